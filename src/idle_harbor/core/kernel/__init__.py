@@ -1,0 +1,1 @@
+"""The compiled event loop: flat arrays in, flat arrays out. Column names are in ``layout``."""

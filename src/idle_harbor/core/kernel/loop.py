@@ -1,0 +1,173 @@
+"""The event loop.
+
+Events of one second are handled in this order, then by key: logons done, sign-offs and timeouts,
+host completions, reconnects, people waiting, new arrivals, give-ups, policy tick.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import types
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.kernel.codes import (
+    DISCONNECTED,
+    E_HOST,
+    E_LOGON_DONE,
+    E_TIMER,
+    FAR,
+    IDLE,
+    L_WAITING,
+    WAITING,
+)
+from idle_harbor.core.kernel.heap import CLASS_MASK, CLASS_SHIFT, KEY_MASK, TIME_SHIFT, heap_drop
+from idle_harbor.core.kernel.hosts import host_completes, open_horizon, tick
+from idle_harbor.core.kernel.record import integrate
+from idle_harbor.core.kernel.sessions import (
+    ask,
+    back,
+    come_back,
+    find_room,
+    logons_done,
+    place,
+    refuse,
+    timer,
+)
+from idle_harbor.core.kernel.world import (
+    WORLD_TYPE,
+    edge_table,
+    host_table,
+    ints,
+    longs,
+    person_table,
+    spell_table,
+)
+
+
+@compiled()
+def _first_waiting(w):
+    """The person at the head of the queue, or -1; entries of people who left are dropped."""
+    queue = ints(w.queue_at, w.spells)
+    people = person_table(w.person_at, w.people)
+    spells = spell_table(w.spell_at, w.spells)
+    while w.queue_head < w.queue_tail:
+        spell = queue[w.queue_head]
+        person = np.int64(spells[spell].person)
+        if people[person].spell == spell and people[person].state == WAITING:
+            return person
+        w.queue_head += 1
+    return np.int64(-1)
+
+
+@compiled()
+def _serve(w, t):
+    """Give rooms to people waiting, first come first served."""
+    person = _first_waiting(w)
+    while person >= 0:
+        host = find_room(w)
+        if host < 0:
+            return
+        w.queue_head += 1
+        w.level[L_WAITING] -= 1.0
+        place(w, person, host, t)
+        person = _first_waiting(w)
+
+
+@compiled()
+def _give_up(w, t):
+    """Whoever has waited for the whole patience gives up."""
+    people = person_table(w.person_at, w.people)
+    person = _first_waiting(w)
+    while person >= 0 and people[person].asked + w.patience <= t:
+        w.queue_head += 1
+        w.level[L_WAITING] -= 1.0
+        refuse(w, person)
+        person = _first_waiting(w)
+
+
+@compiled()
+def _pending(w, t):
+    """Handle every event of second ``t`` that was foreseen."""
+    heap = longs(w.heap_at, w.heap_room)
+    while w.heap_size > 0 and (heap[0] >> TIME_SHIFT) == t:
+        item = heap[0]
+        heap_drop(w)
+        kind = (item >> CLASS_SHIFT) & CLASS_MASK
+        key = item & KEY_MASK
+        w.events += 1
+        if kind == E_TIMER:
+            timer(w, key, t)
+        elif kind == E_LOGON_DONE:
+            if host_table(w.host_at, w.hosts)[key].next_logon == t:
+                logons_done(w, key, t)
+        elif kind == E_HOST:
+            host_completes(w, key, t)
+        else:
+            back(w, key, t)
+
+
+@compiled()
+def _arrivals(w, t, first):
+    """Handle the spells that start at ``t``, and people waiting between the two kinds of them.
+
+    People with a session return to it first, then whoever waits is served, then the others ask.
+    Returns the index of the next spell.
+    """
+    spells = spell_table(w.spell_at, w.spells)
+    people = person_table(w.person_at, w.people)
+    last = first
+    while last < w.spells and spells[last].start == t:
+        state = people[spells[last].person].state
+        if state == IDLE or state == DISCONNECTED:
+            come_back(w, last, t)
+        last += 1
+    if w.serve != 0:
+        w.serve = 0
+        if w.level[L_WAITING] > 0:
+            _serve(w, t)
+    for index in range(first, last):
+        if people[spells[index].person].spell != index:
+            ask(w, index, t)
+    w.events += last - first
+    return last
+
+
+@compiled()
+def _next_time(w, arrival, next_tick):
+    """The second of the next thing to happen."""
+    if w.serve != 0 and w.level[L_WAITING] > 0:
+        return w.now
+    t = next_tick
+    if arrival < w.spells:
+        t = min(t, np.int64(spell_table(w.spell_at, w.spells)[arrival].start))
+    if w.heap_size > 0:
+        t = min(t, longs(w.heap_at, w.heap_room)[0] >> TIME_SHIFT)
+    if w.level[L_WAITING] > 0 and w.patience >= 0:
+        asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
+        t = min(t, np.int64(asked) + w.patience)
+    return t
+
+
+@compiled(types.void(WORLD_TYPE))
+def run_loop(w):
+    """Run a horizon from its start to its end; everything is left in the world's tables."""
+    edges = edge_table(w.edge_at, w.edges)
+    open_horizon(w)
+    arrival = np.int64(0)
+    next_tick = w.tick if w.tick > 0 else np.int64(FAR)
+    while w.short == 0:
+        t = _next_time(w, arrival, next_tick)
+        if t >= w.end:
+            break
+        integrate(w, t)
+        while edges[w.edge + 1].time <= t:
+            w.edge += 1
+        _pending(w, t)
+        arrival = _arrivals(w, t, arrival)
+        if w.level[L_WAITING] > 0 and w.patience > 0:
+            _give_up(w, t)
+        if t == next_tick:
+            tick(w, t)
+            w.events += 1
+            next_tick += w.tick
+    integrate(w, w.end)

@@ -1,0 +1,314 @@
+"""The life of a session: asked for, placed, connected, left, timed out, ended."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.kernel.codes import (
+    ACTIVE,
+    DISCONNECT,
+    DISCONNECTED,
+    DRAINING,
+    E_BACK,
+    E_TIMER,
+    IDLE,
+    L_DRAINING,
+    L_OCCUPIED,
+    L_ON_DRAINING,
+    L_READY,
+    L_STARTING,
+    L_WAITING,
+    LOGGING_ON,
+    NEVER,
+    NONE,
+    OUT_CONNECTED,
+    OUT_LOST,
+    OUT_RECONNECTED,
+    OUT_REFUSED,
+    READY,
+    RETURNING_DISC,
+    RETURNING_IDLE,
+    SIGN_OFF,
+    WAITING,
+    WaitCause,
+)
+from idle_harbor.core.kernel.heap import heap_push
+from idle_harbor.core.kernel.load import (
+    WORK_DUST,
+    change_state,
+    logon_link,
+    logon_unlink,
+    logons_advance,
+)
+from idle_harbor.core.kernel.record import log_lane
+from idle_harbor.core.kernel.rooms import room_add, room_fill, room_remove, room_spread
+from idle_harbor.core.kernel.world import (
+    edge_table,
+    host_table,
+    ints,
+    longs,
+    person_table,
+    profile_table,
+    spell_table,
+)
+
+_STARTING = int(WaitCause.STARTING)
+_NOT_ASKED = int(WaitCause.NOT_ASKED)
+_EXHAUSTED = int(WaitCause.EXHAUSTED)
+_DRAINING = int(WaitCause.DRAINING)
+_RUSH = int(WaitCause.RUSH)
+
+
+@compiled()
+def _set_timer(w, person, t):
+    person_table(w.person_at, w.people)[person].timer = t
+    heap_push(w, t, E_TIMER, person)
+
+
+@compiled()
+def _set_timeout(w, person, t, timeout):
+    if timeout == NEVER:
+        person_table(w.person_at, w.people)[person].timer = NEVER
+    else:
+        _set_timer(w, person, t + timeout)
+
+
+@compiled()
+def find_room(w):
+    """The host that takes the next session under the rule of the band in force, or -1."""
+    if edge_table(w.edge_at, w.edges)[w.edge].fill != 0:
+        return room_fill(w)
+    return room_spread(w)
+
+
+@compiled()
+def _take_slot(w, host, t):
+    sessions = longs(w.sessions_at, w.hosts)
+    held = sessions[host]
+    room_remove(w, host, held)
+    held += 1
+    sessions[host] = held
+    if held < w.limit:
+        room_add(w, host, held)
+    if held == 1:
+        w.level[L_OCCUPIED] += 1.0
+    log_lane(w, host, t)
+
+
+@compiled()
+def _free_slot(w, host, t):
+    sessions = longs(w.sessions_at, w.hosts)
+    state = longs(w.state_at, w.hosts)[host]
+    held = sessions[host]
+    sessions[host] = held - 1
+    if state == READY:
+        if held < w.limit:
+            room_remove(w, host, held)
+        room_add(w, host, held - 1)
+        w.serve = 1
+    elif state == DRAINING:
+        w.level[L_ON_DRAINING] -= 1.0
+    if held == 1:
+        w.level[L_OCCUPIED] -= 1.0
+    log_lane(w, host, t)
+
+
+@compiled()
+def end_session(w, person, t):
+    """The session is over: its draw and its slot are given back."""
+    who = person_table(w.person_at, w.people)[person]
+    host = np.int64(who.host)
+    change_state(w, person, host, NONE, t)
+    who.timer = NEVER
+    w.slot_seconds += t - who.slot
+    w.ended += 1
+    _free_slot(w, host, t)
+
+
+@compiled()
+def _connected(w, person, t):
+    """The logon is done; sessions counted from connection set the timer of their end now."""
+    who = person_table(w.person_at, w.people)[person]
+    spell = spell_table(w.spell_at, w.spells)[who.spell]
+    waited = t - who.asked
+    spell.outcome = OUT_CONNECTED
+    spell.wait = waited
+    seconds = profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds
+    if spell.cause == 0 and waited > np.int64(np.ceil(seconds - WORK_DUST)):
+        spell.cause = _RUSH
+    if spell.from_connection != 0:
+        _set_timer(w, person, t + spell.end)
+
+
+@compiled()
+def place(w, person, host, t):
+    """Begin a logon on a host with room; with no logon work the person is connected at once."""
+    who = person_table(w.person_at, w.people)[person]
+    spell = spell_table(w.spell_at, w.spells)[who.spell]
+    spell.queued = t - who.asked
+    spell.host = host
+    who.host = host
+    who.slot = t
+    _take_slot(w, host, t)
+    if profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds > 0.0:
+        logon_link(w, person, host, t)
+        change_state(w, person, host, LOGGING_ON, t)
+    else:
+        change_state(w, person, host, ACTIVE, t)
+        _connected(w, person, t)
+
+
+@compiled()
+def logons_done(w, host, t):
+    """Connect everyone on the host whose logon work is done at ``t``."""
+    row = host_table(w.host_at, w.hosts)[host]
+    people = person_table(w.person_at, w.people)
+    row.next_logon = -1
+    logons_advance(w, host, t)
+    done = row.work + WORK_DUST
+    person = np.int64(row.logon_head)
+    while person >= 0:
+        following = np.int64(people[person].following)
+        if people[person].target <= done:
+            logon_unlink(w, person, host)
+            change_state(w, person, host, ACTIVE, t)
+            _connected(w, person, t)
+        person = following
+
+
+@compiled()
+def refuse(w, person):
+    """The person who waits gives up, or the spell is over."""
+    who = person_table(w.person_at, w.people)[person]
+    spell_table(w.spell_at, w.spells)[who.spell].outcome = OUT_REFUSED
+    who.state = NONE
+    who.spell = -1
+    who.timer = NEVER
+
+
+@compiled()
+def _wait_cause(w):
+    """Why there is no room now: what a planner could change about it, nearest first."""
+    level = w.level
+    if level[L_STARTING] > 0:
+        return _STARTING
+    if level[L_READY] + level[L_DRAINING] < w.hosts:
+        return _NOT_ASKED
+    if level[L_DRAINING] > 0:
+        return _DRAINING
+    return _EXHAUSTED
+
+
+@compiled()
+def ask(w, index, t):
+    """A person without a session asks for a logon: placed at once, or waiting, or refused."""
+    spell = spell_table(w.spell_at, w.spells)[index]
+    person = np.int64(spell.person)
+    who = person_table(w.person_at, w.people)[person]
+    who.spell = index
+    who.profile = spell.profile
+    who.asked = t
+    who.timer = NEVER
+    if spell.from_connection == 0:
+        _set_timer(w, person, spell.end)
+    host = find_room(w)
+    if host >= 0:
+        place(w, person, host, t)
+        return
+    spell.cause = _wait_cause(w)
+    if w.patience == 0:
+        refuse(w, person)
+        return
+    who.state = WAITING
+    ints(w.queue_at, w.spells)[w.queue_tail] = index
+    w.queue_tail += 1
+    w.level[L_WAITING] += 1.0
+
+
+@compiled()
+def come_back(w, index, t):
+    """A person with a session returns to it: same host, no new slot, some seconds later."""
+    spell = spell_table(w.spell_at, w.spells)[index]
+    person = np.int64(spell.person)
+    who = person_table(w.person_at, w.people)[person]
+    spell.outcome = OUT_LOST  # until the reconnect is through
+    who.spell = index
+    who.asked = t
+    who.back = t + w.reconnect
+    _set_timer(w, person, spell.end)
+    away = RETURNING_IDLE if who.state == IDLE else RETURNING_DISC
+    change_state(w, person, np.int64(who.host), away, t)
+    if w.reconnect == 0:
+        back(w, person, t)
+    else:
+        heap_push(w, who.back, E_BACK, person)
+
+
+@compiled()
+def back(w, person, t):
+    """The reconnect is through: the session is active again."""
+    who = person_table(w.person_at, w.people)[person]
+    if who.back != t or (who.state != RETURNING_IDLE and who.state != RETURNING_DISC):
+        return
+    spell = spell_table(w.spell_at, w.spells)[who.spell]
+    spell.outcome = OUT_RECONNECTED
+    spell.wait = t - who.asked
+    spell.host = who.host
+    change_state(w, person, np.int64(who.host), ACTIVE, t)
+
+
+@compiled()
+def _to_disconnected(w, person, host, t):
+    change_state(w, person, host, DISCONNECTED, t)
+    _set_timeout(w, person, t, w.disconnected_timeout)
+
+
+@compiled()
+def _to_idle(w, person, host, t):
+    change_state(w, person, host, IDLE, t)
+    _set_timeout(w, person, t, w.idle_timeout)
+
+
+@compiled()
+def _leave(w, person, host, t, way):
+    if way == SIGN_OFF:
+        end_session(w, person, t)
+    elif way == DISCONNECT:
+        _to_disconnected(w, person, host, t)
+    else:
+        _to_idle(w, person, host, t)
+
+
+@compiled()
+def timer(w, person, t):
+    """A spell ends or a timeout strikes, whichever the person's state means."""
+    who = person_table(w.person_at, w.people)[person]
+    if who.timer != t:
+        return
+    who.timer = NEVER
+    state = who.state
+    host = np.int64(who.host)
+    if state == IDLE:
+        _to_disconnected(w, person, host, t)
+        return
+    if state == DISCONNECTED:
+        end_session(w, person, t)
+        return
+    # Every other timer is the end of a spell.
+    spell = spell_table(w.spell_at, w.spells)[who.spell]
+    if state == WAITING:
+        w.level[L_WAITING] -= 1.0
+        refuse(w, person)
+        return
+    who.spell = -1
+    if state == ACTIVE:
+        _leave(w, person, host, t, spell.leaving)
+    elif state == LOGGING_ON:
+        logon_unlink(w, person, host)
+        spell.outcome = OUT_REFUSED
+        end_session(w, person, t)
+    elif state == RETURNING_IDLE:
+        _to_idle(w, person, host, t)
+    else:
+        _to_disconnected(w, person, host, t)

@@ -1,0 +1,206 @@
+"""``decide()``: the one place where it is decided to start, drain, undrain or stop a host.
+
+It is pure: what it sees in, actions with their causes out. The simulator calls the compiled form
+at each tick; :func:`decide_for` is the same function for everyone else.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.kernel.codes import (
+    DRAINING,
+    HOST_STATE_NAMES,
+    OFF,
+    READY,
+    STARTING,
+    Action,
+    Cause,
+)
+from idle_harbor.core.plan import Release
+
+KEEP_ALL, WHEN_EMPTY, DRAIN = 0, 1, 2
+RELEASE_CODES: dict[Release, int] = {"keep all": KEEP_ALL, "when empty": WHEN_EMPTY, "drain": DRAIN}
+
+_START, _UNDRAIN, _DRAIN, _STOP = (int(action) for action in Action)
+_FLOOR, _CEILING, _HEADROOM = int(Cause.FLOOR), int(Cause.CEILING), int(Cause.HEADROOM)
+_EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRAINED)
+#: Guards quotients such as 21 / (10 × 0.7) against being a hair above a whole number.
+_HAIR = 1e-9
+
+
+@compiled("i8(i8, i8, f8, i8)", inline=True)
+def wanted_for_ceiling(people, limit, ceiling, _):
+    """Hosts at which ``people`` fill no more than ``ceiling`` of the slots."""
+    return np.int64(np.ceil(people / (limit * ceiling) - _HAIR))
+
+
+@compiled("i8(i8, i8, i8, f8, i8, i8)", inline=True)
+def wanted_hosts(people, limit, floor, ceiling, headroom, standing):
+    """Hosts wanted for ``people`` (all sessions and people waiting), cut at the standing ones."""
+    for_room = (people + headroom + limit - 1) // limit
+    wanted = max(floor, for_room, wanted_for_ceiling(people, limit, ceiling, 0))
+    return min(wanted, standing)
+
+
+@compiled("i8(i8, i8, i8, f8)", inline=True)
+def _start_cause(ordinal, people, floor_or_limit, wanted_by_ceiling):
+    """Cause of the ``ordinal``-th host: the first rule that asks for so many."""
+    if ordinal <= floor_or_limit:
+        return _FLOOR
+    if ordinal <= wanted_by_ceiling:
+        return _CEILING
+    return _HEADROOM
+
+
+@compiled("i8(i8[:], i8, i8, i8, i8)", inline=True)
+def _write(out, row, host, action, cause):
+    out[3 * row] = host
+    out[3 * row + 1] = action
+    out[3 * row + 2] = cause
+    return row + 1
+
+
+@compiled("i8(i8[:], i8[:], i8, i8, i8, i8, f8, i8[:], i8)")
+def _raise_capacity(state, sessions, short, have, people, floor, by_ceiling, out, rows):
+    """Undrain the lowest-numbered draining hosts, then start the lowest-numbered that are off."""
+    for wanted_state, action in ((DRAINING, _UNDRAIN), (OFF, _START)):
+        if short == 0:
+            break
+        for host in range(state.shape[0]):
+            if state[host] == wanted_state:
+                have += 1
+                cause = _start_cause(have, people, floor, by_ceiling)
+                rows = _write(out, rows, host, action, cause)
+                short -= 1
+                if short == 0:
+                    break
+    return rows
+
+
+@compiled("i8(i8[:], i8[:], i8, i8, i8, i8, i8, i8[:], i8, i8[:])")
+def _let_go(state, sessions, over, free, limit, headroom, release, out, rows, scratch):
+    """Stop empty hosts, highest number first; then drain the least loaded of the rest."""
+    hosts = state.shape[0]
+    for host in range(hosts - 1, -1, -1):
+        if over == 0:
+            return rows
+        if state[host] == READY and sessions[host] == 0:
+            rows = _write(out, rows, host, _STOP, _EMPTY)
+            over -= 1
+            free -= limit
+    if release != DRAIN or over == 0:
+        return rows
+    # Hosts chained by their number of sessions, highest number first within a chain.
+    head, following = scratch[: limit + 1], scratch[limit + 1 :]
+    head[:] = -1
+    for host in range(hosts):
+        if state[host] == READY and sessions[host] > 0:
+            following[host] = head[sessions[host]]
+            head[sessions[host]] = host
+    for held in range(1, limit + 1):
+        host = head[held]
+        while host >= 0:
+            if over == 0 or free - (limit - held) < headroom:
+                return rows
+            rows = _write(out, rows, host, _DRAIN, _RELEASE)
+            free -= limit - held
+            over -= 1
+            host = following[host]
+    return rows
+
+
+@compiled("i8(i8[:], i8[:], i8, i8, i8, f8, i8, i8, i8[:], i8[:])")
+def decide(state, sessions, waiting, limit, floor, ceiling, headroom, release, out, scratch):
+    """Decide about every host of a shared pool.
+
+    ``state`` and ``sessions`` hold each host's state and sessions; ``waiting`` counts people
+    without a session; the rest are the band's settings. Rows of (host, action, cause) are
+    written to ``out``, one after the other, at most one per host; their number is returned.
+    ``scratch`` needs hosts + limit + 1 entries, whatever they hold.
+
+    A host that drains keeps doing so until it is undrained for need, or is empty: then it stops
+    in every band, since letting it go was decided when its drain began.
+    """
+    hosts = state.shape[0]
+    ready = starting = draining = on_ready = on_draining = empty_ready = 0
+    for host in range(hosts):
+        if state[host] == READY:
+            ready += 1
+            on_ready += sessions[host]
+            empty_ready += np.int64(sessions[host] == 0)
+        elif state[host] == STARTING:
+            starting += 1
+        elif state[host] == DRAINING:
+            draining += 1
+            on_draining += sessions[host]
+    people = on_ready + on_draining + waiting
+    wanted = wanted_hosts(people, limit, floor, ceiling, headroom, hosts)
+    have = ready + starting
+    rows = np.int64(0)
+    if have < wanted:
+        by_ceiling = wanted_for_ceiling(people, limit, ceiling, 0)
+        rows = _raise_capacity(
+            state, sessions, wanted - have, have, people, floor, by_ceiling, out, rows
+        )
+    elif have > wanted and release != KEEP_ALL:
+        free = have * limit - on_ready
+        rows = _let_go(
+            state, sessions, have - wanted, free, limit, headroom, release, out, rows, scratch
+        )
+    if draining > 0:
+        undrained = min(draining, max(wanted - have, 0))
+        for host in range(hosts):
+            if state[host] == DRAINING:
+                if undrained > 0:
+                    undrained -= 1
+                elif sessions[host] == 0:
+                    rows = _write(out, rows, host, _STOP, _DRAINED)
+    return rows
+
+
+@dataclass(frozen=True, slots=True)
+class BandSettings:
+    """The settings of the band in force, as ``decide`` takes them."""
+
+    floor: int
+    fill_ceiling: float
+    headroom: int
+    release: Release
+
+
+@dataclass(frozen=True, slots=True)
+class Decision:
+    """One action on one host and its cause."""
+
+    host: int
+    action: Action
+    cause: Cause
+
+
+def decide_for(
+    states: Sequence[str], sessions: Sequence[int], waiting: int, limit: int, band: BandSettings
+) -> list[Decision]:
+    """:func:`decide` over plain Python values: state names as in ``HOST_STATE_NAMES``."""
+    codes = np.array([HOST_STATE_NAMES.index(state) for state in states], dtype=np.int64)
+    out = np.empty(3 * (len(states) + 1), dtype=np.int64)
+    rows = decide(
+        codes,
+        np.array(sessions, dtype=np.int64),
+        waiting,
+        limit,
+        band.floor,
+        band.fill_ceiling,
+        band.headroom,
+        RELEASE_CODES[band.release],
+        out,
+        np.empty(len(states) + limit + 1, dtype=np.int64),
+    )
+    return [
+        Decision(int(host), Action(int(action)), Cause(int(cause)))
+        for host, action, cause in out[: 3 * rows].reshape(-1, 3)
+    ]

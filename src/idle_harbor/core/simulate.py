@@ -1,0 +1,242 @@
+"""A pool of a plan through one or several simulated weeks: the front door of the core."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from decimal import Decimal
+from functools import lru_cache
+
+from idle_harbor.core.calendar import Horizon, horizon_for, warm_days_for, week_start
+from idle_harbor.core.cost import CostLine, Usage, monthly_ledger, total_of
+from idle_harbor.core.demand import PoolDemand, Spells, demand_of, pool_spells
+from idle_harbor.core.engine import Run, Setting, run
+from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
+from idle_harbor.core.experience import Sessions, Waits, sessions_of, waits_of
+from idle_harbor.core.hosthours import HostHours, host_hours_of
+from idle_harbor.core.ideal import IdealLine, ideal_line
+from idle_harbor.core.intervals import Estimate, estimate
+from idle_harbor.core.plan import Disk, Plan, Pool, Profile
+
+DAYS = 7
+#: An interactive call answers in seconds up to about here.
+MOST_SPELLS = 5_000_000
+#: Two cores: more threads would only wait for each other.
+_THREADS = 2
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """One pool of a plan, resolved: everything a week of it needs."""
+
+    setting: Setting
+    disk: Disk | None
+    demand: PoolDemand
+    horizon: Horizon
+
+
+@dataclass(frozen=True, slots=True)
+class Week:
+    """One simulated week: the run, its figures, and its monthly ledger."""
+
+    seed: int
+    run: Run
+    ideal: IdealLine
+    waits: Waits
+    sessions: Sessions
+    hours: HostHours
+    ledger: list[CostLine]
+
+    @property
+    def month(self) -> Decimal:
+        """Cost of a month of such weeks."""
+        return total_of(self.ledger)
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """Means with 95 % intervals over the seeds; seconds, host-hours, shares, money."""
+
+    seeds: int
+    estimates: dict[str, Estimate]
+    ledger: list[CostLine]
+    month: Decimal
+
+
+def find_pool(plan: Plan, pool_id: str) -> Pool:
+    """The pool of that id; raises UnknownNameError."""
+    for pool in plan.pools:
+        if pool.id == pool_id:
+            return pool
+    raise UnknownNameError("pool", pool_id, [pool.id for pool in plan.pools])
+
+
+def case_of(plan: Plan, pool_id: str, *, days: int = DAYS) -> Case:
+    """Resolve a pool of a checked plan over its week (the Monday of ``week_of`` first)."""
+    pool = find_pool(plan, pool_id)
+    horizon = horizon_for(pool.time_zone, week_start(plan.week_of), days, warm_days_for(pool))
+    setting = Setting(
+        pool=pool,
+        schedule=next(s for s in plan.schedules if s.id == pool.schedule),
+        size=next(s for s in plan.sizes if s.id == pool.size),
+        profiles=plan.profiles,
+    )
+    disk = next((d for d in plan.disks if d.id == pool.disk), None)
+    return Case(setting, disk, demand_of(plan, pool_id), horizon)
+
+
+def check_amount(case: Case, seeds: int) -> None:
+    """Raise TooMuchError where the spells of all seeds pass the bound of a call."""
+    spells = case.demand.expected_spells(case.horizon) * seeds
+    if spells > MOST_SPELLS:
+        raise TooMuchError(
+            Fault(
+                "/groups",
+                f"{spells:,.0f} spells over {seeds} seeds are more than the {MOST_SPELLS:,} "
+                "that one call simulates",
+                "ask for fewer seeds, or split the people over several pools",
+            )
+        )
+
+
+@lru_cache(maxsize=24)
+def _spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
+    return pool_spells(demand, horizon, seed)
+
+
+@lru_cache(maxsize=24)
+def _ideal(
+    demand: PoolDemand, horizon: Horizon, seed: int, pool: Pool, profiles: tuple[Profile, ...]
+) -> IdealLine:
+    return ideal_line(_spells(demand, horizon, seed), pool, profiles, horizon)
+
+
+def _ideal_pool(pool: Pool) -> Pool:
+    """The pool with only what the ideal line depends on, so that its cache holds through edits."""
+    return Pool(
+        id="", time_zone="", size="", disk=None, standing=0, session_limit=pool.session_limit,
+        schedule="", start_mean_seconds=0.0, start_cv=0.0, stop_seconds=0, patience_seconds=None,
+        idle_timeout=pool.idle_timeout, disconnected_timeout=pool.disconnected_timeout,
+        reconnect_seconds=pool.reconnect_seconds, load_limit=1.0, load_tolerance=0.5,
+        base_vcpu=0.0, base_gib=0.0,
+    )  # fmt: skip
+
+
+def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = None) -> Week:
+    """Simulate one week with one seed; ``given`` spells replace the drawn ones."""
+    setting, horizon = case.setting, case.horizon
+    if given is None:
+        spells = _spells(case.demand, horizon, seed)
+        ideal = _ideal(
+            case.demand, horizon, seed, _ideal_pool(setting.pool), setting.profiles
+        )
+    else:
+        spells = given
+        ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
+    done = run(setting, horizon, spells, seed, record=record)
+    hours = host_hours_of(done, ideal.counted(horizon))
+    return Week(
+        seed=seed,
+        run=done,
+        ideal=ideal,
+        waits=waits_of(done),
+        sessions=sessions_of(done),
+        hours=hours,
+        ledger=_ledger(case, hours),
+    )
+
+
+def _ledger(case: Case, hours: HostHours) -> list[CostLine]:
+    pool, horizon = case.setting.pool, case.horizon
+    whole = pool.standing * (horizon.end - horizon.counted) / 3600.0
+    share = min(hours.powered / whole, 1.0) if whole else 0.0
+    usage = Usage(horizon.days, hours.billed, share)
+    return monthly_ledger(pool, case.setting.size, case.disk, usage)
+
+
+def weeks(
+    case: Case,
+    seeds: Sequence[int],
+    *,
+    given: Spells | None = None,
+    wanted: Callable[[], bool] = lambda: True,
+) -> list[Week]:
+    """Simulate several seeds on two threads; stops early, returning [], once not ``wanted``.
+
+    Raises TooMuchError beyond the bound of a call.
+    """
+    check_amount(case, len(seeds))
+
+    def one(seed: int) -> Week | None:
+        return week(case, seed, given=given) if wanted() else None
+
+    with ThreadPoolExecutor(min(_THREADS, len(seeds))) as pool:
+        results = list(pool.map(one, seeds))
+    complete = [result for result in results if result is not None]
+    return complete if len(complete) == len(results) else []
+
+
+def _values(result: Week) -> Iterable[tuple[str, float | None]]:
+    waits, sessions, hours = result.waits, result.sessions, result.hours
+    yield "arrivals", waits.arrivals
+    yield "connected", waits.connected
+    yield "refused", waits.refused
+    yield "still_waiting", waits.still_waiting
+    yield "reconnects", waits.reconnects
+    yield "refused_share", waits.refused_share
+    yield "wait_mean", waits.mean
+    yield "wait_p50", waits.p50
+    yield "wait_p95", waits.p95
+    yield "wait_p99", waits.p99
+    yield "sessions_mean", sessions.mean
+    yield "sessions_peak", sessions.peak
+    yield "strained_share", sessions.strained_share
+    yield "comfort", sessions.comfort
+    yield "hours_in_use", hours.in_use
+    yield "hours_lingering", hours.lingering
+    yield "hours_fragmentation", hours.fragmentation
+    yield "hours_readiness", hours.readiness
+    yield "hours_transit", hours.transit
+    yield "hours_rounding", hours.rounding
+    yield "hours_billed", hours.billed
+    yield "hours_ideal", hours.ideal
+    yield "month", float(result.month)
+    for line in result.ledger:
+        yield f"cost {line.id}", float(line.amount)
+
+
+#: Figures without a value where nobody asked for a logon: unknown, not unbounded.
+_WAITS = ("wait_mean", "wait_p50", "wait_p95", "wait_p99")
+
+
+def figures_of(case: Case, results: Sequence[Week]) -> Figures:
+    """Means and intervals over the weeks; the ledger is that of the mean quantities."""
+    columns: dict[str, list[float | None]] = {}
+    for result in results:
+        for name, value in _values(result):
+            if name in _WAITS and result.waits.arrivals == 0:
+                continue
+            if name == "wait_mean" and result.waits.connected == 0:
+                continue
+            columns.setdefault(name, []).append(value)
+    for name in _WAITS:
+        columns.setdefault(name, [])
+    count = len(results)
+    mean_hours = HostHours(
+        *(sum(getattr(r.hours, part) for r in results) / count for part in HostHours.__slots__)
+    )
+    ledger = _ledger(case, mean_hours)
+    estimates = {name: estimate(values) for name, values in columns.items()}
+    return Figures(count, estimates, ledger, total_of(ledger))
+
+
+def simulate(
+    plan: Plan, pool_id: str, seeds: int = 8, *, given: Spells | None = None
+) -> Figures:
+    """Simulate a pool's week with seeds 1 to ``seeds`` and summarise it.
+
+    Raises UnknownNameError for a pool that the plan lacks, TooMuchError beyond the bound.
+    """
+    case = case_of(plan, pool_id)
+    return figures_of(case, weeks(case, range(1, seeds + 1), given=given))
