@@ -1,0 +1,183 @@
+"""The same use cases without a browser. Imports are late so that quick verbs stay quick."""
+
+from __future__ import annotations
+
+import json
+import os
+import sys
+from pathlib import Path
+from typing import TYPE_CHECKING, Any, NoReturn
+
+import click
+
+from idle_harbor.core.errors import HarborError, PlanError
+
+if TYPE_CHECKING:
+    from idle_harbor.core.plan import Plan
+
+BAD_INPUT = 2
+
+
+def _fail(lines: list[str]) -> NoReturn:
+    for line in lines:
+        click.echo(line, err=True)
+    sys.exit(BAD_INPUT)
+
+
+def _read(path: Path) -> bytes:
+    try:
+        return path.read_bytes()
+    except OSError as error:
+        _fail([f"{path}: {error.strerror}"])
+
+
+def _plan(path: Path) -> Plan:
+    from idle_harbor.formats.plan_reading import parse_plan, plan_from
+
+    try:
+        return plan_from(parse_plan(_read(path)))
+    except PlanError as error:
+        _fail([f"{path}: {fault.line()}" for fault in error.faults])
+
+
+@click.group(invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})
+@click.pass_context
+def main(context: click.Context) -> None:
+    """Idle Harbor plans pools of session hosts: who waits, why, and what the month costs."""
+    if context.invoked_subcommand is None:
+        click.echo(context.get_help())
+
+
+@main.command()
+@click.argument("plan", type=click.Path(path_type=Path))
+def validate(plan: Path) -> None:
+    """Check a plan file; one line per fault, exit code 2 where there is one."""
+    checked = _plan(plan)
+    click.echo(f"{plan}: '{checked.name}' is a plan that can be")
+
+
+@main.command()
+def schema() -> None:
+    """Print the JSON Schema of plan files."""
+    from idle_harbor.formats.plan_reading import plan_schema
+
+    click.echo(json.dumps(plan_schema(), indent=2))
+
+
+def _duration(values: dict[str, Any]) -> str:
+    if values.get("unbounded"):
+        return "without bound"
+    return "–" if values["mean"] is None else f"{values['mean']:,.1f} s"
+
+
+def _print_figures(values: dict[str, Any], currency: str) -> None:
+    waits, hours = values["wait_seconds"], values["host_hours"]
+    rows = [
+        ("logons asked for", f"{values['arrivals']['mean']:,.1f}"),
+        ("refused", f"{values['refused']['mean']:,.1f}"),
+        ("wait, mean", _duration(waits["mean"])),
+        ("wait, 95th percentile", _duration(waits["p95"])),
+        ("sessions, mean and peak", f"{values['sessions']['mean']['mean']:,.1f} and "
+         f"{values['sessions']['peak']['mean']:,.1f}"),
+        ("strained share", f"{values['strained_share']['mean']:.2%}"),
+        ("host-hours billed", f"{hours['billed']['mean']:,.1f}"),
+        ("ideal line", f"{hours['ideal']['mean']:,.1f}"),
+        ("cost of a month", f"{values['cost']['month']} {currency}"),
+    ]  # fmt: skip
+    for name, value in rows:
+        click.echo(f"{name:26}{value}")
+
+
+@main.command()
+@click.argument("plan", type=click.Path(path_type=Path))
+@click.option("--pool", required=True, help="The pool's id.")
+@click.option("--seeds", default=8, show_default=True, type=click.IntRange(1, 1000))
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
+@click.option(
+    "--spells",
+    type=click.Path(path_type=Path),
+    help="Replay these spells (CSV: person, start, end, leaving) instead of drawing them.",
+)
+def simulate(plan: Path, pool: str, seeds: int, as_json: bool, spells: Path | None) -> None:
+    """Simulate a pool's week: waits, host-hours and cost, with 95 % intervals over seeds."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.simulate import case_of
+    from idle_harbor.core.simulate import simulate as run
+    from idle_harbor.formats.figures_json import figures_values
+    from idle_harbor.formats.spells_csv import read_spells
+
+    checked = _plan(plan)
+    try:
+        given = None
+        if spells is not None:
+            given = read_spells(_read(spells), case_of(checked, pool).horizon)
+        figures = figures_values(run(checked, pool, seeds, given=given))
+    except PlanError as error:
+        _fail([f"{spells}: {fault.line()}" for fault in error.faults])
+    except HarborError as error:
+        _fail([str(error)])
+    if as_json:
+        click.echo(json.dumps({"pool": pool, "currency": checked.currency, **figures}, indent=2))
+    else:
+        _print_figures(figures, checked.currency)
+
+
+@main.command()
+@click.argument("name")
+def export(name: str) -> None:
+    """Print a stored plan (its name or number) as JSON."""
+    from idle_harbor.launch.cluster import running_address
+    from idle_harbor.store.database import Database, StoreError
+
+    address = os.environ.get("DATABASE_URL") or running_address()
+    if address is None:
+        _fail(["no database is running here; start one with ./idle-harbor demo, "
+               "or set DATABASE_URL"])  # fmt: skip
+    try:
+        with Database(address) as database:
+            document = database.find_document(name)
+    except StoreError as error:
+        _fail([str(error)])
+    if document is None:
+        _fail([f"there is no stored plan called '{name}'; see the list in the browser"])
+    click.echo(json.dumps(document, indent=2, ensure_ascii=False))
+
+
+@main.command()
+@click.option("--port", type=click.IntRange(1, 65535), help="The port to listen on.")
+def demo(port: int | None) -> None:
+    """Start Idle Harbor with its demo data and print the address."""
+    from idle_harbor.launch.start import LaunchError, start
+
+    try:
+        start(port)
+    except LaunchError as error:
+        _fail([str(error)])
+
+
+@main.command()
+@click.argument("arguments", nargs=-1, type=click.UNPROCESSED)
+def test(arguments: tuple[str, ...]) -> None:
+    """Run every check and test with servers of their own."""
+    from idle_harbor.launch.checks import run_checks
+    from idle_harbor.launch.start import LaunchError
+
+    try:
+        sys.exit(run_checks(arguments))
+    except LaunchError as error:
+        _fail([str(error)])
+
+
+@main.command()
+def compile() -> None:
+    """Compile the engine, or find it compiled (done by the verbs that need it)."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    import idle_harbor.core.simulate  # noqa: F401  (importing it compiles)
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,141 @@
+"""What a picture of a week is drawn from: series, days, lanes, actions, people who waited."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.calendar import DAY, band_edges, day_type_of, local_to_instant
+from idle_harbor.core.engine import BIN_SECONDS
+from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.simulate import Case, Week
+
+#: Lists on screen end here; the total is told beside them.
+MOST_WAITERS = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Day:
+    """A local day: instants of its edges, and what its small picture shows."""
+
+    date: date
+    start: int
+    end: int
+    day_type: str
+    peak_sessions: float
+    peak_waiting: float
+    idle_share: float
+
+    @property
+    def clock_change(self) -> int:
+        """Seconds by which the day is longer than 24 hours."""
+        return self.end - self.start - DAY
+
+
+def series_of(case: Case, result: Week) -> dict[str, NDArray[np.float64]]:
+    """Time-weighted means per five-minute bin of the counted week.
+
+    Sessions for the states and the flood; session slots for quay (ready slots and sessions on
+    draining hosts), billed (every powered host) and ideal.
+    """
+    run, limit = result.run, case.setting.pool.session_limit
+    bins = run.counted_bins() / BIN_SECONDS
+    first = run.counted_from // BIN_SECONDS
+    taking = bins[:, k.L_READY]
+    powered = taking + bins[:, k.L_DRAINING] + bins[:, k.L_STARTING] + bins[:, k.L_STOPPING]
+    return {
+        "active": bins[:, k.L_ACTIVE],
+        "idle": bins[:, k.L_IDLE],
+        "disconnected": bins[:, k.L_DISCONNECTED],
+        "waiting": bins[:, k.L_WAITING],
+        "waiting_peak": run.counted_peaks()[:, k.L_WAITING],
+        "quay": taking * limit + bins[:, k.L_ON_DRAINING],
+        "billed": powered * limit,
+        "ideal": result.ideal.host_seconds[first:] / BIN_SECONDS * limit,
+        "strained": bins[:, k.L_STRAINED],
+    }
+
+
+def days_of(case: Case, result: Week) -> list[Day]:
+    """The counted days, each with its peaks and the share of host time nobody used."""
+    run, horizon = result.run, case.horizon
+    days: list[Day] = []
+    for offset in range(horizon.days):
+        day = horizon.first_day + timedelta(days=horizon.warm_days + offset)
+        start = local_to_instant(horizon.zone, day, 0)
+        end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
+        rows = slice((start - horizon.start) // BIN_SECONDS, (end - horizon.start) // BIN_SECONDS)
+        bins, peaks = run.bins[rows], run.peaks[rows]
+        powered = bins[:, (k.L_READY, k.L_DRAINING, k.L_STARTING, k.L_STOPPING)].sum()
+        unused = powered - bins[:, k.L_OCCUPIED].sum()
+        days.append(
+            Day(
+                date=day,
+                start=start,
+                end=end,
+                day_type=day_type_of(case.setting.schedule, day).id,
+                peak_sessions=float(peaks[:, k.L_ALL].max(initial=0.0)),
+                peak_waiting=float(peaks[:, k.L_WAITING].max(initial=0.0)),
+                idle_share=float(unused / powered) if powered else 0.0,
+            )
+        )
+    return days
+
+
+def bands_of(case: Case) -> list[tuple[int, int, int, int]]:
+    """Bands in force over the counted week: (start, end, day type, band)."""
+    horizon = case.horizon
+    edges = band_edges(case.setting.schedule, horizon)
+    ends = [edge.instant for edge in edges[1:]] + [horizon.end]
+    return [
+        (edge.instant, end, edge.day_type, edge.band)
+        for edge, end in zip(edges, ends, strict=True)
+        if end > horizon.counted
+    ]
+
+
+def lanes_between(result: Week, start: int, end: int) -> dict[int, NDArray[np.void]]:
+    """Changes of each host from ``start`` to ``end`` (instants), the state at ``start`` first.
+
+    Only the last of several changes in one second is kept.
+    """
+    origin = result.run.horizon.start
+    lanes = result.run.lanes
+    stop = int(np.searchsorted(lanes["time"], end - origin, side="left"))
+    seen = lanes[:stop]
+    order = np.lexsort((np.arange(len(seen)), seen["host"]))
+    seen = seen[order]
+    last = np.ones(len(seen), dtype=bool)
+    last[:-1] = (seen["host"][1:] != seen["host"][:-1]) | (seen["time"][1:] != seen["time"][:-1])
+    seen = seen[last]
+    current = np.ones(len(seen), dtype=bool)
+    current[:-1] = (seen["host"][1:] != seen["host"][:-1]) | (seen["time"][1:] > start - origin)
+    seen = seen[current]
+    hosts, firsts = np.unique(seen["host"], return_index=True)
+    parts = np.split(seen, firsts[1:]) if len(hosts) else []
+    return {int(host): part for host, part in zip(hosts, parts, strict=True)}
+
+
+def actions_between(result: Week, start: int, end: int) -> NDArray[np.void]:
+    """The policy's actions from ``start`` to ``end`` (instants), in order."""
+    origin = result.run.horizon.start
+    times = result.run.actions["time"]
+    low, high = np.searchsorted(times, [start - origin, end - origin])
+    return result.run.actions[low:high]
+
+
+def waiters_between(result: Week, start: int, end: int) -> tuple[int, NDArray[np.int64]]:
+    """How many people who asked in a window did not have a desktop at once, and the spells of
+    the first of them: refused before waiting, longest waits before shorter ones."""
+    run = result.run
+    asked = run.spells.start + run.horizon.start
+    counted = run.spells.start >= run.counted_from
+    inside = (asked >= start) & (asked < end) & counted & (run.results["cause"] > 0)
+    spells = np.flatnonzero(inside)
+    wait = run.results["wait"][spells]
+    refused = run.results["outcome"][spells] == k.OUT_REFUSED
+    order = np.lexsort((spells, -wait, ~refused))
+    return len(spells), spells[order][:MOST_WAITERS]

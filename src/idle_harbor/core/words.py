@@ -1,0 +1,46 @@
+"""Causes in plain words, said in one place for the page, the CLI and reports."""
+
+from __future__ import annotations
+
+from idle_harbor.core.kernel.codes import Action, Cause, WaitCause
+
+#: Why people waited: what happened, and what a planner can do about it.
+WAIT_CAUSES: dict[WaitCause, tuple[str, str]] = {
+    WaitCause.STARTING: (
+        "room was on its way: hosts were still starting",
+        "start hosts earlier, or keep more headroom before the rush",
+    ),
+    WaitCause.NOT_ASKED: (
+        "hosts were off and none had been started yet",
+        "raise the floor, lower the fill ceiling or keep headroom in that band",
+    ),
+    WaitCause.EXHAUSTED: (
+        "every host of the pool was on and full",
+        "add standing hosts, or raise the session limit if the load allows it",
+    ),
+    WaitCause.DRAINING: (
+        "the last free slots were on draining hosts",
+        "drain later, or keep more headroom while draining",
+    ),
+    WaitCause.RUSH: (
+        "logons on one host shared its CPU",
+        "spread people over more ready hosts during the rush",
+    ),
+}
+
+ACTIONS: dict[Action, str] = {
+    Action.START: "started",
+    Action.UNDRAIN: "taken back from draining",
+    Action.DRAIN: "began to drain",
+    Action.STOP: "stopped",
+}
+
+CAUSES: dict[Cause, str] = {
+    Cause.HORIZON: "it was ready when the simulation began",
+    Cause.FLOOR: "the floor, or people already there, asked for it",
+    Cause.CEILING: "the ready hosts were fuller than the fill ceiling",
+    Cause.HEADROOM: "free slots fell below the headroom",
+    Cause.EMPTY: "it was empty and more hosts were ready than wanted",
+    Cause.RELEASE: "more hosts were ready than wanted and it was the least used",
+    Cause.DRAINED: "it had drained and was empty",
+}

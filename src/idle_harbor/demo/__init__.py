@@ -1,0 +1,1 @@
+"""The made-up company of the demo."""

@@ -1,0 +1,348 @@
+"""The plan document: its shape as Pydantic models, described by the field table of the core.
+
+The models check types and bounds; ``core.plan_rules`` checks what only the whole can tell.
+"""
+
+from __future__ import annotations
+
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any, Literal
+
+from pydantic import BaseModel, BeforeValidator, ConfigDict, PlainSerializer, StringConstraints
+from pydantic import Field as PydanticField
+from pydantic.fields import FieldInfo
+
+from idle_harbor.core.fields import BY_PATH, REQUIRED
+
+FORMAT = 1
+
+Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,62}$")]
+Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+Share = Annotated[float, PydanticField(ge=0, le=1)]
+Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+
+
+def _no_float_money(value: object) -> object:
+    """Money travels as text: a float would already have been rounded."""
+    if isinstance(value, float):
+        raise ValueError("is money and has to be a text such as \"0.412\"")
+    return value
+
+
+Money = Annotated[
+    Decimal,
+    BeforeValidator(_no_float_money),
+    PlainSerializer(lambda value: format(value, "f"), return_type=str),
+    PydanticField(max_digits=12, decimal_places=6, json_schema_extra={"type": "string"}),
+]
+Never = Literal["never"]
+
+
+def described(path: str, *, default: Any = None) -> Any:
+    """A Pydantic field with the unit, bounds, default and meaning of the table."""
+    spec = BY_PATH[path]
+    if default is None and spec.default is not REQUIRED:
+        default = spec.default
+    extra: dict[str, Any] = {"unit": spec.unit, "source": spec.source}
+    keywords: dict[str, Any] = {"description": spec.meaning, "json_schema_extra": extra}
+    if spec.low is not None:
+        keywords["ge"] = spec.low
+    if spec.high is not None:
+        keywords["le"] = spec.high
+    if default is None:
+        return PydanticField(**keywords)
+    return PydanticField(default, **keywords)
+
+
+def timeout(path: str) -> Any:
+    """Like :func:`described` for whole seconds or "never"; bounds apply to the seconds."""
+    spec = BY_PATH[path]
+    info = described(path)
+    assert isinstance(info, FieldInfo)
+    return PydanticField(
+        spec.default,
+        description=spec.meaning,
+        json_schema_extra={"unit": spec.unit, "source": spec.source},
+    )
+
+
+def _seconds(path: str) -> Any:
+    spec = BY_PATH[path]
+    return Annotated[int, PydanticField(ge=spec.low, le=spec.high)] | Never
+
+
+class Part(BaseModel):
+    """Base of every part of the document: unknown fields are faults, not ignored."""
+
+    model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+
+class PromisePart(Part):
+    """What people are owed."""
+
+    wait_p95_seconds: int = described("promise.wait_p95_seconds")
+    refused_share: float = described("promise.refused_share")
+    strained_share: float = described("promise.strained_share")
+
+
+class SitePart(Part):
+    """A place where people work."""
+
+    id: Id
+    time_zone: str = described("sites.time_zone")
+
+
+class CpuPart(Part):
+    """CPU of a session."""
+
+    mean: float = described("profiles.cpu.mean")
+    sd: float = described("profiles.cpu.sd")
+    idle: float = described("profiles.cpu.idle")
+
+
+class MemoryPart(Part):
+    """Memory of a session by state."""
+
+    active: float = described("profiles.memory_gib.active")
+    idle: float = described("profiles.memory_gib.idle")
+    disconnected: float = described("profiles.memory_gib.disconnected")
+
+
+class LogonPart(Part):
+    """What a logon costs."""
+
+    seconds: float = described("profiles.logon.seconds")
+    vcpu: float = described("profiles.logon.vcpu")
+
+
+class ProfilePart(Part):
+    """A workload profile."""
+
+    id: Id
+    cpu: CpuPart = PydanticField(default_factory=CpuPart)
+    memory_gib: MemoryPart = PydanticField(default_factory=MemoryPart)
+    logon: LogonPart = PydanticField(default_factory=LogonPart)
+
+
+class LeavingPart(Part):
+    """Ways of leaving as shares that add up to 1."""
+
+    sign_off: Share = 1.0
+    disconnect: Share = 0.0
+    walk_away: Share = 0.0
+
+
+_PATTERN = "groups.demand.headcount.patterns"
+
+
+class StartPart(Part):
+    """When people start."""
+
+    kind: Literal["normal"] = "normal"
+    mean: Clock = described(f"{_PATTERN}.start.mean")
+    sd_minutes: float = described(f"{_PATTERN}.start.sd_minutes")
+
+
+class LengthPart(Part):
+    """How long they stay."""
+
+    kind: Literal["normal"] = "normal"
+    mean_minutes: float = described(f"{_PATTERN}.length.mean_minutes")
+    sd_minutes: float = described(f"{_PATTERN}.length.sd_minutes")
+
+
+class BreakPart(Part):
+    """A pause in the day."""
+
+    probability: float = described(f"{_PATTERN}.breaks.probability")
+    at: Clock = described(f"{_PATTERN}.breaks.at")
+    sd_minutes: float = described(f"{_PATTERN}.breaks.sd_minutes")
+    mean_minutes: float = described(f"{_PATTERN}.breaks.mean_minutes")
+    length_sd_minutes: float = described(f"{_PATTERN}.breaks.length_sd_minutes")
+    leaving: LeavingPart = PydanticField(default_factory=LeavingPart)
+
+
+class PatternPart(Part):
+    """When a group's people start, pause and leave."""
+
+    id: Id
+    share: float = described(f"{_PATTERN}.share")
+    attendance: dict[Weekday, Share] = PydanticField(
+        default_factory=dict, description="Share of people who come, by weekday; missing is 0."
+    )
+    start: StartPart = PydanticField(default_factory=StartPart)
+    length: LengthPart = PydanticField(default_factory=LengthPart)
+    breaks: list[BreakPart] = PydanticField(default_factory=list, max_length=8)
+    leaving: LeavingPart = PydanticField(default_factory=LeavingPart)
+
+
+class HeadcountPart(Part):
+    """Named people."""
+
+    kind: Literal["headcount"]
+    people: int = described("groups.demand.headcount.people")
+    patterns: list[PatternPart] = PydanticField(default_factory=list, max_length=20)
+
+
+class VisitPart(Part):
+    """How long a drop-in session lasts, counted from connection."""
+
+    kind: Literal["exponential", "lognormal", "fixed"] = "exponential"
+    mean_minutes: float = described("groups.demand.drop-in.session.mean_minutes")
+    cv: float = described("groups.demand.drop-in.session.cv")
+
+
+HourRates = Annotated[
+    list[Annotated[float, PydanticField(ge=0, le=100_000)]],
+    PydanticField(min_length=24, max_length=24),
+]
+
+
+class DropInPart(Part):
+    """People described by arrivals per hour."""
+
+    kind: Literal["drop-in"]
+    arrivals_per_hour: dict[Weekday, HourRates] = PydanticField(
+        default_factory=dict,
+        description=BY_PATH["groups.demand.drop-in.arrivals_per_hour"].meaning,
+    )
+    session: VisitPart = PydanticField(default_factory=VisitPart)
+
+
+class GroupPart(Part):
+    """People with the same pattern of work and the same workload profile."""
+
+    id: Id
+    site: Id
+    profile: Id
+    demand: Annotated[HeadcountPart | DropInPart, PydanticField(discriminator="kind")]
+
+
+class EntitlementPart(Part):
+    """Which group may use which pool."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    group: Id
+    pool: Id
+    as_: Literal["desktop"] = PydanticField("desktop", alias="as")
+
+
+class SizePart(Part):
+    """A host size and its price."""
+
+    id: Id
+    vcpu: float = described("sizes.vcpu")
+    memory_gib: float = described("sizes.memory_gib")
+    hourly: Money = described("sizes.hourly")
+    source: str = described("sizes.source")
+    billing_step_seconds: int = described("sizes.billing_step_seconds")
+    billing_minimum_seconds: int = described("sizes.billing_minimum_seconds")
+
+
+class DiskPart(Part):
+    """A host disk and its prices."""
+
+    id: Id
+    monthly_on: Money = described("disks.monthly_on")
+    monthly_off: Money = described("disks.monthly_off")
+    source: str = described("disks.source")
+
+
+class HostsPart(Part):
+    """How many hosts a pool has."""
+
+    standing: int = described("pools.hosts.standing")
+
+
+class HostStartPart(Part):
+    """How long a host takes to start."""
+
+    mean_seconds: float = described("pools.start.mean_seconds")
+    cv: float = described("pools.start.cv")
+
+
+class LoadPart(Part):
+    """When work on a host is strained."""
+
+    limit: float = described("pools.load.limit")
+    tolerance: float = described("pools.load.tolerance")
+    base_vcpu: float = described("pools.load.base_vcpu")
+    base_gib: float = described("pools.load.base_gib")
+
+
+class PoolPart(Part):
+    """A pool of shared session hosts."""
+
+    id: Id
+    kind: Literal["shared"] = "shared"
+    time_zone: str = described("pools.time_zone")
+    size: Id
+    disk: Id | None = None
+    hosts: HostsPart = PydanticField(default_factory=HostsPart)
+    session_limit: int = described("pools.session_limit")
+    schedule: Id
+    start: HostStartPart = PydanticField(default_factory=HostStartPart)
+    stop_seconds: int = described("pools.stop_seconds")
+    patience_seconds: _seconds("pools.patience_seconds") = timeout(  # type: ignore[valid-type]
+        "pools.patience_seconds"
+    )
+    idle_timeout: _seconds("pools.idle_timeout") = timeout(  # type: ignore[valid-type]
+        "pools.idle_timeout"
+    )
+    disconnected_timeout: _seconds("pools.disconnected_timeout") = timeout(  # type: ignore[valid-type]
+        "pools.disconnected_timeout"
+    )
+    reconnect_seconds: int = described("pools.reconnect_seconds")
+    load: LoadPart = PydanticField(default_factory=LoadPart)
+
+
+_BAND = "schedules.day_types.bands"
+
+
+class BandPart(Part):
+    """A stretch of the day with one set of rules, from a clock time in steps of five minutes."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    from_: Clock = PydanticField(alias="from")
+    floor: int = described(f"{_BAND}.floor")
+    fill_ceiling: float = described(f"{_BAND}.fill_ceiling")
+    headroom: int = described(f"{_BAND}.headroom")
+    rule: Literal["spread", "fill"] = "spread"
+    release: Literal["keep all", "when empty", "drain"] = "when empty"
+
+
+class DayTypePart(Part):
+    """A kind of day with its own bands."""
+
+    id: Id
+    weekdays: list[Weekday]
+    bands: list[BandPart] = PydanticField(min_length=1, max_length=48)
+
+
+class SchedulePart(Part):
+    """Day types that cover the week, and how often the policy looks."""
+
+    id: Id
+    tick_seconds: int = described("schedules.tick_seconds")
+    day_types: list[DayTypePart] = PydanticField(min_length=1, max_length=12)
+
+
+class PlanDocument(Part):
+    """The whole document; an empty one (name and week alone) can be saved and has no result."""
+
+    format: Literal[1] = FORMAT
+    name: Annotated[str, StringConstraints(min_length=1, max_length=120)] = described("name")
+    currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")] = described("currency")
+    week_of: date = described("week_of")
+    promise: PromisePart = PydanticField(default_factory=PromisePart)
+    sites: list[SitePart] = PydanticField(default_factory=list, max_length=500)
+    profiles: list[ProfilePart] = PydanticField(default_factory=list, max_length=500)
+    groups: list[GroupPart] = PydanticField(default_factory=list, max_length=500)
+    entitlements: list[EntitlementPart] = PydanticField(default_factory=list, max_length=2000)
+    sizes: list[SizePart] = PydanticField(default_factory=list, max_length=500)
+    disks: list[DiskPart] = PydanticField(default_factory=list, max_length=500)
+    pools: list[PoolPart] = PydanticField(default_factory=list, max_length=200)
+    schedules: list[SchedulePart] = PydanticField(default_factory=list, max_length=200)

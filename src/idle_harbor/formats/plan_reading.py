@@ -1,0 +1,256 @@
+"""From plan documents (JSON, or values read from JSON) to checked core plans, with clear faults."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+from collections.abc import Mapping
+from typing import Any
+
+from pydantic import ValidationError
+from pydantic_core import ErrorDetails
+
+from idle_harbor.core import plan as core
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.fields import BY_PATH
+from idle_harbor.core.plan_rules import faults_of
+from idle_harbor.formats import plan_document as doc
+
+#: A plan of this size is already far beyond any that a person could have written.
+MOST_BYTES = 8_000_000
+
+
+def parse_plan(text: bytes | str) -> doc.PlanDocument:
+    """A document from JSON text; raises PlanError naming the line where it is not JSON."""
+    if len(text) > MOST_BYTES:
+        raise PlanError(
+            [Fault("", f"the document is {len(text):,} bytes long",
+                   f"keep plans below {MOST_BYTES:,} bytes")]
+        )  # fmt: skip
+    try:
+        value = json.loads(text)
+    except json.JSONDecodeError as error:
+        raise PlanError(
+            [Fault("", f"this is not JSON: {error.msg} in line {error.lineno}, "
+                   f"column {error.colno}", "mend the text there")]
+        ) from error  # fmt: skip
+    except (UnicodeDecodeError, RecursionError) as error:
+        raise PlanError(
+            [Fault("", "this is not JSON in UTF-8", "save the file as UTF-8 text")]
+        ) from error
+    return document_of(value)
+
+
+def document_of(value: object) -> doc.PlanDocument:
+    """A document from values; raises PlanError with one fault per field that cannot be."""
+    if not isinstance(value, Mapping):
+        raise PlanError([Fault("", "a plan is a JSON object", "start it with '{'")])
+    if value.get("format", doc.FORMAT) != doc.FORMAT:
+        raise PlanError(
+            [Fault("/format", f"format {value.get('format')!r} is not known here",
+                   f"save the plan in format {doc.FORMAT}")]
+        )  # fmt: skip
+    try:
+        return doc.PlanDocument.model_validate(value)
+    except ValidationError as error:
+        raise PlanError([fault_from(detail) for detail in error.errors()]) from error
+
+
+def fault_from(detail: ErrorDetails) -> Fault:
+    """A validation error in our own words, with the value, the bound and the remedy."""
+    parts = [part for part in detail["loc"] if part not in ("headcount", "drop-in")]
+    parts = [p for p in parts if not (isinstance(p, str) and ("constrained" in p or "literal" in p))]
+    names = [str(part) for part in detail["loc"] if not isinstance(part, int)]
+    names = [n for n in names if "constrained" not in n and "literal" not in n]
+    pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in parts)
+    spec = BY_PATH.get(".".join(names))
+    label = (names[-1] if names else "the plan").replace("_", " ")
+    shown = _shown(detail.get("input"))
+    kind, context = detail["type"], detail.get("ctx", {})
+    if kind == "missing":
+        unit = f" ({spec.unit})" if spec and spec.unit else ""
+        return Fault(pointer, f"{label} is missing", f"add {label}{unit}")
+    if kind == "extra_forbidden":
+        return Fault(pointer, f"'{label}' is not a field here", "remove it, or mend its name")
+    if spec is not None and spec.low is not None and spec.high is not None:
+        unit = f" {spec.unit}" if spec.unit else ""
+        return Fault(
+            pointer,
+            f"{label} is {shown}",
+            f"give a number from {spec.low:g} to {spec.high:,g}{unit}".replace(",g", ""),
+        )
+    if "pattern" in context:
+        return Fault(pointer, f"{label} is {shown}", _pattern_remedy(str(context["pattern"])))
+    if "expected" in context:
+        return Fault(pointer, f"{label} is {shown}", f"use {context['expected']}")
+    return Fault(pointer, f"{label} is {shown}", detail["msg"].removeprefix("Value error, "))
+
+
+def _shown(value: object) -> str:
+    text = json.dumps(value, default=str)
+    return text if len(text) <= 60 else text[:57] + "…"
+
+
+def _pattern_remedy(pattern: str) -> str:
+    if ":" in pattern:
+        return "give a clock time from 00:00 to 23:59"
+    if "A-Z" in pattern:
+        return "give three capital letters, such as EUR"
+    return "use small letters, digits and hyphens, at most 63 of them"
+
+
+def _clock(text: str) -> int:
+    return int(text[:2]) * 3600 + int(text[3:]) * 60
+
+
+def _leaving(part: doc.LeavingPart) -> core.Leaving:
+    return core.Leaving(part.sign_off, part.disconnect, part.walk_away)
+
+
+def _pattern(part: doc.PatternPart) -> core.Pattern:
+    return core.Pattern(
+        id=part.id,
+        share=part.share,
+        attendance=tuple(part.attendance.get(day, 0.0) for day in core.WEEKDAYS),  # type: ignore[call-overload]
+        start_mean=_clock(part.start.mean),
+        start_sd_minutes=part.start.sd_minutes,
+        length_mean_minutes=part.length.mean_minutes,
+        length_sd_minutes=part.length.sd_minutes,
+        breaks=tuple(
+            core.Break(
+                probability=pause.probability,
+                at=_clock(pause.at),
+                sd_minutes=pause.sd_minutes,
+                mean_minutes=pause.mean_minutes,
+                length_sd_minutes=pause.length_sd_minutes,
+                leaving=_leaving(pause.leaving),
+            )
+            for pause in part.breaks
+        ),
+        leaving=_leaving(part.leaving),
+    )
+
+
+def _demand(part: doc.HeadcountPart | doc.DropInPart) -> core.Headcount | core.DropIn:
+    if isinstance(part, doc.HeadcountPart):
+        return core.Headcount(part.people, tuple(_pattern(p) for p in part.patterns))
+    quiet = (0.0,) * 24
+    return core.DropIn(
+        arrivals_per_hour=tuple(
+            tuple(part.arrivals_per_hour.get(day, quiet)) for day in core.WEEKDAYS  # type: ignore[call-overload]
+        ),
+        session_kind=part.session.kind,
+        session_mean_minutes=part.session.mean_minutes,
+        session_cv=part.session.cv,
+    )
+
+
+def _profile(part: doc.ProfilePart) -> core.Profile:
+    return core.Profile(
+        id=part.id,
+        cpu_mean=part.cpu.mean,
+        cpu_sd=part.cpu.sd,
+        cpu_idle=part.cpu.idle,
+        memory_active=part.memory_gib.active,
+        memory_idle=part.memory_gib.idle,
+        memory_disconnected=part.memory_gib.disconnected,
+        logon_seconds=part.logon.seconds,
+        logon_vcpu=part.logon.vcpu,
+    )
+
+
+def _timeout(value: Any) -> int | None:
+    return None if value == "never" else int(value)
+
+
+def _pool(part: doc.PoolPart) -> core.Pool:
+    return core.Pool(
+        id=part.id,
+        time_zone=part.time_zone,
+        size=part.size,
+        disk=part.disk,
+        standing=part.hosts.standing,
+        session_limit=part.session_limit,
+        schedule=part.schedule,
+        start_mean_seconds=part.start.mean_seconds,
+        start_cv=part.start.cv,
+        stop_seconds=part.stop_seconds,
+        patience_seconds=_timeout(part.patience_seconds),
+        idle_timeout=_timeout(part.idle_timeout),
+        disconnected_timeout=_timeout(part.disconnected_timeout),
+        reconnect_seconds=part.reconnect_seconds,
+        load_limit=part.load.limit,
+        load_tolerance=part.load.tolerance,
+        base_vcpu=part.load.base_vcpu,
+        base_gib=part.load.base_gib,
+    )
+
+
+def _schedule(part: doc.SchedulePart) -> core.Schedule:
+    return core.Schedule(
+        id=part.id,
+        tick_seconds=part.tick_seconds,
+        day_types=tuple(
+            core.DayType(
+                id=day_type.id,
+                weekdays=tuple(core.WEEKDAYS.index(day) for day in day_type.weekdays),
+                bands=tuple(
+                    core.Band(
+                        start=_clock(band.from_),
+                        floor=band.floor,
+                        fill_ceiling=band.fill_ceiling,
+                        headroom=band.headroom,
+                        rule=band.rule,
+                        release=band.release,
+                    )
+                    for band in day_type.bands
+                ),
+            )
+            for day_type in part.day_types
+        ),
+    )
+
+
+def plan_from(document: doc.PlanDocument) -> core.Plan:
+    """A checked core plan; raises PlanError where the parts do not fit each other."""
+    plan = core.Plan(
+        name=document.name,
+        currency=document.currency,
+        week_of=document.week_of,
+        promise=core.Promise(**dict(document.promise)),
+        sites=tuple(core.Site(s.id, s.time_zone) for s in document.sites),
+        profiles=tuple(_profile(p) for p in document.profiles),
+        groups=tuple(
+            core.Group(g.id, g.site, g.profile, _demand(g.demand)) for g in document.groups
+        ),
+        entitlements=tuple(core.Entitlement(e.group, e.pool) for e in document.entitlements),
+        sizes=tuple(core.Size(**dict(size)) for size in document.sizes),
+        disks=tuple(core.Disk(**dict(disk)) for disk in document.disks),
+        pools=tuple(_pool(p) for p in document.pools),
+        schedules=tuple(_schedule(s) for s in document.schedules),
+    )
+    faults = faults_of(plan)
+    if faults:
+        raise PlanError(faults)
+    return plan
+
+
+def to_values(document: doc.PlanDocument) -> dict[str, Any]:
+    """The document as plain JSON values, in the order of its fields."""
+    return document.model_dump(mode="json", by_alias=True)
+
+
+def canonical(value: object) -> str:
+    """Canonical JSON: sorted keys, no spaces; equal documents give equal text."""
+    return json.dumps(value, sort_keys=True, separators=(",", ":"), ensure_ascii=False)
+
+
+def content_hash(value: object) -> str:
+    """SHA-256 of the canonical JSON, as hexadecimal."""
+    return hashlib.sha256(canonical(value).encode()).hexdigest()
+
+
+def plan_schema() -> dict[str, Any]:
+    """The JSON Schema of plan documents (draft 2020-12)."""
+    schema = doc.PlanDocument.model_json_schema(by_alias=True)
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

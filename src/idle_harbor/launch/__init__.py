@@ -1,0 +1,1 @@
+"""Starting things: Debian packages, the private database cluster, the front end, the server."""

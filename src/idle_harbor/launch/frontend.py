@@ -1,0 +1,87 @@
+"""The front end, built once for each state of its sources and of the API it calls."""
+
+from __future__ import annotations
+
+import hashlib
+import json
+import shutil
+from pathlib import Path
+
+from idle_harbor.launch.tools import LaunchError, install_debian, run
+from idle_harbor.runtime import CHECKOUT, var_folder
+
+FOLDER = CHECKOUT / "frontend"
+_LEAST_NODE = 20
+
+
+def _digest(paths: list[Path]) -> str:
+    digest = hashlib.sha256()
+    for path in sorted(paths):
+        digest.update(path.relative_to(CHECKOUT).as_posix().encode())
+        digest.update(path.read_bytes())
+    return digest.hexdigest()
+
+
+def _fresh(stamp: Path, digest: str) -> bool:
+    return stamp.exists() and stamp.read_text() == digest
+
+
+def node_ready() -> None:
+    """Raise LaunchError where Node and npm are missing or too old and cannot be installed."""
+    if shutil.which("npm") is None or shutil.which("node") is None:
+        install_debian(["nodejs", "npm"], what="Node.js and npm")
+    version = run(["node", "--version"], what="node").strip().lstrip("v")
+    if int(version.split(".")[0]) < _LEAST_NODE:
+        raise LaunchError(
+            f"Node.js {version} is too old; Idle Harbor needs {_LEAST_NODE} or newer"
+        )
+
+
+def install_packages() -> None:
+    """``npm ci`` for the lock file, once."""
+    node_ready()
+    lock = FOLDER / "package-lock.json"
+    stamp = FOLDER / "node_modules" / ".idle-harbor"
+    digest = _digest([lock, FOLDER / "package.json"])
+    if not _fresh(stamp, digest):
+        print("installing the front end's packages …", flush=True)
+        run(["npm", "ci", "--no-audit", "--no-fund"], what="npm ci", cwd=FOLDER)
+        stamp.write_text(digest)
+
+
+def write_openapi() -> Path:
+    """The API document under var/, from which the front end's client types are made."""
+    from idle_harbor.web.app import api_document
+
+    target = var_folder() / "openapi.json"
+    target.parent.mkdir(parents=True, exist_ok=True)
+    target.write_text(json.dumps(api_document(), indent=1))
+    return target
+
+
+def generate_client() -> None:
+    """The types of the API's client, from the API document."""
+    document = write_openapi()
+    run(
+        ["npx", "--no-install", "openapi-typescript", document, "-o", "src/api/schema.d.ts"],
+        what="making the API client",
+        cwd=FOLDER,
+    )
+
+
+def build_frontend() -> None:
+    """Build the front end unless this very state has been built."""
+    sources = [p for p in (FOLDER / "src").rglob("*") if p.is_file() and p.name != "schema.d.ts"]
+    sources += [FOLDER / name for name in ("index.html", "vite.config.ts", "package-lock.json")]
+    package = CHECKOUT / "src" / "idle_harbor"
+    sources += [*(package / "web").rglob("*.py"), *(package / "formats").rglob("*.py")]
+    sources.append(package / "core" / "fields.py")
+    stamp = FOLDER / "dist" / ".idle-harbor"
+    digest = _digest(sources)
+    if _fresh(stamp, digest):
+        return
+    install_packages()
+    print("building the front end …", flush=True)
+    generate_client()
+    run(["npx", "--no-install", "vite", "build"], what="vite build", cwd=FOLDER)
+    stamp.write_text(digest)

@@ -1,0 +1,143 @@
+"""``./idle-harbor demo``: from a checkout to a running application, and down again on Ctrl-C."""
+
+from __future__ import annotations
+
+import os
+import signal
+import subprocess
+import sys
+import time
+import urllib.error
+import urllib.request
+from pathlib import Path
+
+from idle_harbor.launch.cluster import Cluster
+from idle_harbor.launch.frontend import build_frontend
+from idle_harbor.launch.tools import LaunchError, free_port, port_taken
+from idle_harbor.runtime import CHECKOUT, prepare_engine, var_folder
+
+__all__ = ["LaunchError", "serve", "start"]
+
+USUAL_PORT = 8466
+
+
+def compile_engine() -> None:
+    """Compile the core into its folder, in a process of its own so that this one stays small."""
+    folder = prepare_engine()
+    if not (folder / "ready").exists():
+        print("compiling the engine (once) …", flush=True)
+    subprocess.run(
+        [sys.executable, "-m", "idle_harbor.cli", "compile"], check=True, cwd=CHECKOUT
+    )
+    (folder / "ready").touch()
+
+
+def _database() -> tuple[str, Cluster | None]:
+    """The database to use: DATABASE_URL where set, else a private cluster, started."""
+    import psycopg
+
+    given = os.environ.get("DATABASE_URL")
+    if given:
+        try:
+            psycopg.connect(given, connect_timeout=5).close()
+        except psycopg.OperationalError as error:
+            raise LaunchError(
+                f"DATABASE_URL is set but that database does not answer ({str(error).strip()}); "
+                "mend or unset it"
+            ) from error
+        print("using the database that DATABASE_URL names", flush=True)
+        return given, None
+    cluster = Cluster()
+    was_running = cluster.running()
+    address = cluster.start()
+    return address, None if was_running else cluster
+
+
+def _wanted_port(port: int | None) -> int:
+    if port is not None:
+        if port_taken(port):
+            raise LaunchError(f"port {port} is in use; name another with --port")
+        return port
+    if port_taken(USUAL_PORT):
+        other = free_port()
+        print(f"port {USUAL_PORT} is in use; using {other} instead", flush=True)
+        return other
+    return USUAL_PORT
+
+
+def serve(port: int, address: str, log: Path) -> subprocess.Popen[bytes]:
+    """Start the web server on loopback as a child process and wait until it answers."""
+    environment = {**os.environ, "DATABASE_URL": address, "PYTHONUNBUFFERED": "1"}
+    command = [
+        sys.executable, "-m", "gunicorn", "--bind", f"127.0.0.1:{port}", "--workers", "1",
+        "--worker-class", "gthread", "--threads", "16", "--timeout", "120",
+        "--graceful-timeout", "3", "--no-control-socket", "--log-level", "warning",
+        "idle_harbor.web.app:create_app()",
+    ]  # fmt: skip
+    log.parent.mkdir(parents=True, exist_ok=True)
+    with log.open("ab") as output:
+        child = subprocess.Popen(
+            command, env=environment, stdout=output, stderr=output, start_new_session=True
+        )
+    deadline = time.monotonic() + 60
+    while time.monotonic() < deadline:
+        if child.poll() is not None:
+            tail = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
+            raise LaunchError(f"the server did not start:\n{tail}")
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5):
+                return child
+        except (urllib.error.URLError, OSError):
+            time.sleep(0.1)
+    end(child)
+    raise LaunchError("the server did not answer within a minute")
+
+
+def end(child: subprocess.Popen[bytes]) -> None:
+    """End a child and its workers by process id."""
+    if child.poll() is None:
+        child.terminate()
+        try:
+            child.wait(10)
+        except subprocess.TimeoutExpired:
+            os.killpg(child.pid, signal.SIGKILL)
+            child.wait()
+
+
+class _Interrupted(Exception):
+    pass
+
+
+def _interrupt(*_: object) -> None:
+    raise _Interrupted
+
+
+def start(port: int | None) -> None:
+    """Start everything, print the address, and stop what was started when interrupted."""
+    signal.signal(signal.SIGTERM, _interrupt)
+    signal.signal(signal.SIGINT, _interrupt)
+    cluster: Cluster | None = None
+    child: subprocess.Popen[bytes] | None = None
+    try:
+        chosen = _wanted_port(port)
+        address, cluster = _database()
+        compile_engine()
+        build_frontend()
+        from idle_harbor.demo.load import load_demo
+        from idle_harbor.store.database import migrate
+
+        migrate(address)
+        load_demo(address)
+        child = serve(chosen, address, var_folder() / "server.log")
+        print(f"Idle Harbor is at http://127.0.0.1:{chosen}/  (Ctrl-C stops it)", flush=True)
+        child.wait()
+        raise LaunchError(f"the server ended by itself; see {var_folder() / 'server.log'}")
+    except _Interrupted:
+        print("\nstopping …", flush=True)
+    finally:
+        signal.signal(signal.SIGINT, signal.SIG_IGN)
+        signal.signal(signal.SIGTERM, signal.SIG_IGN)
+        if child is not None:
+            end(child)
+        if cluster is not None:
+            cluster.stop()

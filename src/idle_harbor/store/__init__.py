@@ -1,0 +1,1 @@
+"""PostgreSQL: numbered migrations, named queries, thin functions that return plain values."""

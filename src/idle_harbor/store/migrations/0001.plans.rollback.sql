@@ -1,0 +1,4 @@
+DROP TABLE results;
+DROP TABLE revisions;
+DROP FUNCTION refuse_change();
+DROP TABLE plans;

@@ -1,0 +1,44 @@
+-- name: list_plans()
+-- Every plan with its latest revision.
+SELECT p.id, p.name, r.number, r.author, r.words, r.saved_at,
+       jsonb_array_length(r.document -> 'pools') AS pools
+FROM plans p
+JOIN revisions r ON r.plan_id = p.id AND r.number = p.latest
+ORDER BY r.saved_at DESC, p.id DESC;
+
+-- name: insert_plan(name)^
+INSERT INTO plans (name, latest) VALUES (:name, 1) RETURNING id;
+
+-- name: insert_revision(plan_id, number, author, words, content_hash, canonical, document)^
+INSERT INTO revisions (plan_id, number, author, words, content_hash, canonical, document)
+VALUES (:plan_id, :number, :author, :words, :content_hash, :canonical, :document)
+RETURNING number, saved_at;
+
+-- name: lock_plan(plan_id)^
+-- The latest revision number of a plan, held until the end of the transaction.
+SELECT latest FROM plans WHERE id = :plan_id FOR UPDATE;
+
+-- name: advance_plan(number, name, plan_id)!
+UPDATE plans SET latest = :number, name = :name WHERE id = :plan_id;
+
+-- name: get_revision(plan_id, number)^
+SELECT p.id, p.name, r.number, r.author, r.words, r.content_hash, r.document, r.saved_at,
+       p.latest
+FROM plans p
+JOIN revisions r ON r.plan_id = p.id
+WHERE p.id = :plan_id AND r.number = coalesce(:number::integer, p.latest);
+
+-- name: list_revisions(plan_id)
+SELECT number, author, words, content_hash, saved_at
+FROM revisions WHERE plan_id = :plan_id ORDER BY number DESC;
+
+-- name: find_document(name)^
+-- The latest document of a plan given by its name, or by its number.
+SELECT r.document
+FROM plans p JOIN revisions r ON r.plan_id = p.id AND r.number = p.latest
+WHERE p.name = :name OR p.id::text = :name
+ORDER BY p.name = :name DESC
+LIMIT 1;
+
+-- name: count_plans()$
+SELECT count(*) FROM plans;

@@ -1,0 +1,177 @@
+"""From core results to response values."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.engine import BIN_SECONDS
+from idle_harbor.core.experience import wait_causes
+from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.picture import (
+    actions_between,
+    bands_of,
+    days_of,
+    lanes_between,
+    series_of,
+    waiters_between,
+)
+from idle_harbor.core.plan import Plan, Promise
+from idle_harbor.core.simulate import Case, Figures, Week, figures_of
+from idle_harbor.core.words import ACTIONS, CAUSES, WAIT_CAUSES
+from idle_harbor.formats.figures_json import figures_values
+
+_CENT = Decimal("0.01")
+
+
+def _rounded(values: NDArray[np.float64]) -> list[float]:
+    return np.round(values, 2).tolist()  # type: ignore[no-any-return]
+
+
+def verdicts(promise: Promise, figures: Figures, case: Case) -> dict[str, Any]:
+    """The promise against the figures; efficiency is withheld where refusals break it."""
+    e = figures.estimates
+    p95 = e["wait_p95"]
+    refused = e["refused_share"].mean or 0.0
+    strained = e["strained_share"].mean or 0.0
+    wait_kept = not p95.unbounded and (p95.mean or 0.0) <= promise.wait_p95_seconds
+    refused_kept = refused <= promise.refused_share
+    billed = e["hours_billed"].mean or 0.0
+    ideal = e["hours_ideal"].mean or 0.0
+    withheld = "" if refused_kept else "people are refused beyond the promise"
+    people = case.demand.headcount
+    per_person = None
+    if people:
+        per_person = format((figures.month / people).quantize(_CENT, ROUND_HALF_UP), "f")
+    return {
+        "wait_p95_seconds": {"limit": promise.wait_p95_seconds, "kept": wait_kept},
+        "refused_share": {"limit": promise.refused_share, "kept": refused_kept},
+        "strained_share": {
+            "limit": promise.strained_share,
+            "kept": strained <= promise.strained_share,
+        },
+        "efficiency": round(ideal / billed, 6) if billed and not withheld else None,
+        "efficiency_withheld": withheld,
+        "cost_per_person": per_person,
+    }
+
+
+def _days(case: Case, result: Week) -> list[dict[str, Any]]:
+    return [
+        {
+            "date": day.date.isoformat(),
+            "weekday": day.date.weekday(),
+            "start": day.start,
+            "end": day.end,
+            "clock_change": day.clock_change,
+            "day_type": day.day_type,
+            "peak_sessions": day.peak_sessions,
+            "peak_waiting": day.peak_waiting,
+            "idle_share": round(day.idle_share, 4),
+        }
+        for day in days_of(case, result)
+    ]
+
+
+def _reasons(result: Week) -> list[dict[str, Any]]:
+    return [
+        {
+            "cause": cause.name.lower(),
+            "text": WAIT_CAUSES[cause][0],
+            "mend": WAIT_CAUSES[cause][1],
+            "people": people,
+            "seconds": round(seconds, 1),
+        }
+        for cause, (people, seconds) in wait_causes(result.run).items()
+        if people
+    ]
+
+
+def week_answer(plan: Plan, case: Case, result: Week) -> dict[str, Any]:
+    """Everything the Board draws of one week, but for the lanes."""
+    figures = figures_of(case, [result])
+    series = {name: _rounded(values) for name, values in series_of(case, result).items()}
+    return {
+        "pool": case.setting.pool.id,
+        "currency": plan.currency,
+        "zone": case.horizon.zone,
+        "days": _days(case, result),
+        "bands": [
+            {"start": start, "end": end, "day_type": day_type, "band": band}
+            for start, end, day_type, band in bands_of(case)
+        ],
+        "series": {"start": case.horizon.counted, "seconds": BIN_SECONDS, **series},
+        "standing": case.setting.pool.standing,
+        "session_limit": case.setting.pool.session_limit,
+        "figures": figures_values(figures),
+        "verdicts": verdicts(plan.promise, figures, case),
+        "reasons": _reasons(result),
+    }
+
+
+def range_answer(plan: Plan, case: Case, results: Sequence[Week]) -> dict[str, Any]:
+    """Figures over several seeds."""
+    figures = figures_of(case, results)
+    return {
+        "figures": figures_values(figures),
+        "verdicts": verdicts(plan.promise, figures, case),
+    }
+
+
+def lanes_answer(result: Week, start: int, end: int) -> dict[str, Any]:
+    """Host lanes and actions of a window."""
+    origin = result.run.horizon.start
+    lanes = [
+        {
+            "host": host,
+            "changes": [
+                {
+                    "time": max(time + origin, start),
+                    "state": k.HOST_STATE_NAMES[state],
+                    "sessions": sessions,
+                    "strained": bool(strained),
+                }
+                for time, _, state, sessions, strained, _ in changes.tolist()
+            ],
+        }
+        for host, changes in lanes_between(result, start, end).items()
+    ]
+    actions = [
+        {
+            "time": time + origin,
+            "host": host,
+            "action": ACTIONS[k.Action(action)],
+            "cause": k.Cause(cause).name.lower(),
+            "text": CAUSES[k.Cause(cause)],
+        }
+        for time, host, action, cause in actions_between(result, start, end).tolist()
+    ]
+    return {"lanes": lanes, "actions": actions}
+
+
+def waiters_answer(plan_groups: Sequence[str], result: Week, start: int, end: int) -> dict[str, Any]:
+    """People who waited in a window, with the cause of each wait."""
+    total, spells = waiters_between(result, start, end)
+    run = result.run
+    waiters: list[dict[str, Any]] = []
+    for index in spells.tolist():
+        row = run.results[index]
+        cause = k.WaitCause(int(row["cause"]))
+        host = int(row["host"])
+        waiters.append(
+            {
+                "group": plan_groups[int(run.spells.group[index])],
+                "person": int(run.spells.person[index]) + 1,
+                "asked": int(run.spells.start[index]) + run.horizon.start,
+                "seconds": float(row["wait"]) if row["wait"] >= 0 else None,
+                "refused": bool(row["outcome"] == k.OUT_REFUSED),
+                "host": host + 1 if host >= 0 else None,
+                "cause": cause.name.lower(),
+                "text": WAIT_CAUSES[cause][0],
+            }
+        )
+    return {"total": total, "waiters": waiters}

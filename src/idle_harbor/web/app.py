@@ -1,0 +1,130 @@
+"""The application: blueprints, errors, the single page and its files."""
+
+from __future__ import annotations
+
+import os
+from pathlib import Path
+from typing import Any
+from zoneinfo import available_timezones
+
+from idle_harbor.runtime import CHECKOUT, engine_version, prepare_engine
+
+prepare_engine()
+
+from flask import Flask, Response, make_response, send_from_directory  # noqa: E402
+from flask_openapi3 import Info, Tag  # noqa: E402
+from flask_openapi3.openapi import OpenAPI  # noqa: E402
+
+from idle_harbor import __version__  # noqa: E402
+from idle_harbor.core.fields import CHOICES, FIELDS  # noqa: E402
+from idle_harbor.store.database import Database, StoreError  # noqa: E402
+from idle_harbor.web.desk import Desk  # noqa: E402
+from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
+from idle_harbor.web.plans import plans  # noqa: E402
+from idle_harbor.web.problems import invalid_request, register  # noqa: E402
+from idle_harbor.web.simulations import simulations  # noqa: E402
+
+_PAGES = CHECKOUT / "frontend" / "dist"
+_MOST_BYTES = 10_000_000
+_POLICY = (
+    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
+    "frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
+)
+
+
+def _hints() -> HintsAnswer:
+    fields = [
+        HintModel(
+            path=f.path, unit=f.unit, default=str(f.default), low=f.low, high=f.high,
+            meaning=f.meaning, source=f.source,
+        )
+        for f in FIELDS
+    ]  # fmt: skip
+    zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
+    return HintsAnswer(fields=fields, choices=CHOICES, zones=[*zones, "UTC"])
+
+
+def _pages(app: Flask, folder: Path) -> None:
+    """The single page for every view's address, and its files."""
+
+    @app.get("/assets/<path:name>")
+    def asset(name: str) -> Response:
+        response = send_from_directory(folder / "assets", name)
+        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
+        return response
+
+    @app.get("/favicon.svg")
+    def icon() -> Response:
+        return send_from_directory(folder, "favicon.svg")
+
+    @app.get("/")
+    @app.get("/plans/<path:_rest>")
+    def page(_rest: str = "") -> Response:
+        response = send_from_directory(folder, "index.html")
+        response.headers["Cache-Control"] = "no-cache"
+        return response
+
+    @app.after_request
+    def _headers(response: Response) -> Response:
+        response.headers["Content-Security-Policy"] = _POLICY
+        response.headers["X-Content-Type-Options"] = "nosniff"
+        response.headers["Referrer-Policy"] = "same-origin"
+        return response
+
+
+def _api() -> OpenAPI:
+    app = OpenAPI(
+        "idle_harbor.web.app",
+        info=Info(title="Idle Harbor", version=__version__),
+        security_schemes={},
+        responses={422: Problem},
+        validation_error_callback=invalid_request,
+        doc_ui=False,
+        static_folder=None,
+    )
+    app.config["MAX_CONTENT_LENGTH"] = _MOST_BYTES
+    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.register_api(plans)
+    app.register_api(simulations)
+    hints = _hints().model_dump_json()
+
+    @app.get("/api/hints", tags=[Tag(name="help")], responses={200: HintsAnswer})
+    def read_hints() -> Response:
+        """What every field means, in what unit and bounds."""
+        response = make_response(hints)
+        response.mimetype = "application/json"
+        return response
+
+    @app.get("/api/health", tags=[Tag(name="help")], responses={200: Health})
+    def read_health() -> Response:
+        """Whether the parts of the application answer."""
+        try:
+            app.extensions["database"].ping()
+            state = Health(database="ok", engine=engine_version())
+        except StoreError:
+            state = Health(database="gone", engine=engine_version())
+        response = make_response(state.model_dump_json())
+        response.mimetype = "application/json"
+        return response
+
+    @app.get("/api/openapi.json", doc_ui=False)
+    def read_document() -> Response:
+        return app.json.response(app.api_doc)
+
+    return app
+
+
+def api_document() -> dict[str, Any]:
+    """The OpenAPI document, without starting anything."""
+    return dict(_api().api_doc)
+
+
+def create_app(address: str | None = None) -> OpenAPI:
+    """The application on a database (DATABASE_URL by default), for gunicorn and tests."""
+    app = _api()
+    database = Database(address or os.environ["DATABASE_URL"])
+    app.extensions["database"] = database
+    app.extensions["desk"] = Desk()
+    register(app)
+    _pages(app, _PAGES)
+    return app
