@@ -47,18 +47,18 @@ def _hints() -> HintsAnswer:
 def _pages(app: Flask, folder: Path) -> None:
     """The single page for every view's address, and its files."""
 
-    @app.get("/assets/<path:name>")
+    @app.route("/assets/<path:name>")
     def asset(name: str) -> Response:
         response = send_from_directory(folder / "assets", name)
         response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
         return response
 
-    @app.get("/favicon.svg")
+    @app.route("/favicon.svg")
     def icon() -> Response:
         return send_from_directory(folder, "favicon.svg")
 
-    @app.get("/")
-    @app.get("/plans/<path:_rest>")
+    @app.route("/")
+    @app.route("/plans/<path:_rest>")
     def page(_rest: str = "") -> Response:
         response = send_from_directory(folder, "index.html")
         response.headers["Cache-Control"] = "no-cache"
@@ -107,7 +107,7 @@ def _api() -> OpenAPI:
         response.mimetype = "application/json"
         return response
 
-    @app.get("/api/openapi.json", doc_ui=False)
+    @app.route("/api/openapi.json")
     def read_document() -> Response:
         return app.json.response(app.api_doc)
 

@@ -8,6 +8,7 @@ from typing import Any
 from flask import Response, current_app, make_response, request
 from flask_openapi3 import APIBlueprint, Tag
 
+from idle_harbor.formats.plan_document import PlanDocument
 from idle_harbor.formats.plan_merge import MISSING, changes, merge
 from idle_harbor.formats.plan_reading import plan_from, to_values
 from idle_harbor.store.database import Database, StaleSave
@@ -151,3 +152,10 @@ def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Respo
             merged_theirs_first=merge(before, yours, theirs, "theirs"),
         )
     )  # fmt: skip
+
+
+@plans.get("/<int:plan_id>/document", responses={200: PlanDocument, **described(404, 503)})
+def read_document(path: PlanPath) -> Response:
+    """A plan's latest document alone, as the plan file that the CLI reads."""
+    row = database().revision(path.plan_id)
+    return _json(json.dumps(row["document"], indent=2, ensure_ascii=False))

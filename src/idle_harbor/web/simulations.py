@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any, Literal
+from typing import Any
 
 from flask import Response, current_app, make_response
 from flask_openapi3 import APIBlueprint, Tag
@@ -34,6 +34,7 @@ simulations = APIBlueprint(
 )
 
 SEED = 1
+WEEK = "week"
 
 
 def desk() -> Desk:
@@ -64,7 +65,12 @@ def _read(body: SimulationBody) -> tuple[Plan, Case, str]:
 
 
 def _stored(body: SimulationBody, key: str, kind: str) -> str | None:
-    """The answer kept for this input: in memory, or for a saved plan in the database."""
+    """The answer kept for this input: in memory, or for a saved plan in the database.
+
+    A week's picture counts as kept only while its lanes and waits are in memory too.
+    """
+    if kind == WEEK:
+        return desk().answers.get(f"{kind} {key}") if desk().weeks.get(key) else None
     found = desk().answers.get(f"{kind} {key}")
     if found is None and body.saved:
         try:
@@ -76,7 +82,7 @@ def _stored(body: SimulationBody, key: str, kind: str) -> str | None:
 
 def _keep(body: SimulationBody, key: str, kind: str, text: str) -> None:
     desk().answers.put(f"{kind} {key}", text)
-    if body.saved:
+    if body.saved and kind != WEEK:
         try:
             database().store_result(key, engine_version(), kind, text)
         except StoreError:
@@ -91,7 +97,7 @@ def _superseded() -> Response:
 
 
 def _computed(
-    body: SimulationBody, key: str, kind: Literal["week", "range"], work: Callable[[], str]
+    body: SimulationBody, key: str, kind: str, work: Callable[[], str]
 ) -> Response:
     """The kept answer, or the one that the desk computes when it is its turn."""
     desk().announce(body.tab, body.edit)
@@ -116,7 +122,7 @@ def simulate_week(body: SimulationBody) -> Response:
         desk().weeks.put(key, Kept(case, result))
         return _body(week_answer(plan, case, result)).decode()
 
-    return _computed(body, key, "week", work)
+    return _computed(body, key, WEEK, work)
 
 
 @simulations.post("/range", responses={200: RangeAnswer, **described(409)})
@@ -136,7 +142,7 @@ def simulate_range(body: RangeBody) -> Response:
         return _body(range_answer(plan, case, results)).decode()
 
     kept = desk()
-    return _computed(body, key, kind, work)  # type: ignore[arg-type]
+    return _computed(body, key, kind, work)
 
 
 def _forgotten() -> Response:

@@ -1,0 +1,64 @@
+import createClient from 'openapi-fetch'
+
+import type { components, paths } from './schema'
+
+/** A document with every default filled in, as the server always sends it. */
+type Full<T> = T extends (infer U)[]
+  ? Full<U>[]
+  : T extends object
+    ? { [K in keyof T]-?: Full<T[K]> }
+    : T
+
+type Schemas = components['schemas']
+export type Plan = Full<Schemas['PlanDocument']>
+export type Pool = Full<Schemas['PoolPart']>
+export type Group = Full<Schemas['GroupPart']>
+export type Headcount = Full<Schemas['HeadcountPart']>
+export type Schedule = Full<Schemas['SchedulePart']>
+export type Band = Full<Schemas['BandPart']>
+export type PlanSummary = Schemas['PlanSummary']
+export type RevisionSummary = Schemas['RevisionSummary']
+export type WeekAnswer = Schemas['WeekAnswer']
+export type RangeAnswer = Schemas['RangeAnswer']
+export type Figures = Schemas['FiguresModel']
+export type Interval = Schemas['Interval']
+export type Verdicts = Schemas['Verdicts']
+export type LanesAnswer = Schemas['LanesAnswer']
+export type WaitersAnswer = Schemas['WaitersAnswer']
+export type Hint = Schemas['HintModel']
+export type Problem = Schemas['Problem']
+export type StaleProblem = Schemas['StaleProblem']
+export type Series = Schemas['SeriesModel']
+export type Day = Schemas['DayModel']
+export type BandSpan = Schemas['BandModel']
+
+export const api = createClient<paths>({ baseUrl: '' })
+
+/** A stored revision with its document. */
+export interface Revision {
+  id: number
+  name: string
+  number: number
+  latest: number
+  author: string
+  words: string
+  content_hash: string
+  saved_at: string
+  plan: Plan
+}
+
+/** What is shown when the server cannot be reached at all. */
+export const UNREACHABLE: Problem = {
+  type: '/problems/unreachable',
+  title: 'The server does not answer',
+  status: 0,
+  detail: 'this page cannot reach Idle Harbor',
+  remedy: 'your edit is kept here; it goes on as soon as the server is back',
+  faults: [],
+}
+
+/** The problem in an answer that failed, whatever it looked like. */
+export function problemOf(error: unknown): Problem {
+  if (error && typeof error === 'object' && 'title' in error) return error as Problem
+  return UNREACHABLE
+}

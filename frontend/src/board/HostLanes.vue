@@ -1,0 +1,246 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
+
+import { api, type Day, type LanesAnswer, type WeekAnswer } from '@/api/client'
+import { night } from '@/theme/theme'
+import { clock } from '@/ui/format'
+
+import { actionAt, drawStretch, paletteOf, rowsOf, stepFrom, stretchAt } from './lanes'
+
+/** A lane per host for the chosen day; only the visible ones are drawn. */
+const props = defineProps<{
+  week: WeekAnswer
+  day: Day
+  width: number
+  left: number
+  right: number
+  holding: boolean
+}>()
+const emit = defineEmits<{ forgotten: [] }>()
+
+const ROW = 9
+const GAP = 1
+const answer = shallowRef<LanesAnswer | null>(null)
+const scroller = ref<HTMLElement>()
+const canvas = ref<HTMLCanvasElement>()
+const cursor = ref<{ row: number; time: number } | null>(null)
+const visible = ref(0)
+const rows = computed(() => (answer.value ? rowsOf(answer.value, props.day.end) : []))
+const plot = computed(() => Math.max(props.width - props.left - props.right, 50))
+
+let asked = 0
+async function fetchLanes(): Promise<void> {
+  if (props.holding) return
+  const mine = ++asked
+  const found = await api
+    .GET('/api/simulations/{input_hash}/lanes', {
+      params: {
+        path: { input_hash: props.week.input_hash },
+        query: { start: props.day.start, end: props.day.end },
+      },
+    })
+    .catch(() => null)
+  if (mine !== asked) return
+  if (found?.data) answer.value = found.data
+  else if (found?.response.status === 404) emit('forgotten')
+}
+watch([() => props.week, () => props.day.start, () => props.holding], fetchLanes, {
+  immediate: true,
+})
+
+const xOf = (time: number) =>
+  ((time - props.day.start) / (props.day.end - props.day.start)) * plot.value
+
+function draw(): void {
+  const element = canvas.value
+  const frame = scroller.value
+  if (!element || !frame) return
+  const height = frame.clientHeight
+  const ratio = devicePixelRatio || 1
+  element.width = Math.round(plot.value * ratio)
+  element.height = Math.round(height * ratio)
+  const context = element.getContext('2d')
+  if (!context) return
+  context.scale(ratio, ratio)
+  const colours = paletteOf(element)
+  const first = Math.floor(frame.scrollTop / (ROW + GAP))
+  const last = Math.min(rows.value.length, first + Math.ceil(height / (ROW + GAP)) + 1)
+  for (let k = first; k < last; k += 1) {
+    const y = k * (ROW + GAP) - frame.scrollTop
+    for (const stretch of rows.value[k]?.stretches ?? []) {
+      const x = xOf(stretch.time)
+      const box = { x, y, width: Math.max(xOf(stretch.end) - x, 0.75), height: ROW }
+      drawStretch(context, stretch, box, props.week.session_limit, colours)
+    }
+  }
+  if (cursor.value) {
+    const y = cursor.value.row * (ROW + GAP) - frame.scrollTop
+    context.strokeStyle = colours.ink
+    context.lineWidth = 2
+    context.strokeRect(xOf(cursor.value.time) - 3, y - 1, 6, ROW + 2)
+  }
+}
+watch([rows, plot, cursor, night, visible], draw, { flush: 'post' })
+const sizes = new ResizeObserver(([entry]) => (visible.value = entry?.contentRect.height ?? 0))
+onMounted(() => {
+  if (scroller.value) sizes.observe(scroller.value)
+  draw()
+})
+onBeforeUnmount(() => sizes.disconnect())
+
+function hover(event: PointerEvent): void {
+  const frame = scroller.value
+  if (!frame) return
+  const box = frame.getBoundingClientRect()
+  const row = Math.floor((event.clientY - box.top + frame.scrollTop) / (ROW + GAP))
+  const part = (event.clientX - box.left - props.left) / plot.value
+  if (row < 0 || row >= rows.value.length || part < 0 || part > 1) cursor.value = null
+  else {
+    const time = props.day.start + part * (props.day.end - props.day.start)
+    cursor.value = { row, time: Math.round(time) }
+  }
+}
+
+function key(event: KeyboardEvent): void {
+  if (!rows.value.length) return
+  const now = cursor.value ?? { row: 0, time: props.day.start }
+  const row = rows.value[now.row]
+  if (event.key === 'ArrowDown') now.row = Math.min(now.row + 1, rows.value.length - 1)
+  else if (event.key === 'ArrowUp') now.row = Math.max(now.row - 1, 0)
+  else if (event.key === 'ArrowRight' && row) now.time = stepFrom(row, now.time, 1)
+  else if (event.key === 'ArrowLeft' && row) now.time = stepFrom(row, now.time, -1)
+  else if (event.key === 'Home') now.time = props.day.start
+  else return
+  event.preventDefault()
+  cursor.value = { ...now }
+  const frame = scroller.value
+  if (!frame) return
+  const y = now.row * (ROW + GAP)
+  if (y < frame.scrollTop) frame.scrollTop = y
+  else if (y + ROW > frame.scrollTop + frame.clientHeight)
+    frame.scrollTop = y + ROW - frame.clientHeight
+}
+
+const told = computed(() => {
+  if (!cursor.value) return ''
+  const row = rows.value[cursor.value.row]
+  const stretch = row && stretchAt(row, cursor.value.time)
+  if (!row || !stretch) return ''
+  const at = clock(cursor.value.time, props.week.zone)
+  const what =
+    stretch.state === 'off'
+      ? 'off'
+      : `${stretch.state}, ${stretch.sessions} of ${props.week.session_limit} sessions` +
+        (stretch.strained ? ', strained' : '')
+  const action = actionAt(answer.value?.actions ?? [], row.host, cursor.value.time)
+  const why = action
+    ? `; ${action.action} at ${clock(action.time, props.week.zone)}: ${action.text}`
+    : ''
+  return `Host ${row.host + 1} at ${at}: ${what}${why}`
+})
+</script>
+
+<template>
+  <section class="lanes" aria-label="Host lanes">
+    <header>
+      <h3>Hosts</h3>
+      <p class="told" data-testid="lane-told" aria-live="polite">
+        {{ told || 'Point at a lane, or focus the lanes and use the arrow keys.' }}
+      </p>
+      <p class="legend" aria-hidden="true">
+        <span class="key starting"></span>starting <span class="key empty"></span>ready, empty
+        <span class="key full"></span>in use <span class="key draining"></span>draining
+        <span class="key strained"></span>strained
+      </p>
+    </header>
+    <div
+      ref="scroller"
+      class="scroller"
+      tabindex="0"
+      role="application"
+      aria-label="Host lanes: up and down choose a host, left and right go from change to change"
+      data-testid="lanes"
+      @scroll="draw"
+      @pointermove="hover"
+      @pointerleave="cursor = null"
+      @keydown="key"
+    >
+      <div class="room" :style="{ height: `${rows.length * (ROW + GAP)}px` }">
+        <canvas
+          ref="canvas"
+          :style="{ marginLeft: `${left}px`, width: `${plot}px`, height: `${visible}px` }"
+          aria-hidden="true"
+        ></canvas>
+      </div>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.lanes {
+  display: flex;
+  flex-direction: column;
+  min-height: 0;
+  flex: 1;
+}
+header {
+  display: flex;
+  align-items: baseline;
+  gap: 12px;
+  padding: 6px 16px 4px;
+}
+h3 {
+  font-size: 13px;
+  font-weight: 650;
+}
+.told {
+  flex: 1;
+  font-size: 12.5px;
+  color: var(--ink-quiet);
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+}
+.legend {
+  font-size: 12px;
+  color: var(--ink-quiet);
+  white-space: nowrap;
+}
+.key {
+  display: inline-block;
+  width: 14px;
+  height: 9px;
+  margin: 0 4px 0 8px;
+  background: var(--brass-wash);
+  border: 1px solid var(--hair-strong);
+}
+.key.starting {
+  background: repeating-linear-gradient(135deg, var(--ink) 0 1px, var(--brass-wash) 1px 4px);
+}
+.key.full {
+  background: var(--water-1);
+}
+.key.draining {
+  background: repeating-linear-gradient(0deg, var(--brass-line) 0 1px, var(--water-2) 1px 3px);
+}
+.key.strained {
+  background: var(--water-1);
+  border-bottom: 3px solid var(--buoy);
+}
+.scroller {
+  flex: 1;
+  min-height: 60px;
+  overflow-y: auto;
+  overflow-x: hidden;
+  border-top: 1px solid var(--hair);
+}
+.room {
+  position: relative;
+  min-height: 100%;
+}
+canvas {
+  position: sticky;
+  top: 0;
+  display: block;
+}
+</style>

@@ -1,0 +1,44 @@
+import { shallowRef } from 'vue'
+
+import { api, type Hint } from '@/api/client'
+
+const table = shallowRef<Record<string, Hint>>({})
+const choices = shallowRef<Record<string, Record<string, string>>>({})
+/** Names of the time zones known to the server. */
+export const zones = shallowRef<string[]>([])
+let asked = false
+
+/** Fetch the field table once. */
+export async function loadHints(): Promise<void> {
+  if (asked) return
+  asked = true
+  const answer = await api.GET('/api/hints').catch(() => null)
+  if (!answer?.data) {
+    asked = false
+    return
+  }
+  table.value = Object.fromEntries(answer.data.fields.map((hint) => [hint.path, hint]))
+  choices.value = answer.data.choices
+  zones.value = answer.data.zones
+}
+
+/** What a field means, with its unit and bounds. */
+export function hintOf(path: string): string {
+  const hint = table.value[path]
+  if (hint) {
+    const bounds = hint.low !== null && hint.high !== null ? ` From ${hint.low} to ${hint.high}` : ''
+    return `${hint.meaning}${bounds}${bounds && hint.unit ? ` ${hint.unit}` : ''}${bounds ? '.' : ''}`
+  }
+  const meanings = choices.value[path]
+  if (meanings) {
+    return Object.entries(meanings)
+      .map(([name, meaning]) => `${name}: ${meaning}`)
+      .join('; ')
+  }
+  return ''
+}
+
+export function boundsOf(path: string): { low?: number; high?: number } {
+  const hint = table.value[path]
+  return { low: hint?.low ?? undefined, high: hint?.high ?? undefined }
+}

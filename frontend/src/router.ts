@@ -1,0 +1,15 @@
+import { createRouter, createWebHistory } from 'vue-router'
+
+export const router = createRouter({
+  history: createWebHistory(),
+  routes: [
+    { path: '/', name: 'plans', component: () => import('./views/plans/PlansView.vue') },
+    {
+      path: '/plans/:id(\\d+)/board',
+      name: 'board',
+      component: () => import('./views/board/BoardView.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+    },
+    { path: '/:rest(.*)', redirect: '/' },
+  ],
+})

@@ -1,0 +1,174 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef, triggerRef } from 'vue'
+
+import {
+  api,
+  problemOf,
+  type Plan,
+  type Problem,
+  type Revision,
+  type RevisionSummary,
+  type StaleProblem,
+} from '@/api/client'
+
+import { keepDraft, readDraft } from './draft'
+import { History } from './history'
+
+/** The plan on the page: its saved revision, edits with undo, and saving. */
+export const usePlan = defineStore('plan', () => {
+  const id = ref(0)
+  const saved = shallowRef<Revision | null>(null)
+  const history = shallowRef<History<Plan> | null>(null)
+  const preview = shallowRef<Plan | null>(null)
+  const revisions = shallowRef<RevisionSummary[]>([])
+  const problem = shallowRef<Problem | null>(null)
+  const conflict = shallowRef<StaleProblem | null>(null)
+  const restored = ref(false)
+  const saving = ref(false)
+
+  /** What is drawn and simulated: a gesture in progress, else the edited plan. */
+  const plan = computed<Plan | null>(() => preview.value ?? history.value?.present ?? null)
+  const dirty = computed(
+    () =>
+      !!history.value &&
+      !!saved.value &&
+      JSON.stringify(history.value.present) !== JSON.stringify(saved.value.plan),
+  )
+  const canUndo = computed(() => history.value?.canUndo ?? false)
+  const canRedo = computed(() => history.value?.canRedo ?? false)
+
+  async function load(planId: number): Promise<void> {
+    id.value = planId
+    problem.value = null
+    conflict.value = null
+    const answer = await api
+      .GET('/api/plans/{plan_id}', { params: { path: { plan_id: planId } } })
+      .catch(() => null)
+    if (!answer?.data) {
+      problem.value = problemOf(answer?.error)
+      return
+    }
+    saved.value = answer.data as unknown as Revision
+    const draft = readDraft(planId)
+    history.value = new History(saved.value.plan)
+    restored.value = false
+    if (draft && JSON.stringify(draft.plan) !== JSON.stringify(saved.value.plan)) {
+      // An edit of an older revision keeps that as its base: saving it then shows what differs.
+      saved.value = { ...saved.value, number: draft.base }
+      history.value.commit(draft.plan)
+      triggerRef(history)
+      restored.value = true
+    }
+    await loadRevisions()
+  }
+
+  async function loadRevisions(): Promise<void> {
+    const answer = await api
+      .GET('/api/plans/{plan_id}/revisions', { params: { path: { plan_id: id.value } } })
+      .catch(() => null)
+    if (answer?.data) revisions.value = answer.data.revisions
+  }
+
+  function changed(): void {
+    triggerRef(history)
+    if (!saved.value || !history.value) return
+    keepDraft(
+      id.value,
+      dirty.value ? { base: saved.value.number, plan: history.value.present } : null,
+    )
+  }
+
+  /** Apply an edit to a copy of the plan; while a gesture lasts it is only previewed. */
+  function edit(change: (plan: Plan) => void, gesture = false): void {
+    if (!history.value) return
+    const copy = structuredClone(history.value.present)
+    change(copy)
+    if (gesture) {
+      preview.value = copy
+      return
+    }
+    preview.value = null
+    if (JSON.stringify(copy) === JSON.stringify(history.value.present)) return
+    history.value.commit(copy)
+    changed()
+  }
+
+  function cancelGesture(): void {
+    preview.value = null
+  }
+
+  function undo(): void {
+    history.value?.undo()
+    changed()
+  }
+
+  function redo(): void {
+    history.value?.redo()
+    changed()
+  }
+
+  async function save(words: string): Promise<boolean> {
+    if (!history.value || !saved.value || saving.value) return false
+    saving.value = true
+    problem.value = null
+    const answer = await api
+      .PUT('/api/plans/{plan_id}', {
+        params: { path: { plan_id: id.value } },
+        headers: { 'If-Match': `"${saved.value.number}"` },
+        body: { plan: history.value.present, words, author: 'planner' },
+      })
+      .catch(() => null)
+    saving.value = false
+    if (answer?.data) {
+      saved.value = answer.data as unknown as Revision
+      conflict.value = null
+      restored.value = false
+      changed()
+      await loadRevisions()
+      return true
+    }
+    const failed = problemOf(answer?.error)
+    if (failed.status === 412) conflict.value = failed as StaleProblem
+    else problem.value = failed
+    return false
+  }
+
+  /** Go on from the other save, with a merged plan as an edit of it (or with theirs alone). */
+  function resolve(merged: Plan | null): void {
+    const stale = conflict.value
+    if (!stale || !saved.value || !history.value) return
+    const theirs = stale.theirs as unknown as Plan
+    saved.value = { ...saved.value, number: stale.latest, latest: stale.latest, plan: theirs }
+    history.value.commit(merged ?? theirs)
+    conflict.value = null
+    changed()
+  }
+
+  function discard(): void {
+    if (!saved.value || !history.value) return
+    keepDraft(id.value, null)
+    void load(id.value)
+  }
+
+  return {
+    id,
+    saved,
+    plan,
+    revisions,
+    problem,
+    conflict,
+    restored,
+    saving,
+    dirty,
+    canUndo,
+    canRedo,
+    load,
+    edit,
+    cancelGesture,
+    undo,
+    redo,
+    save,
+    resolve,
+    discard,
+  }
+})

@@ -1,0 +1,74 @@
+import type { Interval } from '@/api/client'
+
+const locale = 'en-IE'
+const numbers = new Map<string, Intl.NumberFormat>()
+
+function formatter(options: Intl.NumberFormatOptions): Intl.NumberFormat {
+  const key = JSON.stringify(options)
+  const found = numbers.get(key) ?? new Intl.NumberFormat(locale, options)
+  numbers.set(key, found)
+  return found
+}
+
+export function count(value: number, digits = 0): string {
+  return formatter({ maximumFractionDigits: digits, minimumFractionDigits: digits }).format(value)
+}
+
+export function money(value: number | string, currency: string, digits = 0): string {
+  return formatter({
+    style: 'currency',
+    currency,
+    maximumFractionDigits: digits,
+    minimumFractionDigits: digits,
+  }).format(Number(value))
+}
+
+/** A share as per cent, with more digits where it is small. */
+export function share(value: number): string {
+  const digits = value !== 0 && Math.abs(value) < 0.01 ? 2 : 1
+  return `${count(value * 100, digits)} %`
+}
+
+/** Seconds as a person would say them. */
+export function duration(seconds: number): string {
+  const sign = seconds < 0 ? '−' : ''
+  const whole = Math.abs(seconds)
+  if (whole < 100) return `${sign}${count(whole, whole < 10 && whole % 1 ? 1 : 0)} s`
+  const minutes = Math.floor(whole / 60)
+  const rest = Math.round(whole % 60)
+  if (minutes < 60) return `${sign}${minutes} min ${String(rest).padStart(2, '0')} s`
+  return `${sign}${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
+}
+
+/** The half width of an interval, or nothing for one week alone. */
+export function halfOf(interval: Interval): number | null {
+  if (interval.mean === null || interval.high === null) return null
+  return interval.high - interval.mean
+}
+
+const clocks = new Map<string, Intl.DateTimeFormat>()
+
+/** The local clock of a zone at an instant (seconds since the epoch), as HH:MM. */
+export function clock(instant: number, zone: string): string {
+  const found =
+    clocks.get(zone) ??
+    new Intl.DateTimeFormat('en-GB', { timeZone: zone, hour: '2-digit', minute: '2-digit' })
+  clocks.set(zone, found)
+  return found.format(instant * 1000)
+}
+
+export const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const
+export const WEEKDAY_IDS = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun'] as const
+
+/** A date such as 2027-03-01 as "1 March". */
+export function dayName(date: string): string {
+  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' }).format(
+    new Date(`${date}T00:00:00Z`),
+  )
+}
+
+/** An id as words: rest-day becomes "Rest day". */
+export function words(id: string): string {
+  const text = id.replaceAll('-', ' ')
+  return text.charAt(0).toUpperCase() + text.slice(1)
+}

@@ -1,0 +1,258 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+
+import type { Plan } from '@/api/client'
+import BandRibbon from '@/board/BandRibbon.vue'
+import HostLanes from '@/board/HostLanes.vue'
+import WaterChart from '@/board/WaterChart.vue'
+import WeekStrip from '@/board/WeekStrip.vue'
+import { loadHints } from '@/help/hints'
+import ProblemNote from '@/ui/ProblemNote.vue'
+
+import ConflictDialog from './ConflictDialog.vue'
+import ConsequenceColumn from './ConsequenceColumn.vue'
+import FirstSentence from './FirstSentence.vue'
+import PlanSentences from './PlanSentences.vue'
+import SaveDialog from './SaveDialog.vue'
+import ScheduleSentence from './ScheduleSentence.vue'
+import TopBar from './TopBar.vue'
+import { useBoard } from './useBoard'
+import WaitersDialog from './WaitersDialog.vue'
+
+/** The Board: the week in one picture, edited where it shows. */
+const props = defineProps<{ id: number }>()
+const board = useBoard()
+const { store, simulation, pool, week, day, bands, selected, place, holding } = board
+
+const LEFT = 58
+const RIGHT = 48
+const frame = ref<HTMLElement>()
+const width = ref(800)
+const height = ref(320)
+const saving = ref(false)
+const more = ref(false)
+const waiters = ref<{ start: number; end: number } | null>(null)
+
+const edit = (change: (plan: Plan) => void) => store.edit(change)
+const empty = computed(() => store.plan !== null && store.plan.pools.length === 0)
+
+async function save(words: string): Promise<void> {
+  await store.save(words)
+  saving.value = false
+}
+
+function keys(event: KeyboardEvent): void {
+  if (!(event.ctrlKey || event.metaKey)) return
+  const key = event.key.toLowerCase()
+  if (key === 's') {
+    if (store.dirty) saving.value = true
+  } else if (key === 'z' && !event.shiftKey) store.undo()
+  else if (key === 'y' || (key === 'z' && event.shiftKey)) store.redo()
+  else return
+  event.preventDefault()
+}
+
+const watcher = new ResizeObserver(([entry]) => {
+  if (!entry) return
+  width.value = Math.floor(entry.contentRect.width)
+  height.value = Math.round(Math.max(240, Math.min(innerHeight * 0.42, 520)))
+})
+watch(frame, (element, before) => {
+  if (before) watcher.unobserve(before)
+  if (element) watcher.observe(element)
+})
+onMounted(() => {
+  void loadHints()
+  void store.load(props.id)
+  addEventListener('keydown', keys)
+})
+onBeforeUnmount(() => {
+  watcher.disconnect()
+  removeEventListener('keydown', keys)
+})
+</script>
+
+<template>
+  <div class="page">
+    <template v-if="store.plan && store.saved">
+      <TopBar
+        :plan="store.plan"
+        :pool="pool?.id ?? ''"
+        :revision="store.saved.number"
+        :latest="store.saved.latest"
+        :revisions="store.revisions"
+        :pinned="board.pinned.value"
+        :dirty="store.dirty"
+        :can-undo="store.canUndo"
+        :can-redo="store.canRedo"
+        @pool="(id) => board.go({ pool: id, band: undefined })"
+        @pin="(n) => board.go({ pin: n === null ? undefined : String(n) })"
+        @week="(date) => date && edit((p) => (p.week_of = date))"
+        @undo="store.undo"
+        @redo="store.redo"
+        @save="saving = true"
+        @discard="store.discard"
+      />
+      <ProblemNote v-if="store.problem" :problem="store.problem" />
+      <ProblemNote v-if="simulation.problem" :problem="simulation.problem">
+        <p v-if="week">The picture shows the last plan that could be simulated.</p>
+      </ProblemNote>
+      <p v-if="store.restored" class="restored" role="status">
+        Your unsaved edit was kept and is shown here.
+        <button class="link" @click="store.discard">Let it go</button>
+      </p>
+      <FirstSentence v-if="empty" :plan="store.plan" @edit="edit" />
+      <div v-else-if="pool" class="board">
+        <main class="main">
+          <div class="says">
+            <ScheduleSentence
+              v-if="place"
+              :plan="store.plan"
+              :pool="pool"
+              :place="place"
+              @edit="edit"
+            />
+            <button
+              class="link more"
+              :aria-expanded="more"
+              data-testid="more"
+              @click="more = !more"
+            >
+              {{ more ? 'Fewer sentences' : 'People, hosts, sessions and promise' }}
+            </button>
+            <PlanSentences v-if="more" :plan="store.plan" :pool="pool" @edit="edit" />
+          </div>
+          <div ref="frame" class="picture" :aria-busy="simulation.busy">
+            <template v-if="week && day">
+              <WaterChart
+                :week="week"
+                :baseline="board.baseline.value"
+                :day="day"
+                :bands="bands"
+                :selected="selected"
+                :width="width"
+                :height="height"
+                :left="LEFT"
+                :right="RIGHT"
+                :holding="holding"
+                @select="board.select"
+                @edge="board.edge"
+                @nudge-edge="board.nudgeEdge"
+                @floor="board.floor"
+                @ceiling="board.ceiling"
+                @split="board.split"
+                @remove="board.remove"
+                @cancel="board.cancel"
+                @flood="(start, end) => (waiters = { start, end })"
+              />
+              <BandRibbon
+                :bands="bands"
+                :day="day"
+                :zone="week.zone"
+                :selected="selected"
+                :width="width"
+                :left="LEFT"
+                :right="RIGHT"
+                @select="board.select"
+                @split="board.split"
+                @remove="board.remove"
+              />
+              <HostLanes
+                :week="week"
+                :day="day"
+                :width="width"
+                :left="LEFT"
+                :right="RIGHT"
+                :holding="holding"
+                @forgotten="board.again"
+              />
+            </template>
+            <p v-else-if="!simulation.problem" class="quiet wait">Simulating the week …</p>
+          </div>
+          <WeekStrip
+            v-if="week"
+            :week="week"
+            :weekday="board.weekday.value"
+            @choose="(d) => board.go({ day: String(d), band: undefined })"
+          />
+        </main>
+        <ConsequenceColumn
+          v-if="week && day"
+          :week="week"
+          :range="simulation.range"
+          :baseline="board.baseline.value"
+          :baseline-range="board.baselineRange.value"
+          :pinned="board.pinned.value"
+          @waiters="waiters = { start: day.start, end: day.end }"
+        />
+      </div>
+      <SaveDialog
+        v-model="saving"
+        :saving="store.saving"
+        :next="store.saved.number + 1"
+        @save="save"
+      />
+      <ConflictDialog
+        :conflict="store.conflict"
+        @resolve="store.resolve"
+        @later="store.conflict = null"
+      />
+      <WaitersDialog v-if="week" :week="week" :window="waiters" @close="waiters = null" />
+    </template>
+    <div v-else class="alone">
+      <ProblemNote v-if="store.problem" :problem="store.problem">
+        <p><button class="link" @click="store.load(id)">Try again</button></p>
+      </ProblemNote>
+      <p v-else class="quiet">Opening the plan …</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+.board {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 308px;
+  flex: 1;
+  min-height: 0;
+}
+.main {
+  display: flex;
+  flex-direction: column;
+  min-width: 0;
+  min-height: 0;
+}
+.says {
+  padding: 6px 16px 4px;
+  max-height: 45vh;
+  overflow-y: auto;
+  flex: none;
+}
+.more {
+  font-size: 12.5px;
+}
+.picture {
+  display: flex;
+  flex-direction: column;
+  flex: 1;
+  min-height: 0;
+  overflow: hidden;
+}
+.wait,
+.alone {
+  padding: 24px;
+}
+.restored {
+  padding: 4px 16px;
+  background: var(--brass-wash);
+}
+@media (min-width: 1700px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr) 380px;
+  }
+}
+</style>

@@ -1,0 +1,239 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import type { Figures, Interval, RangeAnswer, Verdicts, WeekAnswer } from '@/api/client'
+import HourBar from '@/board/HourBar.vue'
+import PromiseGauge from '@/board/PromiseGauge.vue'
+import { count, duration, halfOf, money, share } from '@/ui/format'
+
+/** What the schedule does to people and money; every number opens its reasons. */
+const props = defineProps<{
+  week: WeekAnswer
+  range: RangeAnswer | null
+  baseline: WeekAnswer | null
+  baselineRange: RangeAnswer | null
+  pinned: number | null
+}>()
+const emit = defineEmits<{ waiters: [] }>()
+
+type Topic = 'wait' | 'refused' | 'strained' | 'money' | null
+const open = ref<Topic>(null)
+const toggle = (topic: Topic) => (open.value = open.value === topic ? null : topic)
+
+const figures = computed<Figures>(() => props.range?.figures ?? props.week.figures)
+const verdicts = computed<Verdicts>(() => props.range?.verdicts ?? props.week.verdicts)
+/** Compare like with like: ranges with ranges, one week with one week. */
+const before = computed<Figures | null>(() => {
+  if (!props.baseline) return null
+  return props.range && props.baselineRange ? props.baselineRange.figures : props.baseline.figures
+})
+const now = computed<Figures>(() =>
+  props.range && props.baselineRange ? props.range.figures : props.week.figures,
+)
+
+function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string) {
+  if (!before.value) return { change: '', better: null }
+  const a = pick(before.value).mean
+  const b = pick(now.value).mean
+  if (a === null || b === null) return { change: '', better: null }
+  const difference = b - a
+  const text = say(Math.abs(difference))
+  if (text === say(0)) return { change: `as in r${props.pinned}`, better: null }
+  return {
+    change: `${difference < 0 ? '▼' : '▲'} ${text} on r${props.pinned}`,
+    better: difference < 0,
+  }
+}
+
+const gauges = computed(() => {
+  const f = figures.value
+  const v = verdicts.value
+  const half = (interval: Interval, say: (n: number) => string) => {
+    const width = halfOf(interval)
+    return width === null || width === 0 ? '' : say(width)
+  }
+  const p95 = f.wait_seconds.p95
+  return [
+    {
+      topic: 'wait' as const,
+      name: 'Wait, 19 of 20 logons',
+      value: p95.mean,
+      unbounded: p95.unbounded,
+      text: p95.unbounded ? 'no bound' : p95.mean === null ? 'nobody asked' : duration(p95.mean),
+      limit: v.wait_p95_seconds.limit,
+      limitText: duration(v.wait_p95_seconds.limit),
+      kept: v.wait_p95_seconds.kept,
+      half: half(p95, duration),
+      ...changeOf((g) => g.wait_seconds.p95, duration),
+    },
+    {
+      topic: 'refused' as const,
+      name: 'Refused',
+      value: f.refused_share.mean,
+      unbounded: false,
+      text: `${share(f.refused_share.mean ?? 0)}`,
+      limit: v.refused_share.limit,
+      limitText: share(v.refused_share.limit),
+      kept: v.refused_share.kept,
+      half: half(f.refused_share, share),
+      ...changeOf((g) => g.refused_share, share),
+    },
+    {
+      topic: 'strained' as const,
+      name: 'Strained working time',
+      value: f.strained_share.mean,
+      unbounded: false,
+      text: share(f.strained_share.mean ?? 0),
+      limit: v.strained_share.limit,
+      limitText: share(v.strained_share.limit),
+      kept: v.strained_share.kept,
+      half: half(f.strained_share, share),
+      ...changeOf((g) => g.strained_share, share),
+    },
+  ]
+})
+const cost = computed(() => figures.value.cost)
+const costChange = computed(() =>
+  changeOf(
+    (f) => f.cost.interval,
+    (v) => money(v, props.week.currency),
+  ),
+)
+const costHalf = computed(() => halfOf(cost.value.interval))
+</script>
+
+<template>
+  <aside class="column" aria-label="Consequences">
+    <p class="basis" data-testid="basis">
+      <template v-if="range">Means of {{ range.figures.seeds }} simulated weeks, ± 95 %</template>
+      <template v-else>One simulated week</template>
+    </p>
+    <section aria-label="Promise" data-testid="promise">
+      <h3>The promise</h3>
+      <template v-for="{ topic, ...gauge } in gauges" :key="topic">
+        <PromiseGauge v-bind="gauge" :data-testid="`gauge-${topic}`" @why="toggle(topic)" />
+        <div v-if="open === topic" class="why" data-testid="why">
+          <template v-if="topic === 'strained'">
+            <p>
+              Work is strained on hosts whose CPU or memory is beyond the load limit; in the lanes
+              they are underlined in red. A lower session limit or a larger host size mends it.
+            </p>
+          </template>
+          <template v-else>
+            <p v-if="topic === 'wait'">
+              Mean {{ duration(figures.wait_seconds.mean.mean ?? 0) }} over
+              {{ count(figures.connected.mean ?? 0) }} logons;
+              {{ count(figures.reconnects.mean ?? 0) }} returns to a session are counted apart.
+            </p>
+            <p v-else>{{ count(figures.refused.mean ?? 0, 1) }} of {{ count(figures.arrivals.mean ?? 0) }} logons.</p>
+            <p v-for="reason in week.reasons" :key="reason.cause">
+              <b>{{ count(reason.people) }}</b> because {{ reason.text }}
+              <span class="quiet">— {{ reason.mend }}</span>
+            </p>
+            <p v-if="!week.reasons.length">Nobody had to wait longer than a logon takes.</p>
+            <button v-else class="link" @click="emit('waiters')">Who waited on this day</button>
+          </template>
+        </div>
+      </template>
+    </section>
+    <section aria-label="Money" data-testid="money">
+      <h3>The month</h3>
+      <button class="plain total" aria-label="Show the cost lines" @click="toggle('money')">
+        <span class="sum" data-testid="month">{{ money(cost.month, week.currency) }}</span>
+        <span class="quiet">
+          <template v-if="costHalf">± {{ money(costHalf, week.currency) }}</template>
+        </span>
+      </button>
+      <p class="foot">
+        <span v-if="verdicts.cost_per_person">
+          {{ money(verdicts.cost_per_person, week.currency, 2) }} per person
+        </span>
+        <span :class="costChange.better === null ? '' : costChange.better ? 'good' : 'bad'">
+          {{ costChange.change }}
+        </span>
+      </p>
+      <table v-if="open === 'money'" class="why" data-testid="ledger">
+        <tbody>
+          <tr v-for="line in cost.lines" :key="line.id">
+            <th scope="row">
+              {{ line.id }}<br />
+              <span class="quiet">
+                {{ count(line.quantity, 1) }} {{ line.unit }} × {{ line.unit_price }} ({{ line.price_source }})
+              </span>
+            </th>
+            <td>{{ money(line.amount, week.currency, 2) }}</td>
+          </tr>
+        </tbody>
+      </table>
+    </section>
+    <section aria-label="Host-hours">
+      <h3>Where the host-hours went</h3>
+      <HourBar
+        :figures="figures"
+        :efficiency="verdicts.efficiency"
+        :withheld="verdicts.efficiency_withheld"
+      />
+    </section>
+  </aside>
+</template>
+
+<style scoped>
+.column {
+  border-left: 1px solid var(--hair-strong);
+  padding: 8px 16px 12px;
+  overflow-y: auto;
+  min-height: 0;
+}
+.basis {
+  font-size: 12px;
+  color: var(--ink-quiet);
+}
+h3 {
+  font-size: 13px;
+  font-weight: 650;
+  margin: 10px 0 2px;
+  padding-bottom: 2px;
+  border-bottom: 1px solid var(--hair-strong);
+}
+.why {
+  font-size: 12.5px;
+  background: var(--paper-raised);
+  border-left: 3px solid var(--brass-line);
+  padding: 4px 8px;
+  margin: 2px 0 6px;
+  width: 100%;
+}
+.why p + p {
+  margin-top: 4px;
+}
+.total {
+  display: flex;
+  justify-content: space-between;
+  align-items: baseline;
+  width: 100%;
+}
+.sum {
+  font-size: 24px;
+  font-weight: 650;
+}
+.foot {
+  display: flex;
+  justify-content: space-between;
+  font-size: 12.5px;
+}
+.good {
+  color: var(--lichen);
+}
+.bad {
+  color: var(--buoy);
+}
+th {
+  text-align: left;
+  font-weight: 400;
+}
+td {
+  text-align: right;
+  vertical-align: top;
+  white-space: nowrap;
+}
+</style>

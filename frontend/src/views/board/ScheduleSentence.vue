@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Plan, Pool } from '@/api/client'
+import type { BandPlace } from '@/board/edits'
+import { bandAt, moveEdge } from '@/board/edits'
+import { minutesOf } from '@/board/day'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import { WEEKDAYS, WEEKDAY_IDS, words } from '@/ui/format'
+import ValueToken from '@/ui/ValueToken.vue'
+
+/** The chosen band as a sentence whose values are edited where they stand. */
+const props = defineProps<{ plan: Plan; pool: Pool; place: BandPlace }>()
+const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
+
+const BAND = 'schedules.day_types.bands'
+const RULES = [
+  { value: 'spread', text: 'spread' },
+  { value: 'fill', text: 'fill' },
+] as const
+const RELEASES = [
+  { value: 'keep all', text: 'keep all of them' },
+  { value: 'when empty', text: 'let empty ones go' },
+  { value: 'drain', text: 'drain the least used' },
+] as const
+
+const band = computed(() => bandAt(props.plan, props.place))
+const dayType = computed(
+  () =>
+    props.plan.schedules.find((s) => s.id === props.place.schedule)?.day_types[props.place.dayType],
+)
+const days = computed(() =>
+  WEEKDAY_IDS.flatMap((id, k) => (dayType.value?.weekdays.includes(id) ? [WEEKDAYS[k]] : [])).join(
+    ', ',
+  ),
+)
+function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release'>(
+  key: K,
+  value: unknown,
+): void {
+  emit('edit', (plan) => {
+    const target = bandAt(plan, props.place)
+    if (target) Object.assign(target, { [key]: value })
+  })
+}
+</script>
+
+<template>
+  <p v-if="band && dayType" class="sentence" data-testid="sentence">
+    On a <b :title="days">{{ words(dayType.id) }}</b> from
+    <ValueToken
+      v-if="place.band > 0"
+      kind="clock"
+      label="Band begins"
+      :model-value="band.from"
+      @update:model-value="
+        (v) => emit('edit', (plan) => moveEdge(plan, place, minutesOf(String(v))))
+      "
+    />
+    <b v-else>00:00</b>
+    keep at least
+    <ValueToken
+      label="Floor"
+      :path="`${BAND}.floor`"
+      :model-value="band.floor"
+      @update:model-value="(v) => set('floor', Math.min(Number(v), pool.hosts.standing))"
+    />
+    of {{ pool.hosts.standing }} hosts ready; start the next when they are
+    <ValueToken
+      label="Fill ceiling in per cent"
+      :path="`${BAND}.fill_ceiling`"
+      :scale="100"
+      unit="%"
+      :model-value="band.fill_ceiling"
+      @update:model-value="(v) => set('fill_ceiling', v)"
+    />
+    full or fewer than
+    <ValueToken
+      label="Headroom in session slots"
+      :path="`${BAND}.headroom`"
+      :model-value="band.headroom"
+      @update:model-value="(v) => set('headroom', v)"
+    />
+    slots are free;
+    <ChoiceToken
+      label="Balancing rule"
+      :path="`${BAND}.rule`"
+      :options="RULES"
+      :model-value="band.rule"
+      @update:model-value="(v) => set('rule', v)"
+    />
+    people over them, and when more are ready than wanted,
+    <ChoiceToken
+      label="Release"
+      :path="`${BAND}.release`"
+      :options="RELEASES"
+      :model-value="band.release"
+      @update:model-value="(v) => set('release', v)"
+    />. <span class="quiet days">Changes {{ days }}.</span>
+  </p>
+</template>
+
+<style scoped>
+.sentence {
+  font-size: 15.5px;
+  line-height: 1.75;
+  max-width: 112ch;
+}
+.days {
+  font-size: 12.5px;
+}
+</style>

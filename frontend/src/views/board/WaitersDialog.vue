@@ -1,0 +1,118 @@
+<script setup lang="ts">
+
+import { ref, shallowRef, watch } from 'vue'
+
+import { api, type WaitersAnswer, type WeekAnswer } from '@/api/client'
+import { clock, count, duration, words } from '@/ui/format'
+
+/** Who did not have a desktop at once in a stretch of time, and why. */
+const props = defineProps<{ week: WeekAnswer; window: { start: number; end: number } | null }>()
+const emit = defineEmits<{ close: [] }>()
+
+const answer = shallowRef<WaitersAnswer | null>(null)
+const copied = ref(false)
+watch(
+  () => props.window,
+  async (window) => {
+    answer.value = null
+    copied.value = false
+    if (!window) return
+    const found = await api
+      .GET('/api/simulations/{input_hash}/waiters', {
+        params: { path: { input_hash: props.week.input_hash }, query: window },
+      })
+      .catch(() => null)
+    if (found?.data) answer.value = found.data
+  },
+)
+
+async function copy(): Promise<void> {
+  const rows = (answer.value?.waiters ?? []).map((w) =>
+    [clock(w.asked, props.week.zone), w.group, w.person, w.seconds ?? '', w.refused, w.text].join(','),
+  )
+  await navigator.clipboard.writeText(['asked,group,person,seconds,refused,why', ...rows].join('\n'))
+  copied.value = true
+}
+</script>
+
+<template>
+  <ElDialog
+    :model-value="window !== null"
+    title="Who waited, and why"
+    width="720px"
+    align-center
+    data-testid="waiters"
+    @update:model-value="emit('close')"
+  >
+    <p v-if="!answer" class="quiet">Looking …</p>
+    <template v-else>
+      <p>
+        {{ count(answer.total) }} people did not have a desktop at once<template
+          v-if="answer.waiters.length < answer.total"
+          >; the {{ answer.waiters.length }} longest waits:</template
+        ><template v-else>.</template>
+      </p>
+      <div class="frame" tabindex="0" role="region" aria-label="People who waited">
+        <table>
+          <thead>
+            <tr>
+              <th>Asked</th>
+              <th>Who</th>
+              <th class="number">Waited</th>
+              <th>Host</th>
+              <th>Because</th>
+            </tr>
+          </thead>
+          <tbody>
+            <tr v-for="w in answer.waiters" :key="`${w.group}${w.person}${w.asked}`">
+              <td>{{ clock(w.asked, week.zone) }}</td>
+              <td>{{ words(w.group) }} {{ w.person }}</td>
+              <td class="number">
+                <b v-if="w.refused" class="harm">refused</b>
+                <template v-else-if="w.seconds !== null">{{ duration(w.seconds) }}</template>
+                <template v-else>still waits</template>
+              </td>
+              <td>{{ w.host ?? '–' }}</td>
+              <td>{{ w.text }}</td>
+            </tr>
+          </tbody>
+        </table>
+      </div>
+    </template>
+    <template #footer>
+      <ElButton :disabled="!answer" @click="copy">{{ copied ? 'Copied' : 'Copy as CSV' }}</ElButton>
+      <ElButton type="primary" @click="emit('close')">Close</ElButton>
+    </template>
+  </ElDialog>
+</template>
+
+<style scoped>
+.frame {
+  max-height: 50vh;
+  overflow: auto;
+  margin-top: 8px;
+}
+table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+th {
+  text-align: left;
+  position: sticky;
+  top: 0;
+  background: var(--paper-raised);
+  border-bottom: 1px solid var(--ink);
+}
+td {
+  border-bottom: 1px solid var(--hair);
+  padding: 2px 8px 2px 0;
+}
+.number {
+  text-align: right;
+  padding-right: 16px;
+}
+.harm {
+  color: var(--buoy);
+}
+</style>

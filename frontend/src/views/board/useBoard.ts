@@ -1,0 +1,179 @@
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, type Plan, type RangeAnswer, type Revision, type WeekAnswer } from '@/api/client'
+import { bandsOf, dayTypeIndex, localMinutes, minutesAt, minutesOf, scheduleOf } from '@/board/day'
+import * as edits from '@/board/edits'
+import { usePlan } from '@/stores/plan'
+import { useSimulation } from '@/stores/simulation'
+
+const number = (value: unknown) => (value === undefined ? null : Number(value))
+
+/** Everything the Board does: the selection in its address, the schedule's edits, the baseline. */
+export function useBoard() {
+  const route = useRoute()
+  const router = useRouter()
+  const store = usePlan()
+  const simulation = useSimulation()
+  const holding = ref(false)
+
+  function go(query: Record<string, string | undefined>): void {
+    void router.replace({ query: { ...route.query, ...query } })
+  }
+
+  const pool = computed(() => {
+    const wanted = route.query.pool
+    return store.plan?.pools.find((p) => p.id === wanted) ?? store.plan?.pools[0] ?? null
+  })
+  const weekday = computed(() => Math.max(0, Math.min(number(route.query.day) ?? 0, 6)))
+  const pinned = computed(() => number(route.query.pin))
+  const week = computed(() => simulation.week)
+  const day = computed(() => week.value?.days[weekday.value] ?? null)
+  const schedule = computed(() =>
+    store.plan && pool.value ? scheduleOf(store.plan, pool.value) : undefined,
+  )
+  const bands = computed(() =>
+    schedule.value && day.value && week.value
+      ? bandsOf(schedule.value, day.value, week.value.zone)
+      : [],
+  )
+  const selected = computed(() =>
+    Math.max(0, Math.min(number(route.query.band) ?? 1, bands.value.length - 1)),
+  )
+  const place = computed<edits.BandPlace | null>(() => {
+    if (!schedule.value) return null
+    return {
+      schedule: schedule.value.id,
+      dayType: dayTypeIndex(schedule.value, weekday.value),
+      band: selected.value,
+    }
+  })
+
+  function select(index: number): void {
+    if (index !== selected.value) go({ band: String(index) })
+  }
+
+  // The picture follows the plan, gesture or not.
+  watch(
+    [() => store.plan, () => pool.value?.id, () => store.saved?.number],
+    () => {
+      if (!store.plan || !pool.value) return simulation.forget()
+      simulation.ask({
+        plan: store.plan,
+        pool: pool.value.id,
+        saved: !store.dirty && !holding.value,
+        range: !holding.value,
+      })
+    },
+    { immediate: true },
+  )
+
+  const at = (index: number) => (place.value ? { ...place.value, band: index } : null)
+  function change(index: number, done: boolean, edit: (plan: Plan, p: edits.BandPlace) => void) {
+    const target = at(index)
+    if (!target) return
+    holding.value = !done
+    store.edit((plan) => edit(plan, target), !done)
+  }
+  function edge(index: number, instant: number, done: boolean): void {
+    if (!day.value || !week.value) return
+    const minutes = minutesAt(day.value, localMinutes(day.value, week.value.zone), instant)
+    change(index, done, (plan, p) => edits.moveEdge(plan, p, minutes))
+  }
+  function nudgeEdge(index: number, minutes: number): void {
+    change(index, true, (plan, p) => {
+      const band = edits.bandAt(plan, p)
+      if (band) edits.moveEdge(plan, p, minutesOf(band.from) + minutes)
+    })
+  }
+  function floor(index: number, hosts: number, done: boolean): void {
+    const most = pool.value?.hosts.standing ?? 0
+    change(index, done, (plan, p) => edits.setFloor(plan, p, hosts, most))
+  }
+  function ceiling(index: number, share: number, done: boolean): void {
+    change(index, done, (plan, p) => edits.setCeiling(plan, p, share))
+  }
+  function split(index: number): void {
+    const band = bands.value[index]
+    if (!band || !day.value || !week.value) return
+    const middle = (band.start + band.end) / 2
+    const minutes = minutesAt(day.value, localMinutes(day.value, week.value.zone), middle)
+    let created = index
+    change(index, true, (plan, p) => {
+      created = edits.splitBand(plan, p, minutes)
+    })
+    select(created)
+  }
+  function remove(index: number): void {
+    change(index, true, (plan, p) => edits.removeBand(plan, p))
+    select(Math.max(0, index - 1))
+  }
+  function cancel(): void {
+    holding.value = false
+    store.cancelGesture()
+  }
+
+  const baseline = shallowRef<WeekAnswer | null>(null)
+  const baselineRange = shallowRef<RangeAnswer | null>(null)
+  let wantedBaseline = 0
+  async function fetchBaseline(): Promise<void> {
+    const mine = ++wantedBaseline
+    baseline.value = null
+    baselineRange.value = null
+    if (pinned.value === null || !pool.value) return
+    const path = { plan_id: store.id, number: pinned.value }
+    const revision = await api
+      .GET('/api/plans/{plan_id}/revisions/{number}', { params: { path } })
+      .catch(() => null)
+    const plan = (revision?.data as unknown as Revision | undefined)?.plan
+    if (!plan || !pool.value || mine !== wantedBaseline) return
+    const body = {
+      plan: plan as unknown as Record<string, never>,
+      pool: pool.value.id,
+      tab: '',
+      edit: 0,
+      saved: true,
+    }
+    const one = await api.POST('/api/simulations/week', { body }).catch(() => null)
+    if (mine === wantedBaseline && one?.data) baseline.value = one.data
+    const many = await api
+      .POST('/api/simulations/range', { body: { ...body, seeds: 8 } })
+      .catch(() => null)
+    if (mine === wantedBaseline && many?.data) baselineRange.value = many.data
+  }
+  watch([pinned, () => pool.value?.id, () => store.id], fetchBaseline, { immediate: true })
+
+  function again(): void {
+    if (store.plan && pool.value) {
+      simulation.ask({ plan: store.plan, pool: pool.value.id, saved: false, range: false })
+    }
+  }
+
+  onBeforeUnmount(() => simulation.forget())
+
+  return {
+    store,
+    simulation,
+    holding,
+    pool,
+    weekday,
+    pinned,
+    week,
+    day,
+    bands,
+    selected,
+    place,
+    baseline,
+    baselineRange,
+    go,
+    select,
+    edge,
+    nudgeEdge,
+    floor,
+    ceiling,
+    split,
+    remove,
+    cancel,
+    again,
+  }
+}
