@@ -18,7 +18,6 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ forgotten: [] }>()
 
-const ROW = 9
 const GAP = 1
 const answer = shallowRef<LanesAnswer | null>(null)
 const scroller = ref<HTMLElement>()
@@ -26,6 +25,10 @@ const canvas = ref<HTMLCanvasElement>()
 const cursor = ref<{ row: number; time: number } | null>(null)
 const visible = ref(0)
 const rows = computed(() => (answer.value ? rowsOf(answer.value, props.day.end) : []))
+/** Lanes grow where there are few of them and never shrink below what can be told apart. */
+const lane = computed(() =>
+  Math.max(9, Math.min(18, Math.floor(visible.value / Math.max(rows.value.length, 1)) - GAP)),
+)
 const plot = computed(() => Math.max(props.width - props.left - props.right, 50))
 
 let asked = 0
@@ -63,24 +66,24 @@ function draw(): void {
   if (!context) return
   context.scale(ratio, ratio)
   const colours = paletteOf(element)
-  const first = Math.floor(frame.scrollTop / (ROW + GAP))
-  const last = Math.min(rows.value.length, first + Math.ceil(height / (ROW + GAP)) + 1)
+  const first = Math.floor(frame.scrollTop / (lane.value + GAP))
+  const last = Math.min(rows.value.length, first + Math.ceil(height / (lane.value + GAP)) + 1)
   for (let k = first; k < last; k += 1) {
-    const y = k * (ROW + GAP) - frame.scrollTop
+    const y = k * (lane.value + GAP) - frame.scrollTop
     for (const stretch of rows.value[k]?.stretches ?? []) {
       const x = xOf(stretch.time)
-      const box = { x, y, width: Math.max(xOf(stretch.end) - x, 0.75), height: ROW }
+      const box = { x, y, width: Math.max(xOf(stretch.end) - x, 0.75), height: lane.value }
       drawStretch(context, stretch, box, props.week.session_limit, colours)
     }
   }
   if (cursor.value) {
-    const y = cursor.value.row * (ROW + GAP) - frame.scrollTop
+    const y = cursor.value.row * (lane.value + GAP) - frame.scrollTop
     context.strokeStyle = colours.ink
     context.lineWidth = 2
-    context.strokeRect(xOf(cursor.value.time) - 3, y - 1, 6, ROW + 2)
+    context.strokeRect(xOf(cursor.value.time) - 3, y - 1, 6, lane.value + 2)
   }
 }
-watch([rows, plot, cursor, night, visible], draw, { flush: 'post' })
+watch([rows, plot, cursor, night, lane, visible], draw, { flush: 'post' })
 const sizes = new ResizeObserver(([entry]) => (visible.value = entry?.contentRect.height ?? 0))
 onMounted(() => {
   if (scroller.value) sizes.observe(scroller.value)
@@ -92,7 +95,7 @@ function hover(event: PointerEvent): void {
   const frame = scroller.value
   if (!frame) return
   const box = frame.getBoundingClientRect()
-  const row = Math.floor((event.clientY - box.top + frame.scrollTop) / (ROW + GAP))
+  const row = Math.floor((event.clientY - box.top + frame.scrollTop) / (lane.value + GAP))
   const part = (event.clientX - box.left - props.left) / plot.value
   if (row < 0 || row >= rows.value.length || part < 0 || part > 1) cursor.value = null
   else {
@@ -115,10 +118,10 @@ function key(event: KeyboardEvent): void {
   cursor.value = { ...now }
   const frame = scroller.value
   if (!frame) return
-  const y = now.row * (ROW + GAP)
+  const y = now.row * (lane.value + GAP)
   if (y < frame.scrollTop) frame.scrollTop = y
-  else if (y + ROW > frame.scrollTop + frame.clientHeight)
-    frame.scrollTop = y + ROW - frame.clientHeight
+  else if (y + lane.value > frame.scrollTop + frame.clientHeight)
+    frame.scrollTop = y + lane.value - frame.clientHeight
 }
 
 const told = computed(() => {
@@ -165,7 +168,7 @@ const told = computed(() => {
       @pointerleave="cursor = null"
       @keydown="key"
     >
-      <div class="room" :style="{ height: `${rows.length * (ROW + GAP)}px` }">
+      <div class="room" :style="{ height: `${rows.length * (lane + GAP)}px` }">
         <canvas
           ref="canvas"
           :style="{ marginLeft: `${left}px`, width: `${plot}px`, height: `${visible}px` }"
@@ -229,7 +232,7 @@ h3 {
 }
 .scroller {
   flex: 1;
-  min-height: 60px;
+  min-height: 110px;
   overflow-y: auto;
   overflow-x: hidden;
   border-top: 1px solid var(--hair);

@@ -87,7 +87,8 @@ const levels = computed(() => y.value.ticks(5))
 const hostLevels = computed(() =>
   scaleLinear()
     .domain([0, top.value / props.week.session_limit])
-    .ticks(5),
+    .ticks(5)
+    .filter(Number.isInteger),
 )
 
 const cursor = ref<number | null>(null)

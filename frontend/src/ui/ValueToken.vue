@@ -113,6 +113,9 @@ input {
   text-align: center;
   font-variant-numeric: tabular-nums;
 }
+input::-webkit-calendar-picker-indicator {
+  display: none !important;
+}
 input:hover {
   background: var(--brass-wash);
 }

@@ -33,8 +33,8 @@ _EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRA
 _HAIR = 1e-9
 
 
-@compiled("i8(i8, i8, f8, i8)", inline=True)
-def wanted_for_ceiling(people, limit, ceiling, _):
+@compiled("i8(i8, i8, f8)", inline=True)
+def wanted_for_ceiling(people, limit, ceiling):
     """Hosts at which ``people`` fill no more than ``ceiling`` of the slots."""
     return np.int64(np.ceil(people / (limit * ceiling) - _HAIR))
 
@@ -43,14 +43,14 @@ def wanted_for_ceiling(people, limit, ceiling, _):
 def wanted_hosts(people, limit, floor, ceiling, headroom, standing):
     """Hosts wanted for ``people`` (all sessions and people waiting), cut at the standing ones."""
     for_room = (people + headroom + limit - 1) // limit
-    wanted = max(floor, for_room, wanted_for_ceiling(people, limit, ceiling, 0))
+    wanted = max(floor, for_room, wanted_for_ceiling(people, limit, ceiling))
     return min(wanted, standing)
 
 
-@compiled("i8(i8, i8, i8, f8)", inline=True)
-def _start_cause(ordinal, people, floor_or_limit, wanted_by_ceiling):
+@compiled("i8(i8, i8, i8)", inline=True)
+def _start_cause(ordinal, floor, wanted_by_ceiling):
     """Cause of the ``ordinal``-th host: the first rule that asks for so many."""
-    if ordinal <= floor_or_limit:
+    if ordinal <= floor:
         return _FLOOR
     if ordinal <= wanted_by_ceiling:
         return _CEILING
@@ -65,8 +65,8 @@ def _write(out, row, host, action, cause):
     return row + 1
 
 
-@compiled("i8(i8[:], i8[:], i8, i8, i8, i8, f8, i8[:], i8)")
-def _raise_capacity(state, sessions, short, have, people, floor, by_ceiling, out, rows):
+@compiled("i8(i8[:], i8, i8, i8, i8, i8[:], i8)")
+def _raise_capacity(state, short, have, floor, by_ceiling, out, rows):
     """Undrain the lowest-numbered draining hosts, then start the lowest-numbered that are off."""
     for wanted_state, action in ((DRAINING, _UNDRAIN), (OFF, _START)):
         if short == 0:
@@ -74,7 +74,7 @@ def _raise_capacity(state, sessions, short, have, people, floor, by_ceiling, out
         for host in range(state.shape[0]):
             if state[host] == wanted_state:
                 have += 1
-                cause = _start_cause(have, people, floor, by_ceiling)
+                cause = _start_cause(have, floor, by_ceiling)
                 rows = _write(out, rows, host, action, cause)
                 short -= 1
                 if short == 0:
@@ -127,12 +127,11 @@ def decide(state, sessions, waiting, limit, floor, ceiling, headroom, release, o
     in every band, since letting it go was decided when its drain began.
     """
     hosts = state.shape[0]
-    ready = starting = draining = on_ready = on_draining = empty_ready = 0
+    ready = starting = draining = on_ready = on_draining = 0
     for host in range(hosts):
         if state[host] == READY:
             ready += 1
             on_ready += sessions[host]
-            empty_ready += np.int64(sessions[host] == 0)
         elif state[host] == STARTING:
             starting += 1
         elif state[host] == DRAINING:
@@ -143,10 +142,8 @@ def decide(state, sessions, waiting, limit, floor, ceiling, headroom, release, o
     have = ready + starting
     rows = np.int64(0)
     if have < wanted:
-        by_ceiling = wanted_for_ceiling(people, limit, ceiling, 0)
-        rows = _raise_capacity(
-            state, sessions, wanted - have, have, people, floor, by_ceiling, out, rows
-        )
+        by_ceiling = wanted_for_ceiling(people, limit, ceiling)
+        rows = _raise_capacity(state, wanted - have, have, floor, by_ceiling, out, rows)
     elif have > wanted and release != KEEP_ALL:
         free = have * limit - on_ready
         rows = _let_go(

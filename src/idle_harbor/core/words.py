@@ -37,8 +37,8 @@ ACTIONS: dict[Action, str] = {
 
 CAUSES: dict[Cause, str] = {
     Cause.HORIZON: "it was ready when the simulation began",
-    Cause.FLOOR: "the floor, or people already there, asked for it",
-    Cause.CEILING: "the ready hosts were fuller than the fill ceiling",
+    Cause.FLOOR: "the floor asked for it",
+    Cause.CEILING: "people filled the ready hosts beyond the fill ceiling",
     Cause.HEADROOM: "free slots fell below the headroom",
     Cause.EMPTY: "it was empty and more hosts were ready than wanted",
     Cause.RELEASE: "more hosts were ready than wanted and it was the least used",

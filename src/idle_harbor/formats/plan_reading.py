@@ -28,7 +28,7 @@ def parse_plan(text: bytes | str) -> doc.PlanDocument:
                    f"keep plans below {MOST_BYTES:,} bytes")]
         )  # fmt: skip
     try:
-        value = json.loads(text)
+        value = json.loads(text.decode("utf-8-sig") if isinstance(text, bytes) else text)
     except json.JSONDecodeError as error:
         raise PlanError(
             [Fault("", f"this is not JSON: {error.msg} in line {error.lineno}, "

@@ -135,7 +135,7 @@ def lanes_answer(result: Week, start: int, end: int) -> dict[str, Any]:
                     "sessions": sessions,
                     "strained": bool(strained),
                 }
-                for time, _, state, sessions, strained, _ in changes.tolist()
+                for time, _, state, sessions, strained in changes.tolist()
             ],
         }
         for host, changes in lanes_between(result, start, end).items()

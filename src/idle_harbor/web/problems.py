@@ -105,8 +105,7 @@ def register(app: Flask) -> None:
 
     @app.errorhandler(HTTPException)
     def _http(error: HTTPException) -> Response:
-        response = error.get_response()
-        assert isinstance(response, Response)
+        response = make_response(error.get_response())
         status = HTTPStatus(error.code or 500)
         body = Problem(
             type="about:blank", title=status.phrase, status=status.value,

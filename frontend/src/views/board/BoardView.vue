@@ -240,7 +240,7 @@ onBeforeUnmount(() => {
   flex-direction: column;
   flex: 1;
   min-height: 0;
-  overflow: hidden;
+  overflow: hidden auto;
 }
 .wait,
 .alone {

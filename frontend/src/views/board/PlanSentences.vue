@@ -57,8 +57,8 @@ function weekdays(group: Group): { id: (typeof WEEKDAY_IDS)[number]; name: strin
   const attendance = headcount(group)?.patterns[0]?.attendance ?? {}
   return WEEKDAY_IDS.map((id, k) => ({ id, name: WEEKDAYS[k] ?? id, share: attendance[id] ?? 0 }))
 }
-function profileOf(group: Group) {
-  return props.plan.profiles.find((p) => p.id === group.profile)
+function profilesOf(group: Group) {
+  return props.plan.profiles.filter((p) => p.id === group.profile)
 }
 function editProfile(group: Group, change: (p: Plan['profiles'][number]) => void): void {
   emit('edit', (plan) => {
@@ -171,8 +171,7 @@ function setLeaving(id: string, key: 'sign_off' | 'disconnect' | 'walk_away', va
           "
         />.
       </p>
-      <p v-for="profile in [profileOf(group)]" :key="group.profile">
-        <template v-if="profile">
+      <p v-for="profile in profilesOf(group)" :key="profile.id">
           A session wants
           <ValueToken
             label="CPU of an active session" unit="vCPU" path="profiles.cpu.mean" :model-value="profile.cpu.mean"
@@ -198,7 +197,6 @@ function setLeaving(id: string, key: 'sign_off' | 'disconnect' | 'walk_away', va
             label="CPU of a logon" unit="vCPU" path="profiles.logon.vcpu" :model-value="profile.logon.vcpu"
             @update:model-value="(v) => editProfile(group, (p) => (p.logon.vcpu = Number(v)))"
           />.
-        </template>
       </p>
     </section>
     <section>

@@ -59,8 +59,8 @@ EDGE = np.dtype(
 )  # fmt: skip
 ACTION = np.dtype([("time", "i4"), ("host", "i4"), ("action", "i4"), ("cause", "i4")], align=True)
 LANE = np.dtype(
-    [("time", "i4"), ("host", "i4"), ("state", "i2"), ("sessions", "i2"), ("strained", "i2"),
-     ("spare", "i2")], align=True,
+    [("time", "i4"), ("host", "i4"), ("state", "i2"), ("sessions", "i2"), ("strained", "i2")],
+    align=True,
 )  # fmt: skip
 
 _SETTINGS = (

@@ -1,0 +1,87 @@
+"""Small pools, schedules and spells for tests, with every field at a value that stays out of the way."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import replace
+from datetime import date
+from decimal import Decimal
+from typing import Any
+
+import numpy as np
+
+from idle_harbor.core.calendar import Horizon
+from idle_harbor.core.demand import Spells, sorted_spells
+from idle_harbor.core.engine import Run, Setting, run
+from idle_harbor.core.kernel.codes import SIGN_OFF
+from idle_harbor.core.plan import Band, DayType, Pool, Profile, Schedule, Size
+
+DAY = 86_400
+
+PROFILE = Profile("light", 0.1, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+SIZE = Size("s", 8.0, 32.0, Decimal("1.00"), "typed", 1, 0)
+POOL = Pool(
+    id="p", time_zone="UTC", size="s", disk=None, standing=2, session_limit=2, schedule="x",
+    start_mean_seconds=120.0, start_cv=0.0, stop_seconds=60, patience_seconds=None,
+    idle_timeout=600, disconnected_timeout=1200, reconnect_seconds=0, load_limit=1.0,
+    load_tolerance=0.05, base_vcpu=0.0, base_gib=0.0,
+)  # fmt: skip
+BAND = Band(start=0, floor=2, fill_ceiling=1.0, headroom=0, rule="spread", release="keep all")
+
+
+def pool(**changes: Any) -> Pool:
+    return replace(POOL, **changes)
+
+
+def band(**changes: Any) -> Band:
+    return replace(BAND, **changes)
+
+
+def schedule(*bands: Band, tick: int = 300) -> Schedule:
+    return Schedule("x", tick, (DayType("every-day", tuple(range(7)), bands or (BAND,)),))
+
+
+def horizon(seconds: int = DAY, *, warm_days: int = 0) -> Horizon:
+    """A horizon in UTC; for hand-worked cases it need not be whole days."""
+    return Horizon("UTC", date(1970, 1, 1), warm_days, 1, 0, warm_days * DAY, seconds)
+
+
+def spells(rows: Sequence[tuple[int, int, int, int]], *, from_connection: bool = False) -> Spells:
+    """Spells from rows of (person, start, end, leaving)."""
+    table = np.array(rows, dtype=np.int64).reshape(-1, 4)
+    nothing = np.zeros(len(table), dtype=np.int64)
+    return sorted_spells(
+        table[:, 0], table[:, 1], table[:, 2], nothing + from_connection, table[:, 3], nothing,
+        nothing, people=int(table[:, 0].max(initial=-1)) + 1,
+    )  # fmt: skip
+
+
+def simple(rows: Sequence[tuple[int, int, int]]) -> Spells:
+    """Spells from rows of (person, start, end), all signing off."""
+    return spells([(*row, SIGN_OFF) for row in rows])
+
+
+def go(
+    given: Spells,
+    *,
+    over: Pool = POOL,
+    rules: Schedule | None = None,
+    size: Size = SIZE,
+    profile: Profile = PROFILE,
+    seconds: int = DAY,
+    seed: int = 1,
+    warm_days: int = 0,
+) -> Run:
+    """One recorded run."""
+    setting = Setting(over, rules or schedule(), size, (profile,))
+    return run(setting, horizon(seconds, warm_days=warm_days), given, seed, record=True)
+
+
+def outcomes(result: Run) -> list[tuple[int, int]]:
+    """(outcome, wait) of each spell in order."""
+    return [(int(r["outcome"]), int(r["wait"])) for r in result.results]
+
+
+def actions(result: Run) -> list[tuple[int, int, int, int]]:
+    """(time, host, action, cause) of every action after the horizon's start."""
+    return [tuple(map(int, row)) for row in result.actions.tolist() if row[3] != 0]  # type: ignore[misc]

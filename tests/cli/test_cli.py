@@ -1,0 +1,135 @@
+"""The command line: one JSON object, exit code 2 and a line per fault."""
+
+from __future__ import annotations
+
+import json
+import os
+import subprocess
+import sys
+from pathlib import Path
+
+import pytest
+from tests.core.plans import document
+
+CHECKOUT = Path(__file__).parent.parent.parent
+
+
+def call(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
+    return subprocess.run(
+        [sys.executable, "-m", "idle_harbor.cli", *arguments],
+        capture_output=True, text=True, check=False, timeout=120,
+        env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src"), **environment},
+    )  # fmt: skip
+
+
+@pytest.fixture
+def plan_file(tmp_path: Path) -> Path:
+    path = tmp_path / "plan.json"
+    path.write_text(json.dumps(document()))
+    return path
+
+
+def test_simulate_prints_one_json_object(plan_file):
+    done = call("simulate", str(plan_file), "--pool", "main", "--seeds", "3", "--json",
+                DATABASE_URL="postgresql://nowhere:1/none")  # fmt: skip
+    assert done.returncode == 0, done.stderr
+    got = json.loads(done.stdout)
+    assert got["seeds"] == 3 and got["pool"] == "main"
+    for name in ("arrivals", "connected", "refused", "strained_share"):
+        assert set(got[name]) >= {"mean", "low", "high"}
+    assert set(got["wait_seconds"]) == {"mean", "p50", "p95", "p99"}
+    hours = got["host_hours"]
+    parts = ("in_use", "lingering", "fragmentation", "readiness", "transit", "rounding")
+    assert sum(hours[p]["mean"] for p in parts) == pytest.approx(hours["billed"]["mean"], abs=1e-4)
+    cents = sum(round(float(line["amount"]) * 100) for line in got["cost"]["lines"])
+    assert cents == round(float(got["cost"]["month"]) * 100)
+
+
+def test_simulate_for_people(plan_file):
+    done = call("simulate", str(plan_file), "--pool", "main", "--seeds", "2")
+    assert "wait, 95th percentile" in done.stdout and "EUR" in done.stdout
+
+
+def test_simulate_replays_given_spells(plan_file, tmp_path):
+    spells = tmp_path / "spells.csv"
+    rows = [f"p{n},2027-03-02T09:00:00,2027-03-02T10:00:00,sign off" for n in range(5)]
+    spells.write_text("\n".join(["person,start,end,leaving", *rows]))
+    done = call("simulate", str(plan_file), "--pool", "main", "--seeds", "2", "--json",
+                "--spells", str(spells))  # fmt: skip
+    got = json.loads(done.stdout)
+    assert got["arrivals"]["mean"] == 5 and got["connected"]["mean"] == 5
+    assert got["host_hours"]["ideal"]["mean"] == 1.0
+
+
+@pytest.mark.parametrize(
+    ("arguments", "says"),
+    [
+        (["simulate", "PLAN", "--pool", "x"], "no pool called 'x'"),
+        (["simulate", "missing.json", "--pool", "x"], "No such file"),
+        (["simulate", "PLAN", "--pool", "main", "--spells", "missing.csv"], "No such file"),
+        (["validate", "missing.json"], "No such file"),
+        (["simulate", "PLAN"], "--pool"),
+        (["nonsense"], "No such command"),
+    ],
+)
+def test_bad_input_is_exit_code_2_and_a_line(plan_file, arguments, says):
+    done = call(*(str(plan_file) if a == "PLAN" else a for a in arguments))
+    assert done.returncode == 2
+    assert says in done.stderr and "Traceback" not in done.stderr
+
+
+def test_validate_names_every_fault(plan_file):
+    assert call("validate", str(plan_file)).returncode == 0
+    whole = document()
+    whole["pools"][0]["session_limit"] = 0
+    whole["sizes"][0]["hourly"] = "-2"
+    plan_file.write_text(json.dumps(whole))
+    done = call("validate", str(plan_file))
+    assert done.returncode == 2
+    assert len(done.stderr.strip().splitlines()) == 2
+    assert "/pools/0/session_limit: session limit is 0" in done.stderr
+
+
+def test_the_schema_is_the_one_in_docs_and_takes_the_demo():
+    import jsonschema
+
+    from idle_harbor.demo.scenario import demo_plan
+
+    printed = json.loads(call("schema").stdout)
+    assert printed == json.loads((CHECKOUT / "docs" / "plan.schema.json").read_text())
+    jsonschema.validate(demo_plan(), printed)
+
+
+def test_export_prints_a_stored_plan(database_address):
+    from idle_harbor.demo.load import load_demo
+
+    load_demo(database_address)
+    done = call("export", "Quillmoor Water", DATABASE_URL=database_address)
+    assert done.returncode == 0, done.stderr
+    assert json.loads(done.stdout)["name"] == "Quillmoor Water"
+    missing = call("export", "Nowhere", DATABASE_URL=database_address)
+    assert missing.returncode == 2 and "no stored plan called 'Nowhere'" in missing.stderr
+
+
+def test_nothing_is_compiled_after_install(plan_file):
+    """Every compiled function of a simulate comes from the cache."""
+    script = (
+        "import sys\n"
+        "from idle_harbor.runtime import prepare_engine\n"
+        "prepare_engine()\n"
+        "from idle_harbor.core.kernel.loop import run_loop\n"
+        "from idle_harbor.core.policy import decide\n"
+        "from idle_harbor.core.ideal import _sweep\n"
+        "from idle_harbor.core.simulate import simulate\n"
+        "from idle_harbor.formats.plan_reading import parse_plan, plan_from\n"
+        "simulate(plan_from(parse_plan(open(sys.argv[1], 'rb').read())), 'main', 2)\n"
+        "for function in (run_loop, decide, _sweep):\n"
+        "    assert not function.stats.cache_misses, function\n"
+        "    assert function.stats.cache_hits, function\n"
+    )
+    call("compile")
+    done = subprocess.run(
+        [sys.executable, "-c", script, str(plan_file)], capture_output=True, text=True,
+        check=False, env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr

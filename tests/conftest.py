@@ -1,0 +1,45 @@
+"""Shared pieces of the tests; the engine's compiled folder is set before anything imports it."""
+
+from __future__ import annotations
+
+from idle_harbor.runtime import prepare_engine
+
+prepare_engine()
+
+import os  # noqa: E402
+from collections.abc import Iterator  # noqa: E402
+from uuid import uuid4  # noqa: E402
+
+import psycopg  # noqa: E402
+import pytest  # noqa: E402
+
+
+@pytest.fixture(scope="session")
+def cluster_address() -> Iterator[str]:
+    """A PostgreSQL cluster of the tests' own; the check runner starts one for all workers."""
+    given = os.environ.get("IDLE_HARBOR_TEST_CLUSTER")
+    if given:
+        yield given
+        return
+    from idle_harbor.launch.cluster import Cluster
+
+    cluster = Cluster(f"test-{os.getpid()}")
+    try:
+        yield cluster.start()
+    finally:
+        cluster.remove()
+
+
+@pytest.fixture
+def database_address(cluster_address: str) -> Iterator[str]:
+    """An empty, migrated database, dropped afterwards."""
+    from idle_harbor.store.database import migrate
+
+    name = f"t{uuid4().hex[:16]}"
+    with psycopg.connect(cluster_address, autocommit=True) as admin:
+        admin.execute(f'CREATE DATABASE "{name}"')
+    address = cluster_address.replace("/postgres?", f"/{name}?")
+    migrate(address)
+    yield address
+    with psycopg.connect(cluster_address, autocommit=True) as admin:
+        admin.execute(f'DROP DATABASE "{name}" WITH (FORCE)')

@@ -1,0 +1,158 @@
+"""What must hold on any plan, tried on many drawn ones."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from datetime import date
+
+import numpy as np
+from hypothesis import given, settings
+from hypothesis import strategies as st
+from tests.builders import PROFILE, SIZE, band, pool, schedule, spells
+
+from idle_harbor.core.calendar import Horizon
+from idle_harbor.core.engine import Run, Setting, run
+from idle_harbor.core.hosthours import host_hours_of
+from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.kernel.codes import Action
+
+LENGTH = 20_000
+
+timeouts = st.one_of(st.none(), st.integers(0, 4000))
+bands = st.builds(
+    band,
+    floor=st.integers(0, 6),
+    fill_ceiling=st.floats(0.05, 1),
+    headroom=st.integers(0, 12),
+    rule=st.sampled_from(["spread", "fill"]),
+    release=st.sampled_from(["keep all", "when empty", "drain"]),
+)
+
+
+@st.composite
+def settings_of_runs(draw):
+    """A pool with a schedule of up to four bands within the horizon, and a profile."""
+    first, *rest = draw(st.lists(bands, min_size=1, max_size=4))
+    edges = sorted(draw(st.sets(st.integers(1, 60), min_size=len(rest), max_size=len(rest))))
+    rules = schedule(
+        first, *(replace(b, start=300 * e) for b, e in zip(rest, edges, strict=True)),
+        tick=draw(st.sampled_from([60, 300, 700])),
+    )  # fmt: skip
+    over = pool(
+        standing=draw(st.integers(6, 9)), session_limit=draw(st.integers(2, 5)),
+        start_mean_seconds=draw(st.sampled_from([0.0, 100.0, 900.0])),
+        start_cv=draw(st.sampled_from([0.0, 0.5])), stop_seconds=draw(st.integers(0, 400)),
+        patience_seconds=draw(timeouts), idle_timeout=draw(timeouts),
+        disconnected_timeout=draw(timeouts), reconnect_seconds=draw(st.integers(0, 60)),
+        load_limit=draw(st.floats(0.2, 1.0)), base_vcpu=0.2,
+    )  # fmt: skip
+    profile = replace(
+        PROFILE, cpu_mean=draw(st.floats(0, 3)), cpu_sd=draw(st.floats(0, 1)), cpu_idle=0.1,
+        logon_seconds=draw(st.sampled_from([0.0, 7.5, 40.0])),
+        logon_vcpu=draw(st.sampled_from([0.0, 1.0, 6.0])),
+    )  # fmt: skip
+    size = replace(SIZE, billing_step_seconds=draw(st.sampled_from([1, 60, 3600])))
+    return Setting(over, rules, size, (profile,))
+
+
+@st.composite
+def demands(draw):
+    """Up to 60 spells of up to 40 people, no two of one person overlapping."""
+    people = draw(st.integers(1, 40))
+    rows = []
+    for person in range(people):
+        at = draw(st.integers(0, 12_000))
+        for _ in range(draw(st.integers(1, 3))):
+            end = at + draw(st.integers(1, 5000))
+            rows.append((person, at, end, draw(st.integers(0, 2))))
+            at = end + draw(st.integers(0, 3000))
+    rows = [row for row in rows if row[1] < LENGTH]
+    return spells(rows, from_connection=False)
+
+
+def simulate(setting: Setting, demand, seed: int = 1) -> Run:
+    horizon = Horizon("UTC", date(1970, 1, 1), 0, 1, 0, 0, LENGTH)
+    return run(setting, horizon, demand, seed, record=True)
+
+
+@settings(max_examples=150, deadline=None)
+@given(settings_of_runs(), demands())
+def test_conservation(setting, demand):
+    result = simulate(setting, demand)
+    limit, hosts = setting.pool.session_limit, setting.pool.standing
+    outcome = result.results["outcome"]
+    pending = outcome == k.OUT_PENDING
+    kinds = (k.OUT_CONNECTED, k.OUT_REFUSED, k.OUT_RECONNECTED, k.OUT_LOST)
+    assert sum((outcome == kind).sum() for kind in kinds) + pending.sum() == len(demand)
+    lanes = result.lanes
+    assert lanes["sessions"].max(initial=0) <= limit and lanes["sessions"].min(initial=0) >= 0
+    off = lanes[(lanes["state"] == k.OFF) | (lanes["state"] == k.STARTING)]
+    assert off["sessions"].max(initial=0) == 0
+    whole = result.bins.sum(axis=0)
+    assert (result.bins[:, : k.L_ALL] >= -1e-9).all()
+    powered = whole[[k.L_READY, k.L_DRAINING, k.L_STARTING, k.L_STOPPING]].sum()
+    assert powered <= hosts * LENGTH + 1e-6
+    parts = host_hours_of(result, 0.0)
+    five = (parts.in_use, parts.lingering, parts.fragmentation, parts.readiness, parts.transit)
+    assert min(five) >= -1e-9
+    assert abs(sum(five) - powered / 3600) < 1e-6
+    assert whole[k.L_STRAINED] <= whole[k.L_WORKING] + 1e-6
+    states = whole[[k.L_ACTIVE, k.L_IDLE, k.L_DISCONNECTED]].sum()
+    assert abs(states - whole[k.L_ALL]) < 1e-6
+
+
+@settings(max_examples=100, deadline=None)
+@given(settings_of_runs(), demands())
+def test_lanes_agree_with_the_levels(setting, demand):
+    """Host states partition time: the lanes add up to the bins."""
+    result = simulate(setting, demand)
+    ready = sessions = 0
+    for host in range(setting.pool.standing):
+        lane = result.lanes[result.lanes["host"] == host]
+        times = np.append(lane["time"], LENGTH).astype(np.int64)
+        spans = np.diff(times)
+        assert (spans >= 0).all() and lane["time"][0] == 0
+        ready += int(spans[lane["state"] == k.READY].sum())
+        sessions += int((spans * lane["sessions"]).sum())
+    assert ready == round(result.total(k.L_READY))
+    assert sessions == round(result.total(k.L_ALL))
+
+
+@settings(max_examples=100, deadline=None)
+@given(settings_of_runs(), demands())
+def test_no_new_session_on_a_draining_host(setting, demand):
+    result = simulate(setting, demand)
+    for host in range(setting.pool.standing):
+        lane = result.lanes[result.lanes["host"] == host]
+        draining = (lane["state"][1:] == k.DRAINING) & (lane["state"][:-1] == k.DRAINING)
+        assert (np.diff(lane["sessions"])[draining] <= 0).all()
+    stops = result.actions[result.actions["action"] == Action.STOP]
+    for time, host in zip(stops["time"].tolist(), stops["host"].tolist(), strict=True):
+        lane = result.lanes[(result.lanes["host"] == host) & (result.lanes["time"] <= time)]
+        assert lane["sessions"][-1] == 0
+
+
+@settings(max_examples=60, deadline=None)
+@given(settings_of_runs(), demands())
+def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
+    """Whoever is first gets the first room, at once: nobody who waits does so beside free slots."""
+    result = simulate(setting, demand)
+    waits = result.results[(result.results["queued"] > 1)]
+    for row in waits:
+        start = int(row["start"])
+        middle = start + int(row["queued"]) - 1
+        free = 0
+        for host in range(setting.pool.standing):
+            lane = result.lanes[(result.lanes["host"] == host) & (result.lanes["time"] <= middle)]
+            if lane["state"][-1] == k.READY:
+                free += setting.pool.session_limit - int(lane["sessions"][-1])
+        assert free == 0
+
+
+@settings(max_examples=40, deadline=None)
+@given(settings_of_runs(), demands())
+def test_same_seed_same_result(setting, demand):
+    one, two = simulate(setting, demand), simulate(setting, demand)
+    assert np.array_equal(one.results, two.results)
+    assert np.array_equal(one.lanes, two.lanes)
+    assert np.array_equal(one.bins, two.bins)

@@ -1,0 +1,184 @@
+"""Cost lines, the ideal line, intervals, nearest ranks and the summary over seeds."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+
+import numpy as np
+import pytest
+from tests.builders import PROFILE, go, horizon, pool, simple, spells
+from tests.core.plans import document, plan
+
+from idle_harbor.core.cost import Usage, monthly_ledger, total_of
+from idle_harbor.core.errors import TooMuchError, UnknownNameError
+from idle_harbor.core.experience import nearest_rank, sessions_of, wait_causes, waits_of
+from idle_harbor.core.ideal import ideal_line
+from idle_harbor.core.intervals import estimate
+from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY, WaitCause
+from idle_harbor.core.plan import Disk, Size
+from idle_harbor.core.simulate import MOST_SPELLS, case_of, simulate, week, weeks
+from idle_harbor.formats.plan_reading import document_of, plan_from
+
+
+def test_a_month_by_hand():
+    # 100 host-hours a week: × 365.25 / 12 / 7 = 434.821428…, at 0.412: 179.15.
+    # 10 hosts on for a quarter of the time: 2.5 × 9.20 + 7.5 × 4.60 = 23.00 + 34.50.
+    size = Size("s", 8, 32, Decimal("0.412"), "typed", 1, 0)
+    disk = Disk("d", Decimal("9.20"), Decimal("4.60"), "typed")
+    lines = monthly_ledger(pool(standing=10), size, disk, Usage(7, 100.0, 0.25))
+    assert [(line.id, str(line.amount)) for line in lines] == [
+        ("compute", "179.15"), ("disks on", "23.00"), ("disks off", "34.50"),
+    ]  # fmt: skip
+    assert total_of(lines) == Decimal("236.65")
+    assert total_of([]) == Decimal("0.00")
+
+
+def test_each_line_is_rounded_once_half_up():
+    size = Size("s", 8, 32, Decimal("0.005"), "typed", 1, 0)
+    # 7 days of 365.25 / 12 days are one month: 1 hour × 30.4375 × 0.005 = 0.1521875
+    lines = monthly_ledger(pool(), size, None, Usage(1, 1.0, 1.0))
+    assert str(lines[0].amount) == "0.15"
+
+
+def test_nearest_rank():
+    values = np.array([1.0, 2, 3, 4, 5, 6, 7, 8, 9, 10])
+    assert nearest_rank(values, 0.5) == 5
+    assert nearest_rank(values, 0.95) == 10
+    assert nearest_rank(values, 0.9) == 9
+    assert nearest_rank(values[:1], 0.5) == 1
+    assert nearest_rank(np.array([]), 0.5) is None
+    assert nearest_rank(np.array([1.0, np.inf]), 0.5) == 1
+    assert nearest_rank(np.array([1.0, np.inf]), 0.95) is None
+
+
+def test_interval_by_hand():
+    # 1, 2, 3: mean 2, s = 1, t(2, 97.5 %) = 4.302653; half width 4.302653 / √3.
+    got = estimate([1, 2, 3])
+    assert got.mean == 2
+    assert got.half_width == pytest.approx(4.302653 / 3**0.5, rel=1e-6)
+    assert estimate([5]).half_width is None
+    assert estimate([]).mean is None and not estimate([]).unbounded
+    assert estimate([1, None]).unbounded
+
+
+def test_waits_count_refused_as_infinite_and_reconnects_apart():
+    over = pool(standing=1, session_limit=1, patience_seconds=100)
+    rows = spells([(0, 0, 500, DISCONNECT), (1, 50, 900, 0), (0, 600, 700, 0), (2, 4000, 4100, 0)])
+    waits = waits_of(go(rows, over=over))
+    assert (waits.arrivals, waits.connected, waits.refused, waits.reconnects) == (3, 2, 1, 1)
+    assert waits.p95 is None and waits.p50 == 0 and waits.mean == 0
+    assert waits.refused_share == pytest.approx(1 / 3)
+
+
+def test_people_still_waiting_have_waited_at_least_until_the_end():
+    over = pool(standing=1, session_limit=1)
+    waits = waits_of(go(simple([(0, 0, 9000), (1, 100, 9000)]), over=over, seconds=1000))
+    assert waits.still_waiting == 1 and waits.p95 == 900
+
+
+def test_comfort_counts_refused_spells_wholly():
+    # A works 1,000 s; B wants 500 s and is refused: comfort = 1 − 500 / 1,500.
+    over = pool(standing=1, session_limit=1, patience_seconds=0)
+    result = go(simple([(0, 0, 1000), (1, 100, 600)]), over=over)
+    assert sessions_of(result).comfort == pytest.approx(1 - 500 / 1500)
+
+
+def test_comfort_counts_waits_and_strain():
+    # One logon of 20 s in 1,000 s of work; strained for the other 980.
+    profile = replace(PROFILE, cpu_mean=2.0, logon_seconds=20.0)
+    over = pool(standing=1, load_limit=0.2)
+    got = sessions_of(go(simple([(0, 0, 1000)]), over=over, profile=profile))
+    assert got.comfort == pytest.approx(0.0)
+    assert got.strained_share == 1.0
+
+
+def test_wait_causes_add_up_people_and_seconds():
+    over = pool(standing=1, session_limit=1)
+    got = wait_causes(go(simple([(0, 0, 300), (1, 100, 900)]), over=over))
+    assert got[WaitCause.EXHAUSTED] == (1, 200.0)
+
+
+def test_ideal_line_by_hand():
+    # Limit 2. Active: 1 in 0–100, 3 in 100–200, 2 in 200–300: ⌈/2⌉ = 1, 2, 1.
+    given = simple([(0, 0, 300), (1, 100, 300), (2, 100, 200)])
+    line = ideal_line(given, pool(session_limit=2), (PROFILE,), horizon())
+    assert line.counted(horizon()) == 100 + 200 + 100
+
+
+def test_ideal_line_of_returning_people_skips_the_reconnect():
+    # Disconnected at 100, back at 300 within 1,200: active from 308. At 5,000 too late: from 5,000.
+    rows = [(0, 0, 100, DISCONNECT), (0, 300, 400, WALK_AWAY), (0, 5000, 5100, 0)]
+    line = ideal_line(spells(rows), pool(reconnect_seconds=8), (PROFILE,), horizon())
+    assert line.counted(horizon()) == 100 + 92 + 100
+
+
+def test_ideal_line_is_not_lowered_by_refusing_people():
+    given = simple([(n, 0, 1000) for n in range(8)])
+    tight = pool(standing=1, session_limit=2, patience_seconds=0)
+    refused = go(given, over=tight)
+    assert (refused.results["outcome"] == 2).sum() == 6
+    assert ideal_line(given, tight, (PROFILE,), horizon()).counted(horizon()) == 4 * 1000
+
+
+def test_simulate_a_small_plan():
+    figures = simulate(plan(), "main", 4)
+    e = figures.estimates
+    # 60 people, 90 % on five days: 270 first logons, fewer returns as new ones after sign-off.
+    assert e["arrivals"].mean > 250
+    parts = ("in_use", "lingering", "fragmentation", "readiness", "transit")
+    total = sum(e[f"hours_{part}"].mean for part in parts)
+    assert total == pytest.approx(e["hours_billed"].mean)
+    assert e["hours_ideal"].mean <= e["hours_billed"].mean
+    assert figures.month == sum(line.amount for line in figures.ledger)
+    assert e["wait_p95"].half_width is not None
+
+
+def test_bit_for_bit_on_any_number_of_threads():
+    case = case_of(plan(), "main")
+    together = weeks(case, range(1, 5))
+    for result in together:
+        alone = week(case, result.seed)
+        assert np.array_equal(alone.run.results, result.run.results)
+        assert np.array_equal(alone.run.bins, result.run.bins)
+
+
+def test_a_policy_change_leaves_demand_as_it_was():
+    slow = document()
+    slow["pools"][0]["hosts"] = {"standing": 5}
+    slow["pools"][0]["session_limit"] = 12
+    one = week(case_of(plan(), "main"), 1).run.spells
+    other = week(case_of(plan_from(document_of(slow)), "main"), 1).run.spells
+    for name in ("person", "start", "end", "leaving"):
+        assert np.array_equal(getattr(one, name), getattr(other, name))
+
+
+def test_adding_a_host_leaves_the_other_hosts_draws_as_they_were():
+    from idle_harbor.core.draws import host_start_seconds
+
+    few, many = host_start_seconds(1, 4, 8, 240.0, 0.3), host_start_seconds(1, 8, 9, 240.0, 0.3)
+    assert np.array_equal(few, many[:4, :8])
+
+
+def test_seven_warm_days_where_sessions_may_linger():
+    whole = document()
+    whole["pools"][0]["disconnected_timeout"] = "never"
+    assert case_of(plan_from(document_of(whole)), "main").horizon.warm_days == 7
+    assert case_of(plan(), "main").horizon.warm_days == 1
+
+
+def test_unknown_pool_and_too_much_are_said():
+    with pytest.raises(UnknownNameError, match="no pool called 'x'.*main"):
+        simulate(plan(), "x")
+    whole = document()
+    whole["groups"][0]["demand"]["people"] = 100_000
+    big = case_of(plan_from(document_of(whole)), "main")
+    with pytest.raises(TooMuchError, match=f"{MOST_SPELLS:,}"):
+        weeks(big, range(1, 65))
+
+
+def test_a_pool_nobody_uses_has_figures_all_the_same():
+    figures = simulate(plan(entitlements=[]), "main", 2)
+    assert figures.estimates["arrivals"].mean == 0
+    assert figures.estimates["wait_p95"].mean is None
+    assert not figures.estimates["wait_p95"].unbounded

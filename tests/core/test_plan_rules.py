@@ -1,0 +1,132 @@
+"""Plans that cannot be: what, where and the remedy."""
+
+from __future__ import annotations
+
+import pytest
+from tests.core.plans import document
+
+from idle_harbor.core.errors import PlanError
+from idle_harbor.core.fields import FIELDS
+from idle_harbor.formats.plan_reading import document_of, parse_plan, plan_from, to_values
+
+
+def broken(path: str, value: object) -> dict:
+    """The small plan with one place changed; the path is a JSON pointer."""
+    whole = document()
+    *way, last = path.strip("/").split("/")
+    here = whole
+    for part in way:
+        here = here[int(part)] if isinstance(here, list) else here[part]
+    if isinstance(here, list):
+        here[int(last)] = value
+    else:
+        here[last] = value
+    return whole
+
+
+BAND = "/schedules/0/day_types/0/bands"
+
+
+@pytest.mark.parametrize(
+    ("path", "value", "pointer", "says"),
+    [
+        (f"{BAND}/1/floor", 14, f"{BAND}/1/floor", "floor 14 is more than the 10 hosts"),
+        (f"{BAND}/1/headroom", 81, f"{BAND}/1/headroom", "more than the 80 session slots"),
+        (f"{BAND}/1/from", "18:00", f"{BAND}/2/from", "17:00 does not come after"),
+        (f"{BAND}/1/from", "07:32", f"{BAND}/1/from", "use 07:30"),
+        (f"{BAND}/0/from", "00:05", f"{BAND}/0/from", "start the day's first band at 00:00"),
+        (f"{BAND}/1/from", "25:00", f"{BAND}/1/from", "from 00:00 to 23:59"),
+        (f"{BAND}/1/fill_ceiling", 0, f"{BAND}/1/fill_ceiling", "from 0.05 to 1"),
+        (f"{BAND}/1/rule", "round", f"{BAND}/1/rule", "'spread' or 'fill'"),
+        ("/sites/0/time_zone", "Europe/Quillmoor", "/sites/0/time_zone", "IANA name"),
+        ("/pools/0/time_zone", "Moon/Base", "/pools/0/time_zone", "'Moon/Base' is not"),
+        ("/sizes/0/hourly", "-1", "/sizes/0/hourly", "from 0 to 10,000"),
+        ("/sizes/0/hourly", 0.412, "/sizes/0/hourly", "from 0 to 10,000"),
+        ("/pools/0/session_limit", 0, "/pools/0/session_limit", "from 1 to 1,000 sessions"),
+        ("/groups/0/demand/people", 1_000_000, "/groups/0/demand/people", "0 to 100,000 people"),
+        ("/groups/0/demand/people", 1.5, "/groups/0/demand/people", "people is 1.5"),
+        ("/groups/0/site", "there", "/groups/0/site", "there is no site 'there'"),
+        ("/pools/0/size", "huge", "/pools/0/size", "name one that exists (q8-32)"),
+        ("/pools/0/disk", "huge", "/pools/0/disk", "there is no disk 'huge'"),
+        ("/pools/0/schedule", "huge", "/pools/0/schedule", "there is no schedule"),
+        ("/entitlements/0/pool", "huge", "/entitlements/0/pool", "there is no pool"),
+        ("/pools/0/idle_timeout", "soon", "/pools/0/idle_timeout", "idle timeout"),
+        ("/pools/0/kind", "lent", "/pools/0/kind", "use 'shared'"),
+        ("/schedules/0/day_types/1/weekdays", ["sat"], "/schedules/0/day_types", "sun is in no"),
+        ("/currency", "euro", "/currency", "three capital letters"),
+        ("/week_of", "someday", "/week_of", "week of"),
+        ("/colour", "red", "/colour", "'colour' is not a field here"),
+        ("/format", 7, "/format", "format 7 is not known"),
+        ("/pools/0/id", "Main Pool", "/pools/0/id", "small letters"),
+        (
+            "/groups/0/demand/patterns/0/leaving",
+            {"sign_off": 0.5},
+            "/groups/0/demand/patterns/0/leaving",
+            "add up to 0.5",
+        ),
+        ("/groups/0/demand/patterns/0/share", 0.5, "/groups/0/demand/patterns", "add up to 0.5"),
+    ],
+)
+def test_a_plan_that_cannot_be(path, value, pointer, says):
+    with pytest.raises(PlanError) as caught:
+        plan_from(document_of(broken(path, value)))
+    lines = [f.line() for f in caught.value.faults]
+    assert any(f.pointer == pointer for f in caught.value.faults), lines
+    assert any(says in line for line in lines), lines
+    assert all(f.remedy for f in caught.value.faults)
+
+
+def test_ids_are_unique():
+    whole = document()
+    whole["pools"].append(whole["pools"][0])
+    with pytest.raises(PlanError, match="'main' is used twice"):
+        plan_from(document_of(whole))
+
+
+def test_breaks_in_order():
+    pause = {"at": "12:00", "mean_minutes": 60}
+    whole = broken("/groups/0/demand/patterns/0/breaks", [pause, {"at": "12:30"}])
+    with pytest.raises(PlanError, match="begins before the one above it is over"):
+        plan_from(document_of(whole))
+
+
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [(b"{", "not JSON"), (b"[]", "a JSON object"), (b"\xff\xfe", "UTF-8"), (b'{"name": ""}', "name")],
+)
+def test_text_that_is_no_plan(text, says):
+    with pytest.raises(PlanError, match=says):
+        parse_plan(text)
+
+
+def test_an_empty_plan_can_be():
+    checked = plan_from(document_of({"name": "Empty", "week_of": "2027-03-01"}))
+    assert checked.pools == ()
+
+
+def test_a_document_survives_the_way_there_and_back():
+    values = to_values(document_of(document()))
+    assert to_values(document_of(values)) == values
+    assert values["schedules"][0]["day_types"][0]["bands"][0]["from"] == "00:00"
+    assert values["entitlements"][0]["as"] == "desktop"
+    assert values["sizes"][0]["hourly"] == "0.412"
+
+
+def test_every_number_in_the_document_is_in_the_field_table():
+    from idle_harbor.formats.plan_reading import plan_schema
+
+    described = {f.meaning for f in FIELDS}
+    found = set()
+
+    def walk(node):
+        if isinstance(node, dict):
+            if node.get("description") in described:
+                found.add(node["description"])
+            for value in node.values():
+                walk(value)
+        elif isinstance(node, list):
+            for value in node:
+                walk(value)
+
+    walk(plan_schema())
+    assert found == described

@@ -1,0 +1,129 @@
+"""Plans and revisions in real PostgreSQL."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+import psycopg
+import pytest
+from tests.core.plans import document
+
+from idle_harbor.demo.load import load_demo
+from idle_harbor.formats.plan_reading import canonical, content_hash, document_of, to_values
+from idle_harbor.store.database import (
+    Database,
+    NameTaken,
+    NoSuchPlan,
+    StaleSave,
+    StoreGone,
+    migrate,
+)
+
+
+@pytest.fixture
+def store(database_address: str) -> Iterator[Database]:
+    with Database(database_address) as opened:
+        yield opened
+
+
+def values(**changes):
+    return to_values(document_of(document(**changes)))
+
+
+def test_a_plan_is_stored_as_its_first_revision(store):
+    row = store.create_plan(values(), "first", "ana")
+    assert (row["number"], row["latest"], row["author"], row["words"]) == (1, 1, "ana", "first")
+    assert row["document"] == values()
+    assert row["content_hash"] == content_hash(values())
+    assert [p["name"] for p in store.list_plans()] == ["Small"]
+
+
+def test_revisions_count_up_and_stay(store):
+    plan_id = store.create_plan(values(), "first", "ana")["id"]
+    store.save(plan_id, 1, values(currency="GBP"), "in pounds", "ben")
+    assert [r["number"] for r in store.revisions(plan_id)] == [2, 1]
+    assert store.revision(plan_id)["document"]["currency"] == "GBP"
+    assert store.revision(plan_id, 1)["document"]["currency"] == "EUR"
+
+
+def test_a_stale_save_is_refused(store):
+    plan_id = store.create_plan(values(), "", "ana")["id"]
+    store.save(plan_id, 1, values(currency="GBP"), "", "ben")
+    with pytest.raises(StaleSave) as caught:
+        store.save(plan_id, 1, values(currency="SEK"), "", "ana")
+    assert caught.value.latest == 2
+    assert len(store.revisions(plan_id)) == 2
+
+
+def test_revisions_are_immutable(store, database_address):
+    store.create_plan(values(), "", "ana")
+    with psycopg.connect(database_address) as other, pytest.raises(
+        psycopg.errors.RaiseException, match="immutable"
+    ):
+        other.execute("UPDATE revisions SET words = 'changed'")
+
+
+def test_canonical_text_is_kept_beside_the_document(store, database_address):
+    store.create_plan(values(), "", "ana")
+    with psycopg.connect(database_address) as other:
+        row = other.execute("SELECT canonical FROM revisions").fetchone()
+    assert row is not None and row[0] == canonical(values())
+
+
+def test_names_are_unique(store):
+    store.create_plan(values(), "", "ana")
+    with pytest.raises(NameTaken, match="'Small'"):
+        store.create_plan(values(), "", "ana")
+    other = store.create_plan(values(name="Other"), "", "ana")["id"]
+    with pytest.raises(NameTaken):
+        store.save(other, 1, values(), "", "ana")
+    assert len(store.revisions(other)) == 1
+
+
+def test_what_is_not_there(store):
+    for call in (
+        lambda: store.revision(99),
+        lambda: store.revisions(99),
+        lambda: store.save(99, 1, values(), "", "ana"),
+    ):
+        with pytest.raises(NoSuchPlan, match="no plan 99"):
+            call()
+    plan_id = store.create_plan(values(), "", "ana")["id"]
+    with pytest.raises(NoSuchPlan, match=f"no revision 7 of plan {plan_id}"):
+        store.revision(plan_id, 7)
+
+
+def test_plans_are_found_by_name_or_number(store):
+    plan_id = store.create_plan(values(), "", "ana")["id"]
+    assert store.find_document("Small") == values()
+    assert store.find_document(str(plan_id)) == values()
+    assert store.find_document("nothing") is None
+
+
+def test_results_are_kept_by_input_and_engine(store):
+    key = "a" * 64
+    assert store.result(key, "e1", "range 8") is None
+    store.store_result(key, "e1", "range 8", "{}")
+    store.store_result(key, "e1", "range 8", "{}")
+    assert store.result(key, "e1", "range 8") == "{}"
+    assert store.result(key, "e2", "range 8") is None
+    store.drop_old_results("e2")
+    assert store.result(key, "e1", "range 8") is None
+
+
+def test_migrating_twice_changes_nothing(store, database_address):
+    store.create_plan(values(), "", "ana")
+    migrate(database_address)
+    assert store.count_plans() == 1
+
+
+def test_the_demo_is_loaded_once(store, database_address):
+    assert load_demo(database_address)
+    assert not load_demo(database_address)
+    assert store.count_plans() == 1
+
+
+def test_a_database_that_is_not_there():
+    with Database("postgresql://nobody@127.0.0.1:1/none", wait=0.5) as gone:
+        with pytest.raises(StoreGone):
+            gone.ping()
