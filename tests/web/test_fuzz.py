@@ -2,9 +2,8 @@
 
 from __future__ import annotations
 
-import pytest
 import schemathesis
-from hypothesis import HealthCheck, settings
+from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error
 from schemathesis.specs.openapi.checks import (
     content_type_conformance,
@@ -12,27 +11,25 @@ from schemathesis.specs.openapi.checks import (
     status_code_conformance,
 )
 
+CHECKS = [
+    not_a_server_error,
+    status_code_conformance,
+    content_type_conformance,
+    response_schema_conformance,
+]
 
-@pytest.fixture
-def schema(client):
-    return schemathesis.openapi.from_wsgi("/api/openapi.json", client.application)
 
+def test_answers_are_as_described(client):
+    schema = schemathesis.openapi.from_wsgi("/api/openapi.json", client.application)
+    tried = 0
+    for found in schema.get_all_operations():
+        operation = found.ok()
 
-lazy = schemathesis.pytest.from_fixture("schema")
+        @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+        @given(case=operation.as_strategy())
+        def check(case):
+            case.call_and_validate(checks=CHECKS)
 
-
-@lazy.parametrize()
-@settings(
-    max_examples=12,
-    deadline=None,
-    suppress_health_check=list(HealthCheck),
-)
-def test_answers_are_as_described(case):
-    case.call_and_validate(
-        checks=[
-            not_a_server_error,
-            status_code_conformance,
-            content_type_conformance,
-            response_schema_conformance,
-        ]
-    )
+        check()
+        tried += 1
+    assert tried == 13

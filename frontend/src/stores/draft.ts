@@ -25,3 +25,16 @@ export function readDraft(id: number): Draft | null {
     return null
   }
 }
+
+/** Whether two documents say the same, whatever the order of their fields. */
+export function same(a: unknown, b: unknown): boolean {
+  return sorted(a) === sorted(b)
+}
+
+function sorted(value: unknown): string {
+  return JSON.stringify(value, (_, part) =>
+    part && typeof part === 'object' && !Array.isArray(part)
+      ? Object.fromEntries(Object.entries(part).sort(([x], [y]) => (x < y ? -1 : 1)))
+      : part,
+  )
+}

@@ -11,7 +11,7 @@ import {
   type StaleProblem,
 } from '@/api/client'
 
-import { keepDraft, readDraft } from './draft'
+import { keepDraft, readDraft, same } from './draft'
 import { History } from './history'
 
 /** The plan on the page: its saved revision, edits with undo, and saving. */
@@ -32,7 +32,7 @@ export const usePlan = defineStore('plan', () => {
     () =>
       !!history.value &&
       !!saved.value &&
-      JSON.stringify(history.value.present) !== JSON.stringify(saved.value.plan),
+      !same(history.value.present, saved.value.plan),
   )
   const canUndo = computed(() => history.value?.canUndo ?? false)
   const canRedo = computed(() => history.value?.canRedo ?? false)
@@ -52,7 +52,7 @@ export const usePlan = defineStore('plan', () => {
     const draft = readDraft(planId)
     history.value = new History(saved.value.plan)
     restored.value = false
-    if (draft && JSON.stringify(draft.plan) !== JSON.stringify(saved.value.plan)) {
+    if (draft && !same(draft.plan, saved.value.plan)) {
       // An edit of an older revision keeps that as its base: saving it then shows what differs.
       saved.value = { ...saved.value, number: draft.base }
       history.value.commit(draft.plan)
@@ -88,7 +88,7 @@ export const usePlan = defineStore('plan', () => {
       return
     }
     preview.value = null
-    if (JSON.stringify(copy) === JSON.stringify(history.value.present)) return
+    if (same(copy, history.value.present)) return
     history.value.commit(copy)
     changed()
   }

@@ -88,7 +88,7 @@ function step(event: KeyboardEvent, direction: number): void {
       @input="editing = ($event.target as HTMLInputElement).value"
       @change="commit"
       @blur="commit"
-      @keydown.enter="commit"
+      @keydown.enter.prevent="commit"
       @keydown.esc="cancel"
       @keydown.up="step($event, 1)"
       @keydown.down="step($event, -1)"

@@ -58,10 +58,9 @@ def document_of(value: object) -> doc.PlanDocument:
 
 def fault_from(detail: ErrorDetails) -> Fault:
     """A validation error in our own words, with the value, the bound and the remedy."""
-    parts = [part for part in detail["loc"] if part not in ("headcount", "drop-in")]
-    parts = [p for p in parts if not (isinstance(p, str) and ("constrained" in p or "literal" in p))]
-    names = [str(part) for part in detail["loc"] if not isinstance(part, int)]
-    names = [n for n in names if "constrained" not in n and "literal" not in n]
+    where = [part for part in detail["loc"] if not _is_inner(part)]
+    parts = [part for part in where if part not in ("headcount", "drop-in")]
+    names = [str(part) for part in where if not isinstance(part, int)]
     pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in parts)
     spec = BY_PATH.get(".".join(names))
     label = (names[-1] if names else "the plan").replace("_", " ")
@@ -84,6 +83,13 @@ def fault_from(detail: ErrorDetails) -> Fault:
     if "expected" in context:
         return Fault(pointer, f"{label} is {shown}", f"use {context['expected']}")
     return Fault(pointer, f"{label} is {shown}", detail["msg"].removeprefix("Value error, "))
+
+
+def _is_inner(part: int | str) -> bool:
+    """Whether a part of a location names a choice inside a field and not a field."""
+    return isinstance(part, str) and (
+        part == "[key]" or "constrained" in part or "literal" in part
+    )
 
 
 def _shown(value: object) -> str:

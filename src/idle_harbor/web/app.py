@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import os
+from copy import deepcopy
 from pathlib import Path
 from typing import Any
 from zoneinfo import available_timezones
@@ -21,11 +22,12 @@ from idle_harbor.store.database import Database, StoreError  # noqa: E402
 from idle_harbor.web.desk import Desk  # noqa: E402
 from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
 from idle_harbor.web.plans import plans  # noqa: E402
-from idle_harbor.web.problems import invalid_request, register  # noqa: E402
+from idle_harbor.web.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
 from idle_harbor.web.simulations import simulations  # noqa: E402
 
 _PAGES = CHECKOUT / "frontend" / "dist"
 _MOST_BYTES = 10_000_000
+_PROBLEM = {"$ref": "#/components/schemas/Problem"}
 _POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
     "frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
@@ -109,14 +111,29 @@ def _api() -> OpenAPI:
 
     @app.route("/api/openapi.json")
     def read_document() -> Response:
-        return app.json.response(app.api_doc)
+        return app.json.response(_document(app))
 
     return app
 
 
+def _document(app: OpenAPI) -> dict[str, Any]:
+    """The OpenAPI document; errors are problem documents, whatever model describes them."""
+    document = deepcopy(dict(app.api_doc))
+    for path in document["paths"].values():
+        for operation in path.values():
+            for status, response in operation["responses"].items():
+                content = response.get("content", {})
+                if int(status) >= 400:
+                    schema = content.pop("application/json", {}).get("schema", _PROBLEM)
+                    ours = schema if schema.get("$ref", "").endswith("Problem") else _PROBLEM
+                    response["content"] = {MEDIA_TYPE: {"schema": ours}}
+    document["components"]["schemas"].pop("ValidationErrorModel", None)
+    return document
+
+
 def api_document() -> dict[str, Any]:
     """The OpenAPI document, without starting anything."""
-    return dict(_api().api_doc)
+    return _document(_api())
 
 
 def create_app(address: str | None = None) -> OpenAPI:

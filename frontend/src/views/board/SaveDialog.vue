@@ -1,6 +1,6 @@
 <script setup lang="ts">
 
-import { ref, watch } from 'vue'
+import { nextTick, ref, watch } from 'vue'
 
 /** Saving makes a revision with a line of words. */
 const open = defineModel<boolean>({ required: true })
@@ -8,19 +8,23 @@ defineProps<{ saving: boolean; next: number }>()
 const emit = defineEmits<{ save: [words: string] }>()
 
 const words = ref('')
-watch(open, (now) => {
-  if (now) words.value = ''
+const field = ref<{ focus: () => void }>()
+watch(open, async (now) => {
+  if (!now) return
+  words.value = ''
+  await nextTick()
+  field.value?.focus()
 })
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="`Save as revision ${next}`" width="460px" align-center>
+  <ElDialog v-model="open" :title="`Save as revision ${next}`" width="460px" align-center @opened="field?.focus()">
     <form @submit.prevent="emit('save', words)">
       <label for="words">What changed, in a line of words</label>
       <ElInput
         id="words"
+        ref="field"
         v-model="words"
-        autofocus
         maxlength="200"
         placeholder="hosts ready before people come"
         data-testid="words"

@@ -1,0 +1,75 @@
+"""The real interface: a server of the tests' own, and Debian's Chromium."""
+
+from __future__ import annotations
+
+import re
+from collections.abc import Iterator
+from pathlib import Path
+from uuid import uuid4
+
+import psycopg
+import pytest
+from playwright.sync_api import Browser, Page, expect, sync_playwright
+
+from idle_harbor.demo.load import load_demo
+from idle_harbor.launch.browser import ARGUMENTS, chromium
+from idle_harbor.launch.frontend import build_frontend
+from idle_harbor.launch.start import end, serve
+from idle_harbor.launch.tools import free_port
+from idle_harbor.store.database import migrate
+
+expect.set_options(timeout=10_000)
+
+
+@pytest.fixture(scope="session")
+def browser() -> Iterator[Browser]:
+    with sync_playwright() as playwright:
+        opened = playwright.chromium.launch(executable_path=chromium(), args=list(ARGUMENTS))
+        yield opened
+        opened.close()
+
+
+@pytest.fixture(scope="session")
+def site(cluster_address: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The address of a running application with demo data."""
+    build_frontend()
+    name = f"b{uuid4().hex[:16]}"
+    with psycopg.connect(cluster_address, autocommit=True) as admin:
+        admin.execute(f'CREATE DATABASE "{name}"')
+    address = cluster_address.replace("/postgres?", f"/{name}?")
+    migrate(address)
+    load_demo(address)
+    port = free_port()
+    log: Path = tmp_path_factory.mktemp("server") / "server.log"
+    child = serve(port, address, log)
+    yield f"http://127.0.0.1:{port}"
+    end(child)
+
+
+class Watched:
+    """A page whose console errors fail the test."""
+
+    def __init__(self, page: Page, site: str) -> None:
+        self.page = page
+        self.site = site
+        self.errors: list[str] = []
+        self.allowed: re.Pattern[str] | None = None
+        page.on("console", lambda m: self.errors.append(m.text) if m.type == "error" else None)
+        page.on("pageerror", lambda e: self.errors.append(str(e)))
+
+    def open(self, path: str) -> Page:
+        self.page.goto(self.site + path)
+        return self.page
+
+    def check(self) -> None:
+        wrong = [e for e in self.errors if not (self.allowed and self.allowed.search(e))]
+        assert wrong == []
+
+
+@pytest.fixture
+def watched(browser: Browser, site: str) -> Iterator[Watched]:
+    context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="light")
+    found = Watched(context.new_page(), site)
+    yield found
+    found.check()
+    context.close()

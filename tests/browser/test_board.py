@@ -1,0 +1,278 @@
+"""The Board as a planner uses it, in a real browser."""
+
+from __future__ import annotations
+
+import json
+import re
+from uuid import uuid4
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Locator, Page, expect
+
+from idle_harbor.demo.scenario import demo_plan
+
+
+@pytest.fixture
+def demo(watched) -> str:
+    """The path of a plan of its own, alike to the demo's."""
+    plan = {**demo_plan(), "name": f"Copy {uuid4().hex[:8]}"}
+    answer = watched.page.request.post(
+        f"{watched.site}/api/plans", data={"plan": plan, "words": "copied"}
+    )
+    return f"/plans/{answer.json()['id']}/board"
+
+
+def settled(page: Page) -> None:
+    """Wait until the figures of all seeds are shown."""
+    expect(page.get_by_test_id("basis")).to_contain_text("Means of 8", timeout=20_000)
+
+
+def value(page: Page, gauge: str) -> str:
+    return page.get_by_test_id(f"gauge-{gauge}").locator(".value").inner_text()
+
+
+def drag(page: Page, handle: Locator, by_x: float, by_y: float, grip: tuple[float, float]) -> None:
+    """Press on a point of a handle (relative to its box) and move in steps."""
+    box = handle.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] * grip[0], box["y"] + grip[1]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for step in range(1, 6):
+        page.mouse.move(x + by_x * step / 5, y + by_y * step / 5)
+    page.mouse.up()
+
+
+def test_open_the_demo_from_the_list(watched):
+    page = watched.open("/")
+    page.get_by_test_id("plan").filter(has_text="Quillmoor Water").click()
+    settled(page)
+    expect(page.get_by_test_id("day")).to_have_count(7)
+    expect(page.get_by_test_id("gauge-wait")).to_contain_text("broken")
+    expect(page.get_by_test_id("month")).to_contain_text("€")
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+
+def test_drag_an_edge_see_it_undo_save_reload(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    wait, month = value(page, "wait"), page.get_by_test_id("month").inner_text()
+    # The morning band from 08:30 to about 07:00: hosts are ready before people come.
+    drag(page, page.get_by_test_id("edge").first, -55, 0, (0.5, 60))
+    expect(page.get_by_label("Band begins", exact=True)).to_have_value(re.compile(r"0[67]:\d\d"))
+    settled(page)
+    assert value(page, "wait") != wait
+    assert page.get_by_test_id("month").inner_text() != month
+    expect(page.get_by_test_id("state")).to_contain_text("edited")
+
+    page.get_by_test_id("undo").click()
+    settled(page)
+    assert value(page, "wait") == wait
+    page.get_by_test_id("redo").click()
+    settled(page)
+    moved = page.get_by_label("Band begins", exact=True).input_value()
+
+    page.get_by_test_id("save").click()
+    page.get_by_test_id("words").fill("ready before people come")
+    page.get_by_test_id("save-now").click()
+    expect(page.get_by_test_id("state")).to_have_text("r2")
+    page.reload()
+    settled(page)
+    expect(page.get_by_label("Band begins", exact=True)).to_have_value(moved)
+    expect(page.get_by_test_id("pin")).to_contain_text("ready before people come")
+
+
+def test_compare_with_a_pinned_revision(watched, demo):
+    page = watched.open(f"{demo}?pin=1")
+    settled(page)
+    page.get_by_label("Floor", exact=True).fill("40")
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_test_id("gauge-wait")).to_contain_text("▼")
+    expect(page.get_by_test_id("money")).to_contain_text(re.compile(r"▲ €\d+ on r1"))
+    expect(page.locator(".ghost")).to_have_count(2)
+
+
+def test_floor_and_ceiling_are_dragged_in_the_chart(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    drag(page, page.get_by_test_id("floor").nth(1), 0, -40, (0.9, 21))
+    floor = int(page.get_by_label("Floor", exact=True).input_value())
+    assert 25 < floor <= 56
+    drag(page, page.get_by_test_id("ceiling").nth(1), 0, 30, (0.5, 17))
+    ceiling = int(page.get_by_label("Fill ceiling in per cent").input_value())
+    assert 50 <= ceiling < 95
+    settled(page)
+
+
+def test_keyboard_only(watched, demo):
+    page = watched.open(f"{demo}?band=1")
+    settled(page)
+    page.get_by_test_id("edge").first.focus()
+    for _ in range(6):
+        page.keyboard.press("ArrowLeft")
+    expect(page.get_by_label("Band begins", exact=True)).to_have_value("08:00")
+    page.get_by_test_id("floor").nth(1).focus()
+    page.keyboard.press("ArrowUp")
+    expect(page.get_by_label("Floor", exact=True)).to_have_value("25")
+    page.get_by_test_id("ceiling").nth(1).focus()
+    page.keyboard.press("Shift+ArrowDown")
+    expect(page.get_by_label("Fill ceiling in per cent")).to_have_value("89")
+    page.get_by_test_id("edge").first.focus()
+    page.keyboard.press("Insert")
+    expect(page.get_by_test_id("band")).to_have_count(4)
+    page.keyboard.press("Control+z")
+    expect(page.get_by_test_id("band")).to_have_count(3)
+    page.get_by_test_id("day").first.focus()
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_test_id("day").nth(1)).to_have_attribute("aria-checked", "true")
+    assert "day=1" in page.url
+    page.get_by_test_id("lanes").focus()
+    page.keyboard.press("ArrowDown")
+    page.keyboard.press("ArrowRight")
+    expect(page.get_by_test_id("lane-told")).to_contain_text(re.compile(r"^Host 2 at \d\d:\d\d: "))
+    page.keyboard.press("Control+s")
+    expect(page.get_by_test_id("words")).to_be_focused()
+    page.keyboard.type("by keyboard")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("state")).to_have_text("r2")
+
+
+def test_a_plan_from_empty(watched):
+    page = watched.open("/")
+    page.get_by_test_id("new-name").fill(f"Fresh {uuid4().hex[:8]}")
+    page.get_by_test_id("new-plan").click()
+    expect(page.get_by_test_id("begin")).to_be_disabled()
+    first = page.get_by_test_id("first")
+    for label, text in (("People", "180"), ("Time zone", "Europe/Dublin"), ("Start", "9:00"),
+                        ("Hosts", "20"), ("Session limit", "10")):  # fmt: skip
+        first.get_by_label(label, exact=True).fill(text)
+        page.keyboard.press("Enter")
+    page.get_by_test_id("begin").click()
+    settled(page)
+    expect(page.get_by_test_id("sentence")).to_contain_text("of 20 hosts ready")
+    expect(page.get_by_test_id("month")).to_contain_text("€")
+    page.get_by_test_id("save").click()
+    page.get_by_test_id("save-now").click()
+    expect(page.get_by_test_id("state")).to_have_text("r2")
+
+
+def test_a_clock_change_day_is_marked(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    page.get_by_label("week of").fill("2027-03-24")
+    expect(page.get_by_test_id("day").nth(6)).to_contain_text("−1 h")
+    page.get_by_test_id("day").nth(6).click()
+    expect(page.get_by_test_id("day").nth(6)).to_have_attribute("aria-checked", "true")
+
+
+def test_numbers_open_their_reasons(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    page.get_by_test_id("gauge-wait").click()
+    expect(page.get_by_test_id("why")).to_contain_text("hosts were still starting")
+    page.get_by_role("button", name="Who waited on this day").click()
+    expect(page.get_by_test_id("waiters")).to_contain_text("Head office")
+    page.get_by_role("button", name="Close", exact=True).click()
+    page.get_by_role("button", name="Show the cost lines").click()
+    expect(page.get_by_test_id("ledger")).to_contain_text("host-hours × 0.412")
+
+
+def test_every_setting_stands_in_a_sentence(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    page.get_by_test_id("more").click()
+    page.get_by_label("Session limit", exact=True).fill("9")
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_test_id("gauge-strained")).to_contain_text("kept")
+    page.get_by_label("Disconnected timeout in minutes").fill("never")
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_label("Disconnected timeout in minutes")).to_have_value("never")
+
+
+def test_input_that_cannot_be_is_said_beside_it_and_kept(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    ceiling = page.get_by_label("Fill ceiling in per cent")
+    ceiling.fill("140")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert")).to_contain_text("from 5 to 100")
+    expect(ceiling).to_have_value("140")
+    page.keyboard.press("Escape")
+    expect(ceiling).to_have_value("95")
+
+
+def test_a_plan_the_server_refuses_keeps_the_last_good_picture(watched, demo):
+    watched.allowed = re.compile("422")
+    page = watched.open(demo)
+    settled(page)
+    page.get_by_test_id("more").click()
+    page.get_by_label("Standing hosts").fill("10")
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("problem")).to_contain_text("floor 24 is more than the 10 hosts")
+    expect(page.get_by_test_id("month")).to_be_visible()
+    page.keyboard.press("Control+z")
+    expect(page.get_by_test_id("problem")).to_have_count(0)
+
+
+def test_an_unsaved_edit_survives_a_reload(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    page.get_by_label("Floor", exact=True).fill("31")
+    page.keyboard.press("Enter")
+    page.reload()
+    expect(page.get_by_role("status")).to_contain_text("unsaved edit was kept")
+    expect(page.get_by_label("Floor", exact=True)).to_have_value("31")
+
+
+def test_the_second_to_save_sees_what_changed(watched, demo, browser):
+    watched.allowed = re.compile("412")
+    page = watched.open(demo)
+    settled(page)
+    page.get_by_label("Floor", exact=True).fill("33")
+    page.keyboard.press("Enter")
+    number = re.search(r"/plans/(\d+)/", demo).group(1)
+    plan = page.request.get(f"{watched.site}/api/plans/{number}/document").json()
+    plan["promise"]["wait_p95_seconds"] = 45
+    other = page.request.put(
+        f"{watched.site}/api/plans/{number}",
+        headers={"If-Match": '"1"', "Content-Type": "application/json"},
+        data=json.dumps({"plan": plan, "words": "stricter", "author": "ben"}),
+    )
+    assert other.status == 200
+    page.get_by_test_id("save").click()
+    page.get_by_test_id("save-now").click()
+    dialog = page.get_by_test_id("conflict")
+    expect(dialog).to_contain_text("ben saved revision 2 since: stricter")
+    expect(dialog).to_contain_text("/promise/wait_p95_seconds")
+    page.get_by_test_id("merge").click()
+    page.get_by_test_id("save").click()
+    page.get_by_test_id("save-now").click()
+    expect(page.get_by_test_id("state")).to_have_text("r3")
+    expect(page.get_by_label("Floor", exact=True)).to_have_value("33")
+    expect(page.get_by_test_id("gauge-wait")).to_contain_text("promised 45 s")
+
+
+@pytest.mark.parametrize("path", ["/", "board", "empty"])
+@pytest.mark.parametrize("night", [False, True])
+def test_axe_finds_nothing_serious(watched, demo, path, night):
+    if path == "empty":
+        answer = watched.page.request.post(
+            f"{watched.site}/api/plans",
+            data={"plan": {"name": f"E {uuid4().hex[:8]}", "week_of": "2027-03-01"}},
+        )
+        path = f"/plans/{answer.json()['id']}/board"
+    page = watched.open(demo if path == "board" else path)
+    page.wait_for_load_state("networkidle")
+    if path == "board":
+        settled(page)
+        page.get_by_test_id("more").click()
+        page.get_by_test_id("gauge-wait").click()
+    if night:
+        page.get_by_role("button", name="Show the night chart").click() if path != "empty" else None
+    found = Axe().run(page).response["violations"]
+    serious = [v for v in found if v["impact"] in ("serious", "critical")]
+    assert [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in serious] == []
