@@ -1,4 +1,4 @@
-"""Small pools, schedules and spells for tests, with every field at a value that stays out of the way."""
+"""Small pools, schedules and spells for tests, fields out of the way."""
 
 from __future__ import annotations
 

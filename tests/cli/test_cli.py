@@ -9,6 +9,7 @@ import sys
 from pathlib import Path
 
 import pytest
+
 from tests.core.plans import document
 
 CHECKOUT = Path(__file__).parent.parent.parent

@@ -6,7 +6,6 @@ from datetime import UTC, date, datetime
 
 import numpy as np
 import pytest
-from tests.builders import band, schedule
 
 from idle_harbor.core.calendar import (
     band_edges,
@@ -15,6 +14,7 @@ from idle_harbor.core.calendar import (
     local_to_instants,
     zone_exists,
 )
+from tests.builders import band, schedule
 
 DUBLIN = "Europe/Dublin"
 SPRING, AUTUMN = date(2027, 3, 28), date(2027, 10, 31)

@@ -7,13 +7,13 @@ from datetime import date
 
 import numpy as np
 import pytest
-from tests.core.plans import document, plan
 
 from idle_harbor.core.calendar import horizon_for, local_datetime, local_to_instant
 from idle_harbor.core.demand import demand_of, hourly_pieces, pool_spells
 from idle_harbor.core.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.plan import Headcount
 from idle_harbor.formats.plan_reading import document_of, plan_from
+from tests.core.plans import document, plan
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 3, 1), 7, 1)
 
@@ -30,9 +30,7 @@ def demand(**pattern_changes):
 def with_people(count):
     base = demand_of(plan(), "main")
     group = base.groups[0]
-    return replace(
-        base, groups=(replace(group, demand=Headcount(count, group.demand.patterns)),)
-    )
+    return replace(base, groups=(replace(group, demand=Headcount(count, group.demand.patterns)),))
 
 
 def test_same_seed_same_spells_other_seed_others():
@@ -88,7 +86,9 @@ def test_ways_of_leaving_follow_their_shares():
     shares = np.bincount(given.leaving, minlength=3) / len(given)
     # 480 spells: standard errors of 0.022, 0.021 and 0.014.
     assert np.allclose(shares, [0.6, 0.3, 0.1], atol=4 * 0.022)
-    only = replace(demand().groups[0].demand.patterns[0].leaving, sign_off=0, disconnect=1, walk_away=0)
+    only = replace(
+        demand().groups[0].demand.patterns[0].leaving, sign_off=0, disconnect=1, walk_away=0
+    )
     assert set(pool_spells(demand(breaks=(), leaving=only), WEEK, 1).leaving) == {DISCONNECT}
     assert {SIGN_OFF, WALK_AWAY} == {0, 2}
 
@@ -110,9 +110,7 @@ def test_overlapping_days_of_one_person_are_one_spell():
 
 def test_a_clock_change_moves_the_rush_in_utc_and_not_on_the_wall():
     week = horizon_for("Europe/Dublin", date(2027, 3, 22), 8, 1)
-    given = pool_spells(
-        demand(breaks=(), attendance=(1.0,) * 7, start_sd_minutes=0), week, 1
-    )
+    given = pool_spells(demand(breaks=(), attendance=(1.0,) * 7, start_sd_minutes=0), week, 1)
     walls = {local_datetime("Europe/Dublin", s + week.start).strftime("%H:%M")
              for s in given.start.tolist()}  # fmt: skip
     assert walls == {"08:45"}
@@ -131,8 +129,8 @@ def test_hourly_rates_repeat_in_a_doubled_hour(day, pieces, doubled):
 def drop_in(kind, cv=1.0, rate=30.0):
     hours = {day: [rate] * 24 for day in ("mon", "tue", "wed", "thu", "fri", "sat", "sun")}
     session = {"kind": kind, "mean_minutes": 30, "cv": cv}
-    group = {"id": "counter", "site": "here", "profile": "office",
-             "demand": {"kind": "drop-in", "arrivals_per_hour": hours, "session": session}}  # fmt: skip
+    demand = {"kind": "drop-in", "arrivals_per_hour": hours, "session": session}
+    group = {"id": "counter", "site": "here", "profile": "office", "demand": demand}
     whole = document(groups=[group], entitlements=[{"group": "counter", "pool": "main"}])
     return demand_of(plan_from(document_of(whole)), "main")
 
@@ -160,5 +158,7 @@ def test_spells_of_another_continent_are_on_their_own_clock():
     whole = document(sites=[{"id": "here", "time_zone": "America/Halifax"}])
     given = pool_spells(demand_of(plan_from(document_of(whole)), "main"), WEEK, 1)
     nine = local_to_instant("America/Halifax", date(2027, 3, 2), 8 * 3600 + 45 * 60)
-    tuesday = given.start[(given.start + WEEK.start - nine < 7200) & (nine - given.start - WEEK.start < 7200)]
+    tuesday = given.start[
+        (given.start + WEEK.start - nine < 7200) & (nine - given.start - WEEK.start < 7200)
+    ]
     assert len(tuesday) > 40

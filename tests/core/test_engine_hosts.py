@@ -4,11 +4,10 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from tests.builders import SIZE, actions, band, go, outcomes, pool, schedule, simple, spells
-
 from idle_harbor.core.hosthours import host_hours_of
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import Action, Cause
+from tests.builders import SIZE, actions, band, go, outcomes, pool, schedule, simple, spells
 
 NIGHT = band(floor=0, release="when empty", rule="fill")
 
@@ -103,7 +102,9 @@ def test_drain_keeps_the_headroom():
     over = pool(standing=2, session_limit=4)
     rows = simple([(0, 100, 5000), (1, 100, 5000)])
     for headroom, drained in ((2, 1), (4, 0)):
-        rules = schedule(band(floor=2), band(start=900, floor=0, headroom=headroom, release="drain"))
+        rules = schedule(
+            band(floor=2), band(start=900, floor=0, headroom=headroom, release="drain")
+        )
         result = go(rows, over=over, rules=rules)
         assert len([a for a in actions(result) if a[0] == 900]) == drained
 

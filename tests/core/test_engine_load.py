@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import replace
 
 import pytest
-from tests.builders import PROFILE, SIZE, go, outcomes, pool, simple
 
 from idle_harbor.core.kernel import codes as k
+from tests.builders import PROFILE, SIZE, go, outcomes, pool, simple
 
 ONE_HOST = pool(standing=1, session_limit=8)
 LOGON = replace(PROFILE, cpu_mean=0.0, logon_seconds=20.0, logon_vcpu=1.0)

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 import pytest
-from tests.builders import go, outcomes, pool, simple, spells
 
 from idle_harbor.core.kernel import codes as k
+from tests.builders import go, outcomes, pool, simple, spells
 
 
 def level(result, which):
@@ -74,8 +74,8 @@ def test_returning_at_the_second_of_the_timeout_is_too_late():
 
 
 def test_people_waiting_come_before_new_arrivals():
-    # At 300 the slot of C is freed; A, waiting since 250, takes it before B, who asks at 300 and has
-    # it when A leaves at 1,000.
+    # At 300 the slot of C is freed; A, waiting since 250, takes it before B,
+    # who asks at 300 and has it when A leaves at 1,000.
     result = go(
         simple([(2, 0, 300), (0, 250, 1000), (1, 300, 1200)]),
         over=pool(standing=1, session_limit=1),
@@ -156,9 +156,7 @@ def test_fill_prefers_the_fullest_host_that_has_room():
 
     # Limit 3: hosts hold 2 and 1 after person 3 leaves host 0's third place and 4, 5 went to 1.
     rows = [(0, 1, 9000), (1, 2, 9000), (2, 3, 100), (3, 4, 9000), (4, 200, 9000)]
-    result = go(
-        simple(rows), over=pool(session_limit=3), rules=schedule(band(rule="fill"))
-    )
+    result = go(simple(rows), over=pool(session_limit=3), rules=schedule(band(rule="fill")))
     assert result.results["host"].tolist() == [0, 0, 0, 1, 0]
 
 

@@ -8,13 +8,13 @@ from datetime import date
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
-from tests.builders import PROFILE, SIZE, band, pool, schedule, spells
 
 from idle_harbor.core.calendar import Horizon
 from idle_harbor.core.engine import Run, Setting, run
 from idle_harbor.core.hosthours import host_hours_of
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import Action
+from tests.builders import PROFILE, SIZE, band, pool, schedule, spells
 
 LENGTH = 20_000
 

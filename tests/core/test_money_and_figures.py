@@ -7,8 +7,6 @@ from decimal import Decimal
 
 import numpy as np
 import pytest
-from tests.builders import PROFILE, go, horizon, pool, simple, spells
-from tests.core.plans import document, plan
 
 from idle_harbor.core.cost import Usage, monthly_ledger, total_of
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
@@ -19,6 +17,8 @@ from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY, WaitCause
 from idle_harbor.core.plan import Disk, Size
 from idle_harbor.core.simulate import MOST_SPELLS, case_of, simulate, week, weeks
 from idle_harbor.formats.plan_reading import document_of, plan_from
+from tests.builders import PROFILE, go, horizon, pool, simple, spells
+from tests.core.plans import document, plan
 
 
 def test_a_month_by_hand():
@@ -168,7 +168,7 @@ def test_seven_warm_days_where_sessions_may_linger():
 
 
 def test_unknown_pool_and_too_much_are_said():
-    with pytest.raises(UnknownNameError, match="no pool called 'x'.*main"):
+    with pytest.raises(UnknownNameError, match=r"no pool called 'x'.*main"):
         simulate(plan(), "x")
     whole = document()
     whole["groups"][0]["demand"]["people"] = 100_000

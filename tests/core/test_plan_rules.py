@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import pytest
-from tests.core.plans import document
 
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.fields import FIELDS
 from idle_harbor.formats.plan_reading import document_of, parse_plan, plan_from, to_values
+from tests.core.plans import document
 
 
 def broken(path: str, value: object) -> dict:
@@ -92,7 +92,12 @@ def test_breaks_in_order():
 
 @pytest.mark.parametrize(
     ("text", "says"),
-    [(b"{", "not JSON"), (b"[]", "a JSON object"), (b"\xff\xfe", "UTF-8"), (b'{"name": ""}', "name")],
+    [
+        (b"{", "not JSON"),
+        (b"[]", "a JSON object"),
+        (b"\xff\xfe", "UTF-8"),
+        (b'{"name": ""}', "name"),
+    ],
 )
 def test_text_that_is_no_plan(text, says):
     with pytest.raises(PlanError, match=says):

@@ -27,7 +27,11 @@ def test_changes_in_different_places_join():
     yours = edited(pools=[{"id": "a", "limit": 12, "wait": 5}, {"id": "b", "limit": 4}])
     theirs = edited(pools=[{"id": "b", "limit": 6}, {"id": "a", "limit": 10, "wait": 9}])
     found = {c.path: c.by for c in changes(BASE, yours, theirs)}
-    assert found == {"/pools/a/limit": "yours", "/pools/a/wait": "theirs", "/pools/b/limit": "theirs"}
+    assert found == {
+        "/pools/a/limit": "yours",
+        "/pools/a/wait": "theirs",
+        "/pools/b/limit": "theirs",
+    }
     merged = merge(BASE, yours, theirs, "theirs")
     assert {p["id"]: p for p in merged["pools"]} == {
         "a": {"id": "a", "limit": 12, "wait": 9}, "b": {"id": "b", "limit": 6},

@@ -6,7 +6,6 @@ from collections.abc import Iterator
 
 import psycopg
 import pytest
-from tests.core.plans import document
 
 from idle_harbor.demo.load import load_demo
 from idle_harbor.formats.plan_reading import canonical, content_hash, document_of, to_values
@@ -18,6 +17,7 @@ from idle_harbor.store.database import (
     StoreGone,
     migrate,
 )
+from tests.core.plans import document
 
 
 @pytest.fixture
@@ -57,8 +57,9 @@ def test_a_stale_save_is_refused(store):
 
 def test_revisions_are_immutable(store, database_address):
     store.create_plan(values(), "", "ana")
-    with psycopg.connect(database_address) as other, pytest.raises(
-        psycopg.errors.RaiseException, match="immutable"
+    with (
+        psycopg.connect(database_address) as other,
+        pytest.raises(psycopg.errors.RaiseException, match="immutable"),
     ):
         other.execute("UPDATE revisions SET words = 'changed'")
 
@@ -124,6 +125,6 @@ def test_the_demo_is_loaded_once(store, database_address):
 
 
 def test_a_database_that_is_not_there():
-    with Database("postgresql://nobody@127.0.0.1:1/none", wait=0.5) as gone:
-        with pytest.raises(StoreGone):
-            gone.ping()
+    gone = Database("postgresql://nobody@127.0.0.1:1/none", wait=0.5)
+    with gone, pytest.raises(StoreGone):
+        gone.ping()

@@ -11,11 +11,11 @@ from math import exp, factorial, sqrt
 import numpy as np
 import pytest
 from scipy.stats import norm
-from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule
 
 from idle_harbor.core.demand import Spells, sorted_spells
 from idle_harbor.core.engine import Run, Setting, run
 from idle_harbor.core.kernel import codes as k
+from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule
 
 DAY = 86_400
 MEAN = 1800.0
@@ -104,11 +104,10 @@ def test_mean_concurrency_with_time_varying_arrivals_is_m_of_t():
     """m(t) = ∫ λ(u) P(S > t − u) du (Eick, Massey and Whitt 1993, eq. 2), exponential sessions."""
     from datetime import date
 
-    from tests.core.plans import document
-
     from idle_harbor.core.calendar import horizon_for
     from idle_harbor.core.demand import demand_of, pool_spells
     from idle_harbor.formats.plan_reading import document_of, plan_from
+    from tests.core.plans import document
 
     rates = [5.0] * 7 + [40.0, 160.0, 240.0, 180.0, 120.0, 60.0] + [30.0] * 11
     days = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
@@ -116,7 +115,9 @@ def test_mean_concurrency_with_time_varying_arrivals_is_m_of_t():
         "kind": "drop-in", "arrivals_per_hour": dict.fromkeys(days, rates),
         "session": {"kind": "exponential", "mean_minutes": 30}}}  # fmt: skip
     demand = demand_of(
-        plan_from(document_of(document(groups=[group], entitlements=[{"group": "g", "pool": "main"}]))),
+        plan_from(
+            document_of(document(groups=[group], entitlements=[{"group": "g", "pool": "main"}]))
+        ),
         "main",
     )
     week = horizon_for("UTC", date(2027, 1, 4), 7, 1)
@@ -144,10 +145,9 @@ def test_headcount_concurrency_is_its_integral():
     """P(at work at t) = ∫ f(start = u) P(length > t − u) du, starts cut at three deviations."""
     from datetime import date
 
-    from tests.core.test_demand import demand
-
     from idle_harbor.core.calendar import horizon_for
     from idle_harbor.core.demand import pool_spells
+    from tests.core.test_demand import demand
 
     given = demand(breaks=(), attendance=(0.9,) * 7)
     week = horizon_for("Europe/Dublin", date(2027, 1, 4), 7, 1)

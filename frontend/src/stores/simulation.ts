@@ -92,8 +92,8 @@ export const useSimulation = defineStore('simulation', () => {
       }
       return true
     }
+    if (answer?.response.status === 204) return true // superseded by a newer edit
     const failed = problemOf(answer?.error)
-    if (failed.type === '/problems/superseded') return true
     problem.value = failed
     if (failed.status === 0 || failed.status >= 500) {
       wish ??= current

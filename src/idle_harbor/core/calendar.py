@@ -125,13 +125,7 @@ class Horizon:
     @property
     def dates(self) -> tuple[date, ...]:
         """Every local date of the horizon, warm-up first."""
-        return tuple(
-            self.first_day + timedelta(days=k) for k in range(self.warm_days + self.days)
-        )
-
-    def day_edges(self) -> list[int]:
-        """Instants of every local midnight from the horizon's start to its end, both included."""
-        return [local_to_instant(self.zone, day, 0) for day in self.dates] + [self.end]
+        return tuple(self.first_day + timedelta(days=k) for k in range(self.warm_days + self.days))
 
 
 def horizon_for(zone: str, first_counted: date, days: int, warm_days: int) -> Horizon:

@@ -47,9 +47,7 @@ def monthly_ledger(pool: Pool, size: Size, disk: Disk | None, usage: Usage) -> l
     Hours become a month by 365.25 / 12 / days; monthly prices never pass through that factor.
     """
     hours = Decimal(repr(usage.billed_hours)) * MONTH_DAYS / usage.days
-    lines = [
-        _line("compute", hours, "host-hours", size.hourly, size.source, "billed host-hours")
-    ]
+    lines = [_line("compute", hours, "host-hours", size.hourly, size.source, "billed host-hours")]
     if disk is not None:
         on = Decimal(repr(usage.powered_share)) * pool.standing
         off = pool.standing - on

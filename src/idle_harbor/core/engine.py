@@ -48,9 +48,10 @@ class Run:
     """What happened in one run. Times are seconds from the horizon's start.
 
     ``results`` has a row per spell with ``outcome``, ``wait``, ``queued``, ``cause`` and ``host``
-    (seconds, codes in ``kernel.codes``; see ``kernel.world.SPELL``); ``bins`` and ``peaks`` have shape (five-minute bins, levels): integrals in
-    level-seconds, and maxima. ``actions`` (time, host, action, cause) and ``lanes`` (time, host,
-    state, sessions, strained) are empty unless the run was recorded.
+    (seconds, codes in ``kernel.codes``; see ``kernel.world.SPELL``); ``bins`` and ``peaks`` have
+    shape (five-minute bins, levels): integrals in level-seconds, and maxima. ``actions`` (time,
+    host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless
+    the run was recorded.
     """
 
     horizon: Horizon

@@ -29,9 +29,7 @@ class HostHours:
     @property
     def powered(self) -> float:
         """Billed host-hours before rounding."""
-        return (
-            self.in_use + self.lingering + self.fragmentation + self.readiness + self.transit
-        )
+        return self.in_use + self.lingering + self.fragmentation + self.readiness + self.transit
 
     @property
     def billed(self) -> float:

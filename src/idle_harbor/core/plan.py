@@ -75,7 +75,7 @@ class Break:
 
 @dataclass(frozen=True, slots=True)
 class Pattern:
-    """When a group's people start (seconds of the local day), how long they stay, how they leave."""
+    """When a group's people start (seconds of the local day), how long they stay, their leaving."""
 
     id: str
     share: float
@@ -98,7 +98,7 @@ class Headcount:
 
 @dataclass(frozen=True, slots=True)
 class DropIn:
-    """Demand of passers-by: arrivals per hour for 7 days of 24 hours (Monday first), session length."""
+    """Passers-by: arrivals per hour for 7 days of 24 hours (Monday first), and session length."""
 
     arrivals_per_hour: tuple[tuple[float, ...], ...]
     session_kind: SessionKind

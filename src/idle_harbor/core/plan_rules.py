@@ -117,14 +117,16 @@ def _patterns(plan: Plan) -> Iterator[Fault]:
         patterns = group.demand.patterns
         total = sum(pattern.share for pattern in patterns)
         if patterns and abs(total - 1.0) > _SUM_SLACK:
-            yield Fault(
-                base, f"the patterns' shares add up to {total:g}", "make them add up to 1"
-            )
+            yield Fault(base, f"the patterns' shares add up to {total:g}", "make them add up to 1")
         for p, pattern in enumerate(patterns):
             yield from _leaving(f"{base}/{p}/leaving", pattern.leaving)
             for b, pause in enumerate(pattern.breaks):
                 yield from _leaving(f"{base}/{p}/breaks/{b}/leaving", pause.leaving)
-                if b and pause.at < pattern.breaks[b - 1].at + 60 * pattern.breaks[b - 1].mean_minutes:
+                if (
+                    b
+                    and pause.at
+                    < pattern.breaks[b - 1].at + 60 * pattern.breaks[b - 1].mean_minutes
+                ):
                     yield Fault(
                         f"{base}/{p}/breaks/{b}/at",
                         f"the break at {clock(pause.at)} begins before the one above it is over",

@@ -128,9 +128,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
     setting, horizon = case.setting, case.horizon
     if given is None:
         spells = _spells(case.demand, horizon, seed)
-        ideal = _ideal(
-            case.demand, horizon, seed, _ideal_pool(setting.pool), setting.profiles
-        )
+        ideal = _ideal(case.demand, horizon, seed, _ideal_pool(setting.pool), setting.profiles)
     else:
         spells = given
         ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
@@ -231,9 +229,7 @@ def figures_of(case: Case, results: Sequence[Week]) -> Figures:
     return Figures(count, estimates, ledger, total_of(ledger))
 
 
-def simulate(
-    plan: Plan, pool_id: str, seeds: int = 8, *, given: Spells | None = None
-) -> Figures:
+def simulate(plan: Plan, pool_id: str, seeds: int = 8, *, given: Spells | None = None) -> Figures:
     """Simulate a pool's week with seeds 1 to ``seeds`` and summarise it.
 
     Raises UnknownNameError for a pool that the plan lacks, TooMuchError beyond the bound.

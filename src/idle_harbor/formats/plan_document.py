@@ -26,7 +26,7 @@ Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 def _no_float_money(value: object) -> object:
     """Money travels as text: a float would already have been rounded."""
     if isinstance(value, float):
-        raise ValueError("is money and has to be a text such as \"0.412\"")
+        raise ValueError('is money and has to be a text such as "0.412"')
     return value
 
 

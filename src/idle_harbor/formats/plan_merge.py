@@ -75,7 +75,7 @@ def changes(base: Any, yours: Any, theirs: Any, path: str = "") -> Iterator[Chan
 
 def merge(base: Any, yours: Any, theirs: Any, prefer: Side) -> Any:
     """Both sides' changes to the base; where both changed one place, ``prefer`` decides."""
-    if yours == base or yours == theirs:
+    if yours in (base, theirs):
         return theirs
     if theirs == base:
         return yours

@@ -87,9 +87,7 @@ def fault_from(detail: ErrorDetails) -> Fault:
 
 def _is_inner(part: int | str) -> bool:
     """Whether a part of a location names a choice inside a field and not a field."""
-    return isinstance(part, str) and (
-        part == "[key]" or "constrained" in part or "literal" in part
-    )
+    return isinstance(part, str) and (part == "[key]" or "constrained" in part or "literal" in part)
 
 
 def _shown(value: object) -> str:
@@ -143,7 +141,8 @@ def _demand(part: doc.HeadcountPart | doc.DropInPart) -> core.Headcount | core.D
     quiet = (0.0,) * 24
     return core.DropIn(
         arrivals_per_hour=tuple(
-            tuple(part.arrivals_per_hour.get(day, quiet)) for day in core.WEEKDAYS  # type: ignore[call-overload]
+            tuple(part.arrivals_per_hour.get(day, quiet))
+            for day in core.WEEKDAYS  # type: ignore[call-overload]
         ),
         session_kind=part.session.kind,
         session_mean_minutes=part.session.mean_minutes,

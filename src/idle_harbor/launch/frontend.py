@@ -32,9 +32,7 @@ def node_ready() -> None:
         install_debian(["nodejs", "npm"], what="Node.js and npm")
     version = run(["node", "--version"], what="node").strip().lstrip("v")
     if int(version.split(".")[0]) < _LEAST_NODE:
-        raise LaunchError(
-            f"Node.js {version} is too old; Idle Harbor needs {_LEAST_NODE} or newer"
-        )
+        raise LaunchError(f"Node.js {version} is too old; Idle Harbor needs {_LEAST_NODE} or newer")
 
 
 def install_packages() -> None:

@@ -26,9 +26,7 @@ def compile_engine() -> None:
     folder = prepare_engine()
     if not (folder / "ready").exists():
         print("compiling the engine (once) …", flush=True)
-    subprocess.run(
-        [sys.executable, "-m", "idle_harbor.cli", "compile"], check=True, cwd=CHECKOUT
-    )
+    subprocess.run([sys.executable, "-m", "idle_harbor.cli", "compile"], check=True, cwd=CHECKOUT)
     (folder / "ready").touch()
 
 

@@ -153,7 +153,9 @@ def lanes_answer(result: Week, start: int, end: int) -> dict[str, Any]:
     return {"lanes": lanes, "actions": actions}
 
 
-def waiters_answer(plan_groups: Sequence[str], result: Week, start: int, end: int) -> dict[str, Any]:
+def waiters_answer(
+    plan_groups: Sequence[str], result: Week, start: int, end: int
+) -> dict[str, Any]:
     """People who waited in a window, with the cause of each wait."""
     total, spells = waiters_between(result, start, end)
     run = result.run

@@ -27,7 +27,12 @@ def respond(problem: Problem) -> Response:
 
 
 def problem(
-    kind: str, status: int, title: str, detail: str, remedy: str = "", faults: tuple[Fault, ...] = ()
+    kind: str,
+    status: int,
+    title: str,
+    detail: str,
+    remedy: str = "",
+    faults: tuple[Fault, ...] = (),
 ) -> Response:
     """A problem response; ``kind`` becomes its type."""
     listed = [FaultModel(pointer=f.pointer, message=f.message, remedy=f.remedy) for f in faults]

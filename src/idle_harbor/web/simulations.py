@@ -90,15 +90,11 @@ def _keep(body: SimulationBody, key: str, kind: str, text: str) -> None:
 
 
 def _superseded() -> Response:
-    return problem(
-        "superseded", 409, "A newer edit has arrived", "this page has sent a newer edit",
-        "wait for the answer to that one",
-    )  # fmt: skip
+    """Nothing: the page has sent a newer edit and waits for the answer to that one."""
+    return make_response("", 204)
 
 
-def _computed(
-    body: SimulationBody, key: str, kind: str, work: Callable[[], str]
-) -> Response:
+def _computed(body: SimulationBody, key: str, kind: str, work: Callable[[], str]) -> Response:
     """The kept answer, or the one that the desk computes when it is its turn."""
     desk().announce(body.tab, body.edit)
     text = _stored(body, key, kind)
@@ -111,7 +107,7 @@ def _computed(
     return _answer(text, body.edit, key)
 
 
-@simulations.post("/week", responses={200: WeekAnswer, **described(409)})
+@simulations.post("/week", responses={200: WeekAnswer, 204: None})
 def simulate_week(body: SimulationBody) -> Response:
     """Simulate one week of a pool: its picture and figures."""
     plan, case, key = _read(body)
@@ -125,7 +121,7 @@ def simulate_week(body: SimulationBody) -> Response:
     return _computed(body, key, WEEK, work)
 
 
-@simulations.post("/range", responses={200: RangeAnswer, **described(409)})
+@simulations.post("/range", responses={200: RangeAnswer, 204: None})
 def simulate_range(body: RangeBody) -> Response:
     """Simulate several weeks of a pool: figures with 95 % intervals."""
     plan, case, key = _read(body)
