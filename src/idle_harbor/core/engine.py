@@ -23,7 +23,7 @@ from idle_harbor.core.kernel.world import (
     LANE,
     PERSON,
     PROFILE,
-    SPELL,
+    RESULT,
     WORLD,
 )
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
@@ -31,6 +31,7 @@ from idle_harbor.core.policy import RELEASE_CODES
 
 BIN_SECONDS = 300
 _MOST_REPEATS = 24
+_LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +49,7 @@ class Run:
     """What happened in one run. Times are seconds from the horizon's start.
 
     ``results`` has a row per spell with ``outcome``, ``wait``, ``queued``, ``cause`` and ``host``
-    (seconds, codes in ``kernel.codes``; see ``kernel.world.SPELL``); ``bins`` and ``peaks`` have
+    (seconds, codes in ``kernel.codes``; see ``kernel.world.RESULT``); ``bins`` and ``peaks`` have
     shape (five-minute bins, levels): integrals in level-seconds, and maxima. ``actions`` (time,
     host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless
     the run was recorded.
@@ -128,7 +129,7 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "bill_minimum": size.billing_minimum_seconds,
         "cpu_capacity": size.vcpu * k.MICRO,
         "cpu_bound": pool.load_limit * size.vcpu * k.MICRO,
-        "tolerance_z": float(ndtri(1.0 - pool.load_tolerance)),
+        "tolerance_z2": float(ndtri(1.0 - pool.load_tolerance)) ** 2,
         "memory_bound": pool.load_limit * size.memory_gib * k.KIB_PER_GIB,
     }
 
@@ -165,28 +166,12 @@ class _Room:
         )
 
 
-def _spell_rows(spells: Spells) -> NDArray[np.void]:
-    rows = np.zeros(len(spells), dtype=SPELL)
-    for name in ("person", "start", "end", "from_connection", "leaving", "profile"):
-        rows[name] = getattr(spells, name)
-    for name in ("wait", "queued", "host"):
-        rows[name] = -1
-    return rows
-
-
 def _host_rows(pool: Pool) -> NDArray[np.void]:
     rows = np.zeros(max(pool.standing, 1), dtype=HOST)
     rows["cpu"] = round(pool.base_vcpu * k.MICRO)
     rows["memory"] = round(pool.base_gib * k.KIB_PER_GIB)
     for name in ("logon_head", "next_logon", "due"):
         rows[name] = -1
-    return rows
-
-
-def _person_rows(people: int) -> NDArray[np.void]:
-    rows = np.zeros(max(people, 1), dtype=PERSON)
-    rows["spell"] = -1
-    rows["timer"] = -1
     return rows
 
 
@@ -210,8 +195,14 @@ class _World:
         edges = _edge_rows(setting.schedule, horizon)
         profiles = _profile_rows(setting.profiles)
         self.tables: dict[str, NDArray[Any]] = {
-            "spell_at": _spell_rows(spells),
-            "person_at": _person_rows(spells.people),
+            "start_at": np.ascontiguousarray(spells.start),
+            "end_at": np.ascontiguousarray(spells.end),
+            "who_at": np.ascontiguousarray(spells.person),
+            "fixed_at": np.ascontiguousarray(spells.from_connection),
+            "leaving_at": np.ascontiguousarray(spells.leaving),
+            "profile_of_at": np.ascontiguousarray(spells.profile),
+            "result_at": np.zeros(max(len(spells), 1), dtype=RESULT),
+            "person_at": np.zeros(max(spells.people, 1), dtype=PERSON),
             "host_at": _host_rows(pool),
             "profile_at": profiles,
             "bin_at": np.zeros(self.bin_count + 1, dtype=BIN),
@@ -248,6 +239,7 @@ class _World:
             "level_words": in_levels,
             **{name: table.ctypes.data for name, table in self.tables.items()},
         }
+        values["level_at"] = self.world.ctypes.data + _LEVEL_OFFSET
         for name, value in values.items():
             self.world[name] = value
 
@@ -281,7 +273,7 @@ def run(
     return Run(
         horizon=horizon,
         spells=spells,
-        results=tables["spell_at"],
+        results=tables["result_at"][: len(spells)],
         bins=tables["bin_at"]["sum"][: world.bin_count],
         peaks=tables["bin_at"]["peak"][: world.bin_count],
         actions=tables["action_at"][: world.count("actions_size")],

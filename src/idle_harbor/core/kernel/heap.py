@@ -18,7 +18,7 @@ CLASS_MASK = 15
 KEY_MASK = (1 << CLASS_SHIFT) - 1
 
 
-@compiled()
+@compiled(inline=True)
 def heap_push(w, time, kind, key):
     """Add an event; a full heap is noted in the world and the run repeated with a larger one."""
     place = w.heap_size
@@ -37,7 +37,7 @@ def heap_push(w, time, kind, key):
     heap[place] = item
 
 
-@compiled()
+@compiled(inline=True)
 def heap_drop(w):
     """Remove the earliest event (the caller has read the first item).
 

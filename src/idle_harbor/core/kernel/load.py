@@ -27,12 +27,13 @@ WORK_DUST = 1e-6
 _LEVEL_OF = np.array([-1, -1, L_ACTIVE, L_ACTIVE, L_IDLE, L_DISCONNECTED, L_IDLE, L_DISCONNECTED])
 
 
-@compiled()
+@compiled(inline=True)
 def _refresh_strain(w, host, t):
     """A host is strained while P(CPU wanted > bound) passes the tolerance (normal
     approximation), or memory wanted passes its bound; every active session on it is then."""
     row = host_table(w.host_at, w.hosts)[host]
-    beyond = w.cpu_bound - row.cpu < w.tolerance_z * np.sqrt(np.float64(row.variance))
+    slack = w.cpu_bound - row.cpu
+    beyond = slack < 0.0 or slack * slack < w.tolerance_z2 * row.variance
     beyond |= row.memory > w.memory_bound
     before = row.strained
     after = row.active if beyond else np.int32(0)
@@ -43,7 +44,7 @@ def _refresh_strain(w, host, t):
             log_lane(w, host, t)
 
 
-@compiled()
+@compiled(inline=True)
 def logons_advance(w, host, t):
     """Bring the work done per logon up to ``t`` at the rate that has held so far."""
     row = host_table(w.host_at, w.hosts)[host]

@@ -18,6 +18,7 @@ from idle_harbor.core.kernel.codes import (
     FAR,
     IDLE,
     L_WAITING,
+    NONE,
     WAITING,
 )
 from idle_harbor.core.kernel.heap import CLASS_MASK, CLASS_SHIFT, KEY_MASK, TIME_SHIFT, heap_drop
@@ -40,7 +41,6 @@ from idle_harbor.core.kernel.world import (
     ints,
     longs,
     person_table,
-    spell_table,
 )
 
 
@@ -49,10 +49,10 @@ def _first_waiting(w):
     """The person at the head of the queue, or -1; entries of people who left are dropped."""
     queue = ints(w.queue_at, w.spells)
     people = person_table(w.person_at, w.people)
-    spells = spell_table(w.spell_at, w.spells)
+    whose = ints(w.who_at, w.spells)
     while w.queue_head < w.queue_tail:
         spell = queue[w.queue_head]
-        person = np.int64(spells[spell].person)
+        person = np.int64(whose[spell])
         if people[person].spell == spell and people[person].state == WAITING:
             return person
         w.queue_head += 1
@@ -85,7 +85,7 @@ def _give_up(w, t):
         person = _first_waiting(w)
 
 
-@compiled()
+@compiled(inline=True)
 def _pending(w, t):
     """Handle every event of second ``t`` that was foreseen."""
     heap = longs(w.heap_at, w.heap_room)
@@ -106,18 +106,19 @@ def _pending(w, t):
             back(w, key, t)
 
 
-@compiled()
+@compiled(inline=True)
 def _arrivals(w, t, first):
     """Handle the spells that start at ``t``, and people waiting between the two kinds of them.
 
     People with a session return to it first, then whoever waits is served, then the others ask.
     Returns the index of the next spell.
     """
-    spells = spell_table(w.spell_at, w.spells)
+    starts = ints(w.start_at, w.spells)
+    whose = ints(w.who_at, w.spells)
     people = person_table(w.person_at, w.people)
     last = first
-    while last < w.spells and spells[last].start == t:
-        state = people[spells[last].person].state
+    while last < w.spells and starts[last] == t:
+        state = people[whose[last]].state
         if state == IDLE or state == DISCONNECTED:
             come_back(w, last, t)
         last += 1
@@ -126,20 +127,20 @@ def _arrivals(w, t, first):
         if w.level[L_WAITING] > 0:
             _serve(w, t)
     for index in range(first, last):
-        if people[spells[index].person].spell != index:
+        if people[whose[index]].state == NONE:
             ask(w, index, t)
     w.events += last - first
     return last
 
 
-@compiled()
+@compiled(inline=True)
 def _next_time(w, arrival, next_tick):
     """The second of the next thing to happen."""
     if w.serve != 0 and w.level[L_WAITING] > 0:
         return w.now
     t = next_tick
     if arrival < w.spells:
-        t = min(t, np.int64(spell_table(w.spell_at, w.spells)[arrival].start))
+        t = min(t, np.int64(ints(w.start_at, w.spells)[arrival]))
     if w.heap_size > 0:
         t = min(t, longs(w.heap_at, w.heap_room)[0] >> TIME_SHIFT)
     if w.level[L_WAITING] > 0 and w.patience >= 0:

@@ -12,16 +12,22 @@ from idle_harbor.core.kernel.codes import (
     L_IDLE,
     L_LEAST_ACTIVE,
     L_LEAST_ALL,
-    LEVELS,
     SHORT_OF_LOG,
 )
-from idle_harbor.core.kernel.world import action_table, bin_table, host_table, lane_table, longs
+from idle_harbor.core.kernel.world import (
+    BIN_BYTES,
+    accumulate,
+    action_table,
+    host_table,
+    lane_table,
+    longs,
+)
 
 #: Quotients of whole numbers below a million differ by far more than this.
 _HAIR = 1e-9
 
 
-@compiled()
+@compiled(inline=True)
 def integrate(w, t):
     """Add the levels' time since the last event to the bins, and keep each bin's maxima."""
     now = w.now
@@ -33,15 +39,10 @@ def integrate(w, t):
     level[L_ALL] = everyone
     level[L_LEAST_ACTIVE] = np.ceil(active * w.per_host - _HAIR)
     level[L_LEAST_ALL] = np.ceil(everyone * w.per_host - _HAIR)
-    bins = bin_table(w.bin_at, w.bins)
     while now < t:
         stop = min(t, w.bin_end)
         span = np.float64(stop - now)
-        row = bins[w.bin]
-        for k in range(LEVELS):
-            value = level[k]
-            row.sum[k] += value * span
-            row.peak[k] = max(row.peak[k], value)
+        accumulate(w.level_at, w.bin_at + w.bin * BIN_BYTES, span)
         now = stop
         if now == w.bin_end:
             w.bin += 1
@@ -49,7 +50,7 @@ def integrate(w, t):
     w.now = t
 
 
-@compiled()
+@compiled(inline=True)
 def log_lane(w, host, t):
     """Note a host's state, sessions and strain after a change."""
     if w.record == 0:

@@ -43,7 +43,7 @@ def room_words(hosts: int, limit: int) -> tuple[int, int, int]:
     return in_set, max((in_set + 63) // 64, 1), max((limit + 63) // 64, 1)
 
 
-@compiled()
+@compiled(inline=True)
 def room_add(w, host, sessions):
     """The host takes sessions and now holds ``sessions`` of them (fewer than its limit)."""
     sets = words(w.set_at, w.limit * w.set_words)
@@ -55,7 +55,7 @@ def room_add(w, host, sessions):
     levels[sessions >> 6] |= ONE << np.uint64(sessions & 63)
 
 
-@compiled()
+@compiled(inline=True)
 def room_remove(w, host, sessions):
     """The host leaves the set of hosts that hold ``sessions``."""
     sets = words(w.set_at, w.limit * w.set_words)
@@ -74,7 +74,7 @@ def room_remove(w, host, sessions):
     levels[sessions >> 6] &= ~(ONE << np.uint64(sessions & 63))
 
 
-@compiled()
+@compiled(inline=True)
 def _lowest_host(w, sessions):
     sets = words(w.set_at, w.limit * w.set_words)
     summaries = words(w.summary_at, w.limit * w.summary_words)
@@ -86,7 +86,7 @@ def _lowest_host(w, sessions):
     return np.int64(-1)
 
 
-@compiled()
+@compiled(inline=True)
 def room_spread(w):
     """Lowest host among those with the fewest sessions, or -1."""
     levels = words(w.levels_at, w.level_words)
@@ -96,7 +96,7 @@ def room_spread(w):
     return np.int64(-1)
 
 
-@compiled()
+@compiled(inline=True)
 def room_fill(w):
     """Lowest host among those with the most sessions that still have room, or -1."""
     levels = words(w.levels_at, w.level_words)

@@ -44,13 +44,15 @@ from idle_harbor.core.kernel.load import (
 from idle_harbor.core.kernel.record import log_lane
 from idle_harbor.core.kernel.rooms import room_add, room_fill, room_remove, room_spread
 from idle_harbor.core.kernel.world import (
+    bytes_,
     edge_table,
     host_table,
     ints,
     longs,
     person_table,
     profile_table,
-    spell_table,
+    result_table,
+    shorts,
 )
 
 _STARTING = int(WaitCause.STARTING)
@@ -60,7 +62,7 @@ _DRAINING = int(WaitCause.DRAINING)
 _RUSH = int(WaitCause.RUSH)
 
 
-@compiled()
+@compiled(inline=True)
 def _set_timer(w, person, t):
     person_table(w.person_at, w.people)[person].timer = t
     heap_push(w, t, E_TIMER, person)
@@ -74,7 +76,7 @@ def _set_timeout(w, person, t, timeout):
         _set_timer(w, person, t + timeout)
 
 
-@compiled()
+@compiled(inline=True)
 def find_room(w):
     """The host that takes the next session under the rule of the band in force, or -1."""
     if edge_table(w.edge_at, w.edges)[w.edge].fill != 0:
@@ -82,7 +84,7 @@ def find_room(w):
     return room_spread(w)
 
 
-@compiled()
+@compiled(inline=True)
 def _take_slot(w, host, t):
     sessions = longs(w.sessions_at, w.hosts)
     held = sessions[host]
@@ -96,7 +98,7 @@ def _take_slot(w, host, t):
     log_lane(w, host, t)
 
 
-@compiled()
+@compiled(inline=True)
 def _free_slot(w, host, t):
     sessions = longs(w.sessions_at, w.hosts)
     state = longs(w.state_at, w.hosts)[host]
@@ -126,28 +128,28 @@ def end_session(w, person, t):
     _free_slot(w, host, t)
 
 
-@compiled()
+@compiled(inline=True)
 def _connected(w, person, t):
     """The logon is done; sessions counted from connection set the timer of their end now."""
     who = person_table(w.person_at, w.people)[person]
-    spell = spell_table(w.spell_at, w.spells)[who.spell]
+    result = result_table(w.result_at, w.spells)[who.spell]
     waited = t - who.asked
-    spell.outcome = OUT_CONNECTED
-    spell.wait = waited
+    result.outcome = OUT_CONNECTED
+    result.wait = waited
     seconds = profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds
-    if spell.cause == 0 and waited > np.int64(np.ceil(seconds - WORK_DUST)):
-        spell.cause = _RUSH
-    if spell.from_connection != 0:
-        _set_timer(w, person, t + spell.end)
+    if result.cause == 0 and waited > np.int64(np.ceil(seconds - WORK_DUST)):
+        result.cause = _RUSH
+    if bytes_(w.fixed_at, w.spells)[who.spell] != 0:
+        _set_timer(w, person, t + ints(w.end_at, w.spells)[who.spell])
 
 
 @compiled()
 def place(w, person, host, t):
     """Begin a logon on a host with room; with no logon work the person is connected at once."""
     who = person_table(w.person_at, w.people)[person]
-    spell = spell_table(w.spell_at, w.spells)[who.spell]
-    spell.queued = t - who.asked
-    spell.host = host
+    result = result_table(w.result_at, w.spells)[who.spell]
+    result.queued = t - who.asked
+    result.host = host
     who.host = host
     who.slot = t
     _take_slot(w, host, t)
@@ -181,9 +183,8 @@ def logons_done(w, host, t):
 def refuse(w, person):
     """The person who waits gives up, or the spell is over."""
     who = person_table(w.person_at, w.people)[person]
-    spell_table(w.spell_at, w.spells)[who.spell].outcome = OUT_REFUSED
+    result_table(w.result_at, w.spells)[who.spell].outcome = OUT_REFUSED
     who.state = NONE
-    who.spell = -1
     who.timer = NEVER
 
 
@@ -203,20 +204,22 @@ def _wait_cause(w):
 @compiled()
 def ask(w, index, t):
     """A person without a session asks for a logon: placed at once, or waiting, or refused."""
-    spell = spell_table(w.spell_at, w.spells)[index]
-    person = np.int64(spell.person)
+    person = np.int64(ints(w.who_at, w.spells)[index])
     who = person_table(w.person_at, w.people)[person]
+    result = result_table(w.result_at, w.spells)[index]
+    result.wait = result.queued = result.host = -1
     who.spell = index
-    who.profile = spell.profile
+    who.profile = shorts(w.profile_of_at, w.spells)[index]
+    who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t
     who.timer = NEVER
-    if spell.from_connection == 0:
-        _set_timer(w, person, spell.end)
+    if bytes_(w.fixed_at, w.spells)[index] == 0:
+        _set_timer(w, person, ints(w.end_at, w.spells)[index])
     host = find_room(w)
     if host >= 0:
         place(w, person, host, t)
         return
-    spell.cause = _wait_cause(w)
+    result.cause = _wait_cause(w)
     if w.patience == 0:
         refuse(w, person)
         return
@@ -229,14 +232,16 @@ def ask(w, index, t):
 @compiled()
 def come_back(w, index, t):
     """A person with a session returns to it: same host, no new slot, some seconds later."""
-    spell = spell_table(w.spell_at, w.spells)[index]
-    person = np.int64(spell.person)
+    person = np.int64(ints(w.who_at, w.spells)[index])
     who = person_table(w.person_at, w.people)[person]
-    spell.outcome = OUT_LOST  # until the reconnect is through
+    result = result_table(w.result_at, w.spells)[index]
+    result.wait = result.queued = result.host = -1
+    result.outcome = OUT_LOST  # until the reconnect is through
     who.spell = index
+    who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t
     who.back = t + w.reconnect
-    _set_timer(w, person, spell.end)
+    _set_timer(w, person, ints(w.end_at, w.spells)[index])
     away = RETURNING_IDLE if who.state == IDLE else RETURNING_DISC
     change_state(w, person, np.int64(who.host), away, t)
     if w.reconnect == 0:
@@ -251,10 +256,10 @@ def back(w, person, t):
     who = person_table(w.person_at, w.people)[person]
     if who.back != t or (who.state != RETURNING_IDLE and who.state != RETURNING_DISC):
         return
-    spell = spell_table(w.spell_at, w.spells)[who.spell]
-    spell.outcome = OUT_RECONNECTED
-    spell.wait = t - who.asked
-    spell.host = who.host
+    result = result_table(w.result_at, w.spells)[who.spell]
+    result.outcome = OUT_RECONNECTED
+    result.wait = t - who.asked
+    result.host = who.host
     change_state(w, person, np.int64(who.host), ACTIVE, t)
 
 
@@ -296,17 +301,14 @@ def timer(w, person, t):
         end_session(w, person, t)
         return
     # Every other timer is the end of a spell.
-    spell = spell_table(w.spell_at, w.spells)[who.spell]
     if state == WAITING:
         w.level[L_WAITING] -= 1.0
         refuse(w, person)
-        return
-    who.spell = -1
-    if state == ACTIVE:
-        _leave(w, person, host, t, spell.leaving)
+    elif state == ACTIVE:
+        _leave(w, person, host, t, who.leaving)
     elif state == LOGGING_ON:
         logon_unlink(w, person, host)
-        spell.outcome = OUT_REFUSED
+        result_table(w.result_at, w.spells)[who.spell].outcome = OUT_REFUSED
         end_session(w, person, t)
     elif state == RETURNING_IDLE:
         _to_idle(w, person, host, t)

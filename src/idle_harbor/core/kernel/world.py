@@ -10,28 +10,25 @@ from __future__ import annotations
 from typing import Any
 
 import numpy as np
+from llvmlite import ir
 from numba import from_dtype, types
 from numba.extending import intrinsic
 from numba.np.arrayobj import populate_array
 
 from idle_harbor.core.kernel.codes import LEVELS, PERSON_STATES
 
-SPELL = np.dtype(
-    [
-        ("person", "i4"), ("start", "i4"), ("end", "i4"), ("from_connection", "i4"),
-        ("leaving", "i4"), ("profile", "i4"),
-        # results: outcome, seconds waited in all and in the queue (-1: not reached), why, where
-        ("outcome", "i4"), ("wait", "i4"), ("queued", "i4"), ("cause", "i4"), ("host", "i4"),
-        ("spare", "i4"),
-    ],
+# What became of a spell: seconds waited in all and in the queue (-1: not reached), where, why
+RESULT = np.dtype(
+    [("wait", "i4"), ("queued", "i4"), ("host", "i2"), ("outcome", "i1"), ("cause", "i1")],
     align=True,
-)  # fmt: skip
+)
+# A person without a history is all zeros, so that a million of them need not be written first.
 PERSON = np.dtype(
     [
-        ("state", "i4"), ("host", "i4"), ("timer", "i4"), ("spell", "i4"), ("asked", "i4"),
-        ("back", "i4"), ("profile", "i4"), ("slot", "i4"),
-        # the ring of logons in progress on one host, and the work at which this one is done
-        ("following", "i4"), ("before", "i4"), ("target", "f8"),
+        # the work at which a logon is done, and the chain of logons in progress on one host
+        ("target", "f8"), ("following", "i4"), ("before", "i4"),
+        ("timer", "i4"), ("spell", "i4"), ("asked", "i4"), ("back", "i4"), ("slot", "i4"),
+        ("host", "i2"), ("profile", "i2"), ("state", "i1"), ("leaving", "i1"),
     ],
     align=True,
 )  # fmt: skip
@@ -53,6 +50,7 @@ PROFILE = np.dtype(
     align=True,
 )  # fmt: skip
 BIN = np.dtype([("sum", "f8", (LEVELS,)), ("peak", "f8", (LEVELS,))], align=True)
+BIN_BYTES = BIN.itemsize
 EDGE = np.dtype(
     [("time", "i8"), ("floor", "i8"), ("headroom", "i8"), ("fill", "i8"), ("release", "i8"),
      ("ceiling", "f8")], align=True,
@@ -75,14 +73,15 @@ _STATE = (
     "summary_words", "level_words", "people", "ordinals",
 )  # fmt: skip
 _TABLES = (
-    "spell_at", "person_at", "host_at", "profile_at", "bin_at", "edge_at", "action_at",
+    "start_at", "end_at", "who_at", "fixed_at", "leaving_at", "profile_of_at", "result_at",
+    "level_at", "person_at", "host_at", "profile_at", "bin_at", "edge_at", "action_at",
     "lane_at", "heap_at", "queue_at", "set_at", "summary_at", "levels_at", "draw_at",
     "state_at", "sessions_at", "rows_at", "scratch_at",
 )  # fmt: skip
 WORLD = np.dtype(
     [
         ("level", "f8", (LEVELS,)),
-        ("cpu_capacity", "f8"), ("cpu_bound", "f8"), ("tolerance_z", "f8"),
+        ("cpu_capacity", "f8"), ("cpu_bound", "f8"), ("tolerance_z2", "f8"),
         ("memory_bound", "f8"), ("per_host", "f8"),
         *((name, "i8") for name in (*_SETTINGS, *_STATE, *_TABLES)),
     ],
@@ -116,7 +115,7 @@ def _table(item: types.Type) -> Any:
     return view
 
 
-spell_table = _table(from_dtype(SPELL))
+result_table = _table(from_dtype(RESULT))
 person_table = _table(from_dtype(PERSON))
 host_table = _table(from_dtype(HOST))
 profile_table = _table(from_dtype(PROFILE))
@@ -127,3 +126,35 @@ lane_table = _table(from_dtype(LANE))
 longs = _table(types.int64)
 ints = _table(types.int32)
 words = _table(types.uint64)
+shorts = _table(types.int16)
+bytes_ = _table(types.int8)
+
+
+@intrinsic
+def accumulate(typingctx, level_at, bin_at, span):
+    """Add levels × span to a bin's sums and raise its peaks, sixteen numbers at a time.
+
+    The compiler cannot know that the levels and the bin do not overlap, and would go one by one.
+    """
+
+    def codegen(context, builder, signature, args):
+        vector = ir.VectorType(ir.DoubleType(), LEVELS)
+        aligned = 8
+
+        def load(address):
+            pointer = builder.inttoptr(address, vector.as_pointer())
+            return pointer, builder.load(pointer, align=aligned)
+
+        offset = ir.Constant(ir.IntType(64), 8 * LEVELS)
+        _, level = load(args[0])
+        sum_pointer, sums = load(args[1])
+        peak_pointer, peaks = load(builder.add(args[1], offset))
+        spans = ir.Constant(vector, ir.Undefined)
+        for k in range(LEVELS):
+            spans = builder.insert_element(spans, args[2], ir.Constant(ir.IntType(32), k))
+        builder.store(builder.fadd(sums, builder.fmul(level, spans)), sum_pointer, align=aligned)
+        higher = builder.fcmp_ordered(">", level, peaks)
+        builder.store(builder.select(higher, level, peaks), peak_pointer, align=aligned)
+        return context.get_dummy_value()
+
+    return types.void(types.int64, types.int64, types.float64), codegen
