@@ -171,6 +171,19 @@ def test(arguments: tuple[str, ...]) -> None:
 
 
 @main.command()
+def bench() -> None:
+    """Print the benchmark table."""
+    import runpy
+
+    from idle_harbor.launch.start import compile_engine
+    from idle_harbor.runtime import CHECKOUT
+
+    compile_engine()
+    sys.path.insert(0, str(CHECKOUT))
+    runpy.run_module("benchmarks.table", run_name="__main__")
+
+
+@main.command()
 def compile() -> None:
     """Compile the engine, or find it compiled (done by the verbs that need it)."""
     from idle_harbor.runtime import prepare_engine

@@ -14,13 +14,6 @@ export class History<T> {
     this.future = []
   }
 
-  /** Start again from a state, forgetting all others. */
-  reset(state: T): void {
-    this.past = []
-    this.future = []
-    this.present = state
-  }
-
   get canUndo(): boolean {
     return this.past.length > 0
   }

@@ -1,4 +1,4 @@
-"""The heart: values in, values out. ``core.simulate.simulate(plan, pool, seeds)`` is its front door.
+"""The heart: values in, values out. ``core.simulate.simulate`` is its front door.
 
 What may be imported here, and the path of one plan through it, stand in README.md beside this.
 """

@@ -14,7 +14,6 @@ from idle_harbor.core import draws
 from idle_harbor.core.calendar import DAY, EPOCH, HOUR, Horizon, local_to_instants, transitions
 from idle_harbor.core.plan import DropIn, Group, Headcount, Leaving, Pattern, Plan
 
-
 #: Nobody's working day is shorter than this, whatever the draw says.
 LEAST_LENGTH = 600
 #: Ends beyond this many seconds are all the same: after every horizon (34 years).

@@ -11,7 +11,8 @@ from datetime import date
 from decimal import Decimal
 from typing import Literal
 
-WEEKDAYS = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
 Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]

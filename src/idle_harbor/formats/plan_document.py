@@ -7,20 +7,20 @@ from __future__ import annotations
 
 from datetime import date
 from decimal import Decimal
-from typing import Annotated, Any, Literal
+from typing import Annotated, Any, Final, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, PlainSerializer, StringConstraints
 from pydantic import Field as PydanticField
 from pydantic.fields import FieldInfo
 
 from idle_harbor.core.fields import BY_PATH, REQUIRED
+from idle_harbor.core.plan import Weekday
 
-FORMAT = 1
+FORMAT: Final = 1
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,62}$")]
 Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 Share = Annotated[float, PydanticField(ge=0, le=1)]
-Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 
 
 def _no_float_money(value: object) -> object:

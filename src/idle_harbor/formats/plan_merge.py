@@ -83,7 +83,12 @@ def merge(base: Any, yours: Any, theirs: Any, prefer: Side) -> Any:
     if parts is None or MISSING in (yours, theirs):
         return yours if prefer == "yours" else theirs
     merged = {
-        key: merge(*(part.get(key, MISSING) for part in parts), prefer)
+        key: merge(
+            parts[0].get(key, MISSING),
+            parts[1].get(key, MISSING),
+            parts[2].get(key, MISSING),
+            prefer,
+        )
         for key in dict.fromkeys(k for part in (parts[2], parts[1]) for k in part)
     }
     kept = {key: value for key, value in merged.items() if value is not MISSING}

@@ -115,7 +115,7 @@ def _pattern(part: doc.PatternPart) -> core.Pattern:
     return core.Pattern(
         id=part.id,
         share=part.share,
-        attendance=tuple(part.attendance.get(day, 0.0) for day in core.WEEKDAYS),  # type: ignore[call-overload]
+        attendance=tuple(part.attendance.get(day, 0.0) for day in core.WEEKDAYS),
         start_mean=_clock(part.start.mean),
         start_sd_minutes=part.start.sd_minutes,
         length_mean_minutes=part.length.mean_minutes,
@@ -138,11 +138,10 @@ def _pattern(part: doc.PatternPart) -> core.Pattern:
 def _demand(part: doc.HeadcountPart | doc.DropInPart) -> core.Headcount | core.DropIn:
     if isinstance(part, doc.HeadcountPart):
         return core.Headcount(part.people, tuple(_pattern(p) for p in part.patterns))
-    quiet = (0.0,) * 24
+    quiet = [0.0] * 24
     return core.DropIn(
         arrivals_per_hour=tuple(
-            tuple(part.arrivals_per_hour.get(day, quiet))
-            for day in core.WEEKDAYS  # type: ignore[call-overload]
+            tuple(part.arrivals_per_hour.get(day, quiet)) for day in core.WEEKDAYS
         ),
         session_kind=part.session.kind,
         session_mean_minutes=part.session.mean_minutes,

@@ -13,7 +13,8 @@ from idle_harbor.runtime import CHECKOUT, engine_version, prepare_engine
 prepare_engine()
 
 from flask import Flask, Response, make_response, send_from_directory  # noqa: E402
-from flask_openapi3 import Info, Tag  # noqa: E402
+from flask_openapi3.models.info import Info  # noqa: E402
+from flask_openapi3.models.tag import Tag  # noqa: E402
 from flask_openapi3.openapi import OpenAPI  # noqa: E402
 
 from idle_harbor import __version__  # noqa: E402
@@ -111,7 +112,7 @@ def _api() -> OpenAPI:
 
     @app.route("/api/openapi.json")
     def read_document() -> Response:
-        return app.json.response(_document(app))
+        return make_response(app.json.response(_document(app)))
 
     return app
 

@@ -6,7 +6,8 @@ import json
 from typing import Any
 
 from flask import Response, current_app, make_response, request
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
 
 from idle_harbor.formats.plan_document import PlanDocument
 from idle_harbor.formats.plan_merge import MISSING, changes, merge

@@ -6,7 +6,8 @@ from collections.abc import Callable
 from typing import Any
 
 from flask import Response, current_app, make_response
-from flask_openapi3 import APIBlueprint, Tag
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
 from pydantic_core import to_json
 
 from idle_harbor.core.plan import Plan

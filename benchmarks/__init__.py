@@ -1,0 +1,1 @@
+"""Speed and quality figures, each against a named yardstick in the same run."""

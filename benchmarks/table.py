@@ -1,0 +1,48 @@
+"""``./idle-harbor bench``: every figure to keep, with what was measured just now."""
+
+from __future__ import annotations
+
+# isort: off
+from benchmarks.loss_system import THEORY, compare  # first: see compiled_engine
+from benchmarks.edit_to_picture import measure
+from benchmarks.weeks import time_week
+
+# isort: on
+
+
+def _row(what: str, bar: str, measured: str, kept: bool) -> None:
+    print(f"{what:44}{bar:>16}{measured:>22}   {'kept' if kept else 'MISSED'}", flush=True)
+
+
+def main() -> None:
+    """Print the table; the exit code says nothing, since speed is no test."""
+    print(f"{'what':44}{'bar':>16}{'measured':>22}")
+    ours, simpy, engine = compare()
+    by_simpy, by_engine = ours.per_second / simpy.per_second, ours.per_second / engine.per_second
+    _row("loss system against SimPy", "≥ 120 ×", f"{by_simpy:.0f} ×", by_simpy >= 120)
+    _row("loss system against a compiled engine", "≥ 3 ×", f"{by_engine:.2f} ×", by_engine >= 3)
+    small, large = time_week(5_000), time_week(50_000, runs=4)
+    total = (small.engine + small.metrics) * 1000
+    _row("week of 5,000 people, all figures", "≤ 60 ms", f"{total:.1f} ms", total <= 60)
+    growth = (large.engine + large.metrics) / (small.engine + small.metrics)
+    _row("growth, 50,000 people to 5,000", "≤ 12 ×", f"{growth:.1f} ×", growth <= 12)
+    edit = measure()
+    _row("edit to picture, 2,000 people, p95", "≤ 150 ms", f"{edit.p95:.0f} ms", edit.p95 <= 150)
+    _row("  of which the request", "≤ 80 ms", f"{edit.request_p95:.0f} ms", edit.request_p95 <= 80)
+    print()
+    for side in (ours, simpy, engine):
+        print(
+            f"{side.name:18}{side.per_second:12,.0f} arrivals/s, "
+            f"blocking {side.blocking:.5f} (Erlang B {THEORY})"
+        )
+    for week in (small, large):
+        print(
+            f"{week.people:7,} people, {week.hosts:5,} hosts: demand {week.demand * 1000:.0f} ms, "
+            f"engine {week.engine * 1000:.1f} ms, figures {week.metrics * 1000:.1f} ms, "
+            f"{week.engine / week.events * 1e9:.0f} ns an event ({week.events:,})"
+        )
+    print(f"edit to picture: median {edit.p50:.0f} ms over {edit.edits} edits")
+
+
+if __name__ == "__main__":
+    main()

@@ -1,0 +1,205 @@
+import { describe, expect, it } from 'vitest'
+
+import type { Plan, Series } from '@/api/client'
+import { History } from '@/stores/history'
+import { same } from '@/stores/draft'
+import { duration, share } from '@/ui/format'
+
+import { clockText, instantOf, localMinutes, minutesAt } from './day'
+import { moveEdge, removeBand, setCeiling, setFloor, splitBand, type BandPlace } from './edits'
+import { actionAt, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
+import { floodsOf, pathsOf, rowsOf, topOf } from './water'
+
+const band = (from: string, floor = 1) => ({
+  from,
+  floor,
+  fill_ceiling: 0.8,
+  headroom: 0,
+  rule: 'spread' as const,
+  release: 'drain' as const,
+})
+const planWith = (...bands: ReturnType<typeof band>[]) =>
+  ({
+    schedules: [{ id: 's', tick_seconds: 300, day_types: [{ id: 'd', weekdays: [], bands }] }],
+  }) as unknown as Plan
+const place = (index: number): BandPlace => ({ schedule: 's', dayType: 0, band: index })
+const starts = (plan: Plan) => plan.schedules[0]?.day_types[0]?.bands.map((b) => b.from)
+
+describe('bands', () => {
+  it('moves an edge on the five-minute grid and never past its neighbours', () => {
+    const plan = planWith(band('00:00'), band('08:00'), band('17:00'))
+    moveEdge(plan, place(1), 7 * 60 + 32)
+    expect(starts(plan)).toEqual(['00:00', '07:30', '17:00'])
+    moveEdge(plan, place(1), 20 * 60)
+    expect(starts(plan)).toEqual(['00:00', '16:55', '17:00'])
+    moveEdge(plan, place(1), -50)
+    expect(starts(plan)).toEqual(['00:00', '00:05', '17:00'])
+    moveEdge(plan, place(0), 60)
+    expect(starts(plan)?.[0]).toBe('00:00')
+    moveEdge(plan, place(2), 5000)
+    expect(starts(plan)?.[2]).toBe('23:55')
+  })
+
+  it('splits and removes', () => {
+    const plan = planWith(band('00:00', 1), band('08:00', 5))
+    expect(splitBand(plan, place(1), 16 * 60 + 2)).toBe(2)
+    expect(starts(plan)).toEqual(['00:00', '08:00', '16:00'])
+    expect(splitBand(plan, place(0), 8 * 60)).toBe(0)
+    removeBand(plan, place(0))
+    expect(starts(plan)).toEqual(['00:00', '16:00'])
+    removeBand(plan, place(1))
+    removeBand(plan, place(0))
+    expect(starts(plan)).toEqual(['00:00'])
+  })
+
+  it('keeps floor and ceiling within what can be', () => {
+    const plan = planWith(band('00:00'))
+    const only = plan.schedules[0]?.day_types[0]?.bands[0]
+    setFloor(plan, place(0), 99.4, 12)
+    expect(only?.floor).toBe(12)
+    setFloor(plan, place(0), -3, 12)
+    expect(only?.floor).toBe(0)
+    setCeiling(plan, place(0), 1.7)
+    expect(only?.fill_ceiling).toBe(1)
+    setCeiling(plan, place(0), 0.01)
+    expect(only?.fill_ceiling).toBe(0.05)
+    setCeiling(plan, place(0), 0.7349)
+    expect(only?.fill_ceiling).toBe(0.73)
+  })
+})
+
+describe('a day of 23 hours', () => {
+  const start = Date.UTC(2027, 2, 28) / 1000
+  const day = {
+    date: '2027-03-28',
+    weekday: 6,
+    start,
+    end: start + 23 * 3600,
+    clock_change: -3600,
+    day_type: 'rest-day',
+    peak_sessions: 0,
+    peak_waiting: 0,
+    idle_share: 0,
+  }
+  const minutes = localMinutes(day, 'Europe/Dublin')
+
+  it('puts skipped times at the first instant after the gap', () => {
+    expect(minutes).toHaveLength(23 * 12)
+    expect(instantOf(day, minutes, 90)).toBe(start + 3600)
+    expect(instantOf(day, minutes, 120)).toBe(start + 3600)
+    expect(instantOf(day, minutes, 0)).toBe(start)
+    expect(minutesAt(day, minutes, start + 3600)).toBe(120)
+  })
+
+  it('writes clocks within the day', () => {
+    expect(clockText(-10)).toBe('00:00')
+    expect(clockText(9 * 60 + 5)).toBe('09:05')
+    expect(clockText(5000)).toBe('23:55')
+  })
+})
+
+describe('water', () => {
+  const series = {
+    start: 0,
+    seconds: 300,
+    active: [1, 2, 3],
+    idle: [0, 1, 1],
+    disconnected: [0, 0, 1],
+    waiting: [0, 4, 0],
+    waiting_peak: [0, 6, 0],
+    quay: [4, 3, 10],
+    billed: [4, 5, 10],
+    ideal: [2, 2, 4],
+    strained: [0, 0, 0],
+  } satisfies Series
+  const rows = rowsOf(series, 0, 3)
+
+  it('stacks the states and doubles the last bin to draw its step', () => {
+    expect(rows).toHaveLength(4)
+    expect(rows[2]).toMatchObject({ active: 3, idle: 4, water: 5, quay: 10 })
+    expect(rows[3]?.time).toBe(900)
+  })
+
+  it('holds the flood above the quay', () => {
+    expect(topOf(rows)).toBe(10)
+    expect(floodsOf(rows, (t) => series.waiting_peak[t / 300] ?? 0)).toEqual([
+      { start: 300, end: 600, peak: 6, at: 300, top: 7 },
+    ])
+  })
+
+  it('draws every layer', () => {
+    const paths = pathsOf(
+      rows,
+      (t) => t,
+      (v) => v,
+    )
+    expect(Object.values(paths).every((path) => path.startsWith('M'))).toBe(true)
+    expect(paths.quay).toBe('M0,4L300,4L300,3L600,3L600,10L900,10L900,10')
+  })
+})
+
+describe('lanes', () => {
+  const change = (time: number, state: string, sessions = 0) => ({
+    time,
+    state,
+    sessions,
+    strained: false,
+  })
+  const row = laneRows(
+    {
+      lanes: [
+        { host: 0, changes: [change(0, 'off'), change(50, 'starting'), change(80, 'ready'), change(90, 'ready', 1)] },
+      ],
+      actions: [],
+    },
+    200,
+  )[0]
+  if (!row) throw new Error('no lane')
+
+  it('finds the stretch at a time and steps from state to state', () => {
+    expect(stretchAt(row, 85)).toMatchObject({ state: 'ready', sessions: 0, end: 90 })
+    expect(stepFrom(row, 0, 1)).toBe(50)
+    expect(stepFrom(row, 80, 1)).toBe(80)
+    expect(stepFrom(row, 80, -1)).toBe(50)
+  })
+
+  it('tells the last action before a time', () => {
+    const action = { time: 50, host: 0, action: 'started', cause: 'floor', text: '' }
+    expect(actionAt([action], 0, 60)).toBe(action)
+    expect(actionAt([action], 0, 40)).toBeUndefined()
+    expect(actionAt([action], 1, 60)).toBeUndefined()
+  })
+})
+
+describe('history', () => {
+  it('undoes, redoes, and forgets what was undone after a new edit', () => {
+    const history = new History(1)
+    history.commit(2)
+    history.commit(3)
+    history.undo()
+    expect(history.present).toBe(2)
+    history.redo()
+    expect(history.present).toBe(3)
+    history.undo()
+    history.commit(9)
+    expect(history.canRedo).toBe(false)
+    history.undo()
+    history.undo()
+    expect([history.present, history.canUndo]).toEqual([1, false])
+  })
+
+  it('compares documents whatever the order of their fields', () => {
+    expect(same({ a: 1, b: [{ c: 2, d: 3 }] }, { b: [{ d: 3, c: 2 }], a: 1 })).toBe(true)
+    expect(same({ a: [1, 2] }, { a: [2, 1] })).toBe(false)
+  })
+})
+
+describe('numbers', () => {
+  it('says durations and shares as a person would', () => {
+    expect(duration(24)).toBe('24 s')
+    expect(duration(396)).toBe('6 min 36 s')
+    expect(duration(7260)).toBe('2 h 01 min')
+    expect(share(0.0012)).toBe('0.12 %')
+    expect(share(0.562)).toBe('56.2 %')
+  })
+})
