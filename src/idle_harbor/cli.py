@@ -64,6 +64,14 @@ def schema() -> None:
     click.echo(json.dumps(plan_schema(), indent=2))
 
 
+@main.command()
+def fields() -> None:
+    """Print what every field of a plan file means (docs/plan.md)."""
+    from idle_harbor.formats.field_docs import field_page
+
+    click.echo(field_page(), nl=False)
+
+
 def _duration(values: dict[str, Any]) -> str:
     if values.get("unbounded"):
         return "without bound"

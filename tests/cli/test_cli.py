@@ -101,6 +101,10 @@ def test_the_schema_is_the_one_in_docs_and_takes_the_demo():
     jsonschema.validate(demo_plan(), printed)
 
 
+def test_the_page_of_fields_is_the_one_in_docs():
+    assert call("fields").stdout == (CHECKOUT / "docs" / "plan.md").read_text()
+
+
 def test_export_prints_a_stored_plan(database_address):
     from idle_harbor.demo.load import load_demo
 

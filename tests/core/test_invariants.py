@@ -137,10 +137,8 @@ def test_no_new_session_on_a_draining_host(setting, demand):
 def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
     """Whoever is first gets the first room, at once: nobody who waits does so beside free slots."""
     result = simulate(setting, demand)
-    waits = result.results[(result.results["queued"] > 1)]
-    for row in waits:
-        start = int(row["start"])
-        middle = start + int(row["queued"]) - 1
+    for index in np.flatnonzero(result.results["queued"] > 1):
+        middle = int(demand.start[index]) + int(result.results["queued"][index]) - 1
         free = 0
         for host in range(setting.pool.standing):
             lane = result.lanes[(result.lanes["host"] == host) & (result.lanes["time"] <= middle)]

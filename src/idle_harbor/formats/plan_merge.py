@@ -82,14 +82,10 @@ def merge(base: Any, yours: Any, theirs: Any, prefer: Side) -> Any:
     parts = _children((base, yours, theirs))
     if parts is None or MISSING in (yours, theirs):
         return yours if prefer == "yours" else theirs
+    was, mine, other = parts
     merged = {
-        key: merge(
-            parts[0].get(key, MISSING),
-            parts[1].get(key, MISSING),
-            parts[2].get(key, MISSING),
-            prefer,
-        )
-        for key in dict.fromkeys(k for part in (parts[2], parts[1]) for k in part)
+        key: merge(was.get(key, MISSING), mine.get(key, MISSING), other.get(key, MISSING), prefer)
+        for key in dict.fromkeys([*other, *mine])
     }
     kept = {key: value for key, value in merged.items() if value is not MISSING}
     if isinstance(theirs, dict):

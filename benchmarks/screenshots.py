@@ -1,0 +1,62 @@
+"""Refresh docs/screenshots from a running demo: ``python -m benchmarks.screenshots [ADDRESS]``."""
+
+from __future__ import annotations
+
+import sys
+from collections.abc import Callable
+from uuid import uuid4
+
+from playwright.sync_api import Page, sync_playwright
+
+from idle_harbor.launch.browser import ARGUMENTS, chromium
+from idle_harbor.runtime import CHECKOUT
+
+SITE = "http://127.0.0.1:8466"
+
+
+def _nothing(_: Page) -> None:
+    return
+
+
+def _sentences(page: Page) -> None:
+    page.get_by_test_id("more").click()
+
+
+def _waits(page: Page) -> None:
+    page.get_by_test_id("gauge-wait").click()
+
+
+def main(site: str) -> None:
+    """Take one picture of each main view at 1280 × 800."""
+    folder = CHECKOUT / "docs" / "screenshots"
+    folder.mkdir(parents=True, exist_ok=True)
+    with sync_playwright() as playwright:
+        browser = playwright.chromium.launch(executable_path=chromium(), args=list(ARGUMENTS))
+
+        def shoot(
+            name: str, path: str, act: Callable[[Page], None], *, night: bool = False
+        ) -> None:
+            page = browser.new_page(
+                viewport={"width": 1280, "height": 800},
+                color_scheme="dark" if night else "light",
+            )
+            page.goto(site + path)
+            page.wait_for_load_state("networkidle")
+            act(page)
+            page.wait_for_timeout(600)
+            page.screenshot(path=folder / f"{name}.png")
+            page.close()
+
+        shoot("plans", "/", _nothing)
+        shoot("board", "/plans/1/board", _waits)
+        shoot("board-night", "/plans/1/board?day=2", _nothing, night=True)
+        shoot("sentences", "/plans/1/board", _sentences)
+        page = browser.new_page()
+        plan = {"name": f"Harbour office {uuid4().hex[:4]}", "week_of": "2027-03-01"}
+        made = page.request.post(f"{site}/api/plans", data={"plan": plan})
+        shoot("first", f"/plans/{made.json()['id']}/board", _nothing)
+        browser.close()
+
+
+if __name__ == "__main__":
+    main(sys.argv[1] if len(sys.argv) > 1 else SITE)

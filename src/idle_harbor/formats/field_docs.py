@@ -1,0 +1,33 @@
+"""docs/plan.md from the field table."""
+
+from __future__ import annotations
+
+from idle_harbor.core.fields import CHOICES, FIELDS
+
+_HEAD = """# Plan files
+
+A plan is one JSON document; `docs/plan.schema.json` is its schema and `./idle-harbor schema` prints
+it. Money is text ("0.412"), clock times are "HH:MM", timeouts are seconds or "never". Ids are small
+letters, digits and hyphens. This page is printed by `./idle-harbor fields`.
+
+| field | unit | default | from | to | meaning | source |
+|---|---|---|---|---|---|---|
+"""
+
+
+def field_page() -> str:
+    """The page as Markdown."""
+
+    def number(value: float | None) -> str:
+        return "" if value is None else f"{value:,g}" if value % 1 else f"{value:,.0f}"
+
+    rows = [
+        f"| `{f.path}` | {f.unit} | {f.default} | {number(f.low)} | {number(f.high)} "
+        f"| {f.meaning} | {f.source} |\n"
+        for f in FIELDS
+    ]
+    choices = [
+        f"\n`{path}`:\n\n" + "".join(f"- *{name}*: {text}\n" for name, text in meanings.items())
+        for path, meanings in CHOICES.items()
+    ]
+    return _HEAD + "".join(rows) + "\n## Choices\n" + "".join(choices)
