@@ -15,7 +15,7 @@ from idle_harbor.core.calendar import Horizon
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.demand import Spells
 from idle_harbor.core.engine import BIN_SECONDS
-from idle_harbor.core.kernel.codes import DISCONNECT, FAR, SIGN_OFF
+from idle_harbor.core.kernel.codes import DISCONNECT, FAR, WALK_AWAY
 from idle_harbor.core.plan import Pool, Profile
 
 _HAIR = 1e-9
@@ -33,55 +33,69 @@ class IdealLine:
         return float(self.host_seconds[first:].sum())
 
 
-def _active_intervals(
-    spells: Spells, pool: Pool, profiles: tuple[Profile, ...]
-) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """When each spell's session would be active (seconds from the horizon's start)."""
-    logon = np.ceil([p.logon_seconds for p in profiles] or [0.0]).astype(np.int64)
-    start = spells.start.astype(np.int64)
-    end = spells.end.astype(np.int64)
-    end = np.where(spells.from_connection == 1, start + logon[spells.profile] + end, end)
-    order = np.lexsort((start, spells.person))
-    person, begins, ends = spells.person[order], start[order], end[order]
-    leaving = spells.leaving[order]
-    idle = FAR if pool.idle_timeout is None else pool.idle_timeout
-    gone = FAR if pool.disconnected_timeout is None else pool.disconnected_timeout
-    lives = np.where(leaving == DISCONNECT, gone, idle + gone)
-    lives = np.where(leaving == SIGN_OFF, 0, lives)
-    returns = np.zeros(len(order), dtype=bool)
-    returns[1:] = (person[1:] == person[:-1]) & (begins[1:] < ends[:-1] + lives[:-1])
-    begins = begins + np.where(returns, pool.reconnect_seconds, 0)
-    return begins, np.maximum(ends, begins)
+@compiled("void(i4[::1], i4[::1], i4[::1], i1[::1], i8[::1], i8[::1], i8, i8[::1], i8[::1])")
+def _active(person, start, end, leaving, logon, lives, reconnect, until, begins):
+    """When each spell's session would be active: ``begins`` and (in place of ``logon``) ends.
+
+    ``logon`` holds seconds of logon and of drop-in sessions to add to the end, -1 where the spell
+    ends by the clock; ``lives`` is how long a session outlives its spell by way of leaving;
+    ``until`` is scratch, zero for every person: until when their session lives.
+    """
+    for k in range(start.shape[0]):
+        who = person[k]
+        begin = np.int64(start[k])
+        stop = np.int64(end[k])
+        if logon[k] >= 0:
+            stop += begin + logon[k]
+        if begin < until[who]:
+            begin += reconnect
+        begins[k] = begin
+        logon[k] = max(stop, begin)
+        until[who] = stop + lives[leaving[k]]
 
 
 @compiled("void(i8[::1], i8[::1], f8, i8, i8, f8[::1])")
-def _sweep(times, steps, per_host, bin_seconds, end, host_seconds):
-    """Integrate ceil(active / limit) into bins; events are sorted by time."""
-    active = np.int64(0)
+def _sweep(begins, ends, per_host, bin_seconds, horizon, host_seconds):
+    """Integrate ceil(active / limit) into bins; both arrays are sorted."""
+    count = begins.shape[0]
+    began = ended = active = np.int64(0)
     now = np.int64(0)
-    for k in range(times.shape[0] + 1):
-        t = end
-        if k < times.shape[0]:
-            t = min(times[k], end)
+    while now < horizon:
+        t = horizon
+        if began < count:
+            t = min(t, begins[began])
+        if ended < count:
+            t = min(t, ends[ended])
         hosts = np.ceil(active * per_host - _HAIR)
         while now < t:
             stop = min(t, (now // bin_seconds + 1) * bin_seconds)
             host_seconds[now // bin_seconds] += hosts * (stop - now)
             now = stop
-        if k < times.shape[0]:
-            active += steps[k]
+        while began < count and begins[began] == t:
+            began += 1
+            active += 1
+        while ended < count and ends[ended] == t:
+            ended += 1
+            active -= 1
 
 
 def ideal_line(
     spells: Spells, pool: Pool, profiles: tuple[Profile, ...], horizon: Horizon
 ) -> IdealLine:
     """The ideal line of a pool for given spells; refusing people cannot lower it."""
-    begins, ends = _active_intervals(spells, pool, profiles)
-    times = np.concatenate((begins, ends))
-    steps = np.ones(len(times), dtype=np.int64)
-    steps[len(begins) :] = -1
-    order = np.argsort(times, kind="stable")
+    seconds = np.ceil([p.logon_seconds for p in profiles] or [0.0]).astype(np.int64)
+    ends = np.where(spells.from_connection == 1, seconds[spells.profile], -1)
+    begins = np.empty(len(spells), dtype=np.int64)
+    idle = FAR if pool.idle_timeout is None else pool.idle_timeout
+    gone = FAR if pool.disconnected_timeout is None else pool.disconnected_timeout
+    lives = np.zeros(3, dtype=np.int64)
+    lives[DISCONNECT], lives[WALK_AWAY] = gone, idle + gone
+    _active(
+        spells.person, spells.start, spells.end, spells.leaving, ends, lives,
+        pool.reconnect_seconds, np.zeros(max(spells.people, 1), dtype=np.int64), begins,
+    )  # fmt: skip
     length = horizon.end - horizon.start
     bins = np.zeros(-(-length // BIN_SECONDS))
-    _sweep(times[order], steps[order], 1.0 / pool.session_limit, BIN_SECONDS, length, bins)
+    per_host = 1.0 / pool.session_limit
+    _sweep(np.sort(begins), np.sort(ends), per_host, BIN_SECONDS, length, bins)
     return IdealLine(bins)
