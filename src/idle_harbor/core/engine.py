@@ -27,7 +27,7 @@ from idle_harbor.core.kernel.world import (
     WORLD,
 )
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
-from idle_harbor.core.policy import RELEASE_CODES
+from idle_harbor.core.policy import N_COUNTS, RELEASE_CODES
 
 BIN_SECONDS = 300
 _MOST_REPEATS = 24
@@ -220,6 +220,7 @@ class _World:
             "state_at": np.zeros(max(hosts, 1), dtype=np.int64),
             "sessions_at": np.zeros(max(hosts, 1), dtype=np.int64),
             "rows_at": np.empty(3 * (hosts + 1), dtype=np.int64),
+            "counts_at": np.empty(N_COUNTS, dtype=np.int64),
             "scratch_at": np.empty(hosts + limit + 1, dtype=np.int64),
         }
         self.world = np.zeros(1, dtype=WORLD)

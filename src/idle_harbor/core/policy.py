@@ -24,6 +24,11 @@ from idle_harbor.core.kernel.codes import (
 from idle_harbor.core.plan import Release
 
 KEEP_ALL, WHEN_EMPTY, DRAIN = 0, 1, 2
+
+#: What ``decide`` is told of the hosts as a whole.
+N_READY, N_STARTING, N_DRAINING, N_ON_READY, N_ON_DRAINING = range(5)
+N_COUNTS = 5
+
 RELEASE_CODES: dict[Release, int] = {"keep all": KEEP_ALL, "when empty": WHEN_EMPTY, "drain": DRAIN}
 
 _START, _UNDRAIN, _DRAIN, _STOP = (int(action) for action in Action)
@@ -114,44 +119,52 @@ def _let_go(state, sessions, over, free, limit, headroom, release, out, rows, sc
     return rows
 
 
-@compiled("i8(i8[:], i8[:], i8, i8, i8, f8, i8, i8, i8[:], i8[:])")
-def decide(state, sessions, waiting, limit, floor, ceiling, headroom, release, out, scratch):
+@compiled("void(i8[:], i8[:], i8[:])")
+def count_hosts(state, sessions, counts):
+    """Fill ``counts`` from the hosts: ready, starting, draining, sessions on ready ones, on
+    draining ones. The simulator keeps these numbers as it goes."""
+    counts[:] = 0
+    for host in range(state.shape[0]):
+        if state[host] == READY:
+            counts[N_READY] += 1
+            counts[N_ON_READY] += sessions[host]
+        elif state[host] == STARTING:
+            counts[N_STARTING] += 1
+        elif state[host] == DRAINING:
+            counts[N_DRAINING] += 1
+            counts[N_ON_DRAINING] += sessions[host]
+
+
+@compiled("i8(i8[:], i8[:], i8[:], i8, i8, i8, f8, i8, i8, i8[:], i8[:])")
+def decide(
+    state, sessions, counts, waiting, limit, floor, ceiling, headroom, release, out, scratch
+):
     """Decide about every host of a shared pool.
 
-    ``state`` and ``sessions`` hold each host's state and sessions; ``waiting`` counts people
-    without a session; the rest are the band's settings. Rows of (host, action, cause) are
-    written to ``out``, one after the other, at most one per host; their number is returned.
-    ``scratch`` needs hosts + limit + 1 entries, whatever they hold.
+    ``state`` and ``sessions`` hold each host's state and sessions and ``counts`` what
+    :func:`count_hosts` says of them, so that a tick at which there is nothing to do looks at no
+    host; ``waiting`` counts people without a session; the rest are the band's settings. Rows of
+    (host, action, cause) are written to ``out``, one after the other, at most one per host; their
+    number is returned. ``scratch`` needs hosts + limit + 1 entries, whatever they hold.
 
     A host that drains keeps doing so until it is undrained for need, or is empty: then it stops
     in every band, since letting it go was decided when its drain began.
     """
-    hosts = state.shape[0]
-    ready = starting = draining = on_ready = on_draining = 0
-    for host in range(hosts):
-        if state[host] == READY:
-            ready += 1
-            on_ready += sessions[host]
-        elif state[host] == STARTING:
-            starting += 1
-        elif state[host] == DRAINING:
-            draining += 1
-            on_draining += sessions[host]
-    people = on_ready + on_draining + waiting
-    wanted = wanted_hosts(people, limit, floor, ceiling, headroom, hosts)
-    have = ready + starting
+    people = counts[N_ON_READY] + counts[N_ON_DRAINING] + waiting
+    wanted = wanted_hosts(people, limit, floor, ceiling, headroom, state.shape[0])
+    have = counts[N_READY] + counts[N_STARTING]
     rows = np.int64(0)
     if have < wanted:
         by_ceiling = wanted_for_ceiling(people, limit, ceiling)
         rows = _raise_capacity(state, wanted - have, have, floor, by_ceiling, out, rows)
     elif have > wanted and release != KEEP_ALL:
-        free = have * limit - on_ready
+        free = have * limit - counts[N_ON_READY]
         rows = _let_go(
             state, sessions, have - wanted, free, limit, headroom, release, out, rows, scratch
         )
-    if draining > 0:
-        undrained = min(draining, max(wanted - have, 0))
-        for host in range(hosts):
+    if counts[N_DRAINING] > 0:
+        undrained = min(counts[N_DRAINING], max(wanted - have, 0))
+        for host in range(state.shape[0]):
             if state[host] == DRAINING:
                 if undrained > 0:
                     undrained -= 1
@@ -185,9 +198,13 @@ def decide_for(
     """:func:`decide` over plain Python values: state names as in ``HOST_STATE_NAMES``."""
     codes = np.array([HOST_STATE_NAMES.index(state) for state in states], dtype=np.int64)
     out = np.empty(3 * (len(states) + 1), dtype=np.int64)
+    held = np.array(sessions, dtype=np.int64)
+    counts = np.empty(N_COUNTS, dtype=np.int64)
+    count_hosts(codes, held, counts)
     rows = decide(
         codes,
-        np.array(sessions, dtype=np.int64),
+        held,
+        counts,
         waiting,
         limit,
         band.floor,

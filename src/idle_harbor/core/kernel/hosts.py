@@ -8,7 +8,10 @@ from idle_harbor.core.compiled import compiled
 from idle_harbor.core.kernel.codes import (
     DRAINING,
     E_HOST,
+    L_ACTIVE,
+    L_DISCONNECTED,
     L_DRAINING,
+    L_IDLE,
     L_ON_DRAINING,
     L_READY,
     L_STARTING,
@@ -26,7 +29,16 @@ from idle_harbor.core.kernel.heap import heap_push
 from idle_harbor.core.kernel.record import log_action, log_lane
 from idle_harbor.core.kernel.rooms import room_add, room_remove
 from idle_harbor.core.kernel.world import edge_table, host_table, ints, longs
-from idle_harbor.core.policy import decide, wanted_hosts
+from idle_harbor.core.policy import (
+    N_COUNTS,
+    N_DRAINING,
+    N_ON_DRAINING,
+    N_ON_READY,
+    N_READY,
+    N_STARTING,
+    decide,
+    wanted_hosts,
+)
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _HORIZON = int(Cause.HORIZON)
@@ -115,9 +127,17 @@ def tick(w, t):
     """Let the policy look, and carry out what it decides."""
     edge = edge_table(w.edge_at, w.edges)[w.edge]
     rows = longs(w.rows_at, 3 * (w.hosts + 1))
+    counts = longs(w.counts_at, N_COUNTS)
+    counts[N_READY] = np.int64(w.level[L_READY])
+    counts[N_STARTING] = np.int64(w.level[L_STARTING])
+    counts[N_DRAINING] = np.int64(w.level[L_DRAINING])
+    counts[N_ON_DRAINING] = np.int64(w.level[L_ON_DRAINING])
+    held = w.level[L_ACTIVE] + w.level[L_IDLE] + w.level[L_DISCONNECTED]
+    counts[N_ON_READY] = np.int64(held) - counts[N_ON_DRAINING]
     count = decide(
         longs(w.state_at, w.hosts),
         longs(w.sessions_at, w.hosts),
+        counts,
         np.int64(w.level[L_WAITING]),
         w.limit,
         edge.floor,

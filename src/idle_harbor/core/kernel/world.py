@@ -77,6 +77,7 @@ _TABLES = (
     "level_at", "person_at", "host_at", "profile_at", "bin_at", "edge_at", "action_at",
     "lane_at", "heap_at", "queue_at", "set_at", "summary_at", "levels_at", "draw_at",
     "state_at", "sessions_at", "rows_at", "scratch_at",
+    "counts_at",
 )  # fmt: skip
 WORLD = np.dtype(
     [
