@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import sys
 from collections.abc import Callable
-from uuid import uuid4
 
 from playwright.sync_api import Page, sync_playwright
 
@@ -52,9 +51,11 @@ def main(site: str) -> None:
         shoot("board-night", "/plans/1/board?day=2", _nothing, night=True)
         shoot("sentences", "/plans/1/board", _sentences)
         page = browser.new_page()
-        plan = {"name": f"Harbour office {uuid4().hex[:4]}", "week_of": "2027-03-01"}
-        made = page.request.post(f"{site}/api/plans", data={"plan": plan})
-        shoot("first", f"/plans/{made.json()['id']}/board", _nothing)
+        plan = {"name": "Harbour office", "week_of": "2027-03-01"}
+        page.request.post(f"{site}/api/plans", data={"plan": plan})
+        listed = page.request.get(f"{site}/api/plans").json()["plans"]
+        number = next(p["id"] for p in listed if p["name"] == plan["name"])
+        shoot("first", f"/plans/{number}/board", _nothing)
         browser.close()
 
 

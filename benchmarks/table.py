@@ -5,6 +5,7 @@ from __future__ import annotations
 # isort: off
 from benchmarks.loss_system import THEORY, compare  # first: see compiled_engine
 from benchmarks.edit_to_picture import measure
+from benchmarks.starting import measure_starts
 from benchmarks.weeks import time_week
 
 # isort: on
@@ -29,6 +30,8 @@ def main() -> None:
     edit = measure()
     _row("edit to picture, 2,000 people, p95", "≤ 150 ms", f"{edit.p95:.0f} ms", edit.p95 <= 150)
     _row("  of which the request", "≤ 80 ms", f"{edit.request_p95:.0f} ms", edit.request_p95 <= 80)
+    first, later = measure_starts()
+    _row("later starts", "≤ 6 s", f"{later.seconds:.1f} s", later.seconds <= 6)
     print()
     for side in (ours, simpy, engine):
         print(
@@ -41,6 +44,8 @@ def main() -> None:
             f"engine {week.engine * 1000:.1f} ms, figures {week.metrics * 1000:.1f} ms, "
             f"{week.engine / week.events * 1e9:.0f} ns an event ({week.events:,})"
         )
+    print(f"start with packages installed, {first.seconds:.0f} s: {first.parts}")
+    print(f"later start, {later.seconds:.1f} s: {later.parts}")
     print(f"edit to picture: median {edit.p50:.0f} ms over {edit.edits} edits")
 
 

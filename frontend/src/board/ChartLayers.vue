@@ -70,7 +70,9 @@ defineProps<{ paths: Paths; ghost: { quay: string; surface: string } | null; hei
 }
 .flood {
   fill: var(--buoy);
-  opacity: 0.82;
+  stroke: var(--buoy);
+  stroke-width: 1.2;
+  opacity: 0.85;
 }
 .flood-line {
   stroke: var(--paper);

@@ -41,14 +41,20 @@ export function rowsOf(series: Series, first: number, last: number) {
 
 export type Row = ReturnType<typeof rowsOf>[number]
 
-/** SVG paths of every layer of the picture. */
+/** SVG paths of every layer of the picture; the flood is drawn only where people wait. */
 export function pathsOf(rows: Row[], x: Scale, y: Scale): Paths {
-  const between = (low: (r: Row) => number, high: (r: Row) => number) =>
+  const between = (
+    low: (r: Row) => number,
+    high: (r: Row) => number,
+    where: (r: Row) => boolean = () => true,
+  ) =>
     area<Row>()
+      .defined(where)
       .x((r) => x(r.time))
       .y0((r) => y(low(r)))
       .y1((r) => y(high(r)))
       .curve(curveStepAfter)(rows) ?? ''
+  const wet = new Set(rows.filter((r, k) => r.waiting > 0 || (rows[k - 1]?.waiting ?? 0) > 0))
   const along = (value: (r: Row) => number) =>
     line<Row>()
       .x((r) => x(r.time))
@@ -74,6 +80,7 @@ export function pathsOf(rows: Row[], x: Scale, y: Scale): Paths {
     flood: between(
       (r) => Math.max(r.quay, r.water),
       (r) => Math.max(r.quay, r.water) + r.waiting,
+      (r) => wet.has(r),
     ),
     quay: along((r) => r.quay),
     billed: along((r) => r.billed),

@@ -16,7 +16,7 @@ from pathlib import Path
 from urllib.parse import quote
 
 from idle_harbor.launch.tools import LaunchError, free_port, install_debian, is_root
-from idle_harbor.runtime import CHECKOUT, var_folder
+from idle_harbor.runtime import var_folder
 
 _OWNER = "postgres"
 _LIBRARY = Path("/usr/lib/postgresql")
@@ -68,16 +68,16 @@ class Place:
 
 
 def _enterable(folder: Path) -> bool:
-    """Whether the postgres user can reach a folder through all its parents."""
-    while not folder.exists():
-        folder = folder.parent
-    return all(p.stat().st_mode & stat.S_IXOTH for p in (folder, *folder.parents))
+    """Whether the postgres user can reach a folder of its own through all the parents."""
+    existing = (p for p in folder.parents if p.exists())
+    return all(p.stat().st_mode & stat.S_IXOTH for p in existing)
 
 
 def _folders(name: str) -> tuple[Path, Path]:
-    """Data and socket folders for a cluster of this checkout."""
-    mark = hashlib.sha256(str(CHECKOUT).encode()).hexdigest()[:12]
-    data = var_folder() / name
+    """Data and socket folders for a cluster of this var/ folder."""
+    var = var_folder().absolute()
+    mark = hashlib.sha256(str(var).encode()).hexdigest()[:12]
+    data = var / name
     if is_root() and not _enterable(data):
         data = Path("/var/lib/idle-harbor") / mark / name
     # Socket paths have to stay below 108 bytes.

@@ -24,8 +24,9 @@ USUAL_PORT = 8466
 def compile_engine() -> None:
     """Compile the core into its folder, in a process of its own so that this one stays small."""
     folder = prepare_engine()
-    if not (folder / "ready").exists():
-        print("compiling the engine (once) …", flush=True)
+    if (folder / "ready").exists():
+        return
+    print("compiling the engine (once) …", flush=True)
     subprocess.run([sys.executable, "-m", "idle_harbor.cli", "compile"], check=True, cwd=CHECKOUT)
     (folder / "ready").touch()
 
@@ -102,6 +103,23 @@ def end(child: subprocess.Popen[bytes]) -> None:
             child.wait()
 
 
+class _Clock:
+    """Tells how long the parts of a start took."""
+
+    def __init__(self) -> None:
+        self._since = time.monotonic()
+        self._parts: list[str] = []
+
+    def part(self, name: str) -> None:
+        """The part that ends now."""
+        now = time.monotonic()
+        self._parts.append(f"{name} {now - self._since:.1f} s")
+        self._since = now
+
+    def __str__(self) -> str:
+        return ", ".join(self._parts)
+
+
 class _Interrupted(Exception):
     pass
 
@@ -116,17 +134,24 @@ def start(port: int | None) -> None:
     signal.signal(signal.SIGINT, _interrupt)
     cluster: Cluster | None = None
     child: subprocess.Popen[bytes] | None = None
+    clock = _Clock()
     try:
         chosen = _wanted_port(port)
         address, cluster = _database()
+        clock.part("database")
         compile_engine()
+        clock.part("engine")
         build_frontend()
+        clock.part("front end")
         from idle_harbor.demo.load import load_demo
         from idle_harbor.store.database import migrate
 
         migrate(address)
         load_demo(address)
+        clock.part("data")
         child = serve(chosen, address, var_folder() / "server.log")
+        clock.part("server")
+        print(f"started: {clock}")
         print(f"Idle Harbor is at http://127.0.0.1:{chosen}/  (Ctrl-C stops it)", flush=True)
         child.wait()
         raise LaunchError(f"the server ended by itself; see {var_folder() / 'server.log'}")

@@ -228,7 +228,7 @@ onBeforeUnmount(() => {
 }
 .says {
   padding: 6px 16px 4px;
-  max-height: 45vh;
+  max-height: 50vh;
   overflow-y: auto;
   flex: none;
 }
@@ -241,6 +241,12 @@ onBeforeUnmount(() => {
   flex: 1;
   min-height: 0;
   overflow: hidden auto;
+}
+.picture > * {
+  flex: none;
+}
+.picture > .lanes {
+  flex: 1 0 150px;
 }
 .wait,
 .alone {

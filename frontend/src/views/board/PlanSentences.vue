@@ -293,8 +293,8 @@ function setLeaving(id: string, key: 'sign_off' | 'disconnect' | 'walk_away', va
 .sentences {
   columns: 2;
   column-gap: 32px;
-  font-size: 14px;
-  line-height: 1.8;
+  font-size: 13.5px;
+  line-height: 1.62;
   padding: 4px 0 8px;
 }
 section {
