@@ -15,7 +15,9 @@ defineProps<{ problem: Problem }>()
       </p>
       <p v-if="problem.faults.length > 4">and {{ problem.faults.length - 4 }} more</p>
     </template>
-    <p v-else>{{ problem.detail }}<template v-if="problem.remedy"> — {{ problem.remedy }}</template></p>
+    <p v-else>
+      {{ problem.detail }}<template v-if="problem.remedy"> — {{ problem.remedy }}</template>
+    </p>
     <slot />
   </div>
 </template>

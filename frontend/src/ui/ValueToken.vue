@@ -8,9 +8,10 @@ const props = defineProps<{
   modelValue: number | string
   label: string
   path?: string
-  kind?: 'number' | 'text' | 'clock' | 'money'
+  kind?: 'number' | 'text' | 'clock' | 'money' | 'timeout'
   scale?: number
   list?: string
+  allowed?: readonly string[]
   unit?: string
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: number | string] }>()
@@ -32,7 +33,12 @@ function check(value: string): string {
   if (props.kind === 'clock') {
     return /^([01]?\d|2[0-3]):[0-5]\d$/.test(value) ? '' : 'give a time such as 08:45'
   }
-  if (props.kind === 'money') return /^\d+(\.\d{1,6})?$/.test(value) ? '' : 'give an amount such as 0.412'
+  if (props.kind === 'money')
+    return /^\d+(\.\d{1,6})?$/.test(value) ? '' : 'give an amount such as 0.412'
+  if (props.kind === 'timeout') {
+    return /^(\d+(\.\d+)?|never)$/.test(value) ? '' : 'give minutes, or never'
+  }
+  if (props.allowed?.length && !props.allowed.includes(value)) return 'choose a name that is known'
   if (!numeric.value) return value.trim() ? '' : 'this cannot be empty'
   const number = Number(value.replace(',', '.'))
   if (!value.trim() || !Number.isFinite(number)) return 'give a number'

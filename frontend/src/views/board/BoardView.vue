@@ -122,7 +122,12 @@ onBeforeUnmount(() => {
             </button>
             <PlanSentences v-if="more" :plan="store.plan" :pool="pool" @edit="edit" />
           </div>
-          <div ref="frame" class="picture" :aria-busy="simulation.busy" :data-answered="simulation.answered">
+          <div
+            ref="frame"
+            class="picture"
+            :aria-busy="simulation.busy"
+            :data-answered="simulation.answered"
+          >
             <template v-if="week && day">
               <WaterChart
                 :week="week"

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-
 import { computed } from 'vue'
 
 import type { Plan, StaleProblem } from '@/api/client'

@@ -125,7 +125,10 @@ const costHalf = computed(() => halfOf(cost.value.interval))
               {{ count(figures.connected.mean ?? 0) }} logons;
               {{ count(figures.reconnects.mean ?? 0) }} returns to a session are counted apart.
             </p>
-            <p v-else>{{ count(figures.refused.mean ?? 0, 1) }} of {{ count(figures.arrivals.mean ?? 0) }} logons.</p>
+            <p v-else>
+              {{ count(figures.refused.mean ?? 0, 1) }} of
+              {{ count(figures.arrivals.mean ?? 0) }} logons.
+            </p>
             <p v-for="reason in week.reasons" :key="reason.cause">
               <b>{{ count(reason.people) }}</b> because {{ reason.text }}
               <span class="quiet">— {{ reason.mend }}</span>
@@ -158,7 +161,9 @@ const costHalf = computed(() => halfOf(cost.value.interval))
             <th scope="row">
               {{ line.id }}<br />
               <span class="quiet">
-                {{ count(line.quantity, 1) }} {{ line.unit }} × {{ line.unit_price }} ({{ line.price_source }})
+                {{ count(line.quantity, 1) }} {{ line.unit }} × {{ line.unit_price }} ({{
+                  line.price_source
+                }})
               </span>
             </th>
             <td>{{ money(line.amount, week.currency, 2) }}</td>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-
 import { computed, reactive } from 'vue'
 
 import type { Plan } from '@/api/client'
@@ -40,7 +39,13 @@ function begin(): void {
     <p>
       <ValueToken v-model="facts.people" label="People" path="groups.demand.headcount.people" />
       people on the clock of
-      <ValueToken v-model="facts.zone" kind="text" label="Time zone" list="first-zones" />
+      <ValueToken
+        v-model="facts.zone"
+        kind="text"
+        label="Time zone"
+        list="first-zones"
+        :allowed="zones"
+      />
       start at about
       <ValueToken v-model="facts.start" kind="clock" label="Start" />
       and stay
@@ -52,7 +57,12 @@ function begin(): void {
       hosts of
       <ValueToken v-model="facts.vcpu" label="vCPU of a host" path="sizes.vcpu" unit="vCPU" />
       and
-      <ValueToken v-model="facts.memory" label="Memory of a host" path="sizes.memory_gib" unit="GiB" />
+      <ValueToken
+        v-model="facts.memory"
+        label="Memory of a host"
+        path="sizes.memory_gib"
+        unit="GiB"
+      />
       at
       <ValueToken v-model="facts.hourly" kind="money" label="Hourly price" />
       {{ props.plan.currency }} an hour, with up to

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-
 import { nextTick, ref, watch } from 'vue'
 
 /** Saving makes a revision with a line of words. */
@@ -18,7 +17,13 @@ watch(open, async (now) => {
 </script>
 
 <template>
-  <ElDialog v-model="open" :title="`Save as revision ${next}`" width="460px" align-center @opened="field?.focus()">
+  <ElDialog
+    v-model="open"
+    :title="`Save as revision ${next}`"
+    width="460px"
+    align-center
+    @opened="field?.focus()"
+  >
     <form @submit.prevent="emit('save', words)">
       <label for="words">What changed, in a line of words</label>
       <ElInput
@@ -32,7 +37,12 @@ watch(open, async (now) => {
     </form>
     <template #footer>
       <ElButton @click="open = false">Not yet</ElButton>
-      <ElButton type="primary" :loading="saving" data-testid="save-now" @click="emit('save', words)">
+      <ElButton
+        type="primary"
+        :loading="saving"
+        data-testid="save-now"
+        @click="emit('save', words)"
+      >
         Save
       </ElButton>
     </template>

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-
 import { RouterLink } from 'vue-router'
 
 import type { Plan, RevisionSummary } from '@/api/client'
@@ -43,7 +42,11 @@ function pinFrom(event: Event): void {
     <h1>{{ plan.name }}</h1>
     <label v-if="plan.pools.length">
       pool
-      <select :value="pool" data-testid="pool" @change="emit('pool', ($event.target as HTMLSelectElement).value)">
+      <select
+        :value="pool"
+        data-testid="pool"
+        @change="emit('pool', ($event.target as HTMLSelectElement).value)"
+      >
         <option v-for="item in plan.pools" :key="item.id" :value="item.id">{{ item.id }}</option>
       </select>
     </label>
@@ -68,14 +71,33 @@ function pinFrom(event: Event): void {
     <span class="state" data-testid="state" :title="`Revision ${revision}`">
       r{{ revision }}<template v-if="dirty"> · edited</template>
     </span>
-    <button class="link" :disabled="!canUndo" data-testid="undo" title="Ctrl+Z" @click="emit('undo')">
+    <button
+      class="link"
+      :disabled="!canUndo"
+      data-testid="undo"
+      title="Ctrl+Z"
+      @click="emit('undo')"
+    >
       Undo
     </button>
-    <button class="link" :disabled="!canRedo" data-testid="redo" title="Ctrl+Y" @click="emit('redo')">
+    <button
+      class="link"
+      :disabled="!canRedo"
+      data-testid="redo"
+      title="Ctrl+Y"
+      @click="emit('redo')"
+    >
       Redo
     </button>
     <button v-if="dirty" class="link" @click="emit('discard')">Back to r{{ revision }}</button>
-    <ElButton type="primary" size="small" :disabled="!dirty" data-testid="save" title="Ctrl+S" @click="emit('save')">
+    <ElButton
+      type="primary"
+      size="small"
+      :disabled="!dirty"
+      data-testid="save"
+      title="Ctrl+S"
+      @click="emit('save')"
+    >
       Save
     </ElButton>
     <button

@@ -1,5 +1,4 @@
 <script setup lang="ts">
-
 import { ref, shallowRef, watch } from 'vue'
 
 import { api, type WaitersAnswer, type WeekAnswer } from '@/api/client'
@@ -28,9 +27,13 @@ watch(
 
 async function copy(): Promise<void> {
   const rows = (answer.value?.waiters ?? []).map((w) =>
-    [clock(w.asked, props.week.zone), w.group, w.person, w.seconds ?? '', w.refused, w.text].join(','),
+    [clock(w.asked, props.week.zone), w.group, w.person, w.seconds ?? '', w.refused, w.text].join(
+      ',',
+    ),
   )
-  await navigator.clipboard.writeText(['asked,group,person,seconds,refused,why', ...rows].join('\n'))
+  await navigator.clipboard.writeText(
+    ['asked,group,person,seconds,refused,why', ...rows].join('\n'),
+  )
   copied.value = true
 }
 </script>
