@@ -1,7 +1,8 @@
-"""The loss system in a compiled general-purpose event engine, in its quickest form.
+"""The loss system in a compiled general-purpose event engine, in two forms.
 
-A process draws the arrivals and an event ends each session. The model's annotations are read by
-that engine's compiler and so are not postponed here.
+The one is the model that SimPy runs, a resource and a process per customer; the other is that
+engine's quickest form, an event per departure and no resource. The models' annotations are read
+by the engine's compiler and so are not postponed here.
 """
 
 import cimba as cb
@@ -9,7 +10,42 @@ import numpy as np
 from cimba import inputs
 
 
-class LossModel(cb.Model):  # type: ignore[misc]
+class Customer(cb.Model):  # type: ignore[misc]
+    """Takes a slot, stays, and gives it back."""
+
+    desk: cb.Ref["ProcessModel"]
+    stay: float
+
+    @cb.process
+    def live(self):  # type: ignore[no-untyped-def]
+        self.desk.slots.acquire()
+        cb.hold(self.stay)
+        self.desk.slots.release()
+
+
+class ProcessModel(cb.Model):  # type: ignore[misc]
+    """90 erlang on 100 slots: a resource and a process per customer."""
+
+    gap: cb.Input[float] = inputs.dist.exponential(mean=20.0)
+    stay: cb.Input[float] = inputs.dist.exponential(mean=1800.0)
+    slots: cb.Resource = cb.Resource(capacity=100)
+    asked: cb.Output[int]
+    refused: cb.Output[int]
+
+    @cb.process
+    def source(self):  # type: ignore[no-untyped-def]
+        while True:
+            cb.hold(self.gap.next())
+            self.asked += 1
+            if self.slots.available() > 0:
+                cb.spawn(Customer, desk=self, stay=self.stay.next())
+            else:
+                self.refused += 1
+
+
+class EventModel(cb.Model):  # type: ignore[misc]
+    """90 erlang on 100 slots: a counter and an event per departure."""
+
     gap: cb.Input[float] = inputs.dist.exponential(mean=20.0)
     stay: cb.Input[float] = inputs.dist.exponential(mean=1800.0)
     busy: int = 0
@@ -32,16 +68,27 @@ class LossModel(cb.Model):  # type: ignore[misc]
         self.busy -= 1
 
 
-_MODEL = LossModel()
+_PROCESSES, _EVENTS = ProcessModel(), EventModel()
 
 
-def with_compiled_engine(arrivals: int, seed: int) -> tuple[int, int]:
+def _replicate(model: ProcessModel | EventModel, arrivals: int, seed: int) -> tuple[int, int]:
     """One replication of about so many arrivals; (arrivals, refused)."""
     window = cb.Window(warmup=0, duration=arrivals * 20.0)
-    done = cb.Experiment(_MODEL, replications=1, window=window, seed=seed).run()
-    return int(np.sum(done[_MODEL].asked)), int(np.sum(done[_MODEL].refused))
+    done = cb.Experiment(model, replications=1, window=window, seed=seed).run()
+    return int(np.sum(done[model].asked)), int(np.sum(done[model].refused))
+
+
+def with_processes(arrivals: int, seed: int) -> tuple[int, int]:
+    """A resource and a process per customer."""
+    return _replicate(_PROCESSES, arrivals, seed)
+
+
+def with_events(arrivals: int, seed: int) -> tuple[int, int]:
+    """An event per departure."""
+    return _replicate(_EVENTS, arrivals, seed)
 
 
 # Its compiler has to run before our own compiled functions are loaded: numba's extensions of the
 # two do not mix in the other order.
-with_compiled_engine(1000, 0)
+with_processes(1000, 0)
+with_events(1000, 0)

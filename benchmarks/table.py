@@ -18,10 +18,12 @@ def _row(what: str, bar: str, measured: str, kept: bool) -> None:
 def main() -> None:
     """Print the table; the exit code says nothing, since speed is no test."""
     print(f"{'what':44}{'bar':>16}{'measured':>22}")
-    ours, simpy, engine = compare()
-    by_simpy, by_engine = ours.per_second / simpy.per_second, ours.per_second / engine.per_second
+    ours, *yardsticks = compare()
+    by_simpy, by_processes, by_events = (ours.per_second / y.per_second for y in yardsticks)
     _row("loss system against SimPy", "≥ 120 ×", f"{by_simpy:.0f} ×", by_simpy >= 120)
-    _row("loss system against a compiled engine", "≥ 3 ×", f"{by_engine:.2f} ×", by_engine >= 3)
+    same, quickest = "  a compiled engine, same model", "  that engine's quickest form"
+    _row(same, "≥ 3 ×", f"{by_processes:.1f} ×", by_processes >= 3)
+    _row(quickest, "≥ 3 ×", f"{by_events:.2f} ×", by_events >= 3)
     small, large = time_week(5_000), time_week(50_000, runs=4)
     total = (small.engine + small.metrics) * 1000
     _row("week of 5,000 people, all figures", "≤ 60 ms", f"{total:.1f} ms", total <= 60)
@@ -33,9 +35,9 @@ def main() -> None:
     first, later = measure_starts()
     _row("later starts", "≤ 6 s", f"{later.seconds:.1f} s", later.seconds <= 6)
     print()
-    for side in (ours, simpy, engine):
+    for side in (ours, *yardsticks):
         print(
-            f"{side.name:18}{side.per_second:12,.0f} arrivals/s, "
+            f"{side.name:28}{side.per_second:12,.0f} arrivals/s, "
             f"blocking {side.blocking:.5f} (Erlang B {THEORY})"
         )
     for week in (small, large):
