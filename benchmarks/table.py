@@ -6,7 +6,7 @@ from __future__ import annotations
 from benchmarks.loss_system import THEORY, compare  # first: see compiled_engine
 from benchmarks.edit_to_picture import measure
 from benchmarks.starting import measure_starts
-from benchmarks.weeks import time_week
+from benchmarks.weeks import time_weeks
 
 # isort: on
 
@@ -24,7 +24,7 @@ def main() -> None:
     same, quickest = "  a compiled engine, same model", "  that engine's quickest form"
     _row(same, "≥ 3 ×", f"{by_processes:.1f} ×", by_processes >= 3)
     _row(quickest, "≥ 3 ×", f"{by_events:.2f} ×", by_events >= 3)
-    small, large = time_week(5_000), time_week(50_000, runs=4)
+    small, large = time_weeks((5_000, 50_000))
     total = (small.engine + small.metrics) * 1000
     _row("week of 5,000 people, all figures", "≤ 60 ms", f"{total:.1f} ms", total <= 60)
     growth = (large.engine + large.metrics) / (small.engine + small.metrics)

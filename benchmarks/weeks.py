@@ -45,22 +45,35 @@ def case_for(people: int) -> Case:
     return case_of(plan_from(document_of(office_of(people))), "office")
 
 
-def time_week(people: int, runs: int = 7) -> WeekTime:
-    """One seed over eight days: a warm-up day and the week."""
-    case = case_for(people)
-    best = [float("inf")] * 3
-    events = 0
+def _time_once(case: Case, seed: int) -> tuple[float, float, float, int]:
+    """Seconds for demand, engine and figures of one seed over eight days, and its events."""
+    t0 = perf_counter()
+    spells = pool_spells(case.demand, case.horizon, seed)
+    t1 = perf_counter()
+    result = run(case.setting, case.horizon, spells, seed)
+    t2 = perf_counter()
+    ideal = ideal_line(spells, case.setting.pool, case.setting.profiles, case.horizon)
+    host_hours_of(result, ideal.counted(case.horizon))
+    waits_of(result)
+    sessions_of(result)
+    return t1 - t0, t2 - t1, perf_counter() - t2, result.events
+
+
+def time_weeks(sizes: tuple[int, ...], runs: int = 6) -> list[WeekTime]:
+    """Weeks of several sizes, taking turns, so that the machine's moods fall on all of them."""
+    cases = [case_for(people) for people in sizes]
+    times: list[list[tuple[float, float, float, int]]] = [[] for _ in cases]
     for seed in range(1, runs + 1):
-        t0 = perf_counter()
-        spells = pool_spells(case.demand, case.horizon, seed)
-        t1 = perf_counter()
-        result = run(case.setting, case.horizon, spells, seed)
-        t2 = perf_counter()
-        ideal = ideal_line(spells, case.setting.pool, case.setting.profiles, case.horizon)
-        host_hours_of(result, ideal.counted(case.horizon))
-        waits_of(result)
-        sessions_of(result)
-        t3 = perf_counter()
-        best = [min(a, b) for a, b in zip(best, (t1 - t0, t2 - t1, t3 - t2), strict=True)]
-        events = result.events
-    return WeekTime(people, case.setting.pool.standing, best[0], best[1], best[2], events)
+        for case, found in zip(cases, times, strict=True):
+            found.append(_time_once(case, seed))
+    return [
+        WeekTime(
+            people,
+            case.setting.pool.standing,
+            min(t[0] for t in found),
+            min(t[1] for t in found),
+            min(t[2] for t in found),
+            found[-1][3],
+        )
+        for people, case, found in zip(sizes, cases, times, strict=True)
+    ]

@@ -22,6 +22,7 @@ from idle_harbor.core.kernel.world import (
     HOST,
     LANE,
     PERSON,
+    POWER,
     PROFILE,
     RESULT,
     WORLD,
@@ -170,8 +171,14 @@ def _host_rows(pool: Pool) -> NDArray[np.void]:
     rows = np.zeros(max(pool.standing, 1), dtype=HOST)
     rows["cpu"] = round(pool.base_vcpu * k.MICRO)
     rows["memory"] = round(pool.base_gib * k.KIB_PER_GIB)
-    for name in ("logon_head", "next_logon", "due"):
+    for name in ("logon_head", "logon_tail", "next_logon"):
         rows[name] = -1
+    return rows
+
+
+def _power_rows(pool: Pool) -> NDArray[np.void]:
+    rows = np.zeros(max(pool.standing, 1), dtype=POWER)
+    rows["due"] = -1
     return rows
 
 
@@ -204,6 +211,7 @@ class _World:
             "result_at": np.zeros(max(len(spells), 1), dtype=RESULT),
             "person_at": np.zeros(max(spells.people, 1), dtype=PERSON),
             "host_at": _host_rows(pool),
+            "power_at": _power_rows(pool),
             "profile_at": profiles,
             "bin_at": np.zeros(self.bin_count + 1, dtype=BIN),
             "edge_at": edges,

@@ -28,7 +28,7 @@ from idle_harbor.core.kernel.codes import (
 from idle_harbor.core.kernel.heap import heap_push
 from idle_harbor.core.kernel.record import log_action, log_lane
 from idle_harbor.core.kernel.rooms import room_add, room_remove
-from idle_harbor.core.kernel.world import edge_table, host_table, ints, longs
+from idle_harbor.core.kernel.world import edge_table, ints, longs, power_table
 from idle_harbor.core.policy import (
     N_COUNTS,
     N_DRAINING,
@@ -74,7 +74,7 @@ def _set_host_state(w, host, new, t):
 @compiled()
 def _run_ends(w, host, t):
     """Book what billing in steps, with a least run, adds to a run that lies inside."""
-    begun = np.int64(host_table(w.host_at, w.hosts)[host].run_start)
+    begun = np.int64(power_table(w.power_at, w.hosts)[host].run_start)
     if begun >= w.counted:
         run = t - begun
         steps = (run + w.bill_step - 1) // w.bill_step
@@ -84,14 +84,14 @@ def _run_ends(w, host, t):
 @compiled()
 def _begin(w, host, new, t, seconds):
     _set_host_state(w, host, new, t)
-    host_table(w.host_at, w.hosts)[host].due = t + seconds
+    power_table(w.power_at, w.hosts)[host].due = t + seconds
     heap_push(w, t + seconds, E_HOST, host)
 
 
 @compiled()
 def host_completes(w, host, t):
     """A start or a stop that was begun is over."""
-    row = host_table(w.host_at, w.hosts)[host]
+    row = power_table(w.power_at, w.hosts)[host]
     if row.due != t:
         return
     row.due = -1
@@ -105,7 +105,7 @@ def host_completes(w, host, t):
 @compiled()
 def _carry_out(w, host, action, t):
     if action == _START:
-        row = host_table(w.host_at, w.hosts)[host]
+        row = power_table(w.power_at, w.hosts)[host]
         ordinal = np.int64(row.ordinal)
         if ordinal >= w.ordinals:
             w.short |= SHORT_OF_DRAWS
@@ -157,7 +157,7 @@ def open_horizon(w):
     """The hosts that the policy wants for an empty pool are ready at the start."""
     edge = edge_table(w.edge_at, w.edges)[0]
     wanted = wanted_hosts(0, w.limit, edge.floor, edge.ceiling, edge.headroom, w.hosts)
-    table = host_table(w.host_at, w.hosts)
+    table = power_table(w.power_at, w.hosts)
     for host in range(w.hosts):
         if host < wanted:
             table[host].run_start = _BEFORE_HORIZON

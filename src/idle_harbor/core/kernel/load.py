@@ -62,11 +62,7 @@ def _logons_predict(w, host, t):
     if row.cpu > w.cpu_capacity:
         rate = w.cpu_capacity / row.cpu
     row.rate = rate
-    person = row.logon_head
-    least = people[person].target
-    while person >= 0:
-        least = min(least, people[person].target)
-        person = people[person].following
+    least = people[row.logon_tail].target
     due = t + np.int64(max(np.ceil((least - row.work - WORK_DUST) / rate), 0.0))
     if due != row.next_logon:
         row.next_logon = due
@@ -75,7 +71,11 @@ def _logons_predict(w, host, t):
 
 @compiled()
 def logon_link(w, person, host, t):
-    """Add a person to the host's logons in progress; call before the state changes."""
+    """Add a person to the host's logons in progress; call before the state changes.
+
+    They are kept in the order in which they will be done, the last first: a new logon mostly goes
+    in front at once, and the next one to be done is found without looking at the others.
+    """
     row = host_table(w.host_at, w.hosts)[host]
     people = person_table(w.person_at, w.people)
     if row.logons == 0:
@@ -87,24 +87,35 @@ def logon_link(w, person, host, t):
     who = people[person]
     seconds = profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds
     who.target = row.work + seconds
-    who.following = row.logon_head
-    who.before = -1
-    if row.logon_head >= 0:
-        people[row.logon_head].before = person
-    row.logon_head = person
+    before, following = np.int32(-1), row.logon_head
+    while following >= 0 and people[following].target > who.target:
+        before = following
+        following = people[following].following
+    who.before, who.following = before, following
+    if before >= 0:
+        people[before].following = person
+    else:
+        row.logon_head = person
+    if following >= 0:
+        people[following].before = person
+    else:
+        row.logon_tail = person
 
 
 @compiled()
 def logon_unlink(w, person, host):
     """Take a person out of the host's logons in progress."""
+    row = host_table(w.host_at, w.hosts)[host]
     people = person_table(w.person_at, w.people)
     following, before = people[person].following, people[person].before
     if before >= 0:
         people[before].following = following
     else:
-        host_table(w.host_at, w.hosts)[host].logon_head = following
+        row.logon_head = following
     if following >= 0:
         people[following].before = before
+    else:
+        row.logon_tail = before
 
 
 @compiled()

@@ -169,14 +169,13 @@ def logons_done(w, host, t):
     row.next_logon = -1
     logons_advance(w, host, t)
     done = row.work + WORK_DUST
-    person = np.int64(row.logon_head)
-    while person >= 0:
-        following = np.int64(people[person].following)
-        if people[person].target <= done:
-            logon_unlink(w, person, host)
-            change_state(w, person, host, ACTIVE, t)
-            _connected(w, person, t)
-        person = following
+    person = np.int64(row.logon_tail)
+    while person >= 0 and people[person].target <= done:
+        before = np.int64(people[person].before)
+        logon_unlink(w, person, host)
+        change_state(w, person, host, ACTIVE, t)
+        _connected(w, person, t)
+        person = before
 
 
 @compiled()

@@ -32,16 +32,20 @@ PERSON = np.dtype(
     ],
     align=True,
 )  # fmt: skip
+# What changes with every session on a host: one cache line.
 HOST = np.dtype(
     [
-        ("active", "i4"), ("logons", "i4"), ("strained", "i4"), ("logon_head", "i4"),
         ("cpu", "i8"), ("variance", "i8"), ("memory", "i8"),
-        # work done per logon in progress, when that was last true, and its rate
-        ("work", "f8"), ("work_time", "f8"), ("rate", "f8"),
-        ("next_logon", "i4"), ("run_start", "i4"), ("ordinal", "i4"), ("due", "i4"),
+        # work done per logon in progress, its rate, and when that was last true
+        ("work", "f8"), ("rate", "f8"), ("work_time", "i4"),
+        # second of the next logon done; logons in progress, the last to be done first
+        ("next_logon", "i4"), ("logon_head", "i4"), ("logon_tail", "i4"),
+        ("active", "i2"), ("logons", "i2"), ("strained", "i2"),
     ],
     align=True,
 )  # fmt: skip
+# What changes when a host starts or stops.
+POWER = np.dtype([("run_start", "i4"), ("ordinal", "i4"), ("due", "i4")], align=True)
 PROFILE = np.dtype(
     [
         ("cpu", "i8", (PERSON_STATES,)), ("variance", "i8", (PERSON_STATES,)),
@@ -77,7 +81,7 @@ _TABLES = (
     "level_at", "person_at", "host_at", "profile_at", "bin_at", "edge_at", "action_at",
     "lane_at", "heap_at", "queue_at", "set_at", "summary_at", "levels_at", "draw_at",
     "state_at", "sessions_at", "rows_at", "scratch_at",
-    "counts_at",
+    "counts_at", "power_at",
 )  # fmt: skip
 WORLD = np.dtype(
     [
@@ -119,6 +123,7 @@ def _table(item: types.Type) -> Any:
 result_table = _table(from_dtype(RESULT))
 person_table = _table(from_dtype(PERSON))
 host_table = _table(from_dtype(HOST))
+power_table = _table(from_dtype(POWER))
 profile_table = _table(from_dtype(PROFILE))
 edge_table = _table(from_dtype(EDGE))
 action_table = _table(from_dtype(ACTION))
