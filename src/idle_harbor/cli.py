@@ -201,4 +201,4 @@ def compile() -> None:
 
 
 if __name__ == "__main__":
-    main()
+    main(prog_name="./idle-harbor")

@@ -6,6 +6,7 @@ import os
 import socket
 import subprocess
 import sys
+import time
 from pathlib import Path
 
 CHECKOUT = Path(__file__).parent.parent.parent
@@ -43,3 +44,30 @@ def test_the_command_alone_prints_its_verbs():
     assert done.returncode == 0
     for verb in ("demo", "test", "bench", "simulate", "validate", "schema", "export"):
         assert f"./idle-harbor {verb}" in done.stdout
+
+
+def test_a_killed_start_leaves_no_server_behind(tmp_path):
+    script = (
+        "import sys, time\n"
+        "from pathlib import Path\n"
+        "from idle_harbor.launch.start import serve\n"
+        "from idle_harbor.launch.tools import free_port\n"
+        "child = serve(free_port(), 'postgresql://nobody@127.0.0.1:1/none', Path(sys.argv[1]))\n"
+        "print(child.pid, flush=True)\n"
+        "time.sleep(60)\n"
+    )
+    parent = subprocess.Popen(
+        [sys.executable, "-c", script, str(tmp_path / "server.log")],
+        stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
+    )  # fmt: skip
+    assert parent.stdout is not None
+    server = int(parent.stdout.readline())
+    parent.kill()
+    parent.wait(10)
+    deadline = time.monotonic() + 15
+    while Path(f"/proc/{server}/cmdline").exists() and time.monotonic() < deadline:
+        if not Path(f"/proc/{server}/cmdline").read_bytes():
+            break  # ended, not yet reaped
+        time.sleep(0.1)
+    else:
+        assert not Path(f"/proc/{server}").exists()

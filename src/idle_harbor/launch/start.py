@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import ctypes
 import os
 import signal
 import subprocess
@@ -19,6 +20,8 @@ from idle_harbor.runtime import CHECKOUT, prepare_engine, var_folder
 __all__ = ["LaunchError", "serve", "start"]
 
 USUAL_PORT = 8466
+_PR_SET_PDEATHSIG = 1
+_LIBC = ctypes.CDLL(None) if sys.platform == "linux" else None
 
 
 def compile_engine() -> None:
@@ -47,9 +50,33 @@ def _database() -> tuple[str, Cluster | None]:
         print("using the database that DATABASE_URL names", flush=True)
         return given, None
     cluster = Cluster()
-    was_running = cluster.running()
+    theirs = cluster.running() and _owner_lives()
     address = cluster.start()
-    return address, None if was_running else cluster
+    if theirs:
+        return address, None
+    _owner_file().write_text(str(os.getpid()))
+    return address, cluster
+
+
+def _owner_file() -> Path:
+    """Where the process that has to stop the cluster is written down."""
+    return var_folder() / "cluster.owner"
+
+
+def _owner_lives() -> bool:
+    """Whether the start that owns the running cluster still lives; if not, it is taken over."""
+    try:
+        owner = int(_owner_file().read_text())
+        os.kill(owner, 0)
+    except (OSError, ValueError):
+        return False
+    return owner != os.getpid()
+
+
+def _end_with_parent() -> None:
+    """In the child: be ended when the parent is killed (Linux; elsewhere nothing)."""
+    if _LIBC is not None:
+        _LIBC.prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
 
 
 def _wanted_port(port: int | None) -> int:
@@ -76,7 +103,12 @@ def serve(port: int, address: str, log: Path) -> subprocess.Popen[bytes]:
     log.parent.mkdir(parents=True, exist_ok=True)
     with log.open("ab") as output:
         child = subprocess.Popen(
-            command, env=environment, stdout=output, stderr=output, start_new_session=True
+            command,
+            env=environment,
+            stdout=output,
+            stderr=output,
+            start_new_session=True,
+            preexec_fn=_end_with_parent,
         )
     deadline = time.monotonic() + 60
     while time.monotonic() < deadline:
