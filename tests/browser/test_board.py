@@ -109,7 +109,10 @@ def test_floor_and_ceiling_are_dragged_in_the_chart(watched, demo):
 def test_keyboard_only(watched, demo):
     page = watched.open(f"{demo}?band=1")
     settled(page)
+    page.get_by_label("Headroom in session slots").focus()
+    expect(page.get_by_role("tooltip")).to_contain_text("Free session slots to keep open")
     page.get_by_test_id("edge").first.focus()
+    expect(page.get_by_role("tooltip")).to_have_count(0)
     for _ in range(6):
         page.keyboard.press("ArrowLeft")
     expect(page.get_by_label("Band begins", exact=True)).to_have_value("08:00")

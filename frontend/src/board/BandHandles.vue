@@ -196,7 +196,13 @@ function key(event: KeyboardEvent, index: number, nudge: (steps: number) => void
         "
       >
         <line :x1="h.left + 1" :x2="h.right - 1" :y1="h.floorY" :y2="h.floorY" class="floor-line" />
-        <rect :x="h.left" :y="h.floorY - 6" :width="Math.max(h.right - h.left, 0)" height="12" class="catch" />
+        <rect
+          :x="h.left"
+          :y="h.floorY - 6"
+          :width="Math.max(h.right - h.left, 0)"
+          height="12"
+          class="catch"
+        />
         <path :d="`M${h.gripX - 11} ${h.floorY}v-7h22v7z`" class="flag" />
         <text :x="h.gripX" :y="h.floorY - 10" class="tag">{{ h.band.band.floor }} ready</text>
       </g>

@@ -16,7 +16,11 @@ const props = defineProps<{
   left: number
   right: number
 }>()
-const emit = defineEmits<{ select: [index: number]; split: [index: number]; remove: [index: number] }>()
+const emit = defineEmits<{
+  select: [index: number]
+  split: [index: number]
+  remove: [index: number]
+}>()
 
 const span = computed(() => props.day.end - props.day.start)
 const plot = computed(() => props.width - props.left - props.right)

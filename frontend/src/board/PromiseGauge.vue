@@ -33,7 +33,9 @@ const fill = computed(() => {
   >
     <span class="line">
       <span class="name">{{ name }}</span>
-      <span class="value">{{ text }}<small v-if="half"> ± {{ half }}</small></span>
+      <span class="value"
+        >{{ text }}<small v-if="half"> ± {{ half }}</small></span
+      >
     </span>
     <span class="scale" aria-hidden="true">
       <span class="fill" :style="{ width: `${fill * 100}%` }"></span>
@@ -41,7 +43,9 @@ const fill = computed(() => {
     </span>
     <span class="line foot">
       <span class="verdict">{{ kept ? '✓ kept' : '✕ broken' }}, promised {{ limitText }}</span>
-      <span v-if="change" :class="better === null ? '' : better ? 'good' : 'bad'">{{ change }}</span>
+      <span v-if="change" :class="better === null ? '' : better ? 'good' : 'bad'">{{
+        change
+      }}</span>
     </span>
   </button>
 </template>

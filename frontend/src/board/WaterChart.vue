@@ -134,7 +134,13 @@ const summary = computed(
           <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level) }}</text>
         </g>
         <g v-for="hosts in hostLevels" :key="`h${hosts}`">
-          <line :x1="plotWidth" :x2="plotWidth + 4" :y1="y(hosts * week.session_limit)" :y2="y(hosts * week.session_limit)" class="tick" />
+          <line
+            :x1="plotWidth"
+            :x2="plotWidth + 4"
+            :y1="y(hosts * week.session_limit)"
+            :y2="y(hosts * week.session_limit)"
+            class="tick"
+          />
           <text :x="plotWidth + 8" :y="y(hosts * week.session_limit) + 4" class="axis">
             {{ count(hosts) }}
           </text>
@@ -142,7 +148,13 @@ const summary = computed(
         <text x="-6" y="-9" class="axis end head">sessions</text>
         <text :x="plotWidth + 8" y="-9" class="axis head">hosts</text>
         <g v-for="tick in hours" :key="tick.at">
-          <line :x1="x(tick.at)" :x2="x(tick.at)" :y1="plotHeight" :y2="plotHeight + 4" class="tick" />
+          <line
+            :x1="x(tick.at)"
+            :x2="x(tick.at)"
+            :y1="plotHeight"
+            :y2="plotHeight + 4"
+            class="tick"
+          />
           <text :x="x(tick.at)" :y="plotHeight + 16" class="axis middle">{{ tick.label }}</text>
         </g>
       </g>
@@ -189,9 +201,7 @@ const summary = computed(
     </g>
     <text v-if="readout" :x="left + 4" y="13" class="axis">
       {{ readout.time }} · {{ count(readout.sessions) }} sessions · {{ count(readout.quay) }} slots
-      <tspan v-if="readout.waiting > 0" class="harm">
-        · {{ count(readout.waiting) }} wait
-      </tspan>
+      <tspan v-if="readout.waiting > 0" class="harm">· {{ count(readout.waiting) }} wait</tspan>
     </text>
   </svg>
 </template>

@@ -95,7 +95,9 @@ function key(event: KeyboardEvent): void {
         <span :class="{ harm: day.peak_waiting > 0 }">
           {{ day.peak_waiting > 0 ? `▲ ${count(day.peak_waiting)} wait` : 'no waits' }}
         </span>
-        <span class="quiet">{{ day.idle_share || day.peak_sessions ? `${share(day.idle_share)} idle` : 'all off' }}</span>
+        <span class="quiet">{{
+          day.idle_share || day.peak_sessions ? `${share(day.idle_share)} idle` : 'all off'
+        }}</span>
       </span>
     </button>
   </div>

@@ -149,7 +149,15 @@ describe('lanes', () => {
   const row = laneRows(
     {
       lanes: [
-        { host: 0, changes: [change(0, 'off'), change(50, 'starting'), change(80, 'ready'), change(90, 'ready', 1)] },
+        {
+          host: 0,
+          changes: [
+            change(0, 'off'),
+            change(50, 'starting'),
+            change(80, 'ready'),
+            change(90, 'ready', 1),
+          ],
+        },
       ],
       actions: [],
     },

@@ -81,7 +81,13 @@ export function beginPlan(plan: Plan, facts: FirstFacts): void {
           weekdays: [...WORKDAYS],
           bands: [
             { from: '00:00', floor: 0, ...band, rule: 'fill', release: 'drain' },
-            { from: hourBefore(facts.start), floor: 1, ...band, rule: 'spread', release: 'keep all' },
+            {
+              from: hourBefore(facts.start),
+              floor: 1,
+              ...band,
+              rule: 'spread',
+              release: 'keep all',
+            },
             { from: '17:00', floor: 0, ...band, rule: 'fill', release: 'drain' },
           ],
         },

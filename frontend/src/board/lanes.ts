@@ -40,8 +40,7 @@ export function stepFrom(row: LaneRow, instant: number, direction: 1 | -1): numb
   const edges = row.stretches
     .filter((s, k) => k > 0 && s.state !== row.stretches[k - 1]?.state)
     .map((s) => s.time)
-  const found =
-    direction > 0 ? edges.find((t) => t > instant) : edges.findLast((t) => t < instant)
+  const found = direction > 0 ? edges.find((t) => t > instant) : edges.findLast((t) => t < instant)
   return found ?? instant
 }
 

@@ -26,7 +26,8 @@ export async function loadHints(): Promise<void> {
 export function hintOf(path: string): string {
   const hint = table.value[path]
   if (hint) {
-    const bounds = hint.low !== null && hint.high !== null ? ` From ${hint.low} to ${hint.high}` : ''
+    const bounds =
+      hint.low !== null && hint.high !== null ? ` From ${hint.low} to ${hint.high}` : ''
     return `${hint.meaning}${bounds}${bounds && hint.unit ? ` ${hint.unit}` : ''}${bounds ? '.' : ''}`
   }
   const meanings = choices.value[path]

@@ -29,16 +29,16 @@ export const usePlan = defineStore('plan', () => {
   /** What is drawn and simulated: a gesture in progress, else the edited plan. */
   const plan = computed<Plan | null>(() => preview.value ?? history.value?.present ?? null)
   const dirty = computed(
-    () =>
-      !!history.value &&
-      !!saved.value &&
-      !same(history.value.present, saved.value.plan),
+    () => !!history.value && !!saved.value && !same(history.value.present, saved.value.plan),
   )
   const canUndo = computed(() => history.value?.canUndo ?? false)
   const canRedo = computed(() => history.value?.canRedo ?? false)
 
   async function load(planId: number): Promise<void> {
     id.value = planId
+    saved.value = null
+    history.value = null
+    preview.value = null
     problem.value = null
     conflict.value = null
     const answer = await api

@@ -1,7 +1,9 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import { hintOf } from '@/help/hints'
+
+import FieldHint from './FieldHint.vue'
 
 /** A choice inside a sentence, changed where it stands. */
 const props = defineProps<{
@@ -12,26 +14,35 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
 const hint = computed(() => (props.path ? hintOf(props.path) : ''))
+const focused = ref(false)
 const width = computed(
   () => (props.options.find((o) => o.value === props.modelValue)?.text.length ?? 4) + 2.4,
 )
 </script>
 
 <template>
-  <select
-    :value="modelValue"
-    :aria-label="label"
-    :title="hint"
-    :style="{ width: `${width}ch` }"
-    @change="emit('update:modelValue', ($event.target as HTMLSelectElement).value)"
-  >
-    <option v-for="option in options" :key="option.value" :value="option.value">
-      {{ option.text }}
-    </option>
-  </select>
+  <span class="choice">
+    <select
+      :value="modelValue"
+      :aria-label="label"
+      :title="hint"
+      :style="{ width: `${width}ch` }"
+      @focus="focused = true"
+      @blur="focused = false"
+      @change="emit('update:modelValue', ($event.target as HTMLSelectElement).value)"
+    >
+      <option v-for="option in options" :key="option.value" :value="option.value">
+        {{ option.text }}
+      </option>
+    </select>
+    <FieldHint v-if="focused && hint" :text="hint" />
+  </span>
 </template>
 
 <style scoped>
+.choice {
+  position: relative;
+}
 select {
   font: inherit;
   font-weight: 650;

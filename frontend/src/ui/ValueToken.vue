@@ -3,6 +3,8 @@ import { computed, nextTick, ref } from 'vue'
 
 import { boundsOf, hintOf } from '@/help/hints'
 
+import FieldHint from './FieldHint.vue'
+
 /** A value inside a sentence that is edited where it stands; its meaning shows on hover and focus. */
 const props = defineProps<{
   modelValue: number | string
@@ -18,6 +20,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: number | string] }>()
 
 const editing = ref<string | null>(null)
 const wrong = ref('')
+const focused = ref(false)
 const input = ref<HTMLInputElement>()
 const numeric = computed(() => (props.kind ?? 'number') === 'number')
 const scale = computed(() => props.scale ?? 1)
@@ -61,6 +64,11 @@ function commit(): void {
   else emit('update:modelValue', props.kind === 'clock' ? value.padStart(5, '0') : value)
 }
 
+function leave(): void {
+  focused.value = false
+  commit()
+}
+
 function cancel(): void {
   editing.value = null
   wrong.value = ''
@@ -93,13 +101,15 @@ function step(event: KeyboardEvent, direction: number): void {
       spellcheck="false"
       @input="editing = ($event.target as HTMLInputElement).value"
       @change="commit"
-      @blur="commit"
+      @focus="focused = true"
+      @blur="leave"
       @keydown.enter.prevent="commit"
       @keydown.esc="cancel"
       @keydown.up="step($event, 1)"
       @keydown.down="step($event, -1)"
     /><span v-if="unit" class="unit">&hairsp;{{ unit }}</span>
     <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
+    <FieldHint v-else-if="focused && hint" :text="hint" />
   </span>
 </template>
 

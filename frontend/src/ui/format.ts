@@ -62,9 +62,11 @@ export const WEEKDAY_IDS = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun'] as 
 
 /** A date such as 2027-03-01 as "1 March". */
 export function dayName(date: string): string {
-  return new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' }).format(
-    new Date(`${date}T00:00:00Z`),
-  )
+  return new Intl.DateTimeFormat('en-GB', {
+    day: 'numeric',
+    month: 'long',
+    timeZone: 'UTC',
+  }).format(new Date(`${date}T00:00:00Z`))
 }
 
 /** An id as words: rest-day becomes "Rest day". */

@@ -104,7 +104,7 @@ onBeforeUnmount(() => {
       <FirstSentence v-if="empty" :plan="store.plan" @edit="edit" />
       <div v-else-if="pool" class="board">
         <main class="main">
-          <div class="says">
+          <div class="says" :class="{ more }">
             <ScheduleSentence
               v-if="place"
               :plan="store.plan"
@@ -233,11 +233,13 @@ onBeforeUnmount(() => {
 }
 .says {
   padding: 6px 16px 4px;
-  max-height: 50vh;
-  overflow-y: auto;
   flex: none;
 }
-.more {
+.says.more {
+  max-height: 50vh;
+  overflow-y: auto;
+}
+.link.more {
   font-size: 12.5px;
 }
 .picture {

@@ -59,7 +59,9 @@ async function take(event: Event): Promise<void> {
 }
 
 const when = (text: string) =>
-  new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(new Date(text))
+  new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(
+    new Date(text),
+  )
 </script>
 
 <template>
@@ -71,7 +73,9 @@ const when = (text: string) =>
       </svg>
       <div>
         <h1>Idle Harbor</h1>
-        <p class="quiet">Every setting shows at once what people will feel and what it will cost.</p>
+        <p class="quiet">
+          Every setting shows at once what people will feel and what it will cost.
+        </p>
       </div>
       <button
         class="plain theme"
@@ -106,10 +110,14 @@ const when = (text: string) =>
               </RouterLink>
             </td>
             <td>r{{ plan.number }}</td>
-            <td>{{ plan.words || '–' }} <span class="quiet">by {{ plan.author }}</span></td>
+            <td>
+              {{ plan.words || '–' }} <span class="quiet">by {{ plan.author }}</span>
+            </td>
             <td>{{ when(plan.saved_at) }}</td>
             <td>
-              <a :href="`/api/plans/${plan.id}/document`" :download="`${plan.name}.json`">as JSON</a>
+              <a :href="`/api/plans/${plan.id}/document`" :download="`${plan.name}.json`"
+                >as JSON</a
+              >
             </td>
           </tr>
         </tbody>
@@ -120,14 +128,24 @@ const when = (text: string) =>
       <form @submit.prevent="begin">
         <label for="name">A new plan called</label>
         <ElInput id="name" v-model="name" maxlength="120" data-testid="new-name" />
-        <ElButton type="primary" native-type="submit" :disabled="!name.trim()" data-testid="new-plan">
+        <ElButton
+          type="primary"
+          native-type="submit"
+          :disabled="!name.trim()"
+          data-testid="new-plan"
+        >
           Begin empty
         </ElButton>
       </form>
       <p>
         <label class="file">
           or from a plan file
-          <input type="file" accept=".json,application/json" data-testid="plan-file" @change="take" />
+          <input
+            type="file"
+            accept=".json,application/json"
+            data-testid="plan-file"
+            @change="take"
+          />
         </label>
       </p>
     </section>
