@@ -32,9 +32,14 @@ const lane = computed(() =>
 const plot = computed(() => Math.max(props.width - props.left - props.right, 50))
 
 let asked = 0
+/** Two frames later: the water above is drawn first. */
+const afterPicture = () =>
+  new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))
 async function fetchLanes(): Promise<void> {
   if (props.holding) return
   const mine = ++asked
+  await afterPicture()
+  if (mine !== asked) return
   const found = await api
     .GET('/api/simulations/{input_hash}/lanes', {
       params: {

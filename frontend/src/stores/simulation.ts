@@ -12,6 +12,8 @@ import {
 
 const SEEDS = 8
 const RETRY_MS = 1500
+/** The picture is drawn first; the other weeks would take the processor from it. */
+const RANGE_AFTER_MS = 120
 
 interface Wish {
   plan: Plan
@@ -38,10 +40,12 @@ export const useSimulation = defineStore('simulation', () => {
   let wish: Wish | null = null
   let running = false
   let retry: ReturnType<typeof setTimeout> | undefined
+  let later: ReturnType<typeof setTimeout> | undefined
 
   function ask(next: Wish): void {
     wish = next
     edit += 1
+    clearTimeout(later)
     if (!running) void drain()
   }
 
@@ -51,6 +55,7 @@ export const useSimulation = defineStore('simulation', () => {
     range.value = null
     problem.value = null
     clearTimeout(retry)
+    clearTimeout(later)
   }
 
   async function drain(): Promise<void> {
@@ -62,7 +67,9 @@ export const useSimulation = defineStore('simulation', () => {
       wish = null
       const number = edit
       if (!(await askWeek(current, number))) break
-      if (current.range && !wish) void askRange(current, number)
+      if (current.range && !wish) {
+        later = setTimeout(() => void askRange(current, number), RANGE_AFTER_MS)
+      }
     }
     running = false
     busy.value = false

@@ -32,6 +32,7 @@ from idle_harbor.core.policy import N_COUNTS, RELEASE_CODES
 
 BIN_SECONDS = 300
 _MOST_REPEATS = 24
+_CACHE_LINE = 64
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 
 
@@ -167,8 +168,16 @@ class _Room:
         )
 
 
+def _aligned(count: int, dtype: np.dtype[np.void]) -> NDArray[np.void]:
+    """Zeroed records that begin at a cache line, so that one of 64 bytes never lies on two."""
+    size = count * dtype.itemsize
+    raw = np.zeros(size + _CACHE_LINE, dtype=np.uint8)
+    skip = -raw.ctypes.data % _CACHE_LINE
+    return raw[skip : skip + size].view(dtype)
+
+
 def _host_rows(pool: Pool) -> NDArray[np.void]:
-    rows = np.zeros(max(pool.standing, 1), dtype=HOST)
+    rows = _aligned(max(pool.standing, 1), HOST)
     rows["cpu"] = round(pool.base_vcpu * k.MICRO)
     rows["memory"] = round(pool.base_gib * k.KIB_PER_GIB)
     for name in ("logon_head", "logon_tail", "next_logon"):
@@ -209,7 +218,7 @@ class _World:
             "leaving_at": np.ascontiguousarray(spells.leaving),
             "profile_of_at": np.ascontiguousarray(spells.profile),
             "result_at": np.zeros(max(len(spells), 1), dtype=RESULT),
-            "person_at": np.zeros(max(spells.people, 1), dtype=PERSON),
+            "person_at": _aligned(max(spells.people, 1), PERSON),
             "host_at": _host_rows(pool),
             "power_at": _power_rows(pool),
             "profile_at": profiles,
