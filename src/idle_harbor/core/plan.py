@@ -1,7 +1,7 @@
 """The plan: frozen values, validated once at the edge and trusted inside.
 
 Times are seconds, memory is GiB, CPU is vCPU, money is Decimal in the plan's currency.
-``NEVER`` (None) stands for a timeout that never strikes.
+None stands for a timeout that never strikes.
 """
 
 from __future__ import annotations
@@ -17,8 +17,6 @@ WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun"
 Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]
 SessionKind = Literal["exponential", "lognormal", "fixed"]
-
-NEVER = None
 
 
 @dataclass(frozen=True, slots=True)

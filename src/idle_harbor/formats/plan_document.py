@@ -11,7 +11,6 @@ from typing import Annotated, Any, Final, Literal
 
 from pydantic import BaseModel, BeforeValidator, ConfigDict, PlainSerializer, StringConstraints
 from pydantic import Field as PydanticField
-from pydantic.fields import FieldInfo
 
 from idle_harbor.core.fields import BY_PATH, REQUIRED
 from idle_harbor.core.plan import Weekday
@@ -58,8 +57,6 @@ def described(path: str, *, default: Any = None) -> Any:
 def timeout(path: str) -> Any:
     """Like :func:`described` for whole seconds or "never"; bounds apply to the seconds."""
     spec = BY_PATH[path]
-    info = described(path)
-    assert isinstance(info, FieldInfo)
     return PydanticField(
         spec.default,
         description=spec.meaning,

@@ -15,7 +15,7 @@ from pathlib import Path
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import LaunchError, free_port, port_taken
-from idle_harbor.runtime import CHECKOUT, prepare_engine, var_folder
+from idle_harbor.runtime import CHECKOUT, engine_version, prepare_engine, var_folder
 
 __all__ = ["LaunchError", "serve", "start"]
 
@@ -176,9 +176,11 @@ def start(port: int | None) -> None:
         build_frontend()
         clock.part("front end")
         from idle_harbor.demo.load import load_demo
-        from idle_harbor.store.database import migrate
+        from idle_harbor.store.database import Database, migrate
 
         migrate(address)
+        with Database(address) as database:
+            database.drop_old_results(engine_version())
         load_demo(address)
         clock.part("data")
         child = serve(chosen, address, var_folder() / "server.log")

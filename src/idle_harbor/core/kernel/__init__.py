@@ -1,1 +1,1 @@
-"""The compiled event loop: flat arrays in, flat arrays out. Column names are in ``layout``."""
+"""The compiled event loop: one record and its tables, laid out in ``world``."""

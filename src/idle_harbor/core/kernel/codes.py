@@ -25,7 +25,7 @@ HOST_STATE_NAMES = ("off", "starting", "ready", "draining", "stopping")
  L_LEAST_ALL, L_ALL) = range(16)  # fmt: skip
 LEVELS = 16
 
-# G_SHORT: an array was too small, and the run must be repeated with a larger one
+# ``short`` of a world: an array was too small, and the run must be repeated with a larger one
 SHORT_OF_DRAWS, SHORT_OF_HEAP, SHORT_OF_LOG = 1, 2, 4
 
 # What became of a spell
