@@ -9,28 +9,34 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.calendar import horizon_for, local_datetime, local_to_instant
-from idle_harbor.core.demand import demand_of, hourly_pieces, pool_spells
+from idle_harbor.core.demand import demand_of, pool_spells
+from idle_harbor.core.dropins import hourly_pieces
 from idle_harbor.core.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
-from idle_harbor.core.plan import Headcount
+from idle_harbor.core.plan import Headcount, Normal
 from idle_harbor.formats.plan_reading import document_of, plan_from
 from tests.core.plans import document, plan
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 3, 1), 7, 1)
+SHARP = Normal(8.75 * 3600, 0)
 
 
 def demand(**pattern_changes):
     """The small plan's demand with fields of its one pattern replaced."""
+    base = demand_of(plan(), "main").comers[0].group.demand
+    assert isinstance(base, Headcount)
+    return of_headcount(Headcount(60, (replace(base.patterns[0], **pattern_changes),)))
+
+
+def of_headcount(headcount, **group_changes):
+    """The small plan's demand with its one group's headcount replaced."""
     base = demand_of(plan(), "main")
-    group = base.groups[0]
-    assert isinstance(group.demand, Headcount)
-    changed = replace(group.demand.patterns[0], **pattern_changes)
-    return replace(base, groups=(replace(group, demand=Headcount(60, (changed,))),))
+    group = replace(base.comers[0].group, demand=headcount, **group_changes)
+    return replace(base, comers=(replace(base.comers[0], group=group),))
 
 
 def with_people(count):
-    base = demand_of(plan(), "main")
-    group = base.groups[0]
-    return replace(base, groups=(replace(group, demand=Headcount(count, group.demand.patterns)),))
+    base = demand_of(plan(), "main").comers[0].group.demand
+    return of_headcount(Headcount(count, base.patterns))
 
 
 def test_same_seed_same_spells_other_seed_others():
@@ -48,7 +54,7 @@ def test_adding_people_leaves_everybody_else_as_they_were():
 
 def test_a_longer_day_leaves_every_start_as_it_was():
     usual = pool_spells(demand(breaks=()), WEEK, 1)
-    longer = pool_spells(demand(breaks=(), length_mean_minutes=520), WEEK, 1)
+    longer = pool_spells(demand(breaks=(), length=Normal(520 * 60, 30 * 60)), WEEK, 1)
     assert np.array_equal(usual.start, longer.start)
     assert (longer.end - usual.end == 25 * 60).all()
 
@@ -64,7 +70,7 @@ def test_starts_are_cut_at_three_standard_deviations_and_centred():
 
 
 def test_attendance_is_a_share_of_people_by_weekday():
-    given = pool_spells(demand(breaks=(), attendance=(0.5, 0, 0, 0, 0, 0, 1.0)), WEEK, 1)
+    given = pool_spells(demand(breaks=(), attendance=(0.5, None, None, 0.0, None, None, 1.0)), WEEK, 1)
     days = np.bincount((given.start + WEEK.start - WEEK.start) // 86_400, minlength=8)
     # The warm-up day is a Sunday (all come), then Monday (half of 60: 30 ± 4 sd of 3.9).
     assert days[0] == days[7] == 60
@@ -74,7 +80,7 @@ def test_attendance_is_a_share_of_people_by_weekday():
 
 def test_breaks_split_a_spell_in_two():
     usual = pool_spells(demand(breaks=()), WEEK, 1)
-    base = demand_of(plan(), "main").groups[0].demand.patterns[0].breaks[0]
+    base = demand_of(plan(), "main").comers[0].group.demand.patterns[0].breaks[0]
     always = pool_spells(demand(breaks=(replace(base, probability=1.0),)), WEEK, 1)
     assert len(always) == 2 * len(usual)
     first, second = always.start[always.person == 5][:2], always.end[always.person == 5][:2]
@@ -87,22 +93,22 @@ def test_ways_of_leaving_follow_their_shares():
     # 480 spells: standard errors of 0.022, 0.021 and 0.014.
     assert np.allclose(shares, [0.6, 0.3, 0.1], atol=4 * 0.022)
     only = replace(
-        demand().groups[0].demand.patterns[0].leaving, sign_off=0, disconnect=1, walk_away=0
+        demand().comers[0].group.demand.patterns[0].leaving, sign_off=0, disconnect=1, walk_away=0
     )
     assert set(pool_spells(demand(breaks=(), leaving=only), WEEK, 1).leaving) == {DISCONNECT}
     assert {SIGN_OFF, WALK_AWAY} == {0, 2}
 
 
 def test_nobody_stays_for_less_than_ten_minutes():
-    given = pool_spells(demand(breaks=(), length_mean_minutes=10, length_sd_minutes=200), WEEK, 1)
+    given = pool_spells(demand(breaks=(), length=Normal(600, 12_000)), WEEK, 1)
     inside = given.start > 0
     assert (given.end - given.start)[inside].min() == 600
 
 
 def test_overlapping_days_of_one_person_are_one_spell():
     # 26 hours each day: every spell runs into the next one.
-    long = demand(breaks=(), attendance=(1.0,) * 7, length_mean_minutes=26 * 60, start_sd_minutes=0,
-                  length_sd_minutes=0)  # fmt: skip
+    long = demand(breaks=(), attendance=(1.0,) * 7, start=SHARP,
+                  length=Normal(26 * 3600, 0))  # fmt: skip
     given = pool_spells(long, WEEK, 1)
     assert len(given) == 60
     assert (given.start == 0).all()
@@ -110,7 +116,7 @@ def test_overlapping_days_of_one_person_are_one_spell():
 
 def test_a_clock_change_moves_the_rush_in_utc_and_not_on_the_wall():
     week = horizon_for("Europe/Dublin", date(2027, 3, 22), 8, 1)
-    given = pool_spells(demand(breaks=(), attendance=(1.0,) * 7, start_sd_minutes=0), week, 1)
+    given = pool_spells(demand(breaks=(), attendance=(1.0,) * 7, start=SHARP), week, 1)
     walls = {local_datetime("Europe/Dublin", s + week.start).strftime("%H:%M")
              for s in given.start.tolist()}  # fmt: skip
     assert walls == {"08:45"}

@@ -21,7 +21,9 @@ EPOCH = date(1970, 1, 1)
 DAY = 86_400
 HOUR = 3_600
 #: People whose pattern reaches across midnight need the day before and the day after.
-_MARGIN_DAYS = 2
+_MARGIN_DAYS = 3
+#: Seconds beyond any instant that matters here.
+FAR_AWAY = 2**61
 
 
 def zone_exists(name: str) -> bool:
@@ -55,7 +57,7 @@ def _bisect_transition(zone: ZoneInfo, low: int, high: int) -> int:
 def transitions(zone_name: str, day: date) -> tuple[tuple[int, ...], tuple[int, ...]]:
     """Clock changes near a local date.
 
-    Returns the instants of the changes from two days before to three days after the date, and
+    Returns the instants of the changes from three days before to four days after the date, and
     the UTC offsets (seconds) in force before the first, between, and after the last of them.
     """
     zone = ZoneInfo(zone_name)
@@ -76,20 +78,33 @@ def transitions(zone_name: str, day: date) -> tuple[tuple[int, ...], tuple[int, 
     return tuple(changes), tuple(offsets)
 
 
+@lru_cache(maxsize=4096)
+def wall_pieces(zone_name: str, day: date) -> NDArray[np.int64]:
+    """How wall seconds of a date (from its 00:00) become instants, piece by piece.
+
+    Rows of (from which wall second, seconds to take off, earliest instant): the instant of a wall
+    time is max(wall - off, earliest) by the last row whose "from" it has reached. The array is
+    read-only because it is shared.
+    """
+    changes, offsets = transitions(zone_name, day)
+    midnight = (day - EPOCH).days * DAY
+    rows = [(-FAR_AWAY, offsets[0] - midnight, -FAR_AWAY)]
+    for change, before, after in zip(changes, offsets[:-1], offsets[1:], strict=True):
+        rows.append((change + before - midnight, after - midnight, change))
+    pieces = np.array(rows, dtype=np.int64)
+    pieces.flags.writeable = False
+    return pieces
+
+
 def local_to_instants(zone_name: str, day: date, seconds: NDArray[np.int64]) -> NDArray[np.int64]:
     """Instants of local clock times, given as seconds from the date's 00:00 on the wall.
 
     ``seconds`` may be negative or pass 86,400 by up to a day; skipped times give the first
     instant after the gap, doubled times the first of the two (PEP 495 names them gap and fold).
     """
-    changes, offsets = transitions(zone_name, day)
-    wall = seconds.astype(np.int64) + (day - EPOCH).days * DAY
-    result = wall - offsets[-1]
-    for change, before in zip(reversed(changes), reversed(offsets[:-1]), strict=True):
-        result = np.maximum(result, change)
-        earlier = wall - before
-        result = np.where(earlier < change, earlier, result)
-    return result
+    pieces = wall_pieces(zone_name, day)
+    rows = pieces[np.searchsorted(pieces[:, 0], seconds, side="right") - 1]
+    return np.maximum(seconds - rows[:, 1], rows[:, 2])
 
 
 def local_to_instant(zone_name: str, day: date, seconds: int) -> int:

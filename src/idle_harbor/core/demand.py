@@ -4,25 +4,31 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 from typing import TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core import draws
-from idle_harbor.core.calendar import DAY, EPOCH, HOUR, Horizon, local_to_instants, transitions
-from idle_harbor.core.plan import DropIn, Group, Headcount, Leaving, Pattern, Plan
+from idle_harbor.core.calendar import Horizon
+from idle_harbor.core.dropins import drop_in_rows, rates_on
+from idle_harbor.core.headcount import (
+    Comer,
+    Member,
+    Rows,
+    days_for,
+    empty_rows,
+    headcount_rows,
+    sheet_of,
+)
+from idle_harbor.core.kernel.spells import join_spells
+from idle_harbor.core.occasions import events_of
+from idle_harbor.core.plan import DropIn, Entitlement, Group, Headcount, Overlap, Plan
 
-#: Nobody's working day is shorter than this, whatever the draw says.
-LEAST_LENGTH = 600
 #: Ends beyond this many seconds are all the same: after every horizon (34 years).
 FURTHEST = 2**30
-#: A pattern may begin a day before and its spell end a day after the horizon.
-_REACH = timedelta(days=1)
 
 Ints: TypeAlias = NDArray[np.int32]
-Longs: TypeAlias = NDArray[np.int64]
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,268 +54,187 @@ class Spells:
         return len(self.start)
 
 
-@dataclass(slots=True)
-class _Block:
-    """Spells of one group before they are put together; ``start``/``end`` are instants."""
-
-    person: Longs
-    start: Longs
-    end: Longs
-    leaving: Longs
-
-
-def _ways(u: draws.Floats, leaving: Leaving) -> Longs:
-    edges = np.array([leaving.sign_off, leaving.sign_off + leaving.disconnect])
-    if leaving.walk_away == 0.0:
-        edges[1] = 2.0
-    if leaving.walk_away == 0.0 and leaving.disconnect == 0.0:
-        edges[0] = 2.0
-    return np.searchsorted(edges, u, side="right").astype(np.int64)
-
-
-def _pattern_of_person(
-    patterns: tuple[Pattern, ...], weekday: int, u: draws.Floats
-) -> tuple[Longs, draws.Floats]:
-    """Drawn pattern of each person and that pattern's attendance on the weekday."""
-    shares = np.cumsum([pattern.share for pattern in patterns])
-    chosen = np.minimum(np.searchsorted(shares, u, side="right"), len(patterns) - 1)
-    attendance = np.array([pattern.attendance[weekday] for pattern in patterns])
-    return chosen.astype(np.int64), attendance[chosen]
-
-
-def _spells_of_pattern(
-    group: Group, zone: str, day: date, seed: int, people: int, index: int, who: Longs
-) -> list[_Block]:
-    """Spells on one date of the people ``who`` that follow pattern ``index``."""
-    assert isinstance(group.demand, Headcount)
-    pattern = group.demand.patterns[index]
-
-    def uniform(purpose: str) -> draws.Floats:
-        return draws.uniforms(people, seed, group.id, day, purpose)[who]
-
-    clock = pattern.start_mean + 60.0 * pattern.start_sd_minutes * draws.cut_normals(
-        uniform("start")
-    )
-    start = local_to_instants(zone, day, np.rint(clock).astype(np.int64))
-    minutes = pattern.length_mean_minutes + pattern.length_sd_minutes * draws.normals(
-        uniform("length")
-    )
-    end = start + np.maximum(np.rint(60.0 * minutes), LEAST_LENGTH).astype(np.int64)
-    last_leaving = _ways(uniform("leaving"), pattern.leaving)
-
-    blocks: list[_Block] = []
-    for number, pause in enumerate(pattern.breaks):
-        shift = 60.0 * pause.sd_minutes * draws.cut_normals(uniform(f"break {number} at"))
-        away = local_to_instants(zone, day, np.rint(pause.at + shift).astype(np.int64))
-        length = pause.mean_minutes + pause.length_sd_minutes * draws.normals(
-            uniform(f"break {number} length")
-        )
-        back = away + draws.whole_seconds(60.0 * length)
-        taken = uniform(f"break {number} taken") < pause.probability
-        taken &= (away > start) & (back < end)
-        ways = _ways(uniform(f"break {number} leaving"), pause.leaving)
-        blocks.append(_Block(who[taken], start[taken], away[taken], ways[taken]))
-        start = np.where(taken, back, start)
-    blocks.append(_Block(who, start, end, last_leaving))
-    return blocks
-
-
-def _headcount_blocks(group: Group, zone: str, day: date, seed: int) -> list[_Block]:
-    assert isinstance(group.demand, Headcount)
-    people, patterns = group.demand.people, group.demand.patterns
-    if people == 0 or not patterns:
-        return []
-    chosen, attendance = _pattern_of_person(
-        patterns, day.weekday(), draws.uniforms(people, seed, group.id, day, "pattern")
-    )
-    comes = draws.uniforms(people, seed, group.id, day, "attends") < attendance
-    blocks: list[_Block] = []
-    for index in range(len(patterns)):
-        who = np.flatnonzero(comes & (chosen == index))
-        if len(who):
-            blocks += _spells_of_pattern(group, zone, day, seed, people, index, who)
-    return blocks
-
-
-def hourly_pieces(zone: str, day: date) -> tuple[Longs, Longs]:
-    """A local date cut where its wall-clock hour changes.
-
-    Returns the instants of the cuts (pieces + 1 of them) and the local hour of each piece. A
-    doubled hour appears in two pieces, a skipped one in none; every zone in force today shifts
-    by whole quarters of an hour, so quarters of UTC are fine enough.
-    """
-    quarter = HOUR // 4
-    edges = local_to_instants(zone, day, np.array([0, DAY]))
-    begin, end = int(edges[0]), int(edges[1])
-    instants = np.arange(begin, end, quarter, dtype=np.int64)
-    changes, offsets = transitions(zone, day)
-    shift = np.array(offsets)[np.searchsorted(np.array(changes), instants, side="right")]
-    hours = (instants + shift - (day - EPOCH).days * DAY) // HOUR
-    return np.append(instants, end), np.clip(hours, 0, 23)
-
-
-def _drop_in_block(group: Group, zone: str, day: date, seed: int) -> _Block:
-    """Arrivals of one local date by time-rescaling of a unit-rate Poisson process.
-
-    ``end`` holds session lengths. (Çinlar 1975, ch. 4: the arrivals of a process with integrated
-    rate Λ are Λ⁻¹ of the arrivals of the unit-rate process.)
-    """
-    demand = group.demand
-    assert isinstance(demand, DropIn)
-    cuts, hours = hourly_pieces(zone, day)
-    per_second = np.array(demand.arrivals_per_hour[day.weekday()])[hours] / HOUR
-    integrated = np.concatenate(([0.0], np.cumsum(per_second * np.diff(cuts))))
-    total = float(integrated[-1])
-    source = draws.stream(seed, group.id, day, "arrivals")
-    unit = np.empty(0)
-    reached = 0.0
-    while reached < total:
-        count = int(total - reached + 6.0 * np.sqrt(total) + 16.0)
-        gaps = -np.log1p(-source.random(count))
-        unit = np.concatenate((unit, reached + np.cumsum(gaps)))
-        reached = float(unit[-1])
-    unit = unit[unit < total]
-    arrivals = np.floor(np.interp(unit, integrated, cuts.astype(np.float64))).astype(np.int64)
-    u = draws.uniforms(len(arrivals), seed, group.id, day, "length")
-    mean = 60.0 * demand.session_mean_minutes
-    if demand.session_kind == "exponential":
-        lengths = -mean * np.log1p(-u)
-    elif demand.session_kind == "lognormal":
-        lengths = draws.lognormals(u, mean, demand.session_cv)
-    else:
-        lengths = np.full(len(u), mean)
-    order = np.arange(len(arrivals), dtype=np.int64)
-    return _Block(order, arrivals, draws.whole_seconds(lengths).astype(np.int64), order * 0)
-
-
-def _merge_overlaps(block: _Block) -> _Block:
-    """Overlapping spells of one person become one, which leaves as its last part does."""
-    order = np.lexsort((block.start, block.person))
-    person, start = block.person[order], block.start[order]
-    end, leaving = block.end[order], block.leaving[order]
-    if len(start) < 2 or not np.any((person[1:] == person[:-1]) & (start[1:] < end[:-1])):
-        return _Block(person, start, end, leaving)
-    keep = np.ones(len(start), dtype=bool)
-    last = 0
-    for k in range(1, len(start)):
-        if person[k] == person[last] and start[k] < end[last]:
-            keep[k] = False
-            if end[k] > end[last]:
-                end[last], leaving[last] = end[k], leaving[k]
-        else:
-            last = k
-    return _Block(person[keep], start[keep], end[keep], leaving[keep])
-
-
-def _gather(blocks: list[_Block]) -> _Block:
-    empty = np.empty(0, dtype=np.int64)
-    return _Block(
-        np.concatenate([empty, *(b.person for b in blocks)]),
-        np.concatenate([empty, *(b.start for b in blocks)]),
-        np.concatenate([empty, *(b.end for b in blocks)]),
-        np.concatenate([empty, *(b.leaving for b in blocks)]),
-    )
-
-
-def _within(block: _Block, horizon: Horizon, from_connection: bool) -> _Block:
-    """Cut to the horizon: who is at work when it starts asks at its first second."""
-    if from_connection:
-        inside = (block.start >= horizon.start) & (block.start < horizon.end)
-        end = block.end[inside]
-    else:
-        inside = (block.end > horizon.start) & (block.start < horizon.end)
-        end = block.end[inside] - horizon.start
-    start = np.maximum(block.start[inside] - horizon.start, 0)
-    return _Block(block.person[inside], start, end, block.leaving[inside])
-
-
 @dataclass(frozen=True, slots=True)
 class PoolDemand:
-    """The groups entitled to a pool, with what of the plan shapes their spells.
+    """The groups that come to a pool, with all of the plan that shapes their spells.
 
-    ``zones``, ``profile_indexes`` and ``group_indexes`` run beside ``groups``.
+    ``overlaps`` are the people whom several of them share; with ``two_sessions`` a person's
+    apps are a session beside the desktop, else the two are one.
     """
 
-    groups: tuple[Group, ...]
-    zones: tuple[str, ...]
-    profile_indexes: tuple[int, ...]
-    group_indexes: tuple[int, ...]
+    comers: tuple[Comer, ...]
+    overlaps: tuple[Overlap, ...]
+    two_sessions: bool
 
     @property
     def headcount(self) -> int:
-        """Named people; drop-ins have none."""
-        return sum(g.demand.people for g in self.groups if isinstance(g.demand, Headcount))
+        """Named people, each counted once; drop-ins have none."""
+        named = sum(
+            c.group.demand.people for c in self.comers if isinstance(c.group.demand, Headcount)
+        )
+        ids = {comer.group.id for comer in self.comers}
+        shared = [(len(ids.intersection(o.groups)), o.people) for o in self.overlaps]
+        return named - sum((groups - 1) * people for groups, people in shared if groups > 1)
 
     def expected_spells(self, horizon: Horizon) -> float:
         """How many spells a horizon brings on average, before any is drawn."""
-        return sum(_expected(group, day) for group in self.groups for day in horizon.dates)
+        return sum(
+            _expected(comer, day, self.two_sessions)
+            for comer in self.comers
+            for day in horizon.dates
+        )
+
+
+def comer_of(plan: Plan, group: Group, uses: Sequence[Entitlement]) -> Comer:
+    """A group with what of its plan shapes its spells."""
+    return Comer(
+        group=group,
+        site=next(site for site in plan.sites if site.id == group.site),
+        events=events_of(plan, group),
+        uses=tuple(uses),
+        profile_index=[profile.id for profile in plan.profiles].index(group.profile),
+        group_index=plan.groups.index(group),
+    )
 
 
 def demand_of(plan: Plan, pool_id: str) -> PoolDemand:
     """The demand on one pool."""
-    entitled = {e.group for e in plan.entitlements if e.pool == pool_id}
-    zones = {site.id: site.time_zone for site in plan.sites}
-    profiles = [profile.id for profile in plan.profiles]
-    chosen = [(k, group) for k, group in enumerate(plan.groups) if group.id in entitled]
+    uses: dict[str, list[Entitlement]] = {}
+    for entitlement in plan.entitlements:
+        if entitlement.pool == pool_id:
+            uses.setdefault(entitlement.group, []).append(entitlement)
+    pool = next(pool for pool in plan.pools if pool.id == pool_id)
     return PoolDemand(
-        groups=tuple(group for _, group in chosen),
-        zones=tuple(zones[group.site] for _, group in chosen),
-        profile_indexes=tuple(profiles.index(group.profile) for _, group in chosen),
-        group_indexes=tuple(k for k, _ in chosen),
+        comers=tuple(comer_of(plan, g, uses[g.id]) for g in plan.groups if g.id in uses),
+        overlaps=tuple(o for o in plan.overlaps if len(uses.keys() & set(o.groups)) > 1),
+        two_sessions=pool.desktop_and_apps == "two sessions",
     )
 
 
-def _expected(group: Group, day: date) -> float:
-    demand = group.demand
+def group_demand(plan: Plan, group: Group) -> PoolDemand:
+    """The demand of one group whatever it may use, as if it opened one desktop each time."""
+    return PoolDemand((comer_of(plan, group, [Entitlement(group.id, "")]),), (), False)
+
+
+def _expected(comer: Comer, day: date, two_sessions: bool) -> float:
+    demand = comer.group.demand
     if isinstance(demand, DropIn):
-        return sum(demand.arrivals_per_hour[day.weekday()])
-    return demand.people * sum(
-        p.share * p.attendance[day.weekday()] * (1 + sum(b.probability for b in p.breaks))
-        for p in demand.patterns
+        cuts, per_second = rates_on(comer, day)
+        return float(np.sum(np.diff(cuts) * per_second))
+    sheet = sheet_of(comer, day)
+    if sheet is None:
+        return 0.0
+    shares = np.diff(sheet.edges, prepend=0.0)
+    if sheet.crews:
+        counts = np.bincount([c for c in sheet.crews if c >= 0], minlength=len(demand.patterns))
+        shares = counts / len(sheet.crews)
+    spells = [1.0 + sum(b.probability for b in p.breaks) for p in demand.patterns]
+    per_person = float(np.sum(shares * np.array(sheet.chances) * np.array(spells)))
+    opened = [use.use for use in comer.uses]
+    shut = float(np.prod([1.0 - share for share in opened]))
+    return sheet.people * sheet.effect.factor * per_person * (
+        sum(opened) if two_sessions else 1.0 - shut
     )
 
 
-def _group_block(group: Group, zone: str, horizon: Horizon, seed: int) -> tuple[_Block, int]:
-    """Spells of one group in seconds from the horizon's start, and how many people make them."""
-    first = horizon.first_day - _REACH
-    days = [first + timedelta(days=k) for k in range(len(horizon.dates) + 2)]
-    if isinstance(group.demand, DropIn):
-        whole = _gather([_drop_in_block(group, zone, day, seed) for day in days])
-        block = _within(whole, horizon, from_connection=True)
-        block.person = np.arange(len(block.start), dtype=np.int64)
-        return block, len(block.start)
-    whole = _gather([b for day in days for b in _headcount_blocks(group, zone, day, seed)])
-    return _within(_merge_overlaps(whole), horizon, from_connection=False), group.demand.people
+def _members(demand: PoolDemand, horizon: Horizon) -> list[Member]:
+    """Comers with a headcount, numbered one after the other; shared people keep one number."""
+    members: list[Member] = []
+    offset = 0
+    for index, comer in enumerate(demand.comers):
+        if isinstance(comer.group.demand, DropIn):
+            continue
+        found = [sheet_of(comer, day) for day in days_for(comer, horizon)]
+        sheets = tuple(sheet for sheet in found if sheet is not None)
+        stride = max([comer.group.demand.people, *(sheet.people for sheet in sheets)])
+        copies = max([1, *(sheet.copies for sheet in sheets)])
+        ids = np.arange(offset, offset + stride, dtype=np.int32)
+        members.append(Member(comer, index, sheets, offset, stride, copies, ids))
+        offset += stride * copies
+    _share_people(demand.overlaps, members)
+    return members
+
+
+def _share_people(overlaps: Sequence[Overlap], members: Sequence[Member]) -> None:
+    """Give people of several groups one number: from each group its last ones not yet shared."""
+    left: dict[str, int] = {}
+    for member in members:
+        assert isinstance(member.comer.group.demand, Headcount)
+        left[member.comer.group.id] = member.comer.group.demand.people
+    for overlap in overlaps:
+        concerned = [m for m in members if m.comer.group.id in overlap.groups]
+        count = min([overlap.people, *(left[m.comer.group.id] for m in concerned)])
+        places = []
+        for member in concerned:
+            end = left[member.comer.group.id]
+            left[member.comer.group.id] = end - count
+            places.append(slice(end - count, end))
+        for member, place in zip(concerned[1:], places[1:], strict=True):
+            member.ids[place] = concerned[0].ids[places[0]]
+
+
+def _gathered(parts: Sequence[Rows]) -> Rows:
+    if len(parts) == 1:
+        return parts[0]
+    if not parts:
+        return empty_rows(0)
+    return Rows(
+        np.concatenate([part.person for part in parts]),
+        np.concatenate([part.start for part in parts]),
+        np.concatenate([part.end for part in parts]),
+        np.concatenate([part.leaving for part in parts]),
+        np.concatenate([part.member for part in parts]),
+    )
 
 
 def pool_spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
-    """Spells of every group entitled to a pool; people of different groups are different people.
+    """Spells of every group that comes to a pool, overlapping ones of a person joined.
 
-    Cost: about a microsecond per person and day.
+    People of different groups are different people but for the plan's overlaps.
     """
-    blocks: list[_Block] = []
-    offset = 0
-    for group, zone in zip(demand.groups, demand.zones, strict=True):
-        block, people = _group_block(group, zone, horizon, seed)
-        block.person = block.person + offset
-        offset += people
-        blocks.append(block)
-    whole = _gather(blocks)
-    sizes = [len(block.start) for block in blocks]
-    fixed = [isinstance(group.demand, DropIn) for group in demand.groups]
+    members = _members(demand, horizon)
+    people = sum(member.stride * member.copies for member in members)
+    parts = headcount_rows(members, horizon, seed, people if demand.two_sessions else None)
+    offset = 2 * people if demand.two_sessions else people
+    for index, comer in enumerate(demand.comers):
+        if isinstance(comer.group.demand, DropIn):
+            parts.append(drop_in_rows(comer, index, offset, horizon, seed))
+            offset += len(parts[-1].start)
+    return _joined(_gathered(parts), demand.comers, offset)
 
-    def spread(values: Sequence[int], dtype: type[np.generic]) -> NDArray[np.generic]:
-        return np.repeat(np.array(values, dtype=dtype), sizes)
 
-    return sorted_spells(
-        whole.person,
-        whole.start,
-        whole.end,
-        spread(fixed, np.int8),
-        whole.leaving,
-        spread(demand.profile_indexes, np.int16),
-        spread(demand.group_indexes, np.int16),
-        people=offset,
+def _order(start: Ints, person: Ints) -> Ints:
+    """Indexes that sort by (start, person), ties in the order given."""
+    keys = (start.astype(np.int64) << 32) | person
+    order = np.argsort(keys)
+    ordered = keys[order]
+    if np.any(ordered[1:] == ordered[:-1]):
+        # numpy's quick sort is not stable, and how it breaks ties depends on the processor.
+        order = np.argsort(keys, kind="stable")
+    return order.astype(np.int32)
+
+
+def _joined(rows: Rows, comers: Sequence[Comer], people: int) -> Spells:
+    order = _order(rows.start, rows.person)
+    result = empty_rows(len(order))
+    visits = np.array([isinstance(c.group.demand, DropIn) for c in comers], dtype=np.int8)
+    count = join_spells(
+        order, rows.person, rows.start, rows.end, rows.leaving, rows.member, visits,
+        np.full(max(people, 1), -1, dtype=np.int32), result.person, result.start, result.end,
+        result.leaving, result.member,
+    )  # fmt: skip
+    done = result.cut(count)
+    profiles = np.array([c.profile_index for c in comers], dtype=np.int16)
+    groups = np.array([c.group_index for c in comers], dtype=np.int16)
+    return Spells(
+        person=done.person,
+        start=done.start,
+        end=np.minimum(done.end, FURTHEST, dtype=np.int32),
+        from_connection=visits[done.member],
+        leaving=done.leaving,
+        profile=profiles[done.member],
+        group=groups[done.member],
+        people=people,
     )
 
 

@@ -17,6 +17,8 @@ WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun"
 Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]
 SessionKind = Literal["exponential", "lognormal", "fixed"]
+Use = Literal["desktop", "apps"]
+Together = Literal["one session", "two sessions"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -29,11 +31,29 @@ class Promise:
 
 
 @dataclass(frozen=True, slots=True)
+class OwnDay:
+    """A holiday that is not a public one, or one that a calendar file named."""
+
+    day: date
+    name: str
+
+
+@dataclass(frozen=True, slots=True)
+class Holidays:
+    """Days on which a site rests: a country's public ones (ISO 3166, with a region) and its own."""
+
+    country: str | None
+    region: str | None
+    own: tuple[OwnDay, ...]
+
+
+@dataclass(frozen=True, slots=True)
 class Site:
-    """A place where people work, with its IANA time zone."""
+    """A place where people work, with its IANA time zone and its holidays."""
 
     id: str
     time_zone: str
+    holidays: Holidays = Holidays(None, None, ())
 
 
 @dataclass(frozen=True, slots=True)
@@ -61,11 +81,43 @@ class Leaving:
 
 
 @dataclass(frozen=True, slots=True)
+class Normal:
+    """A normal spread of clock times or lengths: mean and standard deviation in seconds."""
+
+    mean: float
+    sd: float
+
+
+@dataclass(frozen=True, slots=True)
+class Histogram:
+    """An observed spread: weights of equal steps from ``first`` on, uniform within; seconds."""
+
+    first: int
+    step: int
+    weights: tuple[float, ...]
+
+    @property
+    def mean(self) -> float:
+        """The mean in seconds."""
+        total = sum(self.weights)
+        middles = (w * (self.first + (k + 0.5) * self.step) for k, w in enumerate(self.weights))
+        return sum(middles) / total
+
+
+Spread = Normal | Histogram
+
+
+@dataclass(frozen=True, slots=True)
 class Break:
-    """A pause taken with a probability about a local clock time (seconds of the day)."""
+    """A pause taken with a probability: about a clock time (seconds of the day), or after a stay.
+
+    Exactly one of ``at`` and ``after`` (seconds from the start) is given. A clock time before
+    the pattern's mean start is on the following day.
+    """
 
     probability: float
-    at: int
+    at: int | None
+    after: int | None
     sd_minutes: float
     mean_minutes: float
     length_sd_minutes: float
@@ -74,25 +126,41 @@ class Break:
 
 @dataclass(frozen=True, slots=True)
 class Pattern:
-    """When a group's people start (seconds of the local day), how long they stay, their leaving."""
+    """When people start (seconds of the local day), how long they stay, how they leave.
+
+    ``attendance`` has a probability for each weekday on which the pattern is valid, else None.
+    """
 
     id: str
     share: float
-    attendance: tuple[float, ...]
-    start_mean: int
-    start_sd_minutes: float
-    length_mean_minutes: float
-    length_sd_minutes: float
+    attendance: tuple[float | None, ...]
+    start: Spread
+    length: Spread
     breaks: tuple[Break, ...]
     leaving: Leaving
 
 
 @dataclass(frozen=True, slots=True)
+class Rotation:
+    """Crews that take turns: person k is in crew k mod len(order), None in the order is rest.
+
+    Crew c follows ``order[(c + n) mod len(order)]`` in the n-th stretch of ``every_days`` days
+    counted from ``since``.
+    """
+
+    every_days: int
+    order: tuple[str | None, ...]
+    since: date
+
+
+@dataclass(frozen=True, slots=True)
 class Headcount:
-    """Demand of named people who follow patterns."""
+    """Demand of named people who follow patterns; ``follows`` names a directory group."""
 
     people: int
     patterns: tuple[Pattern, ...]
+    rotation: Rotation | None = None
+    follows: str | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,6 +174,14 @@ class DropIn:
 
 
 @dataclass(frozen=True, slots=True)
+class Growth:
+    """Headcount or rate multiplies by 1 + ``per_year`` in a year, counted from ``since``."""
+
+    per_year: float
+    since: date
+
+
+@dataclass(frozen=True, slots=True)
 class Group:
     """People with the same pattern of work and the same workload profile."""
 
@@ -113,14 +189,72 @@ class Group:
     site: str
     profile: str
     demand: Headcount | DropIn
+    works_holidays: bool = False
+    growth: Growth | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Dates:
+    """From one date to another, both included."""
+
+    first: date
+    last: date
+
+
+@dataclass(frozen=True, slots=True)
+class MonthWorkdays:
+    """From one workday of every month to another (1 = first), both included.
+
+    A workday is a Monday to Friday that is no holiday of the group's site.
+    """
+
+    first: int
+    last: int
+
+
+@dataclass(frozen=True, slots=True)
+class Event:
+    """Days that differ: demand times a factor, moved by minutes, on another pattern.
+
+    ``groups`` empty means all; ``pattern`` names a pattern that each such group has.
+    """
+
+    id: str
+    groups: tuple[str, ...]
+    when: Dates | MonthWorkdays
+    factor: float
+    shift_minutes: int
+    pattern: str | None
+
+
+@dataclass(frozen=True, slots=True)
+class Overlap:
+    """So many people are in exactly these groups at once."""
+
+    groups: tuple[str, ...]
+    people: int
 
 
 @dataclass(frozen=True, slots=True)
 class Entitlement:
-    """Which group may use which pool."""
+    """Which group may use which pool, as a whole desktop or as apps from its image.
+
+    ``use`` is the share of a person's spells in which this one is opened.
+    """
 
     group: str
     pool: str
+    use_as: Use = "desktop"
+    apps: tuple[str, ...] = ()
+    use: float = 1.0
+
+
+@dataclass(frozen=True, slots=True)
+class Image:
+    """A host image with the inventory of its apps."""
+
+    id: str
+    apps: tuple[str, ...]
 
 
 @dataclass(frozen=True, slots=True)
@@ -168,6 +302,8 @@ class Pool:
     load_tolerance: float
     base_vcpu: float
     base_gib: float
+    image: str | None = None
+    desktop_and_apps: Together = "one session"
 
 
 @dataclass(frozen=True, slots=True)
@@ -216,3 +352,6 @@ class Plan:
     disks: tuple[Disk, ...]
     pools: tuple[Pool, ...]
     schedules: tuple[Schedule, ...]
+    events: tuple[Event, ...] = ()
+    overlaps: tuple[Overlap, ...] = ()
+    images: tuple[Image, ...] = ()

@@ -2,20 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Iterator
 
 from idle_harbor.core.calendar import zone_exists
 from idle_harbor.core.errors import Fault
-from idle_harbor.core.plan import WEEKDAYS, Headcount, Leaving, Plan, Schedule
+from idle_harbor.core.people_rules import people_faults
+from idle_harbor.core.plan import WEEKDAYS, Plan, Schedule
+from idle_harbor.core.rule_words import clock, missing, repeated
 
 #: Bands begin at whole steps of five minutes.
 BAND_STEP = 300
-_SUM_SLACK = 1e-6
-
-
-def clock(seconds: int) -> str:
-    """Seconds of the day as HH:MM."""
-    return f"{seconds // 3600:02d}:{seconds % 3600 // 60:02d}"
 
 
 def faults_of(plan: Plan) -> list[Fault]:
@@ -24,67 +20,32 @@ def faults_of(plan: Plan) -> list[Fault]:
         *_duplicates(plan),
         *_references(plan),
         *_zones(plan),
-        *_patterns(plan),
+        *people_faults(plan),
         *_schedules(plan),
         *_floors(plan),
     ]
 
 
 def _duplicates(plan: Plan) -> Iterator[Fault]:
-    for name in ("sites", "profiles", "groups", "sizes", "disks", "pools", "schedules"):
-        yield from _repeated(f"/{name}", [item.id for item in getattr(plan, name)])
-    for g, group in enumerate(plan.groups):
-        if isinstance(group.demand, Headcount):
-            ids = [pattern.id for pattern in group.demand.patterns]
-            yield from _repeated(f"/groups/{g}/demand/patterns", ids)
-    seen: set[tuple[str, str]] = set()
-    for index, entitlement in enumerate(plan.entitlements):
-        pair = (entitlement.group, entitlement.pool)
-        if pair in seen:
-            yield Fault(
-                f"/entitlements/{index}",
-                f"group '{pair[0]}' is entitled to pool '{pair[1]}' twice",
-                "keep one of the two",
-            )
-        seen.add(pair)
-
-
-def _repeated(pointer: str, ids: Sequence[str]) -> Iterator[Fault]:
-    seen: set[str] = set()
-    for index, name in enumerate(ids):
-        if name in seen:
-            yield Fault(
-                f"{pointer}/{index}/id",
-                f"the id '{name}' is used twice",
-                "give each its own id",
-            )
-        seen.add(name)
-
-
-def _missing(pointer: str, kind: str, name: str, known: Iterable[str]) -> Iterator[Fault]:
-    listed = sorted(known)
-    if name not in listed:
-        has = ", ".join(listed) if listed else "none"
-        yield Fault(
-            pointer, f"there is no {kind} '{name}'", f"name one that exists ({has}) or add it"
-        )
+    lists = ("sites", "profiles", "groups", "sizes", "disks", "pools", "schedules", "images")
+    for name in lists:
+        yield from repeated(f"/{name}", [item.id for item in getattr(plan, name)])
 
 
 def _references(plan: Plan) -> Iterator[Fault]:
     sites, profiles = [s.id for s in plan.sites], [p.id for p in plan.profiles]
-    groups, pools = [g.id for g in plan.groups], [p.id for p in plan.pools]
     for k, group in enumerate(plan.groups):
-        yield from _missing(f"/groups/{k}/site", "site", group.site, sites)
-        yield from _missing(f"/groups/{k}/profile", "workload profile", group.profile, profiles)
-    for k, entitlement in enumerate(plan.entitlements):
-        yield from _missing(f"/entitlements/{k}/group", "group", entitlement.group, groups)
-        yield from _missing(f"/entitlements/{k}/pool", "pool", entitlement.pool, pools)
+        yield from missing(f"/groups/{k}/site", "site", group.site, sites)
+        yield from missing(f"/groups/{k}/profile", "workload profile", group.profile, profiles)
     for k, pool in enumerate(plan.pools):
-        yield from _missing(f"/pools/{k}/size", "host size", pool.size, [s.id for s in plan.sizes])
+        yield from missing(f"/pools/{k}/size", "host size", pool.size, [s.id for s in plan.sizes])
         schedules = [s.id for s in plan.schedules]
-        yield from _missing(f"/pools/{k}/schedule", "schedule", pool.schedule, schedules)
+        yield from missing(f"/pools/{k}/schedule", "schedule", pool.schedule, schedules)
         if pool.disk is not None:
-            yield from _missing(f"/pools/{k}/disk", "disk", pool.disk, [d.id for d in plan.disks])
+            yield from missing(f"/pools/{k}/disk", "disk", pool.disk, [d.id for d in plan.disks])
+        if pool.image is not None:
+            images = [image.id for image in plan.images]
+            yield from missing(f"/pools/{k}/image", "image", pool.image, images)
 
 
 def _zones(plan: Plan) -> Iterator[Fault]:
@@ -97,41 +58,6 @@ def _zones(plan: Plan) -> Iterator[Fault]:
                 f"'{zone}' is not a time zone that is known here",
                 "use an IANA name such as Europe/Dublin",
             )
-
-
-def _leaving(pointer: str, leaving: Leaving) -> Iterator[Fault]:
-    total = leaving.sign_off + leaving.disconnect + leaving.walk_away
-    if abs(total - 1.0) > _SUM_SLACK:
-        yield Fault(
-            pointer,
-            f"the ways of leaving add up to {total:g}",
-            "make sign off, disconnect and walk away add up to 1",
-        )
-
-
-def _patterns(plan: Plan) -> Iterator[Fault]:
-    for g, group in enumerate(plan.groups):
-        if not isinstance(group.demand, Headcount):
-            continue
-        base = f"/groups/{g}/demand/patterns"
-        patterns = group.demand.patterns
-        total = sum(pattern.share for pattern in patterns)
-        if patterns and abs(total - 1.0) > _SUM_SLACK:
-            yield Fault(base, f"the patterns' shares add up to {total:g}", "make them add up to 1")
-        for p, pattern in enumerate(patterns):
-            yield from _leaving(f"{base}/{p}/leaving", pattern.leaving)
-            for b, pause in enumerate(pattern.breaks):
-                yield from _leaving(f"{base}/{p}/breaks/{b}/leaving", pause.leaving)
-                if (
-                    b
-                    and pause.at
-                    < pattern.breaks[b - 1].at + 60 * pattern.breaks[b - 1].mean_minutes
-                ):
-                    yield Fault(
-                        f"{base}/{p}/breaks/{b}/at",
-                        f"the break at {clock(pause.at)} begins before the one above it is over",
-                        "list breaks in the order of the day, one after the other",
-                    )
 
 
 def _schedules(plan: Plan) -> Iterator[Fault]:
@@ -164,7 +90,7 @@ def _schedules(plan: Plan) -> Iterator[Fault]:
 
 def _weekdays(pointer: str, schedule: Schedule) -> Iterator[Fault]:
     ids = [day_type.id for day_type in schedule.day_types]
-    yield from _repeated(pointer, ids)
+    yield from repeated(pointer, ids)
     for weekday, name in enumerate(WEEKDAYS):
         holders = [d.id for d in schedule.day_types if weekday in d.weekdays]
         if len(holders) != 1:

@@ -9,7 +9,15 @@ from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Final, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, PlainSerializer, StringConstraints
+from pydantic import (
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    Discriminator,
+    PlainSerializer,
+    StringConstraints,
+    Tag,
+)
 from pydantic import Field as PydanticField
 
 from idle_harbor.core.fields import BY_PATH, REQUIRED
@@ -19,6 +27,8 @@ FORMAT: Final = 1
 
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,62}$")]
 Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
+#: A key of the directory, as it came from there.
+DirectoryKey = Annotated[str, StringConstraints(min_length=1, max_length=400)]
 Share = Annotated[float, PydanticField(ge=0, le=1)]
 
 
@@ -38,20 +48,20 @@ Money = Annotated[
 Never = Literal["never"]
 
 
-def described(path: str, *, default: Any = None) -> Any:
+def described(path: str, *, alias: str | None = None) -> Any:
     """A Pydantic field with the unit, bounds, default and meaning of the table."""
     spec = BY_PATH[path]
-    if default is None and spec.default is not REQUIRED:
-        default = spec.default
     extra: dict[str, Any] = {"unit": spec.unit, "source": spec.source}
     keywords: dict[str, Any] = {"description": spec.meaning, "json_schema_extra": extra}
     if spec.low is not None:
         keywords["ge"] = spec.low
     if spec.high is not None:
         keywords["le"] = spec.high
-    if default is None:
+    if alias is not None:
+        keywords["alias"] = alias
+    if spec.default is REQUIRED:
         return PydanticField(**keywords)
-    return PydanticField(default, **keywords)
+    return PydanticField(spec.default, **keywords)
 
 
 def timeout(path: str) -> Any:
@@ -83,11 +93,29 @@ class PromisePart(Part):
     strained_share: float = described("promise.strained_share")
 
 
+class OwnDayPart(Part):
+    """A day on which a site rests."""
+
+    day: date = described("sites.holidays.own.day")
+    name: Annotated[str, StringConstraints(min_length=1, max_length=120)] = described(
+        "sites.holidays.own.name"
+    )
+
+
+class HolidaysPart(Part):
+    """Days on which a site rests: public ones of a country, and its own."""
+
+    country: str | None = described("sites.holidays.country")
+    region: str | None = described("sites.holidays.region")
+    own: list[OwnDayPart] = PydanticField(default_factory=list, max_length=2000)
+
+
 class SitePart(Part):
     """A place where people work."""
 
     id: Id
     time_zone: str = described("sites.time_zone")
+    holidays: HolidaysPart = PydanticField(default_factory=HolidaysPart)
 
 
 class CpuPart(Part):
@@ -130,7 +158,26 @@ class LeavingPart(Part):
     walk_away: Share = 0.0
 
 
+def _kind_of(value: object) -> str:
+    """The tag of a spread; without one it is a normal."""
+    kind = value.get("kind", "normal") if isinstance(value, dict) else getattr(value, "kind", "")
+    return str(kind)
+
+
+def _tagged(normal: type[Part], observed: type[Part]) -> Any:
+    return Annotated[
+        Annotated[normal, Tag("normal")] | Annotated[observed, Tag("histogram")],
+        Discriminator(_kind_of),
+    ]
+
+
 _PATTERN = "groups.demand.headcount.patterns"
+
+
+Weights = Annotated[
+    list[Annotated[float, PydanticField(ge=0, le=1e9)]],
+    PydanticField(min_length=1, max_length=288, description="Weight of each step, in order."),
+]
 
 
 class StartPart(Part):
@@ -141,6 +188,17 @@ class StartPart(Part):
     sd_minutes: float = described(f"{_PATTERN}.start.sd_minutes")
 
 
+class ObservedStartPart(Part):
+    """When people were seen to start: a histogram in equal steps."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    kind: Literal["histogram"]
+    from_: Clock = described(f"{_PATTERN}.start.from", alias="from")
+    step_minutes: int = described(f"{_PATTERN}.start.step_minutes")
+    weights: Weights
+
+
 class LengthPart(Part):
     """How long they stay."""
 
@@ -149,11 +207,21 @@ class LengthPart(Part):
     sd_minutes: float = described(f"{_PATTERN}.length.sd_minutes")
 
 
+class ObservedLengthPart(Part):
+    """How long they were seen to stay: a histogram in equal steps."""
+
+    kind: Literal["histogram"]
+    from_minutes: int = described(f"{_PATTERN}.length.from_minutes")
+    step_minutes: int = described(f"{_PATTERN}.length.step_minutes")
+    weights: Weights
+
+
 class BreakPart(Part):
-    """A pause in the day."""
+    """A pause in the day, at a clock time or so long after the start."""
 
     probability: float = described(f"{_PATTERN}.breaks.probability")
-    at: Clock = described(f"{_PATTERN}.breaks.at")
+    at: Clock | None = described(f"{_PATTERN}.breaks.at")
+    after_minutes: float | None = described(f"{_PATTERN}.breaks.after_minutes")
     sd_minutes: float = described(f"{_PATTERN}.breaks.sd_minutes")
     mean_minutes: float = described(f"{_PATTERN}.breaks.mean_minutes")
     length_sd_minutes: float = described(f"{_PATTERN}.breaks.length_sd_minutes")
@@ -166,12 +234,25 @@ class PatternPart(Part):
     id: Id
     share: float = described(f"{_PATTERN}.share")
     attendance: dict[Weekday, Share] = PydanticField(
-        default_factory=dict, description="Share of people who come, by weekday; missing is 0."
+        default_factory=dict,
+        description="Share of people who come, by weekday; the pattern is valid on those listed.",
     )
-    start: StartPart = PydanticField(default_factory=StartPart)
-    length: LengthPart = PydanticField(default_factory=LengthPart)
+    start: _tagged(StartPart, ObservedStartPart) = PydanticField(  # type: ignore[valid-type]
+        default_factory=StartPart
+    )
+    length: _tagged(LengthPart, ObservedLengthPart) = PydanticField(  # type: ignore[valid-type]
+        default_factory=LengthPart
+    )
     breaks: list[BreakPart] = PydanticField(default_factory=list, max_length=8)
     leaving: LeavingPart = PydanticField(default_factory=LeavingPart)
+
+
+class RotationPart(Part):
+    """Crews that take turns with the patterns."""
+
+    every_days: int = described("groups.demand.headcount.rotation.every_days")
+    order: list[Id | None] = described("groups.demand.headcount.rotation.order")
+    since: date = described("groups.demand.headcount.rotation.since")
 
 
 class HeadcountPart(Part):
@@ -179,6 +260,8 @@ class HeadcountPart(Part):
 
     kind: Literal["headcount"]
     people: int = described("groups.demand.headcount.people")
+    follows: DirectoryKey | None = described("groups.demand.headcount.follows")
+    rotation: RotationPart | None = None
     patterns: list[PatternPart] = PydanticField(default_factory=list, max_length=20)
 
 
@@ -207,6 +290,13 @@ class DropInPart(Part):
     session: VisitPart = PydanticField(default_factory=VisitPart)
 
 
+class GrowthPart(Part):
+    """How a group grows."""
+
+    per_year: float = described("groups.growth.per_year")
+    since: date = described("groups.growth.since")
+
+
 class GroupPart(Part):
     """People with the same pattern of work and the same workload profile."""
 
@@ -214,16 +304,69 @@ class GroupPart(Part):
     site: Id
     profile: Id
     demand: Annotated[HeadcountPart | DropInPart, PydanticField(discriminator="kind")]
+    works_holidays: bool = described("groups.works_holidays")
+    growth: GrowthPart | None = None
+
+
+class DatesPart(Part):
+    """From one date to another, both included."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    kind: Literal["dates"]
+    from_: date = PydanticField(alias="from")
+    to: date
+
+
+class MonthWorkdaysPart(Part):
+    """From one workday of every month to another, both included."""
+
+    model_config = ConfigDict(extra="forbid", populate_by_name=True)
+
+    kind: Literal["month-workdays"]
+    from_: int = PydanticField(alias="from", ge=1, le=23)
+    to: int = PydanticField(ge=1, le=23)
+
+
+class EventPart(Part):
+    """Days that differ for some groups, or (none named) for all."""
+
+    id: Id
+    groups: list[Id] = PydanticField(default_factory=list, max_length=500)
+    when: Annotated[DatesPart | MonthWorkdaysPart, PydanticField(discriminator="kind")]
+    factor: float = described("events.factor")
+    shift_minutes: int = described("events.shift_minutes")
+    pattern: Id | None = described("events.pattern")
+
+
+class OverlapPart(Part):
+    """People who are in exactly these groups at once."""
+
+    groups: list[Id] = PydanticField(min_length=2, max_length=20)
+    people: int = described("overlaps.people")
+    source: str = PydanticField("typed", max_length=200)
+
+
+App = Annotated[str, StringConstraints(min_length=1, max_length=120)]
+
+
+class ImagePart(Part):
+    """A host image with the inventory of its apps."""
+
+    id: Id
+    apps: list[App] = PydanticField(default_factory=list, max_length=2000)
 
 
 class EntitlementPart(Part):
-    """Which group may use which pool."""
+    """Which group may use which pool, as a whole desktop or as apps from its image."""
 
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
     group: Id
     pool: Id
-    as_: Literal["desktop"] = PydanticField("desktop", alias="as")
+    as_: Literal["desktop", "apps"] = PydanticField("desktop", alias="as")
+    apps: list[App] = PydanticField(default_factory=list, max_length=200)
+    use: float = described("entitlements.use")
 
 
 class SizePart(Part):
@@ -293,6 +436,8 @@ class PoolPart(Part):
     )
     reconnect_seconds: int = described("pools.reconnect_seconds")
     load: LoadPart = PydanticField(default_factory=LoadPart)
+    image: Id | None = None
+    desktop_and_apps: Literal["one session", "two sessions"] = "one session"
 
 
 _BAND = "schedules.day_types.bands"
@@ -338,7 +483,10 @@ class PlanDocument(Part):
     sites: list[SitePart] = PydanticField(default_factory=list, max_length=500)
     profiles: list[ProfilePart] = PydanticField(default_factory=list, max_length=500)
     groups: list[GroupPart] = PydanticField(default_factory=list, max_length=500)
+    events: list[EventPart] = PydanticField(default_factory=list, max_length=500)
+    overlaps: list[OverlapPart] = PydanticField(default_factory=list, max_length=2000)
     entitlements: list[EntitlementPart] = PydanticField(default_factory=list, max_length=2000)
+    images: list[ImagePart] = PydanticField(default_factory=list, max_length=200)
     sizes: list[SizePart] = PydanticField(default_factory=list, max_length=500)
     disks: list[DiskPart] = PydanticField(default_factory=list, max_length=500)
     pools: list[PoolPart] = PydanticField(default_factory=list, max_length=200)

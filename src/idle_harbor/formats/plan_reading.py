@@ -19,6 +19,10 @@ from idle_harbor.formats import plan_document as doc
 #: A plan of this size is already far beyond any that a person could have written.
 MOST_BYTES = 8_000_000
 
+# Tags of unions appear in the places that Pydantic names; the field table knows those of demand.
+_DEMAND_TAGS = ("headcount", "drop-in")
+_INNER_TAGS = ("[key]", "normal", "histogram", "dates", "month-workdays")
+
 
 def parse_plan(text: bytes | str) -> doc.PlanDocument:
     """A document from JSON text; raises PlanError naming the line where it is not JSON."""
@@ -59,7 +63,7 @@ def document_of(value: object) -> doc.PlanDocument:
 def fault_from(detail: ErrorDetails) -> Fault:
     """A validation error in our own words, with the value, the bound and the remedy."""
     where = [part for part in detail["loc"] if not _is_inner(part)]
-    parts = [part for part in where if part not in ("headcount", "drop-in")]
+    parts = [part for part in where if part not in _DEMAND_TAGS]
     names = [str(part) for part in where if not isinstance(part, int)]
     pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in parts)
     spec = BY_PATH.get(".".join(names))
@@ -87,7 +91,9 @@ def fault_from(detail: ErrorDetails) -> Fault:
 
 def _is_inner(part: int | str) -> bool:
     """Whether a part of a location names a choice inside a field and not a field."""
-    return isinstance(part, str) and (part == "[key]" or "constrained" in part or "literal" in part)
+    return isinstance(part, str) and (
+        part in _INNER_TAGS or "constrained" in part or "literal" in part
+    )
 
 
 def _shown(value: object) -> str:
@@ -111,33 +117,51 @@ def _leaving(part: doc.LeavingPart) -> core.Leaving:
     return core.Leaving(part.sign_off, part.disconnect, part.walk_away)
 
 
-def _pattern(part: doc.PatternPart) -> core.Pattern:
-    return core.Pattern(
-        id=part.id,
-        share=part.share,
-        attendance=tuple(part.attendance.get(day, 0.0) for day in core.WEEKDAYS),
-        start_mean=_clock(part.start.mean),
-        start_sd_minutes=part.start.sd_minutes,
-        length_mean_minutes=part.length.mean_minutes,
-        length_sd_minutes=part.length.sd_minutes,
-        breaks=tuple(
-            core.Break(
-                probability=pause.probability,
-                at=_clock(pause.at),
-                sd_minutes=pause.sd_minutes,
-                mean_minutes=pause.mean_minutes,
-                length_sd_minutes=pause.length_sd_minutes,
-                leaving=_leaving(pause.leaving),
-            )
-            for pause in part.breaks
-        ),
+def _start(part: doc.StartPart | doc.ObservedStartPart) -> core.Spread:
+    if isinstance(part, doc.StartPart):
+        return core.Normal(float(_clock(part.mean)), 60.0 * part.sd_minutes)
+    return core.Histogram(_clock(part.from_), 60 * part.step_minutes, tuple(part.weights))
+
+
+def _length(part: doc.LengthPart | doc.ObservedLengthPart) -> core.Spread:
+    if isinstance(part, doc.LengthPart):
+        return core.Normal(60.0 * part.mean_minutes, 60.0 * part.sd_minutes)
+    return core.Histogram(60 * part.from_minutes, 60 * part.step_minutes, tuple(part.weights))
+
+
+def _break(part: doc.BreakPart) -> core.Break:
+    after = part.after_minutes
+    return core.Break(
+        probability=part.probability,
+        at=_clock(part.at) if part.at is not None and after is None else None,
+        after=None if after is None else round(60 * after),
+        sd_minutes=part.sd_minutes,
+        mean_minutes=part.mean_minutes,
+        length_sd_minutes=part.length_sd_minutes,
         leaving=_leaving(part.leaving),
     )
 
 
+def _pattern(part: doc.PatternPart) -> core.Pattern:
+    return core.Pattern(
+        id=part.id,
+        share=part.share,
+        attendance=tuple(part.attendance.get(day) for day in core.WEEKDAYS),
+        start=_start(part.start),
+        length=_length(part.length),
+        breaks=tuple(_break(pause) for pause in part.breaks),
+        leaving=_leaving(part.leaving),
+    )
+
+
+def _rotation(part: doc.RotationPart | None) -> core.Rotation | None:
+    return None if part is None else core.Rotation(part.every_days, tuple(part.order), part.since)
+
+
 def _demand(part: doc.HeadcountPart | doc.DropInPart) -> core.Headcount | core.DropIn:
     if isinstance(part, doc.HeadcountPart):
-        return core.Headcount(part.people, tuple(_pattern(p) for p in part.patterns))
+        patterns = tuple(_pattern(p) for p in part.patterns)
+        return core.Headcount(part.people, patterns, _rotation(part.rotation), part.follows)
     quiet = [0.0] * 24
     return core.DropIn(
         arrivals_per_hour=tuple(
@@ -146,6 +170,38 @@ def _demand(part: doc.HeadcountPart | doc.DropInPart) -> core.Headcount | core.D
         session_kind=part.session.kind,
         session_mean_minutes=part.session.mean_minutes,
         session_cv=part.session.cv,
+    )
+
+
+def _site(part: doc.SitePart) -> core.Site:
+    resting = part.holidays
+    own = tuple(core.OwnDay(each.day, each.name) for each in resting.own)
+    return core.Site(part.id, part.time_zone, core.Holidays(resting.country, resting.region, own))
+
+
+def _group(part: doc.GroupPart) -> core.Group:
+    return core.Group(
+        id=part.id,
+        site=part.site,
+        profile=part.profile,
+        demand=_demand(part.demand),
+        works_holidays=part.works_holidays,
+        growth=None if part.growth is None else core.Growth(**dict(part.growth)),
+    )
+
+
+def _event(part: doc.EventPart) -> core.Event:
+    return core.Event(
+        id=part.id,
+        groups=tuple(part.groups),
+        when=(
+            core.Dates(part.when.from_, part.when.to)
+            if isinstance(part.when, doc.DatesPart)
+            else core.MonthWorkdays(part.when.from_, part.when.to)
+        ),
+        factor=part.factor,
+        shift_minutes=part.shift_minutes,
+        pattern=part.pattern,
     )
 
 
@@ -187,6 +243,8 @@ def _pool(part: doc.PoolPart) -> core.Pool:
         load_tolerance=part.load.tolerance,
         base_vcpu=part.load.base_vcpu,
         base_gib=part.load.base_gib,
+        image=part.image,
+        desktop_and_apps=part.desktop_and_apps,
     )
 
 
@@ -222,16 +280,20 @@ def plan_from(document: doc.PlanDocument) -> core.Plan:
         currency=document.currency,
         week_of=document.week_of,
         promise=core.Promise(**dict(document.promise)),
-        sites=tuple(core.Site(s.id, s.time_zone) for s in document.sites),
+        sites=tuple(_site(s) for s in document.sites),
         profiles=tuple(_profile(p) for p in document.profiles),
-        groups=tuple(
-            core.Group(g.id, g.site, g.profile, _demand(g.demand)) for g in document.groups
+        groups=tuple(_group(g) for g in document.groups),
+        entitlements=tuple(
+            core.Entitlement(e.group, e.pool, e.as_, tuple(e.apps), e.use)
+            for e in document.entitlements
         ),
-        entitlements=tuple(core.Entitlement(e.group, e.pool) for e in document.entitlements),
         sizes=tuple(core.Size(**dict(size)) for size in document.sizes),
         disks=tuple(core.Disk(**dict(disk)) for disk in document.disks),
         pools=tuple(_pool(p) for p in document.pools),
         schedules=tuple(_schedule(s) for s in document.schedules),
+        events=tuple(_event(e) for e in document.events),
+        overlaps=tuple(core.Overlap(tuple(o.groups), o.people) for o in document.overlaps),
+        images=tuple(core.Image(i.id, tuple(i.apps)) for i in document.images),
     )
     faults = faults_of(plan)
     if faults:

@@ -168,11 +168,10 @@ def read_waiters(path: ResultPath, query: WindowQuery) -> Response:
     kept = desk().weeks.get(path.input_hash)
     if kept is None:
         return _forgotten()
-    groups = [group.id for group in kept.case.demand.groups]
-    indexes = kept.case.demand.group_indexes
-    names = [""] * (max(indexes, default=-1) + 1)
-    for index, name in zip(indexes, groups, strict=True):
-        names[index] = name
+    comers = kept.case.demand.comers
+    names = [""] * (max((comer.group_index for comer in comers), default=-1) + 1)
+    for comer in comers:
+        names[comer.group_index] = comer.group.id
     response = make_response(_body(waiters_answer(names, kept.week, query.start, query.end)))
     response.mimetype = "application/json"
     return response

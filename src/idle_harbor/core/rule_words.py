@@ -1,0 +1,37 @@
+"""What every family of plan rules says in the same words."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Iterator, Sequence
+
+from idle_harbor.core.errors import Fault
+
+
+def clock(seconds: int) -> str:
+    """Seconds of the day as HH:MM."""
+    return f"{seconds // 3600:02d}:{seconds % 3600 // 60:02d}"
+
+
+def missing(pointer: str, kind: str, name: str, known: Iterable[str]) -> Iterator[Fault]:
+    """A fault where a name is not among the known ones."""
+    listed = sorted(known)
+    if name not in listed:
+        has = ", ".join(listed) if listed else "none"
+        yield Fault(
+            pointer, f"there is no {kind} '{name}'", f"name one that exists ({has}) or add it"
+        )
+
+
+def repeated(
+    pointer: str, names: Sequence[str], field: str = "id", word: str = "id"
+) -> Iterator[Fault]:
+    """A fault for every name that has been used before."""
+    seen: set[str] = set()
+    for index, name in enumerate(names):
+        if name in seen:
+            yield Fault(
+                f"{pointer}/{index}/{field}".rstrip("/"),
+                f"the {word} '{name}' is used twice",
+                "give each its own id" if word == "id" else "keep one of the two",
+            )
+        seen.add(name)
