@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import os
 import sys
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, Any, NoReturn
 
@@ -100,14 +101,29 @@ def _print_figures(values: dict[str, Any], currency: str) -> None:
 @click.argument("plan", type=click.Path(path_type=Path))
 @click.option("--pool", required=True, help="The pool's id.")
 @click.option("--seeds", default=8, show_default=True, type=click.IntRange(1, 1000))
+@click.option(
+    "--from",
+    "first",
+    type=click.DateTime(["%Y-%m-%d"]),
+    help="The first day; the Monday of the plan's week otherwise.",
+)
+@click.option("--days", default=7, show_default=True, type=click.IntRange(1, 366))
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
 @click.option(
     "--spells",
     type=click.Path(path_type=Path),
     help="Replay these spells (CSV: person, start, end, leaving) instead of drawing them.",
 )
-def simulate(plan: Path, pool: str, seeds: int, as_json: bool, spells: Path | None) -> None:
-    """Simulate a pool's week: waits, host-hours and cost, with 95 % intervals over seeds."""
+def simulate(
+    plan: Path,
+    pool: str,
+    seeds: int,
+    first: datetime | None,
+    days: int,
+    as_json: bool,
+    spells: Path | None,
+) -> None:
+    """Simulate a pool over days: waits, host-hours and cost, with 95 % intervals over seeds."""
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
@@ -117,11 +133,14 @@ def simulate(plan: Path, pool: str, seeds: int, as_json: bool, spells: Path | No
     from idle_harbor.formats.spells_csv import read_spells
 
     checked = _plan(plan)
+    begin = first.date() if first else None
     try:
         given = None
         if spells is not None:
-            given = read_spells(_read(spells), case_of(checked, pool).horizon)
-        figures = figures_values(run(checked, pool, seeds, given=given))
+            horizon = case_of(checked, pool, first=begin, days=days).horizon
+            given = read_spells(_read(spells), horizon)
+        results = run(checked, pool, seeds, first=begin, days=days, given=given)
+        figures = figures_values(results)
     except PlanError as error:
         _fail([f"{spells}: {fault.line()}" for fault in error.faults])
     except HarborError as error:

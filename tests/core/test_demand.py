@@ -70,7 +70,9 @@ def test_starts_are_cut_at_three_standard_deviations_and_centred():
 
 
 def test_attendance_is_a_share_of_people_by_weekday():
-    given = pool_spells(demand(breaks=(), attendance=(0.5, None, None, 0.0, None, None, 1.0)), WEEK, 1)
+    given = pool_spells(
+        demand(breaks=(), attendance=(0.5, None, None, 0.0, None, None, 1.0)), WEEK, 1
+    )
     days = np.bincount((given.start + WEEK.start - WEEK.start) // 86_400, minlength=8)
     # The warm-up day is a Sunday (all come), then Monday (half of 60: 30 ± 4 sd of 3.9).
     assert days[0] == days[7] == 60

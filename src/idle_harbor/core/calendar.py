@@ -112,6 +112,12 @@ def local_to_instant(zone_name: str, day: date, seconds: int) -> int:
     return int(local_to_instants(zone_name, day, np.array([seconds], dtype=np.int64))[0])
 
 
+def clock_change(zone_name: str, day: date) -> int:
+    """Seconds by which a local date is longer than 24 hours (negative where it is shorter)."""
+    begin = local_to_instant(zone_name, day, 0)
+    return local_to_instant(zone_name, day + timedelta(days=1), 0) - begin - DAY
+
+
 def local_datetime(zone_name: str, instant: int) -> datetime:
     """The wall clock of a zone at an instant."""
     return datetime.fromtimestamp(instant, tz=ZoneInfo(zone_name))
@@ -141,6 +147,24 @@ class Horizon:
     def dates(self) -> tuple[date, ...]:
         """Every local date of the horizon, warm-up first."""
         return tuple(self.first_day + timedelta(days=k) for k in range(self.warm_days + self.days))
+
+
+def local_hours(horizon: Horizon, step: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Local date (0 = first) and wall-clock hour of every ``step`` seconds of a horizon.
+
+    A doubled hour has twice as many steps, a skipped one none.
+    """
+    instants = np.arange(horizon.start, horizon.end, step, dtype=np.int64)
+    walls = np.empty_like(instants)
+    for day in horizon.dates:
+        changes, offsets = transitions(horizon.zone, day)
+        begin = local_to_instant(horizon.zone, day, 0)
+        end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
+        here = slice(*np.searchsorted(instants, [begin, end]).tolist())
+        shift = np.array(offsets)[np.searchsorted(np.array(changes), instants[here], side="right")]
+        walls[here] = instants[here] + shift
+    first = (horizon.first_day - EPOCH).days
+    return walls // DAY - first, walls % DAY // HOUR
 
 
 def horizon_for(zone: str, first_counted: date, days: int, warm_days: int) -> Horizon:

@@ -132,8 +132,11 @@ def _expected(comer: Comer, day: date, two_sessions: bool) -> float:
     per_person = float(np.sum(shares * np.array(sheet.chances) * np.array(spells)))
     opened = [use.use for use in comer.uses]
     shut = float(np.prod([1.0 - share for share in opened]))
-    return sheet.people * sheet.effect.factor * per_person * (
-        sum(opened) if two_sessions else 1.0 - shut
+    return (
+        sheet.people
+        * sheet.effect.factor
+        * per_person
+        * (sum(opened) if two_sessions else 1.0 - shut)
     )
 
 

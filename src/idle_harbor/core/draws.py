@@ -8,42 +8,42 @@ every other draw as it was, and two plans can be compared pair by pair.
 from __future__ import annotations
 
 import hashlib
+from collections.abc import Sequence
 from functools import lru_cache
 from typing import TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtr, ndtri
+from scipy.special import ndtri
+
+from idle_harbor.core.kernel.philox import fill_uniforms
 
 Floats: TypeAlias = NDArray[np.float64]
 
-#: Starts are cut at this many standard deviations.
-CUT = 3.0
-_BELOW_CUT = float(ndtr(-CUT))
+_TINY = 2.0**-54
 _START_TIME = "host start"
 
 
-def stream(seed: int, *key: object) -> np.random.Generator:
-    """The generator of one key; equal keys give equal streams, on any machine."""
+def philox_key(seed: int, *key: object) -> tuple[int, int]:
+    """The two words of the stream that a key names; equal keys give equal streams anywhere."""
     text = "\x1f".join([str(seed), *map(str, key)])
     digest = hashlib.blake2b(text.encode(), digest_size=16).digest()
-    return np.random.Generator(np.random.Philox(key=int.from_bytes(digest, "little")))
+    return int.from_bytes(digest[:8], "little"), int.from_bytes(digest[8:], "little")
+
+
+def fill(table: Floats, rows: Sequence[int], keys: Sequence[tuple[int, int]], count: int) -> None:
+    """Write the first ``count`` uniforms in [0, 1) of each key into its row of a table."""
+    fill_uniforms(
+        table, np.array(rows, dtype=np.int64),
+        np.array(keys, dtype=np.uint64).reshape(-1, 2), count,
+    )  # fmt: skip
 
 
 def uniforms(count: int, seed: int, *key: object) -> Floats:
     """``count`` uniforms of one key, strictly inside (0, 1) so that every quantile is finite."""
-    tiny = 2.0**-54
-    return stream(seed, *key).random(count) + tiny
-
-
-def cut_normals(u: Floats) -> Floats:
-    """Standard normals conditioned on lying within ±3, by inverse CDF."""
-    return np.asarray(ndtri(_BELOW_CUT + u * (1.0 - 2.0 * _BELOW_CUT)), dtype=np.float64)
-
-
-def normals(u: Floats) -> Floats:
-    """Standard normals by inverse CDF."""
-    return np.asarray(ndtri(u), dtype=np.float64)
+    table = np.empty((1, count))
+    fill(table, [0], [philox_key(seed, *key)], count)
+    return np.maximum(table[0], _TINY)
 
 
 def lognormals(u: Floats, mean: float, cv: float) -> Floats:

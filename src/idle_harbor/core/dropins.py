@@ -64,14 +64,13 @@ def _visits(comer: Comer, day: date, seed: int) -> tuple[Longs, Longs]:
     total = float(integrated[-1])
     if total <= 0.0:
         return np.empty(0, np.int64), np.empty(0, np.int64)
-    source = draws.stream(seed, comer.group.id, day, "arrivals")
     unit = np.empty(0)
-    reached = 0.0
-    while reached < total:
-        count = int(total - reached + 6.0 * np.sqrt(total) + 16.0)
-        gaps = -np.log1p(-source.random(count))
-        unit = np.concatenate((unit, reached + np.cumsum(gaps)))
-        reached = float(unit[-1])
+    count = int(total + 6.0 * np.sqrt(total) + 16.0)
+    while not len(unit) or unit[-1] < total:
+        # A longer draw of the same key begins with the shorter one.
+        u = draws.uniforms(count, seed, comer.group.id, day, "arrivals")
+        unit = np.cumsum(-np.log1p(-u))
+        count *= 2
     unit = unit[unit < total]
     arrivals = np.floor(np.interp(unit, integrated, cuts.astype(np.float64))).astype(np.int64)
     u = draws.uniforms(len(arrivals), seed, comer.group.id, day, "length")

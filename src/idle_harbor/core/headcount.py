@@ -195,8 +195,8 @@ def sheet_of(comer: Comer, day: date) -> Sheet | None:
         for pattern, chance in zip(demand.patterns, on_day, strict=True)
     ]
     chances = tuple(chance or 0.0 for chance in on_day)
-    used = [chances[c] for c in crews if c >= 0] if crews else chances
-    if not any(used):
+    weights = [1.0 if k in crews else 0.0 for k in range(len(names))] if crews else shares
+    if not any(chance * weight for chance, weight in zip(chances, weights, strict=True)):
         return None
     edges = np.cumsum(shares)
     if edges[-1] > 0.0:
@@ -270,7 +270,8 @@ class _Drawer:
         apps_from: int | None,
     ) -> None:
         self.horizon, self.seed, self.jobs, self.apps_from = horizon, seed, jobs, apps_from
-        self.tables = {member.index: _patterns_of(member) for member, _ in jobs}
+        members = {member.index: member for member, _ in jobs}
+        self.tables = {index: _patterns_of(member) for index, member in members.items()}
         most = max((member.stride for member, _ in jobs), default=0)
         lines = max((t.most_breaks for t in self.tables.values()), default=0)
         self.uniforms = np.empty((kernel.U_BREAKS + kernel.BREAK_DRAWS * lines, most))
@@ -289,12 +290,6 @@ class _Drawer:
             self.rows.member[before : self.cursor] = member.index
         return self.rows.cut(self.cursor)
 
-    def _draw(self, row: int, sheet: Sheet, group: str, copy: int, purpose: str) -> None:
-        """One purpose's uniforms; people beyond the first copy have keys of their own."""
-        key = purpose if copy == 0 else f"extra {copy} {purpose}"
-        source = draws.stream(self.seed, group, sheet.day, key)
-        source.random(out=self.uniforms[row, : sheet.people])
-
     def _copy(self, member: Member, sheet: Sheet, copy: int) -> None:
         tables = self.tables[member.index]
         group = member.comer.group.id
@@ -310,8 +305,14 @@ class _Drawer:
             wanted[f"break {number} at"] = row + kernel.U_AT
             wanted[f"break {number} length"] = row + kernel.U_AWAY
             wanted[f"break {number} leaving"] = row + kernel.U_WAY
-        for purpose, row in wanted.items():
-            self._draw(row, sheet, group, copy, purpose)
+        # People beyond the first copy have keys of their own.
+        keys = [
+            draws.philox_key(
+                self.seed, group, sheet.day, purpose if copy == 0 else f"extra {copy} {purpose}"
+            )
+            for purpose in wanted
+        ]
+        draws.fill(self.uniforms, list(wanted.values()), keys, sheet.people)
         patterns = tables.patterns.copy()
         patterns[:, kernel.P_ATTENDS] = attends
         for ids, opens in self._openings(member, sheet, copy):
@@ -346,8 +347,8 @@ class _Drawer:
         for use in member.comer.uses:
             key = f"opens {use.pool} {use.use_as}"
             if use.use < 1.0:
-                source = draws.stream(self.seed, use.group, sheet.day, f"{key} {copy}")
-                opened[use.use_as] = (source.random(sheet.people) < use.use).astype(np.uint8)
+                u = draws.uniforms(sheet.people, self.seed, use.group, sheet.day, f"{key} {copy}")
+                opened[use.use_as] = (u < use.use).astype(np.uint8)
             else:
                 opened[use.use_as] = np.ones(sheet.people, dtype=np.uint8)
         if self.apps_from is not None and "apps" in opened:

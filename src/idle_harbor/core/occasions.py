@@ -9,7 +9,9 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
+from typing import Literal
 
+from idle_harbor.core.calendar import clock_change
 from idle_harbor.core.plan import Dates, Event, Group, Holidays, MonthWorkdays, Plan, Site
 
 _SATURDAY = 5
@@ -73,7 +75,7 @@ class Effect:
 
 
 def effect_on(group: Group, site: Site, events: Sequence[Event], day: date) -> Effect:
-    """Holidays and events of one date together: factors multiply, shifts add, the last pattern wins.
+    """Holidays and events of a date: factors multiply, shifts add, the last pattern wins.
 
     A holiday's factor is 0 unless the group works holidays.
     """
@@ -95,9 +97,29 @@ def events_of(plan: Plan, group: Group) -> tuple[Event, ...]:
 
 @dataclass(frozen=True, slots=True)
 class Occasion:
-    """Something that a date is marked with: a holiday at a site, an event, or a clock change."""
+    """What a date is marked with: a holiday at sites, an event for groups, clocks of zones."""
 
-    day: date
-    kind: str
+    kind: Literal["holiday", "event", "clock"]
     name: str
     where: tuple[str, ...]
+
+
+def occasions_on(plan: Plan, day: date) -> list[Occasion]:
+    """Everything that makes a date differ from its weekday, anywhere in a plan."""
+    found: dict[tuple[Literal["holiday", "event", "clock"], str], list[str]] = {}
+    for site in plan.sites:
+        name = holiday_name(site.holidays, day)
+        if name is not None:
+            found.setdefault(("holiday", name), []).append(site.id)
+    sites = {site.id: site for site in plan.sites}
+    for event in plan.events:
+        for group in plan.groups:
+            concerned = not event.groups or group.id in event.groups
+            if concerned and falls_on(event.when, sites[group.site].holidays, day):
+                found.setdefault(("event", event.id), []).append(group.id)
+    for zone in dict.fromkeys(site.time_zone for site in plan.sites):
+        minutes = clock_change(zone, day) // 60
+        if minutes:
+            name = f"clocks go {'back' if minutes > 0 else 'forward'} by {abs(minutes)} min"
+            found.setdefault(("clock", name), []).append(zone)
+    return [Occasion(kind, name, tuple(where)) for (kind, name), where in found.items()]

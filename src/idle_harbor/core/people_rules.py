@@ -7,7 +7,6 @@ from collections.abc import Iterator, Sequence
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.occasions import countries
 from idle_harbor.core.plan import (
-    WEEKDAYS,
     Dates,
     Headcount,
     Histogram,
@@ -100,11 +99,14 @@ def _observed(pointer: str, name: str, spread: Histogram) -> Iterator[Fault]:
 
 
 def _shares(pointer: str, patterns: Sequence[Pattern]) -> Iterator[Fault]:
-    """On every weekday the shares of the patterns valid on it add up to 1."""
+    """On every weekday the shares of the patterns valid on it add up to 1.
+
+    Patterns with share 0 wait for an event that names them: a day of these alone is a day off.
+    """
     wrong: dict[float, list[int]] = {}
     for weekday in range(7):
         valid = [p.share for p in patterns if p.attendance[weekday] is not None]
-        if valid and abs(sum(valid) - 1.0) > _SUM_SLACK:
+        if any(valid) and abs(sum(valid) - 1.0) > _SUM_SLACK:
             wrong.setdefault(round(sum(valid), 6), []).append(weekday)
     for total, weekdays in wrong.items():
         days = ", ".join(_DAY_NAMES[weekday] for weekday in weekdays)

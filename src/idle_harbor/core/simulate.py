@@ -5,11 +5,13 @@ from __future__ import annotations
 from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
+from datetime import date
 from decimal import Decimal
 from functools import lru_cache
 
 from idle_harbor.core.calendar import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.cost import CostLine, Usage, monthly_ledger, total_of
+from idle_harbor.core.crowd import MOST_SPELLS
 from idle_harbor.core.demand import PoolDemand, Spells, demand_of, pool_spells
 from idle_harbor.core.engine import Run, Setting, run
 from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
@@ -20,8 +22,8 @@ from idle_harbor.core.intervals import Estimate, estimate
 from idle_harbor.core.plan import Disk, Plan, Pool, Profile
 
 DAYS = 7
-#: An interactive call answers in seconds up to about here.
-MOST_SPELLS = 5_000_000
+#: The longest horizon: a leap year.
+MOST_DAYS = 366
 #: Two cores: more threads would only wait for each other.
 _THREADS = 2
 
@@ -72,10 +74,14 @@ def find_pool(plan: Plan, pool_id: str) -> Pool:
     raise UnknownNameError("pool", pool_id, [pool.id for pool in plan.pools])
 
 
-def case_of(plan: Plan, pool_id: str, *, days: int = DAYS) -> Case:
-    """Resolve a pool of a checked plan over its week (the Monday of ``week_of`` first)."""
+def case_of(plan: Plan, pool_id: str, *, first: date | None = None, days: int = DAYS) -> Case:
+    """Resolve a pool of a checked plan over ``days`` local days from ``first`` on.
+
+    Without ``first`` they begin on the Monday of the plan's ``week_of``.
+    """
     pool = find_pool(plan, pool_id)
-    horizon = horizon_for(pool.time_zone, week_start(plan.week_of), days, warm_days_for(pool))
+    begin = first or week_start(plan.week_of)
+    horizon = horizon_for(pool.time_zone, begin, days, warm_days_for(pool))
     setting = Setting(
         pool=pool,
         schedule=next(s for s in plan.schedules if s.id == pool.schedule),
@@ -229,10 +235,18 @@ def figures_of(case: Case, results: Sequence[Week]) -> Figures:
     return Figures(count, estimates, ledger, total_of(ledger))
 
 
-def simulate(plan: Plan, pool_id: str, seeds: int = 8, *, given: Spells | None = None) -> Figures:
-    """Simulate a pool's week with seeds 1 to ``seeds`` and summarise it.
+def simulate(
+    plan: Plan,
+    pool_id: str,
+    seeds: int = 8,
+    *,
+    first: date | None = None,
+    days: int = DAYS,
+    given: Spells | None = None,
+) -> Figures:
+    """Simulate a pool with seeds 1 to ``seeds`` and summarise it; see :func:`case_of` for when.
 
     Raises UnknownNameError for a pool that the plan lacks, TooMuchError beyond the bound.
     """
-    case = case_of(plan, pool_id)
+    case = case_of(plan, pool_id, first=first, days=days)
     return figures_of(case, weeks(case, range(1, seeds + 1), given=given))

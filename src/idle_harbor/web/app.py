@@ -22,6 +22,7 @@ from idle_harbor.core.fields import CHOICES, FIELDS  # noqa: E402
 from idle_harbor.store.database import Database, StoreError  # noqa: E402
 from idle_harbor.web.desk import Desk  # noqa: E402
 from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
+from idle_harbor.web.people import people  # noqa: E402
 from idle_harbor.web.plans import plans  # noqa: E402
 from idle_harbor.web.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
 from idle_harbor.web.simulations import simulations  # noqa: E402
@@ -89,6 +90,7 @@ def _api() -> OpenAPI:
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.register_api(plans)
     app.register_api(simulations)
+    app.register_api(people)
     hints = _hints().model_dump_json()
 
     @app.get("/api/hints", tags=[Tag(name="help")], responses={200: HintsAnswer})

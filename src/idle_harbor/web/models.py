@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from datetime import datetime
+from datetime import date, datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
@@ -226,6 +226,7 @@ class SimulationBody(Model):
 
     plan: dict[str, Any]
     pool: str = Field(max_length=63)
+    first: date | None = Field(None, description="First day; the Monday of the plan's week else.")
     tab: str = Field("", max_length=64, description="Names the page; only its newest edit runs.")
     edit: int = Field(0, ge=0, description="Counts the page's edits; echoed.")
     saved: bool = Field(False, description="The plan is a saved revision: keep its results.")
@@ -235,6 +236,7 @@ class RangeBody(SimulationBody):
     """As above, over several seeds."""
 
     seeds: int = Field(8, ge=1, le=64)
+    days: int = Field(7, ge=1, le=366)
 
 
 class DayModel(Model):

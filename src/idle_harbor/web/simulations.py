@@ -11,7 +11,7 @@ from flask_openapi3.models.tag import Tag
 from pydantic_core import to_json
 
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.simulate import Case, case_of, check_amount, week, weeks
+from idle_harbor.core.simulate import DAYS, Case, case_of, check_amount, week, weeks
 from idle_harbor.formats.plan_reading import content_hash, document_of, plan_from, to_values
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError
@@ -57,11 +57,14 @@ def _answer(parts: bytes | str, edit: int, input_hash: str) -> Response:
     return response
 
 
-def _read(body: SimulationBody) -> tuple[Plan, Case, str]:
+def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
     document = document_of(body.plan)
     plan = plan_from(document)
-    case = case_of(plan, body.pool)
-    key = {"plan": to_values(document), "pool": body.pool, "engine": engine_version()}
+    case = case_of(plan, body.pool, first=body.first, days=days)
+    key = {
+        "plan": to_values(document), "pool": body.pool, "engine": engine_version(),
+        "first": str(case.horizon.dates[case.horizon.warm_days]), "days": days,
+    }  # fmt: skip
     return plan, case, content_hash(key)
 
 
@@ -125,7 +128,7 @@ def simulate_week(body: SimulationBody) -> Response:
 @simulations.post("/range", responses={200: RangeAnswer, 204: None})
 def simulate_range(body: RangeBody) -> Response:
     """Simulate several weeks of a pool: figures with 95 % intervals."""
-    plan, case, key = _read(body)
+    plan, case, key = _read(body, body.days)
     kind = f"range {body.seeds}"
 
     def work() -> str:

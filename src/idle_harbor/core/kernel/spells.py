@@ -138,9 +138,7 @@ def day_spells(
             out_person[cursor] = ids[k]
             out_start[cursor] = max(start, 0)
             out_end[cursor] = end
-            out_leaving[cursor] = _way(
-                uniforms[U_LEAVING, k], row[P_SIGN_OFF], row[P_DISCONNECT]
-            )
+            out_leaving[cursor] = _way(uniforms[U_LEAVING, k], row[P_SIGN_OFF], row[P_DISCONNECT])
             cursor += 1
     return cursor
 

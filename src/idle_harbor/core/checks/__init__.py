@@ -1,0 +1,1 @@
+"""What would make a morning fail: one file per family of checks."""

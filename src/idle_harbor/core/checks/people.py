@@ -1,0 +1,107 @@
+"""Checks of who comes and what they may open."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from idle_harbor.core.checks.finding import Finding
+from idle_harbor.core.headcount import break_wall
+from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
+from idle_harbor.core.rule_words import clock
+
+_DAY = 86_400
+
+
+def people_findings(plan: Plan) -> list[Finding]:
+    """Everything found about the plan's people, in the order of its groups."""
+    return [*_without_pool(plan), *_apps(plan), *_breaks(plan), *_idle_patterns(plan)]
+
+
+def _people(group: Group) -> str:
+    if isinstance(group.demand, Headcount):
+        return f"{group.demand.people:,} people"
+    return "everyone who drops in"
+
+
+def _without_pool(plan: Plan) -> Iterator[Finding]:
+    entitled = {entitlement.group for entitlement in plan.entitlements}
+    for g, group in enumerate(plan.groups):
+        if group.id not in entitled:
+            yield Finding(
+                "no-pool", "harm", f"/groups/{g}",
+                f"group '{group.id}' may open no pool",
+                f"{_people(group)} will have no desktop, and no pool counts them",
+                "entitle the group to a pool",
+            )  # fmt: skip
+
+
+def _apps(plan: Plan) -> Iterator[Finding]:
+    """A published app that the pool's image does not have cannot be opened."""
+    inventories = {image.id: set(image.apps) for image in plan.images}
+    images = {pool.id: pool.image for pool in plan.pools}
+    groups = {group.id: group for group in plan.groups}
+    for k, each in enumerate(plan.entitlements):
+        if each.use_as != "apps":
+            continue
+        image = images[each.pool]
+        if image is None:
+            yield Finding(
+                "app-without-image", "harm", f"/entitlements/{k}",
+                f"pool '{each.pool}' has no image to publish apps from",
+                f"{_people(groups[each.group])} of '{each.group}' will not find their apps",
+                "give the pool an image with an inventory",
+            )  # fmt: skip
+            continue
+        for a, app in enumerate(each.apps):
+            if app not in inventories[image]:
+                yield Finding(
+                    "app-not-in-image", "harm", f"/entitlements/{k}/apps/{a}",
+                    f"'{app}' is not in the image '{image}' of pool '{each.pool}'",
+                    f"{_people(groups[each.group])} of '{each.group}' will not find it",
+                    "add the app to the image's inventory, or take it from the entitlement",
+                )  # fmt: skip
+
+
+def _breaks(plan: Plan) -> Iterator[Finding]:
+    """A break that begins after most people have left changes next to nothing."""
+    for g, group in enumerate(plan.groups):
+        if not isinstance(group.demand, Headcount):
+            continue
+        for p, pattern in enumerate(group.demand.patterns):
+            for b, begins in enumerate(_break_times(pattern)):
+                ends = pattern.start.mean + pattern.length.mean
+                if begins >= ends:
+                    yield Finding(
+                        "break-after-end", "doubt",
+                        f"/groups/{g}/demand/patterns/{p}/breaks/{b}",
+                        f"the break at {clock(round(begins) % _DAY)} of '{group.id}' begins after "
+                        f"people leave at {clock(round(ends) % _DAY)}",
+                        "hardly anyone takes it, so their sessions are counted as held throughout",
+                        "move the break, or make the day longer",
+                    )  # fmt: skip
+
+
+def _break_times(pattern: Pattern) -> list[float]:
+    return [
+        float(break_wall(pattern, pause.at)) if pause.at is not None
+        else pattern.start.mean + (pause.after or 0)
+        for pause in pattern.breaks
+    ]  # fmt: skip
+
+
+def _idle_patterns(plan: Plan) -> Iterator[Finding]:
+    """A pattern that nobody ever follows."""
+    in_events = {event.pattern for event in plan.events}
+    for g, group in enumerate(plan.groups):
+        if not isinstance(group.demand, Headcount):
+            continue
+        turn = group.demand.rotation
+        for p, pattern in enumerate(group.demand.patterns):
+            used = pattern.share > 0.0 if turn is None else pattern.id in turn.order
+            if not (used and any(pattern.attendance)) and pattern.id not in in_events:
+                yield Finding(
+                    "pattern-unused", "doubt", f"/groups/{g}/demand/patterns/{p}",
+                    f"nobody in '{group.id}' follows the pattern '{pattern.id}'",
+                    "it changes no figure",
+                    "give it a share and weekdays, use it in an event, or remove it",
+                )  # fmt: skip

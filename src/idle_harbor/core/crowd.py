@@ -1,0 +1,178 @@
+"""Who is at work when: presence of every group over a horizon, before any pool is looked at.
+
+Presence counts the people who want a desktop (a drop-in visit counts from its arrival), whatever
+pools and hosts there are.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from dataclasses import dataclass
+from datetime import date
+from functools import lru_cache
+from typing import TypeAlias
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.calendar import Horizon, horizon_for, local_hours
+from idle_harbor.core.demand import PoolDemand, Spells, group_demand, pool_spells
+from idle_harbor.core.kernel.presence import sweep
+from idle_harbor.core.plan import Plan
+
+#: Width of a bin in seconds.
+STEP = 300
+_WARM_DAYS = 1
+#: An interactive call draws in seconds up to about here.
+MOST_SPELLS = 5_000_000
+_THREADS = 2
+
+Floats: TypeAlias = NDArray[np.float64]
+Ints: TypeAlias = NDArray[np.int32]
+
+
+def crowd_horizon(zone: str, first: date, days: int) -> Horizon:
+    """Local days of a zone with a day before them, so that visits under way are there."""
+    return horizon_for(zone, first, days, _WARM_DAYS)
+
+
+@dataclass(frozen=True, slots=True)
+class Presence:
+    """Presence over the counted horizon, by bins of ``STEP`` seconds.
+
+    ``mean`` is time-weighted, ``highest`` the most at one moment, ``arrivals`` the spells that
+    begin. ``begins`` and ``ends`` (sorted, seconds from the horizon's start) allow for any moment.
+    """
+
+    mean: Floats
+    highest: Ints
+    arrivals: Ints
+    begins: Ints
+    ends: Ints
+
+    def at(self, second: int) -> int:
+        """How many are present at a second from the horizon's start."""
+        began = np.searchsorted(self.begins, second, side="right")
+        return int(began - np.searchsorted(self.ends, second, side="right"))
+
+
+def presence_of(begins: Ints, ends: Ints, horizon: Horizon) -> Presence:
+    """Presence of sorted beginnings and ends."""
+    length = horizon.end - horizon.start
+    bins = -(-length // STEP)
+    seconds = np.zeros(bins)
+    highest = np.zeros(bins, dtype=np.int32)
+    sweep(begins, ends, STEP, length, seconds, highest)
+    first = (horizon.counted - horizon.start) // STEP
+    arrivals = np.bincount(begins // STEP, minlength=bins)[first:bins]
+    return Presence(
+        seconds[first:] / STEP, highest[first:], arrivals.astype(np.int32), begins, ends
+    )
+
+
+def _ends(spells: Spells) -> Ints:
+    ends = np.where(spells.from_connection == 1, spells.start + spells.end, spells.end)
+    return np.sort(ends).astype(np.int32)
+
+
+@lru_cache(maxsize=64)
+def drawn_presence(demand: PoolDemand, horizon: Horizon, seed: int) -> Presence:
+    """Presence of the spells that a demand draws with a seed."""
+    spells = pool_spells(demand, horizon, seed)
+    return presence_of(spells.start, _ends(spells), horizon)
+
+
+@dataclass(frozen=True, slots=True)
+class Peak:
+    """The most people at one moment: how many, when (instant), and how many of each group."""
+
+    people: int
+    instant: int
+    makers: dict[str, int]
+
+
+@dataclass(frozen=True, slots=True)
+class Crowd:
+    """Presence of each group and of all together, over one drawn horizon."""
+
+    horizon: Horizon
+    groups: dict[str, Presence]
+    whole: Presence
+
+    def peak(self, first: int = 0, last: int | None = None) -> Peak:
+        """The peak over bins ``first`` to ``last``: its first moment."""
+        highest = self.whole.highest[first:last]
+        if len(highest) == 0 or highest.max() == 0:
+            return Peak(0, self.horizon.counted + first * STEP, {})
+        chosen = first + int(np.argmax(highest))
+        begin = self.horizon.counted - self.horizon.start + chosen * STEP
+        second = self._moment(begin, int(self.whole.highest[chosen]))
+        makers = {name: presence.at(second) for name, presence in self.groups.items()}
+        return Peak(
+            int(self.whole.highest[chosen]),
+            self.horizon.start + second,
+            {name: count for name, count in makers.items() if count},
+        )
+
+    def _moment(self, begin: int, most: int) -> int:
+        """The first second of a bin at which so many are present."""
+        whole = self.whole
+        low, high = np.searchsorted(whole.begins, [begin, begin + STEP], side="left")
+        for second in np.unique(np.concatenate(([begin], whole.begins[low:high]))).tolist():
+            if whole.at(second) == most:
+                return int(second)
+        return begin
+
+
+def crowd_of(plan: Plan, horizon: Horizon, seed: int) -> Crowd:
+    """Every group of a plan over a horizon; a person of several groups counts in each."""
+    groups = {
+        group.id: drawn_presence(group_demand(plan, group), horizon, seed) for group in plan.groups
+    }
+    empty = np.empty(0, dtype=np.int32)
+    begins = np.sort(np.concatenate([empty, *(p.begins for p in groups.values())]))
+    ends = np.sort(np.concatenate([empty, *(p.ends for p in groups.values())]))
+    return Crowd(horizon, groups, presence_of(begins, ends, horizon))
+
+
+def hourly(crowd: Crowd, values: Floats | Ints) -> NDArray[np.float64]:
+    """The highest of binned values in every local hour, shape (days, 24); NaN where none is."""
+    days, hours = local_hours(crowd.horizon, STEP)
+    first = (crowd.horizon.counted - crowd.horizon.start) // STEP
+    table = np.full((crowd.horizon.days + 1, 24), np.nan)
+    places = (days[first:] - crowd.horizon.warm_days, hours[first:])
+    np.fmax.at(table, places, values)
+    return table[: crowd.horizon.days]
+
+
+def day_slices(horizon: Horizon) -> list[tuple[date, int, int]]:
+    """Every counted date with its bins: first and one past the last."""
+    days, _ = local_hours(horizon, STEP)
+    first = (horizon.counted - horizon.start) // STEP
+    counted = days[first:] - horizon.warm_days
+    edges = np.searchsorted(counted, np.arange(horizon.days + 1))
+    dates = horizon.dates[horizon.warm_days :]
+    return [(day, int(a), int(b)) for day, a, b in zip(dates, edges[:-1], edges[1:], strict=True)]
+
+
+def affordable_seeds(plan: Plan, horizon: Horizon, wanted: int) -> int:
+    """As many of the wanted seeds as an interactive call can draw, at least two."""
+    spells = sum(group_demand(plan, g).expected_spells(horizon) for g in plan.groups)
+    return max(2, min(wanted, int(MOST_SPELLS / max(spells, 1.0))))
+
+
+def peaks_over(
+    plan: Plan,
+    horizon: Horizon,
+    seeds: Sequence[int],
+    wanted: Callable[[], bool] = lambda: True,
+) -> list[int]:
+    """The horizon's peak for each seed, on two threads; empty once no longer ``wanted``."""
+
+    def one(seed: int) -> int | None:
+        return crowd_of(plan, horizon, seed).peak().people if wanted() else None
+
+    with ThreadPoolExecutor(_THREADS) as pool:
+        found = [peak for peak in pool.map(one, seeds) if peak is not None]
+    return found if len(found) == len(seeds) else []

@@ -1,0 +1,189 @@
+"""Who comes, when and to what: pictures of a plan's people, and changes of its groups."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from typing import Any
+
+from flask import Response, make_response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from pydantic_core import to_json
+
+from idle_harbor.core.calendar import Horizon, week_start, zone_exists
+from idle_harbor.core.crowd import affordable_seeds, crowd_horizon, crowd_of, peaks_over
+from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
+from idle_harbor.core.intervals import estimate, percentile
+from idle_harbor.core.occasions import countries
+from idle_harbor.core.pattern_picture import pattern_picture
+from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
+from idle_harbor.core.regroup import copy_group, merge_groups, split_group
+from idle_harbor.formats.calendar_file import calendar_days
+from idle_harbor.formats.figures_json import estimate_values
+from idle_harbor.formats.people_writing import with_people
+from idle_harbor.formats.plan_reading import (
+    document_of,
+    plan_from,
+    to_values,
+)
+from idle_harbor.runtime import engine_version
+from idle_harbor.web.desk import Superseded
+from idle_harbor.web.people_answers import crowd_answer, pattern_answer, year_answer
+from idle_harbor.web.people_models import (
+    CalendarAnswer,
+    CalendarBody,
+    CopyBody,
+    CountriesAnswer,
+    CrowdAnswer,
+    CrowdBody,
+    CrowdRangeAnswer,
+    CrowdRangeBody,
+    CrowdYearAnswer,
+    PatternAnswer,
+    PatternBody,
+    RegroupAnswer,
+    RegroupBody,
+    SplitBody,
+)
+from idle_harbor.web.simulations import desk
+
+people = APIBlueprint("people", __name__, url_prefix="/api/people", abp_tags=[Tag(name="people")])
+
+SEED = 1
+_HIGH = 0.95
+
+
+def _json(values: dict[str, Any]) -> Response:
+    response = make_response(to_json(values))
+    response.mimetype = "application/json"
+    return response
+
+
+def _read(body: CrowdBody) -> tuple[Plan, Horizon]:
+    plan = plan_from(document_of(body.plan))
+    zone = body.zone or (plan.sites[0].time_zone if plan.sites else "UTC")
+    if not zone_exists(zone):
+        raise PlanError([Fault("", f"'{zone}' is not a time zone that is known here",
+                               "use an IANA name such as Europe/Dublin")])  # fmt: skip
+    return plan, crowd_horizon(zone, body.first or week_start(plan.week_of), body.days)
+
+
+def _key(kind: str, plan: Plan, horizon: Horizon, more: object = "") -> str:
+    text = f"{kind}\x1f{plan!r}\x1f{horizon!r}\x1f{more}\x1f{engine_version()}"
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+def _computed(body: CrowdBody, key: str, work: Callable[[], dict[str, Any]]) -> Response:
+    """The kept answer, or the one the desk computes; nothing where a newer edit has come."""
+    tab = f"people {body.tab}" if body.tab else ""
+    desk().announce(tab, body.edit)
+    text = desk().answers.get(key)
+    if text is None:
+        try:
+            text = desk().run(tab, body.edit, lambda: to_json(work()).decode())
+        except Superseded:
+            return make_response("", 204)
+        desk().answers.put(key, text)
+    response = make_response(f'{{"edit":{body.edit},"input_hash":"{key}",{text[1:]}')
+    response.mimetype = "application/json"
+    return response
+
+
+@people.post("/crowd", responses={200: CrowdAnswer, 204: None})
+def read_crowd(body: CrowdBody) -> Response:
+    """Who is at work over some days, by group: seed 1."""
+    plan, horizon = _read(body)
+    key = _key("crowd", plan, horizon)
+    return _computed(body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)))
+
+
+@people.post("/range", responses={200: CrowdRangeAnswer, 204: None})
+def read_range(body: CrowdRangeBody) -> Response:
+    """The peak over several seeds: fewer than asked for where the plan is very large."""
+    plan, horizon = _read(body)
+    seeds = affordable_seeds(plan, horizon, body.seeds)
+    tab = f"people {body.tab}" if body.tab else ""
+
+    def work() -> dict[str, Any]:
+        at_desk = kept.wanted
+        peaks = peaks_over(
+            plan, horizon, range(SEED, SEED + seeds), lambda: at_desk(tab, body.edit)
+        )
+        if not peaks:
+            raise Superseded
+        high = percentile(peaks, _HIGH)
+        return {
+            "seeds": seeds,
+            "peak": estimate_values(estimate(peaks)),
+            "percentile": _HIGH,
+            "high": high.value,
+            "high_from": high.low,
+            "high_to": high.high,
+        }
+
+    kept = desk()
+    return _computed(body, _key("crowd range", plan, horizon, seeds), work)
+
+
+@people.post("/year", responses={200: CrowdYearAnswer, 204: None})
+def read_year(body: CrowdBody) -> Response:
+    """The highest presence of every hour over many days, for a heat map: seed 1."""
+    plan, horizon = _read(body)
+    key = _key("crowd year", plan, horizon)
+    return _computed(body, key, lambda: year_answer(plan, crowd_of(plan, horizon, SEED)))
+
+
+def _pattern(plan: Plan, group_id: str, pattern_id: str) -> Pattern:
+    group = _group(plan, group_id)
+    patterns = group.demand.patterns if isinstance(group.demand, Headcount) else ()
+    for pattern in patterns:
+        if pattern.id == pattern_id:
+            return pattern
+    raise UnknownNameError("pattern", pattern_id, [pattern.id for pattern in patterns])
+
+
+def _group(plan: Plan, group_id: str) -> Group:
+    for group in plan.groups:
+        if group.id == group_id:
+            return group
+    raise UnknownNameError("group", group_id, [group.id for group in plan.groups])
+
+
+@people.post("/pattern", responses={200: PatternAnswer})
+def read_pattern(body: PatternBody) -> Response:
+    """A working day of one pattern, as a picture."""
+    plan = plan_from(document_of(body.plan))
+    pattern = _pattern(plan, body.group, body.pattern)
+    return _json({"edit": body.edit, **pattern_answer(pattern_picture(pattern))})
+
+
+@people.post("/regroup", responses={200: RegroupAnswer})
+def regroup(body: RegroupBody) -> Response:
+    """Copy, split or merge groups of a plan; the plan comes back changed."""
+    document = document_of(body.plan)
+    plan = plan_from(document)
+    change = body.change
+    if isinstance(change, CopyBody):
+        changed = copy_group(plan, change.group, change.new)
+    elif isinstance(change, SplitBody):
+        changed = split_group(plan, change.group, change.people, change.new)
+    else:
+        changed = merge_groups(plan, change.groups, change.new)
+    after = document_of(with_people(to_values(document), changed))
+    plan_from(after)
+    return _json({"plan": to_values(after)})
+
+
+@people.get("/countries", responses={200: CountriesAnswer})
+def read_countries() -> Response:
+    """Countries whose public holidays are known."""
+    return _json({"countries": {code: list(regions) for code, regions in countries().items()}})
+
+
+@people.post("/calendar", responses={200: CalendarAnswer})
+def read_calendar(body: CalendarBody) -> Response:
+    """Dates that an iCalendar file names between two dates, for a site's own holidays."""
+    days, skipped = calendar_days(body.text, body.first, body.last)
+    named = [{"day": day.day, "name": day.name} for day in days]
+    return _json({"days": named, "skipped": skipped})
