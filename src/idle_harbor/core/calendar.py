@@ -20,6 +20,8 @@ from idle_harbor.core.plan import DayType, Pool, Schedule
 EPOCH = date(1970, 1, 1)
 DAY = 86_400
 HOUR = 3_600
+#: The longest horizon: a leap year.
+MOST_DAYS = 366
 #: People whose pattern reaches across midnight need the day before and the day after.
 _MARGIN_DAYS = 3
 #: Seconds beyond any instant that matters here.
@@ -104,7 +106,8 @@ def local_to_instants(zone_name: str, day: date, seconds: NDArray[np.int64]) -> 
     """
     pieces = wall_pieces(zone_name, day)
     rows = pieces[np.searchsorted(pieces[:, 0], seconds, side="right") - 1]
-    return np.maximum(seconds - rows[:, 1], rows[:, 2])
+    result: NDArray[np.int64] = np.maximum(seconds - rows[:, 1], rows[:, 2])
+    return result
 
 
 def local_to_instant(zone_name: str, day: date, seconds: int) -> int:

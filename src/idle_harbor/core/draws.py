@@ -43,7 +43,8 @@ def uniforms(count: int, seed: int, *key: object) -> Floats:
     """``count`` uniforms of one key, strictly inside (0, 1) so that every quantile is finite."""
     table = np.empty((1, count))
     fill(table, [0], [philox_key(seed, *key)], count)
-    return np.maximum(table[0], _TINY)
+    result: Floats = np.maximum(table[0], _TINY)
+    return result
 
 
 def lognormals(u: Floats, mean: float, cv: float) -> Floats:

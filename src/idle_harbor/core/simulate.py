@@ -22,8 +22,6 @@ from idle_harbor.core.intervals import Estimate, estimate
 from idle_harbor.core.plan import Disk, Plan, Pool, Profile
 
 DAYS = 7
-#: The longest horizon: a leap year.
-MOST_DAYS = 366
 #: Two cores: more threads would only wait for each other.
 _THREADS = 2
 

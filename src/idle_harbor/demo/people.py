@@ -189,7 +189,7 @@ def groups() -> list[dict[str, Any]]:
 
 def sites() -> list[dict[str, Any]]:
     """Sites with their clocks and holidays; Quillmoor keeps a day of its own."""
-    irish = {"country": "IE", "region": None, "own": []}
+    irish: dict[str, Any] = {"country": "IE", "region": None, "own": []}
     founders = [{"day": "2027-06-18", "name": "Founders' day"},
                 {"day": "2027-12-24", "name": "Christmas Eve"}]  # fmt: skip
     return [

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from idle_harbor.core.calendar import MOST_DAYS
 from idle_harbor.formats.plan_document import PlanDocument
 
 
@@ -236,7 +237,7 @@ class RangeBody(SimulationBody):
     """As above, over several seeds."""
 
     seeds: int = Field(8, ge=1, le=64)
-    days: int = Field(7, ge=1, le=366)
+    days: int = Field(7, ge=1, le=MOST_DAYS)
 
 
 class DayModel(Model):

@@ -7,6 +7,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
+from idle_harbor.core.calendar import MOST_DAYS
 from idle_harbor.formats.plan_document import Id
 from idle_harbor.web.models import Interval, Model
 
@@ -17,7 +18,7 @@ class CrowdBody(Model):
     plan: dict[str, Any]
     zone: str | None = Field(None, description="IANA zone of the picture; the first site's else.")
     first: date | None = Field(None, description="First day; the Monday of the plan's week else.")
-    days: int = Field(7, ge=1, le=366)
+    days: int = Field(7, ge=1, le=MOST_DAYS)
     tab: str = Field("", max_length=64)
     edit: int = Field(0, ge=0, le=2**53)
 
