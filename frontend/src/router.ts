@@ -10,6 +10,12 @@ export const router = createRouter({
       component: () => import('./views/board/BoardView.vue'),
       props: (route) => ({ id: Number(route.params.id) }),
     },
+    {
+      path: '/plans/:id(\\d+)/people',
+      name: 'people',
+      component: () => import('./views/people/PeopleView.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+    },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

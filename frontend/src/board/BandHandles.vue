@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { follow, stepsOf, type Point } from '@/ui/drag'
 import { clock, share } from '@/ui/format'
 
 import type { DayBand } from './day'
@@ -64,41 +65,15 @@ const handles = computed<Handle[]>(() =>
   }),
 )
 
-type Move = (at: { x: number; y: number }, done: boolean) => void
+type Move = (at: Point, done: boolean) => void
 
 function drag(event: PointerEvent, index: number, move: Move): void {
   if (event.button !== 0) return
   emit('select', index)
-  const target = event.currentTarget as SVGElement
-  const frame = target.ownerSVGElement?.getBoundingClientRect()
-  const origin = target.ownerSVGElement?.querySelector('.plot')?.getAttribute('data-left')
-  if (!frame) return
-  const at = (e: PointerEvent) => ({
-    x: e.clientX - frame.left - Number(origin ?? 0),
-    y: e.clientY - frame.top - Number(target.ownerSVGElement?.dataset.top ?? 0),
-  })
-  target.setPointerCapture(event.pointerId)
-  let moved = false
-  const onMove = (e: PointerEvent) => {
-    moved = true
-    move(at(e), false)
-  }
-  const stop = () => {
-    target.removeEventListener('pointermove', onMove)
-    target.removeEventListener('pointerup', onUp)
-    target.removeEventListener('pointercancel', onCancel)
-  }
-  const onUp = (e: PointerEvent) => {
-    stop()
-    if (moved) move(at(e), true)
-  }
-  const onCancel = () => {
-    stop()
-    emit('cancel')
-  }
-  target.addEventListener('pointermove', onMove)
-  target.addEventListener('pointerup', onUp)
-  target.addEventListener('pointercancel', onCancel)
+  const frame = (event.currentTarget as SVGElement).ownerSVGElement
+  const left = Number(frame?.querySelector('.plot')?.getAttribute('data-left') ?? 0)
+  const origin = { x: left, y: Number(frame?.dataset.top ?? 0) }
+  follow(event, origin, move, () => emit('cancel'))
 }
 
 /** Inverse of a linear scale, from two of its values. */
@@ -128,19 +103,10 @@ function dragCeiling(event: PointerEvent, h: Handle): void {
   )
 }
 
-const STEPS: Record<string, number> = {
-  ArrowUp: 1,
-  ArrowRight: 1,
-  ArrowDown: -1,
-  ArrowLeft: -1,
-  PageUp: 6,
-  PageDown: -6,
-}
-
 function key(event: KeyboardEvent, index: number, nudge: (steps: number) => void): void {
-  const step = STEPS[event.key]
-  if (step !== undefined) {
-    nudge(step * (event.shiftKey ? 6 : 1))
+  const steps = stepsOf(event)
+  if (steps !== undefined) {
+    nudge(steps)
   } else if (event.key === 'Insert' || event.key === '+') {
     emit('split', index)
   } else if (event.key === 'Delete' || event.key === '-') {

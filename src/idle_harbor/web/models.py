@@ -127,6 +127,12 @@ class PlanRevision(Model):
     plan: PlanDocument
 
 
+class CompletePlan(Model):
+    """A plan with every default filled in."""
+
+    plan: PlanDocument
+
+
 class Interval(Model):
     """A mean and its 95 % interval over seeds; null and unbounded where it is infinite."""
 

@@ -11,10 +11,11 @@ from flask_openapi3.models.tag import Tag
 
 from idle_harbor.formats.plan_document import PlanDocument
 from idle_harbor.formats.plan_merge import MISSING, changes, merge
-from idle_harbor.formats.plan_reading import plan_from, to_values
+from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
 from idle_harbor.store.database import Database, StaleSave
 from idle_harbor.web.models import (
     ChangeModel,
+    CompletePlan,
     PlanList,
     PlanPath,
     PlanRevision,
@@ -40,8 +41,9 @@ def database() -> Database:
 
 
 def _revision(row: dict[str, Any], status: int = 200) -> Response:
-    """A revision as stored: the document was checked when it was saved."""
-    values = {**row, "saved_at": row["saved_at"].isoformat(), "plan": row["document"]}
+    """A stored revision; fields that came to be after it was saved have their defaults."""
+    plan = to_values(document_of(row["document"]))
+    values = {**row, "saved_at": row["saved_at"].isoformat(), "plan": plan}
     del values["document"]
     response = make_response(json.dumps(values, ensure_ascii=False), status)
     response.mimetype = "application/json"
@@ -71,6 +73,12 @@ def create_plan(body: SaveBody) -> Response:
     response = _revision(row, 201)
     response.headers["Location"] = f"/api/plans/{row['id']}"
     return response
+
+
+@plans.post("/complete", responses={200: CompletePlan})
+def complete_plan(body: SaveBody) -> Response:
+    """Fill in every default of a plan, without storing it."""
+    return _json(json.dumps({"plan": to_values(body.plan)}, ensure_ascii=False))
 
 
 @plans.get("/<int:plan_id>", responses={200: PlanRevision, **described(404, 503)})

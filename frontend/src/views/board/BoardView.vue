@@ -1,26 +1,24 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 
 import type { Plan } from '@/api/client'
 import BandRibbon from '@/board/BandRibbon.vue'
 import HostLanes from '@/board/HostLanes.vue'
 import WaterChart from '@/board/WaterChart.vue'
 import WeekStrip from '@/board/WeekStrip.vue'
-import { loadHints } from '@/help/hints'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import PlanFrame from '@/views/frame/PlanFrame.vue'
+import WeekPicker from '@/views/frame/WeekPicker.vue'
 
-import ConflictDialog from './ConflictDialog.vue'
 import ConsequenceColumn from './ConsequenceColumn.vue'
 import FirstSentence from './FirstSentence.vue'
 import PlanSentences from './PlanSentences.vue'
-import SaveDialog from './SaveDialog.vue'
 import ScheduleSentence from './ScheduleSentence.vue'
-import TopBar from './TopBar.vue'
 import { useBoard } from './useBoard'
 import WaitersDialog from './WaitersDialog.vue'
 
 /** The Board: the week in one picture, edited where it shows. */
-const props = defineProps<{ id: number }>()
+defineProps<{ id: number }>()
 const board = useBoard()
 const { store, simulation, pool, week, day, bands, selected, place, holding } = board
 
@@ -29,27 +27,15 @@ const RIGHT = 48
 const frame = ref<HTMLElement>()
 const width = ref(800)
 const height = ref(320)
-const saving = ref(false)
 const more = ref(false)
 const waiters = ref<{ start: number; end: number } | null>(null)
 
 const edit = (change: (plan: Plan) => void) => store.edit(change)
 const empty = computed(() => store.plan !== null && store.plan.pools.length === 0)
 
-async function save(words: string): Promise<void> {
-  await store.save(words)
-  saving.value = false
-}
-
-function keys(event: KeyboardEvent): void {
-  if (!(event.ctrlKey || event.metaKey)) return
-  const key = event.key.toLowerCase()
-  if (key === 's') {
-    if (store.dirty) saving.value = true
-  } else if (key === 'z' && !event.shiftKey) store.undo()
-  else if (key === 'y' || (key === 'z' && event.shiftKey)) store.redo()
-  else return
-  event.preventDefault()
+function pinFrom(event: Event): void {
+  const value = (event.target as HTMLSelectElement).value
+  board.go({ pin: value || undefined })
 }
 
 const watcher = new ResizeObserver(([entry]) => {
@@ -61,39 +47,36 @@ watch(frame, (element, before) => {
   if (before) watcher.unobserve(before)
   if (element) watcher.observe(element)
 })
-onMounted(() => {
-  void loadHints()
-  void store.load(props.id)
-  addEventListener('keydown', keys)
-})
-onBeforeUnmount(() => {
-  watcher.disconnect()
-  removeEventListener('keydown', keys)
-})
+onBeforeUnmount(() => watcher.disconnect())
 </script>
 
 <template>
-  <div class="page">
-    <template v-if="store.plan && store.saved">
-      <TopBar
-        :plan="store.plan"
-        :pool="pool?.id ?? ''"
-        :revision="store.saved.number"
-        :latest="store.saved.latest"
-        :revisions="store.revisions"
-        :pinned="board.pinned.value"
-        :dirty="store.dirty"
-        :can-undo="store.canUndo"
-        :can-redo="store.canRedo"
-        @pool="(id) => board.go({ pool: id, band: undefined })"
-        @pin="(n) => board.go({ pin: n === null ? undefined : String(n) })"
-        @week="(date) => date && edit((p) => (p.week_of = date))"
-        @undo="store.undo"
-        @redo="store.redo"
-        @save="saving = true"
-        @discard="store.discard"
-      />
-      <ProblemNote v-if="store.problem" :problem="store.problem" />
+  <PlanFrame :id="id" view="board">
+    <template v-if="store.plan" #controls>
+      <label v-if="store.plan.pools.length">
+        pool
+        <select
+          :value="pool?.id ?? ''"
+          data-testid="pool"
+          @change="board.go({ pool: ($event.target as HTMLSelectElement).value, band: undefined })"
+        >
+          <option v-for="item in store.plan.pools" :key="item.id" :value="item.id">
+            {{ item.id }}
+          </option>
+        </select>
+      </label>
+      <WeekPicker />
+      <label v-if="store.plan.pools.length">
+        against
+        <select :value="board.pinned.value ?? ''" data-testid="pin" @change="pinFrom">
+          <option value="">nothing</option>
+          <option v-for="item in store.revisions" :key="item.number" :value="item.number">
+            r{{ item.number }}{{ item.words ? ` ${item.words.slice(0, 36)}` : '' }}
+          </option>
+        </select>
+      </label>
+    </template>
+    <template v-if="store.plan">
       <ProblemNote v-if="simulation.problem" :problem="simulation.problem">
         <p v-if="week">The picture shows the last plan that could be simulated.</p>
       </ProblemNote>
@@ -118,7 +101,7 @@ onBeforeUnmount(() => {
               data-testid="more"
               @click="more = !more"
             >
-              {{ more ? 'Fewer sentences' : 'People, hosts, sessions and promise' }}
+              {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
             </button>
             <PlanSentences v-if="more" :plan="store.plan" :pool="pool" @edit="edit" />
           </div>
@@ -191,34 +174,12 @@ onBeforeUnmount(() => {
           @waiters="waiters = { start: day.start, end: day.end }"
         />
       </div>
-      <SaveDialog
-        v-model="saving"
-        :saving="store.saving"
-        :next="store.saved.number + 1"
-        @save="save"
-      />
-      <ConflictDialog
-        :conflict="store.conflict"
-        @resolve="store.resolve"
-        @later="store.conflict = null"
-      />
       <WaitersDialog v-if="week" :week="week" :window="waiters" @close="waiters = null" />
     </template>
-    <div v-else class="alone">
-      <ProblemNote v-if="store.problem" :problem="store.problem">
-        <p><button class="link" @click="store.load(id)">Try again</button></p>
-      </ProblemNote>
-      <p v-else class="quiet">Opening the plan …</p>
-    </div>
-  </div>
+  </PlanFrame>
 </template>
 
 <style scoped>
-.page {
-  display: flex;
-  flex-direction: column;
-  height: 100%;
-}
 .board {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 308px;
@@ -255,13 +216,8 @@ onBeforeUnmount(() => {
 .picture > .lanes {
   flex: 1 0 150px;
 }
-.wait,
-.alone {
+.wait {
   padding: 24px;
-}
-.restored {
-  padding: 4px 16px;
-  background: var(--brass-wash);
 }
 @media (min-width: 1700px) {
   .board {

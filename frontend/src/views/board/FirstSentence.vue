@@ -1,9 +1,11 @@
 <script setup lang="ts">
-import { computed, reactive } from 'vue'
+import { computed, reactive, shallowRef } from 'vue'
 
-import type { Plan } from '@/api/client'
-import { beginPlan, type FirstFacts } from '@/board/first'
+import type { Plan, Problem } from '@/api/client'
+import { completed } from '@/api/complete'
+import { firstParts, type FirstFacts } from '@/board/first'
 import { zones } from '@/help/hints'
+import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** An empty plan begins with two sentences; that is all a first week needs. */
@@ -27,14 +29,17 @@ const missing = computed(() => {
   if (facts.hosts < 1) gaps.push('how many hosts exist')
   return gaps
 })
-function begin(): void {
-  const given = { ...facts }
-  emit('edit', (plan) => beginPlan(plan, given))
+const problem = shallowRef<Problem | null>(null)
+async function begin(): Promise<void> {
+  const filled = await completed({ ...props.plan, ...firstParts({ ...facts }) })
+  problem.value = filled.problem
+  if (filled.plan) emit('edit', (plan) => Object.assign(plan, filled.plan))
 }
 </script>
 
 <template>
   <form class="first" data-testid="first" @submit.prevent="begin">
+    <ProblemNote v-if="problem" :problem="problem" />
     <h2>{{ props.plan.name }} is empty. Say who comes, and onto what.</h2>
     <p>
       <ValueToken v-model="facts.people" label="People" path="groups.demand.headcount.people" />

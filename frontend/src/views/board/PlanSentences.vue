@@ -1,22 +1,29 @@
 <script setup lang="ts">
 import { computed } from 'vue'
+import { RouterLink, useRoute } from 'vue-router'
 
 import type { Plan, Pool } from '@/api/client'
 import { zones } from '@/help/hints'
+import { usePlan } from '@/stores/plan'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
+import { count, words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
-import GroupSentence from './GroupSentence.vue'
-
-/** What stands behind the week, as sentences: people, hosts, sessions, promise. */
+/** What stands behind the week, as sentences: hosts, sessions, promise. */
 const props = defineProps<{ plan: Plan; pool: Pool }>()
 const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 
 type Timed = 'patience_seconds' | 'idle_timeout' | 'disconnected_timeout'
-const groups = computed(() =>
-  props.plan.groups.filter((group) =>
-    props.plan.entitlements.some((e) => e.group === group.id && e.pool === props.pool.id),
-  ),
+const store = usePlan()
+const route = useRoute()
+const uses = computed(() =>
+  props.plan.entitlements
+    .filter((e) => e.pool === props.pool.id)
+    .map((e) => {
+      const group = props.plan.groups.find((g) => g.id === e.group)
+      const many = group?.demand.kind === 'headcount' ? ` (${count(group.demand.people)})` : ''
+      return `${words(e.group)}${many}${e.as === 'apps' ? ' for apps' : ''}`
+    }),
 )
 const size = computed(() => props.plan.sizes.find((s) => s.id === props.pool.size))
 const disk = computed(() => props.plan.disks.find((d) => d.id === props.pool.disk))
@@ -44,13 +51,16 @@ function setTimed(key: Timed, text: string): void {
   <div class="sentences" data-testid="sentences">
     <datalist id="zones"><option v-for="zone in zones" :key="zone" :value="zone" /></datalist>
     <datalist id="never"><option value="never" /></datalist>
-    <GroupSentence
-      v-for="group in groups"
-      :key="group.id"
-      :plan="plan"
-      :group="group"
-      @edit="(change) => emit('edit', change)"
-    />
+    <section>
+      <h3>People</h3>
+      <p>
+        <template v-for="(use, k) in uses" :key="k">{{ k ? ', ' : '' }}{{ use }}</template
+        >{{ uses.length ? '.' : 'Nobody may open this pool.' }}
+        <RouterLink :to="{ name: 'people', params: { id: store.id }, query: route.query }">
+          Who they are and when they come
+        </RouterLink>
+      </p>
+    </section>
     <section>
       <h3>Hosts</h3>
       <p>

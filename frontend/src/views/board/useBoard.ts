@@ -6,6 +6,7 @@ import { bandsOf, dayTypeIndex, localMinutes, minutesAt, minutesOf, scheduleOf }
 import * as edits from '@/board/edits'
 import { usePlan } from '@/stores/plan'
 import { useSimulation } from '@/stores/simulation'
+import { useWeek } from '@/views/frame/useWeek'
 
 const number = (value: unknown) => (value === undefined ? null : Number(value))
 
@@ -15,6 +16,7 @@ export function useBoard() {
   const router = useRouter()
   const store = usePlan()
   const simulation = useSimulation()
+  const { first } = useWeek()
   const holding = ref(false)
 
   function go(query: Record<string, string | undefined>): void {
@@ -55,12 +57,13 @@ export function useBoard() {
 
   // The picture follows the plan, gesture or not.
   watch(
-    [() => store.plan, () => pool.value?.id, () => store.saved?.number],
+    [() => store.plan, () => pool.value?.id, () => store.saved?.number, first],
     () => {
       if (!store.plan || !pool.value) return simulation.forget()
       simulation.ask({
         plan: store.plan,
         pool: pool.value.id,
+        first: first.value,
         saved: !store.dirty && !holding.value,
         range: !holding.value,
       })
@@ -130,6 +133,7 @@ export function useBoard() {
     const body = {
       plan: plan as unknown as Record<string, never>,
       pool: pool.value.id,
+      first: first.value,
       tab: '',
       edit: 0,
       saved: true,
@@ -137,15 +141,21 @@ export function useBoard() {
     const one = await api.POST('/api/simulations/week', { body }).catch(() => null)
     if (mine === wantedBaseline && one?.data) baseline.value = one.data
     const many = await api
-      .POST('/api/simulations/range', { body: { ...body, seeds: 8 } })
+      .POST('/api/simulations/range', { body: { ...body, seeds: 8, days: 7 } })
       .catch(() => null)
     if (mine === wantedBaseline && many?.data) baselineRange.value = many.data
   }
-  watch([pinned, () => pool.value?.id, () => store.id], fetchBaseline, { immediate: true })
+  watch([pinned, () => pool.value?.id, () => store.id, first], fetchBaseline, { immediate: true })
 
   function again(): void {
     if (store.plan && pool.value) {
-      simulation.ask({ plan: store.plan, pool: pool.value.id, saved: false, range: false })
+      simulation.ask({
+        plan: store.plan,
+        pool: pool.value.id,
+        first: first.value,
+        saved: false,
+        range: false,
+      })
     }
   }
 

@@ -1,33 +1,16 @@
 <script setup lang="ts">
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 
-import type { Plan, RevisionSummary } from '@/api/client'
+import { usePlan } from '@/stores/plan'
 import { night, toggleTheme } from '@/theme/theme'
 
-defineProps<{
-  plan: Plan
-  pool: string
-  revision: number
-  latest: number
-  revisions: RevisionSummary[]
-  pinned: number | null
-  dirty: boolean
-  canUndo: boolean
-  canRedo: boolean
-}>()
-const emit = defineEmits<{
-  pool: [id: string]
-  pin: [number: number | null]
-  week: [date: string]
-  undo: []
-  redo: []
-  save: []
-  discard: []
-}>()
-function pinFrom(event: Event): void {
-  const value = (event.target as HTMLSelectElement).value
-  emit('pin', value ? Number(value) : null)
-}
+import { VIEWS } from './views'
+
+/** The bar over every view of a plan: where one is, what has changed, how to save it. */
+defineProps<{ view: string }>()
+const emit = defineEmits<{ save: [] }>()
+const store = usePlan()
+const route = useRoute()
 </script>
 
 <template>
@@ -37,63 +20,51 @@ function pinFrom(event: Event): void {
         <path d="M1 4h9v5h10v-4h9" class="quay" />
         <path d="M1 19v-5c4-2.6 8-2.6 12 0s10 2.6 16-.8v5.8z" class="water" />
       </svg>
-      Idle Harbor
+      <span class="name">Idle Harbor</span>
     </RouterLink>
-    <h1>{{ plan.name }}</h1>
-    <label v-if="plan.pools.length">
-      pool
-      <select
-        :value="pool"
-        data-testid="pool"
-        @change="emit('pool', ($event.target as HTMLSelectElement).value)"
+    <h1>{{ store.plan?.name }}</h1>
+    <nav aria-label="Views">
+      <RouterLink
+        v-for="item in VIEWS"
+        :key="item.name"
+        :to="{ name: item.name, params: { id: store.id }, query: { week: route.query.week } }"
+        :aria-current="item.name === view ? 'page' : undefined"
+        :title="`Key ${item.key}`"
+        :data-testid="`view-${item.name}`"
       >
-        <option v-for="item in plan.pools" :key="item.id" :value="item.id">{{ item.id }}</option>
-      </select>
-    </label>
-    <label>
-      week of
-      <input
-        type="date"
-        :value="plan.week_of"
-        @change="emit('week', ($event.target as HTMLInputElement).value)"
-      />
-    </label>
-    <label v-if="plan.pools.length">
-      against
-      <select :value="pinned ?? ''" data-testid="pin" @change="pinFrom">
-        <option value="">nothing</option>
-        <option v-for="item in revisions" :key="item.number" :value="item.number">
-          r{{ item.number }}{{ item.words ? ` ${item.words.slice(0, 36)}` : '' }}
-        </option>
-      </select>
-    </label>
+        {{ item.title }}
+      </RouterLink>
+    </nav>
+    <slot />
     <span class="room"></span>
-    <span class="state" data-testid="state" :title="`Revision ${revision}`">
-      r{{ revision }}<template v-if="dirty"> · edited</template>
+    <span class="state" data-testid="state" :title="`Revision ${store.saved?.number}`">
+      r{{ store.saved?.number }}<template v-if="store.dirty"> · edited</template>
     </span>
     <button
       class="link"
-      :disabled="!canUndo"
+      :disabled="!store.canUndo"
       data-testid="undo"
       title="Ctrl+Z"
-      @click="emit('undo')"
+      @click="store.undo"
     >
       Undo
     </button>
     <button
       class="link"
-      :disabled="!canRedo"
+      :disabled="!store.canRedo"
       data-testid="redo"
       title="Ctrl+Y"
-      @click="emit('redo')"
+      @click="store.redo"
     >
       Redo
     </button>
-    <button v-if="dirty" class="link" @click="emit('discard')">Back to r{{ revision }}</button>
+    <button v-if="store.dirty" class="link" @click="store.discard">
+      Back to r{{ store.saved?.number }}
+    </button>
     <ElButton
       type="primary"
       size="small"
-      :disabled="!dirty"
+      :disabled="!store.dirty"
       data-testid="save"
       title="Ctrl+S"
       @click="emit('save')"
@@ -146,11 +117,30 @@ h1 {
   overflow: hidden;
   text-overflow: ellipsis;
 }
-label {
+nav {
+  display: flex;
+  gap: 12px;
+  align-self: stretch;
+}
+nav a {
+  display: flex;
+  align-items: center;
+  color: var(--ink);
+  text-decoration: none;
+  border-bottom: 2px solid transparent;
+  border-top: 2px solid transparent;
+}
+nav a:hover {
+  border-bottom-color: var(--hair-strong);
+}
+nav a[aria-current] {
+  border-bottom-color: var(--ink);
+  font-weight: 650;
+}
+.bar :slotted(label) {
   color: var(--ink-quiet);
 }
-select,
-input {
+.bar :slotted(label select) {
   font: inherit;
   color: var(--ink);
   background: none;
@@ -158,8 +148,10 @@ input {
   border-bottom: 1px solid var(--hair-strong);
   max-width: 180px;
 }
-option {
-  background: var(--paper-raised);
+@media (max-width: 1500px) {
+  .mark .name {
+    display: none;
+  }
 }
 .room {
   flex: 1;

@@ -1,0 +1,251 @@
+<script setup lang="ts">
+import { scaleLinear } from 'd3-scale'
+import { computed, ref } from 'vue'
+
+import type { CrowdAnswer } from '@/api/client'
+import { WEEKDAYS, clock, count, dayName, words } from '@/ui/format'
+
+import { dayOfBin, gathered, stackOrder, stackPaths, stackSums, stackTop, toneOf } from './stack'
+
+/** The week's demand stacked by group: people at work, or logons asked for. */
+const props = defineProps<{
+  answer: CrowdAnswer
+  mode: 'present' | 'arrivals'
+  chosen: string
+  headcount: number
+  width: number
+  height: number
+}>()
+const emit = defineEmits<{ choose: [group: string] }>()
+
+const LEFT = 52
+const RIGHT = 12
+const TOP = 34
+const BOTTOM = 18
+/** Two bins at a time: more would be finer than a screen can show. */
+const GATHER = 2
+
+const plotWidth = computed(() => Math.max(props.width - LEFT - RIGHT, 50))
+const plotHeight = computed(() => props.height - TOP - BOTTOM)
+const order = computed(() => stackOrder(props.answer.groups))
+const tones = computed(() =>
+  Object.fromEntries(order.value.map((group, k) => [group.id, toneOf(k)])),
+)
+const layers = computed(() =>
+  order.value.map((group) =>
+    props.mode === 'present'
+      ? gathered(group.present, GATHER).map((sum) => sum / GATHER)
+      : group.arrivals,
+  ),
+)
+const bins = computed(() => layers.value[0]?.length ?? 0)
+const perBin = computed(() => (props.mode === 'present' ? GATHER : 1))
+const sums = computed(() => stackSums(layers.value, bins.value))
+const top = computed(() => Math.max(stackTop(sums.value), 5) * 1.06)
+const x = computed(() => scaleLinear().domain([0, bins.value]).range([0, plotWidth.value]))
+const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
+const paths = computed(() =>
+  stackPaths(
+    order.value.map((group) => group.id),
+    sums.value,
+    x.value,
+    y.value,
+  ),
+)
+const dayEdges = computed(() =>
+  props.answer.days.map((day) => ({
+    day,
+    left: x.value(day.first_bin / perBin.value),
+    right: x.value(day.last_bin / perBin.value),
+  })),
+)
+const peakX = computed(() =>
+  x.value((props.answer.peak.instant - props.answer.start) / props.answer.step / perBin.value),
+)
+const marked = (kind: string, name: string) => (kind === 'event' ? words(name) : name)
+
+const cursor = ref<number | null>(null)
+function hover(event: PointerEvent): void {
+  const frame = (event.currentTarget as SVGElement).getBoundingClientRect()
+  const bin = Math.floor(x.value.invert(event.clientX - frame.left - LEFT))
+  cursor.value = bin >= 0 && bin < bins.value ? bin : null
+}
+function step(event: KeyboardEvent): void {
+  const by = { ArrowLeft: -6, ArrowRight: 6, PageUp: -144, PageDown: 144 }[event.key]
+  if (by === undefined) return
+  cursor.value = Math.max(0, Math.min((cursor.value ?? 0) + by, bins.value - 1))
+  event.preventDefault()
+}
+const readout = computed(() => {
+  const bin = cursor.value
+  if (bin === null) return null
+  const day = props.answer.days[dayOfBin(props.answer, bin * perBin.value)]
+  const instant = props.answer.start + bin * perBin.value * props.answer.step
+  const parts = order.value
+    .map((group, k) => ({ id: group.id, value: layers.value[k]?.[bin] ?? 0 }))
+    .filter((part) => part.value >= 0.5)
+    .sort((a, b) => b.value - a.value)
+  const total = parts.reduce((sum, part) => sum + part.value, 0)
+  const name = day ? `${dayName(day.date)}, ` : ''
+  const named = parts.slice(0, 4).map((part) => `${words(part.id)} ${count(part.value)}`)
+  return {
+    at: x.value(bin),
+    text: `${name}${clock(instant, props.answer.zone)} · ${count(total)} ${
+      props.mode === 'present' ? 'at work' : 'logons in 5 min'
+    }${named.length ? ` · ${named.join(' · ')}` : ''}`,
+  }
+})
+const label = computed(
+  () =>
+    `People at work over the week by group. The most at once: ${count(props.answer.peak.people)}`,
+)
+</script>
+
+<template>
+  <svg
+    :width="width"
+    :height="height"
+    class="crowd"
+    role="group"
+    tabindex="0"
+    data-testid="crowd"
+    :aria-label="label"
+    @pointermove="hover"
+    @pointerleave="cursor = null"
+    @keydown="step"
+  >
+    <g :transform="`translate(${LEFT} ${TOP})`">
+      <g v-for="{ day, left, right } in dayEdges" :key="day.date">
+        <rect
+          v-if="new Date(day.date).getUTCDay() % 6 === 0"
+          :x="left"
+          y="0"
+          :width="right - left"
+          :height="plotHeight"
+          class="rest"
+        />
+        <line :x1="left" :x2="left" y1="-30" :y2="plotHeight" class="edge" />
+        <text :x="left + 5" y="-19" class="day">
+          {{ WEEKDAYS[(new Date(day.date).getUTCDay() + 6) % 7] }} {{ dayName(day.date) }}
+        </text>
+        <text v-if="day.marks.length" :x="left + 5" y="-6" class="mark">
+          <title>
+            {{
+              day.marks.map((m) => `${marked(m.kind, m.name)}: ${m.where.join(', ')}`).join('\n')
+            }}
+          </title>
+          {{ marked(day.marks[0]?.kind ?? '', day.marks[0]?.name ?? '').slice(0, 19)
+          }}{{ day.marks.length > 1 ? ` +${day.marks.length - 1}` : '' }}
+        </text>
+      </g>
+      <g aria-hidden="true">
+        <g v-for="level in y.ticks(4)" :key="level">
+          <line x1="0" :x2="plotWidth" :y1="y(level)" :y2="y(level)" class="level" />
+          <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level) }}</text>
+        </g>
+        <text x="-8" y="-18" class="axis end head">
+          {{ mode === 'present' ? 'people' : 'logons' }}
+        </text>
+      </g>
+      <path
+        v-for="layer in paths"
+        :key="layer.id"
+        :d="layer.path"
+        class="layer"
+        :class="{ chosen: layer.id === chosen, faded: chosen !== '' && layer.id !== chosen }"
+        :style="{ fill: tones[layer.id] }"
+        @click="emit('choose', layer.id)"
+      >
+        <title>{{ words(layer.id) }}</title>
+      </path>
+      <g v-if="mode === 'present' && answer.peak.people" class="peak" aria-hidden="true">
+        <line :x1="peakX" :x2="peakX" y1="0" :y2="plotHeight" />
+        <text
+          :x="peakX + (peakX > plotWidth * 0.8 ? -6 : 6)"
+          y="10"
+          :class="{ end: peakX > plotWidth * 0.8 }"
+        >
+          {{ count(answer.peak.people) }} at {{ clock(answer.peak.instant, answer.zone) }}
+        </text>
+      </g>
+      <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
+      <g v-if="readout" class="cursor">
+        <line :x1="readout.at" :x2="readout.at" y1="0" :y2="plotHeight" />
+      </g>
+    </g>
+    <text :x="LEFT + 5" :y="height - 4" class="axis" aria-live="polite">
+      {{ readout?.text ?? `Clock of ${answer.zone}; the cursor tells who is there` }}
+    </text>
+  </svg>
+</template>
+
+<style scoped>
+.crowd {
+  display: block;
+  user-select: none;
+}
+.crowd:focus-visible {
+  outline: 2px solid var(--focus);
+  outline-offset: -2px;
+}
+.axis,
+.mark,
+.day {
+  font-size: 11.5px;
+  fill: var(--ink-quiet);
+}
+.day {
+  fill: var(--ink);
+  font-weight: 600;
+}
+.mark {
+  font-style: italic;
+}
+.head {
+  font-style: italic;
+}
+.end {
+  text-anchor: end;
+}
+.rest {
+  fill: var(--paper-sunk);
+  opacity: 0.6;
+}
+.edge {
+  stroke: var(--hair-strong);
+}
+.level {
+  stroke: var(--hair);
+}
+.ground {
+  stroke: var(--ink);
+}
+.layer {
+  stroke: var(--paper);
+  stroke-width: 0.4;
+  cursor: pointer;
+}
+.faded {
+  opacity: 0.45;
+}
+.chosen {
+  stroke: var(--ink);
+  stroke-width: 1;
+}
+.peak line {
+  stroke: var(--ink);
+  stroke-dasharray: 2 3;
+}
+.peak text {
+  font-size: 12px;
+  font-weight: 650;
+  fill: var(--ink);
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 3px;
+}
+.cursor line {
+  stroke: var(--ink);
+  opacity: 0.6;
+}
+</style>

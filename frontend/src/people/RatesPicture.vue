@@ -1,0 +1,186 @@
+<script setup lang="ts">
+import { scaleLinear } from 'd3-scale'
+import { computed, ref, watch } from 'vue'
+
+import type { DropIn } from '@/api/client'
+import { follow, stepsOf } from '@/ui/drag'
+import { WEEKDAYS, WEEKDAY_IDS, count } from '@/ui/format'
+
+/** Arrivals by the hour of a weekday, each bar dragged to its height. */
+const props = defineProps<{ demand: DropIn; width: number; height: number }>()
+const emit = defineEmits<{ change: [edit: (demand: DropIn) => void, done: boolean]; cancel: [] }>()
+
+const LEFT = 52
+const TOP = 30
+const BOTTOM = 20
+const weekday = ref(0)
+const id = computed(() => WEEKDAY_IDS[weekday.value] ?? 'mon')
+const quiet = new Array<number>(24).fill(0)
+const rates = computed(() => props.demand.arrivals_per_hour[id.value] ?? quiet)
+const plotHeight = computed(() => props.height - TOP - BOTTOM)
+const held = ref(false)
+const top = ref(10)
+watch(
+  [() => props.demand, held],
+  () => {
+    if (held.value) return
+    const all = Object.values(props.demand.arrivals_per_hour).flat()
+    top.value = Math.max(5, ...all) * 1.25
+  },
+  { immediate: true },
+)
+const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
+const bar = computed(() => Math.min((props.width - LEFT - 20) / 24, 42))
+
+function set(hour: number, rate: number, done: boolean): void {
+  held.value = !done
+  const value = Math.max(0, Math.min(Math.round(rate), 100_000))
+  emit(
+    'change',
+    (demand) => {
+      const day = [...(demand.arrivals_per_hour[id.value] ?? quiet)]
+      day[hour] = value
+      demand.arrivals_per_hour[id.value] = day
+    },
+    done,
+  )
+}
+function drag(event: PointerEvent, hour: number): void {
+  follow(
+    event,
+    { x: LEFT, y: TOP },
+    (at, done) => set(hour, y.value.invert(at.y), done),
+    () => {
+      held.value = false
+      emit('cancel')
+    },
+  )
+}
+function key(event: KeyboardEvent, hour: number): void {
+  const steps = stepsOf(event)
+  if (steps === undefined) return
+  event.preventDefault()
+  set(hour, (rates.value[hour] ?? 0) + steps, true)
+}
+function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
+  const from = [...rates.value]
+  emit(
+    'change',
+    (demand) => {
+      for (const day of others) demand.arrivals_per_hour[day] = [...from]
+    },
+    true,
+  )
+}
+</script>
+
+<template>
+  <div>
+    <p class="choose" role="radiogroup" aria-label="Weekday">
+      <button
+        v-for="(name, k) in WEEKDAYS"
+        :key="name"
+        class="link"
+        role="radio"
+        :aria-checked="k === weekday"
+        :class="{ on: k === weekday }"
+        @click="weekday = k"
+      >
+        {{ name }}
+      </button>
+      <button class="link act" @click="copyTo(WEEKDAY_IDS.slice(0, 5))">
+        Make Monday to Friday like this
+      </button>
+    </p>
+    <svg :width="width" :height="height" class="rates" role="group" aria-label="Arrivals by hour">
+      <g :transform="`translate(${LEFT} ${TOP})`">
+        <g v-for="level in y.ticks(4)" :key="level" aria-hidden="true">
+          <line x1="0" :x2="bar * 24" :y1="y(level)" :y2="y(level)" class="level" />
+          <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level) }}</text>
+        </g>
+        <text x="-8" y="-14" class="axis end">arrivals/h</text>
+        <g
+          v-for="(rate, hour) in rates"
+          :key="hour"
+          class="grip"
+          tabindex="0"
+          role="slider"
+          data-testid="rate"
+          aria-orientation="vertical"
+          aria-valuemin="0"
+          :aria-label="`Arrivals from ${hour}:00 to ${hour + 1}:00`"
+          :aria-valuenow="rate"
+          @pointerdown="drag($event, hour)"
+          @keydown="key($event, hour)"
+        >
+          <rect :x="hour * bar" y="0" :width="bar" :height="plotHeight" class="catch" />
+          <rect
+            :x="hour * bar + 1"
+            :y="y(rate)"
+            :width="Math.max(bar - 2, 1)"
+            :height="Math.max(plotHeight - y(rate), 1.5)"
+            class="bar"
+          />
+          <text v-if="rate > 0" :x="(hour + 0.5) * bar" :y="y(rate) - 4" class="axis middle">
+            {{ count(rate) }}
+          </text>
+          <text :x="hour * bar" :y="plotHeight + 15" class="axis middle">
+            {{ hour % 2 ? '' : String(hour).padStart(2, '0') }}
+          </text>
+        </g>
+        <line x1="0" :x2="bar * 24" :y1="plotHeight" :y2="plotHeight" class="ground" />
+      </g>
+    </svg>
+  </div>
+</template>
+
+<style scoped>
+.choose {
+  display: flex;
+  gap: 8px;
+  padding-left: 52px;
+}
+.on {
+  font-weight: 700;
+}
+.act {
+  margin-left: 12px;
+}
+.rates {
+  display: block;
+  touch-action: none;
+}
+.axis {
+  font-size: 11.5px;
+  fill: var(--ink-quiet);
+}
+.end {
+  text-anchor: end;
+}
+.middle {
+  text-anchor: middle;
+}
+.level {
+  stroke: var(--hair);
+}
+.ground {
+  stroke: var(--ink);
+}
+.catch {
+  fill: transparent;
+}
+.bar {
+  fill: var(--water-2);
+}
+.grip {
+  cursor: ns-resize;
+  outline: none;
+}
+.grip:hover .bar {
+  fill: var(--water-1);
+}
+.grip:focus-visible .bar {
+  stroke: var(--focus);
+  stroke-width: 3;
+}
+</style>

@@ -1,0 +1,72 @@
+import { area, curveStepAfter } from 'd3-shape'
+
+import type { CrowdAnswer, CrowdGroup } from '@/api/client'
+
+export type Scale = (value: number) => number
+
+/** A group's layer in a stack: its place and its path. */
+export interface Layer {
+  id: string
+  path: string
+}
+
+/** Running sums from the bottom: `sums[k]` is the lower edge of layer k, the last one the top. */
+export function stackSums(layers: readonly (readonly number[])[], bins: number): Float64Array[] {
+  const sums = [new Float64Array(bins)]
+  for (const values of layers) {
+    const below = sums.at(-1) ?? new Float64Array(bins)
+    const above = new Float64Array(bins)
+    for (let k = 0; k < bins; k += 1) above[k] = (below[k] ?? 0) + (values[k] ?? 0)
+    sums.push(above)
+  }
+  return sums
+}
+
+/** Every `width` bins as one, by their sum. */
+export function gathered(values: readonly number[], width: number): number[] {
+  const result: number[] = []
+  for (let k = 0; k < values.length; k += width) {
+    let sum = 0
+    for (let j = k; j < Math.min(k + width, values.length); j += 1) sum += values[j] ?? 0
+    result.push(sum)
+  }
+  return result
+}
+
+/** Step areas of stacked layers; the last bin is doubled to draw its step. */
+export function stackPaths(ids: readonly string[], sums: Float64Array[], x: Scale, y: Scale) {
+  const bins = sums[0]?.length ?? 0
+  const places = Array.from({ length: bins + 1 }, (_, k) => k)
+  return ids.map((id, layer): Layer => {
+    const low = sums[layer]
+    const high = sums[layer + 1]
+    const at = (edge: Float64Array | undefined, k: number) => edge?.[Math.min(k, bins - 1)] ?? 0
+    const path = area<number>()
+      .x((k) => x(k))
+      .y0((k) => y(at(low, k)))
+      .y1((k) => y(at(high, k)))
+      .curve(curveStepAfter)(places)
+    return { id, path: path ?? '' }
+  })
+}
+
+/** Largest groups at the bottom of a stack, where their shape is easiest to read. */
+export function stackOrder(groups: readonly CrowdGroup[]): CrowdGroup[] {
+  return [...groups].sort((a, b) => b.peak - a.peak || a.id.localeCompare(b.id))
+}
+
+/** The highest value of a stack. */
+export function stackTop(sums: Float64Array[]): number {
+  return (sums.at(-1) ?? new Float64Array(0)).reduce((top, value) => Math.max(top, value), 0)
+}
+
+/** Which day a bin lies in. */
+export function dayOfBin(answer: CrowdAnswer, bin: number): number {
+  const found = answer.days.findIndex((day) => bin < day.last_bin)
+  return found < 0 ? answer.days.length - 1 : found
+}
+
+/** Tones for layers: neighbours differ in lightness, and none of them means harm or capacity. */
+export function toneOf(place: number): string {
+  return `var(--tone-${(place % 10) + 1})`
+}

@@ -1,0 +1,103 @@
+<script setup lang="ts">
+import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { loadHints } from '@/help/hints'
+import { usePlan } from '@/stores/plan'
+import ProblemNote from '@/ui/ProblemNote.vue'
+
+import ConflictDialog from './ConflictDialog.vue'
+import SaveDialog from './SaveDialog.vue'
+import TopBar from './TopBar.vue'
+import { VIEWS } from './views'
+
+/** What every view of a plan stands in: opening, the bar, keys, saving, and its conflicts. */
+const props = defineProps<{ id: number; view: string }>()
+const store = usePlan()
+const route = useRoute()
+const router = useRouter()
+const saving = ref(false)
+
+async function save(words: string): Promise<void> {
+  await store.save(words)
+  saving.value = false
+}
+
+const typing = (target: EventTarget | null) =>
+  target instanceof HTMLElement && target.closest('input, select, textarea, [role=dialog]') !== null
+
+function keys(event: KeyboardEvent): void {
+  const key = event.key.toLowerCase()
+  if (event.ctrlKey || event.metaKey) {
+    if (key === 's') {
+      if (store.dirty) saving.value = true
+    } else if (key === 'z' && !event.shiftKey) store.undo()
+    else if (key === 'y' || (key === 'z' && event.shiftKey)) store.redo()
+    else return
+    event.preventDefault()
+    return
+  }
+  const view = VIEWS.find((item) => item.key === key)
+  if (!view || event.altKey || typing(event.target)) return
+  event.preventDefault()
+  void router.push({
+    name: view.name,
+    params: { id: props.id },
+    query: { week: route.query.week },
+  })
+}
+
+onMounted(() => {
+  void loadHints()
+  // Going from view to view keeps the edit; opening a plan from the list loads it.
+  if (store.id !== props.id || !store.plan) void store.load(props.id)
+  addEventListener('keydown', keys)
+})
+onBeforeUnmount(() => removeEventListener('keydown', keys))
+</script>
+
+<template>
+  <div class="page">
+    <template v-if="store.plan && store.saved">
+      <TopBar :view="view" @save="saving = true"><slot name="controls" /></TopBar>
+      <ProblemNote v-if="store.problem" :problem="store.problem" />
+      <p v-if="store.restored" class="restored" role="status">
+        Your unsaved edit was kept and is shown here.
+        <button class="link" @click="store.discard">Let it go</button>
+      </p>
+      <slot />
+      <SaveDialog
+        v-model="saving"
+        :saving="store.saving"
+        :next="store.saved.number + 1"
+        @save="save"
+      />
+      <ConflictDialog
+        :conflict="store.conflict"
+        @resolve="store.resolve"
+        @later="store.conflict = null"
+      />
+    </template>
+    <div v-else class="alone">
+      <ProblemNote v-if="store.problem" :problem="store.problem">
+        <p><button class="link" @click="store.load(id)">Try again</button></p>
+      </ProblemNote>
+      <p v-else class="quiet">Opening the plan …</p>
+    </div>
+  </div>
+</template>
+
+<style scoped>
+.page {
+  display: flex;
+  flex-direction: column;
+  height: 100%;
+}
+.alone {
+  padding: 24px;
+}
+.restored {
+  padding: 4px 16px;
+  background: var(--brass-wash);
+}
+</style>

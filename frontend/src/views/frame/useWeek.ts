@@ -1,0 +1,45 @@
+import { computed } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { usePlan } from '@/stores/plan'
+
+const DAY = 86_400_000
+
+/** The Monday of the week that holds a date such as 2027-03-03. */
+export function mondayOf(date: string): string {
+  const moment = new Date(`${date}T00:00:00Z`)
+  const back = (moment.getUTCDay() + 6) % 7
+  return new Date(moment.getTime() - back * DAY).toISOString().slice(0, 10)
+}
+
+/** A date so many days later. */
+export function daysLater(date: string, days: number): string {
+  return new Date(new Date(`${date}T00:00:00Z`).getTime() + days * DAY).toISOString().slice(0, 10)
+}
+
+/** The week looked at: the address names it, or it is the plan's own. */
+export function useWeek() {
+  const route = useRoute()
+  const router = useRouter()
+  const store = usePlan()
+  const own = computed(() => mondayOf(store.plan?.week_of ?? '2027-01-04'))
+  const first = computed(() => {
+    const named = route.query.week
+    return typeof named === 'string' && /^\d{4}-\d\d-\d\d$/.test(named)
+      ? mondayOf(named)
+      : own.value
+  })
+  function go(date: string): void {
+    if (!/^\d{4}-\d\d-\d\d$/.test(date)) return
+    const monday = mondayOf(date)
+    const week = monday === own.value ? undefined : monday
+    void router.replace({ query: { ...route.query, week } })
+  }
+  /** Make the week looked at the plan's own. */
+  function keep(): void {
+    const monday = first.value
+    store.edit((plan) => (plan.week_of = monday))
+    void router.replace({ query: { ...route.query, week: undefined } })
+  }
+  return { first, own, go, keep }
+}

@@ -1,0 +1,142 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { DropIn, Group } from '@/api/client'
+import * as edits from '@/people/pattern'
+import PatternPicture from '@/people/PatternPicture.vue'
+import RatesPicture from '@/people/RatesPicture.vue'
+import { freeId } from '@/ui/ids'
+import { words } from '@/ui/format'
+
+import GroupSentence from './GroupSentence.vue'
+import PatternSentence from './PatternSentence.vue'
+import RegroupLine from './RegroupLine.vue'
+import UseSentence from './UseSentence.vue'
+import type { usePeople } from './usePeople'
+
+/** One group under the week: its day as a picture, and the rest of it as sentences. */
+const props = defineProps<{ people: ReturnType<typeof usePeople>; group: Group; width: number }>()
+const dropIn = computed(() =>
+  props.group.demand.kind === 'drop-in' ? (props.group.demand as DropIn) : null,
+)
+const patterns = computed(() => props.people.headcount.value?.patterns ?? [])
+const chosen = computed(() => props.people.pattern.value)
+
+function addPattern(): void {
+  const like = chosen.value
+  const id = freeId(
+    like ? like.id : 'day',
+    patterns.value.map((pattern) => pattern.id),
+  )
+  if (!like) return
+  props.people.editGroup((group) => {
+    if (group.demand.kind !== 'headcount') return
+    group.demand.patterns.push({ ...structuredClone(like), id, share: 0 } as never)
+  })
+  props.people.go({ pattern: id })
+}
+function dropPattern(): void {
+  const id = chosen.value?.id
+  props.people.editGroup((group) => {
+    if (group.demand.kind !== 'headcount' || group.demand.patterns.length < 2) return
+    const { demand } = group
+    demand.patterns = demand.patterns.filter((pattern) => pattern.id !== id)
+    if (demand.patterns.length === 1 && demand.patterns[0]) demand.patterns[0].share = 1
+  })
+  props.people.go({ pattern: undefined })
+}
+</script>
+
+<template>
+  <section class="group" :aria-label="words(group.id)">
+    <header>
+      <h2>{{ words(group.id) }}</h2>
+      <RegroupLine :people="people" :group="group" />
+      <button class="link" @click="people.go({ group: undefined, pattern: undefined })">
+        Close
+      </button>
+    </header>
+    <div class="sentences">
+      <GroupSentence :people="people" :group="group" />
+      <UseSentence :people="people" :group="group" />
+    </div>
+    <template v-if="chosen">
+      <p class="patterns" role="radiogroup" aria-label="Patterns">
+        <button
+          v-for="pattern in patterns"
+          :key="pattern.id"
+          class="link"
+          role="radio"
+          data-testid="pattern"
+          :aria-checked="pattern.id === chosen.id"
+          :class="{ on: pattern.id === chosen.id }"
+          @click="people.go({ pattern: pattern.id })"
+        >
+          {{ words(pattern.id) }}
+        </button>
+        <button class="link act" data-testid="add-pattern" @click="addPattern">
+          Add one like this
+        </button>
+        <button v-if="patterns.length > 1" class="link act" @click="dropPattern">
+          Remove this one
+        </button>
+        <button
+          class="link act"
+          data-testid="add-break"
+          @click="people.editPattern(edits.addBreak)"
+        >
+          Add a break
+        </button>
+      </p>
+      <PatternPicture
+        :pattern="chosen"
+        :picture="people.picture.value"
+        :width="width"
+        :height="230"
+        @change="people.editPattern"
+        @cancel="people.cancel"
+      />
+      <PatternSentence :people="people" :pattern="chosen" />
+    </template>
+    <RatesPicture
+      v-else-if="dropIn"
+      :demand="dropIn"
+      :width="width"
+      :height="220"
+      @change="(edit, done) => people.editGroup((g) => edit(g.demand as DropIn), done)"
+      @cancel="people.cancel"
+    />
+  </section>
+</template>
+
+<style scoped>
+.group {
+  border-top: 1px solid var(--hair-strong);
+  margin-top: 6px;
+}
+header {
+  display: flex;
+  align-items: baseline;
+  gap: 14px;
+  padding: 6px 16px 0;
+}
+h2 {
+  font-size: 15px;
+  font-weight: 650;
+}
+.sentences {
+  padding: 0 16px;
+}
+.patterns {
+  display: flex;
+  gap: 12px;
+  padding: 4px 14px 0;
+}
+.on {
+  font-weight: 650;
+  text-decoration-color: var(--ink);
+}
+.act {
+  font-style: italic;
+}
+</style>

@@ -1,0 +1,99 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Group } from '@/api/client'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import FieldScope from '@/ui/FieldScope.vue'
+import FieldToken from '@/ui/FieldToken.vue'
+import { words } from '@/ui/format'
+
+import RotationSentence from './RotationSentence.vue'
+import type { usePeople } from './usePeople'
+
+/** Who a group is: how many, where, what they run, how they grow. */
+const props = defineProps<{ people: ReturnType<typeof usePeople>; group: Group }>()
+
+const VISITS = [
+  { value: 'exponential', text: 'exponential' },
+  { value: 'lognormal', text: 'lognormal' },
+  { value: 'fixed', text: 'fixed' },
+]
+const HOLIDAYS = [
+  { value: 'no', text: 'rests' },
+  { value: 'yes', text: 'works' },
+]
+const plan = computed(() => props.people.store.plan)
+const named = (ids: readonly { id: string }[]) =>
+  ids.map((each) => ({ value: each.id, text: words(each.id).toLowerCase() }))
+const sites = computed(() => named(plan.value?.sites ?? []))
+const profiles = computed(() => named(plan.value?.profiles ?? []))
+const headcount = computed(() => props.people.headcount.value)
+const site = computed(() => plan.value?.sites.find((s) => s.id === props.group.site))
+const edit = (change: (group: Group) => void) => props.people.editGroup(change)
+
+function grow(): void {
+  const since = plan.value?.week_of ?? props.people.first.value
+  edit((group) => (group.growth = { per_year: 0.05, since } as never))
+}
+</script>
+
+<template>
+  <FieldScope :of="group" path="groups" :edit="edit">
+    <p>
+      <template v-if="headcount">
+        <FieldScope
+          :of="headcount"
+          path="groups.demand.headcount"
+          :edit="(change) => edit((g) => change(g.demand as never))"
+        >
+          <FieldToken field="people" label="People" whole />
+        </FieldScope>
+        people{{ headcount.follows ? ` (the directory's “${headcount.follows}”)` : '' }}
+      </template>
+      <template v-else>People who drop in</template>
+      at
+      <FieldToken field="site" label="Site" :options="sites" />
+      ({{ site?.time_zone }}) run
+      <FieldToken field="profile" label="Workload profile" :options="profiles" />
+      work. On holidays the group
+      <ChoiceToken
+        label="Holidays"
+        path="groups.works_holidays"
+        :options="HOLIDAYS"
+        :model-value="group.works_holidays ? 'yes' : 'no'"
+        @update:model-value="(v) => edit((g) => (g.works_holidays = v === 'yes'))"
+      />.
+      <template v-if="group.growth">
+        It grows by
+        <FieldToken field="growth.per_year" label="Growth per year" unit="%" :scale="100" />
+        a year since {{ group.growth.since }} (<button
+          class="link"
+          @click="edit((g) => (g.growth = null as never))"
+        >
+          stop</button
+        >).
+      </template>
+      <button v-else class="link" data-testid="grow" @click="grow">It grows</button>
+      <template v-if="group.demand.kind === 'drop-in'">
+        A visit lasts
+        <FieldScope
+          :of="group.demand"
+          path="groups.demand.drop-in"
+          :edit="(change) => edit((g) => change(g.demand as never))"
+        >
+          <FieldToken field="session.mean_minutes" label="Visit in minutes" unit="min" />,
+          <FieldToken field="session.kind" label="Distribution of visits" :options="VISITS" />
+          <template v-if="group.demand.session.kind === 'lognormal'">
+            with deviation
+            <FieldToken field="session.cv" label="Spread of visits" /> of the mean</template
+          >.
+        </FieldScope>
+      </template>
+    </p>
+    <RotationSentence
+      v-if="headcount && (headcount.rotation || headcount.patterns.length > 1)"
+      :people="people"
+      :headcount="headcount"
+    />
+  </FieldScope>
+</template>

@@ -1,0 +1,186 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+
+import CrowdChart from '@/people/CrowdChart.vue'
+import DayPeaks from '@/people/DayPeaks.vue'
+import YearMap from '@/people/YearMap.vue'
+import { clock, count, dayName, words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
+import PlanFrame from '@/views/frame/PlanFrame.vue'
+import WeekPicker from '@/views/frame/WeekPicker.vue'
+
+import AddGroup from './AddGroup.vue'
+import EventSentences from './EventSentences.vue'
+import GroupEditor from './GroupEditor.vue'
+import PeopleColumn from './PeopleColumn.vue'
+import SiteSentences from './SiteSentences.vue'
+import { usePeople, type Mode } from './usePeople'
+
+/** Who comes, when and how they leave: the whole week's demand, edited where it shows. */
+defineProps<{ id: number }>()
+const people = usePeople()
+const { store, crowd, mode, group, zone } = people
+
+const MODES: { value: Mode; text: string }[] = [
+  { value: 'present', text: 'at work over the week' },
+  { value: 'peaks', text: 'peak of each day' },
+  { value: 'arrivals', text: 'logons in 5 minutes' },
+  { value: 'year', text: 'the year' },
+]
+const frame = ref<HTMLElement>()
+const width = ref(900)
+const watcher = new ResizeObserver(([entry]) => {
+  if (entry) width.value = Math.floor(entry.contentRect.width)
+})
+watch(frame, (element, before) => {
+  if (before) watcher.unobserve(before)
+  if (element) watcher.observe(element)
+})
+onBeforeUnmount(() => watcher.disconnect())
+const height = computed(() => Math.round(Math.max(220, Math.min(innerHeight * 0.31, 380))))
+
+const answer = computed(() => crowd.answer)
+const zones = computed(() => [...new Set(store.plan?.sites.map((s) => s.time_zone) ?? [])])
+const peakDay = computed(() => {
+  const at = answer.value
+  if (!at) return ''
+  const day = at.days.find((d) => at.peak.instant < at.start + d.last_bin * at.step)
+  return day ? `${dayName(day.date)} at ${clock(at.peak.instant, at.zone)}` : ''
+})
+const makers = computed(() => answer.value?.peak.makers.slice(0, 3) ?? [])
+const empty = computed(() => store.plan !== null && store.plan.groups.length === 0)
+</script>
+
+<template>
+  <PlanFrame :id="id" view="people">
+    <template #controls>
+      <WeekPicker />
+      <label v-if="zones.length > 1">
+        clock
+        <select
+          :value="zone"
+          data-testid="zone"
+          @change="people.go({ zone: ($event.target as HTMLSelectElement).value })"
+        >
+          <option v-for="name in zones" :key="name" :value="name">{{ name }}</option>
+        </select>
+      </label>
+    </template>
+    <div v-if="store.plan" class="people">
+      <main class="main">
+        <ProblemNote v-if="crowd.problem" :problem="crowd.problem">
+          <p v-if="answer">The picture shows the last plan that could be drawn.</p>
+        </ProblemNote>
+        <p v-if="answer && !empty" class="says" data-testid="peak-sentence">
+          <template v-if="answer.peak.people">
+            On <b>{{ peakDay }}</b> <b>{{ count(answer.peak.people) }}</b> people want a desktop at
+            once, of <b>{{ count(answer.headcount) }}</b> with a name<template v-if="crowd.range">
+              (over {{ crowd.range.seeds }} such weeks {{ count(crowd.range.peak.low ?? 0) }} to
+              {{ count(crowd.range.peak.high ?? 0) }} on average, and in 19 of 20 at most
+              <b>{{ count(crowd.range.high) }}</b>)</template
+            >.
+            <template v-for="(maker, k) in makers" :key="maker.group"
+              >{{ k === 0 ? '' : k === makers.length - 1 ? ' and ' : ', ' }}{{ words(maker.group) }}
+              {{ count(maker.people) }}</template
+            >
+            make most of it.
+          </template>
+          <template v-else>Nobody comes in this week.</template>
+        </p>
+        <p v-if="!empty" class="modes" role="radiogroup" aria-label="What the picture shows">
+          <button
+            v-for="item in MODES"
+            :key="item.value"
+            class="link"
+            role="radio"
+            :data-testid="`show-${item.value}`"
+            :aria-checked="mode === item.value"
+            :class="{ on: mode === item.value }"
+            @click="people.go({ show: item.value === 'present' ? undefined : item.value })"
+          >
+            {{ item.text }}
+          </button>
+        </p>
+        <div ref="frame" class="picture" :aria-busy="crowd.busy" :data-answered="crowd.answered">
+          <template v-if="answer && !empty">
+            <YearMap
+              v-if="mode === 'year' && crowd.year"
+              :year="crowd.year"
+              :first="people.first.value"
+              :width="width"
+              :height="height"
+              @week="people.goWeek"
+            />
+            <p v-else-if="mode === 'year'" class="quiet wait" role="status">
+              Drawing 365 days of {{ count(answer.headcount) }} people …
+            </p>
+            <DayPeaks
+              v-else-if="mode === 'peaks'"
+              :answer="answer"
+              :chosen="group?.id ?? ''"
+              :width="width"
+              :height="height"
+              @choose="(id) => people.go({ group: id, pattern: undefined })"
+            />
+            <CrowdChart
+              v-else
+              :answer="answer"
+              :mode="mode"
+              :chosen="group?.id ?? ''"
+              :headcount="answer.headcount"
+              :width="width"
+              :height="height"
+              @choose="(id) => people.go({ group: id, pattern: undefined })"
+            />
+          </template>
+          <p v-else-if="!empty && !crowd.problem" class="quiet wait">Drawing the week …</p>
+        </div>
+        <AddGroup v-if="empty" :plan="store.plan" first @edit="store.edit" />
+        <GroupEditor v-if="group" :people="people" :group="group" :width="width" />
+        <template v-else-if="!empty">
+          <EventSentences :plan="store.plan" @edit="store.edit" />
+          <SiteSentences :plan="store.plan" :first="people.first.value" @edit="store.edit" />
+        </template>
+      </main>
+      <PeopleColumn v-if="answer && !empty" :people="people" :answer="answer" />
+    </div>
+  </PlanFrame>
+</template>
+
+<style scoped>
+.people {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 316px;
+  flex: 1;
+  min-height: 0;
+}
+.main {
+  min-width: 0;
+  overflow-y: auto;
+  padding-bottom: 24px;
+}
+.says {
+  padding: 8px 16px 2px;
+  font-size: 14.5px;
+}
+.modes {
+  display: flex;
+  gap: 14px;
+  padding: 0 14px 2px;
+}
+.modes .on {
+  font-weight: 650;
+  text-decoration-color: var(--ink);
+}
+.picture {
+  min-height: 220px;
+}
+.wait {
+  padding: 24px;
+}
+@media (min-width: 1700px) {
+  .people {
+    grid-template-columns: minmax(0, 1fr) 400px;
+  }
+}
+</style>

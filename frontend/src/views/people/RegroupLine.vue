@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef, watch } from 'vue'
+
+import { api, problemOf, type Group, type Plan, type Problem } from '@/api/client'
+import { words } from '@/ui/format'
+import { freeId } from '@/ui/ids'
+import ProblemNote from '@/ui/ProblemNote.vue'
+
+import type { usePeople } from './usePeople'
+
+/** Copying, splitting and merging a group; the server keeps who comes as they were. */
+const props = defineProps<{ people: ReturnType<typeof usePeople>; group: Group }>()
+
+type Doing = 'split' | 'merge' | 'remove' | null
+const doing = ref<Doing>(null)
+const part = ref(1)
+const other = ref('')
+const problem = shallowRef<Problem | null>(null)
+const plan = computed(() => props.people.store.plan as Plan)
+const names = computed(() => plan.value.groups.map((group) => group.id))
+const named = computed(() => props.group.demand.kind === 'headcount')
+const others = computed(() =>
+  plan.value.groups.filter(
+    (g) => g.id !== props.group.id && g.demand.kind === props.group.demand.kind,
+  ),
+)
+watch(
+  () => props.group.id,
+  () => {
+    doing.value = null
+    problem.value = null
+  },
+)
+
+function begin(what: Doing): void {
+  doing.value = what
+  problem.value = null
+  part.value =
+    named.value && props.group.demand.kind === 'headcount'
+      ? Math.max(1, Math.floor(props.group.demand.people / 2))
+      : 500
+  other.value = others.value[0]?.id ?? ''
+}
+type Change =
+  | { kind: 'copy'; group: string; new: string }
+  | { kind: 'split'; group: string; people: number; new: string }
+  | { kind: 'merge'; groups: string[]; new: string }
+
+async function ask(change: Change): Promise<void> {
+  const body = { plan: plan.value as unknown as Record<string, never>, change }
+  const answer = await api.POST('/api/people/regroup', { body }).catch(() => null)
+  if (!answer?.data) {
+    problem.value = problemOf(answer?.error)
+    return
+  }
+  const after = answer.data.plan as unknown as Plan
+  props.people.store.edit((target) => Object.assign(target, after))
+  doing.value = null
+  problem.value = null
+  props.people.go({ group: change.new, pattern: undefined })
+}
+const copy = () =>
+  ask({ kind: 'copy', group: props.group.id, new: freeId(`${props.group.id}-copy`, names.value) })
+function finish(): void {
+  if (doing.value === 'split') {
+    const name = freeId(`${props.group.id}-part`, names.value)
+    void ask({ kind: 'split', group: props.group.id, people: Math.round(part.value), new: name })
+  } else if (doing.value === 'merge') {
+    void ask({ kind: 'merge', groups: [props.group.id, other.value], new: props.group.id })
+  } else if (doing.value === 'remove') remove()
+}
+function remove(): void {
+  const id = props.group.id
+  props.people.store.edit((target) => {
+    target.groups = target.groups.filter((group) => group.id !== id)
+    target.entitlements = target.entitlements.filter((each) => each.group !== id)
+    target.overlaps = target.overlaps.filter((each) => !each.groups.includes(id))
+    target.events = target.events
+      .filter((event) => event.groups.length !== 1 || event.groups[0] !== id)
+      .map((event) => ({ ...event, groups: event.groups.filter((name) => name !== id) }))
+  })
+  props.people.go({ group: undefined, pattern: undefined })
+}
+function rename(event: Event): void {
+  const input = event.target as HTMLInputElement
+  const before = props.group.id
+  const id = freeId(
+    input.value,
+    names.value.filter((name) => name !== before),
+  )
+  if (id === before) return
+  props.people.store.edit((target) => {
+    const swap = (name: string) => (name === before ? id : name)
+    for (const group of target.groups) group.id = swap(group.id)
+    for (const each of target.entitlements) each.group = swap(each.group)
+    for (const each of target.events) each.groups = each.groups.map(swap)
+    for (const each of target.overlaps) each.groups = each.groups.map(swap)
+  })
+  props.people.go({ group: id })
+}
+</script>
+
+<template>
+  <span class="line">
+    <button class="link" data-testid="copy-group" @click="copy">Copy</button>
+    <button class="link" data-testid="split-group" @click="begin('split')">Split</button>
+    <button v-if="others.length" class="link" data-testid="merge-group" @click="begin('merge')">
+      Merge
+    </button>
+    <button class="link" @click="begin('remove')">Remove</button>
+    <label class="rename">
+      <span class="visually-hidden">Name of the group</span>
+      <input :value="group.id" data-testid="rename-group" @change="rename" />
+    </label>
+    <form v-if="doing" @submit.prevent="finish">
+      <template v-if="doing === 'split'">
+        move
+        <input
+          v-model.number="part"
+          type="number"
+          min="1"
+          data-testid="split-part"
+          aria-label="How many"
+        />
+        {{ named ? 'people' : 'in 1,000 arrivals' }} to a group of their own
+      </template>
+      <template v-else-if="doing === 'merge'">
+        with
+        <select v-model="other" data-testid="merge-other" aria-label="Group to merge with">
+          <option v-for="each in others" :key="each.id" :value="each.id">
+            {{ words(each.id) }}
+          </option>
+        </select>
+      </template>
+      <template v-else>the group, with what it may open?</template>
+      <button class="link" data-testid="regroup-do">Do it</button>
+      <button type="button" class="link" @click="doing = null">Leave it</button>
+    </form>
+    <ProblemNote v-if="problem" :problem="problem" />
+  </span>
+</template>
+
+<style scoped>
+.line {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: baseline;
+  gap: 4px 12px;
+  flex: 1;
+}
+input,
+select {
+  font: inherit;
+  color: var(--ink);
+  background: none;
+  border: 0;
+  border-bottom: 1.5px solid var(--brass-line);
+}
+input[type='number'] {
+  width: 72px;
+}
+.rename input {
+  font-family: var(--mono);
+  font-size: 12px;
+  border-bottom-color: var(--hair-strong);
+  width: 150px;
+}
+option {
+  background: var(--paper-raised);
+}
+</style>

@@ -1,0 +1,187 @@
+<script setup lang="ts">
+import { computed, onMounted, ref, shallowRef } from 'vue'
+
+import { api, problemOf, type Plan, type Problem, type Site } from '@/api/client'
+import { zones } from '@/help/hints'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import FieldScope from '@/ui/FieldScope.vue'
+import FieldToken from '@/ui/FieldToken.vue'
+import { dayName, words } from '@/ui/format'
+import { freeId } from '@/ui/ids'
+import ProblemNote from '@/ui/ProblemNote.vue'
+import { completed } from '@/api/complete'
+import { daysLater } from '@/views/frame/useWeek'
+
+/** Sites: their clocks and the days on which they rest. */
+const props = defineProps<{ plan: Plan; first: string }>()
+const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
+
+const countries = shallowRef<Record<string, string[]>>({})
+const problem = shallowRef<Problem | null>(null)
+const read = ref('')
+onMounted(async () => {
+  const answer = await api.GET('/api/people/countries').catch(() => null)
+  if (answer?.data) countries.value = answer.data.countries
+})
+const named = new Intl.DisplayNames(['en'], { type: 'region' })
+const options = computed(() => [
+  { value: '', text: 'no country' },
+  ...Object.keys(countries.value)
+    .filter((code) => code.length === 2)
+    .map((code) => ({ value: code, text: named.of(code) ?? code }))
+    .sort((a, b) => a.text.localeCompare(b.text)),
+])
+const regions = (site: Site) => [
+  { value: '', text: 'all of it' },
+  ...(countries.value[site.holidays.country ?? ''] ?? []).map((r) => ({ value: r, text: r })),
+]
+
+const editSite = (index: number) => (change: (site: Site) => void) =>
+  emit('edit', (plan) => {
+    const site = plan.sites[index]
+    if (site) change(site as Site)
+  })
+function setCountry(index: number, code: string): void {
+  editSite(index)((site) => {
+    site.holidays.country = (code || null) as never
+    site.holidays.region = null as never
+  })
+}
+function addDay(index: number): void {
+  editSite(index)((site) => {
+    let day = props.first
+    while (site.holidays.own.some((own) => own.day === day)) day = daysLater(day, 1)
+    site.holidays.own.push({ day, name: 'own day' })
+  })
+}
+async function take(index: number, event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  const text = await file.text()
+  input.value = ''
+  const body = {
+    text,
+    first: daysLater(props.first, -366),
+    last: daysLater(props.first, 3 * 366),
+  }
+  const answer = await api.POST('/api/people/calendar', { body }).catch(() => null)
+  problem.value = answer?.data ? null : problemOf(answer?.error)
+  if (!answer?.data) return
+  const { days, skipped } = answer.data
+  let added = 0
+  editSite(index)((site) => {
+    const known = new Set(site.holidays.own.map((own) => own.day))
+    const fresh = days.filter((day) => !known.has(day.day))
+    added = fresh.length
+    site.holidays.own = [...site.holidays.own, ...fresh].sort((a, b) => a.day.localeCompare(b.day))
+  })
+  read.value =
+    `${file.name}: ${days.length} dates, ${added} of them new` +
+    (skipped.length ? `; left out: ${skipped.slice(0, 3).join('; ')}` : '')
+}
+async function addSite(): Promise<void> {
+  const id = freeId(
+    'site',
+    props.plan.sites.map((site) => site.id),
+  )
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin'
+  const filled = await completed({
+    ...props.plan,
+    sites: [...props.plan.sites, { id, time_zone: zone }],
+  })
+  problem.value = filled.problem
+  if (filled.plan) emit('edit', (plan) => Object.assign(plan, filled.plan))
+}
+</script>
+
+<template>
+  <section data-testid="sites">
+    <h2>Sites, their clocks and holidays</h2>
+    <ProblemNote v-if="problem" :problem="problem" />
+    <p v-if="read" role="status">{{ read }}</p>
+    <datalist id="site-zones"><option v-for="zone in zones" :key="zone" :value="zone" /></datalist>
+    <FieldScope
+      v-for="(site, index) in plan.sites"
+      :key="site.id"
+      :of="site"
+      path="sites"
+      :edit="editSite(index)"
+    >
+      <p>
+        <b>{{ words(site.id) }}</b> lives by
+        <FieldToken
+          field="time_zone"
+          label="Time zone"
+          kind="text"
+          list="site-zones"
+          :allowed="zones"
+        />
+        and rests on the holidays of
+        <ChoiceToken
+          label="Country of the holidays"
+          path="sites.holidays.country"
+          :options="options"
+          :model-value="site.holidays.country ?? ''"
+          @update:model-value="(v) => setCountry(index, v)"
+        />
+        <template v-if="regions(site).length > 1">
+          ({{ ''
+          }}<ChoiceToken
+            label="Region of the holidays"
+            path="sites.holidays.region"
+            :options="regions(site)"
+            :model-value="site.holidays.region ?? ''"
+            @update:model-value="
+              (v) => editSite(index)((s) => (s.holidays.region = (v || null) as never))
+            "
+          />)
+        </template>
+        <template v-for="(own, k) in site.holidays.own" :key="own.day"
+          >, {{ own.name }} ({{ dayName(own.day) }} {{ own.day.slice(0, 4) }})<button
+            class="link tiny"
+            :aria-label="`Take ${own.name} away`"
+            @click="editSite(index)((s) => s.holidays.own.splice(k, 1))"
+          >
+            ×
+          </button></template
+        >.
+        <button class="link" @click="addDay(index)">Add a day</button>
+        <label class="file link">
+          Take days from a calendar file
+          <input
+            type="file"
+            accept=".ics,text/calendar"
+            class="visually-hidden"
+            data-testid="calendar-file"
+            @change="take(index, $event)"
+          />
+        </label>
+      </p>
+    </FieldScope>
+    <button class="link" @click="addSite">Add a site</button>
+  </section>
+</template>
+
+<style scoped>
+section {
+  padding: 6px 16px;
+}
+h2 {
+  font-size: 14px;
+  font-weight: 650;
+}
+.tiny {
+  text-decoration: none;
+  color: var(--ink-quiet);
+}
+.file {
+  cursor: pointer;
+  text-decoration: underline;
+  text-decoration-color: var(--hair-strong);
+  text-underline-offset: 3px;
+}
+.file:focus-within {
+  outline: 2px solid var(--focus);
+}
+</style>

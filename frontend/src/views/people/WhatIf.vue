@@ -1,0 +1,157 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+import { count, words } from '@/ui/format'
+import { freeId } from '@/ui/ids'
+import { daysLater } from '@/views/frame/useWeek'
+
+import type { usePeople } from './usePeople'
+
+/** What if: more or fewer come, the company grows, everyone starts earlier. Kept, or thrown away. */
+const props = defineProps<{ people: ReturnType<typeof usePeople> }>()
+
+const attendance = ref(100)
+const growth = ref(0)
+const shift = ref(0)
+const name = ref('')
+const touched = computed(() => attendance.value !== 100 || growth.value !== 0 || shift.value !== 0)
+const group = computed(() => props.people.group.value?.id ?? '')
+const factor = computed(
+  () => Math.round((attendance.value / 100) * (1 + growth.value / 100) * 1e4) / 1e4,
+)
+const before = ref<number | null>(null)
+
+watch([attendance, growth, shift, group, props.people.first], () => {
+  if (!touched.value) {
+    props.people.ask(null)
+    before.value = null
+    return
+  }
+  before.value ??= props.people.crowd.answer?.peak.people ?? null
+  props.people.ask({
+    id: 'asked-what-if',
+    groups: group.value ? [group.value] : [],
+    when: {
+      kind: 'dates',
+      from: props.people.first.value,
+      to: daysLater(props.people.first.value, 6),
+    },
+    factor: factor.value,
+    shift_minutes: shift.value,
+    pattern: null,
+  })
+})
+const change = computed(() => {
+  const now = props.people.crowd.answer?.peak.people
+  return before.value === null || now === undefined ? null : now - before.value
+})
+
+function forget(): void {
+  attendance.value = 100
+  growth.value = 0
+  shift.value = 0
+  name.value = ''
+}
+function keep(): void {
+  const event = props.people.whatIf.value
+  if (!event) return
+  const id = freeId(name.value || 'what-if', props.people.store.plan?.events.map((e) => e.id) ?? [])
+  props.people.ask(null)
+  props.people.store.edit((plan) => plan.events.push({ ...event, id }))
+  forget()
+}
+const shiftText = computed(() =>
+  shift.value === 0
+    ? 'as now'
+    : `${Math.abs(shift.value)} min ${shift.value < 0 ? 'earlier' : 'later'}`,
+)
+</script>
+
+<template>
+  <section data-testid="what-if">
+    <h3>What if, in this week, for {{ group ? words(group) : 'everyone' }}</h3>
+    <label>
+      <span
+        >come <b>{{ count(attendance) }} %</b></span
+      >
+      <input
+        v-model.number="attendance"
+        type="range"
+        min="40"
+        max="160"
+        step="5"
+        data-testid="what-attendance"
+        :aria-valuetext="`${attendance} % of those who come now`"
+      />
+    </label>
+    <label>
+      <span
+        >grown by <b>{{ count(growth) }} %</b></span
+      >
+      <input
+        v-model.number="growth"
+        type="range"
+        min="-40"
+        max="100"
+        step="5"
+        data-testid="what-growth"
+      />
+    </label>
+    <label>
+      <span
+        >start <b>{{ shiftText }}</b></span
+      >
+      <input
+        v-model.number="shift"
+        type="range"
+        min="-180"
+        max="180"
+        step="15"
+        data-testid="what-shift"
+        :aria-valuetext="shiftText"
+      />
+    </label>
+    <template v-if="touched">
+      <p v-if="change !== null" role="status">
+        Peak {{ change < 0 ? '−' : '+' }}{{ count(Math.abs(change)) }} people.
+      </p>
+      <p>
+        <input
+          v-model="name"
+          class="name"
+          placeholder="name of the event"
+          aria-label="Name of the event"
+        />
+        <button class="link" data-testid="what-keep" @click="keep">Keep</button>
+        <button class="link" data-testid="what-forget" @click="forget">Throw away</button>
+      </p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+section {
+  margin-top: 12px;
+}
+h3 {
+  font-size: 12.5px;
+  font-weight: 650;
+}
+label {
+  display: grid;
+  grid-template-columns: 130px 1fr;
+  align-items: center;
+}
+input[type='range'] {
+  accent-color: var(--water-1);
+  width: 100%;
+}
+.name {
+  font: inherit;
+  width: 150px;
+  color: var(--ink);
+  background: none;
+  border: 0;
+  border-bottom: 1.5px solid var(--brass-line);
+}
+</style>

@@ -1,0 +1,141 @@
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import {
+  api,
+  type Group,
+  type Headcount,
+  type Pattern,
+  type PatternAnswer,
+  type Plan,
+  type PlanEvent,
+} from '@/api/client'
+import { useCrowd } from '@/stores/crowd'
+import { newest } from '@/stores/newest'
+import { usePlan } from '@/stores/plan'
+import { useWeek } from '@/views/frame/useWeek'
+
+export type Mode = 'present' | 'arrivals' | 'peaks' | 'year'
+
+/** Everything the People view does: what is looked at, its edits, and the question "what if". */
+export function usePeople() {
+  const route = useRoute()
+  const router = useRouter()
+  const store = usePlan()
+  const crowd = useCrowd()
+  const { first, go: goWeek } = useWeek()
+  const holding = ref(false)
+
+  function go(query: Record<string, string | undefined>): void {
+    void router.replace({ query: { ...route.query, ...query } })
+  }
+
+  const mode = computed<Mode>(() => {
+    const named = route.query.show
+    return named === 'arrivals' || named === 'peaks' || named === 'year' ? named : 'present'
+  })
+  const group = computed<Group | null>(
+    () => store.plan?.groups.find((g) => g.id === route.query.group) ?? null,
+  )
+  const headcount = computed<Headcount | null>(() =>
+    group.value?.demand.kind === 'headcount' ? (group.value.demand as Headcount) : null,
+  )
+  const pattern = computed<Pattern | null>(() => {
+    const patterns = headcount.value?.patterns ?? []
+    return patterns.find((p) => p.id === route.query.pattern) ?? patterns[0] ?? null
+  })
+  const zone = computed(() => {
+    const zones = store.plan?.sites.map((site) => site.time_zone) ?? []
+    const named = route.query.zone
+    return typeof named === 'string' && zones.includes(named) ? named : (zones[0] ?? 'UTC')
+  })
+
+  /** A question asked of the picture: an event that the plan does not have yet. */
+  const whatIf = shallowRef<PlanEvent | null>(null)
+  function ask(event: PlanEvent | null): void {
+    whatIf.value = event
+  }
+  const asked = computed<Plan | null>(() => {
+    if (!store.plan || !whatIf.value) return store.plan
+    return { ...store.plan, events: [...store.plan.events, whatIf.value] }
+  })
+
+  watch(
+    [asked, first, zone, () => mode.value === 'year', holding],
+    () => {
+      if (!asked.value) return crowd.forget()
+      crowd.ask({
+        plan: asked.value,
+        first: first.value,
+        zone: zone.value,
+        year: mode.value === 'year' ? `${first.value.slice(0, 4)}-01-01` : null,
+        settled: !holding.value,
+      })
+    },
+    { immediate: true },
+  )
+
+  const picture = shallowRef<PatternAnswer | null>(null)
+  const drawer = newest<{ plan: Plan; group: string; pattern: string }>(async (wish) => {
+    const plan = wish.plan as unknown as Record<string, never>
+    const body = { ...wish, plan, tab: '', edit: 0 }
+    const answer = await api.POST('/api/people/pattern', { body }).catch(() => null)
+    if (answer?.data) picture.value = answer.data
+    return 'done'
+  })
+  watch(
+    [pattern, () => group.value?.id],
+    ([now, name], [before, nameBefore]) => {
+      if (now?.id !== before?.id || name !== nameBefore) picture.value = null
+      if (!store.plan || !now || !name) return
+      drawer.ask({ plan: store.plan, group: name, pattern: now.id })
+    },
+    { immediate: true },
+  )
+
+  function editGroup(change: (group: Group) => void, done = true): void {
+    const id = group.value?.id
+    holding.value = !done
+    store.edit((plan) => {
+      const found = plan.groups.find((g) => g.id === id)
+      if (found) change(found)
+    }, !done)
+  }
+  function editPattern(change: (pattern: Pattern) => void, done = true): void {
+    const id = pattern.value?.id
+    editGroup((found) => {
+      if (found.demand.kind !== 'headcount') return
+      const target = found.demand.patterns.find((p) => p.id === id)
+      if (target) change(target as Pattern)
+    }, done)
+  }
+  function cancel(): void {
+    holding.value = false
+    store.cancelGesture()
+  }
+
+  onBeforeUnmount(() => {
+    crowd.forget()
+    drawer.stop()
+  })
+
+  return {
+    store,
+    crowd,
+    holding,
+    first,
+    goWeek,
+    go,
+    mode,
+    group,
+    headcount,
+    pattern,
+    zone,
+    whatIf,
+    ask,
+    picture,
+    editGroup,
+    editPattern,
+    cancel,
+  }
+}
