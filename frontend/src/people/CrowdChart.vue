@@ -5,7 +5,17 @@ import { computed, ref } from 'vue'
 import type { CrowdAnswer } from '@/api/client'
 import { WEEKDAYS, clock, count, dayName, words } from '@/ui/format'
 
-import { dayOfBin, gathered, stackOrder, stackPaths, stackSums, stackTop, toneOf } from './stack'
+import {
+  chosenFirst,
+  dayOfBin,
+  gathered,
+  shortened,
+  stackOrder,
+  stackPaths,
+  stackSums,
+  stackTop,
+  toneOf,
+} from './stack'
 
 /** The week's demand stacked by group: people at work, or logons asked for. */
 const props = defineProps<{
@@ -27,10 +37,11 @@ const GATHER = 2
 
 const plotWidth = computed(() => Math.max(props.width - LEFT - RIGHT, 50))
 const plotHeight = computed(() => props.height - TOP - BOTTOM)
-const order = computed(() => stackOrder(props.answer.groups))
+const ranked = computed(() => stackOrder(props.answer.groups))
 const tones = computed(() =>
-  Object.fromEntries(order.value.map((group, k) => [group.id, toneOf(k)])),
+  Object.fromEntries(ranked.value.map((group, k) => [group.id, toneOf(k)])),
 )
+const order = computed(() => chosenFirst(ranked.value, props.chosen))
 const layers = computed(() =>
   order.value.map((group) =>
     props.mode === 'present'
@@ -134,7 +145,7 @@ const label = computed(
               day.marks.map((m) => `${marked(m.kind, m.name)}: ${m.where.join(', ')}`).join('\n')
             }}
           </title>
-          {{ marked(day.marks[0]?.kind ?? '', day.marks[0]?.name ?? '').slice(0, 19)
+          {{ shortened(marked(day.marks[0]?.kind ?? '', day.marks[0]?.name ?? ''), 20)
           }}{{ day.marks.length > 1 ? ` +${day.marks.length - 1}` : '' }}
         </text>
       </g>
@@ -227,10 +238,6 @@ const label = computed(
 }
 .faded {
   opacity: 0.45;
-}
-.chosen {
-  stroke: var(--ink);
-  stroke-width: 1;
 }
 .peak line {
   stroke: var(--ink);

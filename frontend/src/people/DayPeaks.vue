@@ -5,7 +5,7 @@ import { computed } from 'vue'
 import type { CrowdAnswer } from '@/api/client'
 import { WEEKDAYS, clock, count, dayName, words } from '@/ui/format'
 
-import { stackOrder, toneOf } from './stack'
+import { chosenFirst, stackOrder, toneOf } from './stack'
 
 /** The peak of each day, made of its groups: when it is and who makes it. */
 const props = defineProps<{
@@ -22,14 +22,17 @@ const BOTTOM = 22
 const plotHeight = computed(() => props.height - TOP - BOTTOM)
 const top = computed(() => Math.max(5, ...props.answer.days.map((d) => d.peak.people)) * 1.04)
 const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
-const order = computed(() => stackOrder(props.answer.groups).map((group) => group.id))
+const order = computed(() => {
+  const ranked = stackOrder(props.answer.groups).map(({ id }, place) => ({ id, place }))
+  return chosenFirst(ranked, props.chosen)
+})
 const column = computed(() => (props.width - LEFT - 12) / Math.max(props.answer.days.length, 1))
 const days = computed(() =>
   props.answer.days.map((day, k) => {
     let sum = 0
     const made = new Map(day.peak.makers.map((maker) => [maker.group, maker.people]))
     const parts = order.value
-      .map((id, place) => ({ id, place, people: made.get(id) ?? 0 }))
+      .map(({ id, place }) => ({ id, place, people: made.get(id) ?? 0 }))
       .filter((part) => part.people > 0)
       .map((part) => {
         const low = sum

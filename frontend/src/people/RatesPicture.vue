@@ -98,7 +98,7 @@ function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
           <line x1="0" :x2="bar * 24" :y1="y(level)" :y2="y(level)" class="level" />
           <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level) }}</text>
         </g>
-        <text x="-8" y="-14" class="axis end">arrivals/h</text>
+        <text x="-44" y="-14" class="axis">arrivals per hour</text>
         <g
           v-for="(rate, hour) in rates"
           :key="hour"

@@ -26,6 +26,8 @@ function draw(): void {
   canvas.value.width = plotWidth.value * ratio
   canvas.value.height = plotHeight.value * ratio
   context.scale(ratio, ratio)
+  // On whole pixels of the screen, so that cells meet without seams.
+  const snap = (place: number) => Math.round(place * ratio) / ratio
   const style = getComputedStyle(document.documentElement)
   const ink = style.getPropertyValue('--water-1').trim()
   context.fillStyle = style.getPropertyValue('--paper-sunk').trim()
@@ -35,7 +37,9 @@ function draw(): void {
     day.hours.forEach((people, hour) => {
       if (!people) return
       context.globalAlpha = 0.06 + 0.94 * (people / most.value)
-      context.fillRect(d * column.value, hour * row.value, column.value + 0.3, row.value + 0.3)
+      const [left, top] = [snap(d * column.value), snap(hour * row.value)]
+      const [right, low] = [snap((d + 1) * column.value), snap((hour + 1) * row.value)]
+      context.fillRect(left, top, right - left, low - top)
     })
   })
 }

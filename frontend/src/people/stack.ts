@@ -50,9 +50,19 @@ export function stackPaths(ids: readonly string[], sums: Float64Array[], x: Scal
   })
 }
 
-/** Largest groups at the bottom of a stack, where their shape is easiest to read. */
+/** Largest groups first: the order of a stack, and of the tones. */
 export function stackOrder(groups: readonly CrowdGroup[]): CrowdGroup[] {
   return [...groups].sort((a, b) => b.peak - a.peak || a.id.localeCompare(b.id))
+}
+
+/** The chosen group at the bottom, where its shape is easiest to read; the others as they were. */
+export function chosenFirst<T extends { id: string }>(groups: readonly T[], chosen: string): T[] {
+  return [...groups.filter((g) => g.id === chosen), ...groups.filter((g) => g.id !== chosen)]
+}
+
+/** A text cut to so many characters. */
+export function shortened(text: string, most: number): string {
+  return text.length <= most ? text : `${text.slice(0, most - 1).trimEnd()}…`
 }
 
 /** The highest value of a stack. */

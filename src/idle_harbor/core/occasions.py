@@ -120,6 +120,6 @@ def occasions_on(plan: Plan, day: date) -> list[Occasion]:
     for zone in dict.fromkeys(site.time_zone for site in plan.sites):
         minutes = clock_change(zone, day) // 60
         if minutes:
-            name = f"clocks go {'back' if minutes > 0 else 'forward'} by {abs(minutes)} min"
+            name = f"clocks {'back' if minutes > 0 else 'forward'} {abs(minutes)} min"
             found.setdefault(("clock", name), []).append(zone)
     return [Occasion(kind, name, tuple(where)) for (kind, name), where in found.items()]

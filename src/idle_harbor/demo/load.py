@@ -1,18 +1,35 @@
-"""Put the demo's plan into an empty database."""
+"""Put the demo's plan and directory into an empty database."""
 
 from __future__ import annotations
 
+import tempfile
+from pathlib import Path
+
+from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
 from idle_harbor.store.database import Database
+from idle_harbor.store.directory import Directory
 
 
 def load_demo(address: str) -> bool:
-    """Store the demo's plan where no plan is stored yet; returns whether it did."""
+    """Store the demo's data where no plan is stored yet; returns whether it did."""
     with Database(address) as database:
         if database.count_plans():
             return False
         document = document_of(demo_plan())
         plan_from(document)
         database.create_plan(to_values(document), "a first try", "demo")
+        _load_directory(Directory(database))
         return True
+
+
+def _load_directory(directory: Directory) -> None:
+    """Import the simulated directory as anybody would."""
+    with tempfile.TemporaryDirectory() as folder:
+        path = Path(folder) / "directory.ldif"
+        path.write_bytes(demo_directory().as_ldif())
+        number = directory.begin("simulated directory", "ldif", path.stat().st_size)
+        directory.read(number, "ldif", path)
+        directory.claim(number)
+        directory.apply(number)

@@ -65,7 +65,7 @@ def _dates(event: Component, first: date, last: date) -> list[date]:
         raise ValueError(f"it lasts {length} days, which no holiday does")
     starts = [begin]
     if "RRULE" in event:
-        rule = str(event["RRULE"].to_ical(), "utf-8")
+        rule = event["RRULE"].to_ical().decode()  # type: ignore[union-attr]
         # The rule is followed in dates alone: a time zone in UNTIL would not fit them.
         rule = ";".join(p if not p.startswith("UNTIL=") else p[:14] for p in rule.split(";"))
         repeats = rrulestr(rule, dtstart=datetime.combine(begin, datetime.min.time()))

@@ -4,7 +4,9 @@ StoreError
 ├── StoreGone      the server does not answer
 ├── NameTaken      another plan has that name
 ├── NoSuchPlan     no plan or revision of that number
-└── StaleSave      somebody saved in between
+├── StaleSave      somebody saved in between
+├── ImportUnderWay another import is being read (directory.py)
+└── NotReady       an import that cannot be applied (directory.py)
 """
 
 from __future__ import annotations
@@ -26,7 +28,7 @@ from idle_harbor.formats.plan_reading import canonical, content_hash
 _HERE = Path(__file__).parent
 #: A query of ours takes milliseconds; longer means that something is wrong.
 _OPTIONS = "-c statement_timeout=5000 -c lock_timeout=3000"
-_queries = aiosql.from_path(_HERE / "queries", "psycopg")
+queries = aiosql.from_path(_HERE / "queries", "psycopg")
 
 
 class StoreError(Exception):
@@ -92,7 +94,8 @@ class Database:
         self._pool.close()
 
     @contextmanager
-    def _connection(self) -> Iterator[psycopg.Connection[DictRow]]:
+    def connection(self) -> Iterator[psycopg.Connection[DictRow]]:
+        """A connection in a transaction of its own; raises StoreGone."""
         try:
             with self._pool.connection() as connection:
                 yield connection
@@ -101,25 +104,25 @@ class Database:
 
     def ping(self) -> None:
         """Raise StoreGone where the database does not answer."""
-        with self._connection() as connection:
+        with self.connection() as connection:
             connection.execute("SELECT 1")
 
     def list_plans(self) -> list[dict[str, Any]]:
         """Every plan with its latest revision, the last saved first."""
-        with self._connection() as connection:
-            return list(_queries.list_plans(connection))
+        with self.connection() as connection:
+            return list(queries.list_plans(connection))
 
     def count_plans(self) -> int:
         """How many plans there are."""
-        with self._connection() as connection:
-            row = _queries.count_plans(connection)
+        with self.connection() as connection:
+            row = queries.count_plans(connection)
             return int(row)
 
     def create_plan(self, document: dict[str, Any], words: str, author: str) -> dict[str, Any]:
         """Store a new plan as its revision 1; raises NameTaken."""
         try:
-            with self._connection() as connection:
-                plan_id = _queries.insert_plan(connection, name=document["name"])["id"]
+            with self.connection() as connection:
+                plan_id = queries.insert_plan(connection, name=document["name"])["id"]
                 self._insert(connection, plan_id, 1, document, words, author)
         except psycopg.errors.UniqueViolation as error:
             raise NameTaken(f"another plan is called '{document['name']}'") from error
@@ -133,14 +136,14 @@ class Database:
         Raises StaleSave where ``base`` is no longer the latest, NoSuchPlan, NameTaken.
         """
         try:
-            with self._connection() as connection:
-                row = _queries.lock_plan(connection, plan_id=plan_id)
+            with self.connection() as connection:
+                row = queries.lock_plan(connection, plan_id=plan_id)
                 if row is None:
                     raise NoSuchPlan(f"there is no plan {plan_id}")
                 if row["latest"] != base:
                     raise StaleSave(row["latest"])
                 self._insert(connection, plan_id, base + 1, document, words, author)
-                _queries.advance_plan(
+                queries.advance_plan(
                     connection, plan_id=plan_id, number=base + 1, name=document["name"]
                 )
         except psycopg.errors.UniqueViolation as error:
@@ -156,7 +159,7 @@ class Database:
         words: str,
         author: str,
     ) -> None:
-        _queries.insert_revision(
+        queries.insert_revision(
             connection,
             plan_id=plan_id,
             number=number,
@@ -169,8 +172,8 @@ class Database:
 
     def revision(self, plan_id: int, number: int | None = None) -> dict[str, Any]:
         """One revision with its document, the latest by default; raises NoSuchPlan."""
-        with self._connection() as connection:
-            row = _queries.get_revision(connection, plan_id=plan_id, number=number)
+        with self.connection() as connection:
+            row = queries.get_revision(connection, plan_id=plan_id, number=number)
         if row is None:
             which = f"plan {plan_id}" if number is None else f"revision {number} of plan {plan_id}"
             raise NoSuchPlan(f"there is no {which}")
@@ -178,34 +181,34 @@ class Database:
 
     def revisions(self, plan_id: int) -> list[dict[str, Any]]:
         """Every revision of a plan without its document, newest first; raises NoSuchPlan."""
-        with self._connection() as connection:
-            rows = list(_queries.list_revisions(connection, plan_id=plan_id))
+        with self.connection() as connection:
+            rows = list(queries.list_revisions(connection, plan_id=plan_id))
         if not rows:
             raise NoSuchPlan(f"there is no plan {plan_id}")
         return rows
 
     def find_document(self, name: str) -> dict[str, Any] | None:
         """The latest document of the plan of that name (or number)."""
-        with self._connection() as connection:
-            row = _queries.find_document(connection, name=name)
+        with self.connection() as connection:
+            row = queries.find_document(connection, name=name)
         return None if row is None else dict(row["document"])
 
     def result(self, input_hash: str, engine: str, kind: str) -> str | None:
         """A stored result as JSON text."""
-        with self._connection() as connection:
-            row = _queries.get_result(
+        with self.connection() as connection:
+            row = queries.get_result(
                 connection, input_hash=input_hash, engine_version=engine, kind=kind
             )
         return None if row is None else str(row["body"])
 
     def store_result(self, input_hash: str, engine: str, kind: str, body: str) -> None:
         """Keep a result of a saved revision."""
-        with self._connection() as connection:
-            _queries.put_result(
+        with self.connection() as connection:
+            queries.put_result(
                 connection, input_hash=input_hash, engine_version=engine, kind=kind, body=body
             )
 
     def drop_old_results(self, engine: str) -> None:
         """Forget results of other engine versions."""
-        with self._connection() as connection:
-            _queries.drop_old_results(connection, engine_version=engine)
+        with self.connection() as connection:
+            queries.drop_old_results(connection, engine_version=engine)

@@ -21,6 +21,7 @@ from idle_harbor import __version__  # noqa: E402
 from idle_harbor.core.fields import CHOICES, FIELDS  # noqa: E402
 from idle_harbor.store.database import Database, StoreError  # noqa: E402
 from idle_harbor.web.desk import Desk  # noqa: E402
+from idle_harbor.web.directory import ImportDesk, directory  # noqa: E402
 from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
 from idle_harbor.web.people import people  # noqa: E402
 from idle_harbor.web.plans import plans  # noqa: E402
@@ -91,6 +92,7 @@ def _api() -> OpenAPI:
     app.register_api(plans)
     app.register_api(simulations)
     app.register_api(people)
+    app.register_api(directory)
     hints = _hints().model_dump_json()
 
     @app.get("/api/hints", tags=[Tag(name="help")], responses={200: HintsAnswer})
@@ -145,6 +147,7 @@ def create_app(address: str | None = None) -> OpenAPI:
     database = Database(address or os.environ["DATABASE_URL"])
     app.extensions["database"] = database
     app.extensions["desk"] = Desk()
+    app.extensions["imports"] = ImportDesk()
     register(app)
     _pages(app, _PAGES)
     return app

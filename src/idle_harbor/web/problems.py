@@ -13,6 +13,7 @@ from werkzeug.exceptions import HTTPException
 from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
 from idle_harbor.formats.plan_reading import fault_from
 from idle_harbor.store.database import NameTaken, NoSuchPlan, StoreGone
+from idle_harbor.store.directory import ImportUnderWay, NotReady
 from idle_harbor.web.models import FaultModel, Problem
 
 MEDIA_TYPE = "application/problem+json"
@@ -100,6 +101,20 @@ def register(app: Flask) -> None:
     def _taken(error: NameTaken) -> Response:
         fault = Fault("/name", str(error), "give this plan another name")
         return problem("name-taken", 409, "The name is taken", str(error), fault.remedy, (fault,))
+
+    @app.errorhandler(ImportUnderWay)
+    def _under_way(error: ImportUnderWay) -> Response:
+        return problem(
+            "import-under-way", 409, "Another import is under way", str(error),
+            "stop it, or wait until it is done",
+        )  # fmt: skip
+
+    @app.errorhandler(NotReady)
+    def _not_ready(error: NotReady) -> Response:
+        return problem(
+            "import-not-ready", 409, "This import cannot be applied", str(error),
+            "read the file again",
+        )  # fmt: skip
 
     @app.errorhandler(StoreGone)
     def _gone(error: StoreGone) -> Response:

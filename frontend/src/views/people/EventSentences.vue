@@ -94,21 +94,21 @@ async function add(): Promise<void> {
         />
         {{ ' ' }}
         <template v-if="event.when.kind === 'dates'">
-          <input
-            v-for="side in ['from', 'to'] as const"
-            :key="side"
-            class="date"
-            type="date"
-            :aria-label="side === 'from' ? 'First day' : 'Last day'"
-            :value="event.when[side]"
-            @change="
-              (e) =>
-                (e.target as HTMLInputElement).value &&
-                editEvent(index)((x) =>
-                  Object.assign(x.when, { [side]: (e.target as HTMLInputElement).value }),
-                )
-            "
-          />
+          <template v-for="side in ['from', 'to'] as const" :key="side"
+            >{{ side === 'to' ? 'to ' : ''
+            }}<input
+              class="date"
+              type="date"
+              :aria-label="side === 'from' ? 'First day' : 'Last day'"
+              :value="event.when[side]"
+              @change="
+                (e) =>
+                  (e.target as HTMLInputElement).value &&
+                  editEvent(index)((x) =>
+                    Object.assign(x.when, { [side]: (e.target as HTMLInputElement).value }),
+                  )
+              "
+          /></template>
           (<button class="link" @click="go(String(event.when.from))">show</button>)
         </template>
         <template v-else>

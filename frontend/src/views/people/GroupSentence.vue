@@ -1,7 +1,8 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, onMounted } from 'vue'
 
 import type { Group } from '@/api/client'
+import { useDirectory } from '@/stores/directory'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
@@ -31,6 +32,29 @@ const headcount = computed(() => props.people.headcount.value)
 const site = computed(() => plan.value?.sites.find((s) => s.id === props.group.site))
 const edit = (change: (group: Group) => void) => props.people.editGroup(change)
 
+const directory = useDirectory()
+onMounted(() => void (directory.held ?? directory.load()))
+const sources = computed(() => {
+  const own = headcount.value?.follows
+  const keys = directory.held?.groups.map((group) => group.key) ?? []
+  return [
+    { value: '', text: 'a number typed here' },
+    ...[...new Set([...(own ? [own] : []), ...keys])].map((key) => ({
+      value: key,
+      text: `the directory's ${key}`,
+    })),
+  ]
+})
+/** Follow a directory group: its number is taken at once, and told when it changes. */
+function follow(key: string): void {
+  const people = directory.held?.groups.find((group) => group.key === key)?.people
+  edit((group) => {
+    if (group.demand.kind !== 'headcount') return
+    group.demand.follows = (key || null) as never
+    if (people !== undefined) group.demand.people = people
+  })
+}
+
 function grow(): void {
   const since = plan.value?.week_of ?? props.people.first.value
   edit((group) => (group.growth = { per_year: 0.05, since } as never))
@@ -48,7 +72,14 @@ function grow(): void {
         >
           <FieldToken field="people" label="People" whole />
         </FieldScope>
-        people{{ headcount.follows ? ` (the directory's “${headcount.follows}”)` : '' }}
+        people,
+        <ChoiceToken
+          label="Where the number comes from"
+          path="groups.demand.headcount.follows"
+          :options="sources"
+          :model-value="headcount.follows ?? ''"
+          @update:model-value="follow"
+        />,
       </template>
       <template v-else>People who drop in</template>
       at

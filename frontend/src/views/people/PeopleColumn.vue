@@ -24,7 +24,11 @@ const added = computed(() => {
   }
 })
 function choose(id: string): void {
-  props.people.go({ group: id === chosen.value ? undefined : id, pattern: undefined })
+  props.people.go({
+    group: id === chosen.value ? undefined : id,
+    pattern: undefined,
+    panel: undefined,
+  })
 }
 /** A finding is mended at its group, where it has one. */
 function open(pointer: string): void {
@@ -37,7 +41,7 @@ function open(pointer: string): void {
       : list === 'entitlements'
         ? plan?.entitlements[index]?.group
         : undefined
-  if (id) props.people.go({ group: id, pattern: undefined })
+  if (id) props.people.go({ group: id, pattern: undefined, panel: undefined })
 }
 </script>
 

@@ -4,12 +4,13 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import CrowdChart from '@/people/CrowdChart.vue'
 import DayPeaks from '@/people/DayPeaks.vue'
 import YearMap from '@/people/YearMap.vue'
-import { clock, count, dayName, words } from '@/ui/format'
+import { WEEKDAYS, clock, count, dayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
 import AddGroup from './AddGroup.vue'
+import DirectoryPanel from './DirectoryPanel.vue'
 import EventSentences from './EventSentences.vue'
 import GroupEditor from './GroupEditor.vue'
 import PeopleColumn from './PeopleColumn.vue'
@@ -45,7 +46,9 @@ const peakDay = computed(() => {
   const at = answer.value
   if (!at) return ''
   const day = at.days.find((d) => at.peak.instant < at.start + d.last_bin * at.step)
-  return day ? `${dayName(day.date)} at ${clock(at.peak.instant, at.zone)}` : ''
+  return day
+    ? `${WEEKDAYS[(new Date(day.date).getUTCDay() + 6) % 7]} ${dayName(day.date)} at ${clock(at.peak.instant, at.zone)}`
+    : ''
 })
 const makers = computed(() => answer.value?.peak.makers.slice(0, 3) ?? [])
 const empty = computed(() => store.plan !== null && store.plan.groups.length === 0)
@@ -65,6 +68,13 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
           <option v-for="name in zones" :key="name" :value="name">{{ name }}</option>
         </select>
       </label>
+      <button
+        class="link"
+        data-testid="open-directory"
+        @click="people.go({ panel: 'directory', group: undefined })"
+      >
+        Directory
+      </button>
     </template>
     <div v-if="store.plan" class="people">
       <main class="main">
@@ -73,7 +83,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
         </ProblemNote>
         <p v-if="answer && !empty" class="says" data-testid="peak-sentence">
           <template v-if="answer.peak.people">
-            On <b>{{ peakDay }}</b> <b>{{ count(answer.peak.people) }}</b> people want a desktop at
+            On <b>{{ peakDay }}</b>, <b>{{ count(answer.peak.people) }}</b> people want a desktop at
             once, of <b>{{ count(answer.headcount) }}</b> with a name<template v-if="crowd.range">
               (over {{ crowd.range.seeds }} such weeks {{ count(crowd.range.peak.low ?? 0) }} to
               {{ count(crowd.range.peak.high ?? 0) }} on average, and in 19 of 20 at most
@@ -136,7 +146,8 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
           <p v-else-if="!empty && !crowd.problem" class="quiet wait">Drawing the week …</p>
         </div>
         <AddGroup v-if="empty" :plan="store.plan" first @edit="store.edit" />
-        <GroupEditor v-if="group" :people="people" :group="group" :width="width" />
+        <DirectoryPanel v-if="people.panel.value === 'directory'" :people="people" />
+        <GroupEditor v-else-if="group" :people="people" :group="group" :width="width" />
         <template v-else-if="!empty">
           <EventSentences :plan="store.plan" @edit="store.edit" />
           <SiteSentences :plan="store.plan" :first="people.first.value" @edit="store.edit" />

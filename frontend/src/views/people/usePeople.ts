@@ -44,6 +44,7 @@ export function usePeople() {
     const patterns = headcount.value?.patterns ?? []
     return patterns.find((p) => p.id === route.query.pattern) ?? patterns[0] ?? null
   })
+  const panel = computed(() => (route.query.panel === 'directory' ? 'directory' : null))
   const zone = computed(() => {
     const zones = store.plan?.sites.map((site) => site.time_zone) ?? []
     const named = route.query.zone
@@ -131,6 +132,7 @@ export function usePeople() {
     headcount,
     pattern,
     zone,
+    panel,
     whatIf,
     ask,
     picture,

@@ -1,0 +1,152 @@
+import { defineStore } from 'pinia'
+import { computed, ref, shallowRef } from 'vue'
+
+import {
+  api,
+  problemOf,
+  UNREACHABLE,
+  type DirectoryAnswer,
+  type ImportModel,
+  type Plan,
+  type Problem,
+} from '@/api/client'
+
+const LOOK_MS = 400
+const WORKING = ['reading', 'judging', 'applying']
+
+/** The directory, the import under way, and what a plan that follows it would take from it. */
+export const useDirectory = defineStore('directory', () => {
+  const held = shallowRef<DirectoryAnswer | null>(null)
+  const latest = shallowRef<ImportModel | null>(null)
+  const problem = shallowRef<Problem | null>(null)
+  const sent = ref<number | null>(null)
+  let look: ReturnType<typeof setTimeout> | undefined
+
+  const working = computed(() => !!latest.value && WORKING.includes(latest.value.state))
+
+  async function load(): Promise<void> {
+    const answer = await api.GET('/api/directory').catch(() => null)
+    if (answer?.data) held.value = answer.data
+    else problem.value = problemOf(answer?.error)
+    await watchImport()
+  }
+
+  /** Look at the import until nothing works on it any more. */
+  async function watchImport(): Promise<void> {
+    clearTimeout(look)
+    const answer = await api.GET('/api/directory/import').catch(() => null)
+    if (!answer?.data) return
+    const before = latest.value?.state
+    latest.value = answer.data.latest
+    if (working.value) look = setTimeout(() => void watchImport(), LOOK_MS)
+    else if (before === 'applying') await load()
+  }
+
+  /** Send a file as it is, telling how much of it has gone. */
+  function send(file: File, format: string): Promise<void> {
+    problem.value = null
+    sent.value = 0
+    return new Promise((resolve) => {
+      const request = new XMLHttpRequest()
+      const query = new URLSearchParams({ format, name: file.name })
+      request.open('POST', `/api/directory/import?${query.toString()}`)
+      request.setRequestHeader('Content-Type', 'application/octet-stream')
+      request.upload.onprogress = (event) => (sent.value = event.loaded / Math.max(event.total, 1))
+      request.onload = () => {
+        if (request.status >= 400) {
+          try {
+            problem.value = problemOf(JSON.parse(request.responseText))
+          } catch {
+            problem.value = UNREACHABLE
+          }
+        }
+        done()
+      }
+      request.onerror = () => {
+        problem.value = UNREACHABLE
+        done()
+      }
+      const done = () => {
+        sent.value = null
+        void watchImport().then(resolve)
+      }
+      request.send(file)
+    })
+  }
+
+  async function askStandIn(day: number): Promise<void> {
+    problem.value = null
+    const answer = await api.POST('/api/directory/stand-in', { body: { day } }).catch(() => null)
+    if (!answer?.data) problem.value = problemOf(answer?.error)
+    await watchImport()
+  }
+
+  async function decide(what: 'apply' | 'drop'): Promise<void> {
+    const number = latest.value?.id
+    if (number === undefined) return
+    problem.value = null
+    const params = { path: { import_id: number } }
+    const answer = await (
+      what === 'apply'
+        ? api.POST('/api/directory/import/{import_id}/apply', { params })
+        : api.POST('/api/directory/import/{import_id}/drop', { params })
+    ).catch(() => null)
+    if (answer?.data) latest.value = answer.data.latest
+    else problem.value = problemOf(answer?.error)
+    await watchImport()
+  }
+
+  function stop(): void {
+    clearTimeout(look)
+  }
+
+  /** Plan groups whose headcount the directory tells otherwise. */
+  function behind(plan: Plan) {
+    const people = new Map(held.value?.groups.map((group) => [group.key, group.people]))
+    return plan.groups.flatMap((group) => {
+      if (group.demand.kind !== 'headcount' || !group.demand.follows) return []
+      const now = people.get(group.demand.follows)
+      if (now === group.demand.people) return []
+      return [{ id: group.id, follows: group.demand.follows, was: group.demand.people, now }]
+    })
+  }
+
+  /** People by exactly which plan groups they are in, through the directory groups followed. */
+  async function overlaps(plan: Plan): Promise<Plan['overlaps'] | null> {
+    const names = new Map<string, string>()
+    for (const group of plan.groups) {
+      if (group.demand.kind === 'headcount' && group.demand.follows) {
+        names.set(group.demand.follows, group.id)
+      }
+    }
+    const answer = await api
+      .POST('/api/directory/classes', { body: { groups: [...names.keys()] } })
+      .catch(() => null)
+    if (!answer?.data) {
+      problem.value = problemOf(answer?.error)
+      return null
+    }
+    return answer.data.classes
+      .filter((found) => found.groups.length > 1)
+      .map((found) => ({
+        groups: found.groups.map((key) => names.get(key) ?? key),
+        people: found.people,
+        source: 'directory',
+      }))
+  }
+
+  return {
+    held,
+    latest,
+    problem,
+    sent,
+    working,
+    load,
+    send,
+    askStandIn,
+    decide,
+    stop,
+    behind,
+    overlaps,
+  }
+})

@@ -1,0 +1,259 @@
+"""The directory in the database: reading a file beside it, judging it, and putting it in its place.
+
+A file is first copied into tables of its own and judged there; the directory changes in one
+transaction or not at all.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterable, Iterator, Sequence
+from contextlib import contextmanager
+from itertools import islice
+from pathlib import Path
+from typing import Any, BinaryIO, Literal
+
+import psycopg
+from psycopg.rows import DictRow
+from psycopg.types.json import Jsonb
+
+from idle_harbor.core.nesting import circle_among
+from idle_harbor.formats.directory.csv_people import read_csv
+from idle_harbor.formats.directory.ldif_people import read_ldif
+from idle_harbor.formats.directory.records import (
+    GroupRow,
+    MemberRow,
+    NotReadable,
+    PersonRow,
+    Row,
+    WrongRow,
+)
+from idle_harbor.formats.directory.scim_people import read_scim
+from idle_harbor.store.database import Database, StoreError, queries
+
+Format = Literal["csv", "ldif", "scim"]
+READERS: dict[Format, Callable[[BinaryIO], Iterator[Row]]] = {
+    "csv": read_csv,
+    "ldif": read_ldif,
+    "scim": read_scim,
+}
+_BATCH = 20_000
+#: Wrong rows kept; a file with more of them is wrong as a whole.
+_MOST_FAULTS = 1000
+_MOST_SAMPLES = 20
+#: Long enough for tens of millions of rows, so that nothing runs for ever.
+_LONG = "SET LOCAL statement_timeout = '30min'"
+_NO_CLOCK = "SET LOCAL statement_timeout = '60s'"
+
+
+class ImportUnderWay(StoreError):
+    """Another import is being read or applied."""
+
+
+class NotReady(StoreError):
+    """The import cannot be applied: it is wrong, or no longer there."""
+
+
+class Stopped(Exception):
+    """The import was stopped on request."""
+
+
+class Directory:
+    """The directory's tables, on a database's connections."""
+
+    def __init__(self, database: Database) -> None:
+        self.database = database
+
+    def summary(self) -> dict[str, Any]:
+        """Totals and groups: people, in none, in several, and each group with its people."""
+        with self._patient(_NO_CLOCK) as connection:
+            totals = queries.directory_totals(connection)
+            groups = list(queries.directory_groups(connection))
+        return {**totals, "groups": groups}
+
+    def classes(self, keys: Sequence[str]) -> list[dict[str, Any]]:
+        """People by exactly which of the given groups they are in."""
+        with self._patient(_NO_CLOCK) as connection:
+            return list(queries.directory_classes(connection, keys=list(keys)))
+
+    def latest_import(self) -> dict[str, Any] | None:
+        """The newest import, whatever became of it."""
+        with self.database.connection() as connection:
+            row = queries.latest_import(connection)
+        return None if row is None else dict(row)
+
+    def fail_left_imports(self) -> None:
+        """Mark imports that a stopped server left behind."""
+        with self.database.connection() as connection:
+            queries.fail_left_imports(connection)
+
+    def begin(self, source: str, form: Format, size: int) -> int:
+        """A new import; raises ImportUnderWay. A file read but not decided on is dropped."""
+        try:
+            with self.database.connection() as connection:
+                queries.end_undecided_imports(connection)
+                row = queries.begin_import(
+                    connection, source=source[:200], format=form, bytes_total=size
+                )
+        except psycopg.errors.UniqueViolation as error:
+            raise ImportUnderWay("another import is being read; stop it or wait for it") from error
+        return int(row["id"])
+
+    def read(self, import_id: int, form: Format, path: Path) -> None:
+        """Copy a file into the tables beside the directory and judge it there.
+
+        What is wrong ends up in the import's state; nothing is raised but StoreGone.
+        """
+        try:
+            with path.open("rb") as file:
+                self._copy(import_id, READERS[form](file), file.tell)
+            self._judge(import_id)
+        except (NotReadable, Stopped, OSError, psycopg.Error) as error:
+            state = "dropped" if isinstance(error, Stopped) else "failed"
+            self._state(import_id, state, str(error))
+
+    def _copy(self, import_id: int, rows: Iterator[Row], tell: Callable[[], int]) -> None:
+        with self._patient(_LONG) as connection:
+            queries.empty_import(connection)
+        done = faults = 0
+        while batch := list(islice(rows, _BATCH)):
+            with self._patient(_LONG) as connection:
+                faults += _copy_batch(connection, batch, _MOST_FAULTS - faults)
+                done += len(batch)
+                row = queries.import_progress(
+                    connection, rows_read=done, bytes_read=_position(tell), import_id=import_id
+                )
+            if row["stop_asked"]:
+                raise Stopped("stopped on request; the directory is as it was")
+            if faults >= _MOST_FAULTS:
+                break
+
+    def _judge(self, import_id: int) -> None:
+        self._state(import_id, "judging", "")
+        with self._patient(_LONG) as connection:
+            queries.analyze_import(connection)
+            queries.find_repeated_people(connection, most=_MOST_FAULTS)
+            queries.find_repeated_groups(connection, most=_MOST_FAULTS)
+            queries.find_unknown_members(connection, most=_MOST_FAULTS)
+            _find_circle(connection)
+            wrong = int(queries.count_faults(connection))
+            queries.keep_preview(
+                connection, preview=Jsonb(_preview(connection, wrong)), import_id=import_id
+            )
+        self._state(import_id, "wrong" if wrong else "ready", "")
+
+    def claim(self, import_id: int) -> None:
+        """Mark a read import as being applied; raises NotReady where it does not wait for that."""
+        with self.database.connection() as connection:
+            row = queries.lock_import(connection, import_id=import_id)
+            if row is None or row["state"] != "ready":
+                state = "gone" if row is None else row["state"]
+                raise NotReady(f"this import is {state}; read the file again")
+            queries.set_import_state(connection, state="applying", problem="", import_id=import_id)
+
+    def apply(self, import_id: int) -> None:
+        """Put a claimed import in the directory's place, in one transaction.
+
+        Where that fails the directory is as it was, and the import says why.
+        """
+        try:
+            with self._patient(_LONG) as connection:
+                queries.apply_people(connection)
+                queries.apply_groups(connection)
+                queries.apply_members(connection)
+                queries.empty_import(connection)
+                queries.set_import_state(
+                    connection, state="applied", problem="", import_id=import_id
+                )
+        except psycopg.Error as error:
+            self._state(import_id, "failed", f"nothing was changed: {error}")
+
+    def drop(self, import_id: int) -> None:
+        """Let a read import go, or ask one that is being read to stop."""
+        with self.database.connection() as connection:
+            row = queries.lock_import(connection, import_id=import_id)
+            if row is None:
+                raise NotReady("there is no such import")
+            if row["state"] in ("ready", "wrong"):
+                queries.set_import_state(
+                    connection, state="dropped", problem="", import_id=import_id
+                )
+            else:
+                queries.ask_stop(connection, import_id=import_id)
+
+    def _state(self, import_id: int, state: str, problem: str) -> None:
+        with self.database.connection() as connection:
+            queries.set_import_state(
+                connection, state=state, problem=problem[:1000], import_id=import_id
+            )
+
+    @contextmanager
+    def _patient(self, limit: str) -> Iterator[psycopg.Connection[DictRow]]:
+        with self.database.connection() as connection:
+            connection.execute(limit)
+            yield connection
+
+
+def _position(tell: Callable[[], int]) -> int:
+    try:
+        return tell()
+    except OSError:
+        return 0  # a file that is read line by line does not tell
+
+
+def _copy_batch(connection: psycopg.Connection[DictRow], batch: Sequence[Row], room: int) -> int:
+    """COPY a batch, each kind of row to its table; returns how many rows were wrong."""
+    kinds: dict[type, list[tuple[Any, ...]]] = {
+        PersonRow: [], GroupRow: [], MemberRow: [], WrongRow: []
+    }  # fmt: skip
+    for row in batch:
+        match row:
+            case PersonRow(line, ref, key, name, mail):
+                kinds[PersonRow].append((line, ref, key, name, mail))
+            case GroupRow(line, ref, key, name):
+                kinds[GroupRow].append((line, ref, key, name))
+            case MemberRow(line, group, member):
+                kinds[MemberRow].append((line, group, member))
+            case WrongRow(line, what, mend):
+                kinds[WrongRow].append((line, what, mend))
+    wrong = kinds[WrongRow][:room]
+    _copy(connection, queries.copy_people.sql, kinds[PersonRow])
+    _copy(connection, queries.copy_groups.sql, kinds[GroupRow])
+    _copy(connection, queries.copy_members.sql, kinds[MemberRow])
+    _copy(connection, queries.copy_faults.sql, wrong)
+    return len(wrong)
+
+
+def _copy(
+    connection: psycopg.Connection[DictRow], statement: str, rows: Iterable[tuple[Any, ...]]
+) -> None:
+    with connection.cursor() as cursor, cursor.copy(statement) as copy:
+        for row in rows:
+            copy.write_row(row)
+
+
+def _find_circle(connection: psycopg.Connection[DictRow]) -> None:
+    """Note a circle among groups: at most one, since mending it may undo others."""
+    nestings = list(queries.import_nestings(connection))
+    circle = circle_among((row["parent"], row["child"]) for row in nestings)
+    if circle is None:
+        return
+    lines = {(row["parent"], row["child"]): row["line"] for row in nestings}
+    path = " holds ".join([*circle, circle[0]])
+    line = lines[(circle[-1], circle[0])]
+    _copy(
+        connection, queries.copy_faults.sql,
+        [(line, f"groups hold each other in a circle: {path}", "take one of them out")],
+    )  # fmt: skip
+
+
+def _preview(connection: psycopg.Connection[DictRow], wrong: int) -> dict[str, Any]:
+    most = _MOST_SAMPLES
+    return {
+        "people": dict(queries.people_differences(connection)),
+        "added": list(queries.sample_added_people(connection, most=most)),
+        "changed": list(queries.sample_changed_people(connection, most=most)),
+        "dropped": list(queries.sample_dropped_people(connection, most=most)),
+        "groups": list(queries.groups_differences(connection)),
+        "wrong": wrong,
+        "faults": list(queries.list_faults(connection, most=200)),
+    }

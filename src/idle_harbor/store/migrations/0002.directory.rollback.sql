@@ -1,0 +1,9 @@
+DROP TABLE import_faults;
+DROP TABLE import_members;
+DROP TABLE import_groups;
+DROP TABLE import_people;
+DROP TABLE imports;
+DROP TABLE nestings;
+DROP TABLE memberships;
+DROP TABLE directory_groups;
+DROP TABLE people;
