@@ -87,12 +87,16 @@ class PoolDemand:
 
 def comer_of(plan: Plan, group: Group, uses: Sequence[Entitlement]) -> Comer:
     """A group with what of its plan shapes its spells."""
+    profiles = [profile.id for profile in plan.profiles]
+    ran = {use.use_as: profiles.index(use.profile or group.profile) for use in uses}
+    own = profiles.index(group.profile)
     return Comer(
         group=group,
         site=next(site for site in plan.sites if site.id == group.site),
         events=events_of(plan, group),
         uses=tuple(uses),
-        profile_index=[profile.id for profile in plan.profiles].index(group.profile),
+        profile_index=ran.get("desktop", ran.get("apps", own)),
+        apps_profile_index=ran.get("apps", own),
         group_index=plan.groups.index(group),
     )
 
@@ -197,13 +201,14 @@ def pool_spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
     """
     members = _members(demand, horizon)
     people = sum(member.stride * member.copies for member in members)
-    parts = headcount_rows(members, horizon, seed, people if demand.two_sessions else None)
+    apps = people if demand.two_sessions else None
+    parts = headcount_rows(members, horizon, seed, apps)
     offset = 2 * people if demand.two_sessions else people
     for index, comer in enumerate(demand.comers):
         if isinstance(comer.group.demand, DropIn):
             parts.append(drop_in_rows(comer, index, offset, horizon, seed))
             offset += len(parts[-1].start)
-    return _joined(_gathered(parts), demand.comers, offset)
+    return _joined(_gathered(parts), demand.comers, offset, apps)
 
 
 def _order(start: Ints, person: Ints) -> Ints:
@@ -217,7 +222,7 @@ def _order(start: Ints, person: Ints) -> Ints:
     return order.astype(np.int32)
 
 
-def _joined(rows: Rows, comers: Sequence[Comer], people: int) -> Spells:
+def _joined(rows: Rows, comers: Sequence[Comer], people: int, apps: int | None) -> Spells:
     order = _order(rows.start, rows.person)
     result = empty_rows(len(order))
     visits = np.array([isinstance(c.group.demand, DropIn) for c in comers], dtype=np.int8)
@@ -227,7 +232,12 @@ def _joined(rows: Rows, comers: Sequence[Comer], people: int) -> Spells:
         result.leaving, result.member,
     )  # fmt: skip
     done = result.cut(count)
-    profiles = np.array([c.profile_index for c in comers], dtype=np.int16)
+    profiles = np.array([c.profile_index for c in comers], dtype=np.int16)[done.member]
+    if apps is not None:
+        # The apps of a person are numbered beyond all desktops, and before passers-by.
+        second = (done.person >= apps) & (done.person < 2 * apps)
+        ran = np.array([c.apps_profile_index for c in comers], dtype=np.int16)
+        profiles = np.where(second, ran[done.member], profiles)
     groups = np.array([c.group_index for c in comers], dtype=np.int16)
     return Spells(
         person=done.person,
@@ -235,7 +245,7 @@ def _joined(rows: Rows, comers: Sequence[Comer], people: int) -> Spells:
         end=np.minimum(done.end, FURTHEST, dtype=np.int32),
         from_connection=visits[done.member],
         leaving=done.leaving,
-        profile=profiles[done.member],
+        profile=profiles,
         group=groups[done.member],
         people=people,
     )

@@ -131,6 +131,8 @@ FIELDS: tuple[Field, ...] = (
           "How many people are in all of these groups, and in no other.", _TYPED),
     Field("entitlements.use", "share", 1.0, 0, 1,
           "The share of working days on which people open this one.", _OURS),
+    Field("entitlements.profile", "", None, None, None,
+          "The workload profile of this use, where it is not the group's own.", _TYPED),
     Field("sizes.vcpu", "vCPU", REQUIRED, 0.25, 512, "Processors of a host.", _TYPED),
     Field("sizes.memory_gib", "GiB", REQUIRED, 0.5, 24_576, "Memory of a host.", _TYPED),
     Field("sizes.hourly", "money/h", REQUIRED, 0, 10_000,

@@ -38,7 +38,8 @@ _EVERYONE = np.empty(0, dtype=np.uint8)
 class Comer:
     """A group as it comes to a pool: its site, its events, and what it opens there.
 
-    ``profile_index`` and ``group_index`` are places in the plan's lists.
+    The indexes are places in the plan's lists: what its desktop runs (or its apps, where they
+    are all it opens), what its apps run where they are a session of their own, and the group.
     """
 
     group: Group
@@ -46,6 +47,7 @@ class Comer:
     events: tuple[Event, ...]
     uses: tuple[Entitlement, ...]
     profile_index: int
+    apps_profile_index: int
     group_index: int
 
 

@@ -40,7 +40,7 @@ def _spells(pattern: Pattern) -> Spells:
     attendance = tuple(1.0 if weekday == _DAY.weekday() else None for weekday in range(7))
     alone = replace(pattern, share=1.0, attendance=attendance)
     group = Group(f"picture of {pattern.id}", "any", "any", Headcount(_DRAWN, (alone,)))
-    comer = Comer(group, _SITE, (), (Entitlement(group.id, "any"),), 0, 0)
+    comer = Comer(group, _SITE, (), (Entitlement(group.id, "any"),), 0, 0, 0)
     horizon = horizon_for("UTC", _DAY, 3, 0)
     return pool_spells(PoolDemand((comer,), (), False), horizon, _SEED)
 

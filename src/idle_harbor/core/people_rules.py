@@ -206,6 +206,9 @@ def _entitlements(plan: Plan) -> Iterator[Fault]:
         base = f"/entitlements/{k}"
         yield from missing(f"{base}/group", "group", each.group, groups)
         yield from missing(f"{base}/pool", "pool", each.pool, pools)
+        if each.profile is not None:
+            profiles = [profile.id for profile in plan.profiles]
+            yield from missing(f"{base}/profile", "workload profile", each.profile, profiles)
         key = (each.group, each.pool, each.use_as)
         if key in seen:
             what = "its apps" if each.use_as == "apps" else "a desktop"

@@ -239,7 +239,8 @@ class Overlap:
 class Entitlement:
     """Which group may use which pool, as a whole desktop or as apps from its image.
 
-    ``use`` is the share of a person's spells in which this one is opened.
+    ``use`` is the share of a person's working days on which this one is opened; ``profile`` is
+    what it runs, the group's own where none is named.
     """
 
     group: str
@@ -247,6 +248,7 @@ class Entitlement:
     use_as: Use = "desktop"
     apps: tuple[str, ...] = ()
     use: float = 1.0
+    profile: str | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -127,8 +127,8 @@ def merge_groups(plan: Plan, names: Sequence[str], new_name: str) -> Plan:
     )
 
 
-def _uses(plan: Plan, group: Group) -> set[tuple[str, str, tuple[str, ...], float]]:
-    return {(e.pool, e.use_as, e.apps, e.use) for e in plan.entitlements if e.group == group.id}
+def _uses(plan: Plan, group: Group) -> set[Entitlement]:
+    return {replace(e, group="") for e in plan.entitlements if e.group == group.id}
 
 
 def _check_alike(plan: Plan, groups: Sequence[Group]) -> None:

@@ -144,7 +144,7 @@ def _entitlements() -> list[dict[str, Any]]:
     return [
         *({"group": group, "pool": pool, "as": "desktop"} for group, pool in desktops),
         {"group": "planning", "pool": "office", "as": "apps", "use": 0.6,
-         "apps": ["Time sheets", "Site letters"]},
+         "apps": ["Time sheets", "Site letters"], "profile": "forms"},
         {"group": "billing", "pool": "office", "as": "apps", "use": 0.4,
          "apps": ["Meter ledger"]},
         {"group": "field-crews", "pool": "office", "as": "apps", "use": 0.1,
@@ -170,7 +170,7 @@ def _pool(
 def _pools() -> list[dict[str, Any]]:
     usual = (0.3, 3.0)
     return [
-        _pool("office", "q8-32", 78, 14, usual, 270, 600, 7200, 14400, image="office-spring"),
+        _pool("office", "q8-32", 84, 14, usual, 270, 600, 7200, 14400, image="office-spring"),
         _pool("line", "q8-32", 32, 16, usual, 250, 300, 1800, 3600),
         _pool("field", "q8-32", 26, 18, usual, 250, 600, 900, 900),
         _pool("counters", "q4-16", 4, 8, (0.2, 2.0), 240, 180, 900, 900, reconnect_seconds=5),

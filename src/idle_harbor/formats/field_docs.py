@@ -22,7 +22,7 @@ def field_page() -> str:
         return "" if value is None else f"{value:,g}" if value % 1 else f"{value:,.0f}"
 
     rows = [
-        f"| `{f.path}` | {f.unit} | {f.default} | {number(f.low)} | {number(f.high)} "
+        f"| `{f.path}` | {f.unit} | {"" if f.default is None else f.default} | {number(f.low)} | {number(f.high)} "
         f"| {f.meaning} | {f.source} |\n"
         for f in FIELDS
     ]

@@ -153,6 +153,7 @@ def with_people(values: Mapping[str, Any], plan: core.Plan) -> dict[str, Any]:
                 "as": each.use_as,
                 "apps": list(each.apps),
                 "use": each.use,
+                "profile": each.profile,
             }
             for each in plan.entitlements
         ],

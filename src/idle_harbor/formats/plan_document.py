@@ -367,6 +367,7 @@ class EntitlementPart(Part):
     as_: Literal["desktop", "apps"] = PydanticField("desktop", alias="as")
     apps: list[App] = PydanticField(default_factory=list, max_length=200)
     use: float = described("entitlements.use")
+    profile: Id | None = described("entitlements.profile")
 
 
 class SizePart(Part):

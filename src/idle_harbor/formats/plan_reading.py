@@ -284,7 +284,7 @@ def plan_from(document: doc.PlanDocument) -> core.Plan:
         profiles=tuple(_profile(p) for p in document.profiles),
         groups=tuple(_group(g) for g in document.groups),
         entitlements=tuple(
-            core.Entitlement(e.group, e.pool, e.as_, tuple(e.apps), e.use)
+            core.Entitlement(e.group, e.pool, e.as_, tuple(e.apps), e.use, e.profile)
             for e in document.entitlements
         ),
         sizes=tuple(core.Size(**dict(size)) for size in document.sizes),

@@ -80,10 +80,6 @@ onBeforeUnmount(() => watcher.disconnect())
       <ProblemNote v-if="simulation.problem" :problem="simulation.problem">
         <p v-if="week">The picture shows the last plan that could be simulated.</p>
       </ProblemNote>
-      <p v-if="store.restored" class="restored" role="status">
-        Your unsaved edit was kept and is shown here.
-        <button class="link" @click="store.discard">Let it go</button>
-      </p>
       <FirstSentence v-if="empty" :plan="store.plan" @edit="edit" />
       <div v-else-if="pool" class="board">
         <main class="main">

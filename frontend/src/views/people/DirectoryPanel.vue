@@ -109,13 +109,17 @@ function choose(event: Event): void {
         <option value="ldif">LDIF</option>
         <option value="scim">SCIM JSON</option>
       </select>
-      <input
-        type="file"
-        aria-label="A directory file"
-        data-testid="directory-file"
-        :disabled="directory.working || directory.sent !== null"
-        @change="choose"
-      />
+      <label class="file">
+        choose …
+        <input
+          type="file"
+          class="visually-hidden"
+          aria-label="A directory file"
+          data-testid="directory-file"
+          :disabled="directory.working || directory.sent !== null"
+          @change="choose"
+        />
+      </label>
       or ask the simulated directory as of day
       <input v-model.number="day" class="day" type="number" min="0" max="60" aria-label="Day" />
       <button
@@ -195,9 +199,14 @@ h2 {
   border: 0;
   border-bottom: 1.5px solid var(--brass-line);
 }
-.ask input[type='file'] {
-  font: inherit;
-  max-width: 240px;
+.file {
+  cursor: pointer;
+  text-decoration: underline;
+  text-decoration-color: var(--hair-strong);
+  text-underline-offset: 3px;
+}
+.file:focus-within {
+  outline: 2px solid var(--focus);
 }
 option {
   background: var(--paper-raised);
@@ -220,9 +229,11 @@ td {
   border-bottom: 1px solid var(--hair);
   padding: 1px 12px 1px 0;
 }
-.n {
+th.n,
+td.n {
   text-align: right;
   width: 80px;
+  padding-right: 16px;
 }
 .unplanned td {
   color: var(--buoy);

@@ -73,7 +73,7 @@ const said = computed(() => {
         </li>
         <li v-if="preview.wrong > 12">and {{ count(preview.wrong - 12) }} more</li>
       </ul>
-      <div v-if="!nothing" class="kinds">
+      <div v-if="!nothing && latest.state === 'ready'" class="kinds">
         <details v-for="kind in KINDS" :key="kind.key" :open="preview.people[kind.key] < 6">
           <summary>
             <b>{{ count(preview.people[kind.key]) }}</b> people {{ kind.title }}

@@ -22,6 +22,10 @@ const AS = [
 ]
 const plan = computed(() => props.people.store.plan as Plan)
 const pools = computed(() => plan.value.pools.map((p) => ({ value: p.id, text: p.id })))
+const profiles = computed(() => [
+  { value: '', text: 'their usual' },
+  ...plan.value.profiles.map((p) => ({ value: p.id, text: words(p.id).toLowerCase() })),
+])
 const uses = computed(() =>
   plan.value.entitlements
     .map((each, index) => ({ each, index }))
@@ -65,7 +69,7 @@ function add(): void {
   if (!free) return
   const apps = free.as === 'apps' ? [inventory(free.pool)[0] ?? 'name of the app'] : []
   edit((target) =>
-    target.entitlements.push({ group: props.group.id, ...free, apps, use: 1 } as never),
+    target.entitlements.push({ group: props.group.id, ...free, apps, use: 1, profile: null } as never),
   )
 }
 const toList = (text: string) =>
@@ -107,7 +111,15 @@ const toList = (text: string) =>
         </template>
         on
         <FieldToken field="use" label="Share of working days" unit="%" :scale="100" /> of working
-        days.
+        days, for
+        <ChoiceToken
+          label="Workload profile of this use"
+          path="entitlements.profile"
+          :options="profiles"
+          :model-value="each.profile ?? ''"
+          @update:model-value="(v) => editUse(index)((u) => (u.profile = (v || null) as never))"
+        />
+        work.
         <button class="link" @click="edit((p) => p.entitlements.splice(index, 1))">Remove</button>
       </p>
     </FieldScope>
