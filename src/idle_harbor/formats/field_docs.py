@@ -21,8 +21,11 @@ def field_page() -> str:
     def number(value: float | None) -> str:
         return "" if value is None else f"{value:,g}" if value % 1 else f"{value:,.0f}"
 
+    def text(value: object) -> str:
+        return "" if value is None else str(value)
+
     rows = [
-        f"| `{f.path}` | {f.unit} | {"" if f.default is None else f.default} | {number(f.low)} | {number(f.high)} "
+        f"| `{f.path}` | {f.unit} | {text(f.default)} | {number(f.low)} | {number(f.high)} "
         f"| {f.meaning} | {f.source} |\n"
         for f in FIELDS
     ]
