@@ -17,6 +17,7 @@ from pydantic import (
     PlainSerializer,
     StringConstraints,
     Tag,
+    model_validator,
 )
 from pydantic import Field as PydanticField
 
@@ -28,7 +29,7 @@ FORMAT: Final = 1
 Id = Annotated[str, StringConstraints(pattern=r"^[a-z0-9][a-z0-9-]{0,62}$")]
 Clock = Annotated[str, StringConstraints(pattern=r"^([01]\d|2[0-3]):[0-5]\d$")]
 #: A key of the directory, as it came from there.
-DirectoryKey = Annotated[str, StringConstraints(min_length=1, max_length=400)]
+DirectoryKey = Annotated[str, StringConstraints(pattern=r"^[^\x00]{1,400}$")]
 Share = Annotated[float, PydanticField(ge=0, le=1)]
 
 
@@ -79,10 +80,22 @@ def _seconds(path: str) -> Any:
     return Annotated[int, PydanticField(ge=spec.low, le=spec.high)] | Never
 
 
+def no_zero_bytes(values: Any) -> Any:
+    """Refuse texts with a zero byte, which no text field of PostgreSQL can hold."""
+    if isinstance(values, dict):
+        for value in values.values():
+            texts = value if isinstance(value, list) else [value]
+            if any(isinstance(text, str) and "\x00" in text for text in texts):
+                raise ValueError("holds a text with a zero byte")
+    return values
+
+
 class Part(BaseModel):
     """Base of every part of the document: unknown fields are faults, not ignored."""
 
     model_config = ConfigDict(extra="forbid", allow_inf_nan=False)
+
+    _texts = model_validator(mode="before")(no_zero_bytes)
 
 
 class PromisePart(Part):

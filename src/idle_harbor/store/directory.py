@@ -92,7 +92,10 @@ class Directory:
             with self.database.connection() as connection:
                 queries.end_undecided_imports(connection)
                 row = queries.begin_import(
-                    connection, source=source[:200], format=form, bytes_total=size
+                    connection,
+                    source=source.replace("\x00", "")[:200],
+                    format=form,
+                    bytes_total=size,
                 )
         except psycopg.errors.UniqueViolation as error:
             raise ImportUnderWay("another import is being read; stop it or wait for it") from error

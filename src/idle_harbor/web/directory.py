@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import logging
 import tempfile
 import threading
 from collections.abc import Callable
@@ -34,6 +35,7 @@ directory = APIBlueprint(
 #: Ten million people are about a gigabyte.
 MOST_BYTES = 8_000_000_000
 _CHUNK = 1 << 20
+_log = logging.getLogger("idle_harbor.web")
 
 
 class ImportDesk:
@@ -79,6 +81,9 @@ class ImportDesk:
         def run() -> None:
             try:
                 work(import_id)
+            except StoreError:
+                # The import is found without a worker, and marked, once the database is back.
+                _log.warning("import %d ended: the database does not answer", import_id)
             finally:
                 self._count(-1)
 

@@ -5,16 +5,18 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from idle_harbor.core.calendar import MOST_DAYS
-from idle_harbor.formats.plan_document import PlanDocument
+from idle_harbor.formats.plan_document import PlanDocument, no_zero_bytes
 
 
 class Model(BaseModel):
     """Base of every request and response."""
 
     model_config = ConfigDict(extra="forbid")
+
+    _texts = model_validator(mode="before")(no_zero_bytes)
 
 
 class FaultModel(Model):

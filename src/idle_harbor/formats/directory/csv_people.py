@@ -14,7 +14,7 @@ from idle_harbor.formats.directory.records import (
     Row,
     WrongRow,
     lines_of,
-    text_fault,
+    person_row,
 )
 
 COLUMNS = ("key", "name", "mail", "groups")
@@ -54,11 +54,10 @@ def read_csv(file: BinaryIO) -> Iterator[Row]:
                 )  # fmt: skip
                 continue
             key, name, mail, groups = (cells[place].strip() for place in places)
-            wrong = text_fault(line, "key", key) or text_fault(line, "name", name)
-            if wrong is not None:
-                yield wrong
+            row = person_row(line, key, key, name, mail)
+            yield row
+            if isinstance(row, WrongRow):
                 continue
-            yield PersonRow(line, key, key, name, mail)
             for group in groups.split(_BETWEEN_GROUPS) if groups else ():
                 group = group.strip()
                 if not group:

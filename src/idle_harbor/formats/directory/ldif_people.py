@@ -15,6 +15,7 @@ from idle_harbor.formats.directory.records import (
     PersonRow,
     Row,
     WrongRow,
+    person_row,
     text_fault,
 )
 
@@ -107,11 +108,7 @@ def _rows(line: int, dn: str, entry: Mapping[str, list[object]]) -> Iterator[Row
     if classes & _PEOPLE:
         key = _one(entry, "uid", "mail") or dn
         name = _one(entry, "displayname", "cn") or key
-        yield (
-            text_fault(line, "key", key)
-            or text_fault(line, "name", name)
-            or PersonRow(line, _ref(dn), key, name, _one(entry, "mail"))
-        )
+        yield person_row(line, _ref(dn), key, name, _one(entry, "mail"))
         return
     key = _one(entry, "cn") or dn
     wrong = text_fault(line, "name of the group", key)

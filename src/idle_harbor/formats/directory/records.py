@@ -73,6 +73,14 @@ def lines_of(file: BinaryIO) -> Iterator[str]:
             ) from error
 
 
+def person_row(line: int, ref: str, key: str, name: str, mail: str) -> PersonRow | WrongRow:
+    """A person, or the first thing that is wrong with them; a mail address may be empty."""
+    wrong = text_fault(line, "key", key) or text_fault(line, "name", name)
+    if wrong is None and mail:
+        wrong = text_fault(line, "mail address", mail)
+    return wrong or PersonRow(line, ref, key, name, mail)
+
+
 def text_fault(line: int, what: str, value: str) -> WrongRow | None:
     """A wrong row where a text is empty, too long, or holds what no name holds."""
     if not value:

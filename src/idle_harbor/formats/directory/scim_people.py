@@ -17,6 +17,7 @@ from idle_harbor.formats.directory.records import (
     Row,
     WrongRow,
     lines_of,
+    person_row,
     text_fault,
 )
 
@@ -111,8 +112,8 @@ def _user(line: int, user: User[Any]) -> Iterator[Row]:
     emails = user.emails or []
     chosen = next((mail for mail in emails if mail.primary), emails[0] if emails else None)
     mail = str(chosen.value or "") if chosen is not None else ""
-    wrong = text_fault(line, "userName", key) or text_fault(line, "id", str(user.id or ""))
-    yield wrong or PersonRow(line, str(user.id), key, name, mail)
+    wrong = text_fault(line, "id", str(user.id or ""))
+    yield wrong or person_row(line, str(user.id), key, name, mail)
 
 
 def _group(line: int, group: Group) -> Iterator[Row]:
