@@ -16,8 +16,6 @@ class Model(BaseModel):
 
     model_config = ConfigDict(extra="forbid")
 
-    _texts = model_validator(mode="before")(no_zero_bytes)
-
 
 class FaultModel(Model):
     """One thing that is wrong."""
@@ -79,6 +77,8 @@ class SaveBody(Model):
     plan: PlanDocument
     words: str = Field("", max_length=200)
     author: str = Field("planner", min_length=1, max_length=80)
+
+    _texts = model_validator(mode="before")(no_zero_bytes)
 
 
 class RevisionSummary(Model):
