@@ -71,9 +71,10 @@ def go(
     seconds: int = DAY,
     seed: int = 1,
     warm_days: int = 0,
+    homes: tuple[tuple[int, int], ...] = (),
 ) -> Run:
     """One recorded run."""
-    setting = Setting(over, rules or schedule(), size, (profile,))
+    setting = Setting(over, rules or schedule(), size, (profile,), homes)
     return run(setting, horizon(seconds, warm_days=warm_days), given, seed, record=True)
 
 

@@ -146,6 +146,29 @@ def test_the_stand_in_is_asked(client):
     assert settled(client)["state"] == "dropped"
 
 
+def test_a_list_of_hosts_names_people_by_number_or_directory_key(client):
+    send(client, "key,name,mail,groups\nq1,Ann,,crew\nq2,Ben,,crew\nq3,Cy,,crew\n")
+    client.post(f"/api/directory/import/{settled(client)['id']}/apply")
+    settled(client)
+    plan = two()
+    plan["groups"][0]["demand"]["follows"] = "crew"
+    plan["pools"][0].update(session_limit=1)
+    for day_type in plan["schedules"][0]["day_types"]:
+        for band in day_type["bands"]:
+            band["headroom"] = 0
+    body = {"plan": plan, "pool": "main", "text": "group,person,host\na,q3,5\na,1,2\n"}
+    got = client.post("/api/people/assigned", json=body).json["plan"]["pools"][0]
+    assert got["kind"] == "dedicated"
+    assert got["assigned"] == [{"group": "a", "person": 3, "host": 5},
+                               {"group": "a", "person": 1, "host": 2}]  # fmt: skip
+    for text, says in (("group,person,host\na,q9,1\n", "'q9' is nobody in 'a'"),
+                       ("group,person,host\na,1,x\n", "host number"),
+                       ("group,person,host\na,11,1\n", "10 people, no 11"),
+                       ("person\n1\n", "column group is missing")):  # fmt: skip
+        answer = client.post("/api/people/assigned", json={**body, "text": text})
+        assert answer.status_code == 422 and says in answer.json["detail"]
+
+
 def test_formats_that_are_not_known_and_imports_that_are_left(client):
     assert send(client, "x", "xls").status_code == 422
     held = client.application.extensions["database"]

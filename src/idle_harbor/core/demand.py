@@ -23,7 +23,7 @@ from idle_harbor.core.headcount import (
 )
 from idle_harbor.core.kernel.spells import join_spells
 from idle_harbor.core.occasions import events_of
-from idle_harbor.core.plan import DropIn, Entitlement, Group, Headcount, Overlap, Plan
+from idle_harbor.core.plan import Assigned, DropIn, Entitlement, Group, Headcount, Overlap, Plan
 
 #: Ends beyond this many seconds are all the same: after every horizon (34 years).
 FURTHEST = 2**30
@@ -178,6 +178,18 @@ def _share_people(overlaps: Sequence[Overlap], members: Sequence[Member]) -> Non
             places.append(slice(end - count, end))
         for member, place in zip(concerned[1:], places[1:], strict=True):
             member.ids[place] = concerned[0].ids[places[0]]
+
+
+def homes_of(
+    demand: PoolDemand, horizon: Horizon, assigned: Sequence[Assigned]
+) -> tuple[tuple[int, int], ...]:
+    """The (person, host) pairs, both from 0, that a dedicated pool's list means."""
+    ids = {member.comer.group.id: member.ids for member in _members(demand, horizon)}
+    return tuple(
+        (int(ids[each.group][each.person - 1]), each.host - 1)
+        for each in assigned
+        if each.group in ids and each.person <= len(ids[each.group])
+    )
 
 
 def _gathered(parts: Sequence[Rows]) -> Rows:

@@ -38,12 +38,16 @@ _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """What a run needs of a plan besides the people: pool, schedule, size and profiles."""
+    """What a run needs of a plan besides the people: pool, schedule, size and profiles.
+
+    ``homes`` has (person, host), both from 0, of a dedicated pool's list.
+    """
 
     pool: Pool
     schedule: Schedule
     size: Size
     profiles: tuple[Profile, ...]
+    homes: tuple[tuple[int, int], ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +137,19 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "cpu_bound": pool.load_limit * size.vcpu * k.MICRO,
         "tolerance_z2": float(ndtri(1.0 - pool.load_tolerance)) ** 2,
         "memory_bound": pool.load_limit * size.memory_gib * k.KIB_PER_GIB,
+        "dedicated": int(pool.kind == "dedicated"),
+        "by_list": int(pool.assign == "by list"),
     }
+
+
+def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """The host of every person and the owner of every host, -1 where there is none."""
+    homes = np.full(people, -1, dtype=np.int32)
+    owners = np.full(max(setting.pool.standing, 1), -1, dtype=np.int32)
+    for person, host in setting.homes:
+        if person < people:
+            homes[person], owners[host] = host, person
+    return homes, owners
 
 
 def _edge_rows(schedule: Schedule, horizon: Horizon) -> NDArray[np.void]:
@@ -210,6 +226,7 @@ class _World:
         log = room.log if record else 1
         edges = _edge_rows(setting.schedule, horizon)
         profiles = _profile_rows(setting.profiles)
+        homes, owners = _homes(setting, max(spells.people, 1))
         self.tables: dict[str, NDArray[Any]] = {
             "start_at": np.ascontiguousarray(spells.start),
             "end_at": np.ascontiguousarray(spells.end),
@@ -237,6 +254,9 @@ class _World:
             "state_at": np.zeros(max(hosts, 1), dtype=np.int64),
             "sessions_at": np.zeros(max(hosts, 1), dtype=np.int64),
             "rows_at": np.empty(3 * (hosts + 1), dtype=np.int64),
+            "home_at": homes,
+            "owner_at": owners,
+            "waits_at": np.zeros(max(hosts, 1), dtype=np.int64),
             "counts_at": np.empty(N_COUNTS, dtype=np.int64),
             "scratch_at": np.empty(hosts + limit + 1, dtype=np.int64),
         }

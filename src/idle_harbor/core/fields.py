@@ -157,6 +157,10 @@ FIELDS: tuple[Field, ...] = (
           "From powering a host on to its taking sessions, on average.", _OURS),
     Field("pools.start.cv", "", 0.3, 0, 3,
           "How much that differs (standard deviation as a share of the mean).", _OURS),
+    Field("pools.assigned.person", "", REQUIRED, 1, 100_000,
+          "Which of the group's people, counted from 1.", _TYPED),
+    Field("pools.assigned.host", "", REQUIRED, 1, 10_000,
+          "The number of their host in the pool.", _TYPED),
     Field("pools.stop_seconds", "s", 60, 0, 7_200,
           "From stopping a host to its no longer being billed.", _OURS),
     Field("pools.patience_seconds", "s or never", 600, 0, DAY,
@@ -178,17 +182,25 @@ FIELDS: tuple[Field, ...] = (
     Field("schedules.tick_seconds", "s", 300, 10, 3_600,
           "How often the policy looks.", _OURS),
     Field("schedules.day_types.bands.floor", "hosts", 0, 0, 10_000,
-          "The least number of ready hosts.", _TYPED),
+          "The least number of ready hosts; of a dedicated pool its first ones.", _TYPED),
     Field("schedules.day_types.bands.fill_ceiling", "share", 0.8, 0.05, 1,
           "How full the ready hosts may be before the next one is started.", _OURS),
     Field("schedules.day_types.bands.headroom", "sessions", 0, 0, 100_000,
-          "Free session slots to keep open.", _OURS),
+          "Free session slots to keep open; of a dedicated pool hosts that are nobody's.", _OURS),
 )  # fmt: skip
 
 BY_PATH: dict[str, Field] = {field.path: field for field in FIELDS}
 
 #: What choices mean, for hints and docs.
 CHOICES: dict[str, dict[str, str]] = {
+    "pools.kind": {
+        "shared": "many sessions on a host",
+        "dedicated": "every host is one person's, and starts when they knock",
+    },
+    "pools.assign": {
+        "at first logon": "who has no host yet takes the first that is nobody's",
+        "by list": "only people on the list have a host",
+    },
     "pools.desktop_and_apps": {
         "one session": "a person's apps open in the session of their desktop",
         "two sessions": "a person's apps are a session beside their desktop",

@@ -31,6 +31,7 @@ def people_faults(plan: Plan) -> Iterator[Fault]:
     yield from _events(plan)
     yield from _overlaps(plan)
     yield from _entitlements(plan)
+    yield from _assigned(plan)
 
 
 def _holidays(plan: Plan) -> Iterator[Fault]:
@@ -220,3 +221,34 @@ def _entitlements(plan: Plan) -> Iterator[Fault]:
         if each.use_as == "desktop" and each.apps:
             yield Fault(f"{base}/apps", "a whole desktop has every app of its image",
                         "take the apps away, or give apps in place of the desktop")  # fmt: skip
+
+
+def _assigned(plan: Plan) -> Iterator[Fault]:
+    """In a dedicated pool a host is one person's, and a person has one host."""
+    people = {g.id: g.demand.people for g in plan.groups if isinstance(g.demand, Headcount)}
+    for p, pool in enumerate(plan.pools):
+        base = f"/pools/{p}"
+        if pool.kind == "shared":
+            if pool.assigned:
+                yield Fault(f"{base}/assigned", "hosts of a shared pool are nobody's",
+                            "make the pool dedicated, or empty the list")  # fmt: skip
+            continue
+        if pool.session_limit != 1:
+            yield Fault(
+                f"{base}/session_limit",
+                f"a host of the dedicated pool '{pool.id}' may hold {pool.session_limit} sessions",
+                "set the session limit to 1: such a host is one person's",
+            )
+        hosts = [str(each.host) for each in pool.assigned]
+        persons = [f"{each.group} {each.person}" for each in pool.assigned]
+        yield from repeated(f"{base}/assigned", hosts, "host", "host")
+        yield from repeated(f"{base}/assigned", persons, "person", "person")
+        for k, each in enumerate(pool.assigned):
+            here = f"{base}/assigned/{k}"
+            yield from missing(f"{here}/group", "group with a headcount", each.group, people)
+            if each.person > people.get(each.group, each.person):
+                yield Fault(f"{here}/person", f"group '{each.group}' has {people[each.group]} "
+                            f"people, no {each.person}", "name one of them")  # fmt: skip
+            if each.host > pool.standing:
+                yield Fault(f"{here}/host", f"pool '{pool.id}' has {pool.standing} hosts, no "
+                            f"{each.host}", "name one of them, or add hosts")  # fmt: skip

@@ -18,6 +18,8 @@ Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]
 SessionKind = Literal["exponential", "lognormal", "fixed"]
 Use = Literal["desktop", "apps"]
+PoolKind = Literal["shared", "dedicated"]
+Assign = Literal["at first logon", "by list"]
 Together = Literal["one session", "two sessions"]
 
 
@@ -283,8 +285,20 @@ class Disk:
 
 
 @dataclass(frozen=True, slots=True)
+class Assigned:
+    """A person (1 = the group's first) whose host in a dedicated pool is this one (1 = first)."""
+
+    group: str
+    person: int
+    host: int
+
+
+@dataclass(frozen=True, slots=True)
 class Pool:
-    """A pool of shared session hosts and its session policy."""
+    """A pool of session hosts and its session policy.
+
+    Of a dedicated pool every host is one person's: by list, or taken at their first logon.
+    """
 
     id: str
     time_zone: str
@@ -306,6 +320,9 @@ class Pool:
     base_gib: float
     image: str | None = None
     desktop_and_apps: Together = "one session"
+    kind: PoolKind = "shared"
+    assign: Assign = "at first logon"
+    assigned: tuple[Assigned, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)

@@ -33,6 +33,7 @@ RELEASE_CODES: dict[Release, int] = {"keep all": KEEP_ALL, "when empty": WHEN_EM
 
 _START, _UNDRAIN, _DRAIN, _STOP = (int(action) for action in Action)
 _FLOOR, _CEILING, _HEADROOM = int(Cause.FLOOR), int(Cause.CEILING), int(Cause.HEADROOM)
+_KNOCK = int(Cause.KNOCK)
 _EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRAINED)
 #: Guards quotients such as 21 / (10 × 0.7) against being a hair above a whole number.
 _HAIR = 1e-9
@@ -170,6 +171,45 @@ def decide(
                     undrained -= 1
                 elif sessions[host] == 0:
                     rows = _write(out, rows, host, _STOP, _DRAINED)
+    return rows
+
+
+@compiled("UniTuple(i8, 2)(i8)")
+def knock(state):
+    """What a person who finds their own host not ready makes happen: (action, cause) or (-1, 0).
+
+    A host that is off starts, one that drains is taken back; one that stops has to be off first.
+    """
+    if state == OFF:
+        return _START, _KNOCK
+    if state == DRAINING:
+        return _UNDRAIN, _KNOCK
+    return np.int64(-1), np.int64(0)
+
+
+@compiled("i8(i8[:], i8[:], i4[:], i8[:], i8, i8, i8, i8[:])")
+def decide_dedicated(state, sessions, owner, waiting, floor, headroom, release, out):
+    """Decide about every host of a dedicated pool at a tick; rows as :func:`decide` writes them.
+
+    The ``floor`` lowest-numbered hosts are ready by the clock, and of those that are nobody's
+    (``owner`` -1) the ``headroom`` lowest-numbered, for first logons. Whatever else is ready and
+    empty stops where the band releases, unless its person is ``waiting``. People in need start
+    their own hosts: see :func:`knock`.
+    """
+    rows = np.int64(0)
+    spare = headroom
+    for host in range(state.shape[0]):
+        by_floor = host < floor
+        by_headroom = owner[host] < 0 and spare > 0
+        spare -= np.int64(by_headroom)
+        if by_floor or by_headroom:
+            if state[host] == OFF:
+                cause = _FLOOR if by_floor else _HEADROOM
+                rows = _write(out, rows, host, _START, cause)
+            continue
+        unused = state[host] == READY and sessions[host] == 0 and waiting[host] == 0
+        if unused and release != KEEP_ALL:
+            rows = _write(out, rows, host, _STOP, _EMPTY)
     return rows
 
 

@@ -12,7 +12,7 @@ from functools import lru_cache
 from idle_harbor.core.calendar import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.cost import CostLine, Usage, monthly_ledger, total_of
 from idle_harbor.core.crowd import MOST_SPELLS
-from idle_harbor.core.demand import PoolDemand, Spells, demand_of, pool_spells
+from idle_harbor.core.demand import PoolDemand, Spells, demand_of, homes_of, pool_spells
 from idle_harbor.core.engine import Run, Setting, run
 from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
 from idle_harbor.core.experience import Sessions, Waits, sessions_of, waits_of
@@ -80,14 +80,16 @@ def case_of(plan: Plan, pool_id: str, *, first: date | None = None, days: int = 
     pool = find_pool(plan, pool_id)
     begin = first or week_start(plan.week_of)
     horizon = horizon_for(pool.time_zone, begin, days, warm_days_for(pool))
+    demand = demand_of(plan, pool_id)
     setting = Setting(
+        homes=homes_of(demand, horizon, pool.assigned),
         pool=pool,
         schedule=next(s for s in plan.schedules if s.id == pool.schedule),
         size=next(s for s in plan.sizes if s.id == pool.size),
         profiles=plan.profiles,
     )
     disk = next((d for d in plan.disks if d.id == pool.disk), None)
-    return Case(setting, disk, demand_of(plan, pool_id), horizon)
+    return Case(setting, disk, demand, horizon)
 
 
 def check_amount(case: Case, seeds: int) -> None:

@@ -22,6 +22,10 @@ WAIT_CAUSES: dict[WaitCause, tuple[str, str]] = {
         "the last free slots were on draining hosts",
         "drain later, or keep more headroom while draining",
     ),
+    WaitCause.NO_HOST: (
+        "no host is theirs, and none is left that is nobody's",
+        "add hosts, or give these people one in the pool's list",
+    ),
     WaitCause.RUSH: (
         "logons on one host shared its CPU",
         "spread people over more ready hosts during the rush",
@@ -37,6 +41,7 @@ ACTIONS: dict[Action, str] = {
 
 CAUSES: dict[Cause, str] = {
     Cause.HORIZON: "it was ready when the simulation began",
+    Cause.KNOCK: "its person asked for it",
     Cause.FLOOR: "the floor asked for it",
     Cause.CEILING: "people filled the ready hosts beyond the fill ceiling",
     Cause.HEADROOM: "free slots fell below the headroom",

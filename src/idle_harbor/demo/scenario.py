@@ -157,7 +157,7 @@ def _pool(
     patience: int, idle: Any, gone: Any, **more: Any,
 ) -> dict[str, Any]:  # fmt: skip
     return {
-        "id": name, "kind": "shared", "time_zone": _OFFICE_ZONE, "size": size, "disk": "d128",
+        "id": name, "time_zone": _OFFICE_ZONE, "size": size, "disk": "d128",
         "hosts": {"standing": standing}, "session_limit": limit, "schedule": name,
         "start": {"mean_seconds": start, "cv": 0.3}, "stop_seconds": 60,
         "patience_seconds": patience, "idle_timeout": idle, "disconnected_timeout": gone,
@@ -174,7 +174,19 @@ def _pools() -> list[dict[str, Any]]:
         _pool("line", "q8-32", 32, 16, usual, 250, 300, 1800, 3600),
         _pool("field", "q8-32", 26, 18, usual, 250, 600, 900, 900),
         _pool("counters", "q4-16", 4, 8, (0.2, 2.0), 240, 180, 900, 900, reconnect_seconds=5),
-        _pool("control", "q4-16", 98, 1, usual, 240, 900, "never", "never"),
+        _pool(
+            "control",
+            "q4-16",
+            98,
+            1,
+            usual,
+            240,
+            900,
+            "never",
+            "never",
+            kind="dedicated",
+            assigned=[{"group": "control-room", "person": k, "host": k} for k in range(1, 25)],
+        ),
         _pool("drawings", "q8-32-g1", 156, 1, usual, 300, 900, 43200, 14400),
         _pool("metering", "q4-16", 96, 1, usual, 240, 900, 3600, 3600),
     ]
@@ -211,7 +223,7 @@ def demo_plan() -> dict[str, Any]:
         "pools": _pools(),
         "schedules": [
             _office_schedule(), _line_schedule(), _field_schedule(), _counter_schedule(),
-            _single_schedule("control", 40, 26), _single_schedule("drawings", 60, 2),
+            _single_schedule("control", 30, 24), _single_schedule("drawings", 60, 2),
             _single_schedule("metering", 20, 1),
         ],
     }  # fmt: skip

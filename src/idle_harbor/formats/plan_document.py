@@ -426,11 +426,21 @@ class LoadPart(Part):
     base_gib: float = described("pools.load.base_gib")
 
 
+class AssignedPart(Part):
+    """A person and their host in a dedicated pool."""
+
+    group: Id
+    person: int = described("pools.assigned.person")
+    host: int = described("pools.assigned.host")
+
+
 class PoolPart(Part):
-    """A pool of shared session hosts."""
+    """A pool of session hosts: shared, or dedicated to one person each."""
 
     id: Id
-    kind: Literal["shared"] = "shared"
+    kind: Literal["shared", "dedicated"] = "shared"
+    assign: Literal["at first logon", "by list"] = "at first logon"
+    assigned: list[AssignedPart] = PydanticField(default_factory=list, max_length=10_000)
     time_zone: str = described("pools.time_zone")
     size: Id
     disk: Id | None = None

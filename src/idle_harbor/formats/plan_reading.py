@@ -245,6 +245,9 @@ def _pool(part: doc.PoolPart) -> core.Pool:
         base_gib=part.load.base_gib,
         image=part.image,
         desktop_and_apps=part.desktop_and_apps,
+        kind=part.kind,
+        assign=part.assign,
+        assigned=tuple(core.Assigned(**dict(each)) for each in part.assigned),
     )
 
 

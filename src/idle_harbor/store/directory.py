@@ -75,6 +75,11 @@ class Directory:
         with self._patient(_NO_CLOCK) as connection:
             return list(queries.directory_classes(connection, keys=list(keys)))
 
+    def keys(self, group: str) -> list[str]:
+        """Keys of a group's people in order: the k-th is the plan group's k-th person."""
+        with self._patient(_NO_CLOCK) as connection:
+            return [row["key"] for row in queries.directory_keys(connection, group_key=group)]
+
     def latest_import(self) -> dict[str, Any] | None:
         """The newest import, whatever became of it."""
         with self.database.connection() as connection:

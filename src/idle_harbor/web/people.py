@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
+from dataclasses import asdict
 from typing import Any
 
 from flask import Response, make_response
@@ -19,6 +20,8 @@ from idle_harbor.core.occasions import countries
 from idle_harbor.core.pattern_picture import pattern_picture
 from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
 from idle_harbor.core.regroup import copy_group, merge_groups, split_group
+from idle_harbor.core.simulate import find_pool
+from idle_harbor.formats.assigned_csv import assigned_from, read_list
 from idle_harbor.formats.calendar_file import calendar_days
 from idle_harbor.formats.figures_json import estimate_values
 from idle_harbor.formats.people_writing import with_people
@@ -28,9 +31,11 @@ from idle_harbor.formats.plan_reading import (
     to_values,
 )
 from idle_harbor.runtime import engine_version
+from idle_harbor.store.directory import Directory
 from idle_harbor.web.desk import Superseded
 from idle_harbor.web.people_answers import crowd_answer, pattern_answer, year_answer
 from idle_harbor.web.people_models import (
+    AssignedBody,
     CalendarAnswer,
     CalendarBody,
     CopyBody,
@@ -46,6 +51,8 @@ from idle_harbor.web.people_models import (
     RegroupBody,
     SplitBody,
 )
+from idle_harbor.web.plans import database
+from idle_harbor.web.problems import described
 from idle_harbor.web.simulations import desk
 
 people = APIBlueprint("people", __name__, url_prefix="/api/people", abp_tags=[Tag(name="people")])
@@ -171,6 +178,32 @@ def regroup(body: RegroupBody) -> Response:
     else:
         changed = merge_groups(plan, change.groups, change.new)
     after = document_of(with_people(to_values(document), changed))
+    plan_from(after)
+    return _json({"plan": to_values(after)})
+
+
+@people.post("/assigned", responses={200: RegroupAnswer, **described(503)})
+def take_list(body: AssignedBody) -> Response:
+    """Put a list of people and hosts into a dedicated pool; the plan comes back changed."""
+    document = document_of(body.plan)
+    plan = plan_from(document)
+    rows = read_list(body.text)
+    named = {row.group for row in rows}
+    follows = {
+        group.id: group.demand.follows
+        for group in plan.groups
+        if group.id in named and isinstance(group.demand, Headcount) and group.demand.follows
+    }
+    held = Directory(database())
+    places = {
+        name: {key: place for place, key in enumerate(held.keys(group), start=1)}
+        for name, group in follows.items()
+    }
+    pool = find_pool(plan, body.pool)
+    values = to_values(document)
+    listed = [asdict(each) for each in assigned_from(rows, places)]
+    values["pools"][plan.pools.index(pool)].update(kind="dedicated", assigned=listed)
+    after = document_of(values)
     plan_from(after)
     return _json({"plan": to_values(after)})
 

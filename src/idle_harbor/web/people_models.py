@@ -220,6 +220,14 @@ class RegroupAnswer(Model):
     plan: dict[str, Any]
 
 
+class AssignedBody(Model):
+    """A list of people and their hosts (CSV: group, person, host) for a dedicated pool."""
+
+    plan: dict[str, Any]
+    pool: Id
+    text: str = Field(max_length=4_000_000)
+
+
 class CountriesAnswer(Model):
     """Countries whose public holidays are known, with their regions."""
 

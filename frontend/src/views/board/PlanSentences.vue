@@ -31,6 +31,19 @@ const sizes = computed(() =>
   props.plan.sizes.map((s) => ({ value: s.id, text: `${s.vcpu} vCPU, ${s.memory_gib} GiB` })),
 )
 
+const KINDS = [
+  { value: 'shared', text: 'shared' },
+  { value: 'dedicated', text: 'one person each' },
+]
+/** A dedicated host is one person's, a shared one nobody's. */
+function setKind(kind: string): void {
+  editPool((pool) => {
+    pool.kind = kind as Pool['kind']
+    if (kind === 'dedicated') pool.session_limit = 1
+    else pool.assigned = []
+  })
+}
+
 function editPool(change: (pool: Pool) => void): void {
   emit('edit', (plan) => {
     const pool = plan.pools.find((p) => p.id === props.pool.id)
@@ -70,7 +83,14 @@ function setTimed(key: Timed, text: string): void {
           :model-value="pool.hosts.standing"
           @update:model-value="(v) => editPool((p) => (p.hosts.standing = Math.round(Number(v))))"
         />
-        hosts of
+        hosts,
+        <ChoiceToken
+          label="Kind of pool"
+          path="pools.kind"
+          :options="KINDS"
+          :model-value="pool.kind"
+          @update:model-value="setKind"
+        />, of
         <ChoiceToken
           label="Host size"
           :options="sizes"

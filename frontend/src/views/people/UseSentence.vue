@@ -1,11 +1,20 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, shallowRef } from 'vue'
 
-import type { Entitlement, Group, Plan } from '@/api/client'
+import {
+  api,
+  problemOf,
+  type Entitlement,
+  type Group,
+  type Plan,
+  type Pool,
+  type Problem,
+} from '@/api/client'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
 
 import type { usePeople } from './usePeople'
 
@@ -69,8 +78,38 @@ function add(): void {
   if (!free) return
   const apps = free.as === 'apps' ? [inventory(free.pool)[0] ?? 'name of the app'] : []
   edit((target) =>
-    target.entitlements.push({ group: props.group.id, ...free, apps, use: 1, profile: null } as never),
+    target.entitlements.push({
+      group: props.group.id,
+      ...free,
+      apps,
+      use: 1,
+      profile: null,
+    } as never),
   )
+}
+const ASSIGN = [
+  { value: 'at first logon', text: 'at their first logon' },
+  { value: 'by list', text: 'by list alone' },
+]
+const problem = shallowRef<Problem | null>(null)
+const homes = computed(() =>
+  plan.value.pools.filter(
+    (pool) => pool.kind === 'dedicated' && uses.value.some(({ each }) => each.pool === pool.id),
+  ),
+)
+const listed = (pool: Pool) => pool.assigned.filter((each) => each.group === props.group.id).length
+async function takeList(pool: string, event: Event): Promise<void> {
+  const input = event.target as HTMLInputElement
+  const file = input.files?.[0]
+  if (!file) return
+  const text = await file.text()
+  input.value = ''
+  const body = { plan: plan.value as unknown as Record<string, never>, pool, text }
+  const answer = await api.POST('/api/people/assigned', { body }).catch(() => null)
+  problem.value = answer?.data ? null : problemOf(answer?.error)
+  if (!answer?.data) return
+  const after = answer.data.plan as unknown as Plan
+  edit((target) => Object.assign(target, after))
 }
 const toList = (text: string) =>
   text
@@ -139,6 +178,33 @@ const toList = (text: string) =>
         "
       />.
     </p>
+    <ProblemNote v-if="problem" :problem="problem" />
+    <p v-for="pool in homes" :key="`home ${pool.id}`" data-testid="homes">
+      In {{ pool.id }} everyone has a host of their own:
+      <ChoiceToken
+        label="How people get their hosts"
+        path="pools.assign"
+        :options="ASSIGN"
+        :model-value="pool.assign"
+        @update:model-value="
+          (v) =>
+            edit((p) => {
+              const found = p.pools.find((each) => each.id === pool.id)
+              if (found) found.assign = v as typeof found.assign
+            })
+        "
+      />; {{ listed(pool) }} of this group are on its list.
+      <label class="file">
+        Take a list (CSV: group, person, host)
+        <input
+          type="file"
+          accept=".csv,text/csv"
+          class="visually-hidden"
+          data-testid="host-list"
+          @change="takeList(pool.id, $event)"
+        />
+      </label>
+    </p>
     <p v-if="uses.length === 0">{{ words(group.id) }} may open nothing yet.</p>
     <button v-if="plan.pools.length" class="link" data-testid="add-use" @click="add">
       {{ uses.length ? 'Something else too' : 'Let them open a pool' }}
@@ -147,6 +213,15 @@ const toList = (text: string) =>
 </template>
 
 <style scoped>
+.file {
+  cursor: pointer;
+  text-decoration: underline;
+  text-decoration-color: var(--hair-strong);
+  text-underline-offset: 3px;
+}
+.file:focus-within {
+  outline: 2px solid var(--focus);
+}
 .apps {
   font: inherit;
   font-weight: 650;

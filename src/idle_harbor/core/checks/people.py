@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Finding
+from idle_harbor.core.demand import demand_of
 from idle_harbor.core.headcount import break_wall
 from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
 from idle_harbor.core.rule_words import clock
@@ -14,7 +15,13 @@ _DAY = 86_400
 
 def people_findings(plan: Plan) -> list[Finding]:
     """Everything found about the plan's people, in the order of its groups."""
-    return [*_without_pool(plan), *_apps(plan), *_breaks(plan), *_idle_patterns(plan)]
+    return [
+        *_without_pool(plan),
+        *_without_host(plan),
+        *_apps(plan),
+        *_breaks(plan),
+        *_idle_patterns(plan),
+    ]
 
 
 def _people(group: Group) -> str:
@@ -32,6 +39,23 @@ def _without_pool(plan: Plan) -> Iterator[Finding]:
                 f"group '{group.id}' may open no pool",
                 f"{_people(group)} will have no desktop, and no pool counts them",
                 "entitle the group to a pool",
+            )  # fmt: skip
+
+
+def _without_host(plan: Plan) -> Iterator[Finding]:
+    """In a dedicated pool everyone needs a host of their own."""
+    for p, pool in enumerate(plan.pools):
+        if pool.kind != "dedicated":
+            continue
+        people = demand_of(plan, pool.id).headcount
+        hosts = len(pool.assigned) if pool.assign == "by list" else pool.standing
+        if people > hosts:
+            given = "are on its list" if pool.assign == "by list" else "hosts are there"
+            yield Finding(
+                "no-host", "harm", f"/pools/{p}/assigned",
+                f"{people:,} people may open the dedicated pool '{pool.id}', {hosts:,} {given}",
+                f"{people - hosts:,} people are turned away at every logon",
+                "add hosts, or complete the list",
             )  # fmt: skip
 
 

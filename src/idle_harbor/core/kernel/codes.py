@@ -47,6 +47,7 @@ class WaitCause(IntEnum):
     EXHAUSTED = 3
     DRAINING = 4
     RUSH = 5
+    NO_HOST = 6
 
 
 class Action(IntEnum):
@@ -68,3 +69,4 @@ class Cause(IntEnum):
     EMPTY = 4
     RELEASE = 5
     DRAINED = 6
+    KNOCK = 7

@@ -37,6 +37,7 @@ from idle_harbor.core.policy import (
     N_READY,
     N_STARTING,
     decide,
+    decide_dedicated,
     wanted_hosts,
 )
 
@@ -100,10 +101,13 @@ def host_completes(w, host, t):
     else:
         _set_host_state(w, host, OFF, t)
         _run_ends(w, host, t)
+        # Somebody may wait for this very host.
+        w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
 
 
 @compiled()
-def _carry_out(w, host, action, t):
+def carry_out(w, host, action, t):
+    """Do to a host what the policy decided."""
     if action == _START:
         row = power_table(w.power_at, w.hosts)[host]
         ordinal = np.int64(row.ordinal)
@@ -134,6 +138,21 @@ def tick(w, t):
     counts[N_ON_DRAINING] = np.int64(w.level[L_ON_DRAINING])
     held = w.level[L_ACTIVE] + w.level[L_IDLE] + w.level[L_DISCONNECTED]
     counts[N_ON_READY] = np.int64(held) - counts[N_ON_DRAINING]
+    if w.dedicated != 0:
+        count = decide_dedicated(
+            longs(w.state_at, w.hosts),
+            longs(w.sessions_at, w.hosts),
+            ints(w.owner_at, w.hosts),
+            longs(w.waits_at, w.hosts),
+            edge.floor,
+            edge.headroom,
+            edge.release,
+            rows,
+        )
+        for k in range(count):
+            carry_out(w, rows[3 * k], rows[3 * k + 1], t)
+            log_action(w, rows[3 * k], t, rows[3 * k + 1], rows[3 * k + 2])
+        return
     count = decide(
         longs(w.state_at, w.hosts),
         longs(w.sessions_at, w.hosts),
@@ -148,7 +167,7 @@ def tick(w, t):
         longs(w.scratch_at, w.hosts + w.limit + 1),
     )
     for k in range(count):
-        _carry_out(w, rows[3 * k], rows[3 * k + 1], t)
+        carry_out(w, rows[3 * k], rows[3 * k + 1], t)
         log_action(w, rows[3 * k], t, rows[3 * k + 1], rows[3 * k + 2])
 
 
@@ -157,9 +176,15 @@ def open_horizon(w):
     """The hosts that the policy wants for an empty pool are ready at the start."""
     edge = edge_table(w.edge_at, w.edges)[0]
     wanted = wanted_hosts(0, w.limit, edge.floor, edge.ceiling, edge.headroom, w.hosts)
+    spare = edge.headroom if w.dedicated != 0 else np.int64(0)
+    if w.dedicated != 0:
+        wanted = min(np.int64(edge.floor), w.hosts)
     table = power_table(w.power_at, w.hosts)
+    owners = ints(w.owner_at, w.hosts)
     for host in range(w.hosts):
-        if host < wanted:
+        kept = spare > 0 and owners[host] < 0
+        spare -= np.int64(kept)
+        if host < wanted or kept:
             table[host].run_start = _BEFORE_HORIZON
             _set_host_state(w, host, READY, 0)
             log_action(w, host, 0, _START, _HORIZON)

@@ -19,9 +19,11 @@ from idle_harbor.core.kernel.codes import (
     IDLE,
     L_WAITING,
     NONE,
+    READY,
     WAITING,
 )
 from idle_harbor.core.kernel.heap import CLASS_MASK, CLASS_SHIFT, KEY_MASK, TIME_SHIFT, heap_drop
+from idle_harbor.core.kernel.homes import knock_again
 from idle_harbor.core.kernel.hosts import host_completes, open_horizon, tick
 from idle_harbor.core.kernel.record import integrate
 from idle_harbor.core.kernel.sessions import (
@@ -71,6 +73,28 @@ def _serve(w, t):
         w.level[L_WAITING] -= 1.0
         place(w, person, host, t)
         person = _first_waiting(w)
+
+
+@compiled()
+def _serve_homes(w, t):
+    """Give everyone who waits for their own host that host, where it is ready, first come first."""
+    knock_again(w, t)
+    queue = ints(w.queue_at, w.spells)
+    whose = ints(w.who_at, w.spells)
+    people = person_table(w.person_at, w.people)
+    homes = ints(w.home_at, w.people)
+    states = longs(w.state_at, w.hosts)
+    _first_waiting(w)
+    for place_in_line in range(w.queue_head, w.queue_tail):
+        spell = queue[place_in_line]
+        person = np.int64(whose[spell])
+        if people[person].spell != spell or people[person].state != WAITING:
+            continue
+        home = np.int64(homes[person])
+        if states[home] == READY:
+            longs(w.waits_at, w.hosts)[home] = 0
+            w.level[L_WAITING] -= 1.0
+            place(w, person, home, t)
 
 
 @compiled()
@@ -125,7 +149,10 @@ def _arrivals(w, t, first):
     if w.serve != 0:
         w.serve = 0
         if w.level[L_WAITING] > 0:
-            _serve(w, t)
+            if w.dedicated != 0:
+                _serve_homes(w, t)
+            else:
+                _serve(w, t)
     for index in range(first, last):
         if people[whose[index]].state == NONE:
             ask(w, index, t)

@@ -22,6 +22,7 @@ from idle_harbor.core.kernel.codes import (
     LOGGING_ON,
     NEVER,
     NONE,
+    OFF,
     OUT_CONNECTED,
     OUT_LOST,
     OUT_RECONNECTED,
@@ -30,10 +31,12 @@ from idle_harbor.core.kernel.codes import (
     RETURNING_DISC,
     RETURNING_IDLE,
     SIGN_OFF,
+    STARTING,
     WAITING,
     WaitCause,
 )
 from idle_harbor.core.kernel.heap import heap_push
+from idle_harbor.core.kernel.homes import home_of, knock_on
 from idle_harbor.core.kernel.load import (
     WORK_DUST,
     change_state,
@@ -60,6 +63,7 @@ _NOT_ASKED = int(WaitCause.NOT_ASKED)
 _EXHAUSTED = int(WaitCause.EXHAUSTED)
 _DRAINING = int(WaitCause.DRAINING)
 _RUSH = int(WaitCause.RUSH)
+_NO_HOST = int(WaitCause.NO_HOST)
 
 
 @compiled(inline=True)
@@ -182,6 +186,10 @@ def logons_done(w, host, t):
 def refuse(w, person):
     """The person who waits gives up, or the spell is over."""
     who = person_table(w.person_at, w.people)[person]
+    if w.dedicated != 0:
+        home = ints(w.home_at, w.people)[person]
+        if home >= 0:
+            longs(w.waits_at, w.hosts)[home] = 0
     result_table(w.result_at, w.spells)[who.spell].outcome = OUT_REFUSED
     who.state = NONE
     who.timer = NEVER
@@ -200,6 +208,16 @@ def _wait_cause(w):
     return _EXHAUSTED
 
 
+@compiled(inline=True)
+def _home_cause(state):
+    """Why the person's own host does not take them now."""
+    if state == STARTING:
+        return _STARTING
+    if state == OFF:
+        return _NOT_ASKED
+    return _DRAINING
+
+
 @compiled()
 def ask(w, index, t):
     """A person without a session asks for a logon: placed at once, or waiting, or refused."""
@@ -214,14 +232,33 @@ def ask(w, index, t):
     who.timer = NEVER
     if bytes_(w.fixed_at, w.spells)[index] == 0:
         _set_timer(w, person, ints(w.end_at, w.spells)[index])
-    host = find_room(w)
+    host = np.int64(-1)
+    home = np.int64(-1)
+    if w.dedicated == 0:
+        host = find_room(w)
+    else:
+        home = home_of(w, person)
+        if home < 0:
+            result.cause = _NO_HOST
+            refuse(w, person)
+            return
+        if longs(w.state_at, w.hosts)[home] == READY:
+            host = home
     if host >= 0:
         place(w, person, host, t)
         return
     result.cause = _wait_cause(w)
+    if w.dedicated != 0:
+        result.cause = _home_cause(longs(w.state_at, w.hosts)[home])
+        knock_on(w, home, t)
+        if longs(w.state_at, w.hosts)[home] == READY:
+            place(w, person, home, t)
+            return
     if w.patience == 0:
         refuse(w, person)
         return
+    if home >= 0:
+        longs(w.waits_at, w.hosts)[home] = 1
     who.state = WAITING
     ints(w.queue_at, w.spells)[w.queue_tail] = index
     w.queue_tail += 1

@@ -68,7 +68,7 @@ LANE = np.dtype(
 _SETTINGS = (
     "hosts", "limit", "patience", "idle_timeout", "disconnected_timeout", "reconnect",
     "stop_seconds", "tick", "end", "counted", "bin_seconds", "record", "bill_step",
-    "bill_minimum", "spells", "profiles",
+    "bill_minimum", "spells", "profiles", "dedicated", "by_list",
 )  # fmt: skip
 _STATE = (
     "now", "bin", "bin_end", "bins", "queue_head", "queue_tail", "serve", "heap_size",
@@ -81,7 +81,7 @@ _TABLES = (
     "level_at", "person_at", "host_at", "profile_at", "bin_at", "edge_at", "action_at",
     "lane_at", "heap_at", "queue_at", "set_at", "summary_at", "levels_at", "draw_at",
     "state_at", "sessions_at", "rows_at", "scratch_at",
-    "counts_at", "power_at",
+    "counts_at", "power_at", "home_at", "owner_at", "waits_at",
 )  # fmt: skip
 WORLD = np.dtype(
     [

@@ -219,3 +219,14 @@ SELECT DISTINCT g.key, c.key
 FROM import_members m
 JOIN import_groups g ON g.ref = m.group_ref
 JOIN import_groups c ON c.ref = m.member_ref;
+
+-- name: directory_keys(group_key)
+-- Keys of a group's people, those of the groups inside it included, in order.
+WITH RECURSIVE inside (inner_key) AS (
+    SELECT :group_key
+    UNION
+    SELECT n.child FROM inside i JOIN nestings n ON n.parent = i.inner_key
+)
+SELECT DISTINCT m.person_key AS key
+FROM inside i JOIN memberships m ON m.group_key = i.inner_key
+ORDER BY key;
