@@ -25,6 +25,22 @@ def _waits(page: Page) -> None:
     page.get_by_test_id("gauge-wait").click()
 
 
+def _range(page: Page) -> None:
+    page.wait_for_function(
+        "document.querySelector('[data-testid=peak-sentence]').innerText.includes('such weeks')"
+    )
+
+
+def _year(page: Page) -> None:
+    page.get_by_test_id("year").wait_for()
+    _range(page)
+
+
+def _preview(page: Page) -> None:
+    page.get_by_test_id("ask-stand-in").click()
+    page.locator("[data-testid=import][data-state=ready]").wait_for()
+
+
 def main(site: str) -> None:
     """Take one picture of each main view at 1280 × 800."""
     folder = CHECKOUT / "docs" / "screenshots"
@@ -38,6 +54,7 @@ def main(site: str) -> None:
             page = browser.new_page(
                 viewport={"width": 1280, "height": 800},
                 color_scheme="dark" if night else "light",
+                bypass_csp=True,
             )
             page.goto(site + path)
             page.wait_for_load_state("networkidle")
@@ -50,6 +67,11 @@ def main(site: str) -> None:
         shoot("board", "/plans/1/board", _waits)
         shoot("board-night", "/plans/1/board?day=2", _nothing, night=True)
         shoot("sentences", "/plans/1/board", _sentences)
+        people = "/plans/1/people"
+        shoot("people", people, _range)
+        shoot("people-pattern", f"{people}?group=billing", _range)
+        shoot("people-year", f"{people}?show=year&week=2027-10-18", _year)
+        shoot("people-directory", f"{people}?panel=directory", _preview)
         page = browser.new_page()
         plan = {"name": "Harbour office", "week_of": "2027-03-01"}
         page.request.post(f"{site}/api/plans", data={"plan": plan})

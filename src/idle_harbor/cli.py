@@ -152,6 +152,80 @@ def simulate(
 
 
 @main.command()
+@click.argument("plan", type=click.Path(path_type=Path))
+@click.option(
+    "--from",
+    "first",
+    type=click.DateTime(["%Y-%m-%d"]),
+    help="The first day; the Monday of the plan's week otherwise.",
+)
+@click.option("--days", default=7, show_default=True, type=click.IntRange(1, 366))
+@click.option("--seeds", default=40, show_default=True, type=click.IntRange(2, 1000))
+@click.option("--zone", help="Whose days; the first site's otherwise.")
+def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str | None) -> None:
+    """Say who is at work at the peak of some days, and what several desktops add."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.calendar import local_datetime, week_start, zone_exists
+    from idle_harbor.core.checks.people import people_findings
+    from idle_harbor.core.crowd import affordable_seeds, crowd_horizon, crowd_of, peaks_over
+    from idle_harbor.core.desktops import doubles_of
+    from idle_harbor.core.intervals import estimate, percentile
+
+    checked = _plan(plan)
+    where = zone or (checked.sites[0].time_zone if checked.sites else "UTC")
+    if not zone_exists(where):
+        _fail(
+            [f"'{where}' is not a time zone that is known here; use a name such as Europe/Dublin"]
+        )
+    begin = first.date() if first else week_start(checked.week_of)
+    horizon = crowd_horizon(where, begin, days)
+    peak = crowd_of(checked, horizon, 1).peak()
+    count = affordable_seeds(checked, horizon, seeds)
+    peaks = peaks_over(checked, horizon, range(1, count + 1))
+    mean, high = estimate(peaks), percentile(peaks, 0.95)
+    told = doubles_of(checked, horizon, 1)
+    rows = [
+        ("peak of seed 1", f"{peak.people:,} people"),
+        ("when", f"{local_datetime(where, peak.instant):%a %d %b %H:%M} {where}"),
+        *((f"  {name}", f"{n:,}") for name, n in sorted(peak.makers.items(), key=lambda m: -m[1])),
+        (f"mean peak of {count} seeds", f"{mean.mean:,.1f} ± {mean.half_width or 0:,.1f}"),
+        ("19 of 20 stay at or below", f"{high.value:,.0f} ({high.low:,.0f} to {high.high:,.0f})"),
+        ("several desktops", f"{told.people:,} people"),
+        ("  sessions they add", f"{told.peak_sessions - told.peak_people:,} at the peak"),
+    ]
+    for name, value in rows:
+        click.echo(f"{name:28}{value}")
+    for finding in people_findings(checked):
+        click.echo(f"{finding.severity}: {finding.pointer}: {finding.message}; {finding.mend}")
+
+
+@main.command()
+@click.option(
+    "--format",
+    "form",
+    default="ldif",
+    show_default=True,
+    type=click.Choice(["csv", "ldif", "scim"]),
+)
+@click.option(
+    "--day",
+    default=0,
+    show_default=True,
+    type=click.IntRange(0, 60),
+    help="As of which day: people join and leave.",
+)
+def directory(form: str, day: int) -> None:
+    """Print the simulated directory of the demo, to try an import with."""
+    from idle_harbor.demo.directory import demo_directory
+
+    held = demo_directory()
+    printed = {"csv": held.as_csv, "ldif": held.as_ldif, "scim": held.as_scim}[form](day)
+    click.echo(printed.decode(), nl=False)
+
+
+@main.command()
 @click.argument("name")
 def export(name: str) -> None:
     """Print a stored plan (its name or number) as JSON."""
