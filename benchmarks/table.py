@@ -5,6 +5,7 @@ from __future__ import annotations
 # isort: off
 from benchmarks.loss_system import THEORY, compare  # first: see compiled_engine
 from benchmarks.edit_to_picture import measure
+from benchmarks.people import time_draws
 from benchmarks.starting import measure_starts
 from benchmarks.weeks import time_weeks
 
@@ -29,6 +30,11 @@ def main() -> None:
     _row("week of 5,000 people, all figures", "≤ 60 ms", f"{total:.1f} ms", total <= 60)
     growth = (large.engine + large.metrics) / (small.engine + small.metrics)
     _row("growth, 50,000 people to 5,000", "≤ 12 ×", f"{growth:.1f} ×", growth <= 12)
+    week_of_many, year_of_some = time_draws(50_000, 7), time_draws(5_000, 365)
+    drawn = week_of_many.seconds * 1000
+    _row("drawing 50,000 people for a week", "≤ 250 ms", f"{drawn:.0f} ms", drawn <= 250)
+    drawn = year_of_some.seconds
+    _row("drawing 5,000 people for a year", "≤ 1.5 s", f"{drawn:.2f} s", drawn <= 1.5)
     edit = measure()
     _row("edit to picture, 2,000 people, p95", "≤ 150 ms", f"{edit.p95:.0f} ms", edit.p95 <= 150)
     _row("  of which the request", "≤ 80 ms", f"{edit.request_p95:.0f} ms", edit.request_p95 <= 80)
@@ -45,6 +51,11 @@ def main() -> None:
             f"{week.people:7,} people, {week.hosts:5,} hosts: demand {week.demand * 1000:.0f} ms, "
             f"engine {week.engine * 1000:.1f} ms, figures {week.metrics * 1000:.1f} ms, "
             f"{week.engine / week.events * 1e9:.0f} ns an event ({week.events:,})"
+        )
+    for draw in (week_of_many, year_of_some):
+        print(
+            f"{draw.people:,} people over {draw.days} days: {draw.spells:,} spells, "
+            f"{draw.seconds / draw.spells * 1e9:.0f} ns each, {draw.megabytes:.0f} MB at most"
         )
     print(f"start with packages installed, {first.seconds:.0f} s: {first.parts}")
     print(f"later start, {later.seconds:.1f} s: {later.parts}")

@@ -29,14 +29,16 @@ class WeekTime:
 
 
 def office_of(people: int) -> dict[str, Any]:
-    """The demo's office pool for so many people; hosts grow with people."""
+    """The demo's office pool for so many people of its head office; hosts grow with people."""
     plan = demo_plan()
     factor = people / 720
     plan["groups"][0]["demand"]["people"] = people
+    plan["entitlements"] = [e for e in plan["entitlements"] if e["group"] == "head-office"]
+    plan["overlaps"] = []
     plan["pools"][0]["hosts"]["standing"] = round(56 * factor)
     for day_type in plan["schedules"][0]["day_types"]:
         for band in day_type["bands"]:
-            band["floor"] = round(band["floor"] * factor)
+            band["floor"] = round(band["floor"] * factor * 56 / 84)
             band["headroom"] = round(band["headroom"] * factor)
     return plan
 

@@ -181,8 +181,11 @@ def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str 
         )
     begin = first.date() if first else week_start(checked.week_of)
     horizon = crowd_horizon(where, begin, days)
+    try:
+        count = affordable_seeds(checked, horizon, seeds)
+    except HarborError as error:
+        _fail([str(error)])
     peak = crowd_of(checked, horizon, 1).peak()
-    count = affordable_seeds(checked, horizon, seeds)
     peaks = peaks_over(checked, horizon, range(1, count + 1))
     mean, high = estimate(peaks), percentile(peaks, 0.95)
     told = doubles_of(checked, horizon, 1)

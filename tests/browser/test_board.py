@@ -24,7 +24,8 @@ def demo(watched) -> str:
 
 
 def settled(page: Page) -> None:
-    """Wait until the figures of all seeds are shown."""
+    """Wait until the newest edit is answered and the figures of all seeds are shown."""
+    expect(page.locator(".picture")).to_have_attribute("aria-busy", "false", timeout=20_000)
     expect(page.get_by_test_id("basis")).to_contain_text("Means of 8", timeout=20_000)
 
 

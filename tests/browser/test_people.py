@@ -25,7 +25,8 @@ def people(watched) -> str:
 
 
 def drawn(page: Page) -> None:
-    """Wait until the week, and the range over many of it, are drawn."""
+    """Wait until the newest edit is drawn, and the range over many weeks with it."""
+    expect(page.locator(".picture")).to_have_attribute("aria-busy", "false", timeout=20_000)
     expect(page.get_by_test_id("peak-sentence")).to_contain_text("such weeks", timeout=20_000)
 
 

@@ -17,6 +17,7 @@ from idle_harbor.core.crowd import (
     peaks_over,
     presence_of,
 )
+from idle_harbor.core.errors import TooMuchError
 from idle_harbor.core.intervals import binomial_ranks, percentile
 from idle_harbor.core.pattern_picture import pattern_picture
 from tests.core.people import LEAVES, drop_in, group, pattern, plan_of
@@ -117,7 +118,8 @@ def test_seeds_are_cut_to_what_a_call_can_draw():
     plan = plan_of(group("a", 100_000), sites=UTC)
     year = crowd_horizon("UTC", MONDAY, 366)
     assert affordable_seeds(plan, crowd_horizon("UTC", MONDAY, 7), 40) == 6
-    assert affordable_seeds(plan, year, 40) == 2
+    with pytest.raises(TooMuchError, match="look at fewer days"):
+        affordable_seeds(plan, year, 40)
 
 
 def test_a_picture_of_a_pattern_by_hand():

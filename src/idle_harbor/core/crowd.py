@@ -18,6 +18,7 @@ from numpy.typing import NDArray
 
 from idle_harbor.core.calendar import Horizon, horizon_for, local_hours
 from idle_harbor.core.demand import PoolDemand, Spells, group_demand, pool_spells
+from idle_harbor.core.errors import Fault, TooMuchError
 from idle_harbor.core.kernel.presence import sweep
 from idle_harbor.core.plan import Plan
 
@@ -156,9 +157,27 @@ def day_slices(horizon: Horizon) -> list[tuple[date, int, int]]:
     return [(day, int(a), int(b)) for day, a, b in zip(dates, edges[:-1], edges[1:], strict=True)]
 
 
-def affordable_seeds(plan: Plan, horizon: Horizon, wanted: int) -> int:
-    """As many of the wanted seeds as an interactive call can draw, at least two."""
+def check_crowd(plan: Plan, horizon: Horizon) -> float:
+    """The spells that a plan's groups bring on average; raises TooMuchError beyond the bound."""
     spells = sum(group_demand(plan, g).expected_spells(horizon) for g in plan.groups)
+    if spells > MOST_SPELLS:
+        raise TooMuchError(
+            Fault(
+                "/groups",
+                f"{spells:,.0f} spells over {horizon.days} days are more than the "
+                f"{MOST_SPELLS:,} that one call draws",
+                "look at fewer days, or at fewer people",
+            )
+        )
+    return spells
+
+
+def affordable_seeds(plan: Plan, horizon: Horizon, wanted: int) -> int:
+    """As many of the wanted seeds as an interactive call can draw, at least two.
+
+    Raises TooMuchError where even one is beyond the bound.
+    """
+    spells = check_crowd(plan, horizon)
     return max(2, min(wanted, int(MOST_SPELLS / max(spells, 1.0))))
 
 

@@ -13,7 +13,13 @@ from flask_openapi3.models.tag import Tag
 from pydantic_core import to_json
 
 from idle_harbor.core.calendar import Horizon, week_start, zone_exists
-from idle_harbor.core.crowd import affordable_seeds, crowd_horizon, crowd_of, peaks_over
+from idle_harbor.core.crowd import (
+    affordable_seeds,
+    check_crowd,
+    crowd_horizon,
+    crowd_of,
+    peaks_over,
+)
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.intervals import estimate, percentile
 from idle_harbor.core.occasions import countries
@@ -101,6 +107,7 @@ def _computed(body: CrowdBody, key: str, work: Callable[[], dict[str, Any]]) -> 
 def read_crowd(body: CrowdBody) -> Response:
     """Who is at work over some days, by group: seed 1."""
     plan, horizon = _read(body)
+    check_crowd(plan, horizon)
     key = _key("crowd", plan, horizon)
     return _computed(body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)))
 
@@ -137,6 +144,7 @@ def read_range(body: CrowdRangeBody) -> Response:
 def read_year(body: CrowdBody) -> Response:
     """The highest presence of every hour over many days, for a heat map: seed 1."""
     plan, horizon = _read(body)
+    check_crowd(plan, horizon)
     key = _key("crowd year", plan, horizon)
     return _computed(body, key, lambda: year_answer(plan, crowd_of(plan, horizon, SEED)))
 
