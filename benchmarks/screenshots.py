@@ -26,9 +26,7 @@ def _waits(page: Page) -> None:
 
 
 def _range(page: Page) -> None:
-    page.wait_for_function(
-        "document.querySelector('[data-testid=peak-sentence]').innerText.includes('such weeks')"
-    )
+    page.get_by_test_id("peak-sentence").filter(has_text="such weeks").wait_for()
 
 
 def _year(page: Page) -> None:
@@ -54,7 +52,6 @@ def main(site: str) -> None:
             page = browser.new_page(
                 viewport={"width": 1280, "height": 800},
                 color_scheme="dark" if night else "light",
-                bypass_csp=True,
             )
             page.goto(site + path)
             page.wait_for_load_state("networkidle")

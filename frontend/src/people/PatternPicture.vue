@@ -43,12 +43,13 @@ const lengthSd = computed(() =>
 const span = ref<[number, number]>([0, 24 * HOUR])
 const held = ref(false)
 watch(
-  [start, end, held],
+  [() => props.pattern, held],
   () => {
     if (held.value) return
-    const low = Math.floor((start.value - 3 * startSd.value) / HOUR - 1.5) * HOUR
-    const high = Math.ceil((end.value + 2 * lengthSd.value) / HOUR + 2) * HOUR
-    span.value = [Math.max(low, 0), Math.min(Math.max(high, low + 8 * HOUR), 48 * HOUR)]
+    const [first, last] = edits.reachOf(props.pattern)
+    const low = Math.max(Math.floor(first / HOUR - 1) * HOUR, 0)
+    const high = Math.ceil(last / HOUR + 1) * HOUR
+    span.value = [low, Math.min(Math.max(high, low + 8 * HOUR), 48 * HOUR)]
   },
   { immediate: true },
 )

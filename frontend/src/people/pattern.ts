@@ -38,6 +38,22 @@ export function lengthOf(pattern: Pattern): number {
     : length.mean_minutes
 }
 
+/** From when to when anybody may be there, in minutes of the day. */
+export function reachOf(pattern: Pattern): [number, number] {
+  const { start, length } = pattern
+  const first =
+    start.kind === 'histogram' ? minutesOf(start.from) : startOf(pattern) - 3 * start.sd_minutes
+  const latest =
+    start.kind === 'histogram'
+      ? first + start.step_minutes * start.weights.length
+      : startOf(pattern)
+  const longest =
+    length.kind === 'histogram'
+      ? length.from_minutes + length.step_minutes * length.weights.length
+      : length.mean_minutes + 2 * length.sd_minutes
+  return [first, latest + longest]
+}
+
 /** When a break begins on average, in minutes from the day's 00:00; past 1,440 is the next day. */
 export function breakStart(pattern: Pattern, pause: Break): number {
   const start = startOf(pattern)
@@ -47,8 +63,10 @@ export function breakStart(pattern: Pattern, pause: Break): number {
 }
 
 export function moveStart(pattern: Pattern, minutes: number): void {
-  if (pattern.start.kind === 'histogram') pattern.start.from = clockOf(snapped(minutes))
-  else pattern.start.mean = clockOf(within(0, snapped(minutes), DAY - STEP))
+  if (pattern.start.kind === 'histogram') {
+    const from = minutesOf(pattern.start.from) + snapped(minutes - startOf(pattern))
+    pattern.start.from = clockOf(within(0, from, DAY - STEP))
+  } else pattern.start.mean = clockOf(within(0, snapped(minutes), DAY - STEP))
 }
 
 export function spreadStart(pattern: Pattern, minutes: number): void {
@@ -58,9 +76,12 @@ export function spreadStart(pattern: Pattern, minutes: number): void {
 }
 
 export function moveEnd(pattern: Pattern, minutes: number): void {
-  if (pattern.length.kind !== 'histogram') {
-    pattern.length.mean_minutes = within(10, snapped(minutes - startOf(pattern)), DAY)
-  }
+  const wanted = minutes - startOf(pattern)
+  if (pattern.length.kind === 'histogram') {
+    const { from_minutes } = pattern.length
+    const moved = snapped(from_minutes + wanted - lengthOf(pattern))
+    pattern.length.from_minutes = within(0, moved, DAY)
+  } else pattern.length.mean_minutes = within(10, snapped(wanted), DAY)
 }
 
 export function spreadLength(pattern: Pattern, minutes: number): void {

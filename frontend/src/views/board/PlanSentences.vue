@@ -9,6 +9,8 @@ import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
+import ProfileSentence from './ProfileSentence.vue'
+
 /** What stands behind the week, as sentences: hosts, sessions, promise. */
 const props = defineProps<{ plan: Plan; pool: Pool }>()
 const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
@@ -31,6 +33,14 @@ const sizes = computed(() =>
   props.plan.sizes.map((s) => ({ value: s.id, text: `${s.vcpu} vCPU, ${s.memory_gib} GiB` })),
 )
 
+const profiles = computed(() => {
+  const used = new Set(
+    props.plan.entitlements
+      .filter((e) => e.pool === props.pool.id)
+      .map((e) => e.profile ?? props.plan.groups.find((g) => g.id === e.group)?.profile),
+  )
+  return props.plan.profiles.filter((profile) => used.has(profile.id))
+})
 const KINDS = [
   { value: 'shared', text: 'shared' },
   { value: 'dedicated', text: 'one person each' },
@@ -73,6 +83,12 @@ function setTimed(key: Timed, text: string): void {
           Who they are and when they come
         </RouterLink>
       </p>
+      <ProfileSentence
+        v-for="profile in profiles"
+        :key="profile.id"
+        :profile="profile"
+        @edit="(change) => emit('edit', change)"
+      />
     </section>
     <section>
       <h3>Hosts</h3>
