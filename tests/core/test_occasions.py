@@ -39,7 +39,7 @@ def test_own_days_and_regions():
     own = [{"day": "2027-03-19", "name": "Founders"}]
     plan = plan_of(group(), sites=site(country=None, own=own))
     assert by_day(spells_of(plan, over(MARCH)), over(MARCH)) == [10, 10, 10, 10, 0, 10, 10]
-    # 1 July is Canada Day everywhere in Canada; the first Monday of August only in some parts.
+    # 1 July is Canada Day, everywhere in Canada.
     halifax = [{"id": "here", "time_zone": "America/Halifax",
                 "holidays": {"country": "CA", "region": "NS", "own": []}}]  # fmt: skip
     days = over(date(2027, 6, 28), zone="America/Halifax")

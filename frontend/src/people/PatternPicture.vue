@@ -5,8 +5,9 @@ import { computed, ref, watch } from 'vue'
 
 import type { Pattern, PatternAnswer } from '@/api/client'
 import { follow, stepsOf, type Point } from '@/ui/drag'
-import { count, share } from '@/ui/format'
+import { share } from '@/ui/format'
 
+import BreakHandle from './BreakHandle.vue'
 import LeavingBar from './LeavingBar.vue'
 import * as edits from './pattern'
 
@@ -82,13 +83,6 @@ const starting = computed(() => {
   const values = props.picture?.starting ?? []
   return curve(values, 0.3 / Math.max(0.001, ...values))
 })
-const breaks = computed(() =>
-  props.pattern.breaks.map((pause, index) => {
-    const at = edits.breakStart(props.pattern, pause)
-    return { pause, index, at, left: x.value(at), right: x.value(at + pause.mean_minutes) }
-  }),
-)
-
 function change(edit: (pattern: Pattern) => void, done: boolean): void {
   held.value = !done
   emit('change', edit, done)
@@ -111,19 +105,6 @@ function key(event: KeyboardEvent, edit: (steps: number) => (pattern: Pattern) =
   change(edit(steps), true)
 }
 const minutesAt = (at: Point) => x.value.invert(at.x)
-const grab = ref(0)
-function dragBreak(event: PointerEvent, index: number, at: number): void {
-  const frame = (event.currentTarget as SVGElement).ownerSVGElement?.getBoundingClientRect()
-  grab.value = minutesAt({ x: event.clientX - (frame?.left ?? 0) - LEFT, y: 0 }) - at
-  drag(event, (to) => (p) => edits.moveBreak(p, index, minutesAt(to) - grab.value))
-}
-function breakKey(event: KeyboardEvent, index: number, at: number): void {
-  if (event.key === 'Delete') {
-    event.preventDefault()
-    return change((p) => p.breaks.splice(index, 1), true)
-  }
-  key(event, (n) => (p) => edits.moveBreak(p, index, at + n * 5))
-}
 </script>
 
 <template>
@@ -152,91 +133,19 @@ function breakKey(event: KeyboardEvent, index: number, at: number): void {
       <path :d="starting" class="starting" />
       <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
 
-      <g v-for="b in breaks" :key="b.index" class="break">
-        <g
-          class="grip"
-          tabindex="0"
-          role="slider"
-          data-testid="break"
-          :aria-label="`Break ${b.index + 1} begins; Delete removes it`"
-          :aria-valuenow="Math.round(b.at)"
-          :aria-valuetext="edits.clockOf(b.at)"
-          @pointerdown="dragBreak($event, b.index, b.at)"
-          @keydown="breakKey($event, b.index, b.at)"
-        >
-          <rect
-            :x="b.left"
-            :y="y(b.pause.probability)"
-            :width="Math.max(b.right - b.left, 2)"
-            :height="plotHeight - y(b.pause.probability)"
-            class="block"
-          />
-          <text :x="(b.left + b.right) / 2" :y="plotHeight - 6" class="tag">
-            {{ edits.clockOf(b.at) }} · {{ count(b.pause.mean_minutes) }} min
-          </text>
-        </g>
-        <g
-          class="grip up"
-          tabindex="0"
-          role="slider"
-          :aria-label="`Share of people who take break ${b.index + 1}`"
-          aria-valuemin="0"
-          aria-valuemax="100"
-          :aria-valuenow="Math.round(b.pause.probability * 100)"
-          :aria-valuetext="share(b.pause.probability)"
-          @pointerdown="drag($event, (at) => (p) => edits.takeBreak(p, b.index, y.invert(at.y)))"
-          @keydown="
-            key($event, (n) => (p) => edits.takeBreak(p, b.index, b.pause.probability + n / 100))
-          "
-        >
-          <line
-            :x1="b.left"
-            :x2="b.right"
-            :y1="y(b.pause.probability)"
-            :y2="y(b.pause.probability)"
-            class="rim"
-          />
-          <rect
-            :x="b.left"
-            :y="y(b.pause.probability) - 6"
-            :width="Math.max(b.right - b.left - 7, 2)"
-            height="12"
-            class="catch"
-          />
-          <text :x="(b.left + b.right) / 2" :y="y(b.pause.probability) - 4" class="tag">
-            {{ count(b.pause.probability * 100) }} %
-          </text>
-        </g>
-        <g
-          class="grip side"
-          tabindex="0"
-          role="slider"
-          :aria-label="`Length of break ${b.index + 1}`"
-          :aria-valuenow="b.pause.mean_minutes"
-          :aria-valuetext="`${count(b.pause.mean_minutes)} minutes`"
-          @pointerdown="
-            drag($event, (at) => (p) => edits.stretchBreak(p, b.index, minutesAt(at) - b.at))
-          "
-          @keydown="
-            key($event, (n) => (p) => edits.stretchBreak(p, b.index, b.pause.mean_minutes + n * 5))
-          "
-        >
-          <line
-            :x1="b.right"
-            :x2="b.right"
-            :y1="y(b.pause.probability)"
-            :y2="plotHeight"
-            class="rim"
-          />
-          <rect
-            :x="b.right - 4"
-            :y="y(b.pause.probability)"
-            width="10"
-            :height="plotHeight - y(b.pause.probability)"
-            class="catch"
-          />
-        </g>
-      </g>
+      <BreakHandle
+        v-for="(pause, index) in pattern.breaks"
+        :key="index"
+        :pattern="pattern"
+        :pause="pause"
+        :index="index"
+        :x="x"
+        :y="y"
+        :height="plotHeight"
+        @drag="drag"
+        @key="key"
+        @remove="change((p) => p.breaks.splice(index, 1), true)"
+      />
 
       <g v-for="side in ['start', 'end'] as const" :key="side">
         <path

@@ -14,6 +14,7 @@ import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
+import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import type { usePeople } from './usePeople'
@@ -44,6 +45,38 @@ const poolOf = (id: string) => plan.value.pools.find((p) => p.id === id)
 const inventory = (pool: string) => {
   const image = poolOf(pool)?.image
   return plan.value.images.find((each) => each.id === image)?.apps ?? []
+}
+const published = computed(() =>
+  plan.value.pools.filter((pool) =>
+    uses.value.some(({ each }) => each.pool === pool.id && each.as === 'apps'),
+  ),
+)
+const images = computed(() => [
+  { value: '', text: 'no image' },
+  ...plan.value.images.map((image) => ({ value: image.id, text: image.id })),
+])
+function setImage(pool: string, image: string): void {
+  edit((target) => {
+    const found = target.pools.find((each) => each.id === pool)
+    if (found) found.image = (image || null) as never
+  })
+}
+function setInventory(image: string, apps: string[]): void {
+  edit((target) => {
+    const found = target.images.find((each) => each.id === image)
+    if (found) found.apps = apps
+  })
+}
+function addImage(pool: string): void {
+  const id = freeId(
+    `${pool}-image`,
+    plan.value.images.map((image) => image.id),
+  )
+  edit((target) => {
+    target.images.push({ id, apps: [] })
+    const found = target.pools.find((each) => each.id === pool)
+    if (found) found.image = id
+  })
 }
 const both = computed(() =>
   uses.value
@@ -162,6 +195,28 @@ const toList = (text: string) =>
         <button class="link" @click="edit((p) => p.entitlements.splice(index, 1))">Remove</button>
       </p>
     </FieldScope>
+    <p v-for="pool in published" :key="`image ${pool.id}`" data-testid="image">
+      {{ pool.id }} publishes from
+      <ChoiceToken
+        label="Image of the pool"
+        :options="images"
+        :model-value="pool.image ?? ''"
+        @update:model-value="(v) => setImage(pool.id, v)"
+      />
+      <template v-if="pool.image">
+        , which has
+        <input
+          class="apps"
+          :value="inventory(pool.id).join(', ')"
+          :aria-label="`Inventory of ${pool.image}`"
+          :style="{ width: `${inventory(pool.id).join(', ').length + 2}ch` }"
+          @change="
+            (e) => setInventory(pool.image ?? '', toList((e.target as HTMLInputElement).value))
+          "
+        /> </template
+      >.
+      <button class="link" @click="addImage(pool.id)">Another image</button>
+    </p>
     <p v-for="pool in both" :key="pool">
       In {{ pool }} a desktop and an app of one person are
       <ChoiceToken
