@@ -4,11 +4,13 @@ import { shallowRef } from 'vue'
 import type { Plan, PlanEvent, Problem } from '@/api/client'
 import { completed } from '@/api/complete'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
+import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import ValueToken from '@/ui/ValueToken.vue'
 import { daysLater, useWeek } from '@/views/frame/useWeek'
 
 /** Days that differ: what happens to whom, and when. */
@@ -26,6 +28,10 @@ const editEvent = (index: number) => (change: (event: PlanEvent) => void) =>
     const event = plan.events[index]
     if (event) change(event as PlanEvent)
   })
+function rename(index: number, name: string): void {
+  const taken = props.plan.events.filter((_, k) => k !== index).map((each) => each.id)
+  editEvent(index)((event) => (event.id = freeId(name, taken)))
+}
 function setWhen(index: number, kind: string): void {
   editEvent(index)((event) => {
     event.when = (
@@ -85,7 +91,12 @@ async function add(): Promise<void> {
       :edit="editEvent(index)"
     >
       <div class="event" data-testid="event">
-        <b>{{ words(event.id) }}</b>,
+        <ValueToken
+          kind="text"
+          label="Name of the event"
+          :model-value="event.id"
+          @update:model-value="(v) => rename(index, String(v))"
+        />,
         <ChoiceToken
           label="When"
           :options="WHEN"
@@ -95,18 +106,12 @@ async function add(): Promise<void> {
         {{ ' ' }}
         <template v-if="event.when.kind === 'dates'">
           <template v-for="side in ['from', 'to'] as const" :key="side"
-            >{{ side === 'to' ? 'to ' : ''
-            }}<input
-              class="date"
-              type="date"
-              :aria-label="side === 'from' ? 'First day' : 'Last day'"
-              :value="event.when[side]"
-              @change="
-                (e) =>
-                  (e.target as HTMLInputElement).value &&
-                  editEvent(index)((x) =>
-                    Object.assign(x.when, { [side]: (e.target as HTMLInputElement).value }),
-                  )
+            >{{ side === 'to' ? ' to ' : ''
+            }}<DateToken
+              :label="side === 'from' ? 'First day' : 'Last day'"
+              :model-value="String(event.when[side])"
+              @update:model-value="
+                (v) => editEvent(index)((x) => Object.assign(x.when, { [side]: v }))
               "
           /></template>
           (<button class="link" @click="go(String(event.when.from))">show</button>)
@@ -155,16 +160,6 @@ section {
 h2 {
   font-size: 14px;
   font-weight: 650;
-}
-.date {
-  font: inherit;
-  font-weight: 650;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
-  width: 118px;
-  margin-right: 4px;
 }
 .who {
   display: inline-block;

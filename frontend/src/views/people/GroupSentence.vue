@@ -4,6 +4,7 @@ import { computed, onMounted } from 'vue'
 import type { Group } from '@/api/client'
 import { useDirectory } from '@/stores/directory'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
+import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
@@ -97,12 +98,13 @@ function grow(): void {
       <template v-if="group.growth">
         It grows by
         <FieldToken field="growth.per_year" label="Growth per year" unit="%" :scale="100" />
-        a year since {{ group.growth.since }} (<button
-          class="link"
-          @click="edit((g) => (g.growth = null as never))"
-        >
-          stop</button
-        >).
+        a year since
+        <DateToken
+          label="Growth counted from"
+          :model-value="group.growth.since"
+          @update:model-value="(v) => edit((g) => g.growth && (g.growth.since = v))"
+        />
+        (<button class="link" @click="edit((g) => (g.growth = null as never))">stop</button>).
       </template>
       <button v-else class="link" data-testid="grow" @click="grow">It grows</button>
       <template v-if="group.demand.kind === 'drop-in'">

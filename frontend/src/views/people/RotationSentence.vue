@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { Headcount } from '@/api/client'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
+import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
@@ -69,7 +70,12 @@ const place = (k: number, value: string) =>
         <button class="link" @click="edit((h) => h.rotation?.order.pop())">
           one less
         </button></template
-      >), counted from {{ turn.since }}.
+      >), counted from
+      <DateToken
+        label="First day of the rotation"
+        :model-value="turn.since"
+        @update:model-value="(v) => edit((h) => h.rotation && (h.rotation.since = v))"
+      />.
       <button class="link" @click="end">Everyone keeps to one pattern instead</button>
     </FieldScope>
   </p>

@@ -4,11 +4,13 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { api, problemOf, type Plan, type Problem, type Site } from '@/api/client'
 import { zones } from '@/help/hints'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
+import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { dayName, words } from '@/ui/format'
+import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import ValueToken from '@/ui/ValueToken.vue'
 import { completed } from '@/api/complete'
 import { daysLater } from '@/views/frame/useWeek'
 
@@ -137,8 +139,25 @@ async function addSite(): Promise<void> {
             "
           />)
         </template>
-        <template v-for="(own, k) in site.holidays.own" :key="own.day"
-          >, {{ own.name }} ({{ dayName(own.day) }} {{ own.day.slice(0, 4) }})<button
+        <template v-for="(own, k) in site.holidays.own" :key="k"
+          >,
+          <ValueToken
+            kind="text"
+            label="Name of the day"
+            path="sites.holidays.own.name"
+            :model-value="own.name"
+            @update:model-value="
+              (v) => editSite(index)((s) => Object.assign(s.holidays.own[k] ?? {}, { name: v }))
+            "
+          />
+          on
+          <DateToken
+            label="Day of rest"
+            :model-value="own.day"
+            @update:model-value="
+              (v) => editSite(index)((s) => Object.assign(s.holidays.own[k] ?? {}, { day: v }))
+            "
+          /><button
             class="link tiny"
             :aria-label="`Take ${own.name} away`"
             @click="editSite(index)((s) => s.holidays.own.splice(k, 1))"
