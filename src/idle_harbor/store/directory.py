@@ -42,7 +42,7 @@ _MOST_FAULTS = 1000
 _MOST_SAMPLES = 20
 #: Long enough for tens of millions of rows, so that nothing runs for ever.
 _LONG = "SET LOCAL statement_timeout = '30min'"
-_NO_CLOCK = "SET LOCAL statement_timeout = '60s'"
+_NO_CLOCK = "SET LOCAL statement_timeout = '10min'"
 
 
 class ImportUnderWay(StoreError):
