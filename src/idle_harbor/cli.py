@@ -196,7 +196,7 @@ def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str 
         (f"mean peak of {count} seeds", f"{mean.mean:,.1f} ± {mean.half_width or 0:,.1f}"),
         ("19 of 20 stay at or below", f"{high.value:,.0f} ({high.low:,.0f} to {high.high:,.0f})"),
         ("several desktops", f"{told.people:,} people"),
-        ("  sessions they add", f"{told.peak_sessions - told.peak_people:,} at the peak"),
+        ("  sessions they add", f"{told.added_sessions:,} at the peak"),
     ]
     for name, value in rows:
         click.echo(f"{name:28}{value}")

@@ -37,6 +37,8 @@ def whole():
     turns = {"every_days": 2, "order": ["night", None, None], "since": "2027-01-04"}
     night = {**deepcopy(day), "id": "night", "share": 1, "breaks": [],
              "start": {"kind": "normal", "mean": "22:00", "sd_minutes": 5}}  # fmt: skip
+    visits = drop_in("c", 20.0)
+    visits["demand"]["session"] = {"kind": "lognormal", "mean_minutes": 30, "cv": 0.6}
     return document(
         sites=[{"id": "here", "time_zone": "Europe/Dublin",
                 "holidays": {"country": "IE", "region": None,
@@ -45,7 +47,7 @@ def whole():
         groups=[
             group("a", 60, [day, seen, spare], growth={"per_year": 0.2, "since": "2026-01-01"}),
             group("b", 30, [night], rotation=turns),
-            drop_in("c", 20.0),
+            visits,
         ],
         events=[
             {"id": "dates", "groups": ["a"], "factor": 1.3, "shift_minutes": 30, "pattern": "spare",
@@ -132,7 +134,7 @@ CHANGES = {
     "rates": put([*C, "arrivals_per_hour", "mon"], [21.0] * 24),
     "visit kind": put([*C, "session", "kind"], "exponential"),
     "visit length": put([*C, "session", "mean_minutes"], 31),
-    "visit spread": lambda g: put([*C, "session"], {"kind": "lognormal", "cv": 0.4})(g),
+    "visit spread": put([*C, "session", "cv"], 0.4),
     "event groups": put(["events", 1, "groups"], ["b", "c"]),
     "event from": put(["events", 0, "when", "from"], "2027-03-23"),
     "event to": put(["events", 0, "when", "to"], "2027-03-25"),

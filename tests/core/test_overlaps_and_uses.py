@@ -132,6 +132,7 @@ def test_people_with_two_pools_have_two_desktops_and_what_that_adds_is_told():
     # From 13:00 to 17:00 all twenty desktops are wanted, by sixteen people.
     assert (told.people, told.peak_sessions, told.peak_people) == (4, 20, 16)
     assert told.session_hours == 160 and told.people_hours == 160 - 4 * 4
+    assert told.added_sessions == 4 and told.added_hours == 16
 
 
 def test_a_group_with_two_pools_counts_whole():

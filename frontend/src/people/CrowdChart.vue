@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 
 import type { CrowdAnswer } from '@/api/client'
-import { WEEKDAYS, clock, count, dayName, words } from '@/ui/format'
+import { clock, count, dayName, fullDayName, weekdayOf, words } from '@/ui/format'
 
 import {
   chosenFirst,
@@ -128,7 +128,7 @@ const label = computed(
     <g :transform="`translate(${LEFT} ${TOP})`">
       <g v-for="{ day, left, right } in dayEdges" :key="day.date">
         <rect
-          v-if="new Date(day.date).getUTCDay() % 6 === 0"
+          v-if="weekdayOf(day.date) >= 5"
           :x="left"
           y="0"
           :width="right - left"
@@ -137,7 +137,7 @@ const label = computed(
         />
         <line :x1="left" :x2="left" y1="-30" :y2="plotHeight" class="edge" />
         <text :x="left + 5" y="-19" class="day">
-          {{ WEEKDAYS[(new Date(day.date).getUTCDay() + 6) % 7] }} {{ dayName(day.date) }}
+          {{ fullDayName(day.date) }}
         </text>
         <text v-if="day.marks.length" :x="left + 5" y="-6" class="mark">
           <title>

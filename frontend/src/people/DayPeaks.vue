@@ -3,7 +3,7 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 
 import type { CrowdAnswer } from '@/api/client'
-import { WEEKDAYS, clock, count, dayName, words } from '@/ui/format'
+import { clock, count, fullDayName, words } from '@/ui/format'
 
 import { chosenFirst, stackOrder, toneOf } from './stack'
 
@@ -54,7 +54,7 @@ const days = computed(() =>
     </g>
     <g v-for="{ day, parts, left } in days" :key="day.date" data-testid="day-peak">
       <text :x="left + 5" y="15" class="day">
-        {{ WEEKDAYS[(new Date(day.date).getUTCDay() + 6) % 7] }} {{ dayName(day.date) }}
+        {{ fullDayName(day.date) }}
       </text>
       <text :x="left + 5" y="28" class="axis">
         {{

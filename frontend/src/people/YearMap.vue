@@ -3,7 +3,7 @@ import { computed, onMounted, ref, watch } from 'vue'
 
 import type { CrowdYear } from '@/api/client'
 import { night } from '@/theme/theme'
-import { WEEKDAYS, count, dayName, words } from '@/ui/format'
+import { count, fullDayName, words } from '@/ui/format'
 
 /** A year as a map: a column for every date, a row for every hour, darker where more people are. */
 const props = defineProps<{ year: CrowdYear; first: string; width: number; height: number }>()
@@ -104,14 +104,13 @@ const readout = computed(() => {
   const day = at ? props.year.days[at.day] : undefined
   if (!at || !day) return 'Choose a date to see its week'
   const people = day.hours[at.hour]
-  const weekday = WEEKDAYS[(new Date(day.date).getUTCDay() + 6) % 7]
   const marked = day.marks.map((m) => (m.kind === 'event' ? words(m.name) : m.name))
   const hour = `${String(at.hour).padStart(2, '0')}:00`
   const there =
     people === null || people === undefined
       ? 'this hour is skipped'
       : `${count(people)} people between ${hour} and ${String(at.hour + 1).padStart(2, '0')}:00`
-  return [`${weekday} ${dayName(day.date)}`, there, ...marked].join(' · ')
+  return [fullDayName(day.date), there, ...marked].join(' · ')
 })
 </script>
 

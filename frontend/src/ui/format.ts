@@ -60,6 +60,16 @@ export function clock(instant: number, zone: string): string {
 export const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const
 export const WEEKDAY_IDS = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun'] as const
 
+/** Which weekday (0 = Monday) a date such as 2027-03-01 is. */
+export function weekdayOf(date: string): number {
+  return (new Date(`${date}T00:00:00Z`).getUTCDay() + 6) % 7
+}
+
+/** A date with its weekday, such as "Mon 1 March". */
+export function fullDayName(date: string): string {
+  return `${WEEKDAYS[weekdayOf(date)] ?? ''} ${dayName(date)}`
+}
+
 /** A date such as 2027-03-01 as "1 March". */
 export function dayName(date: string): string {
   return new Intl.DateTimeFormat('en-GB', {

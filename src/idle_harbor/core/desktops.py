@@ -38,6 +38,16 @@ class Doubles:
         """How many people have more than one desktop."""
         return sum(each.people for each in self.kin)
 
+    @property
+    def added_sessions(self) -> int:
+        """Sessions at the peak beyond one for each person."""
+        return self.peak_sessions - self.peak_people
+
+    @property
+    def added_hours(self) -> float:
+        """Session-hours beyond those of the people counted once."""
+        return self.session_hours - self.people_hours
+
 
 def _pools_by_group(plan: Plan) -> dict[str, tuple[str, ...]]:
     found: dict[str, list[str]] = {}

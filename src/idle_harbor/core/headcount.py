@@ -111,15 +111,6 @@ def _spread_row(spread: Spread, histograms: list[float]) -> list[float]:
     return [spread.mean, spread.sd, -1.0, 0.0]
 
 
-def _mean_start(pattern: Pattern) -> float:
-    return pattern.start.mean
-
-
-def break_wall(pattern: Pattern, at: int) -> int:
-    """Wall seconds of a break's clock time: on the following day where it is before the start."""
-    return at + DAY if at < _mean_start(pattern) else at
-
-
 def _tables(patterns: Sequence[Pattern]) -> _Tables:
     rows: list[list[float]] = []
     breaks: list[list[float]] = []
@@ -136,7 +127,7 @@ def _tables(patterns: Sequence[Pattern]) -> _Tables:
         for pause in pattern.breaks:
             breaks.append([
                 pause.probability,
-                -1.0 if pause.at is None else float(break_wall(pattern, pause.at)),
+                -1.0 if pause.at is None else pattern.break_start(pause),
                 float(pause.after or 0),
                 60.0 * pause.sd_minutes,
                 60.0 * pause.mean_minutes,

@@ -90,9 +90,14 @@ def effect_on(group: Group, site: Site, events: Sequence[Event], day: date) -> E
     return Effect(factor, shift, pattern)
 
 
+def concerns(event: Event, group: Group) -> bool:
+    """Whether an event is for a group: one that names no group is for all."""
+    return not event.groups or group.id in event.groups
+
+
 def events_of(plan: Plan, group: Group) -> tuple[Event, ...]:
-    """The plan's events that concern a group; a pattern that it lacks is left aside."""
-    return tuple(event for event in plan.events if not event.groups or group.id in event.groups)
+    """The plan's events that concern a group."""
+    return tuple(event for event in plan.events if concerns(event, group))
 
 
 @dataclass(frozen=True, slots=True)
@@ -114,8 +119,8 @@ def occasions_on(plan: Plan, day: date) -> list[Occasion]:
     sites = {site.id: site for site in plan.sites}
     for event in plan.events:
         for group in plan.groups:
-            concerned = not event.groups or group.id in event.groups
-            if concerned and falls_on(event.when, sites[group.site].holidays, day):
+            resting = sites[group.site].holidays
+            if concerns(event, group) and falls_on(event.when, resting, day):
                 found.setdefault(("event", event.id), []).append(group.id)
     for zone in dict.fromkeys(site.time_zone for site in plan.sites):
         minutes = clock_change(zone, day) // 60

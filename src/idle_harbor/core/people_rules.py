@@ -134,9 +134,7 @@ def _breaks(base: str, pattern: Pattern) -> Iterator[Fault]:
     for b, pause in enumerate(pattern.breaks):
         pointer = f"{base}/breaks/{b}"
         yield from _leaving(f"{pointer}/leaving", pause.leaving)
-        begins = pattern.start.mean + (pause.after or 0.0)
-        if pause.at is not None:
-            begins = pause.at + (_DAY if pause.at < pattern.start.mean else 0)
+        begins = pattern.break_start(pause)
         if over is not None and begins < over:
             yield Fault(
                 f"{pointer}/at" if pause.at is not None else f"{pointer}/after_minutes",

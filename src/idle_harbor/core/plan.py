@@ -18,6 +18,8 @@ Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]
 SessionKind = Literal["exponential", "lognormal", "fixed"]
 Use = Literal["desktop", "apps"]
+_DAY = 86_400
+
 PoolKind = Literal["shared", "dedicated"]
 Assign = Literal["at first logon", "by list"]
 Together = Literal["one session", "two sessions"]
@@ -140,6 +142,12 @@ class Pattern:
     length: Spread
     breaks: tuple[Break, ...]
     leaving: Leaving
+
+    def break_start(self, pause: Break) -> float:
+        """Wall seconds at which a break begins on average; beyond a day is the following date."""
+        if pause.at is None:
+            return self.start.mean + (pause.after or 0)
+        return pause.at + _DAY if pause.at < self.start.mean else pause.at
 
 
 @dataclass(frozen=True, slots=True)

@@ -74,10 +74,8 @@ def _doubles(doubles: Doubles) -> dict[str, Any]:
             {"people": k.people, "groups": list(k.groups), "pools": list(k.pools)}
             for k in doubles.kin
         ],
-        "peak_sessions": doubles.peak_sessions,
-        "peak_people": doubles.peak_people,
-        "session_hours": round(doubles.session_hours, 1),
-        "people_hours": round(doubles.people_hours, 1),
+        "added_sessions": doubles.added_sessions,
+        "added_hours": round(doubles.added_hours, 1),
     }
 
 

@@ -96,10 +96,8 @@ class DoublesModel(Model):
 
     people: int
     kin: list[KinModel]
-    peak_sessions: int
-    peak_people: int
-    session_hours: float
-    people_hours: float
+    added_sessions: int
+    added_hours: float
 
 
 class FindingModel(Model):

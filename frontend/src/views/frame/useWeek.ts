@@ -2,14 +2,13 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { usePlan } from '@/stores/plan'
+import { weekdayOf } from '@/ui/format'
 
 const DAY = 86_400_000
 
 /** The Monday of the week that holds a date such as 2027-03-03. */
 export function mondayOf(date: string): string {
-  const moment = new Date(`${date}T00:00:00Z`)
-  const back = (moment.getUTCDay() + 6) % 7
-  return new Date(moment.getTime() - back * DAY).toISOString().slice(0, 10)
+  return daysLater(date, -weekdayOf(date))
 }
 
 /** A date so many days later. */

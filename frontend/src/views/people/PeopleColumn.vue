@@ -16,13 +16,6 @@ const rows = computed(() =>
   stackOrder(props.answer.groups).map((group, place) => ({ ...group, tone: toneOf(place) })),
 )
 const chosen = computed(() => props.people.group.value?.id ?? '')
-const added = computed(() => {
-  const d = props.answer.doubles
-  return {
-    sessions: d.peak_sessions - d.peak_people,
-    hours: d.session_hours - d.people_hours,
-  }
-})
 function choose(id: string): void {
   props.people.go({
     group: id === chosen.value ? undefined : id,
@@ -85,8 +78,8 @@ function open(pointer: string): void {
       <template v-if="answer.doubles.people">
         <p>
           <b>{{ count(answer.doubles.people) }}</b> people may open more than one. That adds
-          <b>{{ count(added.sessions) }}</b> sessions at the peak and
-          <b>{{ count(added.hours) }}</b> session-hours in this week.
+          <b>{{ count(answer.doubles.added_sessions) }}</b> sessions at the peak and
+          <b>{{ count(answer.doubles.added_hours) }}</b> session-hours in this week.
         </p>
         <p v-for="kin in answer.doubles.kin" :key="kin.groups.join()" class="quiet">
           {{ count(kin.people) }} of {{ kin.groups.map(words).join(' and ') }}:

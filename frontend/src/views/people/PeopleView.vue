@@ -4,7 +4,7 @@ import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import CrowdChart from '@/people/CrowdChart.vue'
 import DayPeaks from '@/people/DayPeaks.vue'
 import YearMap from '@/people/YearMap.vue'
-import { WEEKDAYS, clock, count, dayName, words } from '@/ui/format'
+import { clock, count, fullDayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
@@ -46,9 +46,7 @@ const peakDay = computed(() => {
   const at = answer.value
   if (!at) return ''
   const day = at.days.find((d) => at.peak.instant < at.start + d.last_bin * at.step)
-  return day
-    ? `${WEEKDAYS[(new Date(day.date).getUTCDay() + 6) % 7]} ${dayName(day.date)} at ${clock(at.peak.instant, at.zone)}`
-    : ''
+  return day ? `${fullDayName(day.date)} at ${clock(at.peak.instant, at.zone)}` : ''
 })
 const makers = computed(() => answer.value?.peak.makers.slice(0, 3) ?? [])
 const empty = computed(() => store.plan !== null && store.plan.groups.length === 0)

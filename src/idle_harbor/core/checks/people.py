@@ -6,8 +6,7 @@ from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Finding
 from idle_harbor.core.demand import demand_of
-from idle_harbor.core.headcount import break_wall
-from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
+from idle_harbor.core.plan import Group, Headcount, Plan
 from idle_harbor.core.rule_words import clock
 
 _DAY = 86_400
@@ -92,7 +91,8 @@ def _breaks(plan: Plan) -> Iterator[Finding]:
         if not isinstance(group.demand, Headcount):
             continue
         for p, pattern in enumerate(group.demand.patterns):
-            for b, begins in enumerate(_break_times(pattern)):
+            for b, pause in enumerate(pattern.breaks):
+                begins = pattern.break_start(pause)
                 ends = pattern.start.mean + pattern.length.mean
                 if begins >= ends:
                     yield Finding(
@@ -103,14 +103,6 @@ def _breaks(plan: Plan) -> Iterator[Finding]:
                         "hardly anyone takes it, so their sessions are counted as held throughout",
                         "move the break, or make the day longer",
                     )  # fmt: skip
-
-
-def _break_times(pattern: Pattern) -> list[float]:
-    return [
-        float(break_wall(pattern, pause.at)) if pause.at is not None
-        else pattern.start.mean + (pause.after or 0)
-        for pause in pattern.breaks
-    ]  # fmt: skip
 
 
 def _idle_patterns(plan: Plan) -> Iterator[Finding]:

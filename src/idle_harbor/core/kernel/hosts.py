@@ -149,23 +149,20 @@ def tick(w, t):
             edge.release,
             rows,
         )
-        for k in range(count):
-            carry_out(w, rows[3 * k], rows[3 * k + 1], t)
-            log_action(w, rows[3 * k], t, rows[3 * k + 1], rows[3 * k + 2])
-        return
-    count = decide(
-        longs(w.state_at, w.hosts),
-        longs(w.sessions_at, w.hosts),
-        counts,
-        np.int64(w.level[L_WAITING]),
-        w.limit,
-        edge.floor,
-        edge.ceiling,
-        edge.headroom,
-        edge.release,
-        rows,
-        longs(w.scratch_at, w.hosts + w.limit + 1),
-    )
+    else:
+        count = decide(
+            longs(w.state_at, w.hosts),
+            longs(w.sessions_at, w.hosts),
+            counts,
+            np.int64(w.level[L_WAITING]),
+            w.limit,
+            edge.floor,
+            edge.ceiling,
+            edge.headroom,
+            edge.release,
+            rows,
+            longs(w.scratch_at, w.hosts + w.limit + 1),
+        )
     for k in range(count):
         carry_out(w, rows[3 * k], rows[3 * k + 1], t)
         log_action(w, rows[3 * k], t, rows[3 * k + 1], rows[3 * k + 2])
