@@ -8,13 +8,14 @@ from decimal import Decimal
 import numpy as np
 import pytest
 
-from idle_harbor.core.cost import Usage, monthly_ledger, total_of
+from idle_harbor.core.cost import Priced, Usage, monthly_ledger, total_of
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
 from idle_harbor.core.experience import nearest_rank, sessions_of, wait_causes, waits_of
+from idle_harbor.core.footprint import Footprint
 from idle_harbor.core.ideal import ideal_line
 from idle_harbor.core.intervals import estimate
 from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY, WaitCause
-from idle_harbor.core.plan import Disk, Size
+from idle_harbor.core.plan import Disk, Prices, Size
 from idle_harbor.core.simulate import MOST_SPELLS, case_of, simulate, week, weeks
 from idle_harbor.formats.plan_reading import document_of, plan_from
 from tests.builders import PROFILE, go, horizon, pool, simple, spells
@@ -26,7 +27,10 @@ def test_a_month_by_hand():
     # 10 hosts on for a quarter of the time: 2.5 × 9.20 + 7.5 × 4.60 = 23.00 + 34.50.
     size = Size("s", 8, 32, Decimal("0.412"), "typed", 1, 0)
     disk = Disk("d", Decimal("9.20"), Decimal("4.60"), "typed")
-    lines = monthly_ledger(pool(standing=10), size, disk, Usage(7, 100.0, 0.25))
+    lines = monthly_ledger(
+        Priced(pool(standing=10), size, disk, Prices()),
+        Usage(7, 168.0, 100.0, 420.0, 0, Footprint(1680.0, 0.0, 0.0, 0.0, 0.0, 0.0)),
+    )
     assert [(line.id, str(line.amount)) for line in lines] == [
         ("compute", "179.15"), ("disks on", "23.00"), ("disks off", "34.50"),
     ]  # fmt: skip
@@ -37,7 +41,9 @@ def test_a_month_by_hand():
 def test_each_line_is_rounded_once_half_up():
     size = Size("s", 8, 32, Decimal("0.005"), "typed", 1, 0)
     # 7 days of 365.25 / 12 days are one month: 1 hour × 30.4375 × 0.005 = 0.1521875
-    lines = monthly_ledger(pool(), size, None, Usage(1, 1.0, 1.0))
+    nothing = Footprint(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+    priced = Priced(pool(), size, None, Prices())
+    lines = monthly_ledger(priced, Usage(1, 24.0, 1.0, 1.0, 0, nothing))
     assert str(lines[0].amount) == "0.15"
 
 
@@ -154,9 +160,10 @@ def test_a_policy_change_leaves_demand_as_it_was():
 
 
 def test_adding_a_host_leaves_the_other_hosts_draws_as_they_were():
-    from idle_harbor.core.draws import host_start_seconds
+    from idle_harbor.core.draws import host_seconds
 
-    few, many = host_start_seconds(1, 4, 8, 240.0, 0.3), host_start_seconds(1, 8, 9, 240.0, 0.3)
+    few = host_seconds(1, "host start", 4, 8, 240.0, 0.3)
+    many = host_seconds(1, "host start", 8, 9, 240.0, 0.3)
     assert np.array_equal(few, many[:4, :8])
 
 

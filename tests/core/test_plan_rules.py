@@ -51,7 +51,7 @@ BAND = "/schedules/0/day_types/0/bands"
         ("/pools/0/schedule", "huge", "/pools/0/schedule", "there is no schedule"),
         ("/entitlements/0/pool", "huge", "/entitlements/0/pool", "there is no pool"),
         ("/pools/0/idle_timeout", "soon", "/pools/0/idle_timeout", "idle timeout"),
-        ("/pools/0/kind", "lent", "/pools/0/kind", "use 'shared'"),
+        ("/pools/0/kind", "own", "/pools/0/kind", "use 'shared'"),
         ("/schedules/0/day_types/1/weekdays", ["sat"], "/schedules/0/day_types", "sun is in no"),
         ("/currency", "euro", "/currency", "three capital letters"),
         ("/week_of", "someday", "/week_of", "week of"),

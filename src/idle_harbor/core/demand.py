@@ -4,13 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from typing import TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.calendar import Horizon
+from idle_harbor.core.calendar import Horizon, local_to_instant
 from idle_harbor.core.dropins import drop_in_rows, rates_on
 from idle_harbor.core.headcount import (
     Comer,
@@ -59,12 +59,20 @@ class PoolDemand:
     """The groups that come to a pool, with all of the plan that shapes their spells.
 
     ``overlaps`` are the people whom several of them share; with ``two_sessions`` a person's
-    apps are a session beside the desktop, else the two are one.
+    apps are a session beside the desktop, else the two are one. Spells that begin before the
+    pool's first date or after its last one do not come.
     """
 
     comers: tuple[Comer, ...]
     overlaps: tuple[Overlap, ...]
     two_sessions: bool
+    first_date: date | None = None
+    last_date: date | None = None
+
+    def comes_on(self, day: date) -> bool:
+        """Whether there is anything to come to on a local date."""
+        after = self.first_date is None or day >= self.first_date
+        return after and (self.last_date is None or day <= self.last_date)
 
     @property
     def headcount(self) -> int:
@@ -82,6 +90,7 @@ class PoolDemand:
             _expected(comer, day, self.two_sessions)
             for comer in self.comers
             for day in horizon.dates
+            if self.comes_on(day)
         )
 
 
@@ -112,6 +121,8 @@ def demand_of(plan: Plan, pool_id: str) -> PoolDemand:
         comers=tuple(comer_of(plan, g, uses[g.id]) for g in plan.groups if g.id in uses),
         overlaps=tuple(o for o in plan.overlaps if len(uses.keys() & set(o.groups)) > 1),
         two_sessions=pool.desktop_and_apps == "two sessions",
+        first_date=pool.first_date,
+        last_date=pool.last_date,
     )
 
 
@@ -220,7 +231,22 @@ def pool_spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
         if isinstance(comer.group.demand, DropIn):
             parts.append(drop_in_rows(comer, index, offset, horizon, seed))
             offset += len(parts[-1].start)
-    return _joined(_gathered(parts), demand.comers, offset, apps)
+    return _joined(_lasting(_gathered(parts), demand, horizon), demand.comers, offset, apps)
+
+
+def _lasting(rows: Rows, demand: PoolDemand, horizon: Horizon) -> Rows:
+    """Only the spells that begin while the pool exists."""
+    if demand.first_date is None and demand.last_date is None:
+        return rows
+    first, last = demand.first_date or date.min, demand.last_date or date.max
+    begin = max(first, horizon.first_day)
+    end = min(last, horizon.dates[-1]) + timedelta(days=1)
+    low = local_to_instant(horizon.zone, begin, 0) - horizon.start
+    high = local_to_instant(horizon.zone, end, 0) - horizon.start
+    kept = np.flatnonzero((rows.start >= low) & (rows.start < high))
+    return Rows(
+        rows.person[kept], rows.start[kept], rows.end[kept], rows.leaving[kept], rows.member[kept]
+    )
 
 
 def _order(start: Ints, person: Ints) -> Ints:

@@ -10,7 +10,7 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Sequence
 from functools import lru_cache
-from typing import TypeAlias
+from typing import Literal, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
@@ -21,7 +21,7 @@ from idle_harbor.core.kernel.philox import fill_uniforms
 Floats: TypeAlias = NDArray[np.float64]
 
 _TINY = 2.0**-54
-_START_TIME = "host start"
+HostWork = Literal["host start", "host creation"]
 
 
 def philox_key(seed: int, *key: object) -> tuple[int, int]:
@@ -63,19 +63,19 @@ def whole_seconds(values: Floats) -> NDArray[np.int32]:
 
 
 @lru_cache(maxsize=256)
-def host_start_seconds(
-    seed: int, ordinals: int, hosts: int, mean: float, cv: float
+def host_seconds(
+    seed: int, what: HostWork, ordinals: int, hosts: int, mean: float, cv: float, more: int = 0
 ) -> NDArray[np.int32]:
-    """Start times in seconds, shape (ordinals, hosts): row k is every host's k-th start.
+    """Times of starts or creations in seconds, shape (ordinals, hosts): row k is every host's k-th.
 
-    The array is read-only because it is shared between runs.
+    ``more`` seconds are added to each. The array is read-only because it is shared between runs.
     """
     if mean == 0.0:
-        table = np.zeros((ordinals, hosts), dtype=np.int32)
+        table = np.full((ordinals, hosts), more, dtype=np.int32)
     else:
         table = np.empty((ordinals, hosts), dtype=np.int32)
         for ordinal in range(ordinals):
-            u = uniforms(hosts, seed, _START_TIME, ordinal)
-            table[ordinal] = whole_seconds(lognormals(u, mean, cv))
+            u = uniforms(hosts, seed, what, ordinal)
+            table[ordinal] = whole_seconds(lognormals(u, mean, cv)) + more
     table.flags.writeable = False
     return table

@@ -25,22 +25,42 @@ from idle_harbor.core.kernel.world import (
     POWER,
     PROFILE,
     RESULT,
+    WIDE,
     WORLD,
 )
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
+from idle_harbor.core.plan_hosts import COUNTS_FROM
 from idle_harbor.core.policy import N_COUNTS, RELEASE_CODES
 
 BIN_SECONDS = 300
 _MOST_REPEATS = 24
 _CACHE_LINE = 64
+#: A host can be in the queue of starts again after a drill, and again after a pool's first date.
+_STARTS_ROOM = 4
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
+
+
+@dataclass(frozen=True, slots=True)
+class Drill:
+    """Hosts that fail at a second of the horizon and are back some seconds later.
+
+    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered.
+    """
+
+    at: int
+    seconds: int
+    zone: int | None = None
+    hosts: int = 0
 
 
 @dataclass(frozen=True, slots=True)
 class Setting:
     """What a run needs of a plan besides the people: pool, schedule, size and profiles.
 
-    ``homes`` has (person, host), both from 0, of a dedicated pool's list.
+    Size and profiles are as the pool's place and image make them (``core.workload``). ``homes``
+    has (person, host), both from 0, of a dedicated pool's list; ``behind`` tells of each of the
+    plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
+    ``zones``; with ``measures_network`` the run keeps account of it though nothing limits it.
     """
 
     pool: Pool
@@ -48,6 +68,17 @@ class Setting:
     size: Size
     profiles: tuple[Profile, ...]
     homes: tuple[tuple[int, int], ...] = ()
+    behind: tuple[bool, ...] = ()
+    zones: int = 1
+    measures_network: bool = False
+    drill: Drill | None = None
+
+    @property
+    def wide(self) -> bool:
+        """Whether anything beside CPU and memory has to be looked at."""
+        limits = self.size.disk_ops is not None or self.size.network_mbit is not None
+        gpu = any(profile.gpu_gib > 0.0 for profile in self.profiles)
+        return limits or gpu or self.measures_network or any(self.behind)
 
 
 @dataclass(frozen=True, slots=True)
@@ -72,6 +103,7 @@ class Run:
     slot_seconds: int
     ended_sessions: int
     events: int
+    interrupted: int
 
     @property
     def counted_from(self) -> int:
@@ -106,7 +138,37 @@ def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
             row["memory"][state] = round(profile.memory_idle * k.KIB_PER_GIB)
         for state in (k.DISCONNECTED, k.RETURNING_DISC):
             row["memory"][state] = round(profile.memory_disconnected * k.KIB_PER_GIB)
+        row["gpu"][k.LOGGING_ON :] = round(profile.gpu_gib * k.KIB_PER_GIB)
+        row["ops"][k.ACTIVE] = round(profile.disk_ops * k.MICRO)
+        row["network"][k.ACTIVE] = round(profile.display.network_mbit * k.MICRO)
     return rows
+
+
+def _bound(load_limit: float, limit: float | None, unit: int) -> float:
+    return np.inf if limit is None else load_limit * limit * unit
+
+
+def _burst(size: Size) -> dict[str, float]:
+    if size.burst is None:
+        return {}
+    credit = 3600 * k.MICRO
+    return {
+        "bursts": 1,
+        "baseline": size.burst.baseline * size.vcpu * k.MICRO,
+        "credits_first": size.burst.first * credit,
+        "credits_most": size.burst.most * credit,
+    }
+
+
+def _drill(drill: Drill | None) -> dict[str, float]:
+    if drill is None:
+        return {"drill_at": -1, "drill_until": -1}
+    return {
+        "drill_at": drill.at,
+        "drill_until": drill.at + drill.seconds,
+        "drill_zone": -1 if drill.zone is None else drill.zone,
+        "drill_hosts": drill.hosts,
+    }
 
 
 def _timeout(seconds: int | None) -> int:
@@ -117,7 +179,23 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
     """The world's scalar settings by name."""
     pool, size = setting.pool, setting.size
     return {
-        "hosts": pool.standing,
+        "hosts": pool.hosts,
+        "standing": pool.standing,
+        "throwaway": int(pool.throwaway),
+        "reset": pool.reset_seconds,
+        "parallel": pool.parallel_starts or 0,
+        "counts_from": COUNTS_FROM.index(pool.counts_from),
+        "settle": pool.settle_seconds,
+        "booted_share": pool.booted_share,
+        "wide": int(setting.wide),
+        "zones": max(setting.zones, 1),
+        "limited_life": int(pool.first_date is not None or pool.last_date is not None),
+        "load_limit": pool.load_limit,
+        "gpu_bound": _bound(pool.load_limit, size.gpu_gib, k.KIB_PER_GIB),
+        "ops_bound": _bound(pool.load_limit, size.disk_ops, k.MICRO),
+        "network_bound": _bound(pool.load_limit, size.network_mbit, k.MICRO),
+        **_burst(size),
+        **_drill(setting.drill),
         "limit": pool.session_limit,
         "per_host": 1.0 / pool.session_limit,
         "patience": _timeout(pool.patience_seconds),
@@ -134,7 +212,6 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "bill_step": size.billing_step_seconds,
         "bill_minimum": size.billing_minimum_seconds,
         "cpu_capacity": size.vcpu * k.MICRO,
-        "cpu_bound": pool.load_limit * size.vcpu * k.MICRO,
         "tolerance_z2": float(ndtri(1.0 - pool.load_tolerance)) ** 2,
         "memory_bound": pool.load_limit * size.memory_gib * k.KIB_PER_GIB,
         "dedicated": int(pool.kind == "dedicated"),
@@ -145,14 +222,14 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
 def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """The host of every person and the owner of every host, -1 where there is none."""
     homes = np.full(people, -1, dtype=np.int32)
-    owners = np.full(max(setting.pool.standing, 1), -1, dtype=np.int32)
+    owners = np.full(max(setting.pool.hosts, 1), -1, dtype=np.int32)
     for person, host in setting.homes:
         if person < people:
             homes[person], owners[host] = host, person
     return homes, owners
 
 
-def _edge_rows(schedule: Schedule, horizon: Horizon) -> NDArray[np.void]:
+def _edge_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
     """Band edges in seconds of the horizon, with a last one that is never reached."""
     edges = band_edges(schedule, horizon)
     rows = np.zeros(len(edges) + 1, dtype=EDGE)
@@ -164,6 +241,7 @@ def _edge_rows(schedule: Schedule, horizon: Horizon) -> NDArray[np.void]:
         row["ceiling"] = band.fill_ceiling
         row["fill"] = band.rule == "fill"
         row["release"] = RELEASE_CODES[band.release]
+        row["exists"] = pool.exists_on(edge.day)
     rows[-1]["time"] = k.FAR
     return rows
 
@@ -193,7 +271,7 @@ def _aligned(count: int, dtype: np.dtype[np.void]) -> NDArray[np.void]:
 
 
 def _host_rows(pool: Pool) -> NDArray[np.void]:
-    rows = _aligned(max(pool.standing, 1), HOST)
+    rows = _aligned(max(pool.hosts, 1), HOST)
     rows["cpu"] = round(pool.base_vcpu * k.MICRO)
     rows["memory"] = round(pool.base_gib * k.KIB_PER_GIB)
     for name in ("logon_head", "logon_tail", "next_logon"):
@@ -202,8 +280,16 @@ def _host_rows(pool: Pool) -> NDArray[np.void]:
 
 
 def _power_rows(pool: Pool) -> NDArray[np.void]:
-    rows = np.zeros(max(pool.standing, 1), dtype=POWER)
-    rows["due"] = -1
+    rows = np.zeros(max(pool.hosts, 1), dtype=POWER)
+    rows["due"] = rows["mark"] = -1
+    return rows
+
+
+def _wide_rows(setting: Setting) -> NDArray[np.void]:
+    """A row per host where a run looks at more than CPU and memory."""
+    used = setting.wide or setting.size.burst is not None
+    rows = np.zeros(max(setting.pool.hosts, 1) if used else 1, dtype=WIDE)
+    rows["dry"] = -1
     return rows
 
 
@@ -220,11 +306,11 @@ class _World:
         room: _Room,
     ) -> None:
         pool = setting.pool
-        hosts, limit = pool.standing, pool.session_limit
+        hosts, limit = pool.hosts, pool.session_limit
         in_set, in_summary, in_levels = room_words(hosts, limit)
         self.bin_count = -(-(horizon.end - horizon.start) // BIN_SECONDS)
         log = room.log if record else 1
-        edges = _edge_rows(setting.schedule, horizon)
+        edges = _edge_rows(setting.schedule, horizon, pool)
         profiles = _profile_rows(setting.profiles)
         homes, owners = _homes(setting, max(spells.people, 1))
         self.tables: dict[str, NDArray[Any]] = {
@@ -248,9 +334,14 @@ class _World:
             "set_at": np.zeros(limit * in_set, dtype=np.uint64),
             "summary_at": np.zeros(limit * in_summary, dtype=np.uint64),
             "levels_at": np.zeros(in_levels, dtype=np.uint64),
-            "draw_at": draws.host_start_seconds(
-                seed, room.ordinals, hosts, pool.start_mean_seconds, pool.start_cv
+            "draw_at": draws.host_seconds(
+                seed, "host start", room.ordinals, hosts, pool.start_mean_seconds, pool.start_cv
             ),
+            "create_at": self._creations(pool, seed, room.ordinals),
+            "wide_at": _wide_rows(setting),
+            "starts_at": np.zeros(_STARTS_ROOM * max(hosts, 1), dtype=np.int32),
+            "group_at": np.ascontiguousarray(spells.group),
+            "behind_at": np.array(setting.behind or (False,), dtype=np.int8),
             "state_at": np.zeros(max(hosts, 1), dtype=np.int64),
             "sessions_at": np.zeros(max(hosts, 1), dtype=np.int64),
             "rows_at": np.empty(3 * (hosts + 1), dtype=np.int64),
@@ -269,6 +360,8 @@ class _World:
             "bins": self.bin_count + 1,
             "edges": len(edges),
             "ordinals": room.ordinals,
+            "groups": max(len(setting.behind), 1),
+            "starts_room": _STARTS_ROOM * max(hosts, 1),
             "heap_room": room.heap,
             "actions_room": log,
             "lanes_room": log,
@@ -280,6 +373,16 @@ class _World:
         values["level_at"] = self.world.ctypes.data + _LEVEL_OFFSET
         for name, value in values.items():
             self.world[name] = value
+
+    @staticmethod
+    def _creations(pool: Pool, seed: int, ordinals: int) -> NDArray[np.int32]:
+        """Times of creations; pools whose hosts all stand have none."""
+        if pool.surge == 0 and not pool.throwaway:
+            return np.zeros(1, dtype=np.int32)
+        return draws.host_seconds(
+            seed, "host creation", ordinals, pool.hosts, pool.create_mean_seconds, pool.create_cv,
+            pool.script_seconds,
+        )  # fmt: skip
 
     def go(self) -> int:
         """Run; returns what the run was short of, 0 where it went through."""
@@ -299,8 +402,8 @@ def run(
     the actions with their causes and the lanes of all hosts are kept. Same arguments, same
     result, bit for bit. Raises nothing: what a plan may hold has been checked at its edge.
     """
-    room = _Room(log=4 * len(spells) + 16 * setting.pool.standing + 4096)
-    room.heap = max(room.heap, 2 * spells.people + 4 * setting.pool.standing)
+    room = _Room(log=4 * len(spells) + 16 * setting.pool.hosts + 4096)
+    room.heap = max(room.heap, 2 * spells.people + 4 * setting.pool.hosts)
     for _ in range(_MOST_REPEATS):
         world = _World(setting, horizon, spells, seed, record, room)
         short = world.go()
@@ -320,4 +423,5 @@ def run(
         slot_seconds=world.count("slot_seconds"),
         ended_sessions=world.count("ended"),
         events=world.count("events"),
+        interrupted=world.count("interrupted"),
     )

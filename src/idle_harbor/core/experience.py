@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from idle_harbor.core.engine import Run
 from idle_harbor.core.kernel.codes import (
     L_ALL,
+    L_BEHIND,
     L_STRAINED,
     L_WORKING,
     OUT_CONNECTED,
@@ -44,12 +45,15 @@ class Waits:
 
 @dataclass(frozen=True, slots=True)
 class Sessions:
-    """Sessions in every state: time-average and peak, and shares from 0 to 1."""
+    """Sessions in every state: time-average and peak, shares from 0 to 1, and how many times a
+    host failed under somebody."""
 
     mean: float
     peak: float
     strained_share: float
+    behind_share: float
     comfort: float
+    interrupted: int
 
 
 def nearest_rank(ordered: NDArray[np.float64], share: float) -> float | None:
@@ -112,18 +116,22 @@ def _working_and_waited(run: Run) -> tuple[float, float]:
 def sessions_of(run: Run) -> Sessions:
     """Sessions, strain and comfort over the counted horizon.
 
-    The strained share is taken of connected active session time. Comfort is 1 − (time waited +
-    time strained) / working time; a refused spell counts wholly as waited.
+    The strained share, and that behind a slow line but not strained, are taken of connected
+    active session time. Comfort is 1 − (time waited + strained + behind a slow line) / working
+    time; a refused spell counts wholly as waited.
     """
     seconds = run.horizon.end - run.horizon.counted
     peaks = run.counted_peaks()
     strained, working = run.total(L_STRAINED), run.total(L_WORKING)
+    behind = run.total(L_BEHIND)
     work, waited = _working_and_waited(run)
     return Sessions(
         mean=run.total(L_ALL) / seconds,
         peak=float(peaks[:, L_ALL].max()) if len(peaks) else 0.0,
         strained_share=strained / working if working else 0.0,
-        comfort=max(1.0 - (waited + strained) / work, 0.0) if work else 1.0,
+        behind_share=behind / working if working else 0.0,
+        comfort=max(1.0 - (waited + strained + behind) / work, 0.0) if work else 1.0,
+        interrupted=run.interrupted,
     )
 
 

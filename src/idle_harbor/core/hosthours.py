@@ -15,7 +15,8 @@ class HostHours:
 
     With L the session limit: ``in_use`` ∫ ceil(active / L) · ``lingering`` ∫ ceil(all / L) less
     that · ``fragmentation`` what scattered sessions occupy beyond it · ``readiness`` hosts that
-    stood ready empty · ``transit`` starting and stopping · ``rounding`` billing steps.
+    stood ready empty or were cleaned · ``transit`` starting and stopping · ``rounding`` billing
+    steps.
     """
 
     in_use: float
@@ -42,7 +43,7 @@ def host_hours_of(run: Run, ideal_host_seconds: float) -> HostHours:
     in_use = run.total(k.L_LEAST_ACTIVE)
     all_sessions = run.total(k.L_LEAST_ALL)
     occupied = run.total(k.L_OCCUPIED)
-    taking = run.total(k.L_READY) + run.total(k.L_DRAINING)
+    taking = run.total(k.L_READY) + run.total(k.L_DRAINING) + run.total(k.L_RESETTING)
     transit = run.total(k.L_STARTING) + run.total(k.L_STOPPING)
     return HostHours(
         in_use=in_use / HOUR,

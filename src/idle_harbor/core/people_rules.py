@@ -226,17 +226,11 @@ def _assigned(plan: Plan) -> Iterator[Fault]:
     people = {g.id: g.demand.people for g in plan.groups if isinstance(g.demand, Headcount)}
     for p, pool in enumerate(plan.pools):
         base = f"/pools/{p}"
-        if pool.kind == "shared":
+        if pool.kind != "dedicated":
             if pool.assigned:
-                yield Fault(f"{base}/assigned", "hosts of a shared pool are nobody's",
+                yield Fault(f"{base}/assigned", f"hosts of a {pool.kind} pool are nobody's",
                             "make the pool dedicated, or empty the list")  # fmt: skip
             continue
-        if pool.session_limit != 1:
-            yield Fault(
-                f"{base}/session_limit",
-                f"a host of the dedicated pool '{pool.id}' may hold {pool.session_limit} sessions",
-                "set the session limit to 1: such a host is one person's",
-            )
         hosts = [str(each.host) for each in pool.assigned]
         persons = [f"{each.group} {each.person}" for each in pool.assigned]
         yield from repeated(f"{base}/assigned", hosts, "host", "host")

@@ -45,7 +45,7 @@ def series_of(case: Case, result: Week) -> dict[str, NDArray[np.float64]]:
     bins = run.counted_bins() / BIN_SECONDS
     first = run.counted_from // BIN_SECONDS
     taking = bins[:, k.L_READY]
-    powered = taking + bins[:, k.L_DRAINING] + bins[:, k.L_STARTING] + bins[:, k.L_STOPPING]
+    powered = bins[:, k.POWERED_LEVELS].sum(axis=1)
     return {
         "active": bins[:, k.L_ACTIVE],
         "idle": bins[:, k.L_IDLE],
@@ -69,7 +69,7 @@ def days_of(case: Case, result: Week) -> list[Day]:
         end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
         rows = slice((start - horizon.start) // BIN_SECONDS, (end - horizon.start) // BIN_SECONDS)
         bins, peaks = run.bins[rows], run.peaks[rows]
-        powered = bins[:, (k.L_READY, k.L_DRAINING, k.L_STARTING, k.L_STOPPING)].sum()
+        powered = bins[:, k.POWERED_LEVELS].sum()
         unused = powered - bins[:, k.L_OCCUPIED].sum()
         days.append(
             Day(

@@ -8,8 +8,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
-from decimal import Decimal
 from typing import Literal
+
+from idle_harbor.core.plan_hosts import NO_PRICES as NO_PRICES
+from idle_harbor.core.plan_hosts import Assigned as Assigned
+from idle_harbor.core.plan_hosts import Attached as Attached
+from idle_harbor.core.plan_hosts import Burst as Burst
+from idle_harbor.core.plan_hosts import Committed as Committed
+from idle_harbor.core.plan_hosts import Disk as Disk
+from idle_harbor.core.plan_hosts import Free as Free
+from idle_harbor.core.plan_hosts import Image as Image
+from idle_harbor.core.plan_hosts import Licence as Licence
+from idle_harbor.core.plan_hosts import Line as Line
+from idle_harbor.core.plan_hosts import Machine as Machine
+from idle_harbor.core.plan_hosts import Offer as Offer
+from idle_harbor.core.plan_hosts import Place as Place
+from idle_harbor.core.plan_hosts import Pool as Pool
+from idle_harbor.core.plan_hosts import Prices as Prices
+from idle_harbor.core.plan_hosts import Size as Size
 
 Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
@@ -18,11 +34,9 @@ Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]
 SessionKind = Literal["exponential", "lognormal", "fixed"]
 Use = Literal["desktop", "apps"]
+Quality = Literal["lean", "standard", "fine"]
+QUALITIES: tuple[Quality, ...] = ("lean", "standard", "fine")
 _DAY = 86_400
-
-PoolKind = Literal["shared", "dedicated"]
-Assign = Literal["at first logon", "by list"]
-Together = Literal["one session", "two sessions"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -32,6 +46,7 @@ class Promise:
     wait_p95_seconds: int
     refused_share: float
     strained_share: float
+    round_trip_ms: float = 100.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -53,16 +68,50 @@ class Holidays:
 
 @dataclass(frozen=True, slots=True)
 class Site:
-    """A place where people work, with its IANA time zone and its holidays."""
+    """Where people work: its IANA time zone, its holidays, and the display protocols that its
+    devices know (none named: any)."""
 
     id: str
     time_zone: str
     holidays: Holidays = Holidays(None, None, ())
+    display: tuple[str, ...] = ()
+
+
+@dataclass(frozen=True, slots=True)
+class Display:
+    """Screens of one session: how many, megapixels of each, Mbit/s per megapixel by quality.
+
+    Showing them costs ``vcpu_per_mbit`` of the host's CPU beside the network.
+    """
+
+    monitors: int = 1
+    megapixels: float = 2.1
+    quality: Quality = "standard"
+    mbit: tuple[float, float, float] = (0.4, 0.8, 2.0)
+    vcpu_per_mbit: float = 0.0
+
+    @property
+    def network_mbit(self) -> float:
+        """Mbit/s of one active session."""
+        return self.monitors * self.megapixels * self.mbit[QUALITIES.index(self.quality)]
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """What a profile was measured from, and the standard errors of its means (vCPU, GiB)."""
+
+    sessions: int
+    cpu_error: float
+    memory_error: float
+    source: str
 
 
 @dataclass(frozen=True, slots=True)
 class Profile:
-    """What one session draws: vCPU, GiB by state, and what its logon costs."""
+    """What one session draws: vCPU, GiB by state, what its logon costs, and its other draws.
+
+    ``disk_ops`` a second while active, ``gpu_gib`` of GPU memory in every state.
+    """
 
     id: str
     cpu_mean: float
@@ -73,6 +122,10 @@ class Profile:
     memory_disconnected: float
     logon_seconds: float
     logon_vcpu: float
+    disk_ops: float = 0.0
+    gpu_gib: float = 0.0
+    display: Display = Display()
+    measured: Measured | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -193,7 +246,10 @@ class Growth:
 
 @dataclass(frozen=True, slots=True)
 class Group:
-    """People with the same pattern of work and the same workload profile."""
+    """People with the same pattern of work and the same workload profile.
+
+    ``data_areas`` are the legal areas in which their data may be kept; none named: anywhere.
+    """
 
     id: str
     site: str
@@ -201,6 +257,7 @@ class Group:
     demand: Headcount | DropIn
     works_holidays: bool = False
     growth: Growth | None = None
+    data_areas: tuple[str, ...] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -262,78 +319,6 @@ class Entitlement:
 
 
 @dataclass(frozen=True, slots=True)
-class Image:
-    """A host image with the inventory of its apps."""
-
-    id: str
-    apps: tuple[str, ...]
-
-
-@dataclass(frozen=True, slots=True)
-class Size:
-    """A host size and its hourly price; billing in steps of seconds with a least run."""
-
-    id: str
-    vcpu: float
-    memory_gib: float
-    hourly: Decimal
-    source: str
-    billing_step_seconds: int
-    billing_minimum_seconds: int
-
-
-@dataclass(frozen=True, slots=True)
-class Disk:
-    """A host disk with monthly prices while its host is on and while it is off."""
-
-    id: str
-    monthly_on: Decimal
-    monthly_off: Decimal
-    source: str
-
-
-@dataclass(frozen=True, slots=True)
-class Assigned:
-    """A person (1 = the group's first) whose host in a dedicated pool is this one (1 = first)."""
-
-    group: str
-    person: int
-    host: int
-
-
-@dataclass(frozen=True, slots=True)
-class Pool:
-    """A pool of session hosts and its session policy.
-
-    Of a dedicated pool every host is one person's: by list, or taken at their first logon.
-    """
-
-    id: str
-    time_zone: str
-    size: str
-    disk: str | None
-    standing: int
-    session_limit: int
-    schedule: str
-    start_mean_seconds: float
-    start_cv: float
-    stop_seconds: int
-    patience_seconds: int | None
-    idle_timeout: int | None
-    disconnected_timeout: int | None
-    reconnect_seconds: int
-    load_limit: float
-    load_tolerance: float
-    base_vcpu: float
-    base_gib: float
-    image: str | None = None
-    desktop_and_apps: Together = "one session"
-    kind: PoolKind = "shared"
-    assign: Assign = "at first logon"
-    assigned: tuple[Assigned, ...] = ()
-
-
-@dataclass(frozen=True, slots=True)
 class Band:
     """A stretch of the day from a local clock time (seconds of the day) with one set of rules."""
 
@@ -382,3 +367,5 @@ class Plan:
     events: tuple[Event, ...] = ()
     overlaps: tuple[Overlap, ...] = ()
     images: tuple[Image, ...] = ()
+    places: tuple[Place, ...] = ()
+    prices: Prices = NO_PRICES

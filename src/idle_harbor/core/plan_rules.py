@@ -7,7 +7,8 @@ from collections.abc import Iterator
 from idle_harbor.core.calendar import zone_exists
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.people_rules import people_faults
-from idle_harbor.core.plan import WEEKDAYS, Plan, Schedule
+from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
+from idle_harbor.core.pool_rules import pool_faults
 from idle_harbor.core.rule_words import clock, missing, repeated
 
 #: Bands begin at whole steps of five minutes.
@@ -23,11 +24,14 @@ def faults_of(plan: Plan) -> list[Fault]:
         *people_faults(plan),
         *_schedules(plan),
         *_floors(plan),
+        *pool_faults(plan),
     ]
 
 
 def _duplicates(plan: Plan) -> Iterator[Fault]:
-    lists = ("sites", "profiles", "groups", "sizes", "disks", "pools", "schedules", "images")
+    lists = (
+        "sites", "profiles", "groups", "sizes", "disks", "pools", "schedules", "images", "places",
+    )  # fmt: skip
     for name in lists:
         yield from repeated(f"/{name}", [item.id for item in getattr(plan, name)])
 
@@ -98,6 +102,12 @@ def _weekdays(pointer: str, schedule: Schedule) -> Iterator[Fault]:
             yield Fault(pointer, f"{name} is in {where}", f"put {name} in exactly one day type")
 
 
+def _told(pool: Pool) -> str:
+    if pool.surge == 0:
+        return f"{pool.standing} hosts"
+    return f"{pool.hosts} hosts ({pool.standing} standing, {pool.surge} surge)"
+
+
 def _floors(plan: Plan) -> Iterator[Fault]:
     indexes = {schedule.id: k for k, schedule in enumerate(plan.schedules)}
     for pool in plan.pools:
@@ -107,14 +117,14 @@ def _floors(plan: Plan) -> Iterator[Fault]:
         for d, day_type in enumerate(plan.schedules[at].day_types):
             for b, band in enumerate(day_type.bands):
                 base = f"/schedules/{at}/day_types/{d}/bands/{b}"
-                if band.floor > pool.standing:
+                if band.floor > pool.hosts:
                     yield Fault(
                         f"{base}/floor",
-                        f"floor {band.floor} is more than the {pool.standing} hosts that pool "
+                        f"floor {band.floor} is more than the {_told(pool)} that pool "
                         f"'{pool.id}' can have",
                         "lower the floor or add standing hosts",
                     )
-                slots = pool.standing * pool.session_limit
+                slots = pool.hosts * pool.session_limit
                 if band.headroom > slots:
                     yield Fault(
                         f"{base}/headroom",

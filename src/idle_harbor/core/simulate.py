@@ -4,22 +4,31 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Sequence
 from concurrent.futures import ThreadPoolExecutor
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from datetime import date
 from decimal import Decimal
 from functools import lru_cache
 
-from idle_harbor.core.calendar import Horizon, horizon_for, warm_days_for, week_start
-from idle_harbor.core.cost import CostLine, Usage, monthly_ledger, total_of
+from idle_harbor.core.calendar import HOUR, Horizon, horizon_for, warm_days_for, week_start
+from idle_harbor.core.cost import CostLine, Priced, Usage, monthly_ledger, total_of
 from idle_harbor.core.crowd import MOST_SPELLS
 from idle_harbor.core.demand import PoolDemand, Spells, demand_of, homes_of, pool_spells
-from idle_harbor.core.engine import Run, Setting, run
+from idle_harbor.core.engine import Drill, Run, Setting, run
 from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
 from idle_harbor.core.experience import Sessions, Waits, sessions_of, waits_of
+from idle_harbor.core.footprint import Footprint, footprint_of
 from idle_harbor.core.hosthours import HostHours, host_hours_of
 from idle_harbor.core.ideal import IdealLine, ideal_line
 from idle_harbor.core.intervals import Estimate, estimate
-from idle_harbor.core.plan import Disk, Plan, Pool, Profile
+from idle_harbor.core.plan import Plan, Pool, Profile
+from idle_harbor.core.workload import (
+    behind_slow_lines,
+    image_of,
+    profiles_on,
+    size_of,
+    tuned_pool,
+    zones_of,
+)
 
 DAYS = 7
 #: Two cores: more threads would only wait for each other.
@@ -31,7 +40,7 @@ class Case:
     """One pool of a plan, resolved: everything a week of it needs."""
 
     setting: Setting
-    disk: Disk | None
+    priced: Priced
     demand: PoolDemand
     horizon: Horizon
 
@@ -46,6 +55,7 @@ class Week:
     waits: Waits
     sessions: Sessions
     hours: HostHours
+    footprint: Footprint
     ledger: list[CostLine]
 
     @property
@@ -72,24 +82,39 @@ def find_pool(plan: Plan, pool_id: str) -> Pool:
     raise UnknownNameError("pool", pool_id, [pool.id for pool in plan.pools])
 
 
-def case_of(plan: Plan, pool_id: str, *, first: date | None = None, days: int = DAYS) -> Case:
+def case_of(
+    plan: Plan,
+    pool_id: str,
+    *,
+    first: date | None = None,
+    days: int = DAYS,
+    drill: Drill | None = None,
+) -> Case:
     """Resolve a pool of a checked plan over ``days`` local days from ``first`` on.
 
-    Without ``first`` they begin on the Monday of the plan's ``week_of``.
+    Without ``first`` they begin on the Monday of the plan's ``week_of``. With a ``drill`` (its
+    second counted from the first of those days) hosts fail for a time.
     """
     pool = find_pool(plan, pool_id)
     begin = first or week_start(plan.week_of)
     horizon = horizon_for(pool.time_zone, begin, days, warm_days_for(pool))
     demand = demand_of(plan, pool_id)
+    size = size_of(plan, pool)
+    if drill is not None:
+        drill = replace(drill, at=drill.at + horizon.counted - horizon.start)
     setting = Setting(
         homes=homes_of(demand, horizon, pool.assigned),
-        pool=pool,
+        pool=tuned_pool(pool, image_of(plan, pool)),
         schedule=next(s for s in plan.schedules if s.id == pool.schedule),
-        size=next(s for s in plan.sizes if s.id == pool.size),
-        profiles=plan.profiles,
+        size=size,
+        profiles=profiles_on(plan, pool),
+        behind=behind_slow_lines(plan, pool),
+        zones=max(len(zones_of(plan, pool)), 1),
+        measures_network=plan.prices.egress_gib > 0,
+        drill=drill,
     )
     disk = next((d for d in plan.disks if d.id == pool.disk), None)
-    return Case(setting, disk, demand, horizon)
+    return Case(setting, Priced(pool, size, disk, plan.prices), demand, horizon)
 
 
 def check_amount(case: Case, seeds: int) -> None:
@@ -140,6 +165,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
     done = run(setting, horizon, spells, seed, record=record)
     hours = host_hours_of(done, ideal.counted(horizon))
+    footprint = footprint_of(done)
     return Week(
         seed=seed,
         run=done,
@@ -147,16 +173,22 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         waits=waits_of(done),
         sessions=sessions_of(done),
         hours=hours,
-        ledger=_ledger(case, hours),
+        footprint=footprint,
+        ledger=_ledger(case, hours, footprint),
     )
 
 
-def _ledger(case: Case, hours: HostHours) -> list[CostLine]:
-    pool, horizon = case.setting.pool, case.horizon
-    whole = pool.standing * (horizon.end - horizon.counted) / 3600.0
-    share = min(hours.powered / whole, 1.0) if whole else 0.0
-    usage = Usage(horizon.days, hours.billed, share)
-    return monthly_ledger(pool, case.setting.size, case.disk, usage)
+def _ledger(case: Case, hours: HostHours, footprint: Footprint) -> list[CostLine]:
+    horizon = case.horizon
+    usage = Usage(
+        days=horizon.days,
+        hours=(horizon.end - horizon.counted) / HOUR,
+        billed=hours.billed,
+        powered=hours.powered,
+        named=case.demand.headcount,
+        footprint=footprint,
+    )
+    return monthly_ledger(case.priced, usage)
 
 
 def weeks(
@@ -196,6 +228,9 @@ def _values(result: Week) -> Iterable[tuple[str, float | None]]:
     yield "sessions_mean", sessions.mean
     yield "sessions_peak", sessions.peak
     yield "strained_share", sessions.strained_share
+    yield "behind_share", sessions.behind_share
+    yield "interrupted", sessions.interrupted
+    yield "hours_baseline", result.footprint.baseline_hours
     yield "comfort", sessions.comfort
     yield "hours_in_use", hours.in_use
     yield "hours_lingering", hours.lingering
@@ -214,6 +249,14 @@ def _values(result: Week) -> Iterable[tuple[str, float | None]]:
 _WAITS = ("wait_mean", "wait_p50", "wait_p95", "wait_p99")
 
 
+def _means(parts: Sequence[HostHours] | Sequence[Footprint]) -> dict[str, float]:
+    """The mean of every field over the weeks."""
+    return {
+        field.name: sum(getattr(part, field.name) for part in parts) / len(parts)
+        for field in fields(parts[0])
+    }
+
+
 def figures_of(case: Case, results: Sequence[Week]) -> Figures:
     """Means and intervals over the weeks; the ledger is that of the mean quantities."""
     columns: dict[str, list[float | None]] = {}
@@ -227,10 +270,8 @@ def figures_of(case: Case, results: Sequence[Week]) -> Figures:
     for name in _WAITS:
         columns.setdefault(name, [])
     count = len(results)
-    mean_hours = HostHours(
-        *(sum(getattr(r.hours, part) for r in results) / count for part in HostHours.__slots__)
-    )
-    ledger = _ledger(case, mean_hours)
+    hours = HostHours(**_means([r.hours for r in results]))
+    ledger = _ledger(case, hours, Footprint(**_means([r.footprint for r in results])))
     estimates = {name: estimate(values) for name, values in columns.items()}
     return Figures(count, estimates, ledger, total_of(ledger))
 

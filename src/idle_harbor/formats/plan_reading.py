@@ -14,7 +14,16 @@ from idle_harbor.core import plan as core
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.fields import BY_PATH
 from idle_harbor.core.plan_rules import faults_of
+from idle_harbor.formats import people_document as people
 from idle_harbor.formats import plan_document as doc
+from idle_harbor.formats.hosts_reading import (
+    image_from,
+    place_from,
+    pool_from,
+    prices_from,
+    profile_from,
+    size_from,
+)
 
 #: A plan of this size is already far beyond any that a person could have written.
 MOST_BYTES = 8_000_000
@@ -104,6 +113,8 @@ def _shown(value: object) -> str:
 def _pattern_remedy(pattern: str) -> str:
     if ":" in pattern:
         return "give a clock time from 00:00 to 23:59"
+    if "x00" in pattern:
+        return "give a text without zero bytes"
     if "A-Z" in pattern:
         return "give three capital letters, such as EUR"
     return "use small letters, digits and hyphens, at most 63 of them"
@@ -113,23 +124,23 @@ def _clock(text: str) -> int:
     return int(text[:2]) * 3600 + int(text[3:]) * 60
 
 
-def _leaving(part: doc.LeavingPart) -> core.Leaving:
+def _leaving(part: people.LeavingPart) -> core.Leaving:
     return core.Leaving(part.sign_off, part.disconnect, part.walk_away)
 
 
-def _start(part: doc.StartPart | doc.ObservedStartPart) -> core.Spread:
-    if isinstance(part, doc.StartPart):
+def _start(part: people.StartPart | people.ObservedStartPart) -> core.Spread:
+    if isinstance(part, people.StartPart):
         return core.Normal(float(_clock(part.mean)), 60.0 * part.sd_minutes)
     return core.Histogram(_clock(part.from_), 60 * part.step_minutes, tuple(part.weights))
 
 
-def _length(part: doc.LengthPart | doc.ObservedLengthPart) -> core.Spread:
-    if isinstance(part, doc.LengthPart):
+def _length(part: people.LengthPart | people.ObservedLengthPart) -> core.Spread:
+    if isinstance(part, people.LengthPart):
         return core.Normal(60.0 * part.mean_minutes, 60.0 * part.sd_minutes)
     return core.Histogram(60 * part.from_minutes, 60 * part.step_minutes, tuple(part.weights))
 
 
-def _break(part: doc.BreakPart) -> core.Break:
+def _break(part: people.BreakPart) -> core.Break:
     after = part.after_minutes
     return core.Break(
         probability=part.probability,
@@ -142,7 +153,7 @@ def _break(part: doc.BreakPart) -> core.Break:
     )
 
 
-def _pattern(part: doc.PatternPart) -> core.Pattern:
+def _pattern(part: people.PatternPart) -> core.Pattern:
     return core.Pattern(
         id=part.id,
         share=part.share,
@@ -154,12 +165,12 @@ def _pattern(part: doc.PatternPart) -> core.Pattern:
     )
 
 
-def _rotation(part: doc.RotationPart | None) -> core.Rotation | None:
+def _rotation(part: people.RotationPart | None) -> core.Rotation | None:
     return None if part is None else core.Rotation(part.every_days, tuple(part.order), part.since)
 
 
-def _demand(part: doc.HeadcountPart | doc.DropInPart) -> core.Headcount | core.DropIn:
-    if isinstance(part, doc.HeadcountPart):
+def _demand(part: people.HeadcountPart | people.DropInPart) -> core.Headcount | core.DropIn:
+    if isinstance(part, people.HeadcountPart):
         patterns = tuple(_pattern(p) for p in part.patterns)
         return core.Headcount(part.people, patterns, _rotation(part.rotation), part.follows)
     quiet = [0.0] * 24
@@ -173,13 +184,18 @@ def _demand(part: doc.HeadcountPart | doc.DropInPart) -> core.Headcount | core.D
     )
 
 
-def _site(part: doc.SitePart) -> core.Site:
+def _site(part: people.SitePart) -> core.Site:
     resting = part.holidays
     own = tuple(core.OwnDay(each.day, each.name) for each in resting.own)
-    return core.Site(part.id, part.time_zone, core.Holidays(resting.country, resting.region, own))
+    return core.Site(
+        part.id,
+        part.time_zone,
+        core.Holidays(resting.country, resting.region, own),
+        tuple(part.display),
+    )
 
 
-def _group(part: doc.GroupPart) -> core.Group:
+def _group(part: people.GroupPart) -> core.Group:
     return core.Group(
         id=part.id,
         site=part.site,
@@ -187,67 +203,22 @@ def _group(part: doc.GroupPart) -> core.Group:
         demand=_demand(part.demand),
         works_holidays=part.works_holidays,
         growth=None if part.growth is None else core.Growth(**dict(part.growth)),
+        data_areas=tuple(part.data_areas),
     )
 
 
-def _event(part: doc.EventPart) -> core.Event:
+def _event(part: people.EventPart) -> core.Event:
     return core.Event(
         id=part.id,
         groups=tuple(part.groups),
         when=(
             core.Dates(part.when.from_, part.when.to)
-            if isinstance(part.when, doc.DatesPart)
+            if isinstance(part.when, people.DatesPart)
             else core.MonthWorkdays(part.when.from_, part.when.to)
         ),
         factor=part.factor,
         shift_minutes=part.shift_minutes,
         pattern=part.pattern,
-    )
-
-
-def _profile(part: doc.ProfilePart) -> core.Profile:
-    return core.Profile(
-        id=part.id,
-        cpu_mean=part.cpu.mean,
-        cpu_sd=part.cpu.sd,
-        cpu_idle=part.cpu.idle,
-        memory_active=part.memory_gib.active,
-        memory_idle=part.memory_gib.idle,
-        memory_disconnected=part.memory_gib.disconnected,
-        logon_seconds=part.logon.seconds,
-        logon_vcpu=part.logon.vcpu,
-    )
-
-
-def _timeout(value: Any) -> int | None:
-    return None if value == "never" else int(value)
-
-
-def _pool(part: doc.PoolPart) -> core.Pool:
-    return core.Pool(
-        id=part.id,
-        time_zone=part.time_zone,
-        size=part.size,
-        disk=part.disk,
-        standing=part.hosts.standing,
-        session_limit=part.session_limit,
-        schedule=part.schedule,
-        start_mean_seconds=part.start.mean_seconds,
-        start_cv=part.start.cv,
-        stop_seconds=part.stop_seconds,
-        patience_seconds=_timeout(part.patience_seconds),
-        idle_timeout=_timeout(part.idle_timeout),
-        disconnected_timeout=_timeout(part.disconnected_timeout),
-        reconnect_seconds=part.reconnect_seconds,
-        load_limit=part.load.limit,
-        load_tolerance=part.load.tolerance,
-        base_vcpu=part.load.base_vcpu,
-        base_gib=part.load.base_gib,
-        image=part.image,
-        desktop_and_apps=part.desktop_and_apps,
-        kind=part.kind,
-        assign=part.assign,
-        assigned=tuple(core.Assigned(**dict(each)) for each in part.assigned),
     )
 
 
@@ -284,19 +255,21 @@ def plan_from(document: doc.PlanDocument) -> core.Plan:
         week_of=document.week_of,
         promise=core.Promise(**dict(document.promise)),
         sites=tuple(_site(s) for s in document.sites),
-        profiles=tuple(_profile(p) for p in document.profiles),
+        profiles=tuple(profile_from(p) for p in document.profiles),
         groups=tuple(_group(g) for g in document.groups),
         entitlements=tuple(
             core.Entitlement(e.group, e.pool, e.as_, tuple(e.apps), e.use, e.profile)
             for e in document.entitlements
         ),
-        sizes=tuple(core.Size(**dict(size)) for size in document.sizes),
+        sizes=tuple(size_from(size) for size in document.sizes),
         disks=tuple(core.Disk(**dict(disk)) for disk in document.disks),
-        pools=tuple(_pool(p) for p in document.pools),
+        pools=tuple(pool_from(p) for p in document.pools),
         schedules=tuple(_schedule(s) for s in document.schedules),
         events=tuple(_event(e) for e in document.events),
         overlaps=tuple(core.Overlap(tuple(o.groups), o.people) for o in document.overlaps),
-        images=tuple(core.Image(i.id, tuple(i.apps)) for i in document.images),
+        images=tuple(image_from(i) for i in document.images),
+        places=tuple(place_from(p) for p in document.places),
+        prices=prices_from(document.prices),
     )
     faults = faults_of(plan)
     if faults:

@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from idle_harbor.formats.plan_document import DirectoryKey
+from idle_harbor.formats.document_base import DirectoryKey
 from idle_harbor.web.models import Model
 
 

@@ -8,7 +8,8 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field, model_validator
 
 from idle_harbor.core.calendar import MOST_DAYS
-from idle_harbor.formats.plan_document import PlanDocument, no_zero_bytes
+from idle_harbor.formats.document_base import no_zero_bytes
+from idle_harbor.formats.plan_document import PlanDocument
 
 
 class Model(BaseModel):

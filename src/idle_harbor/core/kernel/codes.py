@@ -14,16 +14,36 @@ NONE, WAITING, LOGGING_ON, ACTIVE, IDLE, DISCONNECTED, RETURNING_IDLE, RETURNING
 PERSON_STATES = 8
 
 # Hosts
-OFF, STARTING, READY, DRAINING, STOPPING = range(5)
-HOST_STATE_NAMES = ("off", "starting", "ready", "draining", "stopping")
+(OFF, STARTING, READY, DRAINING, STOPPING, CREATING, RESETTING, QUEUED, ABSENT, FAILED) = range(10)
+HOST_STATE_NAMES = (
+    "off",
+    "starting",
+    "ready",
+    "draining",
+    "stopping",
+    "creating",
+    "resetting",
+    "queued",
+    "absent",
+    "failed",
+)
+
+# Points of a host's start
+POWERED, BOOTED, REGISTERED, SETTLED = range(4)
 
 # Current levels: what is integrated over time and kept in five-minute bins. ``active`` counts
 # logons in progress, ``working`` does not; ``occupied`` counts hosts with a session; ``least_*``
 # are the fewest hosts that could hold the active, or all, sessions; ``all`` counts sessions.
+# ``queued`` counts hosts that wait to be started, ``behind`` people at work behind a slow line on
+# hosts that are not strained, ``network`` Mbit/s, ``spent`` hosts without CPU credits, and
+# ``standing`` and ``surge`` the hosts that exist.
 (L_ACTIVE, L_IDLE, L_DISCONNECTED, L_WAITING, L_READY, L_DRAINING, L_STARTING, L_STOPPING,
  L_ON_DRAINING, L_LOGONS, L_WORKING, L_STRAINED, L_OCCUPIED, L_LEAST_ACTIVE,
- L_LEAST_ALL, L_ALL) = range(16)  # fmt: skip
-LEVELS = 16
+ L_LEAST_ALL, L_ALL, L_CREATING, L_RESETTING, L_QUEUED, L_BEHIND, L_NETWORK, L_SPENT,
+ L_STANDING, L_SURGE) = range(24)  # fmt: skip
+LEVELS = 24
+#: Levels that count hosts on the bill.
+POWERED_LEVELS = (L_READY, L_DRAINING, L_RESETTING, L_STARTING, L_STOPPING)
 
 # ``short`` of a world: an array was too small, and the run must be repeated with a larger one
 SHORT_OF_DRAWS, SHORT_OF_HEAP, SHORT_OF_LOG = 1, 2, 4
@@ -48,6 +68,10 @@ class WaitCause(IntEnum):
     DRAINING = 4
     RUSH = 5
     NO_HOST = 6
+    RESETTING = 7
+    CREATING = 8
+    QUEUED = 9
+    FAILED = 10
 
 
 class Action(IntEnum):
@@ -57,6 +81,10 @@ class Action(IntEnum):
     UNDRAIN = 2
     DRAIN = 3
     STOP = 4
+    CREATE = 5
+    RESET = 6
+    FAIL = 7
+    REPAIR = 8
 
 
 class Cause(IntEnum):
@@ -70,3 +98,7 @@ class Cause(IntEnum):
     RELEASE = 5
     DRAINED = 6
     KNOCK = 7
+    ALWAYS = 8
+    DRILL = 9
+    LAST_DATE = 10
+    CLEANED = 11

@@ -18,6 +18,14 @@ from idle_harbor.core.kernel.codes import (
 )
 from idle_harbor.core.kernel.heap import heap_push
 from idle_harbor.core.kernel.record import log_lane
+from idle_harbor.core.kernel.wide import (
+    cpu_capacity,
+    credits_advance,
+    credits_predict,
+    tell_behind,
+    wide_beyond,
+    wide_change,
+)
 from idle_harbor.core.kernel.world import host_table, person_table, profile_table
 
 #: Seconds of work that count as none: far below what a second of any rate can do.
@@ -30,11 +38,14 @@ _LEVEL_OF = np.array([-1, -1, L_ACTIVE, L_ACTIVE, L_IDLE, L_DISCONNECTED, L_IDLE
 @compiled(inline=True)
 def _refresh_strain(w, host, t):
     """A host is strained while P(CPU wanted > bound) passes the tolerance (normal
-    approximation), or memory wanted passes its bound; every active session on it is then."""
+    approximation), or anything else passes its bound; every active session on it is then."""
     row = host_table(w.host_at, w.hosts)[host]
-    slack = w.cpu_bound - row.cpu
+    slack = w.load_limit * cpu_capacity(w, host) - row.cpu
     beyond = slack < 0.0 or slack * slack < w.tolerance_z2 * row.variance
     beyond |= row.memory > w.memory_bound
+    if w.wide != 0:
+        beyond |= wide_beyond(w, host)
+        tell_behind(w, host, beyond)
     before = row.strained
     after = row.active if beyond else np.int32(0)
     if before != after:
@@ -59,8 +70,9 @@ def _logons_predict(w, host, t):
     row = host_table(w.host_at, w.hosts)[host]
     people = person_table(w.person_at, w.people)
     rate = 1.0
-    if row.cpu > w.cpu_capacity:
-        rate = w.cpu_capacity / row.cpu
+    capacity = cpu_capacity(w, host)
+    if row.cpu > capacity:
+        rate = capacity / row.cpu
     row.rate = rate
     least = people[row.logon_tail].target
     due = t + np.int64(max(np.ceil((least - row.work - WORK_DUST) / rate), 0.0))
@@ -119,6 +131,16 @@ def logon_unlink(w, person, host):
 
 
 @compiled()
+def refresh_load(w, host, t):
+    """What the host's draw means from now on: credits, strain, when the next logon is done."""
+    if w.bursts != 0:
+        credits_predict(w, host, t)
+    _refresh_strain(w, host, t)
+    if host_table(w.host_at, w.hosts)[host].logons > 0:
+        _logons_predict(w, host, t)
+
+
+@compiled()
 def change_state(w, person, host, new, t):
     """Move a person's session to another state: its draw, the levels, strain, logon rate."""
     who = person_table(w.person_at, w.people)[person]
@@ -127,6 +149,10 @@ def change_state(w, person, host, new, t):
     old = who.state
     who.state = new
     logons_advance(w, host, t)
+    if w.bursts != 0:
+        credits_advance(w, host, t)
+    if w.wide != 0:
+        wide_change(w, person, host, old, new)
     row.cpu += draw.cpu[new] - draw.cpu[old]
     row.variance += draw.variance[new] - draw.variance[old]
     row.memory += draw.memory[new] - draw.memory[old]
@@ -147,6 +173,4 @@ def change_state(w, person, host, new, t):
     elif new == LOGGING_ON:
         row.logons += 1
         level[L_LOGONS] += 1.0
-    _refresh_strain(w, host, t)
-    if row.logons > 0:
-        _logons_predict(w, host, t)
+    refresh_load(w, host, t)

@@ -22,6 +22,7 @@ from idle_harbor.core.kernel.codes import (
     READY,
     WAITING,
 )
+from idle_harbor.core.kernel.drill import drill_begins, drill_ends, pool_begins, pool_ends
 from idle_harbor.core.kernel.heap import CLASS_MASK, CLASS_SHIFT, KEY_MASK, TIME_SHIFT, heap_drop
 from idle_harbor.core.kernel.homes import knock_again
 from idle_harbor.core.kernel.hosts import host_completes, open_horizon, tick
@@ -173,13 +174,38 @@ def _next_time(w, arrival, next_tick):
     if w.level[L_WAITING] > 0 and w.patience >= 0:
         asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
         t = min(t, np.int64(asked) + w.patience)
+    if w.limited_life != 0:
+        t = min(t, edge_table(w.edge_at, w.edges)[w.edge + 1].time)
+    if w.drill_at >= 0:
+        t = min(t, w.drill_at)
+    if w.drill_until >= 0:
+        t = min(t, w.drill_until)
     return t
+
+
+@compiled(inline=True)
+def _before_all_else(w, t):
+    """The band of the second; a drill that begins or ends; a pool that begins or ends."""
+    edges = edge_table(w.edge_at, w.edges)
+    while edges[w.edge + 1].time <= t:
+        w.edge += 1
+    exists = edges[w.edge].exists
+    if exists != w.exists:
+        if exists != 0:
+            pool_begins(w, t)
+        else:
+            pool_ends(w, t)
+    if t == w.drill_until:
+        w.drill_until = -1
+        drill_ends(w, t)
+    if t == w.drill_at:
+        w.drill_at = -1
+        drill_begins(w, t)
 
 
 @compiled(types.void(WORLD_TYPE))
 def run_loop(w):
     """Run a horizon from its start to its end; everything is left in the world's tables."""
-    edges = edge_table(w.edge_at, w.edges)
     open_horizon(w)
     arrival = np.int64(0)
     next_tick = w.tick if w.tick > 0 else np.int64(FAR)
@@ -188,8 +214,7 @@ def run_loop(w):
         if t >= w.end:
             break
         integrate(w, t)
-        while edges[w.edge + 1].time <= t:
-            w.edge += 1
+        _before_all_else(w, t)
         _pending(w, t)
         arrival = _arrivals(w, t, arrival)
         if w.level[L_WAITING] > 0 and w.patience > 0:

@@ -12,11 +12,15 @@ from idle_harbor.core.kernel.codes import (
     DRAINING,
     E_BACK,
     E_TIMER,
+    FAILED,
     IDLE,
+    L_CREATING,
     L_DRAINING,
     L_OCCUPIED,
     L_ON_DRAINING,
+    L_QUEUED,
     L_READY,
+    L_RESETTING,
     L_STARTING,
     L_WAITING,
     LOGGING_ON,
@@ -25,8 +29,10 @@ from idle_harbor.core.kernel.codes import (
     OFF,
     OUT_CONNECTED,
     OUT_LOST,
+    OUT_PENDING,
     OUT_RECONNECTED,
     OUT_REFUSED,
+    QUEUED,
     READY,
     RETURNING_DISC,
     RETURNING_IDLE,
@@ -37,6 +43,7 @@ from idle_harbor.core.kernel.codes import (
 )
 from idle_harbor.core.kernel.heap import heap_push
 from idle_harbor.core.kernel.homes import home_of, knock_on
+from idle_harbor.core.kernel.hosts import begin_reset
 from idle_harbor.core.kernel.load import (
     WORK_DUST,
     change_state,
@@ -64,6 +71,10 @@ _EXHAUSTED = int(WaitCause.EXHAUSTED)
 _DRAINING = int(WaitCause.DRAINING)
 _RUSH = int(WaitCause.RUSH)
 _NO_HOST = int(WaitCause.NO_HOST)
+_RESETTING = int(WaitCause.RESETTING)
+_CREATING = int(WaitCause.CREATING)
+_QUEUED = int(WaitCause.QUEUED)
+_FAILED = int(WaitCause.FAILED)
 
 
 @compiled(inline=True)
@@ -113,6 +124,8 @@ def _free_slot(w, host, t):
             room_remove(w, host, held)
         room_add(w, host, held - 1)
         w.serve = 1
+        if held == 1 and w.reset > 0:
+            begin_reset(w, host, t)
     elif state == DRAINING:
         w.level[L_ON_DRAINING] -= 1.0
     if held == 1:
@@ -139,7 +152,7 @@ def _connected(w, person, t):
     result = result_table(w.result_at, w.spells)[who.spell]
     waited = t - who.asked
     result.outcome = OUT_CONNECTED
-    result.wait = waited
+    result.wait = waited + who.waited
     seconds = profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds
     if result.cause == 0 and waited > np.int64(np.ceil(seconds - WORK_DUST)):
         result.cause = _RUSH
@@ -199,10 +212,16 @@ def refuse(w, person):
 def _wait_cause(w):
     """Why there is no room now: what a planner could change about it, nearest first."""
     level = w.level
+    if level[L_RESETTING] > 0:
+        return _RESETTING
     if level[L_STARTING] > 0:
-        return _STARTING
-    if level[L_READY] + level[L_DRAINING] < w.hosts:
+        return _QUEUED if level[L_QUEUED] > 0 else _STARTING
+    if level[L_CREATING] > 0:
+        return _CREATING
+    if level[L_READY] + level[L_DRAINING] + w.failed < w.hosts:
         return _NOT_ASKED
+    if w.failed > 0:
+        return _FAILED
     if level[L_DRAINING] > 0:
         return _DRAINING
     return _EXHAUSTED
@@ -215,6 +234,10 @@ def _home_cause(state):
         return _STARTING
     if state == OFF:
         return _NOT_ASKED
+    if state == QUEUED:
+        return _QUEUED
+    if state == FAILED:
+        return _FAILED
     return _DRAINING
 
 
@@ -229,7 +252,10 @@ def ask(w, index, t):
     who.profile = shorts(w.profile_of_at, w.spells)[index]
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t
+    who.waited = 0
     who.timer = NEVER
+    if w.wide != 0:
+        who.behind = bytes_(w.behind_at, w.groups)[shorts(w.group_at, w.spells)[index]]
     if bytes_(w.fixed_at, w.spells)[index] == 0:
         _set_timer(w, person, ints(w.end_at, w.spells)[index])
     host = np.int64(-1)
@@ -266,6 +292,23 @@ def ask(w, index, t):
 
 
 @compiled()
+def ask_again(w, person, t):
+    """A person whose host failed asks for another logon within the same spell.
+
+    What they had waited before counts on; a visit that is counted from its connection begins
+    anew. A return to a session that is lost becomes a logon.
+    """
+    who = person_table(w.person_at, w.people)[person]
+    index = np.int64(who.spell)
+    wait = np.int64(result_table(w.result_at, w.spells)[index].wait)
+    before = wait if wait >= 0 else t - who.asked + who.waited
+    w.interrupted += 1
+    result_table(w.result_at, w.spells)[index].outcome = OUT_PENDING
+    ask(w, index, t)
+    who.waited = before
+
+
+@compiled()
 def come_back(w, index, t):
     """A person with a session returns to it: same host, no new slot, some seconds later."""
     person = np.int64(ints(w.who_at, w.spells)[index])
@@ -276,6 +319,7 @@ def come_back(w, index, t):
     who.spell = index
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t
+    who.waited = 0
     who.back = t + w.reconnect
     _set_timer(w, person, ints(w.end_at, w.spells)[index])
     away = RETURNING_IDLE if who.state == IDLE else RETURNING_DISC

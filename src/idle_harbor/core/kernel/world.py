@@ -28,7 +28,9 @@ PERSON = np.dtype(
         # the work at which a logon is done, and the chain of logons in progress on one host
         ("target", "f8"), ("following", "i4"), ("before", "i4"),
         ("timer", "i4"), ("spell", "i4"), ("asked", "i4"), ("back", "i4"), ("slot", "i4"),
-        ("host", "i2"), ("profile", "i2"), ("state", "i1"), ("leaving", "i1"),
+        # seconds that this spell had waited when its host failed
+        ("waited", "i4"),
+        ("host", "i2"), ("profile", "i2"), ("state", "i1"), ("leaving", "i1"), ("behind", "i1"),
     ],
     align=True,
 )  # fmt: skip
@@ -44,12 +46,25 @@ HOST = np.dtype(
     ],
     align=True,
 )  # fmt: skip
-# What changes when a host starts or stops.
-POWER = np.dtype([("run_start", "i4"), ("ordinal", "i4"), ("due", "i4")], align=True)
+# What changes when a host starts or stops; ``pending`` until the policy counts it, ``mark`` is
+# the second at which it begins to, -1 while that is not known.
+POWER = np.dtype(
+    [("run_start", "i4"), ("ordinal", "i4"), ("creation", "i4"), ("due", "i4"), ("mark", "i4"),
+     ("pending", "i4")], align=True,
+)  # fmt: skip
+# What only some runs look at: draws beside CPU and memory, people behind slow lines (and as how
+# many they are counted), CPU credits at ``since`` and the second at which they will be spent.
+WIDE = np.dtype(
+    [("credits", "f8"), ("gpu", "i8"), ("ops", "i8"), ("network", "i8"), ("since", "i4"),
+     ("dry", "i4"), ("behind", "i4"), ("told", "i4"), ("spent", "i4"), ("live", "i4")],
+    align=True,
+)  # fmt: skip
 PROFILE = np.dtype(
     [
         ("cpu", "i8", (PERSON_STATES,)), ("variance", "i8", (PERSON_STATES,)),
-        ("memory", "i8", (PERSON_STATES,)), ("logon_seconds", "f8"),
+        ("memory", "i8", (PERSON_STATES,)), ("gpu", "i8", (PERSON_STATES,)),
+        ("ops", "i8", (PERSON_STATES,)), ("network", "i8", (PERSON_STATES,)),
+        ("logon_seconds", "f8"),
     ],
     align=True,
 )  # fmt: skip
@@ -57,7 +72,7 @@ BIN = np.dtype([("sum", "f8", (LEVELS,)), ("peak", "f8", (LEVELS,))], align=True
 BIN_BYTES = BIN.itemsize
 EDGE = np.dtype(
     [("time", "i8"), ("floor", "i8"), ("headroom", "i8"), ("fill", "i8"), ("release", "i8"),
-     ("ceiling", "f8")], align=True,
+     ("exists", "i8"), ("ceiling", "f8")], align=True,
 )  # fmt: skip
 ACTION = np.dtype([("time", "i4"), ("host", "i4"), ("action", "i4"), ("cause", "i4")], align=True)
 LANE = np.dtype(
@@ -68,26 +83,33 @@ LANE = np.dtype(
 _SETTINGS = (
     "hosts", "limit", "patience", "idle_timeout", "disconnected_timeout", "reconnect",
     "stop_seconds", "tick", "end", "counted", "bin_seconds", "record", "bill_step",
-    "bill_minimum", "spells", "profiles", "dedicated", "by_list",
+    "bill_minimum", "spells", "profiles", "dedicated", "by_list", "standing", "throwaway",
+    "reset", "parallel", "counts_from", "settle", "wide", "bursts", "zones", "drill_at",
+    "drill_until", "drill_zone", "drill_hosts",
 )  # fmt: skip
 _STATE = (
     "now", "bin", "bin_end", "bins", "queue_head", "queue_tail", "serve", "heap_size",
     "heap_room", "edge", "edges", "slot_seconds", "ended", "rounding", "actions_size",
     "actions_room", "lanes_size", "lanes_room", "events", "short", "set_words",
-    "summary_words", "level_words", "people", "ordinals",
+    "summary_words", "level_words", "people", "ordinals", "uncounted", "starts_head",
+    "starts_tail", "failed", "interrupted", "exists", "groups",
+    "starts_room", "limited_life",
 )  # fmt: skip
 _TABLES = (
     "start_at", "end_at", "who_at", "fixed_at", "leaving_at", "profile_of_at", "result_at",
     "level_at", "person_at", "host_at", "profile_at", "bin_at", "edge_at", "action_at",
     "lane_at", "heap_at", "queue_at", "set_at", "summary_at", "levels_at", "draw_at",
     "state_at", "sessions_at", "rows_at", "scratch_at",
-    "counts_at", "power_at", "home_at", "owner_at", "waits_at",
+    "counts_at", "power_at", "home_at", "owner_at", "waits_at", "wide_at", "create_at",
+    "starts_at", "group_at", "behind_at",
 )  # fmt: skip
 WORLD = np.dtype(
     [
         ("level", "f8", (LEVELS,)),
-        ("cpu_capacity", "f8"), ("cpu_bound", "f8"), ("tolerance_z2", "f8"),
-        ("memory_bound", "f8"), ("per_host", "f8"),
+        ("cpu_capacity", "f8"), ("tolerance_z2", "f8"),
+        ("memory_bound", "f8"), ("per_host", "f8"), ("booted_share", "f8"), ("gpu_bound", "f8"),
+        ("ops_bound", "f8"), ("network_bound", "f8"), ("baseline", "f8"), ("credits_first", "f8"),
+        ("credits_most", "f8"), ("load_limit", "f8"),
         *((name, "i8") for name in (*_SETTINGS, *_STATE, *_TABLES)),
     ],
     align=True,
@@ -124,6 +146,7 @@ result_table = _table(from_dtype(RESULT))
 person_table = _table(from_dtype(PERSON))
 host_table = _table(from_dtype(HOST))
 power_table = _table(from_dtype(POWER))
+wide_table = _table(from_dtype(WIDE))
 profile_table = _table(from_dtype(PROFILE))
 edge_table = _table(from_dtype(EDGE))
 action_table = _table(from_dtype(ACTION))
@@ -137,7 +160,7 @@ bytes_ = _table(types.int8)
 
 @intrinsic
 def accumulate(typingctx, level_at, bin_at, span):
-    """Add levels × span to a bin's sums and raise its peaks, sixteen numbers at a time.
+    """Add levels × span to a bin's sums and raise its peaks, all of a bin at a time.
 
     The compiler cannot know that the levels and the bin do not overlap, and would go one by one.
     """

@@ -1,0 +1,41 @@
+"""What a run puts on the bill besides powered hosts: what existed, went out, and was seen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+
+from idle_harbor.core.calendar import HOUR
+from idle_harbor.core.engine import Run
+from idle_harbor.core.kernel import codes as k
+
+_BITS_IN_GIB = 8 * 2**30
+
+
+@dataclass(frozen=True, slots=True)
+class Footprint:
+    """Over the counted horizon: host-hours that standing and surge hosts existed, GiB sent out to
+    people's screens, host-hours at the baseline of a burstable size, people seen, and sessions
+    at the peak."""
+
+    standing_hours: float
+    surge_hours: float
+    egress_gib: float
+    baseline_hours: float
+    people_seen: float
+    peak_sessions: float
+
+
+def footprint_of(run: Run) -> Footprint:
+    """The footprint of one run; network is counted where the run was asked to measure it."""
+    counted = run.spells.start >= run.counted_from
+    peaks = run.counted_peaks()[:, k.L_ALL]
+    return Footprint(
+        standing_hours=run.total(k.L_STANDING) / HOUR,
+        surge_hours=run.total(k.L_SURGE) / HOUR,
+        egress_gib=run.total(k.L_NETWORK) * k.MICRO / _BITS_IN_GIB,
+        baseline_hours=run.total(k.L_SPENT) / HOUR,
+        people_seen=float(len(np.unique(run.spells.person[counted]))),
+        peak_sessions=float(peaks.max(initial=0.0)),
+    )
