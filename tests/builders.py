@@ -13,7 +13,7 @@ import numpy as np
 from idle_harbor.core.calendar import Horizon
 from idle_harbor.core.demand import Spells, sorted_spells
 from idle_harbor.core.engine import Run, Setting, run
-from idle_harbor.core.kernel.codes import SIGN_OFF
+from idle_harbor.core.kernel.codes import HOST_STATE_NAMES, SIGN_OFF
 from idle_harbor.core.plan import Band, DayType, Pool, Profile, Schedule, Size
 
 DAY = 86_400
@@ -72,10 +72,24 @@ def go(
     seed: int = 1,
     warm_days: int = 0,
     homes: tuple[tuple[int, int], ...] = (),
+    **more: Any,
 ) -> Run:
-    """One recorded run."""
-    setting = Setting(over, rules or schedule(), size, (profile,), homes)
+    """One recorded run; ``more`` are further fields of the setting."""
+    setting = Setting(over, rules or schedule(), size, (profile,), homes, **more)
     return run(setting, horizon(seconds, warm_days=warm_days), given, seed, record=True)
+
+
+def states(result: Run, host: int) -> list[tuple[int, str]]:
+    """(time, state) of a host at each change of its state."""
+    lane = result.lanes[result.lanes["host"] == host]
+    found: list[tuple[int, str]] = []
+    for row in lane:
+        name = HOST_STATE_NAMES[row["state"]]
+        if found and found[-1][0] == row["time"]:
+            found.pop()
+        if not found or found[-1][1] != name:
+            found.append((int(row["time"]), name))
+    return found
 
 
 def outcomes(result: Run) -> list[tuple[int, int]]:

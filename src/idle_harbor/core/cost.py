@@ -17,7 +17,7 @@ _CENT = Decimal("0.01")
 
 @dataclass(frozen=True, slots=True)
 class Priced:
-    """What a pool is priced by: itself, its size at its place, its disk, what else a month holds."""
+    """What a pool is priced by: itself, its size at its place, its disk, and other prices."""
 
     pool: Pool
     size: Size

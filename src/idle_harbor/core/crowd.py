@@ -57,6 +57,14 @@ class Presence:
         began = np.searchsorted(self.begins, second, side="right")
         return int(began - np.searchsorted(self.ends, second, side="right"))
 
+    def first_with(self, most: int, begin: int) -> int:
+        """The first second of the bin that begins at ``begin`` at which so many are present."""
+        low, high = np.searchsorted(self.begins, [begin, begin + STEP], side="left")
+        for second in np.unique(np.concatenate(([begin], self.begins[low:high]))).tolist():
+            if self.at(second) == most:
+                return int(second)
+        return begin
+
 
 def presence_of(begins: Ints, ends: Ints, horizon: Horizon) -> Presence:
     """Presence of sorted beginnings and ends."""
@@ -108,22 +116,13 @@ class Crowd:
             return Peak(0, self.horizon.counted + first * STEP, {})
         chosen = first + int(np.argmax(highest))
         begin = self.horizon.counted - self.horizon.start + chosen * STEP
-        second = self._moment(begin, int(self.whole.highest[chosen]))
+        second = self.whole.first_with(int(self.whole.highest[chosen]), begin)
         makers = {name: presence.at(second) for name, presence in self.groups.items()}
         return Peak(
             int(self.whole.highest[chosen]),
             self.horizon.start + second,
             {name: count for name, count in makers.items() if count},
         )
-
-    def _moment(self, begin: int, most: int) -> int:
-        """The first second of a bin at which so many are present."""
-        whole = self.whole
-        low, high = np.searchsorted(whole.begins, [begin, begin + STEP], side="left")
-        for second in np.unique(np.concatenate(([begin], whole.begins[low:high]))).tolist():
-            if whole.at(second) == most:
-                return int(second)
-        return begin
 
 
 def crowd_of(plan: Plan, horizon: Horizon, seed: int) -> Crowd:

@@ -22,6 +22,8 @@ FIELDS: tuple[Field, ...] = (
           "The share of working time that may be spent on a strained host.", OURS),
     Field("promise.round_trip_ms", "ms", 100.0, 0, 10_000,
           "Beyond this round trip between site and hosts people are behind a slow line.", OURS),
+    Field("promise.zone_loss", "", False, None, None,
+          "Whether everyone has to find room while one zone is lost.", OURS),
     Field("sites.display", "protocols", (), None, None,
           "Display protocols that the site's devices know; none named: any.", TYPED),
     Field("sites.time_zone", "IANA zone", REQUIRED, None, None,

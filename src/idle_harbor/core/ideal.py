@@ -79,19 +79,29 @@ def _sweep(begins, ends, per_host, bin_seconds, horizon, host_seconds):
             active -= 1
 
 
-def ideal_line(
-    spells: Spells, pool: Pool, profiles: tuple[Profile, ...], horizon: Horizon
-) -> IdealLine:
-    """The ideal line of a pool for given spells; refusing people cannot lower it."""
-    seconds = np.ceil([p.logon_seconds for p in profiles] or [0.0]).astype(np.int64)
-    ends = np.where(spells.from_connection == 1, seconds[spells.profile], -1)
-    begins = np.empty(len(spells), dtype=np.int64)
+def lives_after(pool: Pool) -> NDArray[np.int64]:
+    """Seconds that a session outlives its spell, by way of leaving."""
     idle = FAR if pool.idle_timeout is None else pool.idle_timeout
     gone = FAR if pool.disconnected_timeout is None else pool.disconnected_timeout
     lives = np.zeros(3, dtype=np.int64)
     lives[DISCONNECT], lives[WALK_AWAY] = gone, idle + gone
+    return lives
+
+
+def logon_seconds_of(profiles: tuple[Profile, ...]) -> NDArray[np.int64]:
+    """Whole seconds of a logon at full speed, by profile."""
+    return np.ceil([p.logon_seconds for p in profiles] or [0.0]).astype(np.int64)
+
+
+def ideal_line(
+    spells: Spells, pool: Pool, profiles: tuple[Profile, ...], horizon: Horizon
+) -> IdealLine:
+    """The ideal line of a pool for given spells; refusing people cannot lower it."""
+    seconds = logon_seconds_of(profiles)
+    ends = np.where(spells.from_connection == 1, seconds[spells.profile], -1)
+    begins = np.empty(len(spells), dtype=np.int64)
     _active(
-        spells.person, spells.start, spells.end, spells.leaving, ends, lives,
+        spells.person, spells.start, spells.end, spells.leaving, ends, lives_after(pool),
         pool.reconnect_seconds, np.zeros(max(spells.people, 1), dtype=np.int64), begins,
     )  # fmt: skip
     length = horizon.end - horizon.start

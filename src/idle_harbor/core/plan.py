@@ -41,12 +41,14 @@ _DAY = 86_400
 
 @dataclass(frozen=True, slots=True)
 class Promise:
-    """What people are owed: seconds at the 95th percentile, and two shares from 0 to 1."""
+    """What people are owed: seconds at the 95th percentile, two shares from 0 to 1, the longest
+    round trip in milliseconds, and whether they find room while a zone is lost."""
 
     wait_p95_seconds: int
     refused_share: float
     strained_share: float
     round_trip_ms: float = 100.0
+    zone_loss: bool = False
 
 
 @dataclass(frozen=True, slots=True)

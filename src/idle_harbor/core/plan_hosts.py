@@ -94,6 +94,13 @@ class Size:
         vcpu, gib = Decimal(repr(self.vcpu)), Decimal(repr(self.memory_gib))
         return self.hourly + vcpu * self.free.per_vcpu + gib * self.free.per_gib
 
+    @property
+    def whole_price(self) -> Decimal:
+        """The price of an hour with a host's part of the machine that is rented for it."""
+        if self.machine is None:
+            return self.price
+        return self.price + self.machine.hourly / self.machine.hosts
+
 
 @dataclass(frozen=True, slots=True)
 class Disk:

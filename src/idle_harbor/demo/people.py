@@ -195,7 +195,7 @@ def sites() -> list[dict[str, Any]]:
     return [
         {"id": "quillmoor", "time_zone": "Europe/Dublin",
          "holidays": {**irish, "own": founders}},
-        {"id": "depots", "time_zone": "Europe/Dublin", "holidays": irish},
+        {"id": "depots", "time_zone": "Europe/Dublin", "holidays": irish, "display": ["plain"]},
         {"id": "tern-bay", "time_zone": "Europe/Dublin", "holidays": irish},
         {"id": "port-ellery", "time_zone": "America/Halifax",
          "holidays": {"country": "CA", "region": "NS", "own": []}},

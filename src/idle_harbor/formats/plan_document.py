@@ -40,6 +40,7 @@ class PromisePart(Part):
     refused_share: float = described("promise.refused_share")
     strained_share: float = described("promise.strained_share")
     round_trip_ms: float = described("promise.round_trip_ms")
+    zone_loss: bool = described("promise.zone_loss")
 
 
 _BAND = "schedules.day_types.bands"

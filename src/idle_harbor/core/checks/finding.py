@@ -2,16 +2,30 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass
 from typing import Literal
+
+from idle_harbor.core.plan import Plan
 
 #: ``harm`` makes people wait or be turned away, ``doubt`` makes a figure less true than it looks.
 Severity = Literal["harm", "doubt"]
 
 
 @dataclass(frozen=True, slots=True)
+class Mend:
+    """A value to put where a JSON pointer leads, which mends what was found."""
+
+    pointer: str
+    value: str | int | float | bool | None
+
+
+@dataclass(frozen=True, slots=True)
 class Finding:
-    """One thing found: ``pointer`` is a JSON pointer into the plan."""
+    """One thing found: ``pointer`` is a JSON pointer into the plan.
+
+    ``mend`` says what to do; where a single value does it, ``does`` has it.
+    """
 
     check: str
     severity: Severity
@@ -19,3 +33,13 @@ class Finding:
     message: str
     matters: str
     mend: str
+    does: Mend | None = None
+
+
+@dataclass(frozen=True, slots=True)
+class Family:
+    """Checks of one subject: what they are about, and what finds."""
+
+    id: str
+    about: str
+    find: Callable[[Plan], Iterable[Finding]]

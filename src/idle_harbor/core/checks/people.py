@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator
 
-from idle_harbor.core.checks.finding import Finding
+from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.demand import demand_of
 from idle_harbor.core.plan import Group, Headcount, Plan
 from idle_harbor.core.rule_words import clock
@@ -62,12 +62,15 @@ def _apps(plan: Plan) -> Iterator[Finding]:
     """A published app that the pool's image does not have cannot be opened."""
     inventories = {image.id: set(image.apps) for image in plan.images}
     images = {pool.id: pool.image for pool in plan.pools}
+    attached = {pool.id: {each.app for each in pool.attached} for pool in plan.pools}
     groups = {group.id: group for group in plan.groups}
     for k, each in enumerate(plan.entitlements):
         if each.use_as != "apps":
             continue
         image = images[each.pool]
         if image is None:
+            if set(each.apps) <= attached[each.pool]:
+                continue
             yield Finding(
                 "app-without-image", "harm", f"/entitlements/{k}",
                 f"pool '{each.pool}' has no image to publish apps from",
@@ -76,12 +79,13 @@ def _apps(plan: Plan) -> Iterator[Finding]:
             )  # fmt: skip
             continue
         for a, app in enumerate(each.apps):
-            if app not in inventories[image]:
+            if app not in inventories[image] | attached[each.pool]:
                 yield Finding(
                     "app-not-in-image", "harm", f"/entitlements/{k}/apps/{a}",
                     f"'{app}' is not in the image '{image}' of pool '{each.pool}'",
                     f"{_people(groups[each.group])} of '{each.group}' will not find it",
-                    "add the app to the image's inventory, or take it from the entitlement",
+                    "add the app to the image's inventory, attach it, or take it from the "
+                    "entitlement",
                 )  # fmt: skip
 
 
@@ -121,3 +125,6 @@ def _idle_patterns(plan: Plan) -> Iterator[Finding]:
                     "it changes no figure",
                     "give it a share and weekdays, use it in an event, or remove it",
                 )  # fmt: skip
+
+
+FAMILY = Family("people", "Who comes, and what they may open", people_findings)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from idle_harbor.core.compiled import compiled
+from idle_harbor.core.kernel.codes import FAR
 
 
 @compiled("void(i4[::1], i4[::1], i8, i8, f8[::1], i4[::1])")
@@ -38,3 +39,27 @@ def sweep(begins, ends, step, length, seconds, highest):
             stop = min(until, (here + 1) * step)
             seconds[here] += present * (stop - now)
             now = stop
+
+
+@compiled("void(i4[::1], i4[::1], i4[::1], i1[::1], i8[::1], i8[::1], i8[::1], i8[::1], i4[::1])")
+def join_sessions(person, start, end, leaving, logon, lives, until, latest, session_end):
+    """Spells become sessions: a person who returns in time goes on with theirs.
+
+    ``session_end`` gets every session's end at its first spell's index and -1 elsewhere;
+    ``logon`` holds seconds of logon to add where a spell's end is a length, -1 elsewhere, and is
+    left with the end of work. ``until`` and ``latest`` are scratch: 0 and -1 for every person.
+    """
+    for k in range(start.shape[0]):
+        who = person[k]
+        stop = np.int64(end[k])
+        if logon[k] >= 0:
+            stop += start[k] + logon[k]
+        logon[k] = stop
+        gone = min(stop + lives[leaving[k]], FAR)
+        if start[k] < until[who] and latest[who] >= 0:
+            session_end[k] = -1
+            session_end[latest[who]] = max(gone, np.int64(session_end[latest[who]]))
+        else:
+            session_end[k] = gone
+            latest[who] = k
+        until[who] = gone

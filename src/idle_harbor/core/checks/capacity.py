@@ -1,0 +1,146 @@
+"""Checks of whether the hosts hold the people: their number, their limit, their life."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from datetime import date, timedelta
+from math import ceil
+
+from idle_harbor.core.calendar import week_start
+from idle_harbor.core.checks.finding import Family, Finding, Mend
+from idle_harbor.core.demand import demand_of
+from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.sizing import SizeView, Sizing, Wish, hosts_for, sizing_of
+
+#: As the Hosts view asks first, so that both say the same.
+_WISH = Wish()
+
+
+def capacity_findings(plan: Plan) -> Iterator[Finding]:
+    """Everything found about whether the plan's pools hold those who come."""
+    yield from _quotas(plan)
+    for p, pool in enumerate(plan.pools):
+        base = f"/pools/{p}"
+        yield from _life(plan, pool, base)
+        if not demand_of(plan, pool.id).comers:
+            continue
+        sizing = sizing_of(plan, pool, _WISH)
+        own = next(view for view in sizing.sizes if view.size.id == pool.size)
+        yield from _too_few(sizing, base)
+        yield from _size(sizing, own, base)
+        yield from _credits(sizing, own, base)
+        if plan.promise.zone_loss:
+            yield from _zone(sizing, base)
+
+
+def _too_few(sizing: Sizing, base: str) -> Iterator[Finding]:
+    """The classic mistake: limit times hosts is less than the people who will come."""
+    pool, peak = sizing.pool, int(sizing.crest.peak.value)
+    if sizing.lacking == 0:
+        return
+    needed = hosts_for(peak, pool.session_limit) - pool.surge
+    yield Finding(
+        "too-few-hosts", "harm", f"{base}/hosts/standing",
+        f"{pool.hosts:,} hosts of {pool.session_limit} hold {sizing.holds:,} sessions, and "
+        f"{peak:,} come at once in 19 of 20 weeks",
+        f"{sizing.lacking:,} people find no room at the peak",
+        f"have {needed:,} standing hosts",
+        Mend(f"{base}/hosts/standing", needed),
+    )  # fmt: skip
+
+
+def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
+    pool, density = sizing.pool, own.density
+    if density.sessions == 0:
+        fits = [view.size.id for view in sizing.sizes if not view.missing]
+        yield Finding(
+            "size-too-small", "harm", f"{base}/size",
+            f"a host of '{pool.size}' cannot hold one session of '{pool.id}': "
+            f"{density.binding} binds",
+            f"{sizing.crest.people or int(sizing.crest.peak.value):,} people work on a strained "
+            "host from their first minute",
+            f"take a size that holds one: {', '.join(fits)}" if fits else "add a larger size",
+            Mend(f"{base}/size", fits[0]) if fits else None,
+        )  # fmt: skip
+    elif pool.session_limit > density.sessions:
+        over = pool.session_limit - density.sessions
+        yield Finding(
+            "limit-above-density", "doubt", f"{base}/session_limit",
+            f"the session limit {pool.session_limit} is more than the {density.sessions} sessions "
+            f"that a host of '{pool.size}' bears: {density.binding} binds first",
+            f"{over} of {pool.session_limit} people on a full host are too many, and all of them "
+            "are strained",
+            f"set the limit to {density.sessions}, or take a larger size",
+            Mend(f"{base}/session_limit", density.sessions),
+        )  # fmt: skip
+
+
+def _credits(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
+    """A burstable size that is full all day lives on its baseline."""
+    bears = own.density.by_resource["cpu"]
+    if own.size.burst is None or bears is None or sizing.pool.session_limit <= bears:
+        return
+    yield Finding(
+        "lives-on-credits", "doubt", f"{base}/size",
+        f"{sizing.pool.session_limit} sessions on a host of '{own.size.id}' use more CPU than its "
+        f"baseline of {own.size.burst.baseline:.0%}",
+        "once its credits are spent everyone on a full host is strained",
+        "look at the hours at the baseline on the Board, or take a size with all its CPU",
+    )  # fmt: skip
+
+
+def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
+    if sizing.after_loss is None or sizing.lacking:
+        return
+    pool, peak = sizing.pool, int(sizing.crest.peak.value)
+    lost = peak - sizing.after_loss
+    if lost <= 0:
+        return
+    needed = hosts_for(peak, pool.session_limit, zones=sizing.zones) - pool.surge
+    yield Finding(
+        "zone-loss", "harm", f"{base}/hosts/standing",
+        f"without one of its {sizing.zones} zones '{pool.id}' holds {sizing.after_loss:,} "
+        f"sessions at a peak of {peak:,}",
+        f"{lost:,} people have no desktop while a zone is lost",
+        f"have {needed:,} standing hosts, as the promise asks",
+        Mend(f"{base}/hosts/standing", needed),
+    )  # fmt: skip
+
+
+def _quotas(plan: Plan) -> Iterator[Finding]:
+    """All pools together may ask for no more vCPU of a size than the quota allows."""
+    for s, size in enumerate(plan.sizes):
+        asked = sum(pool.hosts * size.vcpu for pool in plan.pools if pool.size == size.id)
+        if size.quota is None or asked <= size.quota:
+            continue
+        short = ceil((asked - size.quota) / size.vcpu)
+        yield Finding(
+            "over-quota", "harm", f"/sizes/{s}/quota",
+            f"the plan's hosts of '{size.id}' have {asked:g} vCPU, its quota is {size.quota:g}",
+            f"{short:,} of these hosts cannot exist",
+            f"ask for a quota of {asked:g} vCPU, or take another size for some pools",
+            Mend(f"/sizes/{s}/quota", asked),
+        )  # fmt: skip
+
+
+def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
+    """People whose pool does not exist in the week that is planned."""
+    monday = week_start(plan.week_of)
+    days: list[date] = [monday + timedelta(days=k) for k in range(7)]
+    missing = [day for day in days if not pool.exists_on(day)]
+    entitled = {e.group for e in plan.entitlements if e.pool == pool.id}
+    if not missing or not entitled:
+        return
+    people = demand_of(plan, pool.id).headcount
+    ended = pool.last_date is not None and pool.last_date < days[-1]
+    which = f"after its last date, {pool.last_date}" if ended else f"before {pool.first_date}"
+    yield Finding(
+        "pool-not-there", "harm" if len(missing) == len(days) else "doubt",
+        f"{base}/{'last_date' if ended else 'first_date'}",
+        f"pool '{pool.id}' does not exist on {len(missing)} of the week's 7 days: they are {which}",
+        f"{people:,} people may open it and cannot then",
+        "move the date, or entitle them to another pool",
+    )  # fmt: skip
+
+
+FAMILY = Family("capacity", "Whether the hosts hold those who come", capacity_findings)

@@ -1,0 +1,230 @@
+"""Price sheets: sizes, disks, what places have, and other prices; as JSON and as CSV.
+
+The JSON form is that of the plan document's own parts. The CSV form has a row per item and a
+column per field, named as in the plan; nested fields are joined by a dot, lists of names by a
+semicolon, and the terms of a commitment are columns such as ``committed.3`` (years) with the
+price. An empty cell is a field that the item does not have. Both keep every value.
+"""
+
+from __future__ import annotations
+
+import csv
+import io
+import json
+from collections.abc import Iterator, Mapping
+from typing import Any, Literal
+
+from pydantic import Field as PydanticField
+from pydantic import ValidationError
+
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.formats.document_base import Id, Part, Text
+from idle_harbor.formats.hosts_document import DiskPart, OfferPart, PricesPart, SizePart
+from idle_harbor.formats.plan_reading import fault_from
+
+MOST_ROWS = 5_000
+
+
+class PlaceOfferPart(OfferPart):
+    """A size that a place has, with the place's name."""
+
+    place: Id
+
+
+class PriceSheet(Part):
+    """Everything that has a price, in one currency."""
+
+    format: Literal[1] = 1
+    currency: Text
+    sizes: list[SizePart] = PydanticField(default_factory=list, max_length=500)
+    disks: list[DiskPart] = PydanticField(default_factory=list, max_length=500)
+    offers: list[PlaceOfferPart] = PydanticField(default_factory=list, max_length=5_000)
+    prices: PricesPart | None = None
+
+
+#: Items of a CSV sheet, and where they are kept.
+_LISTS = {"size": "sizes", "disk": "disks", "offer": "offers", "licence": "licences"}
+
+
+def sheet_from(values: object) -> PriceSheet:
+    """A sheet from values; raises PlanError with a fault per field that cannot be."""
+    try:
+        return PriceSheet.model_validate(values)
+    except ValidationError as error:
+        raise PlanError([fault_from(detail) for detail in error.errors()]) from error
+
+
+def sheet_of(plan: Mapping[str, Any]) -> PriceSheet:
+    """The price sheet inside a complete plan document."""
+    offers = [
+        {"place": place["id"], **offer} for place in plan["places"] for offer in place["offers"]
+    ]
+    return sheet_from(
+        {
+            "currency": plan["currency"],
+            "sizes": plan["sizes"],
+            "disks": plan["disks"],
+            "offers": offers,
+            "prices": plan["prices"],
+        }
+    )
+
+
+def with_sheet(plan: Mapping[str, Any], sheet: PriceSheet) -> dict[str, Any]:
+    """A complete plan document with a sheet's items in place of those of the same name.
+
+    Items that the sheet lacks stay; of a place that the sheet names, the offers are the sheet's.
+    Raises PlanError where the currency is another one, or a place is not in the plan.
+    """
+    if sheet.currency != plan["currency"]:
+        raise PlanError([Fault("/currency", f"the sheet is in {sheet.currency}, the plan in "
+                               f"{plan['currency']}", "bring a sheet in the plan's currency")]
+                        )  # fmt: skip
+    values = sheet.model_dump(mode="json", by_alias=True)
+    known = {place["id"] for place in plan["places"]}
+    strange = sorted({offer["place"] for offer in values["offers"]} - known)
+    if strange:
+        raise PlanError([Fault("/offers", f"there is no place '{name}' in this plan",
+                               "add the place first, or take its rows away")
+                         for name in strange])  # fmt: skip
+    result = dict(plan)
+    for name in ("sizes", "disks"):
+        result[name] = _renewed(plan[name], values[name])
+    offers: dict[str, list[dict[str, Any]]] = {}
+    for offer in values["offers"]:
+        offers.setdefault(offer.pop("place"), []).append(offer)
+    result["places"] = [
+        {**place, "offers": offers.get(place["id"], place["offers"])} for place in plan["places"]
+    ]
+    if values["prices"] is not None:
+        result["prices"] = values["prices"]
+    return result
+
+
+def _renewed(old: list[dict[str, Any]], new: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    by_id = {item["id"]: item for item in new}
+    kept = [by_id.pop(item["id"], item) for item in old]
+    return [*kept, *by_id.values()]
+
+
+def sheet_json(sheet: PriceSheet) -> str:
+    """A sheet as JSON text."""
+    return json.dumps(sheet.model_dump(mode="json", by_alias=True), indent=2) + "\n"
+
+
+def read_sheet(text: str) -> PriceSheet:
+    """A sheet from JSON or CSV text, whichever it is; raises PlanError where it cannot be."""
+    if text.lstrip("\ufeff \t\r\n").startswith("{"):
+        try:
+            return sheet_from(json.loads(text.lstrip("\ufeff")))
+        except (json.JSONDecodeError, RecursionError) as error:
+            where = f" in line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
+            raise PlanError([Fault("", f"this is not JSON{where}", "mend the text there")]
+                            ) from error  # fmt: skip
+    return _from_csv(text)
+
+
+def _flat(values: Mapping[str, Any], before: str = "") -> Iterator[tuple[str, str]]:
+    """Nested values as (dotted name, text)."""
+    for name, value in values.items():
+        path = f"{before}{name}"
+        if value is None or value == []:
+            continue
+        if path == "committed":
+            yield from ((f"committed.{term['years']}", term["hourly"]) for term in value)
+        elif isinstance(value, Mapping):
+            yield from _flat(value, f"{path}.")
+        elif isinstance(value, list):
+            yield path, ";".join(value)
+        else:
+            yield path, repr(value) if isinstance(value, float) else str(value)
+
+
+def sheet_csv(sheet: PriceSheet) -> str:
+    """A sheet as CSV text."""
+    values = sheet.model_dump(mode="json", by_alias=True)
+    rows: list[dict[str, str]] = [{"item": "sheet", "currency": values["currency"]}]
+    other = values["prices"]
+    licences = [] if other is None else other.pop("licences")
+    if other is not None:
+        rows.append({"item": "other", **dict(_flat(other))})
+    listed = {**values, "licences": licences}
+    for item, name in _LISTS.items():
+        rows.extend({"item": item, **dict(_flat(each))} for each in listed[name])
+    columns = dict.fromkeys(column for row in rows for column in row)
+    out = io.StringIO(newline="")
+    writer = csv.DictWriter(out, list(columns), restval="", lineterminator="\r\n")
+    writer.writeheader()
+    writer.writerows(rows)
+    return out.getvalue()
+
+
+_NAMES = ("zones", "pools")
+
+
+def _nested(cells: Mapping[str, str]) -> dict[str, Any]:
+    """Dotted names back to nested values."""
+    result: dict[str, Any] = {}
+    for column, text in cells.items():
+        if column.startswith("committed."):
+            years = column.removeprefix("committed.")
+            term = {"years": int(years) if years.isdigit() else years, "hourly": text}
+            result.setdefault("committed", []).append(term)
+            continue
+        *way, last = column.split(".")
+        at = result
+        for name in way:
+            at = at.setdefault(name, {})
+        at[last] = [part.strip() for part in text.split(";")] if last in _NAMES else text
+    return result
+
+
+def _from_csv(text: str) -> PriceSheet:
+    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff"), newline=""))
+    if "item" not in (reader.fieldnames or []):
+        raise PlanError([Fault("line 1", "the column item is missing",
+                               "begin with a line of column names, item the first")])  # fmt: skip
+    values: dict[str, Any] = {"currency": "", "sizes": [], "disks": [], "offers": [],
+                              "licences": [], "prices": None}  # fmt: skip
+    lines: dict[tuple[str, int], int] = {}
+    faults: list[Fault] = []
+    for cells in reader:
+        line = reader.line_num
+        item = (cells.pop("item") or "").strip()
+        given = {name: cell.strip() for name, cell in cells.items()
+                 if isinstance(name, str) and isinstance(cell, str) and cell.strip()}  # fmt: skip
+        if item == "sheet":
+            values["currency"] = given.get("currency", "")
+        elif item == "other":
+            values["prices"] = _nested(given)
+        elif item in _LISTS:
+            place = values[_LISTS[item]]
+            lines[_LISTS[item], len(place)] = line
+            place.append(_nested(given))
+        elif item or given:
+            faults.append(Fault(f"line {line}", f"item is '{item}'",
+                                f"use sheet, other, {', '.join(_LISTS)}"))  # fmt: skip
+        if line > MOST_ROWS:
+            raise PlanError([Fault(f"line {line}", f"a sheet has at most {MOST_ROWS:,} rows",
+                                   "bring the rest in a second sheet")])  # fmt: skip
+    if faults:
+        raise PlanError(faults)
+    licences = values.pop("licences")
+    if licences:
+        values["prices"] = {**(values["prices"] or {}), "licences": licences}
+    try:
+        return sheet_from(values)
+    except PlanError as error:
+        raise PlanError([_on_line(fault, lines) for fault in error.faults]) from error
+
+
+def _on_line(fault: Fault, lines: Mapping[tuple[str, int], int]) -> Fault:
+    """A fault with the line of its item in place of a pointer."""
+    parts = fault.pointer.strip("/").split("/")
+    if parts[:2] == ["prices", "licences"]:
+        parts = parts[1:]
+    if len(parts) > 1 and parts[1].isdigit():
+        line = lines.get((parts[0], int(parts[1])))
+        if line is not None:
+            return Fault(f"line {line}", fault.message, fault.remedy)
+    return fault

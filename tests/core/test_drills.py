@@ -1,0 +1,103 @@
+"""Hosts that fail on purpose: worked by hand, and the loss of a zone against the closed form."""
+
+from __future__ import annotations
+
+import pytest
+
+from idle_harbor.core.engine import Drill
+from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.kernel.codes import DISCONNECT, Action, Cause, WaitCause
+from tests.builders import (
+    PROFILE,
+    actions,
+    band,
+    go,
+    outcomes,
+    pool,
+    schedule,
+    simple,
+    spells,
+    states,
+)
+
+KEEP = schedule(band(floor=4))
+
+
+def drilled(rows, drill, *, zones=2, hosts=4, limit=1, **changes):
+    over = pool(standing=hosts, session_limit=limit, **changes)
+    return go(rows, over=over, rules=KEEP, seconds=10_000, zones=zones, drill=drill)
+
+
+def test_a_zone_takes_every_second_host():
+    result = drilled(simple([]), Drill(1000, 500, zone=1))
+    failed = [host for time, host, action, cause in actions(result) if action == Action.FAIL]
+    assert failed == [1, 3]
+    assert states(result, 0) == [(0, "ready")]
+    # Repaired at 1,500: off. The policy sees it at that second's tick and starts both.
+    assert states(result, 3) == [
+        (0, "ready"), (1000, "failed"), (1500, "starting"), (1620, "ready"),
+    ]  # fmt: skip
+
+
+def test_who_was_at_work_asks_again_and_what_they_wait_adds_up():
+    """Two people on hosts 0 and 1 of two; host 1 fails at 1,000 and is back, started, at 2,220."""
+    result = drilled(simple([(0, 100, 5000), (1, 100, 5000)]), Drill(1000, 1100, zone=1),
+                     hosts=2)  # fmt: skip
+    assert result.interrupted == 1
+    # Failed until 2,100, which is a tick: started then, ready at 2,220.
+    assert outcomes(result) == [(k.OUT_CONNECTED, 0), (k.OUT_CONNECTED, 1220)]
+    assert result.results["cause"].tolist() == [0, WaitCause.FAILED]
+
+
+def test_with_a_spare_host_nobody_waits():
+    result = drilled(simple([(0, 100, 5000), (1, 100, 5000)]), Drill(1000, 1100, hosts=1))
+    assert outcomes(result) == [(k.OUT_CONNECTED, 0), (k.OUT_CONNECTED, 0)]
+    assert result.interrupted == 1
+
+
+def test_sessions_that_nobody_uses_are_lost_without_a_word():
+    rows = spells([(0, 100, 900, DISCONNECT), (0, 3000, 4000, 0)])
+    result = drilled(rows, Drill(1000, 100, hosts=1), disconnected_timeout=None)
+    assert result.interrupted == 0
+    # The second spell finds no session to return to.
+    assert outcomes(result)[1] == (k.OUT_CONNECTED, 0)
+
+
+def test_a_logon_in_progress_begins_anew():
+    """A logon of 40 s begun at 980 is lost at 1,000; another host takes it: 20 s and 40 s."""
+    from dataclasses import replace
+
+    slow = replace(PROFILE, logon_seconds=40.0)
+    over = pool(standing=4, session_limit=1)
+    result = go(simple([(0, 980, 5000)]), over=over, rules=KEEP, seconds=9000, profile=slow,
+                drill=Drill(1000, 100, hosts=1))  # fmt: skip
+    assert outcomes(result) == [(k.OUT_CONNECTED, 60)]
+
+
+def test_repaired_hosts_say_so():
+    result = drilled(simple([]), Drill(1000, 500, hosts=1))
+    assert (1500, 0, Action.REPAIR, Cause.DRILL) in actions(result)
+
+
+def test_an_own_host_that_fails_is_waited_for():
+    """A dedicated host fails at 1,000 until 1,100: knocked on then, ready at 1,220."""
+    over = pool(kind="dedicated", standing=2, session_limit=1)
+    result = go(simple([(0, 100, 5000)]), over=over, rules=schedule(band(floor=1)), seconds=9000,
+                drill=Drill(1000, 100, hosts=1))  # fmt: skip
+    assert outcomes(result) == [(k.OUT_CONNECTED, 220)]
+
+
+@pytest.mark.parametrize("zones", [2, 3, 4])
+def test_the_hosts_that_outlive_a_zone_hold_the_peak(zones):
+    """60 people who all work at once on hosts of 5: with the closed form's hosts a zone can go and
+    everybody has a desktop again at once, with one host fewer somebody has none."""
+    from idle_harbor.core.sizing import hosts_for
+
+    rows = simple([(person, 100, 9000) for person in range(60)])
+    needed = hosts_for(60, 5, zones=zones)
+    for hosts, waiting in ((needed, 0), (needed - zones, 1)):
+        result = go(rows, over=pool(standing=hosts, session_limit=5), seconds=9000,
+                    rules=schedule(band(floor=hosts)), zones=zones,
+                    drill=Drill(1000, 9000, zone=0))  # fmt: skip
+        left = result.peaks[1000 // 300 + 1, k.L_WAITING]
+        assert (left > 0) == bool(waiting)
