@@ -20,6 +20,8 @@ Floats: TypeAlias = NDArray[np.float64]
 
 #: Guards quotients that are whole numbers in exact arithmetic.
 _HAIR = 1e-9
+#: A resource that so many sessions do not use up never binds.
+_COUNTLESS = 1e6
 #: Errors of measured means are taken at two standard errors.
 _ERRORS = 2.0
 
@@ -163,9 +165,12 @@ def _cpu_sessions(mix: Mix, bearing: Bearing, vcpu: float) -> int | None:
     spread = bearing.z * sqrt(share * mix.variance)
     if left < 0.0:
         return 0
+    if slope * _COUNTLESS + spread * sqrt(_COUNTLESS) <= left:
+        return None
     if slope <= 0.0:
-        return None if spread == 0.0 else floor((left / spread) ** 2 + _HAIR)
-    root = (-spread + sqrt(spread * spread + 4.0 * slope * left)) / (2.0 * slope)
+        return floor((left / spread) ** 2 + _HAIR)
+    # The form that does not cancel where the slope is small.
+    root = 2.0 * left / (spread + sqrt(spread * spread + 4.0 * slope * left))
     return floor(root * root + _HAIR)
 
 
@@ -177,9 +182,9 @@ def _sessions(mix: Mix, size: Size, bearing: Bearing, resource: Resource) -> int
         return _cpu_sessions(mix, bearing, room)
     none, one = (float(n) for n in wanted(mix, bearing, resource, np.array([0.0, 1.0])))
     left = bearing.load_limit * room - none
-    if one <= none:
-        return None if left >= 0.0 else 0
-    return max(floor(left / (one - none) + _HAIR), 0)
+    if (one - none) * _COUNTLESS <= left:
+        return None
+    return max(floor(left / (one - none) + _HAIR), 0) if one > none else 0
 
 
 def _least(mix: Mix, size: Size, bearing: Bearing) -> tuple[dict[Resource, int | None], Resource]:

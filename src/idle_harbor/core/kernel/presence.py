@@ -58,7 +58,7 @@ def join_sessions(person, start, end, leaving, logon, lives, until, latest, sess
         gone = min(stop + lives[leaving[k]], FAR)
         if start[k] < until[who] and latest[who] >= 0:
             session_end[k] = -1
-            session_end[latest[who]] = max(gone, np.int64(session_end[latest[who]]))
+            session_end[latest[who]] = gone
         else:
             session_end[k] = gone
             latest[who] = k

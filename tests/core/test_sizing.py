@@ -1,0 +1,161 @@
+"""Hosts for the peak, and the sizing of whole pools."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from decimal import Decimal
+from math import ceil
+
+import pytest
+from hypothesis import given
+from hypothesis import strategies as st
+
+from idle_harbor.core.ample import ample_of
+from idle_harbor.core.calendar import DAY
+from idle_harbor.core.demand import demand_of, pool_spells
+from idle_harbor.core.engine import Setting, run
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY
+from idle_harbor.core.simulate import find_pool
+from idle_harbor.core.sizing import Wish, hosts_for, sizing_horizon, sizing_of
+from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule, spells
+from tests.core.plans import plan
+
+PLACES = [{"id": "here", "area": "A", "zones": ["a", "b", "c"]}]
+
+
+def test_hosts_by_hand():
+    assert hosts_for(130, 9) == 15  # the classic mistake: twelve hosts of nine hold 108
+    assert hosts_for(130, 9, spare=2) == 17
+    assert hosts_for(130, 9, zones=3) == 23  # 15 × 3 / 2
+    assert hosts_for(130, 9, spare=10, zones=3) == 25
+    assert hosts_for(130, 9, zones=1) == 15
+    assert hosts_for(0, 9, zones=3) == 0
+
+
+@given(st.integers(0, 5_000), st.integers(1, 40), st.integers(2, 6))
+def test_after_the_loss_of_the_largest_zone_the_peak_fits_and_with_one_host_fewer_it_does_not(
+    peak, limit, zones
+):
+    hosts = hosts_for(peak, limit, zones=zones)
+    assert (hosts - ceil(hosts / zones)) * limit >= peak
+    if hosts > 0:
+        fewer = hosts - 1
+        assert (fewer - ceil(fewer / zones)) * limit < peak
+
+
+class TestAmple:
+    def test_by_hand(self):
+        """Person 0 disconnects at 500 and lives until 1,700; person 1 is there from 600 to 800;
+        person 2 walks away at 700 and lives until 700 + 600 + 1,200."""
+        rows = spells([(0, 100, 500, DISCONNECT), (1, 600, 800, 0), (2, 650, 700, WALK_AWAY)])
+        found = ample_of(rows, pool(), (PROFILE,), horizon())
+        assert (found.peak, found.active_at_peak) == (3, 2)
+        assert found.session_hours * 3600 == pytest.approx((1700 - 100) + 200 + (2500 - 650))
+        assert found.hours_by_profile[0] * 3600 == pytest.approx(400 + 200 + 50)
+
+    def test_who_returns_in_time_has_one_session(self):
+        rows = spells([(0, 100, 500, DISCONNECT), (0, 900, 1000, 0)])
+        found = ample_of(rows, pool(), (PROFILE,), horizon())
+        assert found.peak == 1 and found.session_hours * 3600 == pytest.approx(900)
+
+    def test_who_returns_too_late_has_another(self):
+        rows = spells([(0, 100, 500, DISCONNECT), (0, 1700, 1800, 0)])
+        found = ample_of(rows, pool(), (PROFILE,), horizon())
+        assert found.session_hours * 3600 == pytest.approx(1700)
+
+    def test_nobody(self):
+        found = ample_of(spells([]), pool(), (PROFILE,), horizon())
+        assert (found.peak, found.active_share, found.session_hours) == (0, 1.0, 0.0)
+
+    @pytest.mark.parametrize("seed", [1, 2, 3])
+    def test_as_the_engine_has_it_with_ample_hosts(self, seed):
+        """A week of the small plan on 60 hosts that are always ready: the same peak, the same
+        session-seconds."""
+        whole = plan()
+        main = find_pool(whole, "main")
+        days = sizing_horizon(whole, main)
+        drawn = pool_spells(demand_of(whole, "main"), days, seed)
+        quick = tuple(replace(p, logon_seconds=0.0) for p in whole.profiles)
+        over = replace(main, standing=60, session_limit=1, reconnect_seconds=0)
+        setting = Setting(over, schedule(band(floor=60)), SIZE, quick)
+        result = run(setting, days, drawn, seed)
+        found = ample_of(drawn, over, quick, days)
+        assert found.peak == result.counted_peaks()[:, k.L_ALL].max()
+        assert found.session_hours * 3600 == pytest.approx(result.total(k.L_ALL))
+
+
+class TestPicture:
+    def test_every_size_is_seen_against_the_same_peak(self):
+        whole = plan(sizes=[
+            {"id": "q8-32", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
+            {"id": "q16-64", "vcpu": 16, "memory_gib": 64, "hourly": "0.9",
+             "committed": [{"years": 3, "hourly": "0.3"}]},
+        ])  # fmt: skip
+        sizing = sizing_of(whole, find_pool(whole, "main"), Wish(seeds=4))
+        own, other = sizing.sizes
+        peak = int(sizing.crest.peak.value)
+        assert own.limit == 8 and other.limit == other.density.sessions
+        assert own.hosts[own.limit - 1] == ceil(peak / 8)
+        assert own.per_session_hour == Decimal("0.4") / 8
+        assert other.break_even == ((3, pytest.approx(1 / 3)),)
+        assert sizing.holds == 80 and sizing.lacking == 0
+
+    def test_too_few_hosts_are_told(self):
+        whole = plan()
+        few = replace(find_pool(whole, "main"), standing=4)
+        sizing = sizing_of(whole, few, Wish(seeds=4))
+        assert sizing.lacking == int(sizing.crest.peak.value) - 32 > 0
+
+    def test_tuning_the_image_makes_room(self):
+        whole = plan(images=[{"id": "i", "tuning": {"cpu": 0.7, "memory": 0.5}}])
+        tuned = sizing_of(whole, replace(find_pool(whole, "main"), image="i"), Wish(seeds=2))
+        plain = sizing_of(whole, find_pool(whole, "main"), Wish(seeds=2))
+        view = tuned.sizes[0]
+        assert view.untuned == plain.sizes[0].density.sessions
+        assert view.density.by_resource["cpu"] > plain.sizes[0].density.by_resource["cpu"]
+
+    def test_a_zone_lost_asks_for_more_hosts(self):
+        whole = plan(places=PLACES)
+        here = replace(find_pool(whole, "main"), place="here")
+        calm = sizing_of(whole, here, Wish(seeds=2))
+        lost = sizing_of(whole, here, Wish(seeds=2, lose_zone=True))
+        assert calm.after_loss == (10 - 4) * 8
+        least = calm.sizes[0].hosts[7]
+        assert lost.sizes[0].hosts[7] == ceil(least * 3 / 2)
+
+    def test_one_group_of_a_pool(self):
+        whole = plan()
+        with pytest.raises(UnknownNameError, match="group in pool 'main'"):
+            sizing_of(whole, find_pool(whole, "main"), Wish(group="nobody"))
+        alone = sizing_of(whole, find_pool(whole, "main"), Wish(group="people", seeds=2))
+        assert alone.crest.people == 60
+
+    def test_a_place_without_the_size_is_told(self):
+        places = [
+            {**PLACES[0], "offers": []},
+            {
+                "id": "there",
+                "area": "A",
+                "zones": ["x"],
+                "offers": [{"size": "q8-32", "hourly": "9"}],
+            },
+        ]
+        whole = plan(places=places, sizes=[
+            {"id": "q8-32", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
+            {"id": "odd", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"}])  # fmt: skip
+        there = sizing_of(whole, replace(find_pool(whole, "main"), place="there"), Wish(seeds=2))
+        assert [view.missing for view in there.sizes] == ["", "'there' does not have this size"]
+        assert there.sizes[0].per_session_hour == Decimal(9) / 8
+
+
+def test_a_week_in_which_a_pool_ends_holds_only_its_days():
+    from datetime import date
+
+    whole = plan()
+    short = replace(find_pool(whole, "main"), last_date=date(2027, 3, 2))
+    whole = replace(whole, pools=(short,))
+    days = sizing_horizon(whole, short)
+    drawn = pool_spells(demand_of(whole, "main"), days, 1)
+    assert drawn.start.max() < 3 * DAY + 2 * 3600

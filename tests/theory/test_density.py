@@ -1,0 +1,148 @@
+"""The closed form of how many sessions a host bears, against what the engine says of them."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from math import sqrt
+
+import numpy as np
+import pytest
+from hypothesis import assume, given, settings
+from hypothesis import strategies as st
+
+from idle_harbor.core.density import UNBOUND, bearing_of, density_of, mix_of, used_share
+from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.plan import Burst, Display, Measured
+from tests.builders import PROFILE, SIZE, band, go, pool, schedule, simple
+
+KEEP = schedule(band(floor=1, release="keep all"))
+
+
+def strained(sessions, over, size, profile):
+    """Whether so many sessions, all active, strain one host."""
+    rows = simple([(person, 0, 5_000) for person in range(sessions)])
+    over = replace(over, standing=1, session_limit=max(sessions, 1))
+    result = go(rows, over=over, rules=KEEP, size=size, profile=profile, seconds=5_000)
+    return result.total(k.L_STRAINED) > 0
+
+
+profiles = st.builds(
+    lambda mean, sd, memory, gpu, ops, mbit: replace(
+        PROFILE, cpu_mean=mean, cpu_sd=sd, memory_active=memory, gpu_gib=gpu, disk_ops=ops,
+        display=Display(1, 1.0, "standard", (0.0, mbit, 0.0)),
+    ),
+    st.floats(0.1, 2), st.floats(0, 1.5), st.floats(0.2, 6), st.sampled_from([0.0, 0.5, 2.5]),
+    st.floats(0, 200), st.floats(0, 30),
+)  # fmt: skip
+sizes = st.builds(
+    lambda vcpu, gib, ops, mbit: replace(
+        SIZE, vcpu=vcpu, memory_gib=gib, gpu_gib=16.0, disk_ops=ops, network_mbit=mbit
+    ),
+    st.sampled_from([2.0, 4.0, 8.0, 16.0]), st.sampled_from([8.0, 32.0, 64.0]),
+    st.sampled_from([None, 500.0, 3_000.0]), st.sampled_from([None, 100.0, 900.0]),
+)  # fmt: skip
+
+
+@settings(max_examples=120, deadline=None)
+@given(profiles, sizes, st.floats(0.5, 1.0), st.floats(0.01, 0.4))
+def test_one_session_more_than_the_density_strains_the_host(profile, size, limit, tolerance):
+    over = pool(load_limit=limit, load_tolerance=tolerance, base_vcpu=0.2, base_gib=1.0)
+    bearing = bearing_of(over)
+    mix = mix_of([(profile, 1.0)])
+    density = density_of(mix, size, bearing)
+    # The engine counts in millionths and KiB: cases that close to a bound prove nothing.
+    for resource in density.by_resource:
+        curve = used_share(mix, size, bearing, resource, np.arange(1.0, density.sessions + 2))
+        assume(curve is None or np.abs(curve - 1.0).min() > 1e-4)
+    if density.sessions:
+        assert not strained(density.sessions, over, size, profile)
+    assert strained(density.sessions + 1, over, size, profile)
+
+
+def test_by_hand():
+    """8 vCPU at 0.85 less 0.3: 6.5. Means 0.5, sd 0.3, z(5 %) 1.6449: 9 want 5.98, 10 want 6.56.
+
+    Memory 32 × 0.85 − 3 = 24.2 at 2 each: 12. Disk 850 at 50 each: 17.
+    """
+    profile = replace(PROFILE, cpu_mean=0.5, cpu_sd=0.3, memory_active=2.0, disk_ops=50.0)
+    size = replace(SIZE, disk_ops=1_000.0)
+    over = pool(load_limit=0.85, load_tolerance=0.05, base_vcpu=0.3, base_gib=3.0)
+    density = density_of(mix_of([(profile, 1.0)]), size, bearing_of(over))
+    assert density.by_resource == {"cpu": 9, "memory": 12, "gpu": None, "disk": 17, "network": None}
+    assert (density.sessions, density.binding) == (9, "cpu")
+    share = used_share(mix_of([(profile, 1.0)]), size, bearing_of(over), "cpu", np.array([9.0]))
+    assert share[0] == pytest.approx((0.3 + 4.5 + 1.6448536 * 0.9) / 6.8)
+
+
+def test_sessions_that_are_idle_draw_less():
+    """Half of them active: 6.5 = n (0.25 + 0.05) + 1.6449 · 0.3 · √(n / 2) has n = 16.9."""
+    profile = replace(PROFILE, cpu_mean=0.5, cpu_sd=0.3, cpu_idle=0.1)
+    over = pool(load_limit=0.85, load_tolerance=0.05, base_vcpu=0.3)
+    mix = mix_of([(profile, 1.0)])
+    assert density_of(mix, SIZE, bearing_of(over, 0.5)).by_resource["cpu"] == 16
+
+
+def test_a_mixs_variance_has_that_between_its_profiles():
+    """Half at 0.2 ± 0.1 and half at 0.6 ± 0.3: mean 0.4, variance 0.05 + 0.04."""
+    light = replace(PROFILE, cpu_mean=0.2, cpu_sd=0.1)
+    heavy = replace(PROFILE, cpu_mean=0.6, cpu_sd=0.3)
+    mix = mix_of([(light, 3.0), (heavy, 3.0)])
+    assert mix.cpu == pytest.approx(0.4) and mix.variance == pytest.approx(0.09)
+
+
+def test_the_mixs_variance_is_that_of_drawn_sessions():
+    rng = np.random.Generator(np.random.Philox(3))
+    parts = [(0.2, 0.1, 0.7), (0.9, 0.4, 0.3)]
+    mix = mix_of([(replace(PROFILE, cpu_mean=m, cpu_sd=s), w) for m, s, w in parts])
+    which = rng.random(200_000) < 0.7
+    drawn = np.where(which, rng.normal(0.2, 0.1, 200_000), rng.normal(0.9, 0.4, 200_000))
+    # The standard error of a variance of so many is about 0.0006.
+    assert drawn.var() == pytest.approx(mix.variance, abs=0.003)
+
+
+def test_how_sure_the_means_are_gives_a_range():
+    measured = Measured(50, 0.02, 0.0, "x")
+    profile = replace(PROFILE, cpu_mean=0.5, measured=measured)
+    density = density_of(mix_of([(profile, 1.0)]), SIZE, bearing_of(pool()))
+    # 8 / 0.5, 8 / 0.54 and 8 / 0.46.
+    assert (density.sessions, density.low, density.high) == (16, 14, 17)
+
+
+def test_a_burstable_size_bears_what_its_baseline_bears():
+    size = replace(SIZE, burst=Burst(0.25, 0.0, 24.0))
+    density = density_of(mix_of([(replace(PROFILE, cpu_mean=0.5), 1.0)]), size, bearing_of(pool()))
+    assert (density.sessions, density.credits) == (4, 16)
+
+
+@pytest.mark.parametrize(
+    ("profile", "size", "base", "sessions", "binding"),
+    [
+        (replace(PROFILE, cpu_mean=0.0), SIZE, 0.0, UNBOUND, "cpu"),
+        (replace(PROFILE, cpu_mean=9.0), SIZE, 0.0, 0, "cpu"),
+        (replace(PROFILE, gpu_gib=1.0), SIZE, 0.0, 0, "gpu"),
+        (PROFILE, SIZE, 9.0, 0, "cpu"),
+        (replace(PROFILE, memory_active=40.0), SIZE, 0.0, 0, "memory"),
+    ],
+    ids=["nothing drawn", "too much CPU", "no GPU", "the base alone", "too much memory"],
+)
+def test_edges(profile, size, base, sessions, binding):
+    density = density_of(mix_of([(profile, 1.0)]), size, bearing_of(pool(base_vcpu=base)))
+    assert (density.sessions, density.binding) == (sessions, binding)
+
+
+def test_without_a_weight_there_is_no_mix():
+    with pytest.raises(ValueError, match="add up to 0"):
+        mix_of([(PROFILE, 0.0)])
+
+
+def test_the_root_of_the_quadratic_is_right():
+    for sd in (0.0, 0.2, 1.0):
+        profile = replace(PROFILE, cpu_mean=0.37, cpu_sd=sd)
+        over = pool(load_limit=0.9, base_vcpu=0.4)
+        bearing = bearing_of(over)
+        n = density_of(mix_of([(profile, 1.0)]), SIZE, bearing).by_resource["cpu"]
+
+        def want(count, sd=sd, z=bearing.z):
+            return 0.4 + 0.37 * count + z * sd * sqrt(count)
+
+        assert want(n) <= 7.2 < want(n + 1)
