@@ -14,6 +14,7 @@ import numpy as np
 from idle_harbor.core.ample import Ample, ample_of
 from idle_harbor.core.calendar import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.cost import MONTH_DAYS
+from idle_harbor.core.crowd import MOST_SPELLS
 from idle_harbor.core.demand import PoolDemand, demand_of, pool_spells
 from idle_harbor.core.density import (
     RESOURCES,
@@ -26,7 +27,7 @@ from idle_harbor.core.density import (
     mix_of,
     used_share,
 )
-from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
 from idle_harbor.core.intervals import Percentile, percentile
 from idle_harbor.core.plan import Place, Plan, Pool, Profile, Size
 from idle_harbor.core.workload import image_of, place_of, profile_on, size_at, tuned_pool
@@ -169,6 +170,27 @@ def crest_of(plan: Plan, pool: Pool, demand: PoolDemand, horizon: Horizon, wish:
         weights=tuple(weights.tolist()),
         people=demand.headcount,
     )
+
+
+def crest_of_pool(plan: Plan, pool: Pool, wish: Wish) -> Crest:
+    """The peak of all who come to a pool in the plan's week."""
+    return crest_of(plan, pool, demand_of(plan, pool.id), sizing_horizon(plan, pool), wish)
+
+
+def check_sizing(plan: Plan, pool: Pool, wish: Wish) -> None:
+    """Raise TooMuchError where the weeks that the peak is taken over pass the bound of a call,
+    and UnknownNameError for a group that is not in the pool."""
+    demand = sizing_demand(plan, pool, wish.group)
+    spells = demand.expected_spells(sizing_horizon(plan, pool)) * wish.seeds
+    if spells > MOST_SPELLS:
+        raise TooMuchError(
+            Fault(
+                "/groups",
+                f"{spells:,.0f} spells over {wish.seeds} weeks are more than the {MOST_SPELLS:,} "
+                "that one call draws",
+                "split the people over several pools",
+            )
+        )
 
 
 def sizing_horizon(plan: Plan, pool: Pool) -> Horizon:

@@ -75,16 +75,6 @@ def seconds(path: str) -> Any:
     return Annotated[int, PydanticField(ge=spec.low, le=spec.high)] | Never
 
 
-def no_zero_bytes(values: Any) -> Any:
-    """Refuse texts with a zero byte, which no text field of PostgreSQL can hold."""
-    if isinstance(values, dict):
-        for value in values.values():
-            texts = value if isinstance(value, list) else [value]
-            if any(isinstance(text, str) and "\x00" in text for text in texts):
-                raise ValueError("holds a text with a zero byte")
-    return values
-
-
 class Part(BaseModel):
     """Base of every part of the document: unknown fields are faults, not ignored."""
 

@@ -107,6 +107,27 @@ def _renewed(old: list[dict[str, Any]], new: list[dict[str, Any]]) -> list[dict[
     return [*kept, *by_id.values()]
 
 
+def differences(before: PriceSheet, after: PriceSheet) -> list[dict[str, str]]:
+    """Every value that differs between two sheets: item, field, before and after ("" = none)."""
+    old, new = _values_by_item(before), _values_by_item(after)
+    return [
+        {"item": item, "field": field, "before": old.get((item, field), ""),
+         "after": new.get((item, field), "")}
+        for item, field in dict.fromkeys([*old, *new])
+        if old.get((item, field)) != new.get((item, field))
+    ]  # fmt: skip
+
+
+def _values_by_item(sheet: PriceSheet) -> dict[tuple[str, str], str]:
+    found: dict[tuple[str, str], str] = {}
+    for row in _rows(sheet):
+        name = " ".join(row[key] for key in ("item", "place", "id", "size") if key in row)
+        for field, value in row.items():
+            if field not in ("item", "place", "id", "size"):
+                found[name, field] = value
+    return found
+
+
 def sheet_json(sheet: PriceSheet) -> str:
     """A sheet as JSON text."""
     return json.dumps(sheet.model_dump(mode="json", by_alias=True), indent=2) + "\n"
@@ -140,8 +161,8 @@ def _flat(values: Mapping[str, Any], before: str = "") -> Iterator[tuple[str, st
             yield path, repr(value) if isinstance(value, float) else str(value)
 
 
-def sheet_csv(sheet: PriceSheet) -> str:
-    """A sheet as CSV text."""
+def _rows(sheet: PriceSheet) -> list[dict[str, str]]:
+    """A row per item, fields that it has not left out."""
     values = sheet.model_dump(mode="json", by_alias=True)
     rows: list[dict[str, str]] = [{"item": "sheet", "currency": values["currency"]}]
     other = values["prices"]
@@ -151,6 +172,12 @@ def sheet_csv(sheet: PriceSheet) -> str:
     listed = {**values, "licences": licences}
     for item, name in _LISTS.items():
         rows.extend({"item": item, **dict(_flat(each))} for each in listed[name])
+    return rows
+
+
+def sheet_csv(sheet: PriceSheet) -> str:
+    """A sheet as CSV text."""
+    rows = _rows(sheet)
     columns = dict.fromkeys(column for row in rows for column in row)
     out = io.StringIO(newline="")
     writer = csv.DictWriter(out, list(columns), restval="", lineterminator="\r\n")

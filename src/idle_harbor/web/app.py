@@ -22,6 +22,7 @@ from idle_harbor.core.fields import CHOICES, FIELDS  # noqa: E402
 from idle_harbor.store.database import Database, StoreError  # noqa: E402
 from idle_harbor.web.desk import Desk  # noqa: E402
 from idle_harbor.web.directory import ImportDesk, directory  # noqa: E402
+from idle_harbor.web.hosts import hosts  # noqa: E402
 from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
 from idle_harbor.web.people import people  # noqa: E402
 from idle_harbor.web.plans import plans  # noqa: E402
@@ -93,6 +94,7 @@ def _api() -> OpenAPI:
     app.register_api(simulations)
     app.register_api(people)
     app.register_api(directory)
+    app.register_api(hosts)
     hints = _hints().model_dump_json()
 
     @app.get("/api/hints", tags=[Tag(name="help")], responses={200: HintsAnswer})

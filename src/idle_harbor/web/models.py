@@ -5,10 +5,10 @@ from __future__ import annotations
 from datetime import date, datetime
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field, model_validator
+from pydantic import BaseModel, ConfigDict, Field
 
 from idle_harbor.core.calendar import MOST_DAYS
-from idle_harbor.formats.document_base import no_zero_bytes
+from idle_harbor.formats.document_base import Text
 from idle_harbor.formats.plan_document import PlanDocument
 
 
@@ -76,10 +76,8 @@ class SaveBody(Model):
     """A plan to store, with a line of words about the change."""
 
     plan: PlanDocument
-    words: str = Field("", max_length=200)
-    author: str = Field("planner", min_length=1, max_length=80)
-
-    _texts = model_validator(mode="before")(no_zero_bytes)
+    words: Text = Field("", max_length=200)
+    author: Text = Field("planner", min_length=1, max_length=80)
 
 
 class RevisionSummary(Model):

@@ -100,6 +100,13 @@ class DoublesModel(Model):
     added_hours: float
 
 
+class MendModel(Model):
+    """A value to put where a JSON pointer leads."""
+
+    pointer: str
+    value: str | int | float | bool | None
+
+
 class FindingModel(Model):
     """One thing found: how bad, where, why it matters, how to mend it."""
 
@@ -109,6 +116,7 @@ class FindingModel(Model):
     message: str
     matters: str
     mend: str
+    does: MendModel | None
 
 
 class CrowdAnswer(Model):

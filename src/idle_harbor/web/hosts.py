@@ -1,0 +1,264 @@
+"""Hosts and pools: the sizing picture, kinds and places side by side, prices, samples, checks."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Callable
+from typing import Any
+
+from flask import Response, make_response
+from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models.tag import Tag
+from pydantic_core import to_json
+
+from idle_harbor.core.calendar import local_to_instant
+from idle_harbor.core.checks import findings_of
+from idle_harbor.core.engine import Drill
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.kinds import compare_kinds
+from idle_harbor.core.places import places_for
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.samples import profile_from_samples
+from idle_harbor.core.simulate import (
+    Case,
+    Figures,
+    case_of,
+    check_amount,
+    figures_of,
+    find_pool,
+    week,
+    weeks,
+)
+from idle_harbor.core.sizing import Wish, check_sizing, crest_of_pool, sizing_of
+from idle_harbor.formats.figures_json import figures_values
+from idle_harbor.formats.hosts_writing import profile_values
+from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
+from idle_harbor.formats.price_sheet import (
+    PriceSheet,
+    differences,
+    read_sheet,
+    sheet_csv,
+    sheet_json,
+    sheet_of,
+    with_sheet,
+)
+from idle_harbor.formats.samples_csv import read_samples
+from idle_harbor.runtime import engine_version
+from idle_harbor.standins.price_feed import SimulatedPriceFeed
+from idle_harbor.web.desk import Superseded
+from idle_harbor.web.hosts_answers import (
+    checks_answer,
+    kinds_answer,
+    places_answer,
+    pools_answer,
+    sizing_answer,
+)
+from idle_harbor.web.hosts_models import (
+    ChangedPlan,
+    ChecksAnswer,
+    DrillAnswer,
+    DrillBody,
+    FeedBody,
+    GroupBody,
+    KindsAnswer,
+    PlacesAnswer,
+    PlanBody,
+    PoolsAnswer,
+    SamplesBody,
+    SheetAnswer,
+    SheetBody,
+    SheetFormBody,
+    SheetText,
+    SizingAnswer,
+    SizingBody,
+)
+from idle_harbor.web.simulations import desk
+
+hosts = APIBlueprint("hosts", __name__, url_prefix="/api/hosts", abp_tags=[Tag(name="hosts")])
+
+SEED = 1
+#: Weeks that the table of pools is simulated over.
+_TABLE_SEEDS = 2
+
+
+def _json(values: dict[str, Any]) -> Response:
+    response = make_response(to_json(values))
+    response.mimetype = "application/json"
+    return response
+
+
+def _computed(
+    kind: str, body: PlanBody, plan: Plan, more: object, work: Callable[[], dict[str, Any]]
+) -> Response:
+    """The kept answer, or the one the desk computes; nothing where a newer edit has come."""
+    tab = f"{kind} {body.tab}" if body.tab else ""
+    text = f"{kind}\x1f{plan!r}\x1f{more}\x1f{engine_version()}"
+    key = hashlib.sha256(text.encode()).hexdigest()
+    desk().announce(tab, body.edit)
+    kept = desk().answers.get(key)
+    if kept is None:
+        try:
+            kept = desk().run(tab, body.edit, lambda: to_json(work()).decode())
+        except Superseded:
+            return make_response("", 204)
+        desk().answers.put(key, kept)
+    response = make_response(f'{{"edit":{body.edit},"input_hash":"{key}",{kept[1:]}')
+    response.mimetype = "application/json"
+    return response
+
+
+@hosts.post("/sizing", responses={200: SizingAnswer, 204: None})
+def read_sizing(body: SizingBody) -> Response:
+    """What each host size bears of a pool's people, and the hosts for their peak."""
+    plan = plan_from(document_of(body.plan))
+    pool = find_pool(plan, body.pool)
+    wish = Wish(body.percentile, body.spare, body.lose_zone, body.active_share, body.group)
+    check_sizing(plan, pool, wish)
+    return _computed(
+        "sizing", body, plan, (pool.id, wish),
+        lambda: sizing_answer(plan, sizing_of(plan, pool, wish), wish),
+    )  # fmt: skip
+
+
+@hosts.post("/kinds", responses={200: KindsAnswer, 204: None})
+def read_kinds(body: GroupBody) -> Response:
+    """One group of a pool as each kind of desktop, simulated."""
+    plan = plan_from(document_of(body.plan))
+    pool = find_pool(plan, body.pool)
+    check_sizing(plan, pool, Wish(group=body.group))
+    tab = f"kinds {body.tab}" if body.tab else ""
+    kept = desk()
+
+    def work() -> dict[str, Any]:
+        found = compare_kinds(
+            plan, pool, body.group, wanted=lambda: kept.wanted(tab, body.edit)
+        )  # fmt: skip
+        if not kept.wanted(tab, body.edit):
+            raise Superseded
+        return kinds_answer(plan, found)
+
+    return _computed("kinds", body, plan, (pool.id, body.group), work)
+
+
+@hosts.post("/places", responses={200: PlacesAnswer})
+def read_places(body: GroupBody) -> Response:
+    """Every place of the plan for one group of a pool, the best first."""
+    plan = plan_from(document_of(body.plan))
+    pool = find_pool(plan, body.pool)
+    return _json(places_answer(plan, body.group, places_for(plan, pool, body.group)))
+
+
+@hosts.post("/pools", responses={200: PoolsAnswer, 204: None})
+def read_pools(body: PlanBody) -> Response:
+    """Every pool of a plan side by side, simulated over a few weeks."""
+    plan = plan_from(document_of(body.plan))
+    cases = [case_of(plan, pool.id) for pool in plan.pools]
+    for case in cases:
+        check_amount(case, _TABLE_SEEDS)
+        check_sizing(plan, case.priced.pool, Wish())
+    tab = f"pools {body.tab}" if body.tab else ""
+    kept = desk()
+
+    def one(case: Case) -> tuple[Case, Figures, float]:
+        if not kept.wanted(tab, body.edit):
+            raise Superseded
+        figures = figures_of(case, weeks(case, range(SEED, SEED + _TABLE_SEEDS)))
+        return case, figures, crest_of_pool(plan, case.priced.pool, Wish()).peak.value
+
+    return _computed(
+        "pools", body, plan, "", lambda: pools_answer(plan, [one(case) for case in cases])
+    )
+
+
+@hosts.post("/drill", responses={200: DrillAnswer})
+def run_drill(body: DrillBody) -> Response:
+    """A week in which a zone or some hosts fail for a while, beside the same week without."""
+    plan = plan_from(document_of(body.plan))
+    calm = case_of(plan, body.pool)
+    check_amount(calm, 2)
+    day = calm.horizon.dates[calm.horizon.warm_days + body.day]
+    at = local_to_instant(calm.horizon.zone, day, body.minute * 60) - calm.horizon.counted
+    zones = calm.setting.zones
+    if body.zone is not None and body.zone >= zones:
+        raise PlanError([Fault("", f"pool '{body.pool}' has {zones} zones, no {body.zone + 1}",
+                               "name one of them, or give a number of hosts")])  # fmt: skip
+    drill = Drill(at, body.minutes * 60, body.zone, body.hosts)
+    case = case_of(plan, body.pool, drill=drill)
+
+    def work() -> dict[str, Any]:
+        before, after = week(calm, SEED), week(case, SEED, record=True)
+        first = (at + case.horizon.counted - case.horizon.start) // 300
+        waiting = after.run.peaks[first:, k.L_WAITING]
+        failed = after.run.actions["action"] == k.Action.FAIL
+        return {
+            "calm": figures_values(figures_of(calm, [before])),
+            "drilled": figures_values(figures_of(case, [after])),
+            "failed": int(failed.sum()),
+            "interrupted": after.run.interrupted,
+            "most_waiting": int(waiting.max(initial=0)),
+        }
+
+    return _json(desk().run("", 0, work))
+
+
+@hosts.post("/samples", responses={200: ChangedPlan})
+def take_samples(body: SamplesBody) -> Response:
+    """A new workload profile from samples of sessions; the plan comes back with it."""
+    document = document_of(body.plan)
+    plan = plan_from(document)
+    like = next((p for p in plan.profiles if p.id == body.like), None)
+    if like is None:
+        raise PlanError([Fault("/profiles", f"there is no workload profile '{body.like}'",
+                               "name one that exists")])  # fmt: skip
+    measured = profile_from_samples(like, read_samples(body.text), body.source)
+    values = to_values(document)
+    base = next(p for p in values["profiles"] if p["id"] == body.like)
+    values["profiles"].append(profile_values(base, measured, body.new))
+    after = document_of(values)
+    plan_from(after)
+    return _json({"plan": to_values(after)})
+
+
+def _with_sheet(body: SheetBody | FeedBody, sheet_for: Callable[[PriceSheet], PriceSheet]
+                ) -> Response:  # fmt: skip
+    document = document_of(body.plan)
+    plan_from(document)
+    values = to_values(document)
+    before = sheet_of(values)
+    after = document_of(with_sheet(values, sheet_for(before)))
+    plan_from(after)
+    changed = to_values(after)
+    return _json({"plan": changed, "changes": differences(before, sheet_of(changed))})
+
+
+@hosts.post("/prices", responses={200: SheetAnswer})
+def take_prices(body: SheetBody) -> Response:
+    """Bring a price sheet (JSON or CSV) into a plan; what differs is told, nothing is saved."""
+    sheet = read_sheet(body.text)
+    return _with_sheet(body, lambda _: sheet)
+
+
+@hosts.post("/prices/feed", responses={200: SheetAnswer})
+def take_feed(body: FeedBody) -> Response:
+    """Ask the simulated price feed for a day's prices; what differs is told, nothing is saved."""
+    return _with_sheet(body, lambda now: SimulatedPriceFeed(now).sheet_on(body.day))
+
+
+@hosts.post("/prices/sheet", responses={200: SheetText})
+def write_prices(body: SheetFormBody) -> Response:
+    """A plan's price sheet as JSON or CSV."""
+    sheet = sheet_of(to_values(document_of(body.plan)))
+    text = sheet_csv(sheet) if body.form == "csv" else sheet_json(sheet)
+    return _json({"name": f"price-sheet.{body.form}", "text": text})
+
+
+@hosts.post("/checks", responses={200: ChecksAnswer, 204: None})
+def read_checks(body: PlanBody) -> Response:
+    """Everything that would make a build or a morning fail, with the way to mend it."""
+    document = document_of(body.plan)
+    plan = plan_from(document)
+    for pool in plan.pools:
+        check_sizing(plan, pool, Wish())
+    values = to_values(document)
+    return _computed("checks", body, plan, "", lambda: checks_answer(values, findings_of(plan)))
