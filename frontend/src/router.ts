@@ -16,6 +16,24 @@ export const router = createRouter({
       component: () => import('./views/people/PeopleView.vue'),
       props: (route) => ({ id: Number(route.params.id) }),
     },
+    {
+      path: '/plans/:id(\\d+)/hosts',
+      name: 'hosts',
+      component: () => import('./views/hosts/HostsView.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+    },
+    {
+      path: '/plans/:id(\\d+)/pools',
+      name: 'pools',
+      component: () => import('./views/pools/PoolsView.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+    },
+    {
+      path: '/plans/:id(\\d+)/checks',
+      name: 'checks',
+      component: () => import('./views/checks/ChecksView.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+    },
     { path: '/:rest(.*)', redirect: '/' },
   ],
 })

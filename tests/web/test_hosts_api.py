@@ -10,8 +10,7 @@ from idle_harbor.demo.scenario import demo_plan
 
 
 def post(client, what, **body):
-    answer = client.post(f"/api/hosts/{what}", json={"plan": demo_plan(), **body})
-    return answer
+    return client.post(f"/api/hosts/{what}", json={"plan": demo_plan(), **body})
 
 
 def size_of(answer, name):

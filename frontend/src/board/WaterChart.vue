@@ -170,7 +170,7 @@ const summary = computed(
         :y="y"
         :height="plotHeight"
         :limit="week.session_limit"
-        :standing="week.standing"
+        :standing="week.hosts"
         :zone="week.zone"
         :quay-at="(t) => valueAt(week.series, week.series.quay, t)"
         @select="emit('select', $event)"

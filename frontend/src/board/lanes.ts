@@ -96,7 +96,7 @@ function hatch(
   context.restore()
 }
 
-/** Draw one stretch: shade tells sessions held, pattern tells starting, draining and stopping. */
+/** Draw one stretch: shade tells sessions held, pattern tells what else the host is doing. */
 export function drawStretch(
   context: CanvasRenderingContext2D,
   stretch: Stretch,
@@ -111,6 +111,15 @@ export function drawStretch(
     return
   }
   context.lineWidth = 1
+  if (stretch.state === 'absent') return
+  if (stretch.state === 'creating' || stretch.state === 'queued' || stretch.state === 'failed') {
+    // None of these is on the bill: no wash behind the pattern.
+    const failed = stretch.state === 'failed'
+    context.strokeStyle = failed ? colours.buoy : colours.hair
+    hatch(context, x, y, width, height, stretch.state === 'queued' ? 8 : 5, 1)
+    if (failed) hatch(context, x, y, width, height, 5, -1)
+    return
+  }
   context.fillStyle = colours.wash
   context.fillRect(x, y, width, height)
   if (stretch.sessions > 0) {
@@ -124,6 +133,9 @@ export function drawStretch(
     hatch(context, x, y, width, height, 4, 1)
   } else if (stretch.state === 'draining') {
     context.strokeStyle = colours.brass
+    hatch(context, x, y, width, height, 3, 0)
+  } else if (stretch.state === 'resetting') {
+    context.strokeStyle = colours.water
     hatch(context, x, y, width, height, 3, 0)
   } else if (stretch.state === 'stopping') {
     context.strokeStyle = colours.brass

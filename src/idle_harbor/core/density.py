@@ -16,6 +16,11 @@ from idle_harbor.core.plan import Pool, Profile, Size
 Resource = Literal["cpu", "memory", "gpu", "disk", "network"]
 RESOURCES: tuple[Resource, ...] = ("cpu", "memory", "gpu", "disk", "network")
 
+#: Resources as they are said.
+RESOURCE_NAMES: dict[Resource, str] = {
+    "cpu": "CPU", "memory": "memory", "gpu": "GPU memory", "disk": "disk", "network": "network",
+}  # fmt: skip
+
 Floats: TypeAlias = NDArray[np.float64]
 
 #: Guards quotients that are whole numbers in exact arithmetic.

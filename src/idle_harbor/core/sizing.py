@@ -17,6 +17,7 @@ from idle_harbor.core.cost import MONTH_DAYS
 from idle_harbor.core.crowd import MOST_SPELLS
 from idle_harbor.core.demand import PoolDemand, demand_of, pool_spells
 from idle_harbor.core.density import (
+    RESOURCE_NAMES,
     RESOURCES,
     Bearing,
     Density,
@@ -209,7 +210,7 @@ def _missing(size: Size, density: Density, place: Place | None) -> str:
     if place is not None and place.offer_of(size.id) is None:
         return f"'{place.id}' does not have this size"
     if density.sessions == 0:
-        return f"not one session fits: {density.binding} binds"
+        return f"not one session fits: {RESOURCE_NAMES[density.binding]} binds"
     return ""
 
 

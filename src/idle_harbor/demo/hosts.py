@@ -100,9 +100,10 @@ def images() -> list[dict[str, Any]]:
 def prices() -> dict[str, Any]:
     """What a month holds besides hosts and disks."""
     return {
-        "egress_gib": "0.062", "address_month": "0", "credits": "4000", "source": PRICES,
+        "egress_gib": "0.062", "address_month": "0", "credits": "25000", "source": PRICES,
         "licences": [
-            {"id": "desk-access", "monthly": "5.40", "per": "active person", "pools": []},
+            {"id": "desk-access", "monthly": "5.40", "per": "active person",
+             "pools": ["office", "line", "field", "control"]},
             {"id": "drawings", "monthly": "38.00", "per": "peak session", "pools": ["drawings"]},
         ],
     }  # fmt: skip

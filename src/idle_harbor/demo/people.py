@@ -64,7 +64,7 @@ def _head_office() -> dict[str, Any]:
         _break("12:50", 0.7, (55, 20), _leaving(0.02, 0.28, 0.7), 30.0),
     ]
     away = _leaving(0.55, 0.27, 0.18)
-    return _named("head-office", "quillmoor", "office", 720, [
+    return _named("head-office", "quillmoor", "office", 720, data_areas=["EEA"], patterns=[
         _pattern("in-the-office", {"tue": 0.93, "wed": 0.92, "thu": 0.9}, ("08:50", 24),
                  (495, 32), away, [lunch]),
         _pattern("office-mon-fri", {"mon": 0.88, "fri": 0.78}, ("08:55", 24), (485, 35), away,

@@ -105,7 +105,7 @@ def week_answer(plan: Plan, case: Case, result: Week) -> dict[str, Any]:
             for start, end, day_type, band in bands_of(case)
         ],
         "series": {"start": case.horizon.counted, "seconds": BIN_SECONDS, **series},
-        "standing": case.setting.pool.standing,
+        "hosts": case.setting.pool.hosts,
         "session_limit": case.setting.pool.session_limit,
         "figures": figures_values(figures),
         "verdicts": verdicts(plan.promise, figures, case),

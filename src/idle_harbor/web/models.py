@@ -307,7 +307,7 @@ class WeekAnswer(Model):
     days: list[DayModel]
     bands: list[BandModel]
     series: SeriesModel
-    standing: int
+    hosts: int = Field(description="Standing and surge hosts.")
     session_limit: int
     figures: FiguresModel
     verdicts: Verdicts

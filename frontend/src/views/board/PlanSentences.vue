@@ -4,6 +4,7 @@ import { RouterLink, useRoute } from 'vue-router'
 
 import type { Plan, Pool } from '@/api/client'
 import { zones } from '@/help/hints'
+import { becomes } from '@/hosts/kind'
 import { usePlan } from '@/stores/plan'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, words } from '@/ui/format'
@@ -43,14 +44,13 @@ const profiles = computed(() => {
 })
 const KINDS = [
   { value: 'shared', text: 'shared' },
+  { value: 'lent', text: 'lent to one person at a time' },
   { value: 'dedicated', text: 'one person each' },
 ]
 /** A dedicated host is one person's, a shared one nobody's. */
 function setKind(kind: string): void {
   editPool((pool) => {
-    pool.kind = kind as Pool['kind']
-    if (kind === 'dedicated') pool.session_limit = 1
-    else pool.assigned = []
+    becomes(pool, kind as Pool['kind'])
   })
 }
 
@@ -137,7 +137,9 @@ function setTimed(key: Timed, text: string): void {
           :model-value="pool.session_limit"
           @update:model-value="(v) => editPool((p) => (p.session_limit = Math.round(Number(v))))"
         />
-        sessions. A host takes
+        sessions<template v-if="pool.hosts.surge"
+          >; {{ pool.hosts.surge }} surge hosts more</template
+        >. A host takes
         <ValueToken
           label="Start time in seconds"
           unit="s"

@@ -63,9 +63,11 @@ function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release
       label="Floor"
       :path="`${BAND}.floor`"
       :model-value="band.floor"
-      @update:model-value="(v) => set('floor', Math.min(Number(v), pool.hosts.standing))"
+      @update:model-value="
+        (v) => set('floor', Math.min(Number(v), pool.hosts.standing + pool.hosts.surge))
+      "
     />
-    of {{ pool.hosts.standing }} hosts ready; start the next when they are
+    of {{ pool.hosts.standing + pool.hosts.surge }} hosts ready; start the next when they are
     <ValueToken
       label="Fill ceiling in per cent"
       :path="`${BAND}.fill_ceiling`"

@@ -90,7 +90,7 @@ export function useBoard() {
     })
   }
   function floor(index: number, hosts: number, done: boolean): void {
-    const most = pool.value?.hosts.standing ?? 0
+    const most = (pool.value?.hosts.standing ?? 0) + (pool.value?.hosts.surge ?? 0)
     change(index, done, (plan, p) => edits.setFloor(plan, p, hosts, most))
   }
   function ceiling(index: number, share: number, done: boolean): void {

@@ -1,8 +1,9 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref } from 'vue'
+import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { loadHints } from '@/help/hints'
+import { useChecks } from '@/stores/checks'
 import { usePlan } from '@/stores/plan'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
@@ -17,6 +18,12 @@ const store = usePlan()
 const route = useRoute()
 const router = useRouter()
 const saving = ref(false)
+const checks = useChecks()
+watch(
+  () => store.plan,
+  (plan) => checks.follow(plan),
+  { immediate: true },
+)
 
 async function save(words: string): Promise<void> {
   await store.save(words)
@@ -43,7 +50,7 @@ function keys(event: KeyboardEvent): void {
   void router.push({
     name: view.name,
     params: { id: props.id },
-    query: { week: route.query.week },
+    query: { week: route.query.week, pool: route.query.pool },
   })
 }
 

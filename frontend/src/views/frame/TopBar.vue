@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { RouterLink, useRoute } from 'vue-router'
 
+import { useChecks } from '@/stores/checks'
 import { usePlan } from '@/stores/plan'
 import { night, toggleTheme } from '@/theme/theme'
 
@@ -10,6 +11,7 @@ import { VIEWS } from './views'
 defineProps<{ view: string }>()
 const emit = defineEmits<{ save: [] }>()
 const store = usePlan()
+const checks = useChecks()
 const route = useRoute()
 </script>
 
@@ -27,12 +29,24 @@ const route = useRoute()
       <RouterLink
         v-for="item in VIEWS"
         :key="item.name"
-        :to="{ name: item.name, params: { id: store.id }, query: { week: route.query.week } }"
+        :to="{
+          name: item.name,
+          params: { id: store.id },
+          query: { week: route.query.week, pool: route.query.pool },
+        }"
         :aria-current="item.name === view ? 'page' : undefined"
         :title="`Key ${item.key}`"
         :data-testid="`view-${item.name}`"
       >
-        {{ item.title }}
+        {{ item.title
+        }}<span
+          v-if="item.name === 'checks' && checks.findings.length"
+          class="found"
+          :class="{ harm: checks.harms > 0 }"
+          :aria-label="`${checks.harms} harmful, ${checks.findings.length} in all`"
+          data-testid="found"
+          >{{ checks.harms || checks.findings.length }}</span
+        >
       </RouterLink>
     </nav>
     <slot />
@@ -135,6 +149,16 @@ nav a:hover {
 }
 nav a[aria-current] {
   border-bottom-color: var(--ink);
+  font-weight: 650;
+}
+.found {
+  margin-left: 4px;
+  font-size: 11.5px;
+  font-variant-numeric: tabular-nums;
+  color: var(--ink-quiet);
+}
+.found.harm {
+  color: var(--buoy);
   font-weight: 650;
 }
 .bar :slotted(label) {

@@ -72,8 +72,10 @@ function addImage(pool: string): void {
     `${pool}-image`,
     plan.value.images.map((image) => image.id),
   )
+  const tuning = { cpu: 1, memory: 1 }
+  const image = { id, apps: [], gib: 40, system: 'many sessions' as const, display: [], tuning }
   edit((target) => {
-    target.images.push({ id, apps: [] })
+    target.images.push(image)
     const found = target.pools.find((each) => each.id === pool)
     if (found) found.image = id
   })

@@ -9,6 +9,7 @@ from math import ceil
 from idle_harbor.core.calendar import week_start
 from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.demand import demand_of
+from idle_harbor.core.density import RESOURCE_NAMES
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.sizing import SizeView, Sizing, Wish, hosts_for, sizing_of
 
@@ -56,7 +57,7 @@ def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
         yield Finding(
             "size-too-small", "harm", f"{base}/size",
             f"a host of '{pool.size}' cannot hold one session of '{pool.id}': "
-            f"{density.binding} binds",
+            f"{RESOURCE_NAMES[density.binding]} binds",
             f"{sizing.crest.people or int(sizing.crest.peak.value):,} people work on a strained "
             "host from their first minute",
             f"take a size that holds one: {', '.join(fits)}" if fits else "add a larger size",
@@ -67,7 +68,7 @@ def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
         yield Finding(
             "limit-above-density", "doubt", f"{base}/session_limit",
             f"the session limit {pool.session_limit} is more than the {density.sessions} sessions "
-            f"that a host of '{pool.size}' bears: {density.binding} binds first",
+            f"that a host of '{pool.size}' bears: {RESOURCE_NAMES[density.binding]} binds first",
             f"{over} of {pool.session_limit} people on a full host are too many, and all of them "
             "are strained",
             f"set the limit to {density.sessions}, or take a larger size",

@@ -1,0 +1,42 @@
+import { defineStore } from 'pinia'
+import { computed } from 'vue'
+
+import { api, type Check, type ChecksAnswer, type Plan } from '@/api/client'
+
+import { asked } from './asked'
+
+/** Checks follow the plan once an edit has settled, so that pictures are answered first. */
+const SETTLED_MS = 500
+
+/** What the checks found in the plan as it stands on the page. */
+export const useChecks = defineStore('checks', () => {
+  const found = asked<Plan, ChecksAnswer>((plan, call) =>
+    api.POST('/api/hosts/checks', { body: { plan: plan as never, ...call } }),
+  )
+  let later: ReturnType<typeof setTimeout> | undefined
+
+  const findings = computed<Check[]>(() => found.answer.value?.findings ?? [])
+  const harms = computed(() => findings.value.filter((each) => each.severity === 'harm').length)
+
+  function follow(plan: Plan | null): void {
+    clearTimeout(later)
+    if (!plan) return found.forget()
+    later = setTimeout(() => found.ask(plan), SETTLED_MS)
+  }
+  /** Findings about one place of the plan and what is inside it. */
+  const about = (pointer: string) =>
+    findings.value.filter((each) => `${each.pointer}/`.startsWith(`${pointer}/`))
+
+  return { answer: found.answer, problem: found.problem, findings, harms, about, follow }
+})
+
+/** Put a value where a JSON pointer leads. */
+export function mend(plan: Plan, pointer: string, value: unknown): void {
+  const keys = pointer.replace(/^\//, '').split('/')
+  const last = keys.pop() ?? ''
+  const holder = keys.reduce<unknown>(
+    (at, key) => (at as Record<string, unknown> | undefined)?.[key],
+    plan,
+  )
+  if (holder && typeof holder === 'object') (holder as Record<string, unknown>)[last] = value
+}

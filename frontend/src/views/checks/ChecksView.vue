@@ -1,0 +1,118 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
+
+import { useChecks } from '@/stores/checks'
+import { usePlan } from '@/stores/plan'
+import FindingNote from '@/ui/FindingNote.vue'
+import ProblemNote from '@/ui/ProblemNote.vue'
+import PlanFrame from '@/views/frame/PlanFrame.vue'
+
+import { routeTo } from './places'
+
+/** Everything that would make a build or a morning fail, in one list. */
+const props = defineProps<{ id: number }>()
+const store = usePlan()
+const checks = useChecks()
+const route = useRoute()
+const router = useRouter()
+
+const family = computed(() => (typeof route.query.about === 'string' ? route.query.about : ''))
+const shown = computed(() =>
+  checks.findings.filter((each) => !family.value || each.family === family.value),
+)
+const doubts = computed(() => checks.findings.length - checks.harms)
+const to = (pointer: string) => {
+  if (!store.plan) return { name: 'hosts', params: { id: props.id } }
+  return { ...routeTo(store.plan, pointer), params: { id: props.id } }
+}
+function choose(id: string): void {
+  void router.replace({ query: { ...route.query, about: id || undefined } })
+}
+</script>
+
+<template>
+  <PlanFrame :id="id" view="checks">
+    <main v-if="store.plan" class="checks">
+      <ProblemNote v-if="checks.problem" :problem="checks.problem" />
+      <template v-if="checks.answer">
+        <p class="says" data-testid="checks-sentence" role="status">
+          <template v-if="checks.findings.length">
+            <b :class="{ bad: checks.harms }">{{ checks.harms }}</b> of
+            {{ checks.findings.length }} findings would make a build or a morning fail<template
+              v-if="doubts"
+              >; {{ doubts }} {{ doubts === 1 ? 'makes' : 'make' }} a figure less true than it
+              looks</template
+            >.
+          </template>
+          <template v-else>Nothing was found that would make a build or a morning fail.</template>
+        </p>
+        <p class="families" role="radiogroup" aria-label="Which checks">
+          <button
+            class="link"
+            role="radio"
+            :aria-checked="!family"
+            :class="{ on: !family }"
+            @click="choose('')"
+          >
+            all
+          </button>
+          <button
+            v-for="each in checks.answer.families"
+            :key="each.id"
+            class="link"
+            role="radio"
+            :aria-checked="family === each.id"
+            :class="{ on: family === each.id }"
+            :disabled="!each.found"
+            @click="choose(each.id)"
+          >
+            {{ each.about.charAt(0).toLowerCase() + each.about.slice(1) }} ({{ each.found }})
+          </button>
+        </p>
+        <FindingNote
+          v-for="finding in shown"
+          :key="finding.check + finding.pointer + finding.message"
+          :finding="finding"
+          where
+          class="row"
+          @edit="store.edit"
+        >
+          <RouterLink :to="to(finding.pointer)" class="show">Show it</RouterLink>
+        </FindingNote>
+      </template>
+      <p v-else-if="!checks.problem" class="quiet">Checking the plan …</p>
+    </main>
+  </PlanFrame>
+</template>
+
+<style scoped>
+.checks {
+  overflow-y: auto;
+  padding: 8px 16px 24px;
+  max-width: 1080px;
+}
+.says {
+  font-size: 14.5px;
+}
+.bad {
+  color: var(--buoy);
+}
+.families {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  padding: 2px 0 8px;
+  border-bottom: 1px solid var(--hair-strong);
+}
+.families .on {
+  font-weight: 650;
+  text-decoration-color: var(--ink);
+}
+.row {
+  border-bottom: 1px solid var(--hair);
+}
+.show {
+  color: var(--ink);
+}
+</style>

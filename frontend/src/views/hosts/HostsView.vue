@@ -1,0 +1,214 @@
+<script setup lang="ts">
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
+
+import DensityPicture from '@/hosts/DensityPicture.vue'
+import { RESOURCE_NAMES } from '@/hosts/density'
+import { useChecks } from '@/stores/checks'
+import { count, duration, money, share, words } from '@/ui/format'
+import FindingNote from '@/ui/FindingNote.vue'
+import ProblemNote from '@/ui/ProblemNote.vue'
+import PlanFrame from '@/views/frame/PlanFrame.vue'
+
+import AskLine from './AskLine.vue'
+import PlacesPanel from './PlacesPanel.vue'
+import PricePanel from './PricePanel.vue'
+import SizeTable from './SizeTable.vue'
+import { useHosts } from './useHosts'
+import WorkloadSentences from './WorkloadSentences.vue'
+
+/** What a host bears and what binds first; the session limit and the size chosen on the picture. */
+defineProps<{ id: number }>()
+const hosts = useHosts()
+const { store, pool, answer, size, limit, needed, sizing, check, checked } = hosts
+const checks = useChecks()
+
+const frame = ref<HTMLElement>()
+const width = ref(860)
+const watcher = new ResizeObserver(([entry]) => {
+  if (entry) width.value = Math.floor(entry.contentRect.width)
+})
+watch(frame, (element, before) => {
+  if (before) watcher.unobserve(before)
+  if (element) watcher.observe(element)
+})
+onBeforeUnmount(() => watcher.disconnect())
+const height = computed(() => Math.round(Math.max(230, Math.min(innerHeight * 0.34, 420))))
+const other = computed(() => size.value && size.value.id !== pool.value?.size)
+const slack = computed(() =>
+  Object.entries(size.value?.slack ?? {})
+    .filter(([name, left]) => name !== size.value?.binding && left > 0)
+    .sort((a, b) => a[1] - b[1])
+    .slice(0, 2)
+    .map(([name, left]) => `${RESOURCE_NAMES[name as 'cpu']} has ${count(left * 100)} % left`),
+)
+const findings = computed(() => {
+  const index = store.plan?.pools.findIndex((p) => p.id === pool.value?.id) ?? -1
+  return index < 0
+    ? []
+    : ['size', 'session_limit', 'hosts'].flatMap((f) => checks.about(`/pools/${index}/${f}`))
+})
+const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
+</script>
+
+<template>
+  <PlanFrame :id="id" view="hosts">
+    <template v-if="store.plan" #controls>
+      <label v-if="store.plan.pools.length">
+        pool
+        <select
+          :value="pool?.id ?? ''"
+          data-testid="pool"
+          @change="
+            hosts.go({
+              pool: ($event.target as HTMLSelectElement).value,
+              group: undefined,
+              size: undefined,
+              active: undefined,
+            })
+          "
+        >
+          <option v-for="each in store.plan.pools" :key="each.id" :value="each.id">
+            {{ words(each.id) }}
+          </option>
+        </select>
+      </label>
+    </template>
+    <div v-if="store.plan && pool" class="hosts">
+      <main class="main" :aria-busy="sizing.busy.value" :data-answered="sizing.answered.value">
+        <ProblemNote v-if="sizing.problem.value" :problem="sizing.problem.value" />
+        <template v-if="answer && size">
+          <p class="says" data-testid="sizing-sentence">
+            At most <b>{{ count(answer.peak) }}</b> sessions at once<template v-if="answer.people">
+              of <b>{{ count(answer.people) }}</b> people</template
+            >. On <b>{{ size.id }}</b>
+            <template v-if="size.missing">nobody can work: {{ size.missing }}.</template>
+            <template v-else>
+              a host bears <b>{{ size.sessions }}</b>: {{ RESOURCE_NAMES[size.binding] }} binds
+              first<template v-if="slack.length">; at the limit {{ slack.join(' and ') }}</template
+              >. With <b>{{ limit }}</b> on each, <b>{{ count(needed) }}</b> hosts hold the peak;
+              this pool has {{ count(pool.hosts.standing + pool.hosts.surge)
+              }}<template v-if="answer.lacking">
+                and <b class="bad">{{ count(answer.lacking) }} people find no room</b></template
+              ><template v-if="answer.after_loss !== null"
+                >, {{ count(answer.after_loss) }} sessions without one of its
+                {{ answer.zones.length }} zones</template
+              >.
+            </template>
+          </p>
+          <AskLine :hosts="hosts" />
+          <div ref="frame" class="picture">
+            <DensityPicture
+              :size="size"
+              :limit="limit"
+              :fixed="answer.kind !== 'shared'"
+              :width="width"
+              :height="height"
+              @limit="hosts.setLimit"
+              @cancel="store.cancelGesture"
+            />
+          </div>
+          <p class="act">
+            <button
+              class="link"
+              data-testid="simulate"
+              :disabled="check.busy.value"
+              @click="hosts.simulate"
+            >
+              Simulate {{ count(needed) }} {{ needed === 1 ? 'host' : 'hosts' }} of
+              {{ size.id }} with {{ limit }} {{ limit === 1 ? 'session' : 'sessions' }} each
+            </button>
+            <button
+              v-if="other || needed !== pool.hosts.standing + pool.hosts.surge"
+              class="link"
+              data-testid="take"
+              @click="hosts.take"
+            >
+              Take them into the plan
+            </button>
+            <span v-if="check.busy.value" class="quiet">simulating 4 weeks …</span>
+            <span v-else-if="checked && p95" class="result" role="status" data-testid="checked">
+              {{ checked.figures.seeds }} weeks: 19 of 20 logons within
+              <b :class="checked.verdicts.wait_p95_seconds.kept ? 'good' : 'bad'">{{
+                p95.unbounded ? 'no bound' : p95.mean === null ? 'no time' : duration(p95.mean)
+              }}</b>,
+              <b :class="checked.verdicts.refused_share.kept ? 'good' : 'bad'">{{
+                share(checked.figures.refused_share.mean ?? 0)
+              }}</b>
+              refused,
+              <b :class="checked.verdicts.strained_share.kept ? 'good' : 'bad'">{{
+                share(checked.figures.strained_share.mean ?? 0)
+              }}</b>
+              strained, {{ money(checked.figures.cost.month, answer.currency) }} a month
+            </span>
+          </p>
+          <ProblemNote v-if="check.problem.value" :problem="check.problem.value" />
+          <div class="pad"><SizeTable :hosts="hosts" /></div>
+          <div v-if="findings.length" class="pad">
+            <FindingNote
+              v-for="f in findings"
+              :key="f.check + f.pointer"
+              :finding="f"
+              @edit="store.edit"
+            />
+          </div>
+          <WorkloadSentences :hosts="hosts" :plan="store.plan" />
+        </template>
+        <p v-else-if="!sizing.problem.value" class="quiet wait">Drawing {{ words(pool.id) }} …</p>
+      </main>
+      <aside class="side">
+        <PlacesPanel :hosts="hosts" />
+        <PricePanel :plan="store.plan" @edit="store.edit" />
+      </aside>
+    </div>
+    <p v-else class="quiet wait">This plan has no pool yet; the Pools view makes the first.</p>
+  </PlanFrame>
+</template>
+
+<style scoped>
+.hosts {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 296px;
+  flex: 1;
+  min-height: 0;
+}
+.main {
+  min-width: 0;
+  overflow-y: auto;
+  padding-bottom: 24px;
+}
+.side {
+  border-left: 1px solid var(--hair-strong);
+  padding: 10px 14px;
+  overflow-y: auto;
+  display: flex;
+  flex-direction: column;
+  gap: 14px;
+}
+.says {
+  padding: 8px 16px 0;
+  font-size: 14.5px;
+}
+.act {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 14px;
+  padding: 0 16px 6px;
+}
+.pad {
+  padding: 2px 16px 6px;
+}
+.good {
+  color: var(--lichen);
+}
+.bad {
+  color: var(--buoy);
+}
+.wait {
+  padding: 24px;
+}
+@media (min-width: 1700px) {
+  .hosts {
+    grid-template-columns: minmax(0, 1fr) 380px;
+  }
+}
+</style>

@@ -1,0 +1,91 @@
+<script setup lang="ts">
+import { computed, watch } from 'vue'
+
+import { api, type PlacesAnswer, type Plan } from '@/api/client'
+import { useAsked } from '@/stores/asked'
+import { count, money, words } from '@/ui/format'
+
+import type { Hosts } from './useHosts'
+
+/** Where a group's hosts should be: by the data rule, then by comfort, then by cost. */
+const props = defineProps<{ hosts: Hosts }>()
+const group = computed(() => props.hosts.group.value ?? props.hosts.groups.value[0] ?? null)
+const places = useAsked<{ plan: Plan; pool: string; group: string }, PlacesAnswer>((wish, call) =>
+  api.POST('/api/hosts/places', { body: { ...wish, plan: wish.plan as never, ...call } }),
+)
+watch(
+  [() => props.hosts.store.plan, () => props.hosts.pool.value?.id, group],
+  () => {
+    const { plan } = props.hosts.store
+    const pool = props.hosts.pool.value
+    if (plan && pool && group.value) places.ask({ plan, pool: pool.id, group: group.value })
+    else places.forget()
+  },
+  { immediate: true },
+)
+function move(place: string): void {
+  const id = props.hosts.pool.value?.id
+  props.hosts.store.edit((plan) => {
+    const found = plan.pools.find((p) => p.id === id)
+    if (found) Object.assign(found, { place, zones: [] })
+  })
+}
+</script>
+
+<template>
+  <section v-if="places.answer.value?.places.length" data-testid="places">
+    <h2>Where {{ group ? words(group) : '' }} could work</h2>
+    <div
+      v-for="place in places.answer.value.places"
+      :key="place.id"
+      class="place"
+      :class="{ here: place.id === hosts.pool.value?.place }"
+    >
+      <p>
+        <b>{{ words(place.id) }}</b> <span class="quiet">{{ place.area }}</span>
+        <span v-if="place.id === hosts.pool.value?.place"> · the pool is here</span>
+        <button v-else class="link" :aria-label="`Move to ${place.id}`" @click="move(place.id)">
+          Move
+        </button>
+      </p>
+      <p class="facts">
+        <span>{{
+          place.round_trip_ms === null ? 'not measured' : `${count(place.round_trip_ms)} ms`
+        }}</span>
+        <span v-if="place.per_session_hour"
+          >{{ money(place.per_session_hour, places.answer.value.currency, 3) }} a session-hour on
+          {{ place.size }}</span
+        >
+      </p>
+      <p :class="place.best ? 'good' : place.data_allowed && !place.behind ? 'quiet' : 'bad'">
+        {{ place.best ? '✓' : place.data_allowed && !place.behind ? '·' : '✕' }} {{ place.why }}
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+.place {
+  padding: 5px 0;
+  border-bottom: 1px solid var(--hair);
+  line-height: 1.4;
+}
+.place p > * + * {
+  margin-left: 6px;
+}
+.facts {
+  display: flex;
+  gap: 10px;
+  font-variant-numeric: tabular-nums;
+}
+.good {
+  color: var(--lichen);
+}
+.bad {
+  color: var(--buoy);
+}
+h2 {
+  font-size: 13px;
+  font-weight: 650;
+}
+</style>

@@ -1,0 +1,112 @@
+<script setup lang="ts">
+import { ref, shallowRef } from 'vue'
+
+import { api, problemOf, type Plan, type Problem, type SheetAnswer } from '@/api/client'
+import DateToken from '@/ui/DateToken.vue'
+import FileToken from '@/ui/FileToken.vue'
+import ProblemNote from '@/ui/ProblemNote.vue'
+
+/** The price sheet: out as CSV or JSON, in from a file or from the simulated price feed. */
+const props = defineProps<{ plan: Plan }>()
+const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
+const preview = shallowRef<SheetAnswer | null>(null)
+const from = ref('')
+const problem = shallowRef<Problem | null>(null)
+const day = ref(props.plan.week_of)
+const SHOWN = 6
+
+async function write(form: 'csv' | 'json'): Promise<void> {
+  const found = await api
+    .POST('/api/hosts/prices/sheet', { body: { plan: props.plan as never, form } })
+    .catch(() => null)
+  problem.value = found?.data ? null : problemOf(found?.error)
+  if (!found?.data) return
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(new Blob([found.data.text]))
+  link.download = found.data.name
+  link.click()
+  URL.revokeObjectURL(link.href)
+}
+function show(answer: { data?: SheetAnswer; error?: unknown } | null, name: string): void {
+  problem.value = answer?.data ? null : problemOf(answer?.error)
+  preview.value = answer?.data ?? null
+  from.value = name
+}
+async function take(file: File): Promise<void> {
+  const text = await file.text()
+  const body = { plan: props.plan as never, text }
+  show(await api.POST('/api/hosts/prices', { body }).catch(() => null), file.name)
+}
+async function ask(): Promise<void> {
+  const body = { plan: props.plan as never, day: day.value }
+  show(
+    await api.POST('/api/hosts/prices/feed', { body }).catch(() => null),
+    'the simulated price feed',
+  )
+}
+function apply(): void {
+  const plan = preview.value?.plan as unknown as Plan | undefined
+  if (plan) {
+    const { sizes, disks, places, prices } = plan
+    emit('edit', (target) => Object.assign(target, { sizes, disks, places, prices }))
+  }
+  preview.value = null
+}
+</script>
+
+<template>
+  <section data-testid="prices">
+    <h2>Price sheet</h2>
+    <p>
+      Out as <button class="link" data-testid="sheet-csv" @click="write('csv')">CSV</button> or
+      <button class="link" @click="write('json')">JSON</button>;
+      <FileToken accept=".csv,.json" data-testid="sheet-file" @file="take">in from a file</FileToken
+      >; or
+      <button class="link" data-testid="feed" @click="ask">ask the simulated price feed</button> for
+      <DateToken v-model="day" label="Day of the prices" />.
+    </p>
+    <ProblemNote v-if="problem" :problem="problem" />
+    <div v-if="preview" class="preview" data-testid="price-changes">
+      <p>
+        <b>{{ preview.changes.length }}</b>
+        {{ preview.changes.length === 1 ? 'value differs' : 'values differ' }} in {{ from }}.
+        <button
+          class="link"
+          :disabled="!preview.changes.length"
+          data-testid="take-prices"
+          @click="apply"
+        >
+          Take them
+        </button>
+        <button class="link" @click="preview = null">Leave them</button>
+      </p>
+      <p
+        v-for="change in preview.changes.slice(0, SHOWN)"
+        :key="change.item + change.field"
+        class="change"
+      >
+        {{ change.item }} <span class="quiet">{{ change.field }}</span>
+        {{ change.before || 'none' }} → <b>{{ change.after || 'none' }}</b>
+      </p>
+      <p v-if="preview.changes.length > SHOWN" class="quiet">
+        and {{ preview.changes.length - SHOWN }} more
+      </p>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+h2 {
+  font-size: 13px;
+  font-weight: 650;
+}
+.preview {
+  border-left: 3px solid var(--brass-line);
+  padding-left: 8px;
+  margin-top: 4px;
+}
+.change {
+  font-variant-numeric: tabular-nums;
+  font-size: 12.5px;
+}
+</style>

@@ -1,0 +1,171 @@
+<script setup lang="ts">
+import { computed, ref, shallowRef } from 'vue'
+
+import { api, problemOf, type Image, type Plan, type Problem, type Profile } from '@/api/client'
+import FieldScope from '@/ui/FieldScope.vue'
+import FieldToken from '@/ui/FieldToken.vue'
+import FileToken from '@/ui/FileToken.vue'
+import { count, words } from '@/ui/format'
+import { freeId } from '@/ui/ids'
+import ProblemNote from '@/ui/ProblemNote.vue'
+
+import type { Hosts } from './useHosts'
+
+/** What a session draws and what the image does to it, as sentences. */
+const props = defineProps<{ hosts: Hosts; plan: Plan }>()
+const problem = shallowRef<Problem | null>(null)
+const said = ref('')
+const QUALITY = [
+  { value: 'lean', text: 'a lean picture' },
+  { value: 'standard', text: 'a standard picture' },
+  { value: 'fine', text: 'a fine picture' },
+]
+const SYSTEM = [
+  { value: 'many sessions', text: 'many sessions' },
+  { value: 'one session', text: 'one session' },
+]
+const used = computed(() => {
+  const pool = props.hosts.pool.value?.id
+  const group = props.hosts.group.value
+  const ids = props.plan.entitlements
+    .filter((e) => e.pool === pool && (!group || e.group === group))
+    .map((e) => e.profile ?? props.plan.groups.find((g) => g.id === e.group)?.profile)
+  return props.plan.profiles
+    .map((profile, index) => ({ profile, index }))
+    .filter(({ profile }) => ids.includes(profile.id))
+})
+const image = computed(() => {
+  const index = props.plan.images.findIndex((i) => i.id === props.hosts.pool.value?.image)
+  return index < 0 ? null : { image: props.plan.images[index] as Image, index }
+})
+const users = (profile: string) =>
+  props.plan.groups.filter((g) => g.profile === profile).map((g) => words(g.id))
+
+function editProfile(index: number) {
+  return (change: (profile: Profile) => void) =>
+    props.hosts.store.edit((plan) => {
+      const found = plan.profiles[index]
+      if (found) change(found as Profile)
+    })
+}
+function editImage(index: number) {
+  return (change: (image: Image) => void) =>
+    props.hosts.store.edit((plan) => {
+      const found = plan.images[index]
+      if (found) change(found as Image)
+    })
+}
+async function take(like: string, file: File): Promise<void> {
+  const text = await file.text()
+  const id = freeId(
+    `${like}-measured`,
+    props.plan.profiles.map((p) => p.id),
+  )
+  const found = await api
+    .POST('/api/hosts/samples', {
+      body: { plan: props.plan as never, like, new: id, source: file.name.slice(0, 120), text },
+    })
+    .catch(() => null)
+  problem.value = found?.data ? null : problemOf(found?.error)
+  const plan = found?.data?.plan as unknown as Plan | undefined
+  const made = plan?.profiles.at(-1)
+  if (!plan || !made) return
+  // The groups that ran the old profile run the measured one.
+  props.hosts.store.edit((target) => {
+    target.profiles.push(made)
+    for (const group of target.groups) if (group.profile === like) group.profile = id
+  })
+  said.value = `${file.name}: ${made.measured?.sessions ?? 0} sessions measured; ${words(like)} is now ${made.cpu.mean} vCPU ± ${((made.measured?.cpu_error ?? 0) * 2).toFixed(3)} and ${made.memory_gib.active} GiB`
+}
+</script>
+
+<template>
+  <section data-testid="workload">
+    <h2>What a session draws</h2>
+    <ProblemNote v-if="problem" :problem="problem" />
+    <p v-if="said" role="status" class="said">{{ said }}</p>
+    <FieldScope
+      v-for="{ profile, index } in used"
+      :key="profile.id"
+      :of="profile"
+      path="profiles"
+      :edit="editProfile(index)"
+    >
+      <p>
+        <b>{{ words(profile.id) }}</b>{{ ' ' }}
+        <span class="quiet">({{ users(profile.id).join(', ') }})</span>: active
+        <FieldToken field="cpu.mean" label="CPU of an active session" unit="vCPU" /> ±
+        <FieldToken field="cpu.sd" label="Spread of its CPU" />, idle
+        <FieldToken field="cpu.idle" label="CPU of an idle session" />; memory
+        <FieldToken field="memory_gib.active" label="Memory while active" unit="GiB" />, idle
+        <FieldToken field="memory_gib.idle" label="Memory while idle" />, disconnected
+        <FieldToken field="memory_gib.disconnected" label="Memory while disconnected" />;
+        <FieldToken field="disk_ops" label="Disk operations a second" unit="disk operations/s" />,
+        <FieldToken field="gpu_gib" label="GPU memory" unit="GiB of GPU" />; a logon
+        <FieldToken field="logon.seconds" label="Logon time" unit="s" /> at
+        <FieldToken field="logon.vcpu" label="CPU of a logon" unit="vCPU" />. Shows on
+        <FieldToken field="display.monitors" label="Monitors" whole unit="×" />
+        <FieldToken field="display.megapixels" label="Megapixels of a monitor" unit="megapixels" />
+        in <FieldToken field="display.quality" label="Picture quality" :options="QUALITY" /> of
+        <FieldToken
+          :field="`display.mbit.${profile.display.quality}`"
+          label="Network for each megapixel"
+          unit="Mbit/s"
+        />
+        a megapixel, which costs
+        <FieldToken field="display.vcpu_per_mbit" label="CPU for each Mbit/s" unit="vCPU" /> for
+        each Mbit/s.
+        <template v-if="profile.measured">
+          Measured from {{ count(profile.measured.sessions) }} sessions ({{
+            profile.measured.source
+          }}): CPU ± {{ (profile.measured.cpu_error * 2).toFixed(3) }}, memory ±
+          {{ (profile.measured.memory_error * 2).toFixed(2) }}.</template
+        ><template v-else> Nobody has measured it.</template>
+        {{ ' ' }}
+        <FileToken accept=".csv,text/csv" data-testid="samples" @file="(f) => take(profile.id, f)"
+          >Measure from samples (CSV: session, time, cpu_vcpu, memory_gib, state)</FileToken
+        >
+      </p>
+    </FieldScope>
+    <FieldScope v-if="image" :of="image.image" path="images" :edit="editImage(image.index)">
+      <p data-testid="image">
+        The image <b>{{ image.image.id }}</b> has
+        <FieldToken field="gib" label="Size of the image" unit="GiB" />; its system holds
+        <FieldToken field="system" label="What the system holds" :options="SYSTEM" />. Tuning leaves
+        <FieldToken
+          field="tuning.cpu"
+          label="CPU left by tuning, in per cent"
+          :scale="100"
+          unit="%"
+        />
+        of the CPU and
+        <FieldToken
+          field="tuning.memory"
+          label="Memory left by tuning, in per cent"
+          :scale="100"
+          unit="%"
+        />
+        of a host's own memory<template
+          v-if="hosts.size.value && hosts.size.value.untuned !== hosts.size.value.sessions"
+          >: a host bears {{ hosts.size.value.sessions }} sessions in place of
+          {{ hosts.size.value.untuned }}</template
+        >.
+      </p>
+    </FieldScope>
+  </section>
+</template>
+
+<style scoped>
+section {
+  padding: 4px 16px;
+  line-height: 1.62;
+}
+h2 {
+  font-size: 13px;
+  font-weight: 650;
+}
+.said {
+  padding: 2px 8px;
+  background: var(--lichen-wash);
+}
+</style>

@@ -1,0 +1,186 @@
+import { computed, ref, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import {
+  api,
+  type Plan,
+  type Pool,
+  type RangeAnswer,
+  type SizeModel,
+  type SizingAnswer,
+} from '@/api/client'
+import { useAsked } from '@/stores/asked'
+import { usePlan } from '@/stores/plan'
+
+interface SizingWish {
+  plan: Plan
+  pool: string
+  group: string | null
+  percentile: number
+  spare: number
+  lose_zone: boolean
+  active_share: number | null
+}
+
+/** Everything the Hosts view does: which pool and size, what is asked of the picture, its edits. */
+export function useHosts() {
+  const route = useRoute()
+  const router = useRouter()
+  const store = usePlan()
+
+  function go(query: Record<string, string | undefined>): void {
+    void router.replace({ query: { ...route.query, ...query } })
+  }
+  const text = (key: string) => {
+    const value = route.query[key]
+    return typeof value === 'string' && value !== '' ? value : null
+  }
+  const number = (key: string) => {
+    const value = Number(text(key) ?? NaN)
+    return Number.isFinite(value) ? value : null
+  }
+
+  const pool = computed<Pool | null>(
+    () => store.plan?.pools.find((p) => p.id === text('pool')) ?? store.plan?.pools[0] ?? null,
+  )
+  const groups = computed(() => [
+    ...new Set(
+      store.plan?.entitlements.filter((e) => e.pool === pool.value?.id).map((e) => e.group),
+    ),
+  ])
+  const group = computed(() => {
+    const named = text('group')
+    return named && groups.value.includes(named) ? named : null
+  })
+  const percentile = computed(() => Math.min(Math.max(number('of') ?? 0.95, 0.5), 0.999))
+  const spare = computed(() => Math.min(Math.max(Math.round(number('spare') ?? 0), 0), 1000))
+  const loseZone = computed(() =>
+    text('zone') === null ? (store.plan?.promise.zone_loss ?? false) : text('zone') === 'lost',
+  )
+  const active = computed(() => {
+    const asked = number('active')
+    return asked === null ? null : Math.min(Math.max(asked, 0), 1)
+  })
+
+  const sizing = useAsked<SizingWish, SizingAnswer>((wish, call) =>
+    api.POST('/api/hosts/sizing', {
+      body: { ...wish, plan: wish.plan as never, ...call },
+    }),
+  )
+  watch(
+    [() => store.plan, () => pool.value?.id, group, percentile, spare, loseZone, active],
+    () => {
+      if (!store.plan || !pool.value) return sizing.forget()
+      sizing.ask({
+        plan: store.plan,
+        pool: pool.value.id,
+        group: group.value,
+        percentile: percentile.value,
+        spare: spare.value,
+        lose_zone: loseZone.value,
+        active_share: active.value,
+      })
+    },
+    { immediate: true },
+  )
+  const answer = computed(() =>
+    sizing.answer.value?.pool === pool.value?.id ? sizing.answer.value : null,
+  )
+  /** The size that is looked at: one named in the address, or the pool's own. */
+  const size = computed<SizeModel | null>(() => {
+    const sizes = answer.value?.sizes ?? []
+    return (
+      sizes.find((each) => each.id === text('size')) ??
+      sizes.find((each) => each.id === pool.value?.size) ??
+      null
+    )
+  })
+  /** A limit tried on another size than the pool's own is kept with that size alone. */
+  const tried = ref<{ size: string; limit: number } | null>(null)
+  const limit = computed(() => {
+    if (!size.value || !pool.value) return 1
+    if (size.value.id === pool.value.size) return pool.value.session_limit
+    return tried.value?.size === size.value.id ? tried.value.limit : size.value.limit
+  })
+  function setLimit(sessions: number, done: boolean): void {
+    if (!size.value || !pool.value) return
+    if (size.value.id !== pool.value.size) {
+      tried.value = { size: size.value.id, limit: sessions }
+      return
+    }
+    const id = pool.value.id
+    store.edit((plan) => {
+      const found = plan.pools.find((p) => p.id === id)
+      if (found) found.session_limit = sessions
+    }, !done)
+  }
+  const needed = computed(
+    () => size.value?.hosts[Math.min(limit.value, size.value.hosts.length) - 1] ?? 0,
+  )
+
+  /** Size, limit and hosts that are looked at, put into a pool of a plan. */
+  function taken(plan: Plan): void {
+    const found = plan.pools.find((p) => p.id === pool.value?.id)
+    if (!found || !size.value) return
+    found.size = size.value.id
+    found.session_limit = limit.value
+    found.hosts.standing = Math.max(needed.value - found.hosts.surge, 0)
+  }
+  const take = () => store.edit(taken)
+
+  const check = useAsked<{ plan: Plan; pool: string; key: string }, RangeAnswer & { key: string }>(
+    async (wish, call) => {
+      const found = await api.POST('/api/simulations/range', {
+        body: {
+          plan: wish.plan as never,
+          first: null,
+          pool: wish.pool,
+          seeds: 4,
+          days: 7,
+          saved: false,
+          ...call,
+        },
+      })
+      return {
+        ...found,
+        data: found.data ? { ...found.data, key: wish.key } : undefined,
+      } as never
+    },
+  )
+  const checkKey = computed(
+    () => `${pool.value?.id} ${size.value?.id} ${limit.value} ${needed.value}`,
+  )
+  const checked = computed(() =>
+    check.answer.value?.key === checkKey.value ? check.answer.value : null,
+  )
+  function simulate(): void {
+    if (!store.plan || !pool.value) return
+    const plan = structuredClone(store.plan)
+    taken(plan)
+    check.ask({ plan, pool: pool.value.id, key: checkKey.value })
+  }
+
+  return {
+    store,
+    go,
+    pool,
+    groups,
+    group,
+    percentile,
+    spare,
+    loseZone,
+    active,
+    sizing,
+    answer,
+    size,
+    limit,
+    setLimit,
+    needed,
+    take,
+    check,
+    checked,
+    simulate,
+  }
+}
+
+export type Hosts = ReturnType<typeof useHosts>

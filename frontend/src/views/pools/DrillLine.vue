@@ -1,0 +1,110 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+import { api, type DrillAnswer, type Plan, type Pool } from '@/api/client'
+import { useAsked } from '@/stores/asked'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import { WEEKDAYS, count, duration, share } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
+import ValueToken from '@/ui/ValueToken.vue'
+
+/** What if hosts fail: a zone, or some of them, at a time of the week. */
+const props = defineProps<{ plan: Plan; pool: Pool; zones: number }>()
+const day = ref('1')
+const clock = ref('11:00')
+const minutes = ref(120)
+const what = ref('hosts')
+const hosts = ref(1)
+
+const WHAT = computed(() => [
+  { value: 'hosts', text: 'hosts' },
+  ...Array.from({ length: props.zones > 1 ? props.zones : 0 }, (_, k) => ({
+    value: String(k),
+    text: `all of zone ${k + 1}`,
+  })),
+])
+const DAYS = WEEKDAYS.map((name, k) => ({ value: String(k), text: name }))
+
+const asked = useAsked<{ plan: Plan; pool: string }, DrillAnswer>((wish, call) => {
+  const [hour, minute] = clock.value.split(':').map(Number)
+  return api.POST('/api/hosts/drill', {
+    body: {
+      plan: wish.plan as never,
+      pool: wish.pool,
+      day: Number(day.value),
+      minute: (hour ?? 0) * 60 + (minute ?? 0),
+      minutes: Math.round(minutes.value),
+      zone: what.value === 'hosts' ? null : Number(what.value),
+      hosts: Math.round(hosts.value),
+      ...call,
+    },
+  })
+})
+watch([() => props.plan, () => props.pool.id, day, clock, minutes, what, hosts], () =>
+  asked.forget(),
+)
+watch(
+  () => props.pool.id,
+  () => (what.value = 'hosts'),
+)
+const answer = computed(() => asked.answer.value)
+const p95 = (found: DrillAnswer['calm']) => {
+  const wait = found.wait_seconds.p95
+  return wait.unbounded ? 'no bound' : wait.mean === null ? '–' : duration(wait.mean)
+}
+</script>
+
+<template>
+  <section data-testid="drill">
+    <h3>What if hosts fail</h3>
+    <p>
+      On <ChoiceToken v-model="day" label="Day of the drill" :options="DAYS" /> at
+      <ValueToken
+        kind="clock"
+        label="Time of the drill"
+        :model-value="clock"
+        @update:model-value="(v) => (clock = String(v))"
+      />,
+      <template v-if="what === 'hosts'">
+        <ValueToken
+          label="Hosts that fail"
+          :model-value="hosts"
+          @update:model-value="(v) => (hosts = Math.max(Math.round(Number(v)), 1))"
+        />{{ ' ' }}</template
+      ><template v-else> </template>
+      <ChoiceToken v-model="what" label="What fails" :options="WHAT" /> fail for
+      <ValueToken
+        label="Length of the failure"
+        unit="min"
+        :model-value="minutes"
+        @update:model-value="(v) => (minutes = Math.min(Math.max(Math.round(Number(v)), 1), 2880))"
+      />.
+      <button
+        class="link"
+        data-testid="ask-drill"
+        :disabled="asked.busy.value"
+        @click="asked.ask({ plan, pool: pool.id })"
+      >
+        See that week
+      </button>
+    </p>
+    <ProblemNote v-if="asked.problem.value" :problem="asked.problem.value" />
+    <p v-if="answer" role="status" data-testid="drilled">
+      {{ count(answer.failed) }} hosts failed under <b>{{ count(answer.interrupted) }}</b> people;
+      at most <b :class="{ bad: answer.most_waiting }">{{ count(answer.most_waiting) }}</b> waited
+      at once afterwards. Over the week 19 of 20 logons took {{ p95(answer.drilled) }} in place of
+      {{ p95(answer.calm) }}, {{ share(answer.drilled.refused_share.mean ?? 0) }} were refused in
+      place of {{ share(answer.calm.refused_share.mean ?? 0) }}.
+    </p>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  font-size: 13px;
+  font-weight: 650;
+}
+.bad {
+  color: var(--buoy);
+}
+</style>

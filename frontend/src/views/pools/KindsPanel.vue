@@ -1,0 +1,132 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+import { api, type KindsAnswer, type Plan, type Pool } from '@/api/client'
+import { useAsked } from '@/stores/asked'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import { count, duration, money, share, words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
+
+/** One group of the pool as each kind of desktop, simulated side by side, and the one to take. */
+const props = defineProps<{ plan: Plan; pool: Pool }>()
+const groups = computed(() => [
+  ...new Set(props.plan.entitlements.filter((e) => e.pool === props.pool.id).map((e) => e.group)),
+])
+const chosen = ref('')
+const group = computed(() =>
+  groups.value.includes(chosen.value) ? chosen.value : (groups.value[0] ?? ''),
+)
+const asked = useAsked<{ plan: Plan; pool: string; group: string }, KindsAnswer>((wish, call) =>
+  api.POST('/api/hosts/kinds', { body: { ...wish, plan: wish.plan as never, ...call } }),
+)
+watch([() => props.plan, () => props.pool.id, group], () => asked.forget())
+const answer = computed(() => asked.answer.value)
+const waits = (found: { mean: number | null; unbounded?: boolean }) =>
+  found.unbounded ? 'no bound' : found.mean === null ? '–' : duration(found.mean)
+</script>
+
+<template>
+  <section data-testid="kinds">
+    <h3>Which kind</h3>
+    <p v-if="groups.length">
+      <button
+        class="link"
+        data-testid="ask-kinds"
+        :disabled="asked.busy.value"
+        @click="asked.ask({ plan, pool: pool.id, group })"
+      >
+        Compare the kinds
+      </button>
+      for
+      <ChoiceToken
+        :model-value="group"
+        label="Group to compare the kinds for"
+        :options="groups.map((g) => ({ value: g, text: words(g) }))"
+        @update:model-value="(v) => (chosen = v)"
+      />
+      <span v-if="asked.busy.value" class="quiet" role="status"> simulating 4 weeks of each …</span>
+    </p>
+    <p v-else>Nobody may open this pool.</p>
+    <ProblemNote v-if="asked.problem.value" :problem="asked.problem.value" />
+    <template v-if="answer">
+      <table>
+        <thead>
+          <tr>
+            <th scope="col">Kind</th>
+            <th scope="col">Hosts</th>
+            <th scope="col" class="num">Month</th>
+            <th scope="col" class="num">19 of 20 wait</th>
+            <th scope="col" class="num">Comfort</th>
+            <th scope="col">For people</th>
+            <th scope="col">Lost at sign-off</th>
+          </tr>
+        </thead>
+        <tbody>
+          <tr
+            v-for="kind in answer.kinds"
+            :key="kind.kind"
+            :class="{ on: kind.kind === answer.suggested }"
+          >
+            <th scope="row">{{ words(kind.kind) }}</th>
+            <template v-if="kind.figures">
+              <td>{{ count(kind.hosts) }} of {{ kind.size }}, {{ kind.session_limit }} on each</td>
+              <td class="num">{{ money(kind.figures.cost.month, answer.currency) }}</td>
+              <td class="num" :class="kind.keeps_promise ? 'good' : 'bad'">
+                {{ kind.keeps_promise ? '✓' : '✕' }} {{ waits(kind.figures.wait_seconds.p95) }}
+              </td>
+              <td class="num">{{ share(kind.figures.comfort.mean ?? 0) }}</td>
+            </template>
+            <td v-else colspan="4" class="quiet">{{ kind.barred }}</td>
+            <td>{{ kind.isolation }}</td>
+            <td>{{ kind.lost }}</td>
+          </tr>
+        </tbody>
+      </table>
+      <p>
+        <template v-if="answer.suggested"
+          >Take <b>{{ answer.suggested }}</b>: </template
+        >{{ answer.why }}. All under the same simple rules: hosts stop when empty, a fifth of the
+        peak kept open.
+      </p>
+    </template>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  font-size: 13px;
+  font-weight: 650;
+}
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th,
+td {
+  text-align: left;
+  font-weight: 400;
+  padding: 3px 10px 3px 0;
+  border-bottom: 1px solid var(--hair);
+  vertical-align: baseline;
+}
+thead th {
+  font-size: 12px;
+  color: var(--ink-quiet);
+}
+tr.on th {
+  font-weight: 650;
+}
+tr.on {
+  background: var(--lichen-wash);
+}
+.num {
+  text-align: right;
+  font-variant-numeric: tabular-nums;
+}
+.good {
+  color: var(--lichen);
+}
+.bad {
+  color: var(--buoy);
+}
+</style>

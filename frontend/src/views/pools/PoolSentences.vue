@@ -1,0 +1,256 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { Plan, Pool } from '@/api/client'
+import { becomes } from '@/hosts/kind'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import FieldScope from '@/ui/FieldScope.vue'
+import FieldToken from '@/ui/FieldToken.vue'
+import { words } from '@/ui/format'
+import OptionalToken from '@/ui/OptionalToken.vue'
+
+import type { Pools } from './usePools'
+
+/** A pool as sentences: its kind, its hosts, how they come and go, where they are, how long. */
+const props = defineProps<{ pools: Pools; plan: Plan; pool: Pool }>()
+
+const KINDS = [
+  { value: 'shared', text: 'shared' },
+  { value: 'lent', text: 'lent' },
+  { value: 'dedicated', text: 'dedicated' },
+]
+const POINTS = ['powered', 'booted', 'registered', 'settled'].map((p) => ({ value: p, text: p }))
+const TOGETHER = [
+  { value: 'one session', text: 'one session' },
+  { value: 'two sessions', text: 'two sessions' },
+]
+const named = (list: { id: string }[], none: string) => [
+  { value: '', text: none },
+  ...list.map((each) => ({ value: each.id, text: words(each.id) })),
+]
+const place = computed(() => props.plan.places.find((p) => p.id === props.pool.place))
+const offered = computed(() => place.value?.offers.find((o) => o.size === props.pool.size))
+const zones = computed(() =>
+  offered.value?.zones.length ? offered.value.zones : (place.value?.zones ?? []),
+)
+const displays = computed(() => {
+  const image = props.plan.images.find((i) => i.id === props.pool.image)
+  const all = new Set([
+    ...(image?.display ?? []),
+    ...props.plan.sites.flatMap((s) => s.display),
+    ...(props.pool.display ? [props.pool.display] : []),
+  ])
+  return [
+    { value: '', text: 'any display protocol' },
+    ...[...all].map((d) => ({ value: d, text: d })),
+  ]
+})
+const sizes = computed(() => props.plan.sizes.map((s) => ({ value: s.id, text: s.id })))
+
+function setKind(kind: string): void {
+  props.pools.editPool((pool) => becomes(pool, kind as Pool['kind']))
+}
+function setPlace(id: string): void {
+  props.pools.editPool((pool) => {
+    pool.place = (id || null) as never
+    pool.zones = []
+  })
+}
+function toggleZone(zone: string): void {
+  props.pools.editPool((pool) => {
+    const all = pool.zones.length ? pool.zones : [...(place.value?.zones ?? [])]
+    pool.zones = all.includes(zone) ? all.filter((z) => z !== zone) : [...all, zone]
+  })
+}
+const inZone = (zone: string) =>
+  props.pool.zones.length === 0 ? zones.value.includes(zone) : props.pool.zones.includes(zone)
+function attach(): void {
+  props.pools.editPool((pool) => {
+    let app = 'another app'
+    for (let k = 2; pool.attached.some((a) => a.app === app); k += 1) app = `another app ${k}`
+    pool.attached.push({ app, seconds: 3 })
+  })
+}
+</script>
+
+<template>
+  <FieldScope :key="pool.id" :of="pool" path="pools" :edit="pools.editPool">
+    <div class="sentences" data-testid="pool-sentences">
+      <section>
+        <h3>Hosts</h3>
+        <p>
+          <b>{{ words(pool.id) }}</b> is
+          <ChoiceToken
+            label="Kind of pool"
+            path="pools.kind"
+            :options="KINDS"
+            :model-value="pool.kind"
+            @update:model-value="setKind"
+          />: <FieldToken field="hosts.standing" label="Standing hosts" whole /> standing
+          hosts<template v-if="pool.kind !== 'dedicated'">
+            and <FieldToken field="hosts.surge" label="Surge hosts" whole /> surge hosts</template
+          >
+          of <FieldToken field="size" label="Host size" :options="sizes" /><template
+            v-if="pool.kind === 'shared'"
+            >, up to <FieldToken field="session_limit" label="Session limit" whole /> sessions
+            each</template
+          >.
+          <template v-if="pool.kind !== 'dedicated'">
+            Hosts
+            <ChoiceToken
+              label="Whether hosts keep a disk"
+              path="pools.hosts.throwaway"
+              :options="[
+                { value: 'kept', text: 'keep their disk' },
+                { value: 'throwaway', text: 'are throwaway' },
+              ]"
+              :model-value="pool.hosts.throwaway ? 'throwaway' : 'kept'"
+              @update:model-value="
+                (v) => pools.editPool((p) => (p.hosts.throwaway = v === 'throwaway'))
+              "
+            />; after its last session a host is cleaned for
+            <FieldToken field="reset_seconds" label="Reset in seconds" unit="s" whole />.
+          </template>
+          Disk
+          <ChoiceToken
+            label="Disk"
+            :options="named(plan.disks, 'none')"
+            :model-value="pool.disk ?? ''"
+            @update:model-value="(v) => pools.editPool((p) => (p.disk = (v || null) as never))"
+          />, image
+          <ChoiceToken
+            label="Image"
+            :options="named(plan.images, 'none')"
+            :model-value="pool.image ?? ''"
+            @update:model-value="(v) => pools.editPool((p) => (p.image = (v || null) as never))"
+          />, shown with
+          <ChoiceToken
+            label="Display protocol"
+            path="pools.display"
+            :options="displays"
+            :model-value="pool.display ?? ''"
+            @update:model-value="(v) => pools.editPool((p) => (p.display = (v || null) as never))"
+          />.
+          <template v-for="(each, k) in pool.attached" :key="k">
+            <FieldToken :field="`attached.${k}.app`" label="Attached app" kind="text" /> is attached
+            at logon, which takes
+            <FieldToken :field="`attached.${k}.seconds`" label="Seconds to attach it" unit="s" />
+            <button
+              class="plain x"
+              :aria-label="`No longer attach ${each.app}`"
+              @click="pools.editPool((p) => p.attached.splice(k, 1))"
+            >
+              ×</button
+            >.
+          </template>
+          <button class="link" @click="attach">Attach an app</button>
+        </p>
+        <h3>Where</h3>
+        <p>
+          In
+          <ChoiceToken
+            label="Place"
+            path="pools.place"
+            :options="named(plan.places, 'no place yet')"
+            :model-value="pool.place ?? ''"
+            @update:model-value="setPlace"
+          /><template v-if="place?.zones.length">
+            , over
+            <label v-for="zone in place.zones" :key="zone" class="zone">
+              <input type="checkbox" :checked="inZone(zone)" @change="toggleZone(zone)" />{{ zone }}
+            </label></template
+          >. It is there from
+          <OptionalToken
+            field="first_date"
+            label="First date"
+            none="the beginning"
+            kind="date"
+            :start="plan.week_of"
+          />
+          to
+          <OptionalToken
+            field="last_date"
+            label="Last date"
+            none="no end"
+            kind="date"
+            :start="plan.week_of"
+          />.
+        </p>
+      </section>
+      <section>
+        <h3>How hosts come and go</h3>
+        <p>
+          A start takes <FieldToken field="start.mean_seconds" label="Start time" unit="s" /> (cv
+          <FieldToken field="start.cv" label="Variation of start times" />); after
+          <FieldToken
+            field="start.booted_share"
+            label="Booted after this part of the start, in per cent"
+            :scale="100"
+            unit="%"
+          />
+          of it a host has booted, and it settles
+          <FieldToken field="start.settle_seconds" label="Settling time" unit="s" whole /> after it
+          takes sessions. It counts from
+          <FieldToken field="start.counts_from" label="Counts from" :options="POINTS" />. At once
+          <OptionalToken
+            field="start.parallel"
+            label="Hosts that start at once"
+            none="any number of hosts"
+            unit="hosts"
+            :start="10"
+            whole
+          />
+          may start. A stop takes
+          <FieldToken field="stop_seconds" label="Stop time" unit="s" whole />.
+          <template v-if="pool.hosts.surge || pool.hosts.throwaway">
+            A host is created in
+            <FieldToken field="create.mean_seconds" label="Creation time" unit="s" /> (cv
+            <FieldToken field="create.cv" label="Variation of creation times" />), and its script
+            runs <FieldToken field="create.script_seconds" label="Script time" unit="s" whole />.
+          </template>
+        </p>
+        <h3>When it is strained</h3>
+        <p>
+          Beyond
+          <FieldToken field="load.limit" label="Load limit in per cent" :scale="100" unit="%" /> of
+          what a host has, CPU for more than
+          <FieldToken field="load.tolerance" label="Tolerance in per cent" :scale="100" unit="%" />
+          of the time. Without sessions it draws
+          <FieldToken field="load.base_vcpu" label="CPU without sessions" unit="vCPU" /> and
+          <FieldToken field="load.base_gib" label="Memory without sessions" unit="GiB" />. A desktop
+          and an app of one person are
+          <FieldToken
+            field="desktop_and_apps"
+            label="Desktop and app together"
+            :options="TOGETHER"
+          />.
+        </p>
+      </section>
+    </div>
+  </FieldScope>
+</template>
+
+<style scoped>
+.sentences {
+  columns: 2;
+  column-gap: 32px;
+  line-height: 1.62;
+}
+section {
+  break-inside: avoid;
+}
+h3 {
+  font-size: 13px;
+  font-weight: 650;
+}
+p + h3 {
+  margin-top: 6px;
+}
+.zone {
+  white-space: nowrap;
+  margin-right: 8px;
+}
+.x {
+  color: var(--ink-quiet);
+}
+</style>

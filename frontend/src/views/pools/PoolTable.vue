@@ -1,0 +1,221 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { PoolRow } from '@/api/client'
+import { count, duration, money, share, words } from '@/ui/format'
+
+import type { Pools } from './usePools'
+
+/** All pools in one table-picture: water is the peak, the quay what the hosts hold. */
+const props = defineProps<{ pools: Pools }>()
+const answer = computed(() => props.pools.table.answer.value)
+const most = computed(() =>
+  Math.max(1, ...(answer.value?.pools.map((p) => Math.max(p.peak, p.holds)) ?? [])),
+)
+/** Small pools are seen beside large ones: lengths go with the square root. */
+const long = (sessions: number) => `${Math.sqrt(sessions / most.value) * 100}%`
+const p95 = (row: PoolRow) => {
+  const found = row.figures.wait_seconds.p95
+  if (found.unbounded) return 'no bound'
+  return found.mean === null ? '–' : duration(found.mean)
+}
+const credits = (months: number) =>
+  months < 2 ? `${count(months * 30.4)} days` : `${count(months, 1)} months`
+const kept = (row: PoolRow) => [
+  { name: 'wait', text: p95(row), kept: row.verdicts.wait_p95_seconds.kept },
+  {
+    name: 'refused',
+    text: share(row.figures.refused_share.mean ?? 0),
+    kept: row.verdicts.refused_share.kept,
+  },
+  {
+    name: 'strained',
+    text: share(row.figures.strained_share.mean ?? 0),
+    kept: row.verdicts.strained_share.kept,
+  },
+]
+</script>
+
+<template>
+  <table v-if="answer" data-testid="pool-table">
+    <thead>
+      <tr>
+        <th scope="col">Pool</th>
+        <th scope="col">Peak of sessions against what the hosts hold</th>
+        <th scope="col" class="num">People</th>
+        <th scope="col" class="num">Limit × hosts</th>
+        <th scope="col">Size, place</th>
+        <th scope="col" class="num">A person, a month</th>
+        <th scope="col" class="num">Month</th>
+        <th scope="col" class="num">19 of 20 wait</th>
+        <th scope="col" class="num">Refused</th>
+        <th scope="col" class="num">Strained</th>
+      </tr>
+    </thead>
+    <tbody>
+      <tr
+        v-for="row in answer.pools"
+        :key="row.id"
+        :class="{ on: row.id === pools.pool.value?.id }"
+      >
+        <th scope="row">
+          <button
+            class="link"
+            :aria-pressed="row.id === pools.pool.value?.id"
+            :data-testid="`pool-${row.id}`"
+            @click="pools.go({ pool: row.id, against: undefined })"
+          >
+            {{ words(row.id) }}
+          </button>
+          <small class="quiet"> {{ row.kind }}</small>
+          <span v-if="row.findings" class="found" :title="`${row.findings} findings in Checks`">
+            ▲{{ row.findings }}</span
+          >
+        </th>
+        <td class="picture">
+          <span
+            class="basin"
+            role="img"
+            :aria-label="`peak ${row.peak}, the hosts hold ${row.holds}`"
+          >
+            <span class="water" :style="{ width: long(Math.min(row.peak, row.holds)) }"></span>
+            <span
+              v-if="row.peak > row.holds"
+              class="flood"
+              :style="{
+                left: long(row.holds),
+                width: `calc(${long(row.peak)} - ${long(row.holds)})`,
+              }"
+            ></span>
+            <span class="quay" :style="{ left: long(row.holds) }"></span>
+          </span>
+          <span class="said"
+            ><b :class="{ bad: row.peak > row.holds }">{{ count(row.peak) }}</b> of
+            {{ count(row.holds) }}</span
+          >
+        </td>
+        <td class="num">{{ row.people ? count(row.people) : 'drop-ins' }}</td>
+        <td class="num">
+          {{ row.session_limit }} × {{ count(row.standing)
+          }}<template v-if="row.surge"> + {{ row.surge }} surge</template>
+        </td>
+        <td>
+          {{ row.size }}<small v-if="row.place" class="quiet"> {{ words(row.place) }}</small>
+        </td>
+        <td class="num">
+          {{
+            row.verdicts.cost_per_person === null
+              ? '–'
+              : money(row.verdicts.cost_per_person, answer.currency, 2)
+          }}
+        </td>
+        <td class="num">{{ money(row.figures.cost.month, answer.currency) }}</td>
+        <td
+          v-for="each in kept(row)"
+          :key="each.name"
+          class="num"
+          :class="each.kept ? 'good' : 'bad'"
+        >
+          {{ each.kept ? '✓' : '✕' }} {{ each.text }}
+        </td>
+      </tr>
+    </tbody>
+    <tfoot>
+      <tr>
+        <th scope="row" colspan="6">
+          All pools<template v-if="answer.credit_months !== null">
+            <small class="quiet">
+              · the credits last {{ credits(answer.credit_months) }}</small
+            ></template
+          >
+        </th>
+        <td class="num">
+          <b>{{ money(answer.month, answer.currency) }}</b>
+        </td>
+        <td colspan="3"></td>
+      </tr>
+    </tfoot>
+  </table>
+</template>
+
+<style scoped>
+table {
+  border-collapse: collapse;
+  width: 100%;
+}
+th,
+td {
+  text-align: left;
+  padding: 4px 10px 4px 0;
+  border-bottom: 1px solid var(--hair);
+  font-weight: 400;
+  white-space: nowrap;
+}
+thead th {
+  font-size: 12px;
+  color: var(--ink-quiet);
+  border-bottom-color: var(--hair-strong);
+  white-space: normal;
+  vertical-align: bottom;
+}
+tfoot th,
+tfoot td {
+  border: 0;
+}
+.num {
+  text-align: right;
+  font-variant-numeric: tabular-nums;
+}
+tr.on {
+  background: var(--brass-wash);
+}
+tr.on th button {
+  font-weight: 650;
+}
+th small,
+td small,
+.found {
+  margin-left: 6px;
+}
+.picture {
+  width: 30%;
+}
+.basin {
+  position: relative;
+  display: inline-block;
+  vertical-align: middle;
+  width: calc(100% - 96px);
+  height: 13px;
+  background: var(--paper-sunk);
+  margin-right: 8px;
+}
+.basin span {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+}
+.water {
+  left: 0;
+  background: var(--water-2);
+}
+.flood {
+  background: var(--buoy);
+}
+.basin .quay {
+  top: -3px;
+  bottom: -3px;
+  width: 3px;
+  margin-left: -1.5px;
+  background: var(--brass-line);
+}
+.good {
+  color: var(--lichen);
+}
+.bad,
+.found {
+  color: var(--buoy);
+}
+.found {
+  font-size: 12px;
+}
+</style>

@@ -1,0 +1,133 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+import { RouterLink } from 'vue-router'
+
+import { useChecks } from '@/stores/checks'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import { words } from '@/ui/format'
+import FindingNote from '@/ui/FindingNote.vue'
+import ProblemNote from '@/ui/ProblemNote.vue'
+import FirstSentence from '@/views/board/FirstSentence.vue'
+import PlanFrame from '@/views/frame/PlanFrame.vue'
+
+import { differencesOf } from './differences'
+import DrillLine from './DrillLine.vue'
+import KindsPanel from './KindsPanel.vue'
+import PoolSentences from './PoolSentences.vue'
+import PoolTable from './PoolTable.vue'
+import { usePools } from './usePools'
+
+/** Every pool beside the others, and the one looked at as sentences. */
+const props = defineProps<{ id: number }>()
+const pools = usePools()
+const { store, pool, against, index, table } = pools
+const checks = useChecks()
+
+const findings = computed(() => (index.value < 0 ? [] : checks.about(`/pools/${index.value}`)))
+const others = computed(() => [
+  { value: '', text: 'no other pool' },
+  ...(store.plan?.pools ?? [])
+    .filter((p) => p.id !== pool.value?.id)
+    .map((p) => ({ value: p.id, text: words(p.id) })),
+])
+const differences = computed(() =>
+  pool.value && against.value
+    ? differencesOf(against.value, pool.value).filter((d) => d.field !== 'id')
+    : [],
+)
+const zones = computed(() => {
+  const plan = store.plan
+  const place = plan?.places.find((p) => p.id === pool.value?.place)
+  const offer = place?.offers.find((o) => o.size === pool.value?.size)
+  return pool.value?.zones.length || offer?.zones.length || place?.zones.length || 1
+})
+const to = (name: string) => ({
+  name,
+  params: { id: props.id },
+  query: { pool: pool.value?.id },
+})
+</script>
+
+<template>
+  <PlanFrame :id="id" view="pools">
+    <main
+      v-if="store.plan"
+      class="pools"
+      :aria-busy="table.busy.value"
+      :data-answered="table.answered.value"
+    >
+      <ProblemNote v-if="table.problem.value" :problem="table.problem.value" />
+      <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" @edit="store.edit" />
+      <template v-else>
+        <PoolTable :pools="pools" />
+        <p v-if="!table.answer.value && !table.problem.value" class="quiet" role="status">
+          Simulating {{ store.plan.pools.length }} pools …
+        </p>
+        <template v-if="pool">
+          <p class="act">
+            <b>{{ words(pool.id) }}</b>
+            <RouterLink :to="to('hosts')">Its hosts and their limit</RouterLink>
+            <RouterLink :to="to('board')">Its week</RouterLink>
+            <button class="link" data-testid="copy-pool" @click="pools.copy">Copy it</button>
+            <button class="link" @click="pools.remove">Remove it</button>
+            <span>
+              Compared with
+              <ChoiceToken
+                label="Pool to compare with"
+                :options="others"
+                :model-value="against?.id ?? ''"
+                @update:model-value="(v) => pools.go({ against: v || undefined })"
+              />
+            </span>
+          </p>
+          <div v-if="against" class="compared" data-testid="differences">
+            <p v-if="!differences.length">
+              Nothing differs from {{ words(against.id) }} but the name.
+            </p>
+            <p v-for="each in differences" v-else :key="each.field">
+              <span class="quiet">{{ each.field.replaceAll('_', ' ').replaceAll('.', ': ') }}</span>
+              {{ each.one }} → <b>{{ each.other }}</b>
+            </p>
+          </div>
+          <FindingNote
+            v-for="finding in findings"
+            :key="finding.check + finding.pointer + finding.message"
+            :finding="finding"
+            @edit="store.edit"
+          />
+          <PoolSentences :pools="pools" :plan="store.plan" :pool="pool" />
+          <DrillLine :plan="store.plan" :pool="pool" :zones="zones" />
+          <KindsPanel :plan="store.plan" :pool="pool" />
+        </template>
+      </template>
+    </main>
+  </PlanFrame>
+</template>
+
+<style scoped>
+.pools {
+  overflow-y: auto;
+  padding: 8px 16px 32px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.act {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 16px;
+  align-items: baseline;
+  border-top: 1px solid var(--hair-strong);
+  padding-top: 8px;
+}
+.act a {
+  color: var(--ink);
+}
+.compared {
+  columns: 3;
+  column-gap: 24px;
+  border-left: 3px solid var(--brass-line);
+  padding-left: 10px;
+  font-variant-numeric: tabular-nums;
+}
+</style>

@@ -1,0 +1,79 @@
+import { computed, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, type Plan, type Pool, type PoolsAnswer } from '@/api/client'
+import { useAsked } from '@/stores/asked'
+import { usePlan } from '@/stores/plan'
+import { freeId } from '@/ui/ids'
+
+/** Everything the Pools view does: the table of all pools, which one is looked at, its edits. */
+export function usePools() {
+  const route = useRoute()
+  const router = useRouter()
+  const store = usePlan()
+
+  function go(query: Record<string, string | undefined>): void {
+    void router.replace({ query: { ...route.query, ...query } })
+  }
+  const pool = computed<Pool | null>(
+    () => store.plan?.pools.find((p) => p.id === route.query.pool) ?? store.plan?.pools[0] ?? null,
+  )
+  const against = computed<Pool | null>(
+    () =>
+      store.plan?.pools.find((p) => p.id === route.query.against && p.id !== pool.value?.id) ??
+      null,
+  )
+  const index = computed(() => store.plan?.pools.findIndex((p) => p.id === pool.value?.id) ?? -1)
+
+  const table = useAsked<Plan, PoolsAnswer>((plan, call) =>
+    api.POST('/api/hosts/pools', { body: { plan: plan as never, ...call } }),
+  )
+  watch(
+    () => store.plan,
+    (plan) => (plan?.pools.length ? table.ask(plan) : table.forget()),
+    { immediate: true },
+  )
+
+  function editPool(change: (pool: Pool) => void): void {
+    const id = pool.value?.id
+    store.edit((plan) => {
+      const found = plan.pools.find((p) => p.id === id)
+      if (found) change(found as Pool)
+    })
+  }
+
+  /** A copy beside the pool, with a schedule of its own, compared with it at once. */
+  function copy(): void {
+    const from = pool.value
+    if (!from) return
+    const id = freeId(`${from.id}-copy`, store.plan?.pools.map((p) => p.id) ?? [])
+    store.edit((plan) => {
+      const schedule = plan.schedules.find((s) => s.id === from.schedule)
+      const own = freeId(
+        id,
+        plan.schedules.map((s) => s.id),
+      )
+      if (schedule) plan.schedules.push({ ...structuredClone(schedule), id: own })
+      // A person cannot have their own host twice: the list stays with the pool it was made for.
+      plan.pools.push({ ...structuredClone(from), id, schedule: own, assigned: [] })
+    })
+    go({ pool: id, against: from.id })
+  }
+  function remove(): void {
+    const gone = pool.value
+    if (!gone) return
+    store.edit((plan) => {
+      plan.pools = plan.pools.filter((p) => p.id !== gone.id)
+      plan.entitlements = plan.entitlements.filter((e) => e.pool !== gone.id)
+      for (const licence of plan.prices.licences)
+        licence.pools = licence.pools.filter((p) => p !== gone.id)
+      if (!plan.pools.some((p) => p.schedule === gone.schedule))
+        plan.schedules = plan.schedules.filter((s) => s.id !== gone.schedule)
+    })
+    go({ pool: undefined, against: undefined })
+  }
+
+  return { store, go, pool, against, index, table, editPool, copy, remove }
+}
+
+export type Pools = ReturnType<typeof usePools>
