@@ -10,10 +10,11 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from idle_harbor.core.calendar import Horizon
-from idle_harbor.core.engine import Run, Setting, run
+from idle_harbor.core.engine import Drill, Run, Setting, run
 from idle_harbor.core.hosthours import host_hours_of
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import Action
+from idle_harbor.core.plan import Burst
 from tests.builders import PROFILE, SIZE, band, pool, schedule, spells
 
 LENGTH = 20_000
@@ -29,6 +30,18 @@ bands = st.builds(
 )
 
 
+comings_and_goings = st.fixed_dictionaries({
+    "surge": st.integers(0, 4), "throwaway": st.booleans(),
+    "reset_seconds": st.sampled_from([0, 45, 700]),
+    "counts_from": st.sampled_from(["powered", "booted", "registered", "settled"]),
+    "settle_seconds": st.integers(0, 900), "booted_share": st.floats(0, 1),
+    "parallel_starts": st.one_of(st.none(), st.integers(1, 3)),
+    "create_mean_seconds": st.sampled_from([0.0, 300.0]), "create_cv": st.sampled_from([0.0, 0.4]),
+    "script_seconds": st.sampled_from([0, 90]),
+})  # fmt: skip
+bursts = st.builds(Burst, st.floats(0.05, 1), st.floats(0, 1), st.floats(1, 5))
+
+
 @st.composite
 def settings_of_runs(draw):
     """A pool with a schedule of up to four bands within the horizon, and a profile."""
@@ -38,8 +51,8 @@ def settings_of_runs(draw):
         first, *(replace(b, start=300 * e) for b, e in zip(rest, edges, strict=True)),
         tick=draw(st.sampled_from([60, 300, 700])),
     )  # fmt: skip
-    kind = draw(st.sampled_from(["shared", "shared", "dedicated"]))
-    limit = 1 if kind == "dedicated" else draw(st.integers(2, 5))
+    kind = draw(st.sampled_from(["shared", "shared", "lent", "dedicated"]))
+    limit = draw(st.integers(2, 5)) if kind == "shared" else 1
     over = pool(
         kind=kind, standing=draw(st.integers(6, 9)), session_limit=limit,
         start_mean_seconds=draw(st.sampled_from([0.0, 100.0, 900.0])),
@@ -47,14 +60,24 @@ def settings_of_runs(draw):
         patience_seconds=draw(timeouts), idle_timeout=draw(timeouts),
         disconnected_timeout=draw(timeouts), reconnect_seconds=draw(st.integers(0, 60)),
         load_limit=draw(st.floats(0.2, 1.0)), base_vcpu=0.2,
+        **(draw(comings_and_goings) if kind != "dedicated" else {}),
     )  # fmt: skip
     profile = replace(
         PROFILE, cpu_mean=draw(st.floats(0, 3)), cpu_sd=draw(st.floats(0, 1)), cpu_idle=0.1,
         logon_seconds=draw(st.sampled_from([0.0, 7.5, 40.0])),
-        logon_vcpu=draw(st.sampled_from([0.0, 1.0, 6.0])),
+        logon_vcpu=draw(st.sampled_from([0.0, 1.0, 6.0])), disk_ops=draw(st.floats(0, 50)),
+        gpu_gib=draw(st.sampled_from([0.0, 2.0])),
     )  # fmt: skip
-    size = replace(SIZE, billing_step_seconds=draw(st.sampled_from([1, 60, 3600])))
-    return Setting(over, rules, size, (profile,))
+    size = replace(
+        SIZE, billing_step_seconds=draw(st.sampled_from([1, 60, 3600])), gpu_gib=6.0,
+        disk_ops=draw(st.sampled_from([None, 90.0])), burst=draw(st.one_of(st.none(), bursts)),
+    )  # fmt: skip
+    drill = draw(st.one_of(st.none(), st.builds(
+        Drill, st.integers(0, 15_000), st.integers(1, 6_000),
+        zone=st.one_of(st.none(), st.integers(0, 2)), hosts=st.integers(0, 4),
+    )))  # fmt: skip
+    behind = (draw(st.booleans()),)
+    return Setting(over, rules, size, (profile,), behind=behind, zones=3, drill=drill)
 
 
 @st.composite
@@ -72,6 +95,22 @@ def demands(draw):
     return spells(rows, from_connection=False)
 
 
+#: States in which a host holds nobody.
+WITHOUT_SESSIONS = (k.OFF, k.STARTING, k.STOPPING, k.CREATING, k.RESETTING, k.QUEUED, k.ABSENT,
+                    k.FAILED)  # fmt: skip
+
+
+def last_of_second(lanes):
+    """Which changes are the last of their host's in their second: a failure takes several."""
+    order = np.lexsort((np.arange(len(lanes)), lanes["time"], lanes["host"]))
+    found = np.ones(len(lanes), dtype=bool)
+    same = (lanes["host"][order][1:] == lanes["host"][order][:-1]) & (
+        lanes["time"][order][1:] == lanes["time"][order][:-1]
+    )
+    found[order[:-1]] = ~same
+    return found
+
+
 def simulate(setting: Setting, demand, seed: int = 1) -> Run:
     horizon = Horizon("UTC", date(1970, 1, 1), 0, 1, 0, 0, LENGTH)
     return run(setting, horizon, demand, seed, record=True)
@@ -81,18 +120,22 @@ def simulate(setting: Setting, demand, seed: int = 1) -> Run:
 @given(settings_of_runs(), demands())
 def test_conservation(setting, demand):
     result = simulate(setting, demand)
-    limit, hosts = setting.pool.session_limit, setting.pool.standing
+    limit, hosts = setting.pool.session_limit, setting.pool.hosts
     outcome = result.results["outcome"]
     pending = outcome == k.OUT_PENDING
     kinds = (k.OUT_CONNECTED, k.OUT_REFUSED, k.OUT_RECONNECTED, k.OUT_LOST)
     assert sum((outcome == kind).sum() for kind in kinds) + pending.sum() == len(demand)
     lanes = result.lanes
     assert lanes["sessions"].max(initial=0) <= limit and lanes["sessions"].min(initial=0) >= 0
-    off = lanes[(lanes["state"] == k.OFF) | (lanes["state"] == k.STARTING)]
+    off = lanes[np.isin(lanes["state"], WITHOUT_SESSIONS) & last_of_second(lanes)]
     assert off["sessions"].max(initial=0) == 0
     whole = result.bins.sum(axis=0)
     assert (result.bins[:, : k.L_ALL] >= -1e-9).all()
-    powered = whole[[k.L_READY, k.L_DRAINING, k.L_STARTING, k.L_STOPPING]].sum()
+    powered = whole[list(k.POWERED_LEVELS)].sum()
+    exist = whole[[k.L_STANDING, k.L_SURGE]].sum()
+    assert powered <= exist + 1e-6
+    assert whole[k.L_STRAINED] + whole[k.L_BEHIND] <= whole[k.L_WORKING] + 1e-6
+    assert whole[k.L_SPENT] <= powered + 1e-6
     assert powered <= hosts * LENGTH + 1e-6
     parts = host_hours_of(result, 0.0)
     five = (parts.in_use, parts.lingering, parts.fragmentation, parts.readiness, parts.transit)
@@ -109,7 +152,7 @@ def test_lanes_agree_with_the_levels(setting, demand):
     """Host states partition time: the lanes add up to the bins."""
     result = simulate(setting, demand)
     ready = sessions = 0
-    for host in range(setting.pool.standing):
+    for host in range(setting.pool.hosts):
         lane = result.lanes[result.lanes["host"] == host]
         times = np.append(lane["time"], LENGTH).astype(np.int64)
         spans = np.diff(times)
@@ -124,7 +167,7 @@ def test_lanes_agree_with_the_levels(setting, demand):
 @given(settings_of_runs(), demands())
 def test_no_new_session_on_a_draining_host(setting, demand):
     result = simulate(setting, demand)
-    for host in range(setting.pool.standing):
+    for host in range(setting.pool.hosts):
         lane = result.lanes[result.lanes["host"] == host]
         draining = (lane["state"][1:] == k.DRAINING) & (lane["state"][:-1] == k.DRAINING)
         assert (np.diff(lane["sessions"])[draining] <= 0).all()
@@ -139,14 +182,14 @@ def test_no_new_session_on_a_draining_host(setting, demand):
 def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
     """Whoever is first gets the first room, at once: nobody who waits does so beside free slots.
 
-    In a dedicated pool a free host may be somebody else's.
+    In a dedicated pool a free host may be somebody else's; who is thrown out asks twice.
     """
-    assume(setting.pool.kind == "shared")
+    assume(setting.pool.kind != "dedicated" and setting.drill is None)
     result = simulate(setting, demand)
     for index in np.flatnonzero(result.results["queued"] > 1):
         middle = int(demand.start[index]) + int(result.results["queued"][index]) - 1
         free = 0
-        for host in range(setting.pool.standing):
+        for host in range(setting.pool.hosts):
             lane = result.lanes[(result.lanes["host"] == host) & (result.lanes["time"] <= middle)]
             if lane["state"][-1] == k.READY:
                 free += setting.pool.session_limit - int(lane["sessions"][-1])
@@ -160,3 +203,21 @@ def test_same_seed_same_result(setting, demand):
     assert np.array_equal(one.results, two.results)
     assert np.array_equal(one.lanes, two.lanes)
     assert np.array_equal(one.bins, two.bins)
+
+
+@settings(max_examples=60, deadline=None)
+@given(settings_of_runs(), demands())
+def test_what_only_some_pools_have_stays_theirs(setting, demand):
+    """Throwaway hosts are never off; no more start at once than may; no host is cleaned unasked."""
+    result = simulate(setting, demand)
+    pool, peaks = setting.pool, result.peaks
+    if pool.throwaway:
+        assert not (result.lanes["state"] == k.OFF).any()
+    if pool.parallel_starts is not None:
+        assert peaks[:, k.L_STARTING].max() <= pool.parallel_starts
+    if pool.reset_seconds == 0:
+        assert peaks[:, k.L_RESETTING].max() == 0
+    if pool.surge == 0 and not pool.throwaway:
+        assert peaks[:, k.L_CREATING].max() == 0 and peaks[:, k.L_SURGE].max() == 0
+    if setting.drill is None:
+        assert result.interrupted == 0

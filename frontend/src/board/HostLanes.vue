@@ -129,6 +129,11 @@ function key(event: KeyboardEvent): void {
     frame.scrollTop = y + lane.value - frame.clientHeight
 }
 
+/** States that only some pools know are explained where they occur. */
+const rarer = computed(() => {
+  const seen = new Set(rows.value.flatMap((row) => row.stretches.map((s) => s.state)))
+  return ['creating', 'resetting', 'queued', 'failed'].filter((name) => seen.has(name))
+})
 const told = computed(() => {
   if (!cursor.value) return ''
   const row = rows.value[cursor.value.row]
@@ -136,8 +141,8 @@ const told = computed(() => {
   if (!row || !stretch) return ''
   const at = clock(cursor.value.time, props.week.zone)
   const what =
-    stretch.state === 'off'
-      ? 'off'
+    ['off', 'absent', 'creating', 'queued', 'failed'].includes(stretch.state)
+      ? stretch.state
       : `${stretch.state}, ${stretch.sessions} of ${props.week.session_limit} sessions` +
         (stretch.strained ? ', strained' : '')
   const action = actionAt(answer.value?.actions ?? [], row.host, cursor.value.time)
@@ -159,6 +164,9 @@ const told = computed(() => {
         <span class="key starting"></span>starting <span class="key empty"></span>ready, empty
         <span class="key full"></span>in use <span class="key draining"></span>draining
         <span class="key strained"></span>strained
+        <template v-for="name in rarer" :key="name"
+          ><span class="key" :class="name"></span>{{ name }}
+        </template>
       </p>
     </header>
     <div
@@ -230,6 +238,16 @@ h3 {
 }
 .key.draining {
   background: repeating-linear-gradient(0deg, var(--brass-line) 0 1px, var(--water-2) 1px 3px);
+}
+.key.creating,
+.key.queued {
+  background: repeating-linear-gradient(135deg, var(--hair-strong) 0 1px, transparent 1px 5px);
+}
+.key.resetting {
+  background: repeating-linear-gradient(0deg, var(--water-1) 0 1px, var(--brass-wash) 1px 3px);
+}
+.key.failed {
+  background: repeating-linear-gradient(135deg, var(--buoy) 0 1px, transparent 1px 4px);
 }
 .key.strained {
   background: var(--water-1);
