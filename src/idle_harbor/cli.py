@@ -205,6 +205,76 @@ def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str 
 
 
 @main.command()
+@click.argument("plan", type=click.Path(path_type=Path))
+@click.option("--pool", required=True, help="The pool's id.")
+@click.option("--spare", default=0, show_default=True, type=click.IntRange(0, 1000))
+@click.option("--lose-zone", is_flag=True, help="Have enough when one zone is lost.")
+def sizing(plan: Path, pool: str, spare: int, lose_zone: bool) -> None:
+    """Say of every host size how many sessions it bears, and the hosts for the peak."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.simulate import find_pool
+    from idle_harbor.core.sizing import Wish, check_sizing, sizing_of
+
+    checked = _plan(plan)
+    wish = Wish(spare=spare, lose_zone=lose_zone)
+    try:
+        found = find_pool(checked, pool)
+        check_sizing(checked, found, wish)
+        told = sizing_of(checked, found, wish)
+    except HarborError as error:
+        _fail([str(error)])
+    click.echo(f"{told.crest.peak.value:,.0f} sessions at once in 19 of 20 weeks; the hosts hold "
+               f"{told.holds:,}")  # fmt: skip
+    click.echo(f"{'size':14}{'bears':>8}  {'binds':10}{'limit':>7}{'hosts':>8}{'session-hour':>15}")
+    for view in told.sizes:
+        price = "–" if view.per_session_hour is None else f"{view.per_session_hour:.4f}"
+        hosts = view.hosts[min(view.limit, len(view.hosts)) - 1]
+        click.echo(f"{view.size.id:14}{view.density.sessions:>8}  {view.density.binding:10}"
+                   f"{view.limit:>7}{hosts:>8}{price:>15}  {view.missing}".rstrip())  # fmt: skip
+
+
+@main.command()
+@click.argument("plan", type=click.Path(path_type=Path))
+def checks(plan: Path) -> None:
+    """Say what would make a build or a morning fail; exit code 1 where something would."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.checks import findings_of
+    from idle_harbor.core.sizing import Wish, check_sizing
+
+    checked = _plan(plan)
+    try:
+        for pool in checked.pools:
+            check_sizing(checked, pool, Wish())
+    except HarborError as error:
+        _fail([str(error)])
+    found = [each.finding for each in findings_of(checked)]
+    for finding in found:
+        click.echo(f"{finding.severity}: {finding.pointer}: {finding.message}; {finding.matters}; "
+                   f"{finding.mend}")  # fmt: skip
+    sys.exit(1 if any(finding.severity == "harm" for finding in found) else 0)
+
+
+@main.command()
+@click.argument("plan", type=click.Path(path_type=Path))
+@click.option("--format", "form", default="csv", show_default=True,
+              type=click.Choice(["csv", "json"]))  # fmt: skip
+def prices(plan: Path, form: str) -> None:
+    """Print a plan's price sheet, to be changed elsewhere and brought in again."""
+    from idle_harbor.formats.plan_reading import parse_plan, to_values
+    from idle_harbor.formats.price_sheet import sheet_csv, sheet_json, sheet_of
+
+    try:
+        sheet = sheet_of(to_values(parse_plan(_read(plan))))
+    except PlanError as error:
+        _fail([f"{plan}: {fault.line()}" for fault in error.faults])
+    click.echo(sheet_csv(sheet) if form == "csv" else sheet_json(sheet), nl=False)
+
+
+@main.command()
 @click.option(
     "--format",
     "form",

@@ -138,3 +138,29 @@ def test_nothing_is_compiled_after_install(plan_file):
         check=False, env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
     )  # fmt: skip
     assert done.returncode == 0, done.stderr
+
+
+def test_sizing_tells_every_size(plan_file):
+    done = call("sizing", str(plan_file), "--pool", "main", "--spare", "2")
+    assert done.returncode == 0, done.stderr
+    peak, head, row = done.stdout.splitlines()
+    assert "the hosts hold 80" in peak and head.split()[0] == "size"
+    assert row.split()[0] == "q8-32" and int(row.split()[4]) > 2
+    assert "there is no pool called 'x'" in call("sizing", str(plan_file), "--pool", "x").stderr
+
+
+def test_checks_say_what_fails_by_their_exit_code(plan_file, tmp_path):
+    assert call("checks", str(plan_file)).returncode == 0
+    short = document()
+    short["pools"][0]["hosts"] = {"standing": 5}
+    path = tmp_path / "short.json"
+    path.write_text(json.dumps(short))
+    done = call("checks", str(path))
+    assert done.returncode == 1 and "harm: /pools/0/hosts/standing" in done.stdout
+
+
+def test_prices_print_a_sheet_in_both_forms(plan_file):
+    table = call("prices", str(plan_file)).stdout
+    assert table.startswith("item,") and "size,EUR" not in table and "q8-32" in table
+    sheet = json.loads(call("prices", str(plan_file), "--format", "json").stdout)
+    assert sheet["sizes"][0]["hourly"] == "0.412"

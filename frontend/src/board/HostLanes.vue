@@ -140,11 +140,10 @@ const told = computed(() => {
   const stretch = row && stretchAt(row, cursor.value.time)
   if (!row || !stretch) return ''
   const at = clock(cursor.value.time, props.week.zone)
-  const what =
-    ['off', 'absent', 'creating', 'queued', 'failed'].includes(stretch.state)
-      ? stretch.state
-      : `${stretch.state}, ${stretch.sessions} of ${props.week.session_limit} sessions` +
-        (stretch.strained ? ', strained' : '')
+  const what = ['off', 'absent', 'creating', 'queued', 'failed'].includes(stretch.state)
+    ? stretch.state
+    : `${stretch.state}, ${stretch.sessions} of ${props.week.session_limit} sessions` +
+      (stretch.strained ? ', strained' : '')
   const action = actionAt(answer.value?.actions ?? [], row.host, cursor.value.time)
   const why = action
     ? `; ${action.action} at ${clock(action.time, props.week.zone)}: ${action.text}`

@@ -1,0 +1,226 @@
+"""Hosts, Pools and Checks as a planner uses them, in a real browser."""
+
+from __future__ import annotations
+
+import json
+import re
+from uuid import uuid4
+
+import pytest
+from axe_playwright_python.sync_playwright import Axe
+from playwright.sync_api import Page, expect
+
+from idle_harbor.demo.scenario import demo_plan
+from tests.browser.test_board import drag
+
+
+@pytest.fixture
+def plan(watched) -> str:
+    """The path of a plan of its own, alike to the demo's."""
+    values = {**demo_plan(), "name": f"Hosts {uuid4().hex[:8]}"}
+    answer = watched.page.request.post(
+        f"{watched.site}/api/plans", data={"plan": values, "words": "copied"}
+    )
+    return f"/plans/{answer.json()['id']}"
+
+
+def drawn(page: Page) -> None:
+    expect(page.locator("main")).to_have_attribute("aria-busy", "false", timeout=20_000)
+
+
+def limit(page: Page) -> int:
+    return int(page.get_by_test_id("limit").get_attribute("aria-valuenow") or 0)
+
+
+class TestHosts:
+    def test_the_picture_says_what_binds(self, watched, plan):
+        page = watched.open(f"{plan}/hosts")
+        expect(page.get_by_test_id("sizing-sentence")).to_contain_text("CPU binds first")
+        expect(page.get_by_test_id("curve")).to_have_count(4)
+        expect(page.get_by_test_id("sizes").get_by_role("row")).to_have_count(8)
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+    def test_the_limit_is_dragged_and_the_hosts_follow(self, watched, plan):
+        page = watched.open(f"{plan}/hosts")
+        post = page.get_by_test_id("limit")
+        expect(post).to_have_attribute("aria-valuenow", "14")
+        before = page.get_by_test_id("sizing-sentence").inner_text()
+        box = post.bounding_box()
+        assert box is not None
+        # Its box goes on to the right with its words; the post is nine pixels in.
+        drag(page, post, -90, 0, (9 / box["width"], 60))
+        after = limit(page)
+        assert 8 <= after < 14
+        expect(page.get_by_test_id("sizing-sentence")).not_to_have_text(before)
+        expect(page.get_by_test_id("state")).to_contain_text("edited")
+        page.keyboard.press("Control+z")
+        expect(post).to_have_attribute("aria-valuenow", "14")
+        post.focus()
+        page.keyboard.press("ArrowRight")
+        expect(post).to_have_attribute("aria-valuenow", "15")
+
+    def test_another_size_is_looked_at_simulated_and_taken(self, watched, plan):
+        page = watched.open(f"{plan}/hosts")
+        page.get_by_test_id("size-q16-64").click()
+        expect(page).to_have_url(re.compile("size=q16-64"))
+        hosts = page.get_by_test_id("simulate").inner_text()
+        page.get_by_test_id("simulate").click()
+        expect(page.get_by_test_id("checked")).to_contain_text("4 weeks", timeout=30_000)
+        page.get_by_test_id("take").click()
+        expect(page.get_by_test_id("sizes").get_by_role("row", name="in use")).to_contain_text(
+            "q16-64"
+        )
+        count = re.search(r"Simulate (\d+) hosts", hosts)
+        assert count is not None
+        expect(page.get_by_test_id("sizing-sentence")).to_contain_text(
+            f"this pool has {count.group(1)}"
+        )
+
+    def test_what_is_asked_stands_in_the_address(self, watched, plan):
+        page = watched.open(f"{plan}/hosts")
+        expect(page.get_by_test_id("sizing-sentence")).to_contain_text("81 hosts")
+        page.get_by_label("Zones", exact=True).select_option("lost")
+        expect(page.get_by_test_id("sizing-sentence")).to_contain_text("122 hosts")
+        page.reload()
+        expect(page.get_by_test_id("sizing-sentence")).to_contain_text("122 hosts")
+
+    def test_tuning_the_image_makes_room(self, watched, plan):
+        page = watched.open(f"{plan}/hosts")
+        field = page.get_by_label("CPU left by tuning, in per cent")
+        field.fill("80")
+        field.press("Enter")
+        expect(page.get_by_test_id("image")).to_contain_text("in place of 13")
+
+    def test_a_workload_is_measured_from_samples(self, watched, plan, tmp_path):
+        rows = [f"s{k},{t},{0.4 + k / 100},{1.5 + k / 50},active"
+                for k in range(20) for t in range(5)]  # fmt: skip
+        path = tmp_path / "samples.csv"
+        path.write_text("\n".join(["session,time,cpu_vcpu,memory_gib,state", *rows]))
+        page = watched.open(f"{plan}/hosts")
+        page.get_by_test_id("samples").first.locator("input").set_input_files(path)
+        expect(page.get_by_test_id("workload")).to_contain_text("20 sessions measured")
+        expect(page.get_by_test_id("workload")).to_contain_text("samples.csv")
+
+    def test_prices_go_out_come_in_and_come_from_the_feed(self, watched, plan, tmp_path):
+        page = watched.open(f"{plan}/hosts")
+        with page.expect_download() as waiting:
+            page.get_by_test_id("sheet-csv").click()
+        path = tmp_path / "sheet.csv"
+        waiting.value.save_as(path)
+        path.write_text(path.read_text().replace("0.412", "0.500"))
+        page.get_by_test_id("sheet-file").locator("input").set_input_files(path)
+        expect(page.get_by_test_id("price-changes")).to_contain_text("1 value differs")
+        page.get_by_test_id("take-prices").click()
+        expect(page.get_by_test_id("state")).to_contain_text("edited")
+        page.get_by_test_id("feed").click()
+        expect(page.get_by_test_id("price-changes")).to_contain_text("the simulated price feed")
+
+    def test_a_sheet_that_cannot_be_is_explained(self, watched, plan, tmp_path):
+        watched.allowed = re.compile("422")
+        path = tmp_path / "bad.csv"
+        path.write_text("item,id\nship,x\n")
+        page = watched.open(f"{plan}/hosts")
+        page.get_by_test_id("sheet-file").locator("input").set_input_files(path)
+        expect(page.get_by_test_id("prices")).to_contain_text("item is 'ship'")
+
+    def test_the_pool_moves_to_another_place(self, watched, plan):
+        page = watched.open(f"{plan}/hosts?group=head-office")
+        expect(page.get_by_test_id("places")).to_contain_text("may not be kept in Canada")
+        page.get_by_label("Move to northlight").click()
+        row = page.get_by_test_id("sizes").get_by_role("row", name="q8-32-g1")
+        expect(row).to_contain_text("does not have this size")
+
+
+class TestPools:
+    def test_every_pool_is_in_the_table(self, watched, plan):
+        page = watched.open(f"{plan}/pools")
+        rows = page.get_by_test_id("pool-table").get_by_role("row")
+        expect(rows).to_have_count(9, timeout=20_000)
+        expect(page.get_by_test_id("pool-table")).to_contain_text("44 of 38")
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+
+    def test_a_kind_is_changed_in_its_sentence(self, watched, plan):
+        page = watched.open(f"{plan}/pools?pool=metering")
+        page.get_by_label("Kind of pool").select_option("dedicated")
+        drawn(page)
+        row = page.get_by_test_id("pool-table").get_by_role("row", name="Metering")
+        expect(row).to_contain_text("dedicated")
+        expect(row).to_contain_text("1 × 38")
+        expect(page.get_by_label("Surge hosts")).to_have_count(0)
+
+    def test_a_copy_shows_what_was_changed(self, watched, plan):
+        page = watched.open(f"{plan}/pools?pool=line")
+        page.get_by_test_id("copy-pool").click()
+        expect(page).to_have_url(re.compile("pool=line-copy&against=line"))
+        differences = page.get_by_test_id("differences")
+        expect(differences).to_contain_text("schedule line → line-copy")
+        field = page.get_by_label("Standing hosts")
+        field.fill("20")
+        field.press("Enter")
+        expect(differences).to_contain_text("hosts: standing 32 → 20")
+
+    def test_dates_zones_and_bounds_are_set_and_cleared(self, watched, plan):
+        page = watched.open(f"{plan}/pools?pool=office")
+        page.get_by_label("Last date").click()
+        page.get_by_label("Last date", exact=True).fill("2027-03-03")
+        expect(page.get_by_test_id("finding").filter(has_text="does not exist on")).to_be_visible()
+        page.get_by_label("Last date: no end").click()
+        expect(page.get_by_test_id("finding").filter(has_text="does not exist on")).to_have_count(0)
+        page.get_by_label("west-3").uncheck()
+        expect(page.get_by_label("west-1")).to_be_checked()
+        page.get_by_label("Hosts that start at once: any number of hosts").click()
+        expect(page.get_by_role("button", name="Hosts that start at once")).to_be_visible()
+
+    def test_kinds_and_a_drill_are_told_in_words(self, watched, plan):
+        page = watched.open(f"{plan}/pools?pool=metering")
+        page.get_by_test_id("ask-kinds").click()
+        kinds = page.get_by_test_id("kinds")
+        expect(kinds).to_contain_text("the image's system holds one session", timeout=30_000)
+        expect(kinds).to_contain_text(re.compile("Take (lent|dedicated)"))
+        page.get_by_label("What fails").select_option("0")
+        page.get_by_test_id("ask-drill").click()
+        expect(page.get_by_test_id("drilled")).to_contain_text("hosts failed under", timeout=30_000)
+
+
+class TestChecks:
+    def test_a_finding_is_shown_where_it_is_set_and_mended(self, watched, plan):
+        page = watched.open(f"{plan}/checks")
+        expect(page.get_by_test_id("checks-sentence")).to_contain_text("2 of 3", timeout=20_000)
+        expect(page.get_by_test_id("found")).to_have_text("2")
+        short = page.get_by_test_id("finding").filter(has_text="metering")
+        short.get_by_role("link", name="Show it").click()
+        expect(page).to_have_url(re.compile("pools.*pool=metering"))
+        expect(page.get_by_test_id("finding")).to_contain_text("38 hosts of 1 hold 38 sessions")
+        page.keyboard.press("7")
+        page.get_by_test_id("finding").filter(has_text="metering").get_by_test_id("mend").click()
+        expect(page.get_by_test_id("finding")).to_have_count(2, timeout=20_000)
+        expect(page.get_by_test_id("found")).to_have_text("1")
+        page.get_by_test_id("undo").click()
+        expect(page.get_by_test_id("finding")).to_have_count(3, timeout=20_000)
+
+    def test_a_plan_without_a_fault_says_so(self, watched):
+        values = {"name": f"Calm {uuid4().hex[:8]}", "week_of": "2027-03-01"}
+        answer = watched.page.request.post(
+            f"{watched.site}/api/plans", data={"plan": values, "words": ""}
+        )
+        page = watched.open(f"/plans/{answer.json()['id']}/checks")
+        expect(page.get_by_test_id("checks-sentence")).to_contain_text("Nothing was found")
+
+
+def test_keys_go_between_the_views_and_keep_the_pool(watched, plan):
+    page = watched.open(f"{plan}/hosts?pool=line")
+    drawn(page)
+    for key, name in (("3", "pools"), ("4", "board"), ("2", "hosts")):
+        page.keyboard.press(key)
+        expect(page).to_have_url(re.compile(f"{name}.*pool=line"))
+
+
+@pytest.mark.parametrize("where", ["hosts", "hosts?pool=drawings", "pools?pool=counters", "checks"])
+@pytest.mark.parametrize("theme", ["light", "dark"])
+def test_nothing_serious_for_assistive_technology(watched, plan, where, theme):
+    watched.page.emulate_media(color_scheme=theme)
+    page = watched.open(f"{plan}/{where}")
+    page.wait_for_timeout(2500)
+    found = Axe().run(page).response["violations"]
+    serious = [v for v in found if v["impact"] in ("serious", "critical")]
+    assert serious == [], json.dumps(serious, indent=1)[:2000]
