@@ -1,4 +1,5 @@
-"""From releasing a handle to the second animation frame with the new picture, in a real browser.
+"""From releasing a handle to the second animation frame with the new picture, in a real browser:
+an edit on the Board, and the session limit on the sizing picture.
 
 2,000 people; every edit sets a value not seen before, so that no kept answer can serve it.
 """
@@ -26,7 +27,7 @@ from idle_harbor.store.database import migrate
 PEOPLE = 2_000
 EDITS = 40
 
-_WATCH = """() => {
+_WATCH = r"""() => {
   window.__edits = []
   window.__server = []
   const answered = () => document.querySelector('[data-answered]')?.dataset.answered
@@ -45,7 +46,7 @@ _WATCH = """() => {
   window.fetch = async (...args) => {
     const begun = performance.now()
     const answer = await send(...args)
-    if (String(args[0]?.url ?? args[0]).endsWith('/simulations/week'))
+    if (/simulations\/week$|hosts\/sizing$/.test(String(args[0]?.url ?? args[0])))
       window.__server.push(performance.now() - begun)
     return answer
   }
@@ -67,27 +68,35 @@ def _nearest(values: list[float], share: float) -> float:
     return ordered[min(len(ordered) - 1, int(share * len(ordered)))]
 
 
-def _edit(page: Page, number: int) -> None:
-    """One gesture: press on the fill ceiling's handle, move a little, release."""
-    handle = page.get_by_test_id("ceiling").nth(1)
-    box = handle.bounding_box()
+def _gesture(page: Page, handle: str, number: int, along: tuple[int, int], at: float) -> None:
+    """Press on a handle, move a little, release: there and back by turns, a new step each time."""
+    box = page.get_by_test_id(handle).nth(1 if handle == "ceiling" else 0).bounding_box()
     assert box is not None
-    x, y = box["x"] + box["width"] / 2, box["y"] + 17
+    x = box["x"] + (box["width"] / 2 if handle == "ceiling" else 9)
+    y = box["y"] + at
     page.mouse.move(x, y)
     page.mouse.down()
-    # Down and up by turns, each time by a step not taken before.
     step = (3 + number % 23) * (1 if number % 2 else -1)
-    page.mouse.move(x, y + step)
+    page.mouse.move(x + along[0] * step, y + along[1] * step)
     page.wait_for_timeout(250)
     before = page.evaluate("window.__edits.length")
-    page.mouse.move(x, y + step + (2 if number % 2 else -2))
+    last = step + (2 if number % 2 else -2)
+    page.mouse.move(x + along[0] * last, y + along[1] * last)
     page.mouse.up()
     page.wait_for_function(f"window.__edits.length > {before}", timeout=10_000)
     page.wait_for_timeout(150)
 
 
-def measure() -> EditTime:
-    """Drive the Board of a server and database of its own."""
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """The Board's edit, and a drag of the session limit on the sizing picture."""
+
+    board: EditTime
+    sizing: EditTime
+
+
+def measure() -> Measured:
+    """Drive the Board and the Hosts view of a server and database of its own."""
     build_frontend()
     cluster = Cluster(f"bench-{os.getpid()}")
     address = cluster.start()
@@ -104,7 +113,15 @@ def measure() -> EditTime:
         cluster.remove()
 
 
-def _drive(site: str) -> EditTime:
+def _times(page: Page) -> EditTime:
+    edits: list[float] = page.evaluate("window.__edits")
+    requests: list[float] = page.evaluate("window.__server")
+    return EditTime(
+        statistics.median(edits), _nearest(edits, 0.95), _nearest(requests, 0.95), len(edits)
+    )
+
+
+def _drive(site: str) -> Measured:
     body = json.dumps({"plan": office_of(PEOPLE), "words": "bench"}).encode()
     request = urllib.request.Request(
         f"{site}/api/plans", body, {"Content-Type": "application/json"}, method="POST"
@@ -118,10 +135,14 @@ def _drive(site: str) -> EditTime:
         page.goto(f"{site}/plans/{plan_id}/board")
         page.get_by_text("Means of 8").wait_for()
         for number in range(EDITS):
-            _edit(page, number)
-        edits: list[float] = page.evaluate("window.__edits")
-        requests: list[float] = page.evaluate("window.__server")
+            _gesture(page, "ceiling", number, (0, 1), 17)
+        board = _times(page)
+        page.goto(f"{site}/plans/{plan_id}/hosts")
+        page.get_by_test_id("limit").wait_for()
+        page.wait_for_timeout(1000)
+        for number in range(EDITS):
+            # A session is some twenty pixels wide: every gesture ends at another limit.
+            _gesture(page, "limit", number, (8, 0), 60)
+        sizing = _times(page)
         browser.close()
-    return EditTime(
-        statistics.median(edits), _nearest(edits, 0.95), _nearest(requests, 0.95), len(edits)
-    )
+    return Measured(board, sizing)

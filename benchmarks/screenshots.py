@@ -34,6 +34,20 @@ def _year(page: Page) -> None:
     _range(page)
 
 
+def _checked(page: Page) -> None:
+    page.get_by_test_id("simulate").click()
+    page.get_by_test_id("checked").wait_for()
+
+
+def _pools(page: Page) -> None:
+    page.get_by_test_id("ask-kinds").click()
+    page.get_by_test_id("kinds").get_by_role("table").wait_for()
+
+
+def _findings(page: Page) -> None:
+    page.get_by_test_id("finding").first.wait_for()
+
+
 def _preview(page: Page) -> None:
     page.get_by_test_id("ask-stand-in").click()
     page.locator("[data-testid=import][data-state=ready]").wait_for()
@@ -64,6 +78,9 @@ def main(site: str) -> None:
         shoot("board", "/plans/1/board", _waits)
         shoot("board-night", "/plans/1/board?day=2", _nothing, night=True)
         shoot("sentences", "/plans/1/board", _sentences)
+        shoot("hosts", "/plans/1/hosts?size=q16-64", _checked)
+        shoot("pools", "/plans/1/pools?pool=metering", _pools)
+        shoot("checks", "/plans/1/checks", _findings)
         people = "/plans/1/people"
         shoot("people", people, _range)
         shoot("people-pattern", f"{people}?group=billing", _range)

@@ -43,8 +43,30 @@ def office_of(people: int) -> dict[str, Any]:
     return plan
 
 
-def case_for(people: int) -> Case:
-    return case_of(plan_from(document_of(office_of(people))), "office")
+def everything_of(people: int) -> dict[str, Any]:
+    """The same with every setting of hosts in use: surge hosts with a script, few starts at once,
+    resets, a late count, a burstable size, slow lines, GPU memory, attached apps, tuning."""
+    plan = office_of(people)
+    pool, size = plan["pools"][0], plan["sizes"][0]
+    standing = pool["hosts"]["standing"]
+    pool["hosts"] = {"standing": standing - standing // 5, "surge": standing // 5}
+    pool["create"] = {"mean_seconds": 420, "cv": 0.4, "script_seconds": 60}
+    pool["start"] |= {"counts_from": "settled", "parallel": max(standing // 4, 1)}
+    pool["reset_seconds"] = 120
+    pool["attached"] = [{"app": "Extra", "seconds": 3}]
+    size |= {"burst": {"baseline": 0.6, "first": 2, "most": 40}, "gpu_gib": 48}
+    plan["profiles"][0] |= {"gpu_gib": 1}
+    plan["places"][0]["lines"][0]["round_trip_ms"] = 300
+    plan["images"][0]["tuning"] = {"cpu": 0.9, "memory": 0.9}
+    for day_type in plan["schedules"][0]["day_types"]:
+        for band in day_type["bands"]:
+            band["floor"] = min(band["floor"], standing)
+    return plan
+
+
+def case_for(people: int, *, everything: bool = False) -> Case:
+    values = everything_of(people) if everything else office_of(people)
+    return case_of(plan_from(document_of(values)), "office")
 
 
 def _time_once(case: Case, seed: int) -> tuple[float, float, float, int]:
@@ -61,9 +83,11 @@ def _time_once(case: Case, seed: int) -> tuple[float, float, float, int]:
     return t1 - t0, t2 - t1, perf_counter() - t2, result.events
 
 
-def time_weeks(sizes: tuple[int, ...], runs: int = 6) -> list[WeekTime]:
+def time_weeks(
+    sizes: tuple[int, ...], runs: int = 6, *, everything: bool = False
+) -> list[WeekTime]:
     """Weeks of several sizes, taking turns, so that the machine's moods fall on all of them."""
-    cases = [case_for(people) for people in sizes]
+    cases = [case_for(people, everything=everything) for people in sizes]
     times: list[list[tuple[float, float, float, int]]] = [[] for _ in cases]
     for seed in range(1, runs + 1):
         for case, found in zip(cases, times, strict=True):
@@ -71,7 +95,7 @@ def time_weeks(sizes: tuple[int, ...], runs: int = 6) -> list[WeekTime]:
     return [
         WeekTime(
             people,
-            case.setting.pool.standing,
+            case.setting.pool.hosts,
             min(t[0] for t in found),
             min(t[1] for t in found),
             min(t[2] for t in found),
