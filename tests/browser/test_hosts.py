@@ -130,6 +130,25 @@ class TestHosts:
         row = page.get_by_test_id("sizes").get_by_role("row", name="q8-32-g1")
         expect(row).to_contain_text("does not have this size")
 
+    def test_a_size_and_a_place_are_edited_in_their_sentences(self, watched, plan):
+        page = watched.open(f"{plan}/hosts")
+        size = page.get_by_test_id("size-sentence")
+        price = size.get_by_label("Hourly price")
+        price.fill("0.824")
+        price.press("Enter")
+        row = page.get_by_test_id("sizes").get_by_role("row", name="in use")
+        expect(row).to_contain_text("€0.059")
+        size.get_by_label("Westquay").uncheck()
+        expect(row).to_contain_text("does not have this size")
+        size.get_by_label("Westquay").check()
+        expect(row).to_contain_text("€0.059")
+        trip = page.get_by_label("Round trip to quillmoor").first
+        trip.fill("180")
+        trip.press("Enter")
+        expect(page.get_by_test_id("places")).to_contain_text("further than the promise of 100 ms")
+        page.get_by_test_id("copy-size").click()
+        expect(page).to_have_url(re.compile("size=q8-32-copy"))
+
 
 class TestPools:
     def test_every_pool_is_in_the_table(self, watched, plan):

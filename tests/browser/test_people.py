@@ -182,7 +182,7 @@ def test_events_sites_and_a_calendar_file(watched, people, tmp_path):
         "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART;VALUE=DATE:20270303\r\nSUMMARY:Day of rest\r\n"
         "END:VEVENT\r\nEND:VCALENDAR\r\n"
     )
-    page.get_by_test_id("calendar-file").first.set_input_files(str(calendar))
+    page.get_by_test_id("calendar-file").first.locator("input").set_input_files(str(calendar))
     expect(page.get_by_test_id("sites")).to_contain_text("rest.ics: 1 dates, 1 of them new")
     expect(page.get_by_test_id("crowd")).to_contain_text("Day of rest")
 
@@ -232,7 +232,7 @@ def test_hosts_of_ones_own_from_a_list(watched, people, tmp_path):
     homes = page.get_by_test_id("homes")
     expect(homes).to_contain_text("24 of this group are on its list")
     (tmp_path / "hosts.csv").write_text("group,person,host\ncontrol-room,1,9\ncontrol-room,2,8\n")
-    page.get_by_test_id("host-list").set_input_files(str(tmp_path / "hosts.csv"))
+    page.get_by_test_id("host-list").locator("input").set_input_files(str(tmp_path / "hosts.csv"))
     expect(homes).to_contain_text("2 of this group are on its list")
     page.get_by_label("How people get their hosts").select_option("by list")
     expect(page.get_by_test_id("findings")).to_contain_text("2 are on its list")

@@ -156,6 +156,19 @@ class TestPointsOfAStart:
         assert decide_for(["ready", "off"], [0, 0], 0, 1, BandSettings(1, 1.0, 0, "keep all"), view
                           ) == [Decision(1, Action.START, Cause.FLOOR)]  # fmt: skip
 
+    def test_a_host_that_drains_before_it_counts_leaves_no_debt(self):
+        """Ready at 180, settled at 980. From 600 nothing is wanted but its session's host: two are
+        ready with a session each, one drains at 600. At 660 one host is had and one wanted."""
+        over = pool(standing=3, session_limit=2, counts_from="settled", settle_seconds=800)
+        rules = schedule(
+            band(floor=0, rule="spread", headroom=2),
+            band(floor=0, start=600, rule="fill", release="drain"), tick=60,
+        )  # fmt: skip
+        rows = simple([(0, 61, 5000), (1, 61, 5000), (2, 62, 700)])
+        result = go(rows, over=over, rules=rules, seconds=4000)
+        late = [a for a in actions(result) if a[0] > 1100 and a[2] == Action.START]
+        assert late == []
+
 
 class TestParallelStarts:
     def test_the_rest_queue_in_the_order_they_were_asked_for(self):
@@ -201,6 +214,18 @@ class TestLife:
         ]  # fmt: skip
         assert footprint_of(result).standing_hours == 24
         assert (2 * self.DAY, 0, Action.STOP, Cause.LAST_DATE) in actions(result)
+
+    def test_a_drill_before_its_first_date_fails_nothing(self):
+        from idle_harbor.core.calendar import Horizon
+        from idle_harbor.core.engine import Drill, Setting, run
+        from tests.builders import PROFILE, SIZE
+
+        over = pool(standing=2, first_date=date(1970, 1, 2))
+        horizon = Horizon("UTC", date(1970, 1, 1), 0, 2, 0, 0, 2 * self.DAY)
+        setting = Setting(over, schedule(band(floor=1)), SIZE, (PROFILE,), drill=Drill(
+            1000, 500, hosts=2))  # fmt: skip
+        result = run(setting, horizon, simple([]), 1, record=True)
+        assert states(result, 0)[:2] == [(0, "absent"), (self.DAY, "starting")]
 
     def test_whoever_is_still_there_is_signed_off_at_the_end(self):
         begin, end = self.DAY + 1000, 2 * self.DAY + 5000

@@ -36,7 +36,7 @@ def test_the_demos_sheet_goes_round_in_both_forms(demo):
 
 
 money = st.decimals(0, 9_999, places=4).map(lambda value: format(value, "f"))
-number = st.floats(0.5, 500, allow_nan=False).map(lambda value: round(value, 3))
+number = st.floats(1, 500, allow_nan=False).map(lambda value: round(value, 3))
 ids = st.from_regex(r"[a-z0-9][a-z0-9-]{0,8}", fullmatch=True)
 some_sizes = st.fixed_dictionaries(
     {"id": ids, "vcpu": number, "memory_gib": number, "hourly": money},

@@ -86,7 +86,7 @@ def test_every_pool_of_the_demo_is_there_and_simulates(client):
     assert all(row["figures"]["sessions"]["peak"]["mean"] > 0 for row in rows.values())
     months = [Decimal(row["figures"]["cost"]["month"]) for row in rows.values()]
     assert Decimal(got["month"]) == sum(months)
-    assert got["credit_months"] == pytest.approx(4000 / float(got["month"]), abs=0.006)
+    assert got["credit_months"] == pytest.approx(25_000 / float(got["month"]), abs=0.006)
     assert rows["metering"]["findings"] >= 1
 
 

@@ -140,6 +140,7 @@ def _check_alike(plan: Plan, groups: Sequence[Group]) -> None:
             ("workload profile", first.profile, group.profile),
             ("growth", first.growth, group.growth),
             ("work on holidays", first.works_holidays, group.works_holidays),
+            ("data rule", set(first.data_areas), set(group.data_areas)),
             ("kind of demand", type(first.demand), type(group.demand)),
             ("pools", _uses(plan, first), _uses(plan, group)),
         ):

@@ -132,7 +132,7 @@ def _measured(sessions: int, cpu_error: float, memory_error: float) -> dict[str,
 
 
 def profiles() -> list[dict[str, Any]]:
-    """What sessions draw, group by group."""
+    """A library of what sessions draw: one profile for each group's work, and some to choose."""
     return [
         _profile("office", (0.38, 0.26, 0.03), (1.6, 1.5, 1.4), (24, 1.2), 14,
                  (2, 2.1, "standard"), measured=_measured(182, 0.006, 0.02)),
@@ -148,6 +148,12 @@ def profiles() -> list[dict[str, Any]]:
                  (2, 3.7, "fine"), gpu_gib=3),
         _profile("metering", (0.8, 0.5, 0.05), (2.6, 2.4, 2.3), (28, 1.2), 22,
                  (1, 2.1, "standard")),
+        # Nobody runs these yet: they are there to be given to a group.
+        _profile("calls", (0.85, 0.5, 0.04), (2.2, 1.9, 1.7), (24, 1.2), 12,
+                 (2, 2.1, "fine"), vcpu_per_mbit=0.02, measured=_measured(41, 0.03, 0.05)),
+        _profile("reading", (0.12, 0.1, 0.02), (1.0, 0.9, 0.9), (15, 0.8), 4, (1, 2.1, "lean")),
+        _profile("figures", (0.7, 0.6, 0.04), (3.8, 3.6, 3.4), (26, 1.2), 35,
+                 (3, 2.1, "standard")),
     ]  # fmt: skip
 
 

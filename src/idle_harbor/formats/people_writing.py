@@ -113,6 +113,7 @@ def _group(group: core.Group) -> dict[str, Any]:
         "growth": None if growth is None else {
             "per_year": growth.per_year, "since": growth.since.isoformat(),
         },
+        "data_areas": list(group.data_areas),
     }  # fmt: skip
 
 

@@ -89,7 +89,7 @@ def fault_from(detail: ErrorDetails) -> Fault:
         return Fault(
             pointer,
             f"{label} is {shown}",
-            f"give a number from {spec.low:g} to {spec.high:,g}{unit}".replace(",g", ""),
+            f"give a number from {spec.low:g} to {spec.high:,.12g}{unit}",
         )
     if "pattern" in context:
         return Fault(pointer, f"{label} is {shown}", _pattern_remedy(str(context["pattern"])))

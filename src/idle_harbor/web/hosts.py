@@ -79,7 +79,7 @@ hosts = APIBlueprint("hosts", __name__, url_prefix="/api/hosts", abp_tags=[Tag(n
 
 SEED = 1
 #: Weeks that the table of pools is simulated over.
-_TABLE_SEEDS = 2
+_TABLE_SEEDS = 4
 
 
 def _json(values: dict[str, Any]) -> Response:

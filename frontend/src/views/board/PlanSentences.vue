@@ -42,6 +42,10 @@ const profiles = computed(() => {
   )
   return props.plan.profiles.filter((profile) => used.has(profile.id))
 })
+const LOSS = [
+  { value: 'no', text: 'some may not' },
+  { value: 'yes', text: 'all still' },
+]
 const KINDS = [
   { value: 'shared', text: 'shared' },
   { value: 'lent', text: 'lent to one person at a time' },
@@ -242,7 +246,22 @@ function setTimed(key: Timed, text: string): void {
           :model-value="plan.promise.strained_share"
           @update:model-value="(v) => emit('edit', (p) => (p.promise.strained_share = Number(v)))"
         />
-        of working time strained.
+        of working time strained; a round trip to the hosts within
+        <ValueToken
+          label="Promised round trip in milliseconds"
+          unit="ms"
+          path="promise.round_trip_ms"
+          :model-value="plan.promise.round_trip_ms"
+          @update:model-value="(v) => emit('edit', (p) => (p.promise.round_trip_ms = Number(v)))"
+        />. When a zone is lost
+        <ChoiceToken
+          label="Whether everyone finds room when a zone is lost"
+          path="promise.zone_loss"
+          :options="LOSS"
+          :model-value="plan.promise.zone_loss ? 'yes' : 'no'"
+          @update:model-value="(v) => emit('edit', (p) => (p.promise.zone_loss = v === 'yes'))"
+        />
+        find room.
       </p>
     </section>
   </div>

@@ -12,6 +12,8 @@ import PlanFrame from '@/views/frame/PlanFrame.vue'
 import AskLine from './AskLine.vue'
 import PlacesPanel from './PlacesPanel.vue'
 import PricePanel from './PricePanel.vue'
+import PlaceSentences from './PlaceSentences.vue'
+import SizeSentence from './SizeSentence.vue'
 import SizeTable from './SizeTable.vue'
 import { useHosts } from './useHosts'
 import WorkloadSentences from './WorkloadSentences.vue'
@@ -90,7 +92,7 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
               }}<template v-if="answer.lacking">
                 and <b class="bad">{{ count(answer.lacking) }} people find no room</b></template
               ><template v-if="answer.after_loss !== null"
-                >, {{ count(answer.after_loss) }} sessions without one of its
+                >, and holds {{ count(answer.after_loss) }} sessions without one of its
                 {{ answer.zones.length }} zones</template
               >.
             </template>
@@ -151,7 +153,9 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
               @edit="store.edit"
             />
           </div>
+          <SizeSentence :hosts="hosts" :plan="store.plan" />
           <WorkloadSentences :hosts="hosts" :plan="store.plan" />
+          <PlaceSentences :plan="store.plan" @edit="store.edit" />
         </template>
         <p v-else-if="!sizing.problem.value" class="quiet wait">Drawing {{ words(pool.id) }} …</p>
       </main>

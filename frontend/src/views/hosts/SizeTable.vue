@@ -30,7 +30,7 @@ const cheapest = computed(() => {
         <th scope="col" class="num">Hosts for the peak</th>
         <th scope="col" class="num">A session-hour</th>
         <th scope="col" class="num">A month, never off</th>
-        <th scope="col" class="num">A promise pays from</th>
+        <th scope="col" class="num">A commitment pays from</th>
       </tr>
     </thead>
     <tbody>

@@ -55,6 +55,17 @@ function editImage(index: number) {
       if (found) change(found as Image)
     })
 }
+/** A workload like another, for whoever is given it on the People view. */
+function another(like: Profile): void {
+  const id = freeId(
+    `${like.id}-copy`,
+    props.plan.profiles.map((p) => p.id),
+  )
+  props.hosts.store.edit((plan) => {
+    plan.profiles.push({ ...structuredClone(like), id, measured: null as never })
+  })
+  said.value = `${words(id)} can be given to groups on the People view`
+}
 async function take(like: string, file: File): Promise<void> {
   const text = await file.text()
   const id = freeId(
@@ -124,7 +135,8 @@ async function take(like: string, file: File): Promise<void> {
         {{ ' ' }}
         <FileToken accept=".csv,text/csv" data-testid="samples" @file="(f) => take(profile.id, f)"
           >Measure from samples (CSV: session, time, cpu_vcpu, memory_gib, state)</FileToken
-        >
+        >{{ ' ' }}
+        <button class="link" @click="another(profile)">Another like it</button>
       </p>
     </FieldScope>
     <FieldScope v-if="image" :of="image.image" path="images" :edit="editImage(image.index)">

@@ -8,6 +8,7 @@ import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
+import NamesToken from '@/ui/NamesToken.vue'
 
 import RotationSentence from './RotationSentence.vue'
 import type { usePeople } from './usePeople'
@@ -107,6 +108,8 @@ function grow(): void {
         (<button class="link" @click="edit((g) => (g.growth = null as never))">stop</button>).
       </template>
       <button v-else class="link" data-testid="grow" @click="grow">It grows</button>
+      Its data may be kept in
+      <NamesToken field="data_areas" label="Areas for its data" none="any area" />.
       <template v-if="group.demand.kind === 'drop-in'">
         A visit lasts
         <FieldScope

@@ -7,8 +7,10 @@ import ChoiceToken from '@/ui/ChoiceToken.vue'
 import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
+import FileToken from '@/ui/FileToken.vue'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
+import NamesToken from '@/ui/NamesToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 import { completed } from '@/api/complete'
@@ -56,12 +58,8 @@ function addDay(index: number): void {
     site.holidays.own.push({ day, name: 'own day' })
   })
 }
-async function take(index: number, event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
+async function take(index: number, file: File): Promise<void> {
   const text = await file.text()
-  input.value = ''
   const body = {
     text,
     first: daysLater(props.first, -366),
@@ -164,18 +162,19 @@ async function addSite(): Promise<void> {
           >
             ×
           </button></template
-        >.
+        >. Its devices know
+        <NamesToken
+          field="display"
+          label="Display protocols of its devices"
+          none="any display protocol"
+        />.
         <button class="link" @click="addDay(index)">Add a day</button>
-        <label class="file link">
-          Take days from a calendar file
-          <input
-            type="file"
-            accept=".ics,text/calendar"
-            class="visually-hidden"
-            data-testid="calendar-file"
-            @change="take(index, $event)"
-          />
-        </label>
+        <FileToken
+          accept=".ics,text/calendar"
+          data-testid="calendar-file"
+          @file="(file) => take(index, file)"
+          >Take days from a calendar file</FileToken
+        >
       </p>
     </FieldScope>
     <button class="link" @click="addSite">Add a site</button>
@@ -193,14 +192,5 @@ h2 {
 .tiny {
   text-decoration: none;
   color: var(--ink-quiet);
-}
-.file {
-  cursor: pointer;
-  text-decoration: underline;
-  text-decoration-color: var(--hair-strong);
-  text-underline-offset: 3px;
-}
-.file:focus-within {
-  outline: 2px solid var(--focus);
 }
 </style>

@@ -13,6 +13,7 @@ import {
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
+import FileToken from '@/ui/FileToken.vue'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -133,12 +134,8 @@ const homes = computed(() =>
   ),
 )
 const listed = (pool: Pool) => pool.assigned.filter((each) => each.group === props.group.id).length
-async function takeList(pool: string, event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
+async function takeList(pool: string, file: File): Promise<void> {
   const text = await file.text()
-  input.value = ''
   const body = { plan: plan.value as unknown as Record<string, never>, pool, text }
   const answer = await api.POST('/api/people/assigned', { body }).catch(() => null)
   problem.value = answer?.data ? null : problemOf(answer?.error)
@@ -251,16 +248,12 @@ const toList = (text: string) =>
             })
         "
       />; {{ listed(pool) }} of this group are on its list.
-      <label class="file">
-        Take a list (CSV: group, person, host)
-        <input
-          type="file"
-          accept=".csv,text/csv"
-          class="visually-hidden"
-          data-testid="host-list"
-          @change="takeList(pool.id, $event)"
-        />
-      </label>
+      <FileToken
+        accept=".csv,text/csv"
+        data-testid="host-list"
+        @file="(file) => takeList(pool.id, file)"
+        >Take a list (CSV: group, person, host)</FileToken
+      >
     </p>
     <p v-if="uses.length === 0">{{ words(group.id) }} may open nothing yet.</p>
     <button v-if="plan.pools.length" class="link" data-testid="add-use" @click="add">
@@ -270,15 +263,6 @@ const toList = (text: string) =>
 </template>
 
 <style scoped>
-.file {
-  cursor: pointer;
-  text-decoration: underline;
-  text-decoration-color: var(--hair-strong);
-  text-underline-offset: 3px;
-}
-.file:focus-within {
-  outline: 2px solid var(--focus);
-}
 .apps {
   font: inherit;
   font-weight: 650;

@@ -125,7 +125,7 @@ const kept = (row: PoolRow) => [
         <th scope="row" colspan="6">
           All pools<template v-if="answer.credit_months !== null">
             <small class="quiet">
-              · the credits last {{ credits(answer.credit_months) }}</small
+              · means of 4 weeks; the credits last {{ credits(answer.credit_months) }}</small
             ></template
           >
         </th>

@@ -52,7 +52,12 @@ def _throw_out(w, person, t):
 
 @compiled()
 def drill_begins(w, t):
-    """Hosts fail: their sessions end, and whoever was at work asks for a logon again at once."""
+    """Hosts fail: their sessions end, and whoever was at work asks for a logon again at once.
+
+    Of a pool that is not there nothing fails.
+    """
+    if w.exists == 0:
+        return
     people = person_table(w.person_at, w.people)
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):

@@ -262,6 +262,8 @@ def carry_out(w, host, action, t):
         else:
             set_host_state(w, host, READY, t)
     elif action == _DRAIN:
+        # What drains is not had; taken back it counts at once.
+        _counted(w, host)
         set_host_state(w, host, DRAINING, t)
     else:
         _counted(w, host)

@@ -1,0 +1,67 @@
+<script setup lang="ts">
+import { computed, ref } from 'vue'
+
+import { hintOf } from '@/help/hints'
+
+import FieldHint from './FieldHint.vue'
+import { read, useScope, write } from './scope'
+
+/** A list of names inside a sentence, separated by commas; empty where none is named. */
+const props = defineProps<{ field: string; label: string; none: string }>()
+const scope = useScope()
+const focused = ref(false)
+const names = computed(() => (read(scope.value(), props.field) as string[] | undefined) ?? [])
+const path = computed(() => `${scope.path}.${props.field.replaceAll(/\.?\d+\./g, '.')}`)
+const hint = computed(() => hintOf(path.value.replaceAll('..', '.')))
+const shown = computed(() => names.value.join(', '))
+
+function set(event: Event): void {
+  const text = (event.target as HTMLInputElement).value
+  const list = text
+    .split(',')
+    .map((name) => name.trim())
+    .filter((name) => name !== '')
+  scope.edit((part) => write(part, props.field, [...new Set(list)]))
+}
+</script>
+
+<template>
+  <span class="names">
+    <input
+      :value="shown"
+      :placeholder="none"
+      :aria-label="label"
+      :title="hint"
+      :style="{ width: `${Math.max(shown.length, shown ? 3 : none.length) + 1.5}ch` }"
+      autocomplete="off"
+      spellcheck="false"
+      @change="set"
+      @focus="focused = true"
+      @blur="focused = false"
+    />
+    <FieldHint v-if="focused && hint" :text="hint" />
+  </span>
+</template>
+
+<style scoped>
+.names {
+  position: relative;
+}
+input {
+  font: inherit;
+  font-weight: 650;
+  color: var(--ink);
+  background: none;
+  border: 0;
+  border-bottom: 1.5px solid var(--brass-line);
+  padding: 0 1px;
+}
+input::placeholder {
+  color: var(--ink-quiet);
+  font-weight: 400;
+  opacity: 1;
+}
+input:hover {
+  background: var(--brass-wash);
+}
+</style>
