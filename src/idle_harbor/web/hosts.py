@@ -6,10 +6,9 @@ import hashlib
 from collections.abc import Callable
 from typing import Any
 
-from flask import Response, make_response
+from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from pydantic_core import to_json
 
 from idle_harbor.core.calendar import local_to_instant
 from idle_harbor.core.checks import findings_of
@@ -46,6 +45,7 @@ from idle_harbor.formats.price_sheet import (
 from idle_harbor.formats.samples_csv import read_samples
 from idle_harbor.runtime import engine_version
 from idle_harbor.standins.price_feed import SimulatedPriceFeed
+from idle_harbor.web.asked import computed, desk, json_response, tab_of
 from idle_harbor.web.desk import Superseded
 from idle_harbor.web.hosts_answers import (
     checks_answer,
@@ -73,7 +73,6 @@ from idle_harbor.web.hosts_models import (
     SizingAnswer,
     SizingBody,
 )
-from idle_harbor.web.simulations import desk
 
 hosts = APIBlueprint("hosts", __name__, url_prefix="/api/hosts", abp_tags=[Tag(name="hosts")])
 
@@ -82,30 +81,12 @@ SEED = 1
 _TABLE_SEEDS = 4
 
 
-def _json(values: dict[str, Any]) -> Response:
-    response = make_response(to_json(values))
-    response.mimetype = "application/json"
-    return response
-
-
 def _computed(
     kind: str, body: PlanBody, plan: Plan, more: object, work: Callable[[], dict[str, Any]]
 ) -> Response:
-    """The kept answer, or the one the desk computes; nothing where a newer edit has come."""
-    tab = f"{kind} {body.tab}" if body.tab else ""
     text = f"{kind}\x1f{plan!r}\x1f{more}\x1f{engine_version()}"
     key = hashlib.sha256(text.encode()).hexdigest()
-    desk().announce(tab, body.edit)
-    kept = desk().answers.get(key)
-    if kept is None:
-        try:
-            kept = desk().run(tab, body.edit, lambda: to_json(work()).decode())
-        except Superseded:
-            return make_response("", 204)
-        desk().answers.put(key, kept)
-    response = make_response(f'{{"edit":{body.edit},"input_hash":"{key}",{kept[1:]}')
-    response.mimetype = "application/json"
-    return response
+    return computed(kind, body.tab, body.edit, key, work)
 
 
 @hosts.post("/sizing", responses={200: SizingAnswer, 204: None})
@@ -127,7 +108,7 @@ def read_kinds(body: GroupBody) -> Response:
     plan = plan_from(document_of(body.plan))
     pool = find_pool(plan, body.pool)
     check_sizing(plan, pool, Wish(group=body.group))
-    tab = f"kinds {body.tab}" if body.tab else ""
+    tab = tab_of("kinds", body.tab)
     kept = desk()
 
     def work() -> dict[str, Any]:
@@ -146,7 +127,7 @@ def read_places(body: GroupBody) -> Response:
     """Every place of the plan for one group of a pool, the best first."""
     plan = plan_from(document_of(body.plan))
     pool = find_pool(plan, body.pool)
-    return _json(places_answer(plan, body.group, places_for(plan, pool, body.group)))
+    return json_response(places_answer(plan, body.group, places_for(plan, pool, body.group)))
 
 
 @hosts.post("/pools", responses={200: PoolsAnswer, 204: None})
@@ -157,7 +138,7 @@ def read_pools(body: PlanBody) -> Response:
     for case in cases:
         check_amount(case, _TABLE_SEEDS)
         check_sizing(plan, case.priced.pool, Wish())
-    tab = f"pools {body.tab}" if body.tab else ""
+    tab = tab_of("pools", body.tab)
     kept = desk()
 
     def one(case: Case) -> tuple[Case, Figures, float]:
@@ -199,7 +180,7 @@ def run_drill(body: DrillBody) -> Response:
             "most_waiting": int(waiting.max(initial=0)),
         }
 
-    return _json(desk().run("", 0, work))
+    return json_response(desk().run("", 0, work))
 
 
 @hosts.post("/samples", responses={200: ChangedPlan})
@@ -217,7 +198,7 @@ def take_samples(body: SamplesBody) -> Response:
     values["profiles"].append(profile_values(base, measured, body.new))
     after = document_of(values)
     plan_from(after)
-    return _json({"plan": to_values(after)})
+    return json_response({"plan": to_values(after)})
 
 
 def _with_sheet(body: SheetBody | FeedBody, sheet_for: Callable[[PriceSheet], PriceSheet]
@@ -229,7 +210,7 @@ def _with_sheet(body: SheetBody | FeedBody, sheet_for: Callable[[PriceSheet], Pr
     after = document_of(with_sheet(values, sheet_for(before)))
     plan_from(after)
     changed = to_values(after)
-    return _json({"plan": changed, "changes": differences(before, sheet_of(changed))})
+    return json_response({"plan": changed, "changes": differences(before, sheet_of(changed))})
 
 
 @hosts.post("/prices", responses={200: SheetAnswer})
@@ -250,7 +231,7 @@ def write_prices(body: SheetFormBody) -> Response:
     """A plan's price sheet as JSON or CSV."""
     sheet = sheet_of(to_values(document_of(body.plan)))
     text = sheet_csv(sheet) if body.form == "csv" else sheet_json(sheet)
-    return _json({"name": f"price-sheet.{body.form}", "text": text})
+    return json_response({"name": f"price-sheet.{body.form}", "text": text})
 
 
 @hosts.post("/checks", responses={200: ChecksAnswer, 204: None})

@@ -7,10 +7,9 @@ from collections.abc import Callable
 from dataclasses import asdict
 from typing import Any
 
-from flask import Response, make_response
+from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
-from pydantic_core import to_json
 
 from idle_harbor.core.calendar import Horizon, week_start, zone_exists
 from idle_harbor.core.crowd import (
@@ -38,6 +37,7 @@ from idle_harbor.formats.plan_reading import (
 )
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.directory import Directory
+from idle_harbor.web.asked import computed, desk, json_response, tab_of
 from idle_harbor.web.desk import Superseded
 from idle_harbor.web.people_answers import crowd_answer, pattern_answer, year_answer
 from idle_harbor.web.people_models import (
@@ -59,18 +59,11 @@ from idle_harbor.web.people_models import (
 )
 from idle_harbor.web.plans import database
 from idle_harbor.web.problems import described
-from idle_harbor.web.simulations import desk
 
 people = APIBlueprint("people", __name__, url_prefix="/api/people", abp_tags=[Tag(name="people")])
 
 SEED = 1
 _HIGH = 0.95
-
-
-def _json(values: dict[str, Any]) -> Response:
-    response = make_response(to_json(values))
-    response.mimetype = "application/json"
-    return response
 
 
 def _read(body: CrowdBody) -> tuple[Plan, Horizon]:
@@ -88,19 +81,7 @@ def _key(kind: str, plan: Plan, horizon: Horizon, more: object = "") -> str:
 
 
 def _computed(body: CrowdBody, key: str, work: Callable[[], dict[str, Any]]) -> Response:
-    """The kept answer, or the one the desk computes; nothing where a newer edit has come."""
-    tab = f"people {body.tab}" if body.tab else ""
-    desk().announce(tab, body.edit)
-    text = desk().answers.get(key)
-    if text is None:
-        try:
-            text = desk().run(tab, body.edit, lambda: to_json(work()).decode())
-        except Superseded:
-            return make_response("", 204)
-        desk().answers.put(key, text)
-    response = make_response(f'{{"edit":{body.edit},"input_hash":"{key}",{text[1:]}')
-    response.mimetype = "application/json"
-    return response
+    return computed("people", body.tab, body.edit, key, work)
 
 
 @people.post("/crowd", responses={200: CrowdAnswer, 204: None})
@@ -117,7 +98,7 @@ def read_range(body: CrowdRangeBody) -> Response:
     """The peak over several seeds: fewer than asked for where the plan is very large."""
     plan, horizon = _read(body)
     seeds = affordable_seeds(plan, horizon, body.seeds)
-    tab = f"people {body.tab}" if body.tab else ""
+    tab = tab_of("people", body.tab)
 
     def work() -> dict[str, Any]:
         at_desk = kept.wanted
@@ -170,7 +151,7 @@ def read_pattern(body: PatternBody) -> Response:
     """A working day of one pattern, as a picture."""
     plan = plan_from(document_of(body.plan))
     pattern = _pattern(plan, body.group, body.pattern)
-    return _json({"edit": body.edit, **pattern_answer(pattern_picture(pattern))})
+    return json_response({"edit": body.edit, **pattern_answer(pattern_picture(pattern))})
 
 
 @people.post("/regroup", responses={200: RegroupAnswer})
@@ -187,7 +168,7 @@ def regroup(body: RegroupBody) -> Response:
         changed = merge_groups(plan, change.groups, change.new)
     after = document_of(with_people(to_values(document), changed))
     plan_from(after)
-    return _json({"plan": to_values(after)})
+    return json_response({"plan": to_values(after)})
 
 
 @people.post("/assigned", responses={200: RegroupAnswer, **described(503)})
@@ -213,13 +194,15 @@ def take_list(body: AssignedBody) -> Response:
     values["pools"][plan.pools.index(pool)].update(kind="dedicated", assigned=listed)
     after = document_of(values)
     plan_from(after)
-    return _json({"plan": to_values(after)})
+    return json_response({"plan": to_values(after)})
 
 
 @people.get("/countries", responses={200: CountriesAnswer})
 def read_countries() -> Response:
     """Countries whose public holidays are known."""
-    return _json({"countries": {code: list(regions) for code, regions in countries().items()}})
+    return json_response(
+        {"countries": {code: list(regions) for code, regions in countries().items()}}
+    )
 
 
 @people.post("/calendar", responses={200: CalendarAnswer})
@@ -227,4 +210,4 @@ def read_calendar(body: CalendarBody) -> Response:
     """Dates that an iCalendar file names between two dates, for a site's own holidays."""
     days, skipped = calendar_days(body.text, body.first, body.last)
     named = [{"day": day.day, "name": day.name} for day in days]
-    return _json({"days": named, "skipped": skipped})
+    return json_response({"days": named, "skipped": skipped})

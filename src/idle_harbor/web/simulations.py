@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable
 from typing import Any
 
-from flask import Response, current_app, make_response
+from flask import Response, make_response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 from pydantic_core import to_json
@@ -16,7 +16,8 @@ from idle_harbor.formats.plan_reading import content_hash, document_of, plan_fro
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError
 from idle_harbor.web.answers import lanes_answer, range_answer, waiters_answer, week_answer
-from idle_harbor.web.desk import Desk, Kept, Superseded
+from idle_harbor.web.asked import desk
+from idle_harbor.web.desk import Kept, Superseded
 from idle_harbor.web.models import (
     LanesAnswer,
     RangeAnswer,
@@ -36,13 +37,6 @@ simulations = APIBlueprint(
 
 SEED = 1
 WEEK = "week"
-
-
-def desk() -> Desk:
-    """The application's desk."""
-    found = current_app.extensions["desk"]
-    assert isinstance(found, Desk)
-    return found
 
 
 def _body(values: dict[str, Any]) -> bytes:

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import DensityPicture from '@/hosts/DensityPicture.vue'
 import { RESOURCE_NAMES } from '@/hosts/density'
@@ -7,6 +7,7 @@ import { useChecks } from '@/stores/checks'
 import { count, duration, money, share, words } from '@/ui/format'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
 import AskLine from './AskLine.vue'
@@ -25,15 +26,7 @@ const { store, pool, answer, size, limit, needed, sizing, check, checked } = hos
 const checks = useChecks()
 
 const frame = ref<HTMLElement>()
-const width = ref(860)
-const watcher = new ResizeObserver(([entry]) => {
-  if (entry) width.value = Math.floor(entry.contentRect.width)
-})
-watch(frame, (element, before) => {
-  if (before) watcher.unobserve(before)
-  if (element) watcher.observe(element)
-})
-onBeforeUnmount(() => watcher.disconnect())
+const width = useWidth(frame, 860)
 const height = computed(() => Math.round(Math.max(230, Math.min(innerHeight * 0.34, 420))))
 const other = computed(() => size.value && size.value.id !== pool.value?.size)
 const slack = computed(() =>

@@ -21,7 +21,7 @@ const cheapest = computed(() => {
 </script>
 
 <template>
-  <table v-if="answer" data-testid="sizes">
+  <table v-if="answer" class="lines" data-testid="sizes">
     <thead>
       <tr>
         <th scope="col">Host size</th>
@@ -92,33 +92,6 @@ const cheapest = computed(() => {
 </template>
 
 <style scoped>
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 3px 10px 3px 0;
-  border-bottom: 1px solid var(--hair);
-  font-weight: 400;
-  vertical-align: baseline;
-}
-thead th {
-  font-size: 12px;
-  color: var(--ink-quiet);
-  border-bottom-color: var(--hair-strong);
-}
-.num {
-  text-align: right;
-  font-variant-numeric: tabular-nums;
-}
-tr.on th button {
-  font-weight: 650;
-}
-tr.on {
-  background: var(--brass-wash);
-}
 tr.off td {
   color: var(--ink-quiet);
 }

@@ -1,11 +1,12 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import CrowdChart from '@/people/CrowdChart.vue'
 import DayPeaks from '@/people/DayPeaks.vue'
 import YearMap from '@/people/YearMap.vue'
 import { clock, count, fullDayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
@@ -29,15 +30,7 @@ const MODES: { value: Mode; text: string }[] = [
   { value: 'year', text: 'the year' },
 ]
 const frame = ref<HTMLElement>()
-const width = ref(900)
-const watcher = new ResizeObserver(([entry]) => {
-  if (entry) width.value = Math.floor(entry.contentRect.width)
-})
-watch(frame, (element, before) => {
-  if (before) watcher.unobserve(before)
-  if (element) watcher.observe(element)
-})
-onBeforeUnmount(() => watcher.disconnect())
+const width = useWidth(frame, 900)
 const height = computed(() => Math.round(Math.max(220, Math.min(innerHeight * 0.31, 380))))
 
 const answer = computed(() => crowd.answer)

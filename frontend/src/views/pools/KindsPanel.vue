@@ -49,7 +49,7 @@ const waits = (found: { mean: number | null; unbounded?: boolean }) =>
     <p v-else>Nobody may open this pool.</p>
     <ProblemNote v-if="asked.problem.value" :problem="asked.problem.value" />
     <template v-if="answer">
-      <table>
+      <table class="lines">
         <thead>
           <tr>
             <th scope="col">Kind</th>
@@ -97,36 +97,10 @@ h3 {
   font-size: 13px;
   font-weight: 650;
 }
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  font-weight: 400;
-  padding: 3px 10px 3px 0;
-  border-bottom: 1px solid var(--hair);
-  vertical-align: baseline;
-}
-thead th {
-  font-size: 12px;
-  color: var(--ink-quiet);
-}
-tr.on th {
+.lines tr.on th {
   font-weight: 650;
 }
-tr.on {
+.lines tr.on {
   background: var(--lichen-wash);
-}
-.num {
-  text-align: right;
-  font-variant-numeric: tabular-nums;
-}
-.good {
-  color: var(--lichen);
-}
-.bad {
-  color: var(--buoy);
 }
 </style>

@@ -37,7 +37,7 @@ const kept = (row: PoolRow) => [
 </script>
 
 <template>
-  <table v-if="answer" data-testid="pool-table">
+  <table v-if="answer" class="lines" data-testid="pool-table">
     <thead>
       <tr>
         <th scope="col">Pool</th>
@@ -139,38 +139,16 @@ const kept = (row: PoolRow) => [
 </template>
 
 <style scoped>
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
 th,
 td {
-  text-align: left;
-  padding: 4px 10px 4px 0;
-  border-bottom: 1px solid var(--hair);
-  font-weight: 400;
   white-space: nowrap;
 }
 thead th {
-  font-size: 12px;
-  color: var(--ink-quiet);
-  border-bottom-color: var(--hair-strong);
   white-space: normal;
-  vertical-align: bottom;
 }
 tfoot th,
 tfoot td {
-  border: 0;
-}
-.num {
-  text-align: right;
-  font-variant-numeric: tabular-nums;
-}
-tr.on {
-  background: var(--brass-wash);
-}
-tr.on th button {
-  font-weight: 650;
+  border: 0 !important;
 }
 th small,
 td small,
@@ -207,9 +185,6 @@ td small,
   width: 3px;
   margin-left: -1.5px;
   background: var(--brass-line);
-}
-.good {
-  color: var(--lichen);
 }
 .bad,
 .found {
