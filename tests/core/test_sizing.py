@@ -12,16 +12,25 @@ from hypothesis import strategies as st
 
 from idle_harbor.core.ample import ample_of
 from idle_harbor.core.calendar import DAY
+from idle_harbor.core.crowd import affordable
 from idle_harbor.core.demand import demand_of, pool_spells
 from idle_harbor.core.engine import Setting, run
-from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.errors import TooMuchError, UnknownNameError
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY
 from idle_harbor.core.simulate import find_pool
-from idle_harbor.core.sizing import Wish, hosts_for, sizing_horizon, sizing_of
+from idle_harbor.core.sizing import (
+    Wish,
+    check_sizing,
+    hosts_for,
+    sizing_horizon,
+    sizing_of,
+)
+from idle_harbor.formats.plan_reading import document_of, plan_from
 from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule, spells
-from tests.core.plans import plan
+from tests.core.plans import document, plan
 
+WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 PLACES = [{"id": "here", "area": "A", "zones": ["a", "b", "c"]}]
 
 
@@ -148,6 +157,22 @@ class TestPicture:
         there = sizing_of(whole, replace(find_pool(whole, "main"), place="there"), Wish(seeds=2))
         assert [view.missing for view in there.sizes] == ["", "'there' does not have this size"]
         assert there.sizes[0].per_session_hour == Decimal(9) / 8
+
+
+def test_a_very_large_pool_is_sized_over_fewer_weeks():
+    assert affordable(10_000, 16) == 16
+    assert affordable(400_000, 16) == 12
+    assert affordable(9_000_000, 16) == 2
+    whole = plan()
+    check_sizing(whole, find_pool(whole, "main"), Wish())
+    crowded = document()
+    crowded["groups"][0]["demand"]["people"] = 100_000
+    crowded["groups"][0]["demand"]["patterns"][0]["attendance"] = dict.fromkeys(WEEK, 1.0)
+    crowded["groups"] = [{**crowded["groups"][0], "id": f"g{k}"} for k in range(4)]
+    crowded["entitlements"] = [{"group": f"g{k}", "pool": "main"} for k in range(4)]
+    big = plan_from(document_of(crowded))
+    with pytest.raises(TooMuchError, match="split the people"):
+        check_sizing(big, find_pool(big, "main"), Wish())
 
 
 def test_a_week_in_which_a_pool_ends_holds_only_its_days():

@@ -27,6 +27,8 @@ STEP = 300
 _WARM_DAYS = 1
 #: An interactive call draws in seconds up to about here.
 MOST_SPELLS = 5_000_000
+#: A range needs two.
+FEWEST_SEEDS = 2
 _THREADS = 2
 
 Floats: TypeAlias = NDArray[np.float64]
@@ -171,13 +173,17 @@ def check_crowd(plan: Plan, horizon: Horizon) -> float:
     return spells
 
 
+def affordable(spells: float, wanted: int) -> int:
+    """As many of the wanted seeds as one call can draw, given the spells of each; at least two."""
+    return max(FEWEST_SEEDS, min(wanted, int(MOST_SPELLS / max(spells, 1.0))))
+
+
 def affordable_seeds(plan: Plan, horizon: Horizon, wanted: int) -> int:
     """As many of the wanted seeds as an interactive call can draw, at least two.
 
     Raises TooMuchError where even one is beyond the bound.
     """
-    spells = check_crowd(plan, horizon)
-    return max(2, min(wanted, int(MOST_SPELLS / max(spells, 1.0))))
+    return affordable(check_crowd(plan, horizon), wanted)
 
 
 def peaks_over(

@@ -14,7 +14,7 @@ import numpy as np
 from idle_harbor.core.ample import Ample, ample_of
 from idle_harbor.core.calendar import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.cost import MONTH_DAYS
-from idle_harbor.core.crowd import MOST_SPELLS
+from idle_harbor.core.crowd import FEWEST_SEEDS, MOST_SPELLS, affordable
 from idle_harbor.core.demand import PoolDemand, demand_of, pool_spells
 from idle_harbor.core.density import (
     RESOURCE_NAMES,
@@ -73,6 +73,7 @@ class Crest:
     session_hours: float
     weights: tuple[float, ...]
     people: int
+    seeds: int
 
 
 @dataclass(frozen=True, slots=True)
@@ -155,14 +156,15 @@ def _logons(profiles: Sequence[Profile]) -> tuple[Profile, ...]:
 
 
 def crest_of(plan: Plan, pool: Pool, demand: PoolDemand, horizon: Horizon, wish: Wish) -> Crest:
-    """The peak over seeds, with ample hosts."""
+    """The peak over seeds, with ample hosts; fewer seeds where the pool is very large."""
+    seeds = affordable(demand.expected_spells(horizon), wish.seeds)
     logons, timeouts = _logons(plan.profiles), _timeouts(pool)
 
     def one(seed: int) -> Ample:
         return _ample(demand, horizon, seed, timeouts, logons)
 
     with ThreadPoolExecutor(_THREADS) as threads:
-        found = list(threads.map(one, range(1, wish.seeds + 1)))
+        found = list(threads.map(one, range(1, seeds + 1)))
     weights = np.array([ample.hours_by_profile for ample in found]).mean(axis=0)
     return Crest(
         peak=percentile([float(ample.peak) for ample in found], wish.percentile),
@@ -170,6 +172,7 @@ def crest_of(plan: Plan, pool: Pool, demand: PoolDemand, horizon: Horizon, wish:
         session_hours=float(np.mean([ample.session_hours for ample in found])),
         weights=tuple(weights.tolist()),
         people=demand.headcount,
+        seeds=seeds,
     )
 
 
@@ -179,16 +182,16 @@ def crest_of_pool(plan: Plan, pool: Pool, wish: Wish) -> Crest:
 
 
 def check_sizing(plan: Plan, pool: Pool, wish: Wish) -> None:
-    """Raise TooMuchError where the weeks that the peak is taken over pass the bound of a call,
-    and UnknownNameError for a group that is not in the pool."""
+    """Raise TooMuchError where not even two weeks of a pool fit into the bound of a call, and
+    UnknownNameError for a group that is not in the pool."""
     demand = sizing_demand(plan, pool, wish.group)
-    spells = demand.expected_spells(sizing_horizon(plan, pool)) * wish.seeds
-    if spells > MOST_SPELLS:
+    spells = demand.expected_spells(sizing_horizon(plan, pool))
+    if spells * FEWEST_SEEDS > MOST_SPELLS:
         raise TooMuchError(
             Fault(
                 "/groups",
-                f"{spells:,.0f} spells over {wish.seeds} weeks are more than the {MOST_SPELLS:,} "
-                "that one call draws",
+                f"{spells:,.0f} spells a week in pool '{pool.id}' are more than can be drawn "
+                f"{FEWEST_SEEDS} times in one call ({MOST_SPELLS:,})",
                 "split the people over several pools",
             )
         )

@@ -77,7 +77,7 @@ def sizing_answer(plan: Plan, sizing: Sizing, wish: Wish) -> dict[str, Any]:
         "peak_low": crest.peak.low,
         "peak_high": crest.peak.high,
         "percentile": wish.percentile,
-        "seeds": wish.seeds,
+        "seeds": crest.seeds,
         "active_share": round(sizing.bearing.active_share, 4),
         "mix": {
             "cpu": round(mix.cpu, 4),
