@@ -62,7 +62,7 @@ function addLicence(): void {
       <p>
         <b>{{ words(place.id) }}</b> is in
         <FieldToken field="area" label="Legal area" kind="text" />, with zones
-        <NamesToken field="zones" label="Zones" none="none" />. A round trip takes
+        <NamesToken field="zones" :label="`Zones of ${place.id}`" none="none" />. A round trip takes
         <template v-for="(line, k) in place.lines" :key="line.site"
           >{{ k ? ', ' : '' }}{{ words(line.site) }}
           <FieldToken
