@@ -174,7 +174,7 @@ function setTimed(key: Timed, text: string): void {
           :model-value="pool.load.limit"
           @update:model-value="(v) => editPool((p) => (p.load.limit = Number(v)))"
         />
-        of CPU or memory. The schedule runs on the clock of
+        of what a host has. The schedule runs on the clock of
         <ValueToken
           kind="text"
           label="Time zone of the pool"

@@ -95,7 +95,8 @@ function grow(): void {
         :options="HOLIDAYS"
         :model-value="group.works_holidays ? 'yes' : 'no'"
         @update:model-value="(v) => edit((g) => (g.works_holidays = v === 'yes'))"
-      />.
+      />. Its data may be kept in
+      <NamesToken field="data_areas" label="Areas for its data" none="any area" />.
       <template v-if="group.growth">
         It grows by
         <FieldToken field="growth.per_year" label="Growth per year" unit="%" :scale="100" />
@@ -108,8 +109,6 @@ function grow(): void {
         (<button class="link" @click="edit((g) => (g.growth = null as never))">stop</button>).
       </template>
       <button v-else class="link" data-testid="grow" @click="grow">It grows</button>
-      Its data may be kept in
-      <NamesToken field="data_areas" label="Areas for its data" none="any area" />.
       <template v-if="group.demand.kind === 'drop-in'">
         A visit lasts
         <FieldScope
