@@ -55,7 +55,7 @@ some_sizes = st.fixed_dictionaries(
 )  # fmt: skip
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=200, deadline=None)
 @given(st.lists(some_sizes, max_size=4), st.booleans())
 def test_any_sheet_goes_round(drawn, other):
     offers = [
@@ -70,6 +70,16 @@ def test_any_sheet_goes_round(drawn, other):
         if other else None,
     })  # fmt: skip
     assert read_sheet(sheet_json(sheet)) == sheet
+    assert read_sheet(sheet_csv(sheet)) == sheet
+
+
+def test_terms_come_back_whatever_their_order():
+    def size(name, *years):
+        terms = [{"years": y, "hourly": f"0.{y}"} for y in years]
+        return {"id": name, "vcpu": 1, "memory_gib": 1, "hourly": "1", "committed": terms}
+
+    sheet = sheet_from({"currency": "EUR", "sizes": [size("a", 1, 3), size("b", 3, 2, 1)]})
+    assert [t.years for t in sheet.sizes[1].committed] == [1, 2, 3]
     assert read_sheet(sheet_csv(sheet)) == sheet
 
 

@@ -6,6 +6,7 @@ from datetime import date
 from typing import Literal
 
 from pydantic import Field as PydanticField
+from pydantic import field_validator
 
 from idle_harbor.formats.document_base import (
     Id,
@@ -72,6 +73,12 @@ class SizePart(Part):
     free: FreePart | None = None
     machine: MachinePart | None = None
     committed: list[CommittedPart] = PydanticField(default_factory=list, max_length=10)
+
+    @field_validator("committed")
+    @classmethod
+    def _by_years(cls, terms: list[CommittedPart]) -> list[CommittedPart]:
+        """Terms have no order of their own: the shorter comes first."""
+        return sorted(terms, key=lambda term: term.years)
 
 
 class DiskPart(Part):
