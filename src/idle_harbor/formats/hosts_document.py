@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Literal
+from typing import Annotated, Literal
 
+from pydantic import AfterValidator
 from pydantic import Field as PydanticField
-from pydantic import field_validator
 
 from idle_harbor.formats.document_base import (
     Id,
@@ -54,6 +54,14 @@ class CommittedPart(Part):
     hourly: Money = described("sizes.committed.hourly")
 
 
+def _by_years(terms: list[CommittedPart]) -> list[CommittedPart]:
+    """Terms have no order of their own: the shorter comes first."""
+    return sorted(terms, key=lambda term: term.years)
+
+
+Terms = Annotated[list[CommittedPart], AfterValidator(_by_years), PydanticField(max_length=10)]
+
+
 class SizePart(Part):
     """A host size, its limits and its price."""
 
@@ -72,13 +80,7 @@ class SizePart(Part):
     burst: BurstPart | None = None
     free: FreePart | None = None
     machine: MachinePart | None = None
-    committed: list[CommittedPart] = PydanticField(default_factory=list, max_length=10)
-
-    @field_validator("committed")
-    @classmethod
-    def _by_years(cls, terms: list[CommittedPart]) -> list[CommittedPart]:
-        """Terms have no order of their own: the shorter comes first."""
-        return sorted(terms, key=lambda term: term.years)
+    committed: Terms = PydanticField(default_factory=list)
 
 
 class DiskPart(Part):
