@@ -214,7 +214,7 @@ def sizing(plan: Path, pool: str, spare: int, lose_zone: bool) -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.simulate import find_pool
+    from idle_harbor.core.lookup import find_pool
     from idle_harbor.core.sizing import Wish, check_sizing, sizing_of
 
     checked = _plan(plan)

@@ -12,8 +12,9 @@ from idle_harbor.core.checks import findings_of
 from idle_harbor.core.engine import Drill
 from idle_harbor.core.fields_hosts import HOST_FIELDS
 from idle_harbor.core.kinds import compare_kinds
+from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.places import places_for
-from idle_harbor.core.simulate import case_of, figures_of, find_pool, week
+from idle_harbor.core.simulate import case_of, figures_of, week
 from idle_harbor.core.sizing import Wish, sizing_of
 from idle_harbor.formats.plan_reading import document_of, plan_from
 from tests.core.plans import document

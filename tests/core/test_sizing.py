@@ -18,7 +18,7 @@ from idle_harbor.core.engine import Setting, run
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY
-from idle_harbor.core.simulate import find_pool
+from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.sizing import (
     Wish,
     check_sizing,

@@ -27,6 +27,7 @@ class TestSizing:
         assert got["holds"] == 84 * 14 and got["zones"] == ["west-1", "west-2", "west-3"]
         assert size_of(got, "b4-16")["sessions"] < size_of(got, "b4-16")["credits"]
         assert size_of(got, "m8-32")["own_hardware"]
+        assert [size["id"] for size in got["sizes"] if size["cheapest"]] == ["m8-32"]
         # No GPU is wanted here, so nothing is drawn of it.
         assert "gpu" not in own["curves"]
 
@@ -76,6 +77,19 @@ def test_places_best_first(client):
     assert [place["best"] for place in got] == [True, False, False]
     assert got[0]["id"] == "westquay" and got[1]["why"] == "keeps the promise, and costs more"
     assert not got[2]["data_allowed"] and "may not be kept in Canada" in got[2]["why"]
+
+
+def test_no_place_is_called_the_best_that_breaks_the_promise_or_was_never_measured(client):
+    plan = demo_plan()
+    plan["promise"]["round_trip_ms"] = 5
+    body = {"plan": plan, "pool": "office", "group": "head-office"}
+    got = client.post("/api/hosts/places", json=body).get_json()["places"]
+    assert not any(place["best"] for place in got)
+    plan["promise"]["round_trip_ms"] = 100
+    plan["places"] = [{**place, "lines": []} for place in plan["places"]]
+    got = client.post("/api/hosts/places", json=body).get_json()["places"]
+    assert not any(place["best"] for place in got)
+    assert got[0]["why"] == "nobody has measured its line"
 
 
 def test_every_pool_of_the_demo_is_there_and_simulates(client):

@@ -24,6 +24,7 @@ from idle_harbor.core.headcount import (
 from idle_harbor.core.kernel.spells import join_spells
 from idle_harbor.core.occasions import events_of
 from idle_harbor.core.plan import Assigned, DropIn, Entitlement, Group, Headcount, Overlap, Plan
+from idle_harbor.core.plan_hosts import lasts
 
 #: Ends beyond this many seconds are all the same: after every horizon (34 years).
 FURTHEST = 2**30
@@ -71,8 +72,7 @@ class PoolDemand:
 
     def comes_on(self, day: date) -> bool:
         """Whether there is anything to come to on a local date."""
-        after = self.first_date is None or day >= self.first_date
-        return after and (self.last_date is None or day <= self.last_date)
+        return lasts(self.first_date, self.last_date, day)
 
     @property
     def headcount(self) -> int:

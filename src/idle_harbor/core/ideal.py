@@ -79,6 +79,17 @@ def _sweep(begins, ends, per_host, bin_seconds, horizon, host_seconds):
             active -= 1
 
 
+def only_lingering(pool: Pool) -> Pool:
+    """The pool with only what the ideal line depends on, so that caches hold through edits."""
+    return Pool(
+        id="", time_zone="", size="", disk=None, standing=0, session_limit=pool.session_limit,
+        schedule="", start_mean_seconds=0.0, start_cv=0.0, stop_seconds=0, patience_seconds=None,
+        idle_timeout=pool.idle_timeout, disconnected_timeout=pool.disconnected_timeout,
+        reconnect_seconds=pool.reconnect_seconds, load_limit=1.0, load_tolerance=0.5,
+        base_vcpu=0.0, base_gib=0.0,
+    )  # fmt: skip
+
+
 def lives_after(pool: Pool) -> NDArray[np.int64]:
     """Seconds that a session outlives its spell, by way of leaving."""
     idle = FAR if pool.idle_timeout is None else pool.idle_timeout

@@ -4,11 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from decimal import Decimal
 from math import ceil
 
-from idle_harbor.core.density import bearing_of, density_of, mix_of
-from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.lookup import find_group
 from idle_harbor.core.plan import (
     WEEKDAYS,
     Band,
@@ -17,14 +15,22 @@ from idle_harbor.core.plan import (
     Group,
     Plan,
     Pool,
-    Promise,
     Schedule,
     Size,
 )
 from idle_harbor.core.plan_hosts import PoolKind
+from idle_harbor.core.promise import kept_parts
 from idle_harbor.core.simulate import Figures, case_of, figures_of, weeks
-from idle_harbor.core.sizing import Wish, crest_of, hosts_for, sizing_demand, sizing_horizon
-from idle_harbor.core.workload import image_of, place_of, profile_on, size_at, tuned_pool
+from idle_harbor.core.sizing import (
+    Wish,
+    crest_of,
+    hosts_for,
+    price_of_session,
+    sizes_for,
+    sizing_demand,
+    sizing_horizon,
+)
+from idle_harbor.core.workload import image_of, place_of
 
 #: What each kind means for people beside waiting and money.
 ISOLATION: dict[PoolKind, str] = {
@@ -80,22 +86,6 @@ def _schedule(peak: int, kind: PoolKind) -> Schedule:
     return Schedule(_NAME, 300, (DayType("every-day", every, (band,)),))
 
 
-def _sizes(plan: Plan, pool: Pool, group: Group, kind: PoolKind) -> list[tuple[Size, int]]:
-    """Sizes that the pool's place has and that hold a session, with the sessions each bears."""
-    image, place = image_of(plan, pool), place_of(plan, pool)
-    profile = next(p for p in plan.profiles if p.id == group.profile)
-    mix = mix_of([(profile_on(profile, pool, image), 1.0)])
-    bearing = bearing_of(tuned_pool(pool, image))
-    found: list[tuple[Size, int]] = []
-    for size in plan.sizes:
-        if place is not None and place.offer_of(size.id) is None:
-            continue
-        fits = density_of(mix, size, bearing).sessions
-        if fits:
-            found.append((size_at(size, place), fits if kind == "shared" else 1))
-    return found
-
-
 def _barred(kind: PoolKind, one_session: bool, sizes: list[tuple[Size, int]], people: int) -> str:
     if not sizes:
         return "no host size holds one session"
@@ -106,17 +96,6 @@ def _barred(kind: PoolKind, one_session: bool, sizes: list[tuple[Size, int]], pe
     if kind == "dedicated" and people == 0:
         return "passers-by have no host of their own"
     return ""
-
-
-def _keeps(promise: Promise, figures: Figures) -> bool:
-    e = figures.estimates
-    p95 = e["wait_p95"]
-    return (
-        not p95.unbounded
-        and (p95.mean or 0.0) <= promise.wait_p95_seconds
-        and (e["refused_share"].mean or 0.0) <= promise.refused_share
-        and (e["strained_share"].mean or 0.0) <= promise.strained_share
-    )
 
 
 def compare_kinds(
@@ -133,9 +112,7 @@ def compare_kinds(
     weeks (dedicated: one for each person), and the same simple schedule; timeouts, patience and
     image are the pool's. Raises UnknownNameError for a group that is not in the pool.
     """
-    group = next((g for g in plan.groups if g.id == group_id), None)
-    if group is None:
-        raise UnknownNameError("group", group_id, [g.id for g in plan.groups])
+    group = find_group(plan, group_id)
     demand = sizing_demand(plan, pool, group_id)
     crest = crest_of(plan, pool, demand, sizing_horizon(plan, pool), Wish())
     peak = int(crest.peak.value)
@@ -143,12 +120,12 @@ def compare_kinds(
     one_session = image is not None and image.system == "one session"
     views: list[KindView] = []
     for kind in _KINDS:
-        sizes = _sizes(plan, pool, group, kind)
+        sizes = sizes_for(plan, pool, group, place_of(plan, pool), kind)
         barred = _barred(kind, one_session, sizes, crest.people)
         if barred or not wanted():
             views.append(_absent(kind, barred))
             continue
-        size, limit = min(sizes, key=_price_of_session)
+        size, limit = min(sizes, key=price_of_session)
         hosts = crest.people if kind == "dedicated" else hosts_for(peak, limit)
         variant = replace(
             pool, id=_NAME, kind=kind, size=size.id, session_limit=limit, standing=hosts, surge=0,
@@ -156,7 +133,7 @@ def compare_kinds(
             reset_seconds=0 if kind != "lent" else pool.reset_seconds,
         )  # fmt: skip
         figures = _simulated(plan, pool, variant, group, _schedule(peak, kind), seeds)
-        keeps = _keeps(plan.promise, figures)
+        keeps = kept_parts(plan.promise, figures.estimates).whole
         views.append(
             KindView(
                 kind, size.id, limit, hosts, figures, keeps, "", ISOLATION[kind],
@@ -165,11 +142,6 @@ def compare_kinds(
         )  # fmt: skip
     suggested, why = _suggest(plan.currency, views)
     return Kinds(group_id, tuple(views), suggested, why)
-
-
-def _price_of_session(each: tuple[Size, int]) -> tuple[Decimal, str]:
-    size, limit = each
-    return size.whole_price / limit, size.id
 
 
 def _absent(kind: PoolKind, barred: str) -> KindView:

@@ -2,13 +2,12 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from idle_harbor.core.density import bearing_of, density_of, mix_of
-from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.plan import Group, Place, Plan, Pool, Size
-from idle_harbor.core.workload import image_of, profile_on, size_at, tuned_pool
+from idle_harbor.core.lookup import find_group
+from idle_harbor.core.plan import Group, Place, Plan, Pool
+from idle_harbor.core.sizing import price_of_session, sizes_for
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,43 +29,12 @@ class PlaceView:
     why: str
 
 
-@dataclass(frozen=True, slots=True)
-class _Cheapest:
-    size: Size
-    sessions: int
-    price: Decimal
-
-
-def _group(plan: Plan, group_id: str) -> Group:
-    for group in plan.groups:
-        if group.id == group_id:
-            return group
-    raise UnknownNameError("group", group_id, [group.id for group in plan.groups])
-
-
-def _cheapest(plan: Plan, pool: Pool, group: Group, place: Place) -> _Cheapest | None:
-    """The size with the lowest price per session at a place."""
-    image = image_of(plan, pool)
-    profile = next(p for p in plan.profiles if p.id == group.profile)
-    mix = mix_of([(profile_on(profile, pool, image), 1.0)])
-    bearing = bearing_of(tuned_pool(pool, image))
-    found: list[_Cheapest] = []
-    for size in plan.sizes:
-        if place.offer_of(size.id) is None:
-            continue
-        fits = density_of(mix, size, bearing).sessions
-        sessions = min(fits, 1) if pool.kind != "shared" else fits
-        if sessions:
-            price = size_at(size, place).whole_price / sessions
-            found.append(_Cheapest(size, sessions, price))
-    return min(found, key=lambda each: (each.price, each.size.id), default=None)
-
-
-def _rank(view: PlaceView) -> tuple[bool, bool, bool, Decimal, float]:
+def _rank(view: PlaceView) -> tuple[bool, bool, bool, bool, Decimal, float]:
     return (
         not view.data_allowed,
         view.per_session_hour is None,
         view.behind,
+        view.round_trip_ms is None,
         view.per_session_hour or Decimal(0),
         view.round_trip_ms or 0.0,
     )
@@ -76,30 +44,33 @@ def places_for(plan: Plan, pool: Pool, group_id: str) -> list[PlaceView]:
     """Every place of the plan for one group of a pool, the best first.
 
     Places where the group's data may not be come last, then those without a size that fits, then
-    those behind a slow line (round trip above the promise); among the others the cheaper is
-    better, and of equal prices the nearer. Raises UnknownNameError for an unknown group.
+    those behind a slow line (round trip above the promise), then those whose line nobody has
+    measured; among the others the cheaper is better, and of equal prices the nearer. Only such a
+    one is called the best. Raises UnknownNameError for an unknown group.
     """
-    group = _group(plan, group_id)
+    group = find_group(plan, group_id)
     views = [_view(plan, pool, group, place) for place in plan.places]
     ordered = sorted(views, key=_rank)
     result: list[PlaceView] = []
     for index, view in enumerate(ordered):
-        best = index == 0 and view.data_allowed and view.size is not None
+        sure = view.data_allowed and view.size is not None and not view.behind
+        best = index == 0 and sure and view.round_trip_ms is not None
         result.append(_told(plan, group, view, best))
     return result
 
 
 def _view(plan: Plan, pool: Pool, group: Group, place: Place) -> PlaceView:
-    cheapest = _cheapest(plan, pool, group, place)
+    sizes = sizes_for(plan, pool, group, place, pool.kind)
+    size, sessions = min(sizes, key=price_of_session, default=(None, 0))
     trip = place.round_trip(group.site)
     return PlaceView(
         place=place,
         data_allowed=not group.data_areas or place.area in group.data_areas,
         round_trip_ms=trip,
         behind=trip is not None and trip > plan.promise.round_trip_ms,
-        size=None if cheapest is None else cheapest.size.id,
-        sessions=0 if cheapest is None else cheapest.sessions,
-        per_session_hour=None if cheapest is None else cheapest.price,
+        size=None if size is None else size.id,
+        sessions=sessions,
+        per_session_hour=None if size is None else size.whole_price / sessions,
         best=False,
         why="",
     )
@@ -112,14 +83,10 @@ def _told(plan: Plan, group: Group, view: PlaceView, best: bool) -> PlaceView:
         why = "has no size that holds one session"
     elif view.behind:
         why = f"further than the promise of {plan.promise.round_trip_ms:g} ms allows"
-    elif best:
-        near = "" if view.round_trip_ms is None else f", {view.round_trip_ms:g} ms away"
-        why = f"the cheapest that keeps the promise{near}"
     elif view.round_trip_ms is None:
         why = "nobody has measured its line"
+    elif best:
+        why = f"the cheapest that keeps the promise, {view.round_trip_ms:g} ms away"
     else:
         why = "keeps the promise, and costs more"
-    return PlaceView(
-        view.place, view.data_allowed, view.round_trip_ms, view.behind, view.size, view.sessions,
-        view.per_session_hour, best, why,
-    )  # fmt: skip
+    return replace(view, best=best, why=why)

@@ -213,6 +213,11 @@ class Assigned:
     host: int
 
 
+def lasts(first: date | None, last: date | None, day: date) -> bool:
+    """Whether a date lies from a first to a last one, both included; None is without end."""
+    return (first is None or day >= first) and (last is None or day <= last)
+
+
 @dataclass(frozen=True, slots=True)
 class Pool:
     """A pool of session hosts and its session policy.
@@ -270,5 +275,4 @@ class Pool:
 
     def exists_on(self, day: date) -> bool:
         """Whether the pool is there on a local date."""
-        after = self.first_date is None or day >= self.first_date
-        return after and (self.last_date is None or day <= self.last_date)
+        return lasts(self.first_date, self.last_date, day)

@@ -14,12 +14,13 @@ from idle_harbor.core.cost import CostLine, Priced, Usage, monthly_ledger, total
 from idle_harbor.core.crowd import MOST_SPELLS
 from idle_harbor.core.demand import PoolDemand, Spells, demand_of, homes_of, pool_spells
 from idle_harbor.core.engine import Drill, Run, Setting, run
-from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
+from idle_harbor.core.errors import Fault, TooMuchError
 from idle_harbor.core.experience import Sessions, Waits, sessions_of, waits_of
 from idle_harbor.core.footprint import Footprint, footprint_of
 from idle_harbor.core.hosthours import HostHours, host_hours_of
-from idle_harbor.core.ideal import IdealLine, ideal_line
+from idle_harbor.core.ideal import IdealLine, ideal_line, only_lingering
 from idle_harbor.core.intervals import Estimate, estimate
+from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.plan import Plan, Pool, Profile
 from idle_harbor.core.workload import (
     behind_slow_lines,
@@ -72,14 +73,6 @@ class Figures:
     estimates: dict[str, Estimate]
     ledger: list[CostLine]
     month: Decimal
-
-
-def find_pool(plan: Plan, pool_id: str) -> Pool:
-    """The pool of that id; raises UnknownNameError."""
-    for pool in plan.pools:
-        if pool.id == pool_id:
-            return pool
-    raise UnknownNameError("pool", pool_id, [pool.id for pool in plan.pools])
 
 
 def case_of(
@@ -143,23 +136,12 @@ def _ideal(
     return ideal_line(_spells(demand, horizon, seed), pool, profiles, horizon)
 
 
-def _ideal_pool(pool: Pool) -> Pool:
-    """The pool with only what the ideal line depends on, so that its cache holds through edits."""
-    return Pool(
-        id="", time_zone="", size="", disk=None, standing=0, session_limit=pool.session_limit,
-        schedule="", start_mean_seconds=0.0, start_cv=0.0, stop_seconds=0, patience_seconds=None,
-        idle_timeout=pool.idle_timeout, disconnected_timeout=pool.disconnected_timeout,
-        reconnect_seconds=pool.reconnect_seconds, load_limit=1.0, load_tolerance=0.5,
-        base_vcpu=0.0, base_gib=0.0,
-    )  # fmt: skip
-
-
 def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = None) -> Week:
     """Simulate one week with one seed; ``given`` spells replace the drawn ones."""
     setting, horizon = case.setting, case.horizon
     if given is None:
         spells = _spells(case.demand, horizon, seed)
-        ideal = _ideal(case.demand, horizon, seed, _ideal_pool(setting.pool), setting.profiles)
+        ideal = _ideal(case.demand, horizon, seed, only_lingering(setting.pool), setting.profiles)
     else:
         spells = given
         ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)

@@ -29,8 +29,10 @@ from idle_harbor.core.density import (
     used_share,
 )
 from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
+from idle_harbor.core.ideal import only_lingering
 from idle_harbor.core.intervals import Percentile, percentile
-from idle_harbor.core.plan import Place, Plan, Pool, Profile, Size
+from idle_harbor.core.plan import Group, Place, Plan, Pool, Profile, Size
+from idle_harbor.core.plan_hosts import PoolKind
 from idle_harbor.core.workload import image_of, place_of, profile_on, size_at, tuned_pool
 
 #: Weeks that the peak is taken over unless more are asked for.
@@ -118,6 +120,12 @@ class Sizing:
     lacking: int
     after_loss: int | None
 
+    @property
+    def cheapest(self) -> Decimal | None:
+        """The least price of a session's hour on any size that fits."""
+        prices = [v.per_session_hour for v in self.sizes if not v.missing]
+        return min((price for price in prices if price is not None), default=None)
+
 
 def sizing_demand(plan: Plan, pool: Pool, group: str | None) -> PoolDemand:
     """The demand that a pool is sized for: all of it, or one group's; raises UnknownNameError."""
@@ -132,13 +140,8 @@ def sizing_demand(plan: Plan, pool: Pool, group: str | None) -> PoolDemand:
 
 
 def _timeouts(pool: Pool) -> Pool:
-    """The pool with only what its sessions with ample hosts depend on, for the cache."""
-    return Pool(
-        id="", time_zone="", size="", disk=None, standing=0, session_limit=1, schedule="",
-        start_mean_seconds=0.0, start_cv=0.0, stop_seconds=0, patience_seconds=None,
-        idle_timeout=pool.idle_timeout, disconnected_timeout=pool.disconnected_timeout,
-        reconnect_seconds=0, load_limit=1.0, load_tolerance=0.5, base_vcpu=0.0, base_gib=0.0,
-    )  # fmt: skip
+    """The pool with only its timeouts: dragging a limit asks for no new draw."""
+    return replace(only_lingering(pool), session_limit=1, reconnect_seconds=0)
 
 
 @lru_cache(maxsize=1024)
@@ -209,11 +212,38 @@ def _weighted(plan: Plan, crest: Crest, tuned: Sequence[Profile]) -> list[tuple[
     return [(profile, 1.0) for profile in tuned]
 
 
+def sizes_for(
+    plan: Plan, pool: Pool, group: Group, place: Place | None, kind: PoolKind
+) -> list[tuple[Size, int]]:
+    """Sizes that a place has (None: all) and that bear a session of a group, priced there, with
+    the sessions that a host of that kind of pool holds: one but on shared hosts."""
+    image = image_of(plan, pool)
+    profile = next(p for p in plan.profiles if p.id == group.profile)
+    mix = mix_of([(profile_on(profile, pool, image), 1.0)])
+    bearing = bearing_of(tuned_pool(pool, image))
+    found: list[tuple[Size, int]] = []
+    for size in plan.sizes:
+        if place is not None and place.offer_of(size.id) is None:
+            continue
+        bears = density_of(mix, size, bearing).sessions
+        if bears:
+            found.append((size_at(size, place), bears if kind == "shared" else 1))
+    return found
+
+
+def price_of_session(sized: tuple[Size, int]) -> tuple[Decimal, str]:
+    """Money for a session's hour on a full host, equal ones by name: what the cheapest has least
+    of."""
+    size, sessions = sized
+    return size.whole_price / sessions, size.id
+
+
 def _missing(size: Size, density: Density, place: Place | None) -> str:
     if place is not None and place.offer_of(size.id) is None:
         return f"'{place.id}' does not have this size"
     if density.sessions == 0:
-        return f"not one session fits: {RESOURCE_NAMES[density.binding]} binds"
+        lasting = "" if size.burst is None else " on its baseline"
+        return f"not one session fits{lasting}: {RESOURCE_NAMES[density.binding]} binds"
     return ""
 
 

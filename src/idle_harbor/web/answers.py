@@ -21,6 +21,7 @@ from idle_harbor.core.picture import (
     waiters_between,
 )
 from idle_harbor.core.plan import Plan, Promise
+from idle_harbor.core.promise import kept_parts
 from idle_harbor.core.simulate import Case, Figures, Week, figures_of
 from idle_harbor.core.words import ACTIONS, CAUSES, WAIT_CAUSES
 from idle_harbor.formats.figures_json import figures_values
@@ -35,24 +36,20 @@ def _rounded(values: NDArray[np.float64]) -> list[float]:
 def verdicts(promise: Promise, figures: Figures, case: Case) -> dict[str, Any]:
     """The promise against the figures; efficiency is withheld where refusals break it."""
     e = figures.estimates
-    p95 = e["wait_p95"]
-    refused = e["refused_share"].mean or 0.0
-    strained = e["strained_share"].mean or 0.0
-    wait_kept = not p95.unbounded and (p95.mean or 0.0) <= promise.wait_p95_seconds
-    refused_kept = refused <= promise.refused_share
+    kept = kept_parts(promise, e)
     billed = e["hours_billed"].mean or 0.0
     ideal = e["hours_ideal"].mean or 0.0
-    withheld = "" if refused_kept else "people are refused beyond the promise"
+    withheld = "" if kept.refused else "people are refused beyond the promise"
     people = case.demand.headcount
     per_person = None
     if people:
         per_person = format((figures.month / people).quantize(_CENT, ROUND_HALF_UP), "f")
     return {
-        "wait_p95_seconds": {"limit": promise.wait_p95_seconds, "kept": wait_kept},
-        "refused_share": {"limit": promise.refused_share, "kept": refused_kept},
+        "wait_p95_seconds": {"limit": promise.wait_p95_seconds, "kept": kept.wait},
+        "refused_share": {"limit": promise.refused_share, "kept": kept.refused},
         "strained_share": {
             "limit": promise.strained_share,
-            "kept": strained <= promise.strained_share,
+            "kept": kept.strained,
         },
         "efficiency": round(ideal / billed, 6) if billed and not withheld else None,
         "efficiency_withheld": withheld,

@@ -10,12 +10,11 @@ from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
-from idle_harbor.core.calendar import local_to_instant
 from idle_harbor.core.checks import findings_of
-from idle_harbor.core.engine import Drill
+from idle_harbor.core.drills import Failure, drill_week
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kinds import compare_kinds
+from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.places import places_for
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.samples import profile_from_samples
@@ -25,8 +24,6 @@ from idle_harbor.core.simulate import (
     case_of,
     check_amount,
     figures_of,
-    find_pool,
-    week,
     weeks,
 )
 from idle_harbor.core.sizing import Wish, check_sizing, crest_of_pool, sizing_of
@@ -156,31 +153,17 @@ def read_pools(body: PlanBody) -> Response:
 def run_drill(body: DrillBody) -> Response:
     """A week in which a zone or some hosts fail for a while, beside the same week without."""
     plan = plan_from(document_of(body.plan))
-    calm = case_of(plan, body.pool)
-    check_amount(calm, 2)
-    day = calm.horizon.dates[calm.horizon.warm_days + body.day]
-    at = local_to_instant(calm.horizon.zone, day, body.minute * 60) - calm.horizon.counted
-    zones = calm.setting.zones
-    if body.zone is not None and body.zone >= zones:
-        raise PlanError([Fault("", f"pool '{body.pool}' has {zones} zones, no {body.zone + 1}",
-                               "name one of them, or give a number of hosts")])  # fmt: skip
-    drill = Drill(at, body.minutes * 60, body.zone, body.hosts)
-    case = case_of(plan, body.pool, drill=drill)
-
-    def work() -> dict[str, Any]:
-        before, after = week(calm, SEED), week(case, SEED, record=True)
-        first = (at + case.horizon.counted - case.horizon.start) // 300
-        waiting = after.run.peaks[first:, k.L_WAITING]
-        failed = after.run.actions["action"] == k.Action.FAIL
-        return {
-            "calm": figures_values(figures_of(calm, [before])),
-            "drilled": figures_values(figures_of(case, [after])),
-            "failed": int(failed.sum()),
-            "interrupted": after.run.interrupted,
-            "most_waiting": int(waiting.max(initial=0)),
+    failure = Failure(body.day, body.minute, body.minutes, body.zone, body.hosts)
+    found = desk().run("", 0, lambda: drill_week(plan, body.pool, failure, SEED))
+    return json_response(
+        {
+            "calm": figures_values(found.calm),
+            "drilled": figures_values(found.drilled),
+            "failed": found.failed,
+            "interrupted": found.interrupted,
+            "most_waiting": found.most_waiting,
         }
-
-    return json_response(desk().run("", 0, work))
+    )
 
 
 @hosts.post("/samples", responses={200: ChangedPlan})

@@ -14,6 +14,7 @@ from idle_harbor.core.places import PlaceView
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.simulate import Case, Figures
 from idle_harbor.core.sizing import SizeView, Sizing, Wish
+from idle_harbor.core.workload import zones_of
 from idle_harbor.formats.figures_json import figures_values
 from idle_harbor.web.answers import verdicts
 
@@ -25,7 +26,7 @@ def _money(value: Decimal | None, unit: Decimal = _MILL) -> str | None:
     return None if value is None else format(value.quantize(unit, ROUND_HALF_UP), "f")
 
 
-def _size(view: SizeView) -> dict[str, Any]:
+def _size(view: SizeView, cheapest: Decimal | None) -> dict[str, Any]:
     size, density = view.size, view.density
     needed = view.hosts[min(view.limit, len(view.hosts)) - 1]
     return {
@@ -55,6 +56,7 @@ def _size(view: SizeView) -> dict[str, Any]:
         "per_month": _money(view.per_month, _CENT),
         "break_even": [{"years": y, "share": round(s, 4)} for y, s in view.break_even],
         "zones": list(view.zones),
+        "cheapest": not view.missing and view.per_session_hour == cheapest,
         "missing": view.missing,
     }
 
@@ -91,7 +93,7 @@ def sizing_answer(plan: Plan, sizing: Sizing, wish: Wish) -> dict[str, Any]:
         "holds": sizing.holds,
         "lacking": sizing.lacking,
         "after_loss": sizing.after_loss,
-        "sizes": [_size(view) for view in sizing.sizes],
+        "sizes": [_size(view, sizing.cheapest) for view in sizing.sizes],
     }
 
 
@@ -159,6 +161,7 @@ def _pool_row(
         "holds": pool.hosts * pool.session_limit,
         "size": pool.size,
         "place": pool.place,
+        "zones": list(zones_of(plan, pool)),
         "figures": figures_values(figures),
         "verdicts": verdicts(plan.promise, figures, case),
         "findings": findings,

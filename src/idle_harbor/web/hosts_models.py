@@ -75,6 +75,7 @@ class SizeModel(Model):
     per_month: str = Field(description="Money for the hosts for the peak, if none is ever off.")
     break_even: list[BreakEven]
     zones: list[str]
+    cheapest: bool = Field(description="No other size that fits costs less per session.")
     missing: str
 
 
@@ -183,6 +184,7 @@ class PoolRow(Model):
     holds: int
     size: str
     place: str | None
+    zones: list[str] = Field(description="Zones over which its hosts are dealt out.")
     figures: FiguresModel
     verdicts: Verdicts
     findings: int

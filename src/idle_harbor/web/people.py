@@ -21,11 +21,11 @@ from idle_harbor.core.crowd import (
 )
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.intervals import estimate, percentile
+from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.occasions import countries
 from idle_harbor.core.pattern_picture import pattern_picture
-from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
+from idle_harbor.core.plan import Headcount, Pattern, Plan
 from idle_harbor.core.regroup import copy_group, merge_groups, split_group
-from idle_harbor.core.simulate import find_pool
 from idle_harbor.formats.assigned_csv import assigned_from, read_list
 from idle_harbor.formats.calendar_file import calendar_days
 from idle_harbor.formats.figures_json import estimate_values
@@ -131,19 +131,12 @@ def read_year(body: CrowdBody) -> Response:
 
 
 def _pattern(plan: Plan, group_id: str, pattern_id: str) -> Pattern:
-    group = _group(plan, group_id)
+    group = find_group(plan, group_id)
     patterns = group.demand.patterns if isinstance(group.demand, Headcount) else ()
     for pattern in patterns:
         if pattern.id == pattern_id:
             return pattern
     raise UnknownNameError("pattern", pattern_id, [pattern.id for pattern in patterns])
-
-
-def _group(plan: Plan, group_id: str) -> Group:
-    for group in plan.groups:
-        if group.id == group_id:
-            return group
-    raise UnknownNameError("group", group_id, [group.id for group in plan.groups])
 
 
 @people.post("/pattern", responses={200: PatternAnswer})

@@ -12,12 +12,6 @@ const answer = computed(() => props.hosts.answer.value)
 const most = computed(() => Math.max(1, ...(answer.value?.sizes.map((s) => s.sessions) ?? [])))
 const priceOf = (text: string | null) =>
   text === null ? '–' : money(text, answer.value?.currency ?? 'EUR', 3)
-const cheapest = computed(() => {
-  const prices = (answer.value?.sizes ?? [])
-    .filter((s) => !s.missing && s.per_session_hour !== null)
-    .map((s) => Number(s.per_session_hour))
-  return Math.min(...prices)
-})
 </script>
 
 <template>
@@ -72,13 +66,7 @@ const cheapest = computed(() => {
         <td class="num">{{ size.missing ? '–' : count(size.needed) }}</td>
         <td class="num">
           {{ priceOf(size.per_session_hour)
-          }}<span
-            v-if="!size.missing && Number(size.per_session_hour) === cheapest"
-            class="best"
-            title="the cheapest"
-          >
-            ✓</span
-          >
+          }}<span v-if="size.cheapest" class="best" title="the cheapest"> ✓</span>
         </td>
         <td class="num">{{ size.missing ? '–' : money(size.per_month, answer.currency) }}</td>
         <td class="num">

@@ -9,7 +9,7 @@ import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** What if hosts fail: a zone, or some of them, at a time of the week. */
-const props = defineProps<{ plan: Plan; pool: Pool; zones: number }>()
+const props = defineProps<{ plan: Plan; pool: Pool; zones: string[] }>()
 const day = ref('1')
 const clock = ref('11:00')
 const minutes = ref(120)
@@ -18,9 +18,9 @@ const hosts = ref(1)
 
 const WHAT = computed(() => [
   { value: 'hosts', text: 'hosts' },
-  ...Array.from({ length: props.zones > 1 ? props.zones : 0 }, (_, k) => ({
+  ...(props.zones.length > 1 ? props.zones : []).map((zone, k) => ({
     value: String(k),
-    text: `all of zone ${k + 1}`,
+    text: `all of ${zone}`,
   })),
 ])
 const DAYS = WEEKDAYS.map((name, k) => ({ value: String(k), text: name }))

@@ -12,7 +12,7 @@ import OptionalToken from '@/ui/OptionalToken.vue'
 import type { Pools } from './usePools'
 
 /** A pool as sentences: its kind, its hosts, how they come and go, where they are, how long. */
-const props = defineProps<{ pools: Pools; plan: Plan; pool: Pool }>()
+const props = defineProps<{ pools: Pools; plan: Plan; pool: Pool; zones: string[] }>()
 
 const KINDS = [
   { value: 'shared', text: 'shared' },
@@ -29,10 +29,6 @@ const named = (list: { id: string }[], none: string) => [
   ...list.map((each) => ({ value: each.id, text: words(each.id) })),
 ]
 const place = computed(() => props.plan.places.find((p) => p.id === props.pool.place))
-const offered = computed(() => place.value?.offers.find((o) => o.size === props.pool.size))
-const zones = computed(() =>
-  offered.value?.zones.length ? offered.value.zones : (place.value?.zones ?? []),
-)
 const displays = computed(() => {
   const image = props.plan.images.find((i) => i.id === props.pool.image)
   const all = new Set([
@@ -58,12 +54,12 @@ function setPlace(id: string): void {
 }
 function toggleZone(zone: string): void {
   props.pools.editPool((pool) => {
-    const all = pool.zones.length ? pool.zones : [...(place.value?.zones ?? [])]
+    const all = pool.zones.length ? pool.zones : props.zones
     pool.zones = all.includes(zone) ? all.filter((z) => z !== zone) : [...all, zone]
   })
 }
 const inZone = (zone: string) =>
-  props.pool.zones.length === 0 ? zones.value.includes(zone) : props.pool.zones.includes(zone)
+  (props.pool.zones.length ? props.pool.zones : props.zones).includes(zone)
 function attach(): void {
   props.pools.editPool((pool) => {
     let app = 'another app'

@@ -35,12 +35,9 @@ const differences = computed(() =>
     ? differencesOf(against.value, pool.value).filter((d) => d.field !== 'id')
     : [],
 )
-const zones = computed(() => {
-  const plan = store.plan
-  const place = plan?.places.find((p) => p.id === pool.value?.place)
-  const offer = place?.offers.find((o) => o.size === pool.value?.size)
-  return pool.value?.zones.length || offer?.zones.length || place?.zones.length || 1
-})
+const zones = computed(
+  () => table.answer.value?.pools.find((p) => p.id === pool.value?.id)?.zones ?? [],
+)
 const to = (name: string) => ({
   name,
   params: { id: props.id },
@@ -95,7 +92,7 @@ const to = (name: string) => ({
             :finding="finding"
             @edit="store.edit"
           />
-          <PoolSentences :pools="pools" :plan="store.plan" :pool="pool" />
+          <PoolSentences :pools="pools" :plan="store.plan" :pool="pool" :zones="zones" />
           <DrillLine :plan="store.plan" :pool="pool" :zones="zones" />
           <KindsPanel :plan="store.plan" :pool="pool" />
         </template>

@@ -56,8 +56,8 @@ def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
         fits = [view.size.id for view in sizing.sizes if not view.missing]
         yield Finding(
             "size-too-small", "harm", f"{base}/size",
-            f"a host of '{pool.size}' cannot hold one session of '{pool.id}': "
-            f"{RESOURCE_NAMES[density.binding]} binds",
+            f"a host of '{pool.size}' cannot hold one session of '{pool.id}'"
+            f"{'' if own.size.burst is None else ' on its baseline'}: {RESOURCE_NAMES[density.binding]} binds",
             f"{sizing.crest.people or int(sizing.crest.peak.value):,} people work on a strained "
             "host from their first minute",
             f"take a size that holds one: {', '.join(fits)}" if fits else "add a larger size",

@@ -1,0 +1,22 @@
+"""Parts of a plan by their names."""
+
+from __future__ import annotations
+
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.plan import Group, Plan, Pool
+
+
+def find_pool(plan: Plan, pool_id: str) -> Pool:
+    """The pool of that id; raises UnknownNameError."""
+    for pool in plan.pools:
+        if pool.id == pool_id:
+            return pool
+    raise UnknownNameError("pool", pool_id, [pool.id for pool in plan.pools])
+
+
+def find_group(plan: Plan, group_id: str) -> Group:
+    """The group of that id; raises UnknownNameError."""
+    for group in plan.groups:
+        if group.id == group_id:
+            return group
+    raise UnknownNameError("group", group_id, [group.id for group in plan.groups])
