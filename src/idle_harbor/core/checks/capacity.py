@@ -54,10 +54,11 @@ def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
     pool, density = sizing.pool, own.density
     if density.sessions == 0:
         fits = [view.size.id for view in sizing.sizes if not view.missing]
+        lasting = "" if own.size.burst is None else " on its baseline"
         yield Finding(
             "size-too-small", "harm", f"{base}/size",
-            f"a host of '{pool.size}' cannot hold one session of '{pool.id}'"
-            f"{'' if own.size.burst is None else ' on its baseline'}: {RESOURCE_NAMES[density.binding]} binds",
+            f"a host of '{pool.size}' cannot hold one session of '{pool.id}'{lasting}: "
+            f"{RESOURCE_NAMES[density.binding]} binds",
             f"{sizing.crest.people or int(sizing.crest.peak.value):,} people work on a strained "
             "host from their first minute",
             f"take a size that holds one: {', '.join(fits)}" if fits else "add a larger size",
