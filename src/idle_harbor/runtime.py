@@ -42,10 +42,22 @@ def engine_version() -> str:
     return digest.hexdigest()[:16]
 
 
+def checked_build() -> bool:
+    """Whether this process is to run the checked build of the engine (IDLE_HARBOR_CHECKED=1)."""
+    return os.environ.get("IDLE_HARBOR_CHECKED") == "1"
+
+
+def compiled_folder(*, checked: bool) -> Path:
+    """Where one build of this engine version is kept; made where it is missing."""
+    folder = var_folder() / "compiled" / (engine_version() + ("-checked" if checked else ""))
+    folder.mkdir(parents=True, exist_ok=True)
+    return folder
+
+
 def prepare_engine() -> Path:
     """Point numba at the folder of this engine version; call before the core is imported."""
-    folder = var_folder() / "compiled" / engine_version()
-    folder.mkdir(parents=True, exist_ok=True)
+    folder = compiled_folder(checked=checked_build())
     os.environ["NUMBA_CACHE_DIR"] = str(folder)
+    os.environ["NUMBA_BOUNDSCHECK"] = "1" if checked_build() else "0"
     os.environ.setdefault("NUMBA_THREADING_LAYER", "workqueue")
     return folder

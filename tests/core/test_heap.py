@@ -6,6 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
+from idle_harbor.core.kernel.arena import Arena, Table
 from idle_harbor.core.kernel.codes import SHORT_OF_HEAP
 from idle_harbor.core.kernel.heap import heap_drop, heap_push
 from idle_harbor.core.kernel.world import WORLD
@@ -13,9 +14,10 @@ from idle_harbor.core.kernel.world import WORLD
 
 class Heap:
     def __init__(self, room: int) -> None:
-        self.items = np.zeros(room, dtype=np.int64)
+        self.arena = Arena({"heap_at": Table(np.dtype(np.int64), room)})
+        self.items = self.arena["heap_at"]
         self.world = np.zeros(1, dtype=WORLD)
-        self.world["heap_at"] = self.items.ctypes.data
+        self.world["heap_at"] = self.arena.addresses()["heap_at"]
         self.world["heap_room"] = room
 
     def push(self, time: int, kind: int, key: int) -> None:

@@ -3,7 +3,8 @@
 HarborError
 ├── PlanError            the plan cannot be: carries one Fault per thing that is wrong
 ├── TooMuchError         a simulation beyond a stated bound
-└── UnknownNameError     a name that the plan does not contain
+├── UnknownNameError     a name that the plan does not contain
+└── EngineError          the engine is at fault: what it computed is void
 """
 
 from __future__ import annotations
@@ -52,3 +53,7 @@ class UnknownNameError(HarborError):
         self.kind, self.name, self.known = kind, name, tuple(known)
         listed = ", ".join(known) if known else "none"
         super().__init__(f"there is no {kind} called '{name}' in this plan; it has: {listed}")
+
+
+class EngineError(HarborError):
+    """The engine itself is at fault; nothing that the run left is true."""

@@ -9,6 +9,7 @@ import numpy as np
 from idle_harbor.core.calendar import HOUR
 from idle_harbor.core.engine import Run
 from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.units import MICRO
 
 _BITS_IN_GIB = 8 * 2**30
 
@@ -34,7 +35,7 @@ def footprint_of(run: Run) -> Footprint:
     return Footprint(
         standing_hours=run.total(k.L_STANDING) / HOUR,
         surge_hours=run.total(k.L_SURGE) / HOUR,
-        egress_gib=run.total(k.L_NETWORK) * k.MICRO / _BITS_IN_GIB,
+        egress_gib=run.total(k.L_NETWORK) * MICRO / _BITS_IN_GIB,
         baseline_hours=run.total(k.L_SPENT) / HOUR,
         people_seen=float(len(np.unique(run.spells.person[counted]))),
         peak_sessions=float(peaks.max(initial=0.0)),

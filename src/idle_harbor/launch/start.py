@@ -15,7 +15,13 @@ from pathlib import Path
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import LaunchError, free_port, port_taken
-from idle_harbor.runtime import CHECKOUT, engine_version, prepare_engine, var_folder
+from idle_harbor.runtime import (
+    CHECKOUT,
+    compiled_folder,
+    engine_version,
+    prepare_engine,
+    var_folder,
+)
 
 __all__ = ["LaunchError", "serve", "start"]
 
@@ -24,14 +30,34 @@ _PR_SET_PDEATHSIG = 1
 _LIBC = ctypes.CDLL(None) if sys.platform == "linux" else None
 
 
-def compile_engine() -> None:
-    """Compile the core into its folder, in a process of its own so that this one stays small."""
-    folder = prepare_engine()
-    if (folder / "ready").exists():
+def compile_engine(*, checked: bool = False) -> None:
+    """Compile the core into its folder, in processes of their own so that this one stays small.
+
+    With ``checked`` the checked build that the tests run in is compiled beside it.
+    """
+    prepare_engine()
+    builds = {"0": compiled_folder(checked=False)}
+    if checked:
+        builds["1"] = compiled_folder(checked=True)
+    missing = {build: folder for build, folder in builds.items() if not _is_compiled(folder)}
+    if not missing:
         return
     print("compiling the engine (once) …", flush=True)
-    subprocess.run([sys.executable, "-m", "idle_harbor.cli", "compile"], check=True, cwd=CHECKOUT)
-    (folder / "ready").touch()
+    command = [sys.executable, "-m", "idle_harbor.cli", "compile"]
+    children = {
+        build: subprocess.Popen(
+            command, cwd=CHECKOUT, env={**os.environ, "IDLE_HARBOR_CHECKED": build}
+        )
+        for build in missing
+    }
+    for build, child in children.items():
+        if child.wait() != 0:
+            raise LaunchError("the engine could not be compiled; the messages above say why")
+        (missing[build] / "ready").touch()
+
+
+def _is_compiled(folder: Path) -> bool:
+    return (folder / "ready").exists()
 
 
 def _database() -> tuple[str, Cluster | None]:

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from enum import IntEnum
 
-MICRO = 1_000_000
-KIB_PER_GIB = 1_048_576
 NEVER = -1
 FAR = 2**31 - 2
 
@@ -46,7 +44,7 @@ LEVELS = 24
 POWERED_LEVELS = (L_READY, L_DRAINING, L_RESETTING, L_STARTING, L_STOPPING)
 
 # ``short`` of a world: an array was too small, and the run must be repeated with a larger one
-SHORT_OF_DRAWS, SHORT_OF_HEAP, SHORT_OF_LOG = 1, 2, 4
+SHORT_OF_DRAWS, SHORT_OF_HEAP, SHORT_OF_LOG, SHORT_OF_QUEUE, SHORT_OF_STARTS = 1, 2, 4, 8, 16
 
 # What became of a spell
 OUT_PENDING, OUT_CONNECTED, OUT_REFUSED, OUT_RECONNECTED, OUT_LOST = range(5)

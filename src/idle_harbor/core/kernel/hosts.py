@@ -34,6 +34,7 @@ from idle_harbor.core.kernel.codes import (
     RESETTING,
     SETTLED,
     SHORT_OF_DRAWS,
+    SHORT_OF_STARTS,
     STARTING,
     STOPPING,
     Action,
@@ -155,6 +156,9 @@ def _start_or_queue(w, host, t):
     """Start a host, or let it wait while as many as may start at once do so."""
     if w.parallel == 0 or w.level[L_STARTING] < w.parallel:
         _power_on(w, host, t)
+        return
+    if w.starts_tail - w.starts_head >= w.starts_room:
+        w.short |= SHORT_OF_STARTS
         return
     set_host_state(w, host, QUEUED, t)
     ints(w.starts_at, w.starts_room)[w.starts_tail % w.starts_room] = host
@@ -296,7 +300,7 @@ def tick(w, t):
     if w.exists == 0:
         return
     edge = edge_table(w.edge_at, w.edges)[w.edge]
-    rows = longs(w.rows_at, 3 * (w.hosts + 1))
+    rows = longs(w.rows_at, 3 * w.hosts)
     if w.dedicated != 0:
         count = decide_dedicated(
             longs(w.state_at, w.hosts),

@@ -19,6 +19,7 @@ from idle_harbor.core.kernel.codes import (
 from idle_harbor.core.kernel.heap import heap_push
 from idle_harbor.core.kernel.record import log_lane
 from idle_harbor.core.kernel.wide import (
+    cpu_bound,
     cpu_capacity,
     credits_advance,
     credits_predict,
@@ -40,7 +41,7 @@ def _refresh_strain(w, host, t):
     """A host is strained while P(CPU wanted > bound) passes the tolerance (normal
     approximation), or anything else passes its bound; every active session on it is then."""
     row = host_table(w.host_at, w.hosts)[host]
-    slack = w.load_limit * cpu_capacity(w, host) - row.cpu
+    slack = cpu_bound(w, host) - row.cpu
     beyond = slack < 0.0 or slack * slack < w.tolerance_z2 * row.variance
     beyond |= row.memory > w.memory_bound
     if w.wide != 0:

@@ -47,16 +47,22 @@ from idle_harbor.core.kernel.world import (
 )
 
 
+@compiled(inline=True)
+def _in_line(w, place):
+    """The person who waits at a place of the queue, or -1 where they have left it."""
+    person = np.int64(ints(w.queue_at, w.queue_room)[place])
+    waits = person_table(w.person_at, w.people)[person].state == WAITING
+    if waits and ints(w.ticket_at, w.people)[person] == place:
+        return person
+    return np.int64(-1)
+
+
 @compiled()
 def _first_waiting(w):
     """The person at the head of the queue, or -1; entries of people who left are dropped."""
-    queue = ints(w.queue_at, w.spells)
-    people = person_table(w.person_at, w.people)
-    whose = ints(w.who_at, w.spells)
     while w.queue_head < w.queue_tail:
-        spell = queue[w.queue_head]
-        person = np.int64(whose[spell])
-        if people[person].spell == spell and people[person].state == WAITING:
+        person = _in_line(w, w.queue_head)
+        if person >= 0:
             return person
         w.queue_head += 1
     return np.int64(-1)
@@ -80,16 +86,12 @@ def _serve(w, t):
 def _serve_homes(w, t):
     """Give everyone who waits for their own host that host, where it is ready, first come first."""
     knock_again(w, t)
-    queue = ints(w.queue_at, w.spells)
-    whose = ints(w.who_at, w.spells)
-    people = person_table(w.person_at, w.people)
     homes = ints(w.home_at, w.people)
     states = longs(w.state_at, w.hosts)
     _first_waiting(w)
     for place_in_line in range(w.queue_head, w.queue_tail):
-        spell = queue[place_in_line]
-        person = np.int64(whose[spell])
-        if people[person].spell != spell or people[person].state != WAITING:
+        person = _in_line(w, place_in_line)
+        if person < 0:
             continue
         home = np.int64(homes[person])
         if states[home] == READY:

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.compiled import CHECKED, compiled
 from idle_harbor.core.kernel.codes import (
     L_ACTIVE,
     L_ALL,
@@ -18,6 +18,7 @@ from idle_harbor.core.kernel.world import (
     BIN_BYTES,
     accumulate,
     action_table,
+    bin_table,
     host_table,
     lane_table,
     longs,
@@ -42,6 +43,8 @@ def integrate(w, t):
     while now < t:
         stop = min(t, w.bin_end)
         span = np.float64(stop - now)
+        if CHECKED:
+            bin_table(w.bin_at, w.bins)[w.bin].sum[0] += 0.0
         accumulate(w.level_at, w.bin_at + w.bin * BIN_BYTES, span)
         now = stop
         if now == w.bin_end:

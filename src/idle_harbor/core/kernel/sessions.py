@@ -36,6 +36,7 @@ from idle_harbor.core.kernel.codes import (
     READY,
     RETURNING_DISC,
     RETURNING_IDLE,
+    SHORT_OF_QUEUE,
     SIGN_OFF,
     STARTING,
     WAITING,
@@ -241,6 +242,23 @@ def _home_cause(state):
     return _DRAINING
 
 
+@compiled(inline=True)
+def _stand_in_line(w, person):
+    """The person waits behind everyone who does; their ticket is that place in the queue.
+
+    Who is thrown out stands in line again: only the place on the ticket counts.
+    """
+    place_in_line = w.queue_tail
+    if place_in_line >= w.queue_room:
+        w.short |= SHORT_OF_QUEUE
+        return
+    ints(w.queue_at, w.queue_room)[place_in_line] = person
+    ints(w.ticket_at, w.people)[person] = place_in_line
+    w.queue_tail = place_in_line + 1
+    person_table(w.person_at, w.people)[person].state = WAITING
+    w.level[L_WAITING] += 1.0
+
+
 @compiled()
 def ask(w, index, t):
     """A person without a session asks for a logon: placed at once, or waiting, or refused."""
@@ -285,10 +303,7 @@ def ask(w, index, t):
         return
     if home >= 0:
         longs(w.waits_at, w.hosts)[home] = 1
-    who.state = WAITING
-    ints(w.queue_at, w.spells)[w.queue_tail] = index
-    w.queue_tail += 1
-    w.level[L_WAITING] += 1.0
+    _stand_in_line(w, person)
 
 
 @compiled()

@@ -10,9 +10,10 @@ from __future__ import annotations
 import numpy as np
 
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.kernel.codes import ACTIVE, E_HOST, FAR, L_BEHIND, L_NETWORK, L_SPENT, MICRO
+from idle_harbor.core.kernel.codes import ACTIVE, E_HOST, FAR, L_BEHIND, L_NETWORK, L_SPENT
 from idle_harbor.core.kernel.heap import heap_push
 from idle_harbor.core.kernel.world import host_table, person_table, profile_table, wide_table
+from idle_harbor.core.units import MICRO
 
 #: Credits that count as none: a micro-vCPU for a second.
 _DUST = 1.0
@@ -24,6 +25,14 @@ def cpu_capacity(w, host):
     if w.bursts != 0 and wide_table(w.wide_at, w.hosts)[host].spent != 0:
         return w.baseline
     return w.cpu_capacity
+
+
+@compiled(inline=True)
+def cpu_bound(w, host):
+    """Micro-vCPU that may be wanted on the host now before work on it is strained."""
+    if w.bursts != 0 and wide_table(w.wide_at, w.hosts)[host].spent != 0:
+        return w.baseline_bound
+    return w.cpu_bound
 
 
 @compiled()

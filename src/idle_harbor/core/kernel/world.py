@@ -2,7 +2,7 @@
 
 Compiled functions hand each other the world alone, which is a pointer; a named tuple of thirty
 arrays was copied at every call and cost ten times the run. CPU is counted in micro-vCPU and
-memory in KiB, as integers: sums stay exact however many sessions come and go.
+memory in millionths of a GiB, as integers: sums stay exact however many sessions come and go.
 """
 
 from __future__ import annotations
@@ -15,6 +15,7 @@ from numba import from_dtype, types
 from numba.extending import intrinsic
 from numba.np.arrayobj import populate_array
 
+from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.kernel.codes import LEVELS, PERSON_STATES
 
 # What became of a spell: seconds waited in all and in the queue (-1: not reached), where, why
@@ -93,7 +94,7 @@ _STATE = (
     "actions_room", "lanes_size", "lanes_room", "events", "short", "set_words",
     "summary_words", "level_words", "people", "ordinals", "uncounted", "starts_head",
     "starts_tail", "failed", "interrupted", "exists", "groups",
-    "starts_room", "limited_life",
+    "starts_room", "queue_room", "limited_life",
 )  # fmt: skip
 _TABLES = (
     "start_at", "end_at", "who_at", "fixed_at", "leaving_at", "profile_of_at", "result_at",
@@ -101,7 +102,7 @@ _TABLES = (
     "lane_at", "heap_at", "queue_at", "set_at", "summary_at", "levels_at", "draw_at",
     "state_at", "sessions_at", "rows_at", "scratch_at",
     "counts_at", "power_at", "home_at", "owner_at", "waits_at", "wide_at", "create_at",
-    "starts_at", "group_at", "behind_at",
+    "starts_at", "group_at", "behind_at", "ticket_at",
 )  # fmt: skip
 WORLD = np.dtype(
     [
@@ -109,12 +110,24 @@ WORLD = np.dtype(
         ("cpu_capacity", "f8"), ("tolerance_z2", "f8"),
         ("memory_bound", "f8"), ("per_host", "f8"), ("booted_share", "f8"), ("gpu_bound", "f8"),
         ("ops_bound", "f8"), ("network_bound", "f8"), ("baseline", "f8"), ("credits_first", "f8"),
-        ("credits_most", "f8"), ("load_limit", "f8"),
+        ("credits_most", "f8"), ("cpu_bound", "f8"), ("baseline_bound", "f8"),
         *((name, "i8") for name in (*_SETTINGS, *_STATE, *_TABLES)),
     ],
     align=True,
 )  # fmt: skip
 WORLD_TYPE = from_dtype(WORLD)
+
+
+def _true_count(context: Any, builder: Any, address: Any, count: Any, size: Any) -> Any:
+    """In the checked build: the items that the table has (see ``arena``), an error where they are
+    asked for as more or fewer."""
+    word = ir.IntType(64)
+    begin = builder.sub(address, ir.Constant(word, 8))
+    held = builder.load(builder.inttoptr(begin, word.as_pointer()))
+    true = builder.sdiv(held, size)
+    with builder.if_then(builder.icmp_signed("!=", true, count), likely=False):
+        context.call_conv.return_user_exc(builder, IndexError, ("a table is of another size",))
+    return true
 
 
 def _table(item: types.Type) -> Any:
@@ -127,10 +140,13 @@ def _table(item: types.Type) -> Any:
             kind = context.get_data_type(item)
             made = context.make_array(array)(context, builder)
             size = context.get_constant(types.intp, context.get_abi_sizeof(kind))
+            count = args[1]
+            if CHECKED:
+                count = _true_count(context, builder, args[0], count, size)
             populate_array(
                 made,
                 data=builder.inttoptr(args[0], kind.as_pointer()),
-                shape=[args[1]],
+                shape=[count],
                 strides=[size],
                 itemsize=size,
                 meminfo=None,
@@ -156,6 +172,7 @@ ints = _table(types.int32)
 words = _table(types.uint64)
 shorts = _table(types.int16)
 bytes_ = _table(types.int8)
+bin_table = _table(from_dtype(BIN))
 
 
 @intrinsic
