@@ -27,7 +27,7 @@ def burstable(rows, *, first=0.0, most=24.0, baseline=0.25, profile=WORK, limit=
 
 
 def spent(result):
-    return footprint_of(result).baseline_hours
+    return footprint_of(result, 0.0).baseline_hours
 
 
 def test_a_day_of_credits():

@@ -77,8 +77,8 @@ class TestSurge:
     def test_only_its_start_and_what_follows_is_billed(self):
         result = self.surge([(0, 100, 5000), (1, 100, 5000)])
         assert result.total(k.L_CREATING) == 400
-        assert footprint_of(result).surge_hours * 3600 == 5160 - 300
-        assert footprint_of(result).standing_hours * 3600 == 10_000
+        assert footprint_of(result, 0.0).surge_hours * 3600 == 5160 - 300
+        assert footprint_of(result, 0.0).standing_hours * 3600 == 10_000
 
     def test_while_it_is_created_that_is_the_cause(self):
         result = self.surge([(0, 100, 5000), (1, 100, 5000), (2, 500, 900)])
@@ -212,7 +212,7 @@ class TestLife:
             (0, "absent"), (self.DAY, "starting"), (self.DAY + 120, "ready"),
             (2 * self.DAY, "absent"),
         ]  # fmt: skip
-        assert footprint_of(result).standing_hours == 24
+        assert footprint_of(result, 0.0).standing_hours == 24
         assert (2 * self.DAY, 0, Action.STOP, Cause.LAST_DATE) in actions(result)
 
     def test_a_drill_before_its_first_date_fails_nothing(self):

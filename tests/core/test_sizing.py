@@ -111,6 +111,17 @@ class TestPicture:
         assert other.break_even == ((3, pytest.approx(1 / 3)),)
         assert sizing.holds == 80 and sizing.lacking == 0
 
+    def test_a_limit_beyond_the_curves_has_its_own_hosts_and_slack(self):
+        """Curves go to 200 sessions; a limit of 1,000 holds the peak on one host all the same."""
+        whole = plan()
+        wide = replace(find_pool(whole, "main"), session_limit=1000)
+        own = sizing_of(whole, wide, Wish(seeds=2)).sizes[0]
+        assert (own.limit, len(own.curves["memory"])) == (1000, 200)
+        assert own.hosts[own.limit - 1] == 1 < own.hosts[7]
+        # Memory is linear in sessions: what it wants of 200 says what it wants of 1,000.
+        first, last = own.curves["memory"][0], own.curves["memory"][-1]
+        assert own.slack["memory"] == pytest.approx(1 - (last + 800 * (last - first) / 199))
+
     def test_too_few_hosts_are_told(self):
         whole = plan()
         few = replace(find_pool(whole, "main"), standing=4)

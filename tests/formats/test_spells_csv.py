@@ -83,3 +83,15 @@ def test_faults_name_the_line(text, says):
 
 def test_an_empty_file_is_a_quiet_week():
     assert len(read_spells(HEAD, WEEK)) == 0
+
+
+def test_a_blank_person_is_a_fault_and_not_one_person_of_all_such_rows():
+    row = b"2027-06-07T09:00:00,2027-06-07T10:00:00,"
+    with pytest.raises(PlanError) as caught:
+        read_spells(HEAD + b"," + row + b"\nana," + row + b"\n  ," + row + b"\n", WEEK)
+    faults = caught.value.faults
+    assert [fault.pointer for fault in faults] == ["line 2", "line 4"]
+    assert "person is empty" in faults[0].message
+    # A visit is a person of its own, whatever stands there.
+    visits = read_spells(HEAD + b",2027-06-07T09:00:00,480,\n,2027-06-07T09:00:00,480,\n", WEEK)
+    assert visits.people == 2

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from decimal import Decimal
 from math import sqrt
 
 import numpy as np
@@ -50,13 +51,55 @@ def test_one_session_more_than_the_density_strains_the_host(profile, size, limit
     bearing = bearing_of(over)
     mix = mix_of([(profile, 1.0)])
     density = density_of(mix, size, bearing)
-    # The engine counts in millionths and KiB: cases that close to a bound prove nothing.
-    for resource in density.by_resource:
-        curve = used_share(mix, size, bearing, resource, np.arange(1.0, density.sessions + 2))
-        assume(curve is None or np.abs(curve - 1.0).min() > 1e-4)
     if density.sessions:
         assert not strained(density.sessions, over, size, profile)
     assert strained(density.sessions + 1, over, size, profile)
+
+
+hundredths = st.integers(1, 300).map(lambda n: n / 100)
+
+
+@settings(max_examples=120, deadline=None)
+@given(
+    st.sampled_from(["cpu", "memory", "gpu", "disk", "network"]), st.integers(1, 60), hundredths,
+    st.sampled_from([0.5, 0.7, 0.8, 0.85, 0.9, 1.0]), hundredths, st.sampled_from([1.0, 0.4, 0.2]),
+)  # fmt: skip
+def test_exactly_at_the_bound_both_say_it_fits(resource, sessions, draw, limit, base, baseline):
+    """base + n draws are limit × size, in decimal: n fit and n + 1 do not."""
+    exact = Decimal(repr(draw)) * sessions
+    has_base = resource in ("cpu", "memory")
+    room = float((exact + (Decimal(repr(base)) if has_base else 0)) / Decimal(repr(limit)))
+    assume(Decimal(repr(room)) * Decimal(repr(limit)) == exact + Decimal(repr(base)) * has_base)
+    none = {"vcpu": 1e5, "memory_gib": 1e5, "gpu_gib": 1e5}
+    field = {"cpu": "vcpu", "memory": "memory_gib", "gpu": "gpu_gib", "disk": "disk_ops",
+             "network": "network_mbit"}[resource]  # fmt: skip
+    drawn = {"cpu": {"cpu_mean": draw}, "memory": {"memory_active": draw}, "gpu": {"gpu_gib": draw},
+             "disk": {"disk_ops": draw},
+             "network": {"display": Display(1, 1.0, "standard", (0.0, draw, 0.0))}}  # fmt: skip
+    size = replace(SIZE, **(none | {field: room}))
+    profile = replace(PROFILE, **({"cpu_mean": 0.0} | drawn[resource]))
+    over = pool(load_limit=limit, load_tolerance=0.05, base_vcpu=0.0, base_gib=0.0)
+    if has_base:
+        over = replace(over, **{"base_vcpu" if resource == "cpu" else "base_gib": base})
+    # A burstable host is sized for its load limit of the baseline, which it may pass up to the
+    # baseline itself without spending credits: at a limit of 1 the two bounds are one.
+    if resource == "cpu" and baseline < 1.0 and limit == 1.0:
+        whole = float(Decimal(repr(room)) / Decimal(repr(baseline)))
+        assume(Decimal(repr(whole)) * Decimal(repr(baseline)) == Decimal(repr(room)))
+        size = replace(size, vcpu=whole, burst=Burst(baseline, 0.0, 0.0))
+    density = density_of(mix_of([(profile, 1.0)]), size, bearing_of(over))
+    assert density.by_resource[resource] == sessions
+    assert not strained(sessions, over, size, profile)
+    assert strained(sessions + 1, over, size, profile)
+
+
+def test_memory_exactly_at_its_bound_is_not_strained():
+    """22 × 1.1 GiB + 3 GiB = 27.2 GiB = 0.85 × 32 GiB."""
+    profile = replace(PROFILE, memory_active=1.1)
+    over = pool(load_limit=0.85, base_gib=3.0)
+    assert density_of(mix_of([(profile, 1.0)]), SIZE, bearing_of(over)).by_resource["memory"] == 22
+    assert not strained(22, over, SIZE, profile)
+    assert strained(23, over, SIZE, profile)
 
 
 def test_by_hand():

@@ -111,3 +111,36 @@ def test_the_peak_of_many_independent_people_is_binomial():
     assert abs(peaks.mean() - 180) < SIGMAS * sqrt(300 * 0.24 / 400)
     # The variance of 400 sample variances of a near-normal: σ² √(2 / 399).
     assert abs(peaks.var(ddof=1) - 72) < SIGMAS * 72 * sqrt(2 / 399)
+
+
+@pytest.mark.parametrize("day", [SPRING, AUTUMN, date(2027, 6, 7)])
+@pytest.mark.parametrize("minutes", [-240, -90, -10, 480, 90])
+def test_a_shift_of_visits_is_on_the_wall_clock_as_that_of_people_is(day, minutes):
+    """Visits of one hour, and people who start about its middle, both moved by an event.
+
+    On a day of 23 or 25 hours a shift in elapsed time would put the visits an hour beside.
+    """
+    hour = 4
+    rates = {d: [3_000.0 if h == hour else 0.0 for h in range(24)] for d in DAYS}
+    visits = {"id": "counter", "site": "here", "profile": "office", "demand": {
+        "kind": "drop-in", "arrivals_per_hour": rates,
+        "session": {"kind": "fixed", "mean_minutes": 1}}}  # fmt: skip
+    event = {"id": "moved", "groups": [], "shift_minutes": minutes,
+             "when": {"kind": "dates", "from": str(day), "to": str(day)}}  # fmt: skip
+    plan = plan_of(visits, group(people=1, patterns=[pattern(begin=f"0{hour}:00")]), events=[event])
+    horizon = horizon_for(DUBLIN, day - timedelta(days=1), 3, 0)
+    found = pool_spells(demand_of(plan, "main"), horizon, 1)
+    zone = ZoneInfo(DUBLIN)
+
+    def walls(spells):
+        return [datetime.fromtimestamp(int(s) + horizon.start, zone) for s in spells.start]
+
+    moved = datetime(day.year, day.month, day.day, hour) + timedelta(minutes=minutes)
+    came = [wall.replace(tzinfo=None) for wall in walls(found)]
+    inside = [moved <= wall < moved + timedelta(hours=1) for wall in came]
+    others = [day - timedelta(days=1), day + timedelta(days=1)]
+    usual = [wall.date() in others and wall.hour == hour for wall in came]
+    # The person is a spell too, and is where their own start has been moved to.
+    assert sum(inside) > 2_500
+    assert all(a or b for a, b in zip(inside, usual, strict=True))
+    assert moved in came or min(abs((wall - moved).total_seconds()) for wall in came) < 30

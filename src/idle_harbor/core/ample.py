@@ -12,9 +12,7 @@ import numpy as np
 from idle_harbor.core.calendar import HOUR, Horizon
 from idle_harbor.core.crowd import STEP, presence_of
 from idle_harbor.core.demand import Spells
-from idle_harbor.core.ideal import lives_after, logon_seconds_of
-from idle_harbor.core.kernel.codes import FAR
-from idle_harbor.core.kernel.presence import join_sessions
+from idle_harbor.core.ideal import follow
 from idle_harbor.core.plan import Pool, Profile
 
 
@@ -36,27 +34,16 @@ class Ample:
 
 def ample_of(spells: Spells, pool: Pool, profiles: tuple[Profile, ...], horizon: Horizon) -> Ample:
     """Sessions of given spells under a pool's timeouts with ample hosts."""
-    until = np.zeros(max(spells.people, 1), dtype=np.int64)
-    latest = np.full(max(spells.people, 1), -1, dtype=np.int64)
-    stops = np.where(
-        spells.from_connection == 1, logon_seconds_of(profiles)[spells.profile], -1
-    ).astype(np.int64)
-    sessions = np.empty(len(spells), dtype=np.int32)
-    join_sessions(
-        spells.person, spells.start, spells.end, spells.leaving, stops, lives_after(pool), until,
-        latest, sessions,
-    )  # fmt: skip
-    first = sessions >= 0
-    begins, ends = np.sort(spells.start[first]), np.sort(sessions[first])
+    sessions = follow(spells, pool, profiles)
+    first = sessions.session_end >= 0
+    begins, ends = np.sort(spells.start[first]), np.sort(sessions.session_end[first])
     presence = presence_of(begins, ends, horizon)
     counted, length = horizon.counted - horizon.start, horizon.end - horizon.start
     chosen = int(np.argmax(presence.highest))
     peak = int(presence.highest[chosen])
     moment = presence.first_with(peak, counted + chosen * STEP)
-    work_ends = np.sort(np.minimum(stops, FAR))
-    began = np.searchsorted(spells.start, moment, side="right")
-    active = int(began - np.searchsorted(work_ends, moment, side="right"))
-    work = np.minimum(stops, length) - np.maximum(spells.start, counted)
+    active = int(np.sum(sessions.begins <= moment)) - int(np.sum(sessions.ends <= moment))
+    work = np.minimum(sessions.ends, length) - np.maximum(spells.start, counted)
     hours = np.bincount(spells.profile, weights=np.maximum(work, 0) / HOUR, minlength=len(profiles))
     return Ample(
         peak, active, float(presence.mean.sum()) * STEP / HOUR, tuple(hours.tolist())

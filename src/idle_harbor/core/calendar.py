@@ -151,6 +151,11 @@ class Horizon:
         """Every local date of the horizon, warm-up first."""
         return tuple(self.first_day + timedelta(days=k) for k in range(self.warm_days + self.days))
 
+    @property
+    def counted_dates(self) -> tuple[date, ...]:
+        """The local dates that count."""
+        return self.dates[self.warm_days :]
+
 
 def local_hours(horizon: Horizon, step: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
     """Local date (0 = first) and wall-clock hour of every ``step`` seconds of a horizon.

@@ -93,7 +93,17 @@ def _licensed(per: LicencePer, usage: Usage) -> tuple[float, str]:
         return usage.named, "people who may use the pool"
     if per == "peak session":
         return usage.footprint.peak_sessions, "sessions at the peak"
-    return usage.footprint.people_seen, "people seen"
+    return usage.footprint.people_seen, "different people expected in a month"
+
+
+def needs_people_seen(priced: Priced) -> bool:
+    """Whether a licence of the pool is paid for everyone who is seen."""
+    return any(licence.per == "active person" for licence in _licences(priced))
+
+
+def _licences(priced: Priced) -> list[Licence]:
+    pool = priced.pool.id
+    return [each for each in priced.prices.licences if not each.pools or pool in each.pools]
 
 
 def _licence_line(licence: Licence, priced: Priced, usage: Usage) -> CostLine:
@@ -112,9 +122,8 @@ def _other_lines(priced: Priced, usage: Usage) -> Iterator[CostLine]:
         exist = _exact((print_.standing_hours + print_.surge_hours) / usage.hours)
         why = "hosts that exist"
         yield _line("addresses", exist, "addresses", prices.address_month, prices.source, why)
-    for licence in prices.licences:
-        if not licence.pools or priced.pool.id in licence.pools:
-            yield _licence_line(licence, priced, usage)
+    for licence in _licences(priced):
+        yield _licence_line(licence, priced, usage)
 
 
 def monthly_ledger(priced: Priced, usage: Usage) -> list[CostLine]:
@@ -130,6 +139,11 @@ def monthly_ledger(priced: Priced, usage: Usage) -> list[CostLine]:
         *_disk_lines(priced, usage),
         *_other_lines(priced, usage),
     ]
+
+
+def amount_of(lines: list[CostLine], line_id: str) -> float:
+    """What a line costs; nothing where the ledger does not have it."""
+    return float(sum((line.amount for line in lines if line.id == line_id), Decimal(0)))
 
 
 def total_of(lines: list[CostLine]) -> Decimal:

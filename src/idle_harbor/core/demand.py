@@ -19,6 +19,7 @@ from idle_harbor.core.headcount import (
     days_for,
     empty_rows,
     headcount_rows,
+    people_on,
     sheet_of,
 )
 from idle_harbor.core.kernel.spells import join_spells
@@ -74,15 +75,21 @@ class PoolDemand:
         """Whether there is anything to come to on a local date."""
         return lasts(self.first_date, self.last_date, day)
 
-    @property
-    def headcount(self) -> int:
-        """Named people, each counted once; drop-ins have none."""
-        named = sum(
-            c.group.demand.people for c in self.comers if isinstance(c.group.demand, Headcount)
-        )
-        ids = {comer.group.id for comer in self.comers}
-        shared = [(len(ids.intersection(o.groups)), o.people) for o in self.overlaps]
-        return named - sum((groups - 1) * people for groups, people in shared if groups > 1)
+    def named(self, days: Sequence[date]) -> int:
+        """Named people over some dates, each counted once; drop-ins have none.
+
+        A group counts as large as it is on the largest of them, growth included.
+        """
+        sizes = {
+            comer.group.id: max((people_on(comer.group, day) for day in days), default=0)
+            for comer in self.comers
+            if isinstance(comer.group.demand, Headcount)
+        }
+        twice = 0
+        for shared in shared_people(self, sizes):
+            held = [shared.people(group) for group in shared.begins]
+            twice += sum(held) - max(held)
+        return sum(sizes.values()) - twice
 
     def expected_spells(self, horizon: Horizon) -> float:
         """How many spells a horizon brings on average, before any is drawn."""
@@ -92,6 +99,40 @@ class PoolDemand:
             for day in horizon.dates
             if self.comes_on(day)
         )
+
+
+@dataclass(frozen=True, slots=True)
+class Shared:
+    """So many people whom several groups of a pool share: the same ones of each, in order.
+
+    ``begins`` has for each group the number of the first of them, ``sizes`` how large it is now.
+    """
+
+    count: int
+    begins: dict[str, int]
+    sizes: dict[str, int]
+
+    def people(self, group: str) -> int:
+        """How many of them the group has now: one that shrinks loses its last people first."""
+        return min(max(self.sizes[group] - self.begins[group], 0), self.count)
+
+
+def shared_people(demand: PoolDemand, sizes: dict[str, int]) -> list[Shared]:
+    """Who is who in a pool: of each group in an overlap its last people not yet shared."""
+    left = {
+        comer.group.id: comer.group.demand.people
+        for comer in demand.comers
+        if isinstance(comer.group.demand, Headcount)
+    }
+    found = []
+    for overlap in demand.overlaps:
+        groups = [group for group in left if group in overlap.groups]
+        count = min([overlap.people, *(left[group] for group in groups)])
+        for group in groups:
+            left[group] -= count
+        if len(groups) > 1:
+            found.append(Shared(count, {group: left[group] for group in groups}, sizes))
+    return found
 
 
 def comer_of(plan: Plan, group: Group, uses: Sequence[Entitlement]) -> Comer:
@@ -169,26 +210,15 @@ def _members(demand: PoolDemand, horizon: Horizon) -> list[Member]:
         ids = np.arange(offset, offset + stride, dtype=np.int32)
         members.append(Member(comer, index, sheets, offset, stride, copies, ids))
         offset += stride * copies
-    _share_people(demand.overlaps, members)
+    by_group = {member.comer.group.id: member for member in members}
+    for shared in shared_people(demand, {}):
+        places = [
+            (by_group[g].ids, slice(at, at + shared.count)) for g, at in shared.begins.items()
+        ]
+        first, where = places[0]
+        for ids, place in places[1:]:
+            ids[place] = first[where]
     return members
-
-
-def _share_people(overlaps: Sequence[Overlap], members: Sequence[Member]) -> None:
-    """Give people of several groups one number: from each group its last ones not yet shared."""
-    left: dict[str, int] = {}
-    for member in members:
-        assert isinstance(member.comer.group.demand, Headcount)
-        left[member.comer.group.id] = member.comer.group.demand.people
-    for overlap in overlaps:
-        concerned = [m for m in members if m.comer.group.id in overlap.groups]
-        count = min([overlap.people, *(left[m.comer.group.id] for m in concerned)])
-        places = []
-        for member in concerned:
-            end = left[member.comer.group.id]
-            left[member.comer.group.id] = end - count
-            places.append(slice(end - count, end))
-        for member, place in zip(concerned[1:], places[1:], strict=True):
-            member.ids[place] = concerned[0].ids[places[0]]
 
 
 def homes_of(

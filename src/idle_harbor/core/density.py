@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from math import floor, sqrt
+from math import floor, inf, sqrt
 from typing import Literal, TypeAlias
 
 import numpy as np
@@ -12,6 +12,7 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 
 from idle_harbor.core.plan import Pool, Profile, Size
+from idle_harbor.core.units import MICRO, micro, micro_bound
 
 Resource = Literal["cpu", "memory", "gpu", "disk", "network"]
 RESOURCES: tuple[Resource, ...] = ("cpu", "memory", "gpu", "disk", "network")
@@ -26,7 +27,7 @@ Floats: TypeAlias = NDArray[np.float64]
 #: Guards quotients that are whole numbers in exact arithmetic.
 _HAIR = 1e-9
 #: A resource that so many sessions do not use up never binds.
-_COUNTLESS = 1e6
+_COUNTLESS = 1_000_000
 #: Errors of measured means are taken at two standard errors.
 _ERRORS = 2.0
 
@@ -162,34 +163,63 @@ def used_share(
     return want / (bearing.load_limit * room)
 
 
-def _cpu_sessions(mix: Mix, bearing: Bearing, vcpu: float) -> int | None:
-    """The largest n with base + n c + z s √n ≤ limit × vCPU: a quadratic in √n."""
+def _closed_form(mix: Mix, bearing: Bearing, vcpu: float) -> float:
+    """The n at which base + n c + z s √n = limit × vCPU: a quadratic in √n."""
     left = bearing.load_limit * vcpu - bearing.base_vcpu
     share = bearing.active_share
     slope = share * mix.cpu + (1.0 - share) * mix.cpu_idle
     spread = bearing.z * sqrt(share * mix.variance)
-    if left < 0.0:
-        return 0
-    if slope * _COUNTLESS + spread * sqrt(_COUNTLESS) <= left:
-        return None
+    if left <= 0.0:
+        return 0.0
     if slope <= 0.0:
-        return floor((left / spread) ** 2 + _HAIR)
+        return (left / spread) ** 2 if spread > 0.0 else inf
     # The form that does not cancel where the slope is small.
     root = 2.0 * left / (spread + sqrt(spread * spread + 4.0 * slope * left))
-    return floor(root * root + _HAIR)
+    return root * root
+
+
+def _cpu_fits(mix: Mix, bearing: Bearing, vcpu: float, sessions: int, baseline: float) -> bool:
+    """Whether so many sessions stay unstrained by CPU: the very comparison of a simulated host."""
+    active = bearing.active_share * sessions
+    idle = sessions - active
+    wanted_ = round(micro(bearing.base_vcpu) + active * micro(mix.cpu) + idle * micro(mix.cpu_idle))
+    slack = micro_bound(bearing.load_limit, vcpu, baseline) - wanted_
+    variance = round(active * mix.variance * MICRO * MICRO)
+    return slack >= 0.0 and slack * slack >= bearing.z**2 * variance
+
+
+def _cpu_sessions(mix: Mix, bearing: Bearing, vcpu: float, baseline: float) -> int | None:
+    if _cpu_fits(mix, bearing, vcpu, _COUNTLESS, baseline):
+        return None
+    found = floor(min(_closed_form(mix, bearing, vcpu * baseline), _COUNTLESS))
+    # Where the bound is met exactly, rounding may be a session off on either side.
+    while _cpu_fits(mix, bearing, vcpu, found + 1, baseline):
+        found += 1
+    while found > 0 and not _cpu_fits(mix, bearing, vcpu, found, baseline):
+        found -= 1
+    return found
 
 
 def _sessions(mix: Mix, size: Size, bearing: Bearing, resource: Resource) -> int | None:
+    """The sessions until a resource binds, in whole millionths as a simulated host counts them."""
+    if resource == "cpu":
+        baseline = 1.0 if size.burst is None else size.burst.baseline
+        return _cpu_sessions(mix, bearing, size.vcpu, baseline)
     room = _room(size, resource)
     if room is None:
         return None
-    if resource == "cpu":
-        return _cpu_sessions(mix, bearing, room)
-    none, one = (float(n) for n in wanted(mix, bearing, resource, np.array([0.0, 1.0])))
-    left = bearing.load_limit * room - none
-    if (one - none) * _COUNTLESS <= left:
+    share = bearing.active_share
+    if resource == "memory":
+        each = share * micro(mix.memory) + (1.0 - share) * micro(mix.memory_idle)
+    elif resource == "gpu":
+        each = float(micro(mix.gpu))
+    else:
+        each = share * micro(mix.disk if resource == "disk" else mix.network)
+    base = micro(bearing.base_gib) if resource == "memory" else 0
+    left = micro_bound(bearing.load_limit, room) - base
+    if each * _COUNTLESS <= left:
         return None
-    return max(floor(left / (one - none) + _HAIR), 0) if one > none else 0
+    return max(floor(left / each + _HAIR), 0) if each > 0.0 else 0
 
 
 def _least(mix: Mix, size: Size, bearing: Bearing) -> tuple[dict[Resource, int | None], Resource]:
@@ -218,7 +248,7 @@ def density_of(mix: Mix, size: Size, bearing: Bearing) -> Density:
 
     with_credits = None
     if size.burst is not None:
-        with_credits = _cpu_sessions(mix, bearing, size.vcpu)
+        with_credits = _cpu_sessions(mix, bearing, size.vcpu, 1.0)
     return Density(
         found, sessions(0.0), binding, sessions(_ERRORS), sessions(-_ERRORS), with_credits
     )

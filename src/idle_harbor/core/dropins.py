@@ -18,20 +18,24 @@ from idle_harbor.core.plan import DropIn
 Longs: TypeAlias = NDArray[np.int64]
 
 
-def hourly_pieces(zone: str, day: date) -> tuple[Longs, Longs]:
-    """A local date cut where its wall-clock hour changes.
+_MINUTE = 60
 
-    Returns the instants of the cuts (pieces + 1 of them) and the local hour of each piece. A
-    doubled hour appears in two pieces, a skipped one in none; every zone in force today shifts
-    by whole quarters of an hour, so quarters of UTC are fine enough.
+
+def hourly_pieces(zone: str, day: date, shift: int = 0) -> tuple[Longs, Longs]:
+    """A local date cut where its wall-clock hour changes, the hours moved by ``shift`` seconds.
+
+    Returns the instants of the cuts (pieces + 1 of them) and the hour of the date that each piece
+    has the rate of. A doubled hour appears in two pieces, a skipped one in none; every zone in
+    force today shifts by whole quarters of an hour, so quarters of UTC are fine enough where the
+    hours are not moved by other minutes.
     """
-    quarter = HOUR // 4
-    edges = local_to_instants(zone, day, np.array([0, DAY]))
+    step = HOUR // 4 if shift % (HOUR // 4) == 0 else _MINUTE
+    edges = local_to_instants(zone, day, np.array([shift, DAY + shift]))
     begin, end = int(edges[0]), int(edges[1])
-    instants = np.arange(begin, end, quarter, dtype=np.int64)
+    instants = np.arange(begin, end, step, dtype=np.int64)
     changes, offsets = transitions(zone, day)
-    shift = np.array(offsets)[np.searchsorted(np.array(changes), instants, side="right")]
-    hours = (instants + shift - (day - EPOCH).days * DAY) // HOUR
+    offset = np.array(offsets)[np.searchsorted(np.array(changes), instants, side="right")]
+    hours = (instants + offset - (day - EPOCH).days * DAY - shift) // HOUR
     return np.append(instants, end), np.clip(hours, 0, 23)
 
 
@@ -40,10 +44,10 @@ def rates_on(comer: Comer, day: date) -> tuple[Longs, draws.Floats]:
     demand = comer.group.demand
     assert isinstance(demand, DropIn)
     effect = effect_on(comer.group, comer.site, comer.events, day)
-    cuts, hours = hourly_pieces(comer.site.time_zone, day)
+    cuts, hours = hourly_pieces(comer.site.time_zone, day, effect.shift)
     hourly = np.array(demand.arrivals_per_hour[day.weekday()]) / HOUR
     factor = effect.factor * grown(comer.group, day) * _opened(comer)
-    return cuts + effect.shift, hourly[hours] * factor
+    return cuts, hourly[hours] * factor
 
 
 def _opened(comer: Comer) -> float:

@@ -153,7 +153,7 @@ HOST_CHOICES: dict[str, dict[str, str]] = {
     "prices.licences.per": {
         "named person": "one for everyone who may use the pool",
         "peak session": "one for each session at the peak",
-        "active person": "one for everyone who was seen",
+        "active person": "one for everyone expected to come in a month",
     },
     "pools.kind": {
         "shared": "many sessions on a host",

@@ -4,8 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-import numpy as np
-
 from idle_harbor.core.calendar import HOUR
 from idle_harbor.core.engine import Run
 from idle_harbor.core.kernel import codes as k
@@ -17,8 +15,8 @@ _BITS_IN_GIB = 8 * 2**30
 @dataclass(frozen=True, slots=True)
 class Footprint:
     """Over the counted horizon: host-hours that standing and surge hosts existed, GiB sent out to
-    people's screens, host-hours at the baseline of a burstable size, people seen, and sessions
-    at the peak."""
+    people's screens, host-hours at the baseline of a burstable size, and sessions at the peak;
+    and the different people seen in a month, where a licence counts them (else 0)."""
 
     standing_hours: float
     surge_hours: float
@@ -28,15 +26,14 @@ class Footprint:
     peak_sessions: float
 
 
-def footprint_of(run: Run) -> Footprint:
+def footprint_of(run: Run, people_seen: float) -> Footprint:
     """The footprint of one run; network is counted where the run was asked to measure it."""
-    counted = run.spells.start >= run.counted_from
     peaks = run.counted_peaks()[:, k.L_ALL]
     return Footprint(
         standing_hours=run.total(k.L_STANDING) / HOUR,
         surge_hours=run.total(k.L_SURGE) / HOUR,
         egress_gib=run.total(k.L_NETWORK) * MICRO / _BITS_IN_GIB,
         baseline_hours=run.total(k.L_SPENT) / HOUR,
-        people_seen=float(len(np.unique(run.spells.person[counted]))),
+        people_seen=people_seen,
         peak_sessions=float(peaks.max(initial=0.0)),
     )

@@ -15,7 +15,8 @@ from idle_harbor.core.calendar import Horizon
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.demand import Spells
 from idle_harbor.core.engine import BIN_SECONDS
-from idle_harbor.core.kernel.codes import DISCONNECT, FAR, WALK_AWAY
+from idle_harbor.core.kernel.codes import FAR
+from idle_harbor.core.kernel.presence import follow_sessions
 from idle_harbor.core.plan import Pool, Profile
 
 _HAIR = 1e-9
@@ -31,27 +32,6 @@ class IdealLine:
         """Host-seconds over the counted horizon."""
         first = (horizon.counted - horizon.start) // BIN_SECONDS
         return float(self.host_seconds[first:].sum())
-
-
-@compiled("void(i4[::1], i4[::1], i4[::1], i1[::1], i8[::1], i8[::1], i8, i8[::1], i8[::1])")
-def _active(person, start, end, leaving, logon, lives, reconnect, until, begins):
-    """When each spell's session would be active: ``begins`` and (in place of ``logon``) ends.
-
-    ``logon`` holds seconds of logon and of drop-in sessions to add to the end, -1 where the spell
-    ends by the clock; ``lives`` is how long a session outlives its spell by way of leaving;
-    ``until`` is scratch, zero for every person: until when their session lives.
-    """
-    for k in range(start.shape[0]):
-        who = person[k]
-        begin = np.int64(start[k])
-        stop = np.int64(end[k])
-        if logon[k] >= 0:
-            stop += begin + logon[k]
-        if begin < until[who]:
-            begin += reconnect
-        begins[k] = begin
-        logon[k] = max(stop, begin)
-        until[who] = stop + lives[leaving[k]]
 
 
 @compiled("void(i8[::1], i8[::1], f8, i8, i8, f8[::1])")
@@ -90,33 +70,42 @@ def only_lingering(pool: Pool) -> Pool:
     )  # fmt: skip
 
 
-def lives_after(pool: Pool) -> NDArray[np.int64]:
-    """Seconds that a session outlives its spell, by way of leaving."""
+@dataclass(frozen=True, slots=True)
+class Followed:
+    """What becomes of spells' sessions with ample hosts; see ``kernel.presence``.
+
+    ``begins`` and ``ends`` (one each per spell) are when it is active; ``session_end`` is the end
+    of the session that a spell begins, -1 where it goes on with one.
+    """
+
+    begins: NDArray[np.int64]
+    ends: NDArray[np.int64]
+    session_end: NDArray[np.int32]
+
+
+def follow(spells: Spells, pool: Pool, profiles: tuple[Profile, ...]) -> Followed:
+    """Follow every spell's session under a pool's timeouts, logons at full speed, no queue."""
     idle = FAR if pool.idle_timeout is None else pool.idle_timeout
     gone = FAR if pool.disconnected_timeout is None else pool.disconnected_timeout
-    lives = np.zeros(3, dtype=np.int64)
-    lives[DISCONNECT], lives[WALK_AWAY] = gone, idle + gone
-    return lives
-
-
-def logon_seconds_of(profiles: tuple[Profile, ...]) -> NDArray[np.int64]:
-    """Whole seconds of a logon at full speed, by profile."""
-    return np.ceil([p.logon_seconds for p in profiles] or [0.0]).astype(np.int64)
+    logon = np.ceil([p.logon_seconds for p in profiles] or [0.0]).astype(np.int64)
+    until, idle_until = np.zeros((2, spells.people), dtype=np.int64)
+    begins, ends = np.empty((2, len(spells)), dtype=np.int64)
+    session_end = np.empty(len(spells), dtype=np.int32)
+    follow_sessions(
+        spells.person, spells.start, spells.end, spells.leaving, spells.from_connection,
+        spells.profile, logon, idle, gone, pool.reconnect_seconds, until, idle_until,
+        np.full(spells.people, -1, dtype=np.int64), begins, ends, session_end,
+    )  # fmt: skip
+    return Followed(begins, ends, session_end)
 
 
 def ideal_line(
     spells: Spells, pool: Pool, profiles: tuple[Profile, ...], horizon: Horizon
 ) -> IdealLine:
     """The ideal line of a pool for given spells; refusing people cannot lower it."""
-    seconds = logon_seconds_of(profiles)
-    ends = np.where(spells.from_connection == 1, seconds[spells.profile], -1)
-    begins = np.empty(len(spells), dtype=np.int64)
-    _active(
-        spells.person, spells.start, spells.end, spells.leaving, ends, lives_after(pool),
-        pool.reconnect_seconds, np.zeros(max(spells.people, 1), dtype=np.int64), begins,
-    )  # fmt: skip
+    sessions = follow(spells, pool, profiles)
     length = horizon.end - horizon.start
     bins = np.zeros(-(-length // BIN_SECONDS))
     per_host = 1.0 / pool.session_limit
-    _sweep(np.sort(begins), np.sort(ends), per_host, BIN_SECONDS, length, bins)
+    _sweep(np.sort(sessions.begins), np.sort(sessions.ends), per_host, BIN_SECONDS, length, bins)
     return IdealLine(bins)

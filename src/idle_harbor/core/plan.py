@@ -230,12 +230,16 @@ class Headcount:
 
 @dataclass(frozen=True, slots=True)
 class DropIn:
-    """Passers-by: arrivals per hour for 7 days of 24 hours (Monday first), and session length."""
+    """Passers-by: arrivals per hour for 7 days of 24 hours (Monday first), and session length.
+
+    ``different_people`` is how many different ones come in a month, None where nobody knows.
+    """
 
     arrivals_per_hour: tuple[tuple[float, ...], ...]
     session_kind: SessionKind
     session_mean_minutes: float
     session_cv: float
+    different_people: int | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -174,7 +174,8 @@ class Place:
 
 @dataclass(frozen=True, slots=True)
 class Licence:
-    """Software paid by the month per named person, per session at the peak, or per person seen."""
+    """Software paid by the month per named person, per session at the peak, or per
+    different person expected in a month."""
 
     id: str
     monthly: Decimal

@@ -168,7 +168,9 @@ def _merged(plan: Plan, groups: Sequence[Group]) -> Headcount | DropIn:
             tuple(sum(v.arrivals_per_hour[day][hour] for v in visits) for hour in range(24))
             for day in range(7)
         )
-        return replace(visits[0], arrivals_per_hour=rates)
+        known = [v.different_people for v in visits if v.different_people is not None]
+        different = sum(known) if len(known) == len(visits) else None
+        return replace(visits[0], arrivals_per_hour=rates, different_people=different)
     counts = [demand for demand in demands if isinstance(demand, Headcount)]
     people = sum(count.people for count in counts)
     patterns: list[Pattern] = []

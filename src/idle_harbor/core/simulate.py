@@ -9,8 +9,19 @@ from datetime import date
 from decimal import Decimal
 from functools import lru_cache
 
+import numpy as np
+
+from idle_harbor.core.attendance import different_people, month_of
 from idle_harbor.core.calendar import HOUR, Horizon, horizon_for, warm_days_for, week_start
-from idle_harbor.core.cost import CostLine, Priced, Usage, monthly_ledger, total_of
+from idle_harbor.core.cost import (
+    CostLine,
+    Priced,
+    Usage,
+    amount_of,
+    monthly_ledger,
+    needs_people_seen,
+    total_of,
+)
 from idle_harbor.core.crowd import MOST_SPELLS
 from idle_harbor.core.demand import PoolDemand, Spells, demand_of, homes_of, pool_spells
 from idle_harbor.core.engine import Drill, Run, Setting, run
@@ -44,6 +55,11 @@ class Case:
     priced: Priced
     demand: PoolDemand
     horizon: Horizon
+
+    @property
+    def named(self) -> int:
+        """Named people who may use the pool over the counted days."""
+        return self.demand.named(self.horizon.counted_dates)
 
 
 @dataclass(frozen=True, slots=True)
@@ -147,7 +163,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
     done = run(setting, horizon, spells, seed, record=record)
     hours = host_hours_of(done, ideal.counted(horizon))
-    footprint = footprint_of(done)
+    footprint = footprint_of(done, _people_seen(case, given))
     return Week(
         seed=seed,
         run=done,
@@ -160,6 +176,16 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
     )
 
 
+def _people_seen(case: Case, given: Spells | None) -> float:
+    """Different people in a month, where a licence counts them; of given spells their people."""
+    if not needs_people_seen(case.priced):
+        return 0.0
+    if given is None:
+        return different_people(case.demand, month_of(case.horizon)).people
+    counted = given.start >= case.horizon.counted - case.horizon.start
+    return float(len(np.unique(given.person[counted])))
+
+
 def _ledger(case: Case, hours: HostHours, footprint: Footprint) -> list[CostLine]:
     horizon = case.horizon
     usage = Usage(
@@ -167,7 +193,7 @@ def _ledger(case: Case, hours: HostHours, footprint: Footprint) -> list[CostLine
         hours=(horizon.end - horizon.counted) / HOUR,
         billed=hours.billed,
         powered=hours.powered,
-        named=case.demand.headcount,
+        named=case.named,
         footprint=footprint,
     )
     return monthly_ledger(case.priced, usage)
@@ -223,8 +249,6 @@ def _values(result: Week) -> Iterable[tuple[str, float | None]]:
     yield "hours_billed", hours.billed
     yield "hours_ideal", hours.ideal
     yield "month", float(result.month)
-    for line in result.ledger:
-        yield f"cost {line.id}", float(line.amount)
 
 
 #: Figures without a value where nobody asked for a logon: unknown, not unbounded.
@@ -252,6 +276,8 @@ def figures_of(case: Case, results: Sequence[Week]) -> Figures:
     for name in _WAITS:
         columns.setdefault(name, [])
     count = len(results)
+    for line in dict.fromkeys(line.id for result in results for line in result.ledger):
+        columns[f"cost {line}"] = [amount_of(result.ledger, line) for result in results]
     hours = HostHours(**_means([r.hours for r in results]))
     ledger = _ledger(case, hours, Footprint(**_means([r.footprint for r in results])))
     estimates = {name: estimate(values) for name, values in columns.items()}

@@ -83,7 +83,8 @@ class SizeView:
     """One host size for one pool.
 
     ``curves`` has, for each resource that binds at all, the share of what a host may bear that
-    1, 2, … sessions want; ``hosts`` the hosts for the peak at a limit of 1, 2, … sessions.
+    1, 2, … sessions want; ``hosts`` the hosts for the peak at a limit of 1, 2, … sessions, up to
+    the limit at least, however far the curves go.
     Prices are for one host-hour; ``break_even`` is the share of the hours from which a committed
     price pays, by years. ``missing`` says what speaks against the size, "" where nothing does.
     """
@@ -141,7 +142,7 @@ def sizing_demand(plan: Plan, pool: Pool, group: str | None) -> PoolDemand:
 
 def _timeouts(pool: Pool) -> Pool:
     """The pool with only its timeouts: dragging a limit asks for no new draw."""
-    return replace(only_lingering(pool), session_limit=1, reconnect_seconds=0)
+    return replace(only_lingering(pool), session_limit=1)
 
 
 @lru_cache(maxsize=1024)
@@ -174,7 +175,7 @@ def crest_of(plan: Plan, pool: Pool, demand: PoolDemand, horizon: Horizon, wish:
         active_share=float(np.mean([ample.active_share for ample in found])),
         session_hours=float(np.mean([ample.session_hours for ample in found])),
         weights=tuple(weights.tolist()),
-        people=demand.headcount,
+        people=demand.named(horizon.counted_dates),
         seeds=seeds,
     )
 
@@ -203,6 +204,11 @@ def check_sizing(plan: Plan, pool: Pool, wish: Wish) -> None:
 def sizing_horizon(plan: Plan, pool: Pool) -> Horizon:
     """The plan's week in the pool's zone."""
     return horizon_for(pool.time_zone, week_start(plan.week_of), _DAYS, warm_days_for(pool))
+
+
+def named_in(plan: Plan, pool: Pool) -> int:
+    """Named people who may open a pool in the plan's week."""
+    return demand_of(plan, pool.id).named(sizing_horizon(plan, pool).counted_dates)
 
 
 def _weighted(plan: Plan, crest: Crest, tuned: Sequence[Profile]) -> list[tuple[Profile, float]]:
@@ -284,10 +290,13 @@ def _size_view(frame: _Frame, size: Size, longest: int) -> SizeView:
         if curve is None:
             continue
         curves[resource] = tuple(curve.tolist())
-        slack[resource] = 1.0 - float(curve[min(limit, longest) - 1])
+        at_limit = used_share(frame.mix, size, frame.bearing, resource, np.array([float(limit)]))
+        assert at_limit is not None
+        slack[resource] = 1.0 - float(at_limit[0])
     peak = int(frame.crest.peak.value)
     hosts = tuple(
-        hosts_for(peak, n, spare=frame.wish.spare, zones=lost) for n in range(1, longest + 1)
+        hosts_for(peak, n, spare=frame.wish.spare, zones=lost)
+        for n in range(1, max(longest, limit) + 1)
     )
     needed = hosts_for(peak, limit, spare=frame.wish.spare, zones=lost)
     price = size.whole_price

@@ -247,6 +247,7 @@ class DropInPart(Part):
         description=BY_PATH["groups.demand.drop-in.arrivals_per_hour"].meaning,
     )
     session: VisitPart = PydanticField(default_factory=VisitPart)
+    different_people: int | None = described("groups.demand.drop-in.different_people")
 
 
 class GrowthPart(Part):

@@ -87,6 +87,7 @@ def _demand(demand: core.Headcount | core.DropIn) -> dict[str, Any]:
                 "mean_minutes": demand.session_mean_minutes,
                 "cv": demand.session_cv,
             },
+            "different_people": demand.different_people,
         }
     turn = demand.rotation
     return {

@@ -181,6 +181,7 @@ def _demand(part: people.HeadcountPart | people.DropInPart) -> core.Headcount | 
         session_kind=part.session.kind,
         session_mean_minutes=part.session.mean_minutes,
         session_cv=part.session.cv,
+        different_people=part.different_people,
     )
 
 

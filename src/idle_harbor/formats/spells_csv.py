@@ -53,6 +53,8 @@ def _row(cells: dict[str, str | None], zone: str) -> _Row:
         end = _instant(end_text, zone)
         if end <= start:
             raise ValueError(f"the end {end_text} is not after the start") from None
+        if not person:
+            raise ValueError("person is empty: nobody knows whose spell it is") from None
         return _Row(person, start, end, False, _WAYS[way])
     if not 0 < length < FURTHEST:
         raise ValueError(f"a length of {end_text} seconds cannot be")

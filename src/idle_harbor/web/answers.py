@@ -40,7 +40,7 @@ def verdicts(promise: Promise, figures: Figures, case: Case) -> dict[str, Any]:
     billed = e["hours_billed"].mean or 0.0
     ideal = e["hours_ideal"].mean or 0.0
     withheld = "" if kept.refused else "people are refused beyond the promise"
-    people = case.demand.headcount
+    people = case.named
     per_person = None
     if people:
         per_person = format((figures.month / people).quantize(_CENT, ROUND_HALF_UP), "f")

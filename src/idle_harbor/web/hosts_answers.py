@@ -153,7 +153,7 @@ def _pool_row(
         "id": pool.id,
         "kind": pool.kind,
         "groups": list(dict.fromkeys(comer.group.id for comer in case.demand.comers)),
-        "people": case.demand.headcount,
+        "people": case.named,
         "peak": peak,
         "session_limit": pool.session_limit,
         "standing": pool.standing,

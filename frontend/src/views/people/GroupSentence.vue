@@ -7,6 +7,7 @@ import ChoiceToken from '@/ui/ChoiceToken.vue'
 import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
+import OptionalToken from '@/ui/OptionalToken.vue'
 import { words } from '@/ui/format'
 import NamesToken from '@/ui/NamesToken.vue'
 
@@ -121,7 +122,15 @@ function grow(): void {
           <template v-if="group.demand.session.kind === 'lognormal'">
             with deviation
             <FieldToken field="session.cv" label="Spread of visits" /> of the mean</template
-          >.
+          >. Visits of a month are by
+          <OptionalToken
+            field="different_people"
+            label="Different people in a month"
+            none="an unknown number of people"
+            unit="different people"
+            :start="100"
+            whole
+          />.
         </FieldScope>
       </template>
     </p>

@@ -11,7 +11,7 @@ from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.demand import demand_of
 from idle_harbor.core.density import RESOURCE_NAMES
 from idle_harbor.core.plan import Plan, Pool
-from idle_harbor.core.sizing import SizeView, Sizing, Wish, hosts_for, sizing_of
+from idle_harbor.core.sizing import SizeView, Sizing, Wish, hosts_for, named_in, sizing_of
 
 #: As the Hosts view asks first, so that both say the same.
 _WISH = Wish()
@@ -133,7 +133,7 @@ def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
     entitled = {e.group for e in plan.entitlements if e.pool == pool.id}
     if not missing or not entitled:
         return
-    people = demand_of(plan, pool.id).headcount
+    people = named_in(plan, pool)
     ended = pool.last_date is not None and pool.last_date < days[-1]
     which = f"after its last date, {pool.last_date}" if ended else f"before {pool.first_date}"
     yield Finding(

@@ -5,8 +5,8 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Family, Finding, Mend
-from idle_harbor.core.demand import demand_of
 from idle_harbor.core.plan import Image, Plan, Pool
+from idle_harbor.core.sizing import named_in
 from idle_harbor.core.workload import image_of, size_of
 
 
@@ -15,7 +15,7 @@ def fit_findings(plan: Plan) -> Iterator[Finding]:
     for p, pool in enumerate(plan.pools):
         base = f"/pools/{p}"
         image = image_of(plan, pool)
-        people = demand_of(plan, pool.id).headcount
+        people = named_in(plan, pool)
         yield from _devices(plan, pool, base)
         yield from _throwaway(plan, pool, base, image)
         if image is not None:

@@ -5,9 +5,9 @@ from __future__ import annotations
 from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Family, Finding
-from idle_harbor.core.demand import demand_of
 from idle_harbor.core.plan import Group, Headcount, Plan
 from idle_harbor.core.rule_words import clock
+from idle_harbor.core.sizing import named_in
 
 _DAY = 86_400
 
@@ -20,6 +20,7 @@ def people_findings(plan: Plan) -> list[Finding]:
         *_apps(plan),
         *_breaks(plan),
         *_idle_patterns(plan),
+        *_uncounted_visitors(plan),
     ]
 
 
@@ -46,7 +47,7 @@ def _without_host(plan: Plan) -> Iterator[Finding]:
     for p, pool in enumerate(plan.pools):
         if pool.kind != "dedicated":
             continue
-        people = demand_of(plan, pool.id).headcount
+        people = named_in(plan, pool)
         hosts = len(pool.assigned) if pool.assign == "by list" else pool.standing
         if people > hosts:
             given = "are on its list" if pool.assign == "by list" else "hosts are there"
@@ -124,6 +125,25 @@ def _idle_patterns(plan: Plan) -> Iterator[Finding]:
                     f"nobody in '{group.id}' follows the pattern '{pattern.id}'",
                     "it changes no figure",
                     "give it a share and weekdays, use it in an event, or remove it",
+                )  # fmt: skip
+
+
+def _uncounted_visitors(plan: Plan) -> Iterator[Finding]:
+    """Licences for everyone who is seen, where nobody says how many different visitors come."""
+    per_person = [each for each in plan.prices.licences if each.per == "active person"]
+    for g, group in enumerate(plan.groups):
+        if isinstance(group.demand, Headcount) or group.demand.different_people is not None:
+            continue
+        pools = {use.pool for use in plan.entitlements if use.group == group.id}
+        for licence in per_person:
+            if pools and (not licence.pools or pools & set(licence.pools)):
+                yield Finding(
+                    "visitors-uncounted", "doubt", f"/groups/{g}/demand/different_people",
+                    f"licence '{licence.id}' counts everyone who is seen, and '{group.id}' does "
+                    "not say how many different people come",
+                    "the ledger leaves their licences out",
+                    "say how many different people come in a month, or license by sessions at "
+                    "the peak",
                 )  # fmt: skip
 
 

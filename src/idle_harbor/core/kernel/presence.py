@@ -5,7 +5,7 @@ from __future__ import annotations
 import numpy as np
 
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.kernel.codes import FAR
+from idle_harbor.core.kernel.codes import DISCONNECT, FAR, SIGN_OFF, WALK_AWAY
 
 
 @compiled("void(i4[::1], i4[::1], i8, i8, f8[::1], i4[::1])")
@@ -41,25 +41,50 @@ def sweep(begins, ends, step, length, seconds, highest):
             now = stop
 
 
-@compiled("void(i4[::1], i4[::1], i4[::1], i1[::1], i8[::1], i8[::1], i8[::1], i8[::1], i4[::1])")
-def join_sessions(person, start, end, leaving, logon, lives, until, latest, session_end):
-    """Spells become sessions: a person who returns in time goes on with theirs.
+@compiled(
+    "void(i4[::1], i4[::1], i4[::1], i1[::1], i1[::1], i2[::1], i8[::1], i8, i8, i8, "
+    "i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i4[::1])"
+)
+def follow_sessions(
+    person, start, end, leaving, by_connection, profile, logon, idle, gone, reconnect,
+    until, idle_until, latest, begins, ends, session_end,
+):  # fmt: skip
+    """What becomes of every spell's session where there is always room and logons run at full
+    speed, under the same rules as the event loop.
 
-    ``session_end`` gets every session's end at its first spell's index and -1 elsewhere;
-    ``logon`` holds seconds of logon to add where a spell's end is a length, -1 elsewhere, and is
-    left with the end of work. ``until`` and ``latest`` are scratch: 0 and -1 for every person.
+    ``begins`` and ``ends`` get when each spell's session is active, logons included; equal where
+    it never is. ``session_end`` gets a session's end at its first spell's index, -1 elsewhere.
+    ``logon`` has whole seconds by profile; ``idle`` and ``gone`` are the timeouts. ``until``,
+    ``idle_until`` (0 for every person) and ``latest`` (-1) are scratch.
+
+    A spell that ends during its logon is signed off there; one that ends during its reconnect
+    leaves the session in the state it had, timeouts starting anew.
     """
     for k in range(start.shape[0]):
         who = person[k]
+        begin = np.int64(start[k])
         stop = np.int64(end[k])
-        if logon[k] >= 0:
-            stop += start[k] + logon[k]
-        logon[k] = stop
-        gone = min(stop + lives[leaving[k]], FAR)
-        if start[k] < until[who] and latest[who] >= 0:
-            session_end[k] = -1
-            session_end[latest[who]] = gone
+        work = logon[profile[k]]
+        if by_connection[k] != 0:
+            stop += begin + work
+        returns = begin < until[who]
+        way = np.int64(leaving[k])
+        if returns:
+            if reconnect > 0 and stop <= begin + reconnect:
+                way = WALK_AWAY if begin < idle_until[who] else DISCONNECT
+                begin = stop
+            else:
+                begin += reconnect
+        elif by_connection[k] == 0 and stop < begin + work:
+            way = SIGN_OFF
+        begins[k] = begin
+        ends[k] = stop
+        idle_until[who] = stop + idle if way == WALK_AWAY else 0
+        if way == WALK_AWAY:
+            until[who] = stop + idle + gone
         else:
-            session_end[k] = gone
+            until[who] = stop + gone if way == DISCONNECT else stop
+        session_end[k] = -1
+        if not returns:
             latest[who] = k
-        until[who] = gone
+        session_end[latest[who]] = min(until[who], FAR)
