@@ -17,9 +17,10 @@ from idle_harbor.core.crowd import (
     peaks_over,
     presence_of,
 )
-from idle_harbor.core.errors import TooMuchError
+from idle_harbor.core.errors import NotWantedError, TooMuchError
 from idle_harbor.core.intervals import binomial_ranks, percentile
 from idle_harbor.core.pattern_picture import pattern_picture
+from idle_harbor.core.stopping import while_wanted
 from tests.core.people import LEAVES, drop_in, group, pattern, plan_of
 
 UTC = [{"id": "here", "time_zone": "UTC"}]
@@ -108,10 +109,11 @@ def test_peak_percentiles_hold_against_a_thousand_seeds():
     assert truth.low <= 47 <= truth.high
 
 
-def test_a_stopped_question_gives_nothing():
+def test_a_question_nobody_waits_for_is_given_up():
     plan = plan_of(group("a", 5), sites=UTC)
     days = crowd_horizon("UTC", MONDAY, 1)
-    assert peaks_over(plan, days, range(4), lambda: False) == []
+    with pytest.raises(NotWantedError), while_wanted(lambda: False):
+        peaks_over(plan, days, range(4))
 
 
 def test_seeds_are_cut_to_what_a_call_can_draw():

@@ -21,6 +21,7 @@ from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY, WaitCause
 from idle_harbor.core.plan import Disk, Prices, Size
 from idle_harbor.core.simulate import MOST_SPELLS, case_of, figures_of, simulate, week, weeks
+from idle_harbor.core.stopping import in_threads
 from idle_harbor.formats.plan_reading import document_of, plan_from
 from tests.builders import PROFILE, SIZE, band, go, horizon, pool, schedule, simple, spells
 from tests.core.plans import document, plan
@@ -194,11 +195,12 @@ def test_simulate_a_small_plan():
 
 def test_bit_for_bit_on_any_number_of_threads():
     case = case_of(plan(), "main")
-    together = weeks(case, range(1, 5))
+    together = in_threads(lambda seed: week(case, seed), range(1, 5))
     for result in together:
         alone = week(case, result.seed)
         assert np.array_equal(alone.run.results, result.run.results)
         assert np.array_equal(alone.run.bins, result.run.bins)
+    assert [each.outcome() for each in together] == weeks(case, range(1, 5))
 
 
 def test_a_policy_change_leaves_demand_as_it_was():

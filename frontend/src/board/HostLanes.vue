@@ -5,7 +5,7 @@ import { api, type Day, type LanesAnswer, type WeekAnswer } from '@/api/client'
 import { night } from '@/theme/theme'
 import { clock } from '@/ui/format'
 
-import { actionAt, drawStretch, paletteOf, rowsOf, stepFrom, stretchAt } from './lanes'
+import { actionAt, drawStretch, joined, paletteOf, rowsOf, stepFrom, stretchAt } from './lanes'
 
 /** A lane per host for the chosen day; only the visible ones are drawn. */
 const props = defineProps<{
@@ -24,7 +24,7 @@ const scroller = ref<HTMLElement>()
 const canvas = ref<HTMLCanvasElement>()
 const cursor = ref<{ row: number; time: number } | null>(null)
 const visible = ref(0)
-const rows = computed(() => (answer.value ? rowsOf(answer.value, props.day.end) : []))
+const rows = computed(() => (answer.value ? rowsOf(answer.value, until.value ?? props.day.end) : []))
 /** Lanes grow where there are few of them and never shrink below what can be told apart. */
 const lane = computed(() =>
   Math.max(9, Math.min(18, Math.floor(visible.value / Math.max(rows.value.length, 1)) - GAP)),
@@ -35,8 +35,7 @@ let asked = 0
 /** Two frames later: the water above is drawn first. */
 const afterPicture = () =>
   new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))
-async function fetchLanes(): Promise<void> {
-  if (props.holding) return
+async function fetchLanes(from: number, before: LanesAnswer | null): Promise<void> {
   const mine = ++asked
   await afterPicture()
   if (mine !== asked) return
@@ -44,15 +43,23 @@ async function fetchLanes(): Promise<void> {
     .GET('/api/simulations/{input_hash}/lanes', {
       params: {
         path: { input_hash: props.week.input_hash },
-        query: { start: props.day.start, end: props.day.end },
+        query: { start: from, end: props.day.end },
       },
     })
     .catch(() => null)
   if (mine !== asked) return
-  if (found?.data) answer.value = found.data
+  if (found?.data) answer.value = before ? joined(before, found.data) : found.data
   else if (found?.response.status === 404) emit('forgotten')
 }
-watch([() => props.week, () => props.day.start, () => props.holding], fetchLanes, {
+function fetchDay(): void {
+  if (!props.holding) void fetchLanes(props.day.start, null)
+}
+/** Until when the lanes are drawn where one answer did not hold the day; else nothing. */
+const until = computed(() => {
+  const at = answer.value?.until ?? props.day.end
+  return at < props.day.end && at > props.day.start ? at : null
+})
+watch([() => props.week, () => props.day.start, () => props.holding], fetchDay, {
   immediate: true,
 })
 
@@ -158,6 +165,10 @@ const told = computed(() => {
       <h3>Hosts</h3>
       <p class="told" data-testid="lane-told" aria-live="polite">
         {{ told || 'Point at a lane, or focus the lanes and use the arrow keys.' }}
+      </p>
+      <p v-if="until" class="told" role="status">
+        Drawn up to {{ clock(until, week.zone) }}: more happens than one picture holds.
+        <button class="link" @click="fetchLanes(until, answer)">Draw on</button>
       </p>
       <p class="legend" aria-hidden="true">
         <span class="key starting"></span>starting <span class="key empty"></span>ready, empty

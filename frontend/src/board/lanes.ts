@@ -25,6 +25,19 @@ export function rowsOf(answer: LanesAnswer, end: number): LaneRow[] {
   }))
 }
 
+/** Lanes with what comes after them: the second answer begins where the first one ends. */
+export function joined(first: LanesAnswer, rest: LanesAnswer): LanesAnswer {
+  const after = new Map(rest.lanes.map((lane) => [lane.host, lane.changes]))
+  return {
+    until: rest.until,
+    lanes: first.lanes.map((lane) => ({
+      host: lane.host,
+      changes: [...lane.changes, ...(after.get(lane.host) ?? [])],
+    })),
+    actions: [...first.actions, ...rest.actions],
+  }
+}
+
 /** The stretch at an instant, or undefined before the first. */
 export function stretchAt(row: LaneRow, instant: number): Stretch | undefined {
   return row.stretches.findLast((stretch) => stretch.time <= instant)

@@ -6,11 +6,9 @@ pools and hosts there are.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
-from functools import lru_cache
 from typing import TypeAlias
 
 import numpy as np
@@ -19,8 +17,10 @@ from numpy.typing import NDArray
 from idle_harbor.core.calendar import Horizon, horizon_for, local_hours
 from idle_harbor.core.demand import PoolDemand, Spells, group_demand, pool_spells
 from idle_harbor.core.errors import Fault, TooMuchError
+from idle_harbor.core.kept import bytes_in, kept
 from idle_harbor.core.kernel.presence import sweep
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.stopping import in_threads
 
 #: Width of a bin in seconds.
 STEP = 300
@@ -29,7 +29,8 @@ _WARM_DAYS = 1
 MOST_SPELLS = 5_000_000
 #: A range needs two.
 FEWEST_SEEDS = 2
-_THREADS = 2
+#: Presences kept: a year of 5,000 people is about 20 MB.
+_KEPT_BYTES = 192_000_000
 
 Floats: TypeAlias = NDArray[np.float64]
 Ints: TypeAlias = NDArray[np.int32]
@@ -53,6 +54,11 @@ class Presence:
     arrivals: Ints
     begins: Ints
     ends: Ints
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that the presence holds on to."""
+        return bytes_in(self.mean, self.highest, self.arrivals, self.begins, self.ends)
 
     def at(self, second: int) -> int:
         """How many are present at a second from the horizon's start."""
@@ -87,7 +93,7 @@ def _ends(spells: Spells) -> Ints:
     return np.sort(ends).astype(np.int32)
 
 
-@lru_cache(maxsize=64)
+@kept(_KEPT_BYTES, lambda presence: presence.nbytes)
 def drawn_presence(demand: PoolDemand, horizon: Horizon, seed: int) -> Presence:
     """Presence of the spells that a demand draws with a seed."""
     spells = pool_spells(demand, horizon, seed)
@@ -190,13 +196,9 @@ def peaks_over(
     plan: Plan,
     horizon: Horizon,
     seeds: Sequence[int],
-    wanted: Callable[[], bool] = lambda: True,
 ) -> list[int]:
-    """The horizon's peak for each seed, on two threads; empty once no longer ``wanted``."""
+    """The horizon's peak for each seed, on two threads.
 
-    def one(seed: int) -> int | None:
-        return crowd_of(plan, horizon, seed).peak().people if wanted() else None
-
-    with ThreadPoolExecutor(_THREADS) as pool:
-        found = [peak for peak in pool.map(one, seeds) if peak is not None]
-    return found if len(found) == len(seeds) else []
+    Raises NotWantedError once nobody waits for it.
+    """
+    return in_threads(lambda seed: crowd_of(plan, horizon, seed).peak().people, seeds)

@@ -22,6 +22,7 @@ from idle_harbor.core.headcount import (
     people_on,
     sheet_of,
 )
+from idle_harbor.core.kept import bytes_in
 from idle_harbor.core.kernel.spells import join_spells
 from idle_harbor.core.occasions import events_of
 from idle_harbor.core.plan import Assigned, DropIn, Entitlement, Group, Headcount, Overlap, Plan
@@ -54,6 +55,14 @@ class Spells:
 
     def __len__(self) -> int:
         return len(self.start)
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that the spells hold on to."""
+        return bytes_in(
+            self.person, self.start, self.end, self.from_connection, self.leaving, self.profile,
+            self.group,
+        )  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,13 +9,13 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Sequence
-from functools import lru_cache
 from typing import Literal, TypeAlias
 
 import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
+from idle_harbor.core.kept import kept
 from idle_harbor.core.kernel.philox import fill_uniforms
 
 Floats: TypeAlias = NDArray[np.float64]
@@ -62,7 +62,7 @@ def whole_seconds(values: Floats) -> NDArray[np.int32]:
     return np.maximum(np.rint(values), 1.0).astype(np.int32)
 
 
-@lru_cache(maxsize=256)
+@kept(64_000_000, lambda table: table.nbytes)
 def host_seconds(
     seed: int, what: HostWork, ordinals: int, hosts: int, mean: float, cv: float, more: int = 0
 ) -> NDArray[np.int32]:

@@ -11,6 +11,7 @@ from idle_harbor.core.calendar import Horizon
 from idle_harbor.core.demand import Spells
 from idle_harbor.core.engine_world import BIN_SECONDS, Room, World
 from idle_harbor.core.errors import EngineError
+from idle_harbor.core.kept import bytes_in
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
 
 __all__ = ["BIN_SECONDS", "Drill", "Run", "Setting", "run"]
@@ -68,7 +69,7 @@ class Run:
     (seconds, codes in ``kernel.codes``; see ``kernel.world.RESULT``); ``bins`` and ``peaks`` have
     shape (five-minute bins, levels): integrals in level-seconds, and maxima. ``actions`` (time,
     host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless
-    the run was recorded.
+    the run was recorded; they are whole up to second ``recorded``, where the logs were full.
     """
 
     horizon: Horizon
@@ -83,6 +84,14 @@ class Run:
     ended_sessions: int
     events: int
     interrupted: int
+    recorded: int
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that the run holds on to, its spells included."""
+        return self.spells.nbytes + bytes_in(
+            self.results, self.bins, self.peaks, self.actions, self.lanes
+        )
 
     @property
     def counted_from(self) -> int:
@@ -123,18 +132,20 @@ def run(
 
 
 def _done(world: World, horizon: Horizon, spells: Spells) -> Run:
+    """What is asked of a run later, copied, so that its tables can go."""
     tables = world.arena
     return Run(
         horizon=horizon,
         spells=spells,
-        results=tables["result_at"],
-        bins=tables["bin_at"]["sum"],
-        peaks=tables["bin_at"]["peak"],
-        actions=tables["action_at"][: world.count("actions_size")],
-        lanes=tables["lane_at"][: world.count("lanes_size")],
+        results=tables["result_at"].copy(),
+        bins=tables["bin_at"]["sum"].copy(),
+        peaks=tables["bin_at"]["peak"].copy(),
+        actions=tables["action_at"][: world.count("actions_size")].copy(),
+        lanes=tables["lane_at"][: world.count("lanes_size")].copy(),
         rounding_seconds=world.count("rounding"),
         slot_seconds=world.count("slot_seconds"),
         ended_sessions=world.count("ended"),
         events=world.count("events"),
         interrupted=world.count("interrupted"),
+        recorded=world.count("recorded"),
     )

@@ -38,12 +38,17 @@ from idle_harbor.core.kernel.world import (
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
 from idle_harbor.core.plan_hosts import COUNTS_FROM
 from idle_harbor.core.policy import N_COUNTS, RELEASE_CODES
+from idle_harbor.core.stopping import go_on, stoppable
 from idle_harbor.core.units import MICRO, micro, micro_bound, micro_squared
 
 if TYPE_CHECKING:
     from idle_harbor.core.engine import Drill, Setting
 
 BIN_SECONDS = 300
+#: Simulated seconds after which a run looks up whether it is still wanted.
+_LOOK_UP = 1800
+#: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
+MOST_LOG = 4_000_000
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE, _SHORT = np.dtype(np.int8), np.dtype(np.int16)
@@ -189,7 +194,7 @@ class Room:
         return Room(
             ordinals=16,
             heap=max(4096, 2 * people + 4 * hosts),
-            log=4 * spells + 16 * hosts + 4096,
+            log=min(4 * spells + 16 * hosts + 4096, MOST_LOG),
             queue=spells,
             starts=hosts,
         )
@@ -203,7 +208,7 @@ class Room:
         return Room(
             grown(self.ordinals, 2, k.SHORT_OF_DRAWS),
             grown(self.heap, 4, k.SHORT_OF_HEAP),
-            grown(self.log, 4, k.SHORT_OF_LOG),
+            min(grown(self.log, 4, k.SHORT_OF_LOG), MOST_LOG),
             grown(self.queue, 2, k.SHORT_OF_QUEUE),
             grown(self.starts, 2, k.SHORT_OF_STARTS),
         )
@@ -339,6 +344,8 @@ class World:
             "queue_room": room.queue,
             "heap_room": room.heap,
             "actions_room": log,
+            "most_log": MOST_LOG,
+            "recorded": horizon.end - horizon.start,
             "lanes_room": log,
             "set_words": in_set,
             "summary_words": in_summary,
@@ -362,9 +369,15 @@ class World:
     def go(self) -> int:
         """Run; returns what the run was short of, 0 where it went through.
 
-        Raises EngineError where it wrote beside its tables: then nothing in them is true.
+        Raises EngineError where it wrote beside its tables: then nothing in them is true. Raises
+        NotWantedError where nobody waits for it any more.
         """
-        run_loop(self.world[0])
+        world = self.world
+        step = _LOOK_UP if stoppable() else k.FAR
+        while not world["done"][0] and not world["short"][0]:
+            go_on()
+            world["pause"] += step
+            run_loop(world[0])
         if not self.arena.whole():
             raise EngineError("a simulated week wrote beside its tables; its figures are void")
         return int(self.world["short"][0])

@@ -4,6 +4,7 @@ HarborError
 ├── PlanError            the plan cannot be: carries one Fault per thing that is wrong
 ├── TooMuchError         a simulation beyond a stated bound
 ├── UnknownNameError     a name that the plan does not contain
+├── NotWantedError       nobody waits for the result any more
 └── EngineError          the engine is at fault: what it computed is void
 """
 
@@ -53,6 +54,10 @@ class UnknownNameError(HarborError):
         self.kind, self.name, self.known = kind, name, tuple(known)
         listed = ", ".join(known) if known else "none"
         super().__init__(f"there is no {kind} called '{name}' in this plan; it has: {listed}")
+
+
+class NotWantedError(HarborError):
+    """Nobody waits for the result of this work any more, and it was given up."""
 
 
 class EngineError(HarborError):

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass
 from datetime import date, timedelta
 from math import ceil
@@ -26,11 +25,11 @@ from idle_harbor.core.plan import (
     Site,
     Spread,
 )
+from idle_harbor.core.stopping import go_on, in_threads
 
 _YEAR_DAYS = 365.25
 #: Below this many people-days a second thread costs more than it saves.
 _WORTH_A_THREAD = 60_000
-_THREADS = 2
 _EVERYONE = np.empty(0, dtype=np.uint8)
 
 
@@ -277,6 +276,7 @@ class _Drawer:
 
     def run(self) -> Rows:
         for member, sheet in self.jobs:
+            go_on()
             before = self.cursor
             for copy in range(sheet.copies):
                 self._copy(member, sheet, copy)
@@ -378,5 +378,4 @@ def headcount_rows(
     drawers = [_Drawer(horizon, seed, part, apps_from) for part in parts if part]
     if len(drawers) == 1:
         return [drawers[0].run()]
-    with ThreadPoolExecutor(_THREADS) as pool:
-        return list(pool.map(_Drawer.run, drawers))
+    return in_threads(_Drawer.run, drawers)

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
 from dataclasses import dataclass, replace
 from math import ceil
 
@@ -104,13 +103,13 @@ def compare_kinds(
     group_id: str,
     *,
     seeds: int = _SEEDS,
-    wanted: Callable[[], bool] = lambda: True,
 ) -> Kinds:
-    """Simulate a group of a pool as each kind; stops early, with what there is, once not wanted.
+    """Simulate a group of a pool as each kind.
 
     Each kind gets the size with the lowest price per session, hosts for the peak in 19 of 20
     weeks (dedicated: one for each person), and the same simple schedule; timeouts, patience and
-    image are the pool's. Raises UnknownNameError for a group that is not in the pool.
+    image are the pool's. Raises UnknownNameError for a group that is not in the pool,
+    NotWantedError once nobody waits for it.
     """
     group = find_group(plan, group_id)
     demand = sizing_demand(plan, pool, group_id)
@@ -122,7 +121,7 @@ def compare_kinds(
     for kind in _KINDS:
         sizes = sizes_for(plan, pool, group, place_of(plan, pool), kind)
         barred = _barred(kind, one_session, sizes, crest.people)
-        if barred or not wanted():
+        if barred:
             views.append(_absent(kind, barred))
             continue
         size, limit = min(sizes, key=price_of_session)

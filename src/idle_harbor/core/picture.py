@@ -13,6 +13,8 @@ from idle_harbor.core.engine import BIN_SECONDS
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.simulate import Case, Week
 
+#: Changes of hosts that one answer draws at most.
+MOST_CHANGES = 50_000
 #: Lists on screen end here; the total is told beside them.
 MOST_WAITERS = 200
 
@@ -95,6 +97,24 @@ def bands_of(case: Case) -> list[tuple[int, int, int, int]]:
         for edge, end in zip(edges, ends, strict=True)
         if end > horizon.counted
     ]
+
+
+def window_of(result: Week, start: int, end: int) -> tuple[int, int]:
+    """A window cut to the horizon, to what was recorded, and to so many changes (``MOST_CHANGES``).
+
+    Whoever wants the rest asks again from the end that comes back.
+    """
+    run = result.run
+    origin = run.horizon.start
+    start = min(max(start, origin), run.horizon.end)
+    end = min(max(end, start), run.horizon.end, origin + run.recorded)
+    times = run.lanes["time"]
+    first = int(np.searchsorted(times, start - origin, side="right"))
+    if first + MOST_CHANGES < len(times):
+        # All changes of one second belong together; there are no more of them than hosts.
+        reached = int(times[first + MOST_CHANGES])
+        end = min(end, max(origin + reached, start + 1))
+    return start, end
 
 
 def lanes_between(result: Week, start: int, end: int) -> dict[int, NDArray[np.void]]:

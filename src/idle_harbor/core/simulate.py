@@ -2,12 +2,10 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterable, Sequence
-from concurrent.futures import ThreadPoolExecutor
+from collections.abc import Iterable, Sequence
 from dataclasses import dataclass, fields, replace
 from datetime import date
 from decimal import Decimal
-from functools import lru_cache
 
 import numpy as np
 
@@ -31,8 +29,10 @@ from idle_harbor.core.footprint import Footprint, footprint_of
 from idle_harbor.core.hosthours import HostHours, host_hours_of
 from idle_harbor.core.ideal import IdealLine, ideal_line, only_lingering
 from idle_harbor.core.intervals import Estimate, estimate
+from idle_harbor.core.kept import kept
 from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.plan import Plan, Pool, Profile
+from idle_harbor.core.stopping import in_threads
 from idle_harbor.core.workload import (
     behind_slow_lines,
     image_of,
@@ -43,8 +43,8 @@ from idle_harbor.core.workload import (
 )
 
 DAYS = 7
-#: Two cores: more threads would only wait for each other.
-_THREADS = 2
+_KEPT_SPELLS = 192_000_000
+_KEPT_LINES = 16_000_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,13 +62,11 @@ class Case:
         return self.demand.named(self.horizon.counted_dates)
 
 
-@dataclass(frozen=True, slots=True)
-class Week:
-    """One simulated week: the run, its figures, and its monthly ledger."""
+@dataclass(frozen=True)
+class Outcome:
+    """The figures of one simulated week, and its monthly ledger."""
 
     seed: int
-    run: Run
-    ideal: IdealLine
     waits: Waits
     sessions: Sessions
     hours: HostHours
@@ -79,6 +77,25 @@ class Week:
     def month(self) -> Decimal:
         """Cost of a month of such weeks."""
         return total_of(self.ledger)
+
+
+@dataclass(frozen=True)
+class Week(Outcome):
+    """One simulated week with its run and its ideal line: many megabytes where many people come."""
+
+    run: Run
+    ideal: IdealLine
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that the week holds on to."""
+        return self.run.nbytes + self.ideal.host_seconds.nbytes
+
+    def outcome(self) -> Outcome:
+        """The figures alone."""
+        return Outcome(
+            self.seed, self.waits, self.sessions, self.hours, self.footprint, self.ledger
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -140,12 +157,12 @@ def check_amount(case: Case, seeds: int) -> None:
         )
 
 
-@lru_cache(maxsize=24)
+@kept(_KEPT_SPELLS, lambda spells: spells.nbytes)
 def _spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
     return pool_spells(demand, horizon, seed)
 
 
-@lru_cache(maxsize=24)
+@kept(_KEPT_LINES, lambda line: line.host_seconds.nbytes)
 def _ideal(
     demand: PoolDemand, horizon: Horizon, seed: int, pool: Pool, profiles: tuple[Profile, ...]
 ) -> IdealLine:
@@ -204,24 +221,16 @@ def weeks(
     seeds: Sequence[int],
     *,
     given: Spells | None = None,
-    wanted: Callable[[], bool] = lambda: True,
-) -> list[Week]:
-    """Simulate several seeds on two threads; stops early, returning [], once not ``wanted``.
+) -> list[Outcome]:
+    """The figures of several seeds, simulated on two threads.
 
-    Raises TooMuchError beyond the bound of a call.
+    Raises TooMuchError beyond the bound of a call, NotWantedError once nobody waits for it.
     """
     check_amount(case, len(seeds))
-
-    def one(seed: int) -> Week | None:
-        return week(case, seed, given=given) if wanted() else None
-
-    with ThreadPoolExecutor(min(_THREADS, len(seeds))) as pool:
-        results = list(pool.map(one, seeds))
-    complete = [result for result in results if result is not None]
-    return complete if len(complete) == len(results) else []
+    return in_threads(lambda seed: week(case, seed, given=given).outcome(), seeds)
 
 
-def _values(result: Week) -> Iterable[tuple[str, float | None]]:
+def _values(result: Outcome) -> Iterable[tuple[str, float | None]]:
     waits, sessions, hours = result.waits, result.sessions, result.hours
     yield "arrivals", waits.arrivals
     yield "connected", waits.connected
@@ -263,7 +272,7 @@ def _means(parts: Sequence[HostHours] | Sequence[Footprint]) -> dict[str, float]
     }
 
 
-def figures_of(case: Case, results: Sequence[Week]) -> Figures:
+def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     """Means and intervals over the weeks; the ledger is that of the mean quantities."""
     columns: dict[str, list[float | None]] = {}
     for result in results:

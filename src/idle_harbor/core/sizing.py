@@ -3,10 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from concurrent.futures import ThreadPoolExecutor
 from dataclasses import dataclass, replace
 from decimal import Decimal
-from functools import lru_cache
 from math import ceil
 
 import numpy as np
@@ -31,13 +29,14 @@ from idle_harbor.core.density import (
 from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
 from idle_harbor.core.ideal import only_lingering
 from idle_harbor.core.intervals import Percentile, percentile
+from idle_harbor.core.kept import kept
 from idle_harbor.core.plan import Group, Place, Plan, Pool, Profile, Size
 from idle_harbor.core.plan_hosts import PoolKind
+from idle_harbor.core.stopping import in_threads
 from idle_harbor.core.workload import image_of, place_of, profile_on, size_at, tuned_pool
 
 #: Weeks that the peak is taken over unless more are asked for.
 SEEDS = 16
-_THREADS = 2
 _DAYS = 7
 
 
@@ -145,7 +144,7 @@ def _timeouts(pool: Pool) -> Pool:
     return replace(only_lingering(pool), session_limit=1)
 
 
-@lru_cache(maxsize=1024)
+@kept(16_000_000, lambda ample: 64 + 8 * len(ample.hours_by_profile))
 def _ample(
     demand: PoolDemand, horizon: Horizon, seed: int, pool: Pool, logons: tuple[Profile, ...]
 ) -> Ample:
@@ -167,8 +166,7 @@ def crest_of(plan: Plan, pool: Pool, demand: PoolDemand, horizon: Horizon, wish:
     def one(seed: int) -> Ample:
         return _ample(demand, horizon, seed, timeouts, logons)
 
-    with ThreadPoolExecutor(_THREADS) as threads:
-        found = list(threads.map(one, range(1, seeds + 1)))
+    found = in_threads(one, range(1, seeds + 1))
     weights = np.array([ample.hours_by_profile for ample in found]).mean(axis=0)
     return Crest(
         peak=percentile([float(ample.peak) for ample in found], wish.percentile),
@@ -197,6 +195,37 @@ def check_sizing(plan: Plan, pool: Pool, wish: Wish) -> None:
                 f"{spells:,.0f} spells a week in pool '{pool.id}' are more than can be drawn "
                 f"{FEWEST_SEEDS} times in one call ({MOST_SPELLS:,})",
                 "split the people over several pools",
+            )
+        )
+
+
+#: Spells that one request over all pools of a plan draws at most, in parts and with progress.
+MOST_IN_PARTS = 100_000_000
+
+
+def seeds_for_all(plan: Plan, wanted: int) -> int:
+    """As many of the wanted weeks as can be drawn of all pools together, at least two."""
+    return affordable(_spells_of_all(plan), wanted)
+
+
+def _spells_of_all(plan: Plan) -> float:
+    return sum(
+        demand_of(plan, pool.id).expected_spells(sizing_horizon(plan, pool)) for pool in plan.pools
+    )
+
+
+def check_all_sizings(plan: Plan) -> None:
+    """Raise TooMuchError where the fewest weeks of all pools are more than one request draws."""
+    for pool in plan.pools:
+        check_sizing(plan, pool, Wish())
+    spells = _spells_of_all(plan) * FEWEST_SEEDS
+    if spells > MOST_IN_PARTS:
+        raise TooMuchError(
+            Fault(
+                "/pools",
+                f"{spells:,.0f} spells in {FEWEST_SEEDS} weeks of all {len(plan.pools)} pools are "
+                f"more than the {MOST_IN_PARTS:,} that are drawn at once",
+                "look at pools one at a time, or keep them in plans of their own",
             )
         )
 

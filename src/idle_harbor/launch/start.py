@@ -120,12 +120,7 @@ def _wanted_port(port: int | None) -> int:
 def serve(port: int, address: str, log: Path) -> subprocess.Popen[bytes]:
     """Start the web server on loopback as a child process and wait until it answers."""
     environment = {**os.environ, "DATABASE_URL": address, "PYTHONUNBUFFERED": "1"}
-    command = [
-        sys.executable, "-m", "gunicorn", "--bind", f"127.0.0.1:{port}", "--workers", "1",
-        "--worker-class", "gthread", "--threads", "16", "--timeout", "120",
-        "--graceful-timeout", "3", "--no-control-socket", "--log-level", "warning",
-        "idle_harbor.web.app:create_app()",
-    ]  # fmt: skip
+    command = [sys.executable, "-m", "idle_harbor.web.server", "--port", str(port)]
     log.parent.mkdir(parents=True, exist_ok=True)
     with log.open("ab") as output:
         child = subprocess.Popen(

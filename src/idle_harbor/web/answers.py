@@ -19,10 +19,11 @@ from idle_harbor.core.picture import (
     lanes_between,
     series_of,
     waiters_between,
+    window_of,
 )
 from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.promise import kept_parts
-from idle_harbor.core.simulate import Case, Figures, Week, figures_of
+from idle_harbor.core.simulate import Case, Figures, Outcome, Week, figures_of
 from idle_harbor.core.words import ACTIONS, CAUSES, WAIT_CAUSES
 from idle_harbor.formats.figures_json import figures_values
 
@@ -110,7 +111,7 @@ def week_answer(plan: Plan, case: Case, result: Week) -> dict[str, Any]:
     }
 
 
-def range_answer(plan: Plan, case: Case, results: Sequence[Week]) -> dict[str, Any]:
+def range_answer(plan: Plan, case: Case, results: Sequence[Outcome]) -> dict[str, Any]:
     """Figures over several seeds."""
     figures = figures_of(case, results)
     return {
@@ -120,8 +121,9 @@ def range_answer(plan: Plan, case: Case, results: Sequence[Week]) -> dict[str, A
 
 
 def lanes_answer(result: Week, start: int, end: int) -> dict[str, Any]:
-    """Host lanes and actions of a window."""
+    """Host lanes and actions of a window, as far as one answer goes."""
     origin = result.run.horizon.start
+    start, end = window_of(result, start, end)
     lanes = [
         {
             "host": host,
@@ -147,7 +149,7 @@ def lanes_answer(result: Week, start: int, end: int) -> dict[str, Any]:
         }
         for time, host, action, cause in actions_between(result, start, end).tolist()
     ]
-    return {"lanes": lanes, "actions": actions}
+    return {"until": end, "lanes": lanes, "actions": actions}
 
 
 def waiters_answer(

@@ -22,15 +22,16 @@ from idle_harbor.core.fields import CHOICES, FIELDS  # noqa: E402
 from idle_harbor.store.database import Database, StoreError  # noqa: E402
 from idle_harbor.web.desk import Desk  # noqa: E402
 from idle_harbor.web.directory import ImportDesk, directory  # noqa: E402
+from idle_harbor.web.guard import guard  # noqa: E402
 from idle_harbor.web.hosts import hosts  # noqa: E402
 from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
 from idle_harbor.web.people import people  # noqa: E402
 from idle_harbor.web.plans import plans  # noqa: E402
 from idle_harbor.web.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
+from idle_harbor.web.server import MOST_BYTES  # noqa: E402
 from idle_harbor.web.simulations import simulations  # noqa: E402
 
 _PAGES = CHECKOUT / "frontend" / "dist"
-_MOST_BYTES = 10_000_000
 _PROBLEM = {"$ref": "#/components/schemas/Problem"}
 _POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
@@ -88,7 +89,7 @@ def _api() -> OpenAPI:
         doc_ui=False,
         static_folder=None,
     )
-    app.config["MAX_CONTENT_LENGTH"] = _MOST_BYTES
+    app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     app.json.sort_keys = False  # type: ignore[attr-defined]
     app.register_api(plans)
     app.register_api(simulations)
@@ -126,8 +127,11 @@ def _api() -> OpenAPI:
 def _document(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI document; errors are problem documents, whatever model describes them."""
     document = deepcopy(dict(app.api_doc))
-    for path in document["paths"].values():
+    for name, path in document["paths"].items():
         for operation in path.values():
+            if name.endswith("/parts"):
+                lines = operation["responses"]["200"]["content"]
+                lines["application/x-ndjson"] = lines.pop("application/json")
             for status, response in operation["responses"].items():
                 content = response.get("content", {})
                 if int(status) >= 400:
@@ -144,12 +148,13 @@ def api_document() -> dict[str, Any]:
 
 
 def create_app(address: str | None = None) -> OpenAPI:
-    """The application on a database (DATABASE_URL by default), for gunicorn and tests."""
+    """The application on a database (DATABASE_URL by default), for the server and tests."""
     app = _api()
     database = Database(address or os.environ["DATABASE_URL"])
     app.extensions["database"] = database
     app.extensions["desk"] = Desk()
     app.extensions["imports"] = ImportDesk()
     register(app)
+    guard(app)
     _pages(app, _PAGES)
     return app

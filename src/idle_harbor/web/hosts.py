@@ -3,30 +3,37 @@
 from __future__ import annotations
 
 import hashlib
-from collections.abc import Callable
+from collections.abc import Callable, Iterator
 from typing import Any
 
 from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
-from idle_harbor.core.checks import findings_of
+from idle_harbor.core.checks import Checked, in_order, look
+from idle_harbor.core.crowd import FEWEST_SEEDS
 from idle_harbor.core.drills import Failure, drill_week
-from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.errors import Fault, NotWantedError, PlanError
 from idle_harbor.core.kinds import compare_kinds
 from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.places import places_for
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.samples import profile_from_samples
 from idle_harbor.core.simulate import (
-    Case,
-    Figures,
     case_of,
     check_amount,
     figures_of,
     weeks,
 )
-from idle_harbor.core.sizing import Wish, check_sizing, crest_of_pool, sizing_of
+from idle_harbor.core.sizing import (
+    SEEDS,
+    Wish,
+    check_all_sizings,
+    check_sizing,
+    crest_of_pool,
+    seeds_for_all,
+    sizing_of,
+)
 from idle_harbor.formats.figures_json import figures_values
 from idle_harbor.formats.hosts_writing import profile_values
 from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
@@ -42,18 +49,29 @@ from idle_harbor.formats.price_sheet import (
 from idle_harbor.formats.samples_csv import read_samples
 from idle_harbor.runtime import engine_version
 from idle_harbor.standins.price_feed import SimulatedPriceFeed
-from idle_harbor.web.asked import computed, desk, json_response, tab_of
+from idle_harbor.web.asked import (
+    Step,
+    computed,
+    desk,
+    in_parts,
+    json_response,
+    nothing,
+    wanted_by,
+)
 from idle_harbor.web.desk import Superseded
 from idle_harbor.web.hosts_answers import (
+    PoolResult,
     checks_answer,
     kinds_answer,
     places_answer,
+    pool_rows,
     pools_answer,
     sizing_answer,
 )
 from idle_harbor.web.hosts_models import (
     ChangedPlan,
     ChecksAnswer,
+    ChecksPart,
     DrillAnswer,
     DrillBody,
     FeedBody,
@@ -62,6 +80,7 @@ from idle_harbor.web.hosts_models import (
     PlacesAnswer,
     PlanBody,
     PoolsAnswer,
+    PoolsPart,
     SamplesBody,
     SheetAnswer,
     SheetBody,
@@ -105,16 +124,9 @@ def read_kinds(body: GroupBody) -> Response:
     plan = plan_from(document_of(body.plan))
     pool = find_pool(plan, body.pool)
     check_sizing(plan, pool, Wish(group=body.group))
-    tab = tab_of("kinds", body.tab)
-    kept = desk()
 
     def work() -> dict[str, Any]:
-        found = compare_kinds(
-            plan, pool, body.group, wanted=lambda: kept.wanted(tab, body.edit)
-        )  # fmt: skip
-        if not kept.wanted(tab, body.edit):
-            raise Superseded
-        return kinds_answer(plan, found)
+        return kinds_answer(plan, compare_kinds(plan, pool, body.group))
 
     return _computed("kinds", body, plan, (pool.id, body.group), work)
 
@@ -127,26 +139,55 @@ def read_places(body: GroupBody) -> Response:
     return json_response(places_answer(plan, body.group, places_for(plan, pool, body.group)))
 
 
+def _pool_steps(plan: Plan) -> Iterator[Step]:
+    """Every pool simulated, a step each, then the checks: rows, and what all of them make."""
+    seeds = seeds_for_all(plan, _TABLE_SEEDS)
+    wish = Wish(seeds=seeds_for_all(plan, SEEDS))
+    rows: list[PoolResult] = []
+    found: list[Checked] = []
+    checks = look(plan)
+    of = len(plan.pools) + 1
+    for done, pool in enumerate(plan.pools, start=1):
+        case = case_of(plan, pool.id)
+        figures = figures_of(case, weeks(case, range(SEED, SEED + seeds)))
+        rows.append(PoolResult(case, figures, crest_of_pool(plan, pool, wish).peak.value))
+        yield done, of, {"rows": pool_rows(plan, rows[-1:], [])}
+    for looked in checks:
+        found += looked.found
+    yield of, of, {"answer": pools_answer(plan, rows, found)}
+
+
+def _check_pools(plan: Plan) -> None:
+    check_all_sizings(plan)
+    for pool in plan.pools:
+        check_amount(case_of(plan, pool.id), FEWEST_SEEDS)
+
+
 @hosts.post("/pools", responses={200: PoolsAnswer, 204: None})
 def read_pools(body: PlanBody) -> Response:
     """Every pool of a plan side by side, simulated over a few weeks."""
     plan = plan_from(document_of(body.plan))
-    cases = [case_of(plan, pool.id) for pool in plan.pools]
-    for case in cases:
-        check_amount(case, _TABLE_SEEDS)
-        check_sizing(plan, case.priced.pool, Wish())
-    tab = tab_of("pools", body.tab)
-    kept = desk()
+    _check_pools(plan)
 
-    def one(case: Case) -> tuple[Case, Figures, float]:
-        if not kept.wanted(tab, body.edit):
-            raise Superseded
-        figures = figures_of(case, weeks(case, range(SEED, SEED + _TABLE_SEEDS)))
-        return case, figures, crest_of_pool(plan, case.priced.pool, Wish()).peak.value
+    def work() -> dict[str, Any]:
+        return _last(_pool_steps(plan))
 
-    return _computed(
-        "pools", body, plan, "", lambda: pools_answer(plan, [one(case) for case in cases])
-    )
+    return _computed("pools", body, plan, "", work)
+
+
+@hosts.post("/pools/parts", responses={200: PoolsPart, 204: None})
+def read_pools_in_parts(body: PlanBody) -> Response:
+    """The same, a line of JSON for each pool as it gets done; the last line has the whole."""
+    plan = plan_from(document_of(body.plan))
+    _check_pools(plan)
+    return in_parts("pools", body.tab, body.edit, _pool_steps(plan))
+
+
+def _last(steps: Iterator[Step]) -> dict[str, Any]:
+    """The answer that comes with the last step."""
+    *_, (_, _, brought) = steps
+    answer: dict[str, Any] = brought["answer"]
+    return answer
 
 
 @hosts.post("/drill", responses={200: DrillAnswer})
@@ -154,7 +195,10 @@ def run_drill(body: DrillBody) -> Response:
     """A week in which a zone or some hosts fail for a while, beside the same week without."""
     plan = plan_from(document_of(body.plan))
     failure = Failure(body.day, body.minute, body.minutes, body.zone, body.hosts)
-    found = desk().run("", 0, lambda: drill_week(plan, body.pool, failure, SEED))
+    try:
+        found = desk().run(wanted_by(), lambda: drill_week(plan, body.pool, failure, SEED))
+    except (Superseded, NotWantedError):
+        return nothing()
     return json_response(
         {
             "calm": figures_values(found.calm),
@@ -217,12 +261,30 @@ def write_prices(body: SheetFormBody) -> Response:
     return json_response({"name": f"price-sheet.{body.form}", "text": text})
 
 
+def _check_steps(plan: Plan, values: dict[str, Any]) -> Iterator[Step]:
+    found: list[Checked] = []
+    for looked in look(plan):
+        found += looked.found
+        last = looked.done == looked.of
+        more = {"answer": checks_answer(values, in_order(found))} if last else {}
+        yield looked.done, looked.of, {"found": len(found), **more}
+
+
 @hosts.post("/checks", responses={200: ChecksAnswer, 204: None})
 def read_checks(body: PlanBody) -> Response:
     """Everything that would make a build or a morning fail, with the way to mend it."""
     document = document_of(body.plan)
     plan = plan_from(document)
-    for pool in plan.pools:
-        check_sizing(plan, pool, Wish())
+    check_all_sizings(plan)
     values = to_values(document)
-    return _computed("checks", body, plan, "", lambda: checks_answer(values, findings_of(plan)))
+    return _computed("checks", body, plan, "", lambda: _last(_check_steps(plan, values)))
+
+
+@hosts.post("/checks/parts", responses={200: ChecksPart, 204: None})
+def read_checks_in_parts(body: PlanBody) -> Response:
+    """The same, a line of JSON for each step as it gets done; the last line has the whole."""
+    document = document_of(body.plan)
+    plan = plan_from(document)
+    check_all_sizings(plan)
+    steps = _check_steps(plan, to_values(document))
+    return in_parts("checks", body.tab, body.edit, steps)

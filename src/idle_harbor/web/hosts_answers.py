@@ -3,12 +3,12 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
+from dataclasses import asdict, dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import isfinite
 from typing import Any
 
-from idle_harbor.core.checks import FAMILIES, Checked, findings_of
+from idle_harbor.core.checks import FAMILIES, Checked
 from idle_harbor.core.kinds import Kinds
 from idle_harbor.core.places import PlaceView
 from idle_harbor.core.plan import Plan
@@ -168,15 +168,35 @@ def _pool_row(
     }
 
 
-def pools_answer(plan: Plan, simulated: Sequence[tuple[Case, Figures, float]]) -> dict[str, Any]:
-    """Every pool side by side, with how long the plan's credits last."""
-    found = findings_of(plan)
-    month = sum((figures.month for _, figures, _ in simulated), Decimal("0.00"))
-    credits = plan.prices.credits
+@dataclass(frozen=True, slots=True)
+class PoolResult:
+    """A simulated pool: its case, figures over some weeks, and the peak that it is sized for."""
+
+    case: Case
+    figures: Figures
+    peak: float
+
+
+def pool_rows(
+    plan: Plan, simulated: Sequence[PoolResult], found: Sequence[Checked]
+) -> list[dict[str, Any]]:
+    """A row of the table for each pool, with how many of the findings are about it."""
+    places = {pool.id: place for place, pool in enumerate(plan.pools)}
     rows = []
-    for index, (case, figures, peak) in enumerate(simulated):
-        own = [f for f in found if f.finding.pointer.startswith(f"/pools/{index}/")]
-        rows.append(_pool_row(plan, case, figures, peak, len(own)))
+    for each in simulated:
+        about = f"/pools/{places[each.case.priced.pool.id]}/"
+        own = sum(f.finding.pointer.startswith(about) for f in found)
+        rows.append(_pool_row(plan, each.case, each.figures, each.peak, own))
+    return rows
+
+
+def pools_answer(
+    plan: Plan, simulated: Sequence[PoolResult], found: Sequence[Checked]
+) -> dict[str, Any]:
+    """Every pool side by side, with how long the plan's credits last."""
+    month = sum((each.figures.month for each in simulated), Decimal("0.00"))
+    credits = plan.prices.credits
+    rows = pool_rows(plan, simulated, found)
     return {
         "currency": plan.currency,
         "month": format(month, "f"),

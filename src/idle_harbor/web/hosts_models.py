@@ -190,15 +190,36 @@ class PoolRow(Model):
     findings: int
 
 
-class PoolsAnswer(Model):
+class PoolsWhole(Model):
     """Every pool of a plan side by side."""
 
-    edit: int
-    input_hash: str
     currency: str
     month: str
     credit_months: float | None = Field(description="How long the credits last; null without.")
     pools: list[PoolRow]
+
+
+class PoolsAnswer(PoolsWhole):
+    """Every pool of a plan side by side, for an edit of a page."""
+
+    edit: int
+    input_hash: str
+
+
+class Part(Model):
+    """A line of an answer in parts: so many of so many steps are done; or all is too busy."""
+
+    edit: int
+    done: int = 0
+    of: int = 0
+    busy: bool = False
+
+
+class PoolsPart(Part):
+    """The rows of the pools that got done; with the last step the whole."""
+
+    rows: list[PoolRow] = Field(default_factory=list)
+    answer: PoolsWhole | None = None
 
 
 class DrillBody(PoolBody):
@@ -296,10 +317,22 @@ class FamilyModel(Model):
     found: int
 
 
-class ChecksAnswer(Model):
+class ChecksWhole(Model):
     """Everything that the checks found, the harmful first."""
+
+    families: list[FamilyModel]
+    findings: list[CheckModel]
+
+
+class ChecksAnswer(ChecksWhole):
+    """Everything that the checks found, for an edit of a page."""
 
     edit: int
     input_hash: str
-    families: list[FamilyModel]
-    findings: list[CheckModel]
+
+
+class ChecksPart(Part):
+    """How much has been found so far; with the last step all of it."""
+
+    found: int = 0
+    answer: ChecksWhole | None = None

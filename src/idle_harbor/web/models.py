@@ -363,7 +363,13 @@ class ActionModel(Model):
 
 
 class LanesAnswer(Model):
-    """Host lanes of a window, with the actions in it."""
+    """Host lanes of a window, with the actions in it; whole up to ``until``.
+
+    That is the window's end, or earlier where more happens than one answer holds: the rest is
+    asked for from there.
+    """
+
+    until: int
 
     lanes: list[Lane]
     actions: list[ActionModel]

@@ -37,8 +37,7 @@ from idle_harbor.formats.plan_reading import (
 )
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.directory import Directory
-from idle_harbor.web.asked import computed, desk, json_response, tab_of
-from idle_harbor.web.desk import Superseded
+from idle_harbor.web.asked import computed, json_response
 from idle_harbor.web.people_answers import crowd_answer, pattern_answer, year_answer
 from idle_harbor.web.people_models import (
     AssignedBody,
@@ -98,15 +97,9 @@ def read_range(body: CrowdRangeBody) -> Response:
     """The peak over several seeds: fewer than asked for where the plan is very large."""
     plan, horizon = _read(body)
     seeds = affordable_seeds(plan, horizon, body.seeds)
-    tab = tab_of("people", body.tab)
 
     def work() -> dict[str, Any]:
-        at_desk = kept.wanted
-        peaks = peaks_over(
-            plan, horizon, range(SEED, SEED + seeds), lambda: at_desk(tab, body.edit)
-        )
-        if not peaks:
-            raise Superseded
+        peaks = peaks_over(plan, horizon, range(SEED, SEED + seeds))
         high = percentile(peaks, _HIGH)
         return {
             "seeds": seeds,
@@ -117,7 +110,6 @@ def read_range(body: CrowdRangeBody) -> Response:
             "high_to": high.high,
         }
 
-    kept = desk()
     return _computed(body, _key("crowd range", plan, horizon, seeds), work)
 
 

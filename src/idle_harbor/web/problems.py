@@ -14,6 +14,7 @@ from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameE
 from idle_harbor.formats.plan_reading import fault_from
 from idle_harbor.store.database import NameTaken, NoSuchPlan, StoreGone
 from idle_harbor.store.directory import ImportUnderWay, NotReady
+from idle_harbor.web.desk import Busy
 from idle_harbor.web.models import FaultModel, Problem
 
 MEDIA_TYPE = "application/problem+json"
@@ -90,6 +91,15 @@ def register(app: Flask) -> None:
         return problem(
             "unknown-name", 422, f"No such {error.kind}", str(error), "choose one that exists"
         )
+
+    @app.errorhandler(Busy)
+    def _busy(_: Busy) -> Response:
+        response = problem(
+            "busy", 503, "Many simulations are under way", "too many already wait for their turn",
+            "this page asks again by itself; fewer at once are answered sooner",
+        )  # fmt: skip
+        response.headers["Retry-After"] = "1"
+        return response
 
     @app.errorhandler(NoSuchPlan)
     def _no_plan(error: NoSuchPlan) -> Response:

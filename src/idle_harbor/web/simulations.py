@@ -3,21 +3,21 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from flask import Response, make_response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 from pydantic_core import to_json
 
+from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.simulate import DAYS, Case, case_of, check_amount, week, weeks
 from idle_harbor.formats.plan_reading import content_hash, document_of, plan_from, to_values
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError
 from idle_harbor.web.answers import lanes_answer, range_answer, waiters_answer, week_answer
-from idle_harbor.web.asked import desk
-from idle_harbor.web.desk import Kept, Superseded
+from idle_harbor.web.asked import answered, desk, nothing, wanted_by
+from idle_harbor.web.desk import Superseded
 from idle_harbor.web.models import (
     LanesAnswer,
     RangeAnswer,
@@ -39,18 +39,6 @@ SEED = 1
 WEEK = "week"
 
 
-def _body(values: dict[str, Any]) -> bytes:
-    return to_json(values)
-
-
-def _answer(parts: bytes | str, edit: int, input_hash: str) -> Response:
-    """The computed part of an answer, with the page's edit number put in front."""
-    text = parts.decode() if isinstance(parts, bytes) else parts
-    response = make_response(f'{{"edit":{edit},"input_hash":"{input_hash}",{text[1:]}')
-    response.mimetype = "application/json"
-    return response
-
-
 def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
     document = document_of(body.plan)
     plan = plan_from(document)
@@ -62,47 +50,43 @@ def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
     return plan, case, content_hash(key)
 
 
-def _stored(body: SimulationBody, key: str, kind: str) -> str | None:
+def _stored(body: SimulationBody, key: str, kind: str) -> bytes | None:
     """The answer kept for this input: in memory, or for a saved plan in the database.
 
     A week's picture counts as kept only while its lanes and waits are in memory too.
     """
     if kind == WEEK:
-        return desk().answers.get(f"{kind} {key}") if desk().weeks.get(key) else None
-    found = desk().answers.get(f"{kind} {key}")
+        return desk().answer(f"{kind} {key}") if desk().week(key) else None
+    found = desk().answer(f"{kind} {key}")
     if found is None and body.saved:
         try:
-            found = database().result(key, engine_version(), kind)
+            text = database().result(key, engine_version(), kind)
         except StoreError:
             return None
+        found = None if text is None else text.encode()
     return found
 
 
-def _keep(body: SimulationBody, key: str, kind: str, text: str) -> None:
-    desk().answers.put(f"{kind} {key}", text)
+def _keep(body: SimulationBody, key: str, kind: str, text: bytes) -> None:
+    desk().keep_answer(f"{kind} {key}", text)
     if body.saved and kind != WEEK:
         try:
-            database().store_result(key, engine_version(), kind, text)
+            database().store_result(key, engine_version(), kind, text.decode())
         except StoreError:
             return  # a result that is not kept is computed again
 
 
-def _superseded() -> Response:
-    """Nothing: the page has sent a newer edit and waits for the answer to that one."""
-    return make_response("", 204)
-
-
-def _computed(body: SimulationBody, key: str, kind: str, work: Callable[[], str]) -> Response:
+def _computed(body: SimulationBody, key: str, kind: str, work: Callable[[], bytes]) -> Response:
     """The kept answer, or the one that the desk computes when it is its turn."""
     desk().announce(body.tab, body.edit)
     text = _stored(body, key, kind)
     if text is None:
         try:
-            text = desk().run(body.tab, body.edit, work)
-        except Superseded:
-            return _superseded()
+            text = desk().run(wanted_by(body.tab, body.edit), work)
+        except (Superseded, NotWantedError):
+            return nothing()
         _keep(body, key, kind, text)
-    return _answer(text, body.edit, key)
+    return answered(text, body.edit, key)
 
 
 @simulations.post("/week", responses={200: WeekAnswer, 204: None})
@@ -111,10 +95,12 @@ def simulate_week(body: SimulationBody) -> Response:
     plan, case, key = _read(body)
     check_amount(case, 1)
 
-    def work() -> str:
+    kept = desk()
+
+    def work() -> bytes:
         result = week(case, SEED, record=True)
-        desk().weeks.put(key, Kept(case, result))
-        return _body(week_answer(plan, case, result)).decode()
+        kept.keep_week(key, case, result)
+        return to_json(week_answer(plan, case, result))
 
     return _computed(body, key, WEEK, work)
 
@@ -125,17 +111,10 @@ def simulate_range(body: RangeBody) -> Response:
     plan, case, key = _read(body, body.days)
     kind = f"range {body.seeds}"
 
-    def work() -> str:
-        results = weeks(
-            case,
-            range(SEED, SEED + body.seeds),
-            wanted=lambda: kept.wanted(body.tab, body.edit),
-        )
-        if not results:
-            raise Superseded
-        return _body(range_answer(plan, case, results)).decode()
+    def work() -> bytes:
+        results = weeks(case, range(SEED, SEED + body.seeds))
+        return to_json(range_answer(plan, case, results))
 
-    kept = desk()
     return _computed(body, key, kind, work)
 
 
@@ -150,10 +129,10 @@ def _forgotten() -> Response:
 @simulations.get("/<input_hash>/lanes", responses={200: LanesAnswer, **described(404)})
 def read_lanes(path: ResultPath, query: WindowQuery) -> Response:
     """Host lanes of a simulated week in a window, as lists of changes, with their causes."""
-    kept = desk().weeks.get(path.input_hash)
+    kept = desk().week(path.input_hash)
     if kept is None:
         return _forgotten()
-    body = _body(lanes_answer(kept.week, query.start, query.end))
+    body = to_json(lanes_answer(kept.week, query.start, query.end))
     response = make_response(body)
     response.mimetype = "application/json"
     return response
@@ -162,13 +141,13 @@ def read_lanes(path: ResultPath, query: WindowQuery) -> Response:
 @simulations.get("/<input_hash>/waiters", responses={200: WaitersAnswer, **described(404)})
 def read_waiters(path: ResultPath, query: WindowQuery) -> Response:
     """People who did not have a desktop at once, in a window of a simulated week."""
-    kept = desk().weeks.get(path.input_hash)
+    kept = desk().week(path.input_hash)
     if kept is None:
         return _forgotten()
     comers = kept.case.demand.comers
     names = [""] * (max((comer.group_index for comer in comers), default=-1) + 1)
     for comer in comers:
         names[comer.group_index] = comer.group.id
-    response = make_response(_body(waiters_answer(names, kept.week, query.start, query.end)))
+    response = make_response(to_json(waiters_answer(names, kept.week, query.start, query.end)))
     response.mimetype = "application/json"
     return response

@@ -5,11 +5,13 @@ A new family is a file with a ``FAMILY`` of its own and its name in ``FAMILIES``
 
 from __future__ import annotations
 
+from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
 from idle_harbor.core.checks import capacity, fit, people, places
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.stopping import go_on
 
 FAMILIES: tuple[Family, ...] = (people.FAMILY, capacity.FAMILY, fit.FAMILY, places.FAMILY)
 _ORDER = {"harm": 0, "doubt": 1}
@@ -23,7 +25,39 @@ class Checked:
     finding: Finding
 
 
+@dataclass(frozen=True, slots=True)
+class Looked:
+    """So many steps of a check of a plan are done of so many; what this one found."""
+
+    done: int
+    of: int
+    found: list[Checked]
+
+
+def look(plan: Plan) -> Iterator[Looked]:
+    """Every family over the plan, then over each of its pools, a step at a time.
+
+    A step may be given up between weeks: raises NotWantedError then.
+    """
+    steps: list[tuple[Family, int | None]] = [(family, None) for family in FAMILIES]
+    for place in range(len(plan.pools)):
+        steps += [(family, place) for family in FAMILIES if family.find_in_pool is not None]
+    for done, (family, at) in enumerate(steps, start=1):
+        go_on()
+        if at is None:
+            found = family.find(plan)
+        else:
+            assert family.find_in_pool is not None
+            found = family.find_in_pool(plan, at)
+        yield Looked(done, len(steps), [Checked(family, each) for each in found])
+
+
+def in_order(found: Iterable[Checked]) -> list[Checked]:
+    """The harmful first, families in their order."""
+    by_family = sorted(found, key=lambda each: FAMILIES.index(each.family))
+    return sorted(by_family, key=lambda each: _ORDER[each.finding.severity])
+
+
 def findings_of(plan: Plan) -> list[Checked]:
     """Everything that any family finds, the harmful first, families in their order."""
-    found = [Checked(family, each) for family in FAMILIES for each in family.find(plan)]
-    return sorted(found, key=lambda each: _ORDER[each.finding.severity])
+    return in_order(each for step in look(plan) for each in step.found)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import replace
 from datetime import date, timedelta
 from math import ceil
 
@@ -11,27 +12,33 @@ from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.demand import demand_of
 from idle_harbor.core.density import RESOURCE_NAMES
 from idle_harbor.core.plan import Plan, Pool
-from idle_harbor.core.sizing import SizeView, Sizing, Wish, hosts_for, named_in, sizing_of
+from idle_harbor.core.sizing import (
+    SizeView,
+    Sizing,
+    Wish,
+    hosts_for,
+    named_in,
+    seeds_for_all,
+    sizing_of,
+)
 
 #: As the Hosts view asks first, so that both say the same.
 _WISH = Wish()
 
 
-def capacity_findings(plan: Plan) -> Iterator[Finding]:
-    """Everything found about whether the plan's pools hold those who come."""
-    yield from _quotas(plan)
-    for p, pool in enumerate(plan.pools):
-        base = f"/pools/{p}"
-        yield from _life(plan, pool, base)
-        if not demand_of(plan, pool.id).comers:
-            continue
-        sizing = sizing_of(plan, pool, _WISH)
-        own = next(view for view in sizing.sizes if view.size.id == pool.size)
-        yield from _too_few(sizing, base)
-        yield from _size(sizing, own, base)
-        yield from _credits(sizing, own, base)
-        if plan.promise.zone_loss:
-            yield from _zone(sizing, base)
+def pool_findings(plan: Plan, place: int) -> Iterator[Finding]:
+    """Whether the hosts of the plan's pool at a place hold those who come."""
+    pool, base = plan.pools[place], f"/pools/{place}"
+    yield from _life(plan, pool, base)
+    if not demand_of(plan, pool.id).comers:
+        return
+    sizing = sizing_of(plan, pool, replace(_WISH, seeds=seeds_for_all(plan, _WISH.seeds)))
+    own = next(view for view in sizing.sizes if view.size.id == pool.size)
+    yield from _too_few(sizing, base)
+    yield from _size(sizing, own, base)
+    yield from _credits(sizing, own, base)
+    if plan.promise.zone_loss:
+        yield from _zone(sizing, base)
 
 
 def _too_few(sizing: Sizing, base: str) -> Iterator[Finding]:
@@ -145,4 +152,4 @@ def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
     )  # fmt: skip
 
 
-FAMILY = Family("capacity", "Whether the hosts hold those who come", capacity_findings)
+FAMILY = Family("capacity", "Whether the hosts hold those who come", _quotas, pool_findings)

@@ -38,8 +38,13 @@ class Finding:
 
 @dataclass(frozen=True, slots=True)
 class Family:
-    """Checks of one subject: what they are about, and what finds."""
+    """Checks of one subject: what they are about, and what finds.
+
+    ``find`` looks at the plan as a whole; ``find_in_pool`` at its k-th pool, where each of them
+    takes a while.
+    """
 
     id: str
     about: str
     find: Callable[[Plan], Iterable[Finding]]
+    find_in_pool: Callable[[Plan, int], Iterable[Finding]] | None = None

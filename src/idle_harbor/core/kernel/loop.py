@@ -207,13 +207,23 @@ def _before_all_else(w, t):
 
 @compiled(types.void(WORLD_TYPE))
 def run_loop(w):
-    """Run a horizon from its start to its end; everything is left in the world's tables."""
-    open_horizon(w)
-    arrival = np.int64(0)
-    next_tick = w.tick if w.tick > 0 else np.int64(FAR)
+    """Run on until nothing more happens before second ``pause``, or ``done`` with the horizon.
+
+    Everything is left in the world's tables; called again it goes on where it was.
+    """
+    if w.begun == 0:
+        w.begun = 1
+        open_horizon(w)
+        w.next_tick = w.tick if w.tick > 0 else np.int64(FAR)
+    arrival = np.int64(w.arrival)
+    next_tick = np.int64(w.next_tick)
     while w.short == 0:
         t = _next_time(w, arrival, next_tick)
         if t >= w.end:
+            integrate(w, w.end)
+            w.done = 1
+            break
+        if t >= w.pause:
             break
         integrate(w, t)
         _before_all_else(w, t)
@@ -225,4 +235,5 @@ def run_loop(w):
             tick(w, t)
             w.events += 1
             next_tick += w.tick
-    integrate(w, w.end)
+    w.arrival = arrival
+    w.next_tick = next_tick

@@ -53,6 +53,16 @@ def integrate(w, t):
     w.now = t
 
 
+@compiled()
+def _log_is_full(w, t):
+    """The run begins anew with larger logs, or, at their bound, notes no more from here on."""
+    if w.most_log > w.lanes_room:
+        w.short |= SHORT_OF_LOG
+    else:
+        w.record = 0
+        w.recorded = t
+
+
 @compiled(inline=True)
 def log_lane(w, host, t):
     """Note a host's state, sessions and strain after a change."""
@@ -60,7 +70,7 @@ def log_lane(w, host, t):
         return
     size = w.lanes_size
     if size >= w.lanes_room:
-        w.short |= SHORT_OF_LOG
+        _log_is_full(w, t)
         return
     row = lane_table(w.lane_at, w.lanes_room)[size]
     row.time = t
@@ -78,7 +88,7 @@ def log_action(w, host, t, action, cause):
         return
     size = w.actions_size
     if size >= w.actions_room:
-        w.short |= SHORT_OF_LOG
+        _log_is_full(w, t)
         return
     row = action_table(w.action_at, w.actions_room)[size]
     row.time = t

@@ -95,6 +95,7 @@ _STATE = (
     "summary_words", "level_words", "people", "ordinals", "uncounted", "starts_head",
     "starts_tail", "failed", "interrupted", "exists", "groups",
     "starts_room", "queue_room", "limited_life",
+    "begun", "pause", "done", "arrival", "next_tick", "most_log", "recorded",
 )  # fmt: skip
 _TABLES = (
     "start_at", "end_at", "who_at", "fixed_at", "leaving_at", "profile_of_at", "result_at",

@@ -1,0 +1,132 @@
+"""The web server: requests are read whole before they get a thread, and within a time.
+
+``python -m idle_harbor.web.server --port N`` serves the application on loopback.
+"""
+
+from __future__ import annotations
+
+import argparse
+import copy
+import json
+import logging
+import time
+from typing import Any
+
+from waitress.channel import HTTPChannel
+from waitress.parser import HTTPRequestParser
+from waitress.server import create_server
+from waitress.utilities import RequestEntityTooLarge
+
+from idle_harbor.web.guard import FILES
+
+#: Requests worked on at once; at most ``desk.MOST_WAITING`` and two of them are simulations.
+THREADS = 16
+#: Connections at once: below the usual limit of open files.
+_CONNECTIONS = 800
+#: Seconds in which the head of a request has to be there, and an idle connection is closed.
+_HEAD_SECONDS = 10.0
+_IDLE_SECONDS = 60
+#: A body may take longer, in proportion to what has come of it.
+_BYTES_A_SECOND = 50_000.0
+#: Bytes of a body: a plan, and a directory of ten million people.
+MOST_BYTES = 32_000_000
+MOST_FILE_BYTES = 8_000_000_000
+
+
+class _TooLarge(RequestEntityTooLarge):  # type: ignore[misc]
+    """The body is over its limit, told as a problem document."""
+
+    def to_response(self, *_: Any) -> tuple[str, list[tuple[str, str]], bytes]:
+        body = json.dumps({
+            "type": "/problems/too-large", "title": "This is too large", "status": 413,
+            "detail": f"the body has more bytes than are taken here ({self.body})",
+            "remedy": "send less at once", "faults": [],
+        }).encode()  # fmt: skip
+        return "413 Content Too Large", [("Content-Type", "application/problem+json")], body
+
+
+class Request(HTTPRequestParser):  # type: ignore[misc]
+    """A request as it comes in: bounded in bytes by its path, and in time."""
+
+    adj: Any
+    error: Any
+
+    def __init__(self, adj: Any) -> None:
+        super().__init__(adj)
+        self.begun = time.monotonic()
+
+    def parse_header(self, header_plus: bytes) -> None:
+        """Read the head; what is not a file has a lower bound on its body."""
+        super().parse_header(header_plus)
+        if self.path != FILES:
+            self.adj = copy.copy(self.adj)
+            self.adj.max_request_body_size = MOST_BYTES + 1
+
+    def received(self, data: bytes) -> int:
+        """Take what has come; returns how much of it belongs to this request."""
+        consumed = int(super().received(data))
+        if isinstance(self.error, RequestEntityTooLarge):
+            self.error = _TooLarge(f"at most {self.adj.max_request_body_size - 1:,}")
+        return consumed
+
+    def late(self, now: float) -> bool:
+        """Whether its sender takes too long, as one who wants to hold the server would."""
+        allowed = _HEAD_SECONDS
+        if self.headers_finished:
+            allowed += 10.0 + self.body_bytes_received / _BYTES_A_SECOND
+        return now - self.begun > allowed
+
+
+class Channel(HTTPChannel):  # type: ignore[misc]
+    """A connection whose requests are bounded in time."""
+
+    parser_class = Request
+
+
+def make_server(app: Any, port: int) -> Any:
+    """A server on loopback for a WSGI application; ``run()`` serves until it is told to end."""
+    server = create_server(
+        app,
+        host="127.0.0.1",
+        port=port,
+        threads=THREADS,
+        connection_limit=_CONNECTIONS,
+        asyncore_use_poll=True,
+        channel_timeout=_IDLE_SECONDS,
+        cleanup_interval=1,
+        max_request_body_size=MOST_FILE_BYTES + 1,
+        max_request_header_size=64_000,
+        # Answers are bounded; a reader who is slow holds a file and no thread.
+        outbuf_high_watermark=1 << 40,
+        # Look whether the other side has gone while its request is worked on.
+        channel_request_lookahead=1,
+        ident="",
+        expose_tracebacks=False,
+    )
+    server.channel_class = Channel
+    usual = server.maintenance
+
+    def maintenance(now: float) -> None:
+        usual(now)
+        clock = time.monotonic()
+        for channel in list(server.active_channels.values()):
+            if channel.request is not None and channel.request.late(clock):
+                channel.will_close = True
+
+    server.maintenance = maintenance
+    return server
+
+
+def main() -> None:
+    """Serve the application that DATABASE_URL's database holds."""
+    parser = argparse.ArgumentParser(prog="python -m idle_harbor.web.server")
+    parser.add_argument("--port", type=int, required=True)
+    port = parser.parse_args().port
+    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
+    from idle_harbor.web.app import create_app
+
+    make_server(create_app(), port).run()
+
+
+if __name__ == "__main__":
+    main()
