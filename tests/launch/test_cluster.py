@@ -2,8 +2,12 @@
 
 from __future__ import annotations
 
+import contextlib
 import os
+import signal
 import stat
+import subprocess
+import time
 from pathlib import Path
 
 import psycopg
@@ -87,3 +91,67 @@ def test_without_the_right_to_install_it_says_what_to_ask_for(monkeypatch):
 
 def test_free_ports_are_free():
     assert not port_taken(free_port())
+
+
+def kill_all(own: Cluster) -> None:
+    """Kill the postmaster without taking note of its end, as a container without an init does."""
+    pid = own._postmaster()
+    if pid is not None:
+        with contextlib.suppress(ProcessLookupError):
+            os.kill(pid, signal.SIGKILL)
+
+
+def test_a_killed_cluster_starts_again_however_often(tmp_path):
+    """Killed at once after each start, ten times: what was committed is there each time."""
+    name = f"kill-{os.getpid()}"
+    own = Cluster(name)
+    try:
+        own.start()
+        for turn in range(10):
+            with psycopg.connect(own.place.address, autocommit=True) as connection:
+                connection.execute("CREATE TABLE IF NOT EXISTS kept (x int)")
+                connection.execute("INSERT INTO kept VALUES (%s)", [turn])
+                kill_all(own)
+            own = Cluster(name)
+            own.start()
+        with psycopg.connect(own.place.address) as connection:
+            assert connection.execute("SELECT count(*) FROM kept").fetchone() == (10,)
+    finally:
+        Cluster(name).remove()
+
+
+def test_a_zombie_or_anothers_process_is_no_postmaster():
+    """Signals to a zombie succeed, and so do those to whoever has the number by now."""
+    name = f"zombie-{os.getpid()}"
+    own = Cluster(name)
+    zombie = subprocess.Popen(["true"])
+    try:
+        own.start()
+        own.stop()
+        deadline = time.monotonic() + 5
+        while "Z" not in Path(f"/proc/{zombie.pid}/stat").read_text().split()[2]:
+            assert time.monotonic() < deadline
+        os.kill(zombie.pid, 0)
+        lock = Path(own.place.data, "postmaster.pid")
+        for pid in (zombie.pid, os.getpid()):
+            lock.write_text(f"{pid}\n")
+            assert not Cluster(name).running()
+            psycopg.connect(Cluster(name).start()).close()
+            own.stop()
+    finally:
+        zombie.wait()
+        Cluster(name).remove()
+
+
+def test_an_interrupted_making_is_begun_anew():
+    """Killed in the middle of making it: the half folder is beside the place, and is made again."""
+    name = f"half-{os.getpid()}"
+    own = Cluster(name)
+    try:
+        half = Path(own.place.data).with_name(f"{Path(own.place.data).name}.new")
+        half.mkdir(parents=True)
+        (half / "PG_VERSION").write_text("15\n")
+        psycopg.connect(own.start()).close()
+        assert not half.exists()
+    finally:
+        own.remove()

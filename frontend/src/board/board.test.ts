@@ -7,7 +7,7 @@ import { duration, share } from '@/ui/format'
 
 import { clockText, instantOf, localMinutes, minutesAt } from './day'
 import { moveEdge, removeBand, setCeiling, setFloor, splitBand, type BandPlace } from './edits'
-import { actionAt, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
+import { actionAt, joined, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
 import { floodsOf, pathsOf, rowsOf, topOf } from './water'
 
 const band = (from: string, floor = 1) => ({
@@ -139,6 +139,17 @@ describe('water', () => {
   })
 })
 
+describe('lanes that come in two answers', () => {
+  const at = (time: number) => ({ time, state: 'ready', sessions: time, strained: false })
+  it('are joined where the first one ends', () => {
+    const first = { until: 50, lanes: [{ host: 0, changes: [at(0)] }], actions: [] }
+    const rest = { until: 100, lanes: [{ host: 0, changes: [at(50), at(70)] }], actions: [] }
+    const both = joined(first, rest)
+    expect(both.until).toBe(100)
+    expect(both.lanes[0]?.changes.map((change) => change.time)).toEqual([0, 50, 70])
+  })
+})
+
 describe('lanes', () => {
   const change = (time: number, state: string, sessions = 0) => ({
     time,
@@ -148,6 +159,7 @@ describe('lanes', () => {
   })
   const row = laneRows(
     {
+      until: 200,
       lanes: [
         {
           host: 0,

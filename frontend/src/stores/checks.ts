@@ -1,18 +1,19 @@
 import { defineStore } from 'pinia'
 import { computed } from 'vue'
 
-import { api, type Check, type ChecksAnswer, type Plan } from '@/api/client'
+import type { Check, ChecksAnswer, Plan } from '@/api/client'
 
-import { asked } from './asked'
+import { askedInParts } from './parts'
 
 /** Checks follow the plan once an edit has settled, so that pictures are answered first. */
 const SETTLED_MS = 500
 
 /** What the checks found in the plan as it stands on the page. */
 export const useChecks = defineStore('checks', () => {
-  const found = asked<Plan, ChecksAnswer>((plan, call) =>
-    api.POST('/api/hosts/checks', { body: { plan: plan as never, ...call } }),
-  )
+  const found = askedInParts<Plan, ChecksAnswer>('/api/hosts/checks/parts', (plan, call) => ({
+    plan,
+    ...call,
+  }))
   let later: ReturnType<typeof setTimeout> | undefined
 
   const findings = computed<Check[]>(() => found.answer.value?.findings ?? [])
@@ -27,7 +28,16 @@ export const useChecks = defineStore('checks', () => {
   const about = (pointer: string) =>
     findings.value.filter((each) => `${each.pointer}/`.startsWith(`${pointer}/`))
 
-  return { answer: found.answer, problem: found.problem, findings, harms, about, follow }
+  return {
+    answer: found.answer,
+    problem: found.problem,
+    progress: found.progress,
+    stop: found.stop,
+    findings,
+    harms,
+    about,
+    follow,
+  }
 })
 
 /** Put a value where a JSON pointer leads. */

@@ -11,15 +11,28 @@ import shutil
 import stat
 import subprocess
 import tempfile
+import time
 from dataclasses import asdict, dataclass
 from pathlib import Path
 from urllib.parse import quote
 
-from idle_harbor.launch.tools import LaunchError, free_port, install_debian, is_root
+import psycopg
+
+from idle_harbor.launch.tools import (
+    LaunchError,
+    free_port,
+    install_debian,
+    is_root,
+    port_taken,
+)
+from idle_harbor.processes import lives
 from idle_harbor.runtime import var_folder
 
 _OWNER = "postgres"
 _LIBRARY = Path("/usr/lib/postgresql")
+#: How long a start is tried, and how long to wait before the next try.
+_START_SECONDS = 40.0
+_AGAIN_SECONDS = 0.3
 _NO_DEFAULT = Path("/etc/postgresql-common/createcluster.d/idle-harbor.conf")
 
 
@@ -131,61 +144,112 @@ class Cluster:
         return done.returncode
 
     def _initialise(self) -> None:
+        """Make the cluster beside its place and move it there whole: an interrupted one is not
+        taken for a cluster."""
         data = Path(self.place.data)
-        if data.exists() and not (data / "PG_VERSION").exists() and any(data.iterdir()):
+        if data.exists() and any(data.iterdir()):
             raise LaunchError(f"{data} holds something that is no database; move it away")
-        _own(data)
+        made = data.with_name(f"{data.name}.new")
+        shutil.rmtree(made, ignore_errors=True)
+        _own(made)
         with tempfile.NamedTemporaryFile("w", prefix="ih-", delete=False) as file:
             file.write(self.place.password)
         try:
             if is_root():
                 os.chown(file.name, pwd.getpwnam(_OWNER).pw_uid, -1)
             self._call(
-                "initdb", "-D", str(data), "-U", _OWNER, "--encoding=UTF8", "--locale=C.UTF-8",
+                "initdb", "-D", str(made), "-U", _OWNER, "--encoding=UTF8", "--locale=C.UTF-8",
                 "--auth-local=trust", "--auth-host=scram-sha-256", f"--pwfile={file.name}",
                 "--no-instructions",
             )  # fmt: skip
         finally:
             Path(file.name).unlink(missing_ok=True)
+        if data.exists():
+            data.rmdir()
+        made.rename(data)
+
+    @property
+    def owner(self) -> str:
+        """The user of this machine that the server runs as."""
+        return _OWNER if is_root() else pwd.getpwuid(os.geteuid()).pw_name
+
+    def _postmaster(self) -> int | None:
+        """The process that the data folder's lock file names, None without one."""
+        try:
+            return int(Path(self.place.data, "postmaster.pid").read_text().split("\n")[0])
+        except (OSError, ValueError):
+            return None
 
     def running(self) -> bool:
-        """Whether the cluster's server runs."""
-        return self._call("pg_ctl", "status", "-D", self.place.data, check=False) == 0
+        """Whether the cluster's server runs: it lives, and is this folder's."""
+        pid = self._postmaster()
+        return pid is not None and lives(pid, self.place.data)
 
     def _remember(self) -> None:
         self._record.parent.mkdir(parents=True, exist_ok=True)
-        self._record.touch(mode=0o600)
-        self._record.write_text(json.dumps(asdict(self.place), indent=2) + "\n")
+        written = self._record.with_suffix(".new")
+        written.touch(mode=0o600)
+        written.write_text(json.dumps(asdict(self.place), indent=2) + "\n")
+        written.replace(self._record)
 
     def start(self) -> str:
         """Start the server, made first where there is none; returns the address.
 
-        A ``postmaster.pid`` that an interrupted start left is removed by the server itself when
-        no such process lives; a cluster that already runs is used as it is.
+        A cluster that already runs is used as it is. Lock files that a killed server left are
+        removed: their process may be a zombie, or another program's by now, and the server would
+        take either for itself. What is left of a killed server may take some seconds to end.
         """
         if not Path(self.place.data, "PG_VERSION").exists():
             self._initialise()
         _own(Path(self.place.socket))
-        if not self.running():
-            place = self.place
-            port = place.port
-            options = (
-                f"-c listen_addresses=127.0.0.1 -c port={port} "
-                f"-c unix_socket_directories='{place.socket}' -c unix_socket_permissions=0700 "
-                "-c max_connections=60 -c shared_buffers=64MB"
-            )
-            try:
-                self._start_with(options)
-            except LaunchError:
-                # The port may have been taken since it was remembered: one more try elsewhere.
-                self.place = Place(place.data, place.socket, free_port(), place.password)
-                self._start_with(options.replace(f"port={port} ", f"port={self.place.port} "))
-        self._remember()
-        return self.place.address
+        deadline = time.monotonic() + _START_SECONDS
+        while True:
+            said = self._try_to_start() or self._try_to_connect()
+            if not said:
+                return self.place.address
+            if time.monotonic() > deadline:
+                raise LaunchError(said)
+            time.sleep(_AGAIN_SECONDS)
 
-    def _start_with(self, options: str) -> None:
-        log = str(Path(self.place.data, "server.log"))
-        self._call("pg_ctl", "start", "-w", "-t", "30", "-D", self.place.data, "-l", log,
+    def _try_to_start(self) -> str:
+        """Start the server unless it runs; returns what went wrong, or nothing."""
+        if self.running():
+            return ""
+        # Written first, so that whatever is killed now is found by the next start.
+        self._remember()
+        self._clear_locks()
+        try:
+            self._start_server()
+        except LaunchError as error:
+            if port_taken(self.place.port):
+                place = self.place
+                self.place = Place(place.data, place.socket, free_port(), place.password)
+            return str(error)
+        return ""
+
+    def _try_to_connect(self) -> str:
+        """What went wrong, or nothing: a server just begun, or just killed, does not answer."""
+        try:
+            psycopg.connect(self.place.address, connect_timeout=5).close()
+        except psycopg.OperationalError as error:
+            return f"the database server does not answer: {error}"
+        return ""
+
+    def _clear_locks(self) -> None:
+        if self._postmaster() is not None and not self.running():
+            Path(self.place.data, "postmaster.pid").unlink(missing_ok=True)
+            for left in Path(self.place.socket).glob(".s.PGSQL.*"):
+                left.unlink(missing_ok=True)
+
+    def _start_server(self) -> None:
+        place = self.place
+        options = (
+            f"-c listen_addresses=127.0.0.1 -c port={place.port} "
+            f"-c unix_socket_directories='{place.socket}' -c unix_socket_permissions=0700 "
+            "-c max_connections=60 -c shared_buffers=64MB"
+        )
+        log = str(Path(place.data, "server.log"))
+        self._call("pg_ctl", "start", "-w", "-t", "30", "-D", place.data, "-l", log,
                    "-o", options)  # fmt: skip
 
     def stop(self) -> None:

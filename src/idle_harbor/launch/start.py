@@ -2,32 +2,38 @@
 
 from __future__ import annotations
 
-import ctypes
 import os
+import pwd
+import shutil
 import signal
 import subprocess
 import sys
 import time
 import urllib.error
 import urllib.request
+from collections.abc import Callable
 from pathlib import Path
 
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
-from idle_harbor.launch.tools import LaunchError, free_port, port_taken
+from idle_harbor.launch.tools import LaunchError, free_port, is_root, port_taken
+from idle_harbor.processes import end_with_parent, lives
 from idle_harbor.runtime import (
     CHECKOUT,
     compiled_folder,
     engine_version,
     prepare_engine,
+    spool_folder,
     var_folder,
 )
 
 __all__ = ["LaunchError", "serve", "start"]
 
 USUAL_PORT = 8466
-_PR_SET_PDEATHSIG = 1
-_LIBC = ctypes.CDLL(None) if sys.platform == "linux" else None
+#: Seconds between two looks whether server and database still run.
+_LOOK_SECONDS = 1.0
+#: A server that dies more often than so many times within so many seconds is not started again.
+_MOST_DEATHS, _DEATHS_WITHIN = 3, 60.0
 
 
 def compile_engine(*, checked: bool = False) -> None:
@@ -60,8 +66,11 @@ def _is_compiled(folder: Path) -> bool:
     return (folder / "ready").exists()
 
 
-def _database() -> tuple[str, Cluster | None]:
-    """The database to use: DATABASE_URL where set, else a private cluster, started."""
+def _database() -> tuple[str, Cluster | None, Cluster | None]:
+    """The database to use: DATABASE_URL where set, else a private cluster, started.
+
+    Returns its address, the private cluster, and the same where this start has to stop it.
+    """
     import psycopg
 
     given = os.environ.get("DATABASE_URL")
@@ -74,14 +83,14 @@ def _database() -> tuple[str, Cluster | None]:
                 "mend or unset it"
             ) from error
         print("using the database that DATABASE_URL names", flush=True)
-        return given, None
+        return given, None, None
     cluster = Cluster()
     theirs = cluster.running() and _owner_lives()
     address = cluster.start()
     if theirs:
-        return address, None
+        return address, cluster, None
     _owner_file().write_text(str(os.getpid()))
-    return address, cluster
+    return address, cluster, cluster
 
 
 def _owner_file() -> Path:
@@ -93,16 +102,9 @@ def _owner_lives() -> bool:
     """Whether the start that owns the running cluster still lives; if not, it is taken over."""
     try:
         owner = int(_owner_file().read_text())
-        os.kill(owner, 0)
     except (OSError, ValueError):
         return False
-    return owner != os.getpid()
-
-
-def _end_with_parent() -> None:
-    """In the child: be ended when the parent is killed (Linux; elsewhere nothing)."""
-    if _LIBC is not None:
-        _LIBC.prctl(_PR_SET_PDEATHSIG, signal.SIGTERM)
+    return owner != os.getpid() and lives(owner, "idle_harbor")
 
 
 def _wanted_port(port: int | None) -> int:
@@ -117,10 +119,22 @@ def _wanted_port(port: int | None) -> int:
     return USUAL_PORT
 
 
-def serve(port: int, address: str, log: Path) -> subprocess.Popen[bytes]:
-    """Start the web server on loopback as a child process and wait until it answers."""
+def _server_user(cluster: Cluster | None) -> str | None:
+    """Whom the web server goes on as: never root, and one who may use a private socket."""
+    if not is_root():
+        return None
+    return cluster.owner if cluster is not None else "nobody"
+
+
+def serve(port: int, address: str, log: Path, user: str | None = None) -> subprocess.Popen[bytes]:
+    """Start the web server on loopback as a child process and wait until it answers.
+
+    Started by root it goes on as ``user`` once it has read everything.
+    """
     environment = {**os.environ, "DATABASE_URL": address, "PYTHONUNBUFFERED": "1"}
     command = [sys.executable, "-m", "idle_harbor.web.server", "--port", str(port)]
+    command += ["--user", user] if user else []
+    _empty_spool(user)
     log.parent.mkdir(parents=True, exist_ok=True)
     with log.open("ab") as output:
         child = subprocess.Popen(
@@ -129,7 +143,7 @@ def serve(port: int, address: str, log: Path) -> subprocess.Popen[bytes]:
             stdout=output,
             stderr=output,
             start_new_session=True,
-            preexec_fn=_end_with_parent,
+            preexec_fn=end_with_parent,
         )
     deadline = time.monotonic() + 60
     while time.monotonic() < deadline:
@@ -143,6 +157,16 @@ def serve(port: int, address: str, log: Path) -> subprocess.Popen[bytes]:
             time.sleep(0.1)
     end(child)
     raise LaunchError("the server did not answer within a minute")
+
+
+def _empty_spool(user: str | None) -> None:
+    """Files that a killed server had taken half are nobody's; the folder is the server's own."""
+    folder = spool_folder()
+    shutil.rmtree(folder, ignore_errors=True)
+    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    if user:
+        entry = pwd.getpwnam(user)
+        os.chown(folder, entry.pw_uid, entry.pw_gid)
 
 
 def end(child: subprocess.Popen[bytes]) -> None:
@@ -181,16 +205,50 @@ def _interrupt(*_: object) -> None:
     raise _Interrupted
 
 
+class Server:
+    """The web server as it is started, and started again where it died."""
+
+    def __init__(self, begin: Callable[[], subprocess.Popen[bytes]]) -> None:
+        self._begin = begin
+        self._child = begin()
+        self._deaths: list[float] = []
+
+    def look(self) -> None:
+        """Start it again where it has died; raises LaunchError where it does so again and again."""
+        if self._child.poll() is None:
+            return
+        now = time.monotonic()
+        self._deaths = [*(at for at in self._deaths if now - at < _DEATHS_WITHIN), now]
+        if len(self._deaths) > _MOST_DEATHS:
+            raise LaunchError(f"the server keeps ending; see {var_folder() / 'server.log'}")
+        print("the web server has died; starting it again …", flush=True)
+        self._child = self._begin()
+
+    def end(self) -> None:
+        """End it for good."""
+        end(self._child)
+
+
+def _watch(own: Cluster | None, server: Server) -> None:
+    """Keep server and database running until interrupted: what dies is started again."""
+    while True:
+        time.sleep(_LOOK_SECONDS)
+        if own is not None and not own.running():
+            print("the database server has died; starting it again …", flush=True)
+            own.start()
+        server.look()
+
+
 def start(port: int | None) -> None:
     """Start everything, print the address, and stop what was started when interrupted."""
     signal.signal(signal.SIGTERM, _interrupt)
     signal.signal(signal.SIGINT, _interrupt)
     cluster: Cluster | None = None
-    child: subprocess.Popen[bytes] | None = None
+    server: Server | None = None
     clock = _Clock()
     try:
         chosen = _wanted_port(port)
-        address, cluster = _database()
+        address, own, cluster = _database()
         clock.part("database")
         compile_engine()
         clock.part("engine")
@@ -204,18 +262,18 @@ def start(port: int | None) -> None:
             database.drop_old_results(engine_version())
         load_demo(address)
         clock.part("data")
-        child = serve(chosen, address, var_folder() / "server.log")
+        log = var_folder() / "server.log"
+        server = Server(lambda: serve(chosen, address, log, _server_user(own)))
         clock.part("server")
         print(f"started: {clock}")
         print(f"Idle Harbor is at http://127.0.0.1:{chosen}/  (Ctrl-C stops it)", flush=True)
-        child.wait()
-        raise LaunchError(f"the server ended by itself; see {var_folder() / 'server.log'}")
+        _watch(own, server)
     except _Interrupted:
         print("\nstopping …", flush=True)
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         signal.signal(signal.SIGTERM, signal.SIG_IGN)
-        if child is not None:
-            end(child)
+        if server is not None:
+            server.end()
         if cluster is not None:
             cluster.stop()

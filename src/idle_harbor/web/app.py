@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 from copy import deepcopy
-from pathlib import Path
 from typing import Any
 from zoneinfo import available_timezones
 
@@ -12,7 +11,7 @@ from idle_harbor.runtime import CHECKOUT, engine_version, prepare_engine
 
 prepare_engine()
 
-from flask import Flask, Response, make_response, send_from_directory  # noqa: E402
+from flask import Response, make_response  # noqa: E402
 from flask_openapi3.models.info import Info  # noqa: E402
 from flask_openapi3.models.tag import Tag  # noqa: E402
 from flask_openapi3.openapi import OpenAPI  # noqa: E402
@@ -25,6 +24,7 @@ from idle_harbor.web.directory import ImportDesk, directory  # noqa: E402
 from idle_harbor.web.guard import guard  # noqa: E402
 from idle_harbor.web.hosts import hosts  # noqa: E402
 from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
+from idle_harbor.web.pages import serve_pages  # noqa: E402
 from idle_harbor.web.people import people  # noqa: E402
 from idle_harbor.web.plans import plans  # noqa: E402
 from idle_harbor.web.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
@@ -33,10 +33,6 @@ from idle_harbor.web.simulations import simulations  # noqa: E402
 
 _PAGES = CHECKOUT / "frontend" / "dist"
 _PROBLEM = {"$ref": "#/components/schemas/Problem"}
-_POLICY = (
-    "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
-    "frame-ancestors 'none'; base-uri 'none'; form-action 'none'"
-)
 
 
 def _hints() -> HintsAnswer:
@@ -49,34 +45,6 @@ def _hints() -> HintsAnswer:
     ]  # fmt: skip
     zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
     return HintsAnswer(fields=fields, choices=CHOICES, zones=[*zones, "UTC"])
-
-
-def _pages(app: Flask, folder: Path) -> None:
-    """The single page for every view's address, and its files."""
-
-    @app.route("/assets/<path:name>")
-    def asset(name: str) -> Response:
-        response = send_from_directory(folder / "assets", name)
-        response.headers["Cache-Control"] = "public, max-age=31536000, immutable"
-        return response
-
-    @app.route("/favicon.svg")
-    def icon() -> Response:
-        return send_from_directory(folder, "favicon.svg")
-
-    @app.route("/")
-    @app.route("/plans/<path:_rest>")
-    def page(_rest: str = "") -> Response:
-        response = send_from_directory(folder, "index.html")
-        response.headers["Cache-Control"] = "no-cache"
-        return response
-
-    @app.after_request
-    def _headers(response: Response) -> Response:
-        response.headers["Content-Security-Policy"] = _POLICY
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        response.headers["Referrer-Policy"] = "same-origin"
-        return response
 
 
 def _api() -> OpenAPI:
@@ -156,5 +124,5 @@ def create_app(address: str | None = None) -> OpenAPI:
     app.extensions["imports"] = ImportDesk()
     register(app)
     guard(app)
-    _pages(app, _PAGES)
+    serve_pages(app, _PAGES)
     return app

@@ -7,7 +7,7 @@ import tempfile
 import threading
 from collections.abc import Callable
 from pathlib import Path
-from typing import Any
+from typing import IO, Any
 
 from flask import Response, current_app, make_response, request
 from flask_openapi3.blueprint import APIBlueprint
@@ -15,6 +15,7 @@ from flask_openapi3.models.tag import Tag
 from pydantic_core import to_json
 
 from idle_harbor.demo.directory import demo_directory
+from idle_harbor.runtime import spool_folder
 from idle_harbor.store.database import StoreError
 from idle_harbor.store.directory import READERS, Directory, Format
 from idle_harbor.web.directory_models import (
@@ -94,6 +95,13 @@ class ImportDesk:
             self._working += by
 
 
+def _spool() -> IO[bytes]:
+    """A file of its own for what comes in; who reads it removes it."""
+    folder = spool_folder()
+    folder.mkdir(parents=True, exist_ok=True)
+    return tempfile.NamedTemporaryFile(dir=folder, prefix="import-", delete=False)
+
+
 def _desk() -> ImportDesk:
     found = current_app.extensions["imports"]
     assert isinstance(found, ImportDesk)
@@ -150,7 +158,7 @@ def begin_import() -> Response:
         )  # fmt: skip
     request.max_content_length = MOST_BYTES
     _latest()
-    with tempfile.NamedTemporaryFile(prefix="idle-harbor-", delete=False) as spool:
+    with _spool() as spool:
         path = Path(spool.name)
         try:
             while chunk := request.stream.read(_CHUNK):
@@ -165,7 +173,7 @@ def begin_import() -> Response:
 def ask_stand_in(body: StandInBody) -> Response:
     """Read the simulated directory as it stands on a day, as SCIM."""
     _latest()
-    with tempfile.NamedTemporaryFile(prefix="idle-harbor-", delete=False) as spool:
+    with _spool() as spool:
         spool.write(demo_directory().as_scim(body.day))
         path = Path(spool.name)
     return _begin("scim", f"simulated directory, day {body.day}", path)

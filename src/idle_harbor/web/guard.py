@@ -9,6 +9,7 @@ that somebody else's address book leads here under (DNS rebinding) is not ours e
 from __future__ import annotations
 
 import os
+import re
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
@@ -18,6 +19,7 @@ from idle_harbor.web.problems import problem
 _SAFE = ("GET", "HEAD", "OPTIONS")
 #: Content types that any page may send anywhere without asking first.
 _SIMPLE = ("text/plain", "multipart/form-data", "application/x-www-form-urlencoded")
+_HOST = re.compile(r"(\[[0-9A-Fa-f:]+\]|[A-Za-z0-9._-]+)(?::\d{1,5})?")
 #: The one path whose body is a file and not JSON.
 FILES = "/api/directory/import"
 
@@ -30,10 +32,16 @@ def own_hosts() -> list[str]:
 
 def guard(app: Flask) -> None:
     """Refuse requests under a strange name, and changes that another page asks for."""
-    app.config["TRUSTED_HOSTS"] = own_hosts()
+    names = own_hosts()
 
     @app.before_request
     def _refuse() -> Response | None:
+        if _name_of(request.host) not in names:
+            return problem(
+                "strange-host", 400, "This is not called so here",
+                f"a request came for the host {request.host[:200]!r}",
+                "open the address that the start printed; IDLE_HARBOR_HOSTS adds names to it",
+            )  # fmt: skip
         if request.method in _SAFE:
             return None
         if not _from_here():
@@ -50,6 +58,12 @@ def guard(app: Flask) -> None:
                 "send application/json; files of a directory as application/octet-stream",
             )  # fmt: skip
         return None
+
+
+def _name_of(host: str) -> str:
+    """The name in a Host header, without its port."""
+    found = _HOST.fullmatch(host)
+    return found.group(1).lower() if found else ""
 
 
 def _from_here() -> bool:

@@ -6,17 +6,22 @@
 from __future__ import annotations
 
 import argparse
+import codecs
 import copy
 import json
 import logging
+import signal
+import sys
 import time
 from typing import Any
+from zoneinfo import ZoneInfo, available_timezones
 
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
 from waitress.utilities import RequestEntityTooLarge
 
+from idle_harbor.processes import become
 from idle_harbor.web.guard import FILES
 
 #: Requests worked on at once; at most ``desk.MOST_WAITING`` and two of them are simulations.
@@ -121,11 +126,32 @@ def main() -> None:
     """Serve the application that DATABASE_URL's database holds."""
     parser = argparse.ArgumentParser(prog="python -m idle_harbor.web.server")
     parser.add_argument("--port", type=int, required=True)
-    port = parser.parse_args().port
+    parser.add_argument("--user", help="go on as this user once everything is read")
+    given = parser.parse_args()
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
+    signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     from idle_harbor.web.app import create_app
 
-    make_server(create_app(), port).run()
+    app = create_app()
+    server = make_server(app, given.port)
+    if given.user:
+        _read_ahead()
+        become(given.user)
+    server.run()
+
+
+#: Kept so that zones which were read once need not be read again.
+_zones: list[ZoneInfo] = []
+
+
+def _read_ahead() -> None:
+    """Read what would be read at some later request: another user may not be allowed to."""
+    from idle_harbor.core.occasions import countries
+
+    countries()
+    _zones.extend(ZoneInfo(name) for name in available_timezones())
+    for name in ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii"):
+        codecs.lookup(name)
 
 
 if __name__ == "__main__":

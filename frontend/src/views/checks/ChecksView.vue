@@ -6,6 +6,7 @@ import { useChecks } from '@/stores/checks'
 import { usePlan } from '@/stores/plan'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import ProgressNote from '@/ui/ProgressNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
 import { routeTo } from './places'
@@ -16,6 +17,9 @@ const store = usePlan()
 const checks = useChecks()
 const route = useRoute()
 const router = useRouter()
+
+/** Fewer steps are done before anybody has read how far they are. */
+const LONG = 30
 
 const family = computed(() => (typeof route.query.about === 'string' ? route.query.about : ''))
 const shown = computed(() =>
@@ -35,6 +39,12 @@ function choose(id: string): void {
   <PlanFrame :id="id" view="checks">
     <main v-if="store.plan" class="checks">
       <ProblemNote v-if="checks.problem" :problem="checks.problem" />
+      <ProgressNote
+        v-if="checks.progress && checks.progress.of > LONG"
+        :progress="checks.progress"
+        what="steps of the checks"
+        @stop="checks.stop"
+      />
       <template v-if="checks.answer">
         <p class="says" data-testid="checks-sentence" role="status">
           <template v-if="checks.findings.length">

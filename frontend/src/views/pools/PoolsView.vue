@@ -7,6 +7,7 @@ import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { words } from '@/ui/format'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import ProgressNote from '@/ui/ProgressNote.vue'
 import FirstSentence from '@/views/board/FirstSentence.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
@@ -22,6 +23,9 @@ const props = defineProps<{ id: number }>()
 const pools = usePools()
 const { store, pool, against, index, table } = pools
 const checks = useChecks()
+
+/** A table of fewer pools is there before anybody has read how far it is. */
+const LONG = 12
 
 const findings = computed(() => (index.value < 0 ? [] : checks.about(`/pools/${index.value}`)))
 const others = computed(() => [
@@ -54,6 +58,12 @@ const to = (name: string) => ({
       :data-answered="table.answered.value"
     >
       <ProblemNote v-if="table.problem.value" :problem="table.problem.value" />
+      <ProgressNote
+        v-if="table.progress.value && (!table.answer.value || table.progress.value.of > LONG)"
+        :progress="table.progress.value"
+        what="pools simulated"
+        @stop="table.stop"
+      />
       <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" @edit="store.edit" />
       <template v-else>
         <PoolTable :pools="pools" />

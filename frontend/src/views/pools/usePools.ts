@@ -1,8 +1,8 @@
 import { computed, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Plan, type Pool, type PoolsAnswer } from '@/api/client'
-import { useAsked } from '@/stores/asked'
+import type { Plan, Pool, PoolsAnswer } from '@/api/client'
+import { useAskedInParts } from '@/stores/parts'
 import { usePlan } from '@/stores/plan'
 import { freeId } from '@/ui/ids'
 
@@ -25,9 +25,10 @@ export function usePools() {
   )
   const index = computed(() => store.plan?.pools.findIndex((p) => p.id === pool.value?.id) ?? -1)
 
-  const table = useAsked<Plan, PoolsAnswer>((plan, call) =>
-    api.POST('/api/hosts/pools', { body: { plan: plan as never, ...call } }),
-  )
+  const table = useAskedInParts<Plan, PoolsAnswer>('/api/hosts/pools/parts', (plan, call) => ({
+    plan,
+    ...call,
+  }))
   watch(
     () => store.plan,
     (plan) => (plan?.pools.length ? table.ask(plan) : table.forget()),
