@@ -5,11 +5,14 @@ from __future__ import annotations
 import base64
 import io
 import json
+import tempfile
+import tracemalloc
 
 import pytest
 
 from idle_harbor.demo.directory import demo_directory
-from idle_harbor.formats.directory.csv_people import read_csv
+from idle_harbor.formats.directory import ldif_people
+from idle_harbor.formats.directory.csv_people import read_csv, write_csv
 from idle_harbor.formats.directory.ldif_people import read_ldif
 from idle_harbor.formats.directory.records import (
     GroupRow,
@@ -188,3 +191,121 @@ def test_people_join_and_leave_the_simulated_directory_as_days_go_by():
     days = [{p.key for p in directory.people(day)[0]} for day in (0, 1, 2)]
     assert days[0] - days[1] and days[1] - days[0] and days[1] != days[2]
     assert {p.key for p in demo_directory().people(2)[0]} == days[2]
+
+
+def peak_of(reader, file) -> int:
+    """Bytes of Python's memory at most while a file is read."""
+    tracemalloc.start()
+    try:
+        for _ in reader(file):
+            pass
+        return tracemalloc.get_traced_memory()[1]
+    finally:
+        tracemalloc.stop()
+
+
+def huge_group(form: str, members: int):
+    """A file whose one group has so many members, on disk."""
+    file = tempfile.TemporaryFile()  # noqa: SIM115
+    group = '"schemas":["urn:ietf:params:scim:schemas:core:2.0:Group"],"displayName":"g"'
+    if form == "scim":
+        file.write(b'{"schemas":[],"Resources":[{' + group.encode() + b',"members":[')
+        file.writelines(b'{"value":"p%07d"},' % k for k in range(members))
+        file.write(b'{"value":"last"}],"id":"1"}]}')
+    elif form == "ldif":
+        file.write(b"dn: cn=g,dc=x\nobjectClass: groupOfNames\ncn: g\n")
+        file.writelines(b"member: uid=p%07d,dc=x\n" % k for k in range(members))
+        file.write(b"member: last\n")
+    else:
+        file.write(b"key,name,mail,groups\n")
+        file.writelines(b"p%07d,n,,g\n" % k for k in range(members))
+        file.write(b"last,n,,g\n")
+    file.seek(0)
+    return file
+
+
+@pytest.mark.parametrize(("form", "reader"), [
+    ("scim", read_scim), ("ldif", read_ldif), ("csv", read_csv)])  # fmt: skip
+def test_a_group_of_very_many_is_never_held_whole(form, reader):
+    """What a reader holds does not grow with a file: ten times the members, the same memory."""
+    peaks = []
+    for members in (20_000, 200_000):
+        with huge_group(form, members) as file:
+            found = rows_count(reader(file))
+            assert found == (members + 1, {"g", "1", "cn=g,dc=x", "group g"} & found[1])
+            file.seek(0)
+            peaks.append(peak_of(reader, file))
+    assert peaks[1] < 6_000_000
+    assert peaks[1] < peaks[0] + 2_000_000
+
+
+def rows_count(found):
+    count, groups = 0, set()
+    for row in found:
+        assert not isinstance(row, WrongRow), row
+        if isinstance(row, MemberRow):
+            count += 1
+            groups.add(row.group)
+    return count, groups
+
+
+def test_folding_is_read_in_proportion_to_its_length(monkeypatch):
+    """A value over 12,500 lines is joined once: its bytes are copied twice, not once a line."""
+    whole = b"dn: uid=a,dc=x\nobjectClass: person\nuid: a\ncn: " + b"\n x" * 12_500 + b"\n"
+    assert len(of(rows(read_ldif, whole), WrongRow)) == 1  # a name of 12,500 characters
+    copied = 0
+    joining = ldif_people._unfolded
+
+    def counted(file):
+        nonlocal copied
+        for line, text in joining(file):
+            copied += len(text)
+            yield line, text
+
+    monkeypatch.setattr(ldif_people, "_unfolded", counted)
+    rows(read_ldif, whole)
+    assert copied < len(whole)
+
+
+@pytest.mark.parametrize(("reader", "data", "says"), [
+    (read_ldif, b"dn: a\ncn: " + b"\n x" * 600_000, "folded over more than"),
+    (read_ldif, b"dn: a\n" + b"x" * 1_100_000, "break it up"),
+    (read_csv, b"key,name,mail,groups\n" + b"x" * 1_100_000, "break it up"),
+    (read_scim, b'{"schemas": []}\n{"a":"' + b"x" * 8_100_000, "break it up"),
+])  # fmt: skip
+def test_lines_have_an_end(reader, data, says):
+    with pytest.raises(NotReadable, match=says):
+        rows(reader, data)
+
+
+def test_what_no_schema_allows_is_a_wrong_row():
+    lines = ['{"schemas":null}', "7", '{"schemas":["' + USER + '"],"id":1,"userName":[1]}',
+             '{"schemas":["' + GROUP + '"],"id":"g","displayName":"g","members":[{"value":1}]}',
+             '{"a":"\\ud800"}', "[" * 5_000, "1" * 5_000]  # fmt: skip
+    good = json.dumps({"schemas": [USER], "id": "1", "userName": "ann"})
+    found = rows(read_scim, "\n".join([good, *lines]))
+    assert [w.line for w in of(found, WrongRow)] == list(range(2, 9))
+    assert len(of(found, PersonRow)) == 1
+    deep = '{"Resources":[{"a":' + "[" * 60 + "]" * 60 + "}," + good + "]}"
+    found = rows(read_scim, deep)
+    assert [w.what for w in of(found, WrongRow)] == ["it nests deeper than 40 levels"]
+    assert len(of(found, PersonRow)) == 1
+
+
+def test_a_groups_name_is_bounded_before_anything_is_applied():
+    found = rows(read_csv, "key,name,mail,groups\np1,Ann,," + "g" * 9_000 + "\n")
+    assert [w.what for w in of(found, WrongRow)] == ["the name of the group has 9,000 characters"]
+    assert of(found, GroupRow) == []
+
+
+def test_names_are_no_formulas_when_written_and_come_back():
+    people = [
+        PersonRow(1, "p", "=1+1", "=cmd|' /C calc'!A0", "@x"),
+        PersonRow(2, "q", "-5", "+", ""),
+    ]
+    out = io.StringIO()
+    write_csv(out, people, {"=1+1": ["-g"]})
+    lines = out.getvalue().splitlines()[1:]
+    assert lines == ["'=1+1,'=cmd|' /C calc'!A0,'@x,'-g", "-5,'+,,"]
+    found = of(rows(read_csv, out.getvalue()), PersonRow)
+    assert [(p.key, p.name, p.mail) for p in found] == [(p.key, p.name, p.mail) for p in people]

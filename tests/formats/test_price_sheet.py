@@ -106,7 +106,7 @@ def test_what_the_sheet_lacks_stays_and_what_it_has_is_renewed(demo):
         ("item,id,wings\r\ndisk,a,2\r\n", "line 2: 'wings' is not a field here"),
         ("item,id,vcpu,memory_gib,hourly\r\nsize,a,2,4,-1\r\n", "line 2: hourly is"),
         ("item,id,committed.x\r\nsize,a,1\r\n", "line 2: "),
-        ('{"currency": "EUR", ', "this is not JSON in line 1"),
+        ('{"currency": "EUR", ', "at line 1"),
         ('{"sizes": []}', "currency is missing"),
         ("[" * 5_000, "line 1: the column item is missing"),
         ('{"a":' * 100_000, "this is not JSON"),

@@ -268,3 +268,73 @@ def test_the_document_is_openapi_3_1(client):
     assert "PlanDocument" in got["components"]["schemas"]
     put = got["paths"]["/api/plans/{plan_id}"]["put"]["responses"]
     assert {"200", "412", "422", "428"} <= set(put)
+
+
+ODD_DATES = ["0001-01-01", "9999-12-31", "1970-12-31", "2200-01-01"]
+
+
+@pytest.mark.parametrize("day", ODD_DATES)
+@pytest.mark.parametrize("where", [
+    "week_of", "first", "growth", "event", "holiday", "pool", "crowd", "calendar", "range",
+])  # fmt: skip
+def test_dates_of_other_centuries_are_refused(client, day, where):
+    plan = document()
+    ask = {"plan": plan, "pool": "main"}
+    path = "/api/simulations/week"
+    if where == "week_of":
+        plan["week_of"] = day
+    elif where == "first":
+        ask["first"] = day
+    elif where == "growth":
+        plan["groups"][0]["growth"] = {"per_year": 0.1, "since": day}
+    elif where == "event":
+        plan["events"] = [{"id": "e", "when": {"kind": "dates", "from": day, "to": day}}]
+    elif where == "holiday":
+        plan["sites"][0]["holidays"] = {"own": [{"day": day, "name": "x"}]}
+    elif where == "pool":
+        plan["pools"][0]["first_date"] = day
+    elif where == "crowd":
+        path, ask = "/api/people/crowd", {"plan": plan, "first": day}
+    elif where == "calendar":
+        path, ask = "/api/people/calendar", {"text": "x", "first": day, "last": day}
+    else:
+        path = "/api/simulations/range"
+        ask |= {"first": day, "days": 366}
+    got = client.post(path, json=ask)
+    assert got.status_code == 422
+    assert "1971-01-01 to 2199-12-31" in got.text
+
+
+@pytest.mark.parametrize("day", ["1971-01-01", "2199-12-31"])
+def test_the_first_and_the_last_date_are_simulated(client, day):
+    assert simulate(client, plan=document(week_of=day)).status_code == 200
+    assert simulate(client, "range", seeds=1, days=3, first=day).status_code == 200
+
+
+def odd_bodies() -> dict[str, bytes]:
+    return {
+        "deep lists": b'{"plan":' + b"[" * 5_000,
+        "deep objects": b'{"plan":' * 5_000,
+        "long number": b'{"plan":{"format":' + b"1" * 5_000 + b"}}",
+        "half a pair": b'{"plan":{"name":"\\ud800"},"pool":"main"}',
+        "no number": b'{"plan":{"name":NaN}}',
+        "no text": b"\xff\xfe",
+        "nothing": b"",
+        "a number": b"7",
+        "zero byte": b'{"plan":{"name":"\\u0000"},"pool":"main"}',
+    }
+
+
+@pytest.mark.parametrize("name", odd_bodies())
+def test_bodies_that_are_no_json_of_ours_are_refused(client, name):
+    for path in ("/api/simulations/week", "/api/plans", "/api/hosts/checks/parts"):
+        got = client.post(path, data=odd_bodies()[name], content_type="application/json")
+        assert 400 <= got.status_code < 500, path
+        assert got.mimetype == "application/problem+json"
+
+
+@pytest.mark.parametrize("tag", ['""', "", "*", '"²"', '"' + "9" * 5_000 + '"', 'W/""', ","])
+def test_an_if_match_that_names_no_revision_is_no_base(client, stored, tag):
+    head = {"If-Match": tag.encode().decode("latin-1")}
+    got = client.put(f"/api/plans/{stored}", json={"plan": document()}, headers=head)
+    assert got.status_code == 428

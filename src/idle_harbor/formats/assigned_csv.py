@@ -2,15 +2,15 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from collections.abc import Mapping
 from dataclasses import dataclass
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Assigned
+from idle_harbor.formats.tables import read_table, whole_number
 
 COLUMNS = ("group", "person", "host")
+MOST_ROWS = 10_000
 _MOST_FAULTS = 50
 
 
@@ -26,22 +26,21 @@ class ListedPerson:
 
 def read_list(text: str) -> list[ListedPerson]:
     """Rows of a list; raises PlanError with a fault per row that cannot be."""
-    reader = csv.DictReader(io.StringIO(text, newline=""))
-    missing = [name for name in COLUMNS if name not in (reader.fieldnames or [])]
-    if missing:
-        raise PlanError([Fault("line 1", f"the column {missing[0]} is missing",
-                               f"begin with the line {','.join(COLUMNS)}")])  # fmt: skip
     rows: list[ListedPerson] = []
     faults: list[Fault] = []
-    for cells in reader:
-        group, person, host = ((cells[name] or "").strip() for name in COLUMNS)
-        if not group or not person or not host.isdigit() or int(host) < 1:
-            faults.append(Fault(f"line {reader.line_num}", "the row lacks a group, a person or a "
+    for line, cells in read_table(text, COLUMNS):
+        group, person, host = (cells[name] for name in COLUMNS)
+        number = whole_number(host)
+        if not group or not person or not number:
+            faults.append(Fault(f"line {line}", "the row lacks a group, a person or a "
                                 "host number from 1", "mend or remove the row"))  # fmt: skip
             if len(faults) == _MOST_FAULTS:
                 break
             continue
-        rows.append(ListedPerson(reader.line_num, group, person, int(host)))
+        rows.append(ListedPerson(line, group, person, number))
+        if len(rows) > MOST_ROWS:
+            raise PlanError([Fault(f"line {line}", f"a list has at most {MOST_ROWS:,} rows",
+                                   "a pool has no more hosts than that")])  # fmt: skip
     if faults:
         raise PlanError(faults)
     return rows
@@ -58,8 +57,8 @@ def assigned_from(
     faults: list[Fault] = []
     for row in rows:
         place = places.get(row.group, {}).get(row.person)
-        if place is None and row.person.isdigit():
-            place = int(row.person)
+        if place is None:
+            place = whole_number(row.person)
         if place is None or place < 1:
             faults.append(Fault(f"line {row.line}", f"'{row.person}' is nobody in '{row.group}'",
                                 "give a number from 1, or a key of the directory group that "

@@ -2,12 +2,21 @@
 
 from __future__ import annotations
 
+from datetime import date
 from decimal import Decimal
 from typing import Annotated, Any, Literal
 
-from pydantic import BaseModel, BeforeValidator, ConfigDict, PlainSerializer, StringConstraints
+from pydantic import (
+    AfterValidator,
+    BaseModel,
+    BeforeValidator,
+    ConfigDict,
+    PlainSerializer,
+    StringConstraints,
+)
 from pydantic import Field as PydanticField
 
+from idle_harbor.core.calendar import EARLIEST, LATEST
 from idle_harbor.core.field import REQUIRED
 from idle_harbor.core.fields import BY_PATH
 
@@ -18,6 +27,17 @@ DirectoryKey = Annotated[str, StringConstraints(pattern=r"^[^\x00]{1,400}$")]
 #: A text as PostgreSQL can hold it: without zero bytes.
 Text = Annotated[str, StringConstraints(pattern=r"^[^\x00]*$")]
 Name = Annotated[str, StringConstraints(pattern=r"^[^\x00]+$", max_length=120)]
+
+
+def _within_reach(day: date) -> date:
+    """Dates of other centuries are refused: clocks and holidays then are not known."""
+    if not EARLIEST <= day <= LATEST:
+        raise ValueError(f"is {day}; give a date from {EARLIEST} to {LATEST}")
+    return day
+
+
+#: A date as a plan may hold it.
+Day = Annotated[date, AfterValidator(_within_reach)]
 Share = Annotated[float, PydanticField(ge=0, le=1)]
 
 

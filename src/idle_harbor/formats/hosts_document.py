@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Annotated, Literal
 
 from pydantic import AfterValidator
 from pydantic import Field as PydanticField
 
 from idle_harbor.formats.document_base import (
+    Day,
     Id,
     Money,
     Name,
@@ -240,5 +240,5 @@ class PoolPart(Part):
     attached: list[AttachedPart] = PydanticField(default_factory=list, max_length=200)
     display: Name | None = described("pools.display")
     desktop_and_apps: Literal["one session", "two sessions"] = "one session"
-    first_date: date | None = described("pools.first_date")
-    last_date: date | None = described("pools.last_date")
+    first_date: Day | None = described("pools.first_date")
+    last_date: Day | None = described("pools.last_date")

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Annotated, Any, Literal
 
 from pydantic import ConfigDict, Discriminator, Tag
@@ -12,6 +11,7 @@ from idle_harbor.core.fields import BY_PATH
 from idle_harbor.core.plan import Weekday
 from idle_harbor.formats.document_base import (
     Clock,
+    Day,
     DirectoryKey,
     Id,
     Name,
@@ -25,7 +25,7 @@ from idle_harbor.formats.document_base import (
 class OwnDayPart(Part):
     """A day on which a site rests."""
 
-    day: date = described("sites.holidays.own.day")
+    day: Day = described("sites.holidays.own.day")
     name: Name = described("sites.holidays.own.name")
 
 
@@ -211,7 +211,7 @@ class RotationPart(Part):
 
     every_days: int = described("groups.demand.headcount.rotation.every_days")
     order: list[Id | None] = described("groups.demand.headcount.rotation.order")
-    since: date = described("groups.demand.headcount.rotation.since")
+    since: Day = described("groups.demand.headcount.rotation.since")
 
 
 class HeadcountPart(Part):
@@ -254,7 +254,7 @@ class GrowthPart(Part):
     """How a group grows."""
 
     per_year: float = described("groups.growth.per_year")
-    since: date = described("groups.growth.since")
+    since: Day = described("groups.growth.since")
 
 
 class GroupPart(Part):
@@ -275,8 +275,8 @@ class DatesPart(Part):
     model_config = ConfigDict(extra="forbid", populate_by_name=True)
 
     kind: Literal["dates"]
-    from_: date = PydanticField(alias="from")
-    to: date
+    from_: Day = PydanticField(alias="from")
+    to: Day
 
 
 class MonthWorkdaysPart(Part):

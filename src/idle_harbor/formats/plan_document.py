@@ -5,14 +5,13 @@ The models check types and bounds; ``core.plan_rules`` checks what only the whol
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Annotated, Final, Literal
 
 from pydantic import ConfigDict, StringConstraints
 from pydantic import Field as PydanticField
 
 from idle_harbor.core.plan import Weekday
-from idle_harbor.formats.document_base import Clock, Id, Name, Part, described
+from idle_harbor.formats.document_base import Clock, Day, Id, Name, Part, described
 from idle_harbor.formats.hosts_document import (
     DiskPart,
     ImagePart,
@@ -81,7 +80,7 @@ class PlanDocument(Part):
     format: Literal[1] = FORMAT
     name: Name = described("name")
     currency: Annotated[str, StringConstraints(pattern=r"^[A-Z]{3}$")] = described("currency")
-    week_of: date = described("week_of")
+    week_of: Day = described("week_of")
     promise: PromisePart = PydanticField(default_factory=PromisePart)
     sites: list[SitePart] = PydanticField(default_factory=list, max_length=500)
     profiles: list[ProfilePart] = PydanticField(default_factory=list, max_length=500)

@@ -8,7 +8,7 @@ from collections.abc import Mapping
 from typing import Any
 
 from pydantic import ValidationError
-from pydantic_core import ErrorDetails
+from pydantic_core import ErrorDetails, from_json
 
 from idle_harbor.core import plan as core
 from idle_harbor.core.errors import Fault, PlanError
@@ -41,15 +41,15 @@ def parse_plan(text: bytes | str) -> doc.PlanDocument:
                    f"keep plans below {MOST_BYTES:,} bytes")]
         )  # fmt: skip
     try:
-        value = json.loads(text.decode("utf-8-sig") if isinstance(text, bytes) else text)
-    except json.JSONDecodeError as error:
-        raise PlanError(
-            [Fault("", f"this is not JSON: {error.msg} in line {error.lineno}, "
-                   f"column {error.colno}", "mend the text there")]
-        ) from error  # fmt: skip
-    except (UnicodeDecodeError, RecursionError) as error:
+        whole = text.encode() if isinstance(text, str) else text
+        value = from_json(whole.decode("utf-8-sig"), allow_inf_nan=False)
+    except UnicodeError as error:
         raise PlanError(
             [Fault("", "this is not JSON in UTF-8", "save the file as UTF-8 text")]
+        ) from error
+    except ValueError as error:
+        raise PlanError(
+            [Fault("", f"this is not JSON: {str(error)[:200]}", "mend the text there")]
         ) from error
     return document_of(value)
 

@@ -8,19 +8,19 @@ price. An empty cell is a field that the item does not have. Both keep every val
 
 from __future__ import annotations
 
-import csv
-import io
 import json
 from collections.abc import Iterator, Mapping
 from typing import Any, Literal
 
 from pydantic import Field as PydanticField
 from pydantic import ValidationError
+from pydantic_core import from_json
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.formats.document_base import Id, Part, Text
 from idle_harbor.formats.hosts_document import DiskPart, OfferPart, PricesPart, SizePart
 from idle_harbor.formats.plan_reading import fault_from
+from idle_harbor.formats.tables import read_table, whole_number, write_table
 
 MOST_ROWS = 5_000
 
@@ -137,11 +137,11 @@ def read_sheet(text: str) -> PriceSheet:
     """A sheet from JSON or CSV text, whichever it is; raises PlanError where it cannot be."""
     if text.lstrip("\ufeff \t\r\n").startswith("{"):
         try:
-            return sheet_from(json.loads(text.lstrip("\ufeff")))
-        except (json.JSONDecodeError, RecursionError) as error:
-            where = f" in line {error.lineno}" if isinstance(error, json.JSONDecodeError) else ""
-            raise PlanError([Fault("", f"this is not JSON{where}", "mend the text there")]
-                            ) from error  # fmt: skip
+            values = from_json(text.lstrip("\ufeff").encode())
+        except ValueError as error:
+            raise PlanError([Fault("", f"this is not JSON: {str(error)[:200]}",
+                                   "mend the text there")]) from error  # fmt: skip
+        return sheet_from(values)
     return _from_csv(text)
 
 
@@ -178,15 +178,12 @@ def _rows(sheet: PriceSheet) -> list[dict[str, str]]:
 def sheet_csv(sheet: PriceSheet) -> str:
     """A sheet as CSV text."""
     rows = _rows(sheet)
-    columns = dict.fromkeys(column for row in rows for column in row)
-    out = io.StringIO(newline="")
-    writer = csv.DictWriter(out, list(columns), restval="", lineterminator="\r\n")
-    writer.writeheader()
-    writer.writerows(rows)
-    return out.getvalue()
+    return write_table(list(dict.fromkeys(column for row in rows for column in row)), rows)
 
 
 _NAMES = ("zones", "pools")
+#: Fields lie no deeper than that in an item.
+_DEEPEST = 4
 
 
 def _nested(cells: Mapping[str, str]) -> dict[str, Any]:
@@ -195,31 +192,28 @@ def _nested(cells: Mapping[str, str]) -> dict[str, Any]:
     for column, text in cells.items():
         if column.startswith("committed."):
             years = column.removeprefix("committed.")
-            term = {"years": int(years) if years.isdigit() else years, "hourly": text}
+            number = whole_number(years)
+            term = {"years": years if number is None else number, "hourly": text}
             result.setdefault("committed", []).append(term)
             continue
         *way, last = column.split(".")
         at = result
-        for name in way:
-            at = at.setdefault(name, {})
+        for name in way[:_DEEPEST]:
+            inner = at.setdefault(name, {})
+            # Two columns of which one is inside the other: the shape is refused where it is read.
+            at = inner if isinstance(inner, dict) else at
         at[last] = [part.strip() for part in text.split(";")] if last in _NAMES else text
     return result
 
 
 def _from_csv(text: str) -> PriceSheet:
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff"), newline=""))
-    if "item" not in (reader.fieldnames or []):
-        raise PlanError([Fault("line 1", "the column item is missing",
-                               "begin with a line of column names, item the first")])  # fmt: skip
     values: dict[str, Any] = {"currency": "", "sizes": [], "disks": [], "offers": [],
                               "licences": [], "prices": None}  # fmt: skip
     lines: dict[tuple[str, int], int] = {}
     faults: list[Fault] = []
-    for cells in reader:
-        line = reader.line_num
-        item = (cells.pop("item") or "").strip()
-        given = {name: cell.strip() for name, cell in cells.items()
-                 if isinstance(name, str) and isinstance(cell, str) and cell.strip()}  # fmt: skip
+    for line, cells in read_table(text, ("item",)):
+        item = cells.pop("item")
+        given = {name: cell for name, cell in cells.items() if cell}
         if item == "sheet":
             values["currency"] = given.get("currency", "")
         elif item == "other":

@@ -2,14 +2,13 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from math import isfinite
 
 import numpy as np
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.samples import STATES, Samples
+from idle_harbor.formats.tables import read_table
 
 COLUMNS = ("session", "time", "cpu_vcpu", "memory_gib")
 MOST_SAMPLES = 500_000
@@ -33,24 +32,19 @@ def read_samples(text: str) -> Samples:
     A row without a state is of an active session. Rows may come in any order; of two rows of one
     session and time the second is a fault, since it would count twice.
     """
-    reader = csv.DictReader(io.StringIO(text.removeprefix("\ufeff"), newline=""))
-    missing = [name for name in COLUMNS if name not in (reader.fieldnames or [])]
-    if missing:
-        raise PlanError([Fault("line 1", f"the column {missing[0]} is missing",
-                               f"begin with the line {','.join(COLUMNS)}")])  # fmt: skip
     numbers: dict[str, int] = {}
     seen: set[tuple[str, str]] = set()
     rows: list[tuple[int, int, float, float]] = []
     faults: list[Fault] = []
-    for cells in reader:
+    for line, cells in read_table(text, COLUMNS):
         try:
             rows.append(_row(cells, numbers, seen))
         except ValueError as error:
-            faults.append(Fault(f"line {reader.line_num}", str(error), "mend or remove the row"))
+            faults.append(Fault(f"line {line}", str(error), "mend or remove the row"))
             if len(faults) == _MOST_FAULTS:
                 break
         if len(rows) > MOST_SAMPLES:
-            raise PlanError([Fault(f"line {reader.line_num}", f"more than {MOST_SAMPLES:,} samples",
+            raise PlanError([Fault(f"line {line}", f"more than {MOST_SAMPLES:,} samples",
                                    "bring fewer sessions, or every other sample")])  # fmt: skip
     if faults:
         raise PlanError(faults)
@@ -67,12 +61,12 @@ def read_samples(text: str) -> Samples:
 def _row(
     cells: dict[str, str], numbers: dict[str, int], seen: set[tuple[str, str]]
 ) -> tuple[int, int, float, float]:
-    session, time, cpu, memory = ((cells[name] or "").strip() for name in COLUMNS)
+    session, time, cpu, memory = (cells[name] for name in COLUMNS)
     if not session or not time:
         raise ValueError("the row lacks a session or a time")
     if (session, time) in seen:
         raise ValueError(f"session '{session}' has two samples at {time}")
-    state = (cells.get("state") or "active").strip().lower()
+    state = (cells.get("state") or "active").lower()
     if state not in STATES:
         raise ValueError(f"state is '{state}'; use {', '.join(STATES)}")
     row = (

@@ -2,17 +2,16 @@
 
 from __future__ import annotations
 
-import csv
-import io
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 
 import numpy as np
 
-from idle_harbor.core.calendar import Horizon, local_to_instant
+from idle_harbor.core.calendar import EARLIEST, LATEST, Horizon, local_to_instant
 from idle_harbor.core.demand import FURTHEST, Spells, sorted_spells
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
+from idle_harbor.formats.tables import read_table
 
 COLUMNS = ("person", "start", "end", "leaving")
 _WAYS = {
@@ -34,17 +33,19 @@ class _Row:
 def _instant(text: str, zone: str) -> int:
     """ISO 8601 with an offset or Z is taken as it is, without one as the pool's local time."""
     moment = datetime.fromisoformat(text)
+    if not EARLIEST.year <= moment.year <= LATEST.year:
+        raise ValueError(f"the year {moment.year} is beyond what is planned here")
     if moment.tzinfo is not None:
         return round(moment.astimezone(UTC).timestamp())
     day = date(moment.year, moment.month, moment.day)
     return local_to_instant(zone, day, moment.hour * 3600 + moment.minute * 60 + moment.second)
 
 
-def _row(cells: dict[str, str | None], zone: str) -> _Row:
-    person = (cells["person"] or "").strip()
-    start = _instant((cells["start"] or "").strip(), zone)
-    end_text = (cells["end"] or "").strip()
-    way = (cells["leaving"] or "").strip().lower()
+def _row(cells: dict[str, str], zone: str) -> _Row:
+    person = cells["person"]
+    start = _instant(cells["start"], zone)
+    end_text = cells["end"]
+    way = cells["leaving"].lower()
     if way not in _WAYS:
         raise ValueError(f"leaving is '{way}'; use sign off, disconnect or walk away")
     try:
@@ -74,20 +75,13 @@ def read_spells(data: bytes, horizon: Horizon) -> Spells:
         raise PlanError(
             [Fault("", f"byte {error.start} is not UTF-8", "save the file as UTF-8")]
         ) from error
-    reader = csv.DictReader(io.StringIO(text, newline=""))
-    missing = [name for name in COLUMNS if name not in (reader.fieldnames or [])]
-    if missing:
-        raise PlanError(
-            [Fault("line 1", f"the column {missing[0]} is missing",
-                   f"begin with the line {','.join(COLUMNS)}")]
-        )  # fmt: skip
     rows: list[_Row] = []
     faults: list[Fault] = []
-    for cells in reader:
+    for line, cells in read_table(text, COLUMNS):
         try:
             rows.append(_row(cells, horizon.zone))
-        except (ValueError, TypeError) as error:
-            faults.append(Fault(f"line {reader.line_num}", str(error), "mend or remove the row"))
+        except (ValueError, OverflowError) as error:
+            faults.append(Fault(f"line {line}", str(error), "mend or remove the row"))
             if len(faults) == _MOST_FAULTS:
                 break
     if faults:

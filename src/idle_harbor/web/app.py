@@ -12,9 +12,11 @@ from idle_harbor.runtime import CHECKOUT, engine_version, prepare_engine
 prepare_engine()
 
 from flask import Response, make_response  # noqa: E402
+from flask.json.provider import DefaultJSONProvider  # noqa: E402
 from flask_openapi3.models.info import Info  # noqa: E402
 from flask_openapi3.models.tag import Tag  # noqa: E402
 from flask_openapi3.openapi import OpenAPI  # noqa: E402
+from pydantic_core import from_json  # noqa: E402
 
 from idle_harbor import __version__  # noqa: E402
 from idle_harbor.core.fields import CHOICES, FIELDS  # noqa: E402
@@ -47,6 +49,16 @@ def _hints() -> HintsAnswer:
     return HintsAnswer(fields=fields, choices=CHOICES, zones=[*zones, "UTC"])
 
 
+class _Json(DefaultJSONProvider):
+    """Bodies as the models' own library reads them: nested, long and odd ones are faults."""
+
+    sort_keys = False
+
+    def loads(self, s: str | bytes, **_: Any) -> Any:
+        """The value of a JSON text; raises ValueError for whatever it cannot be."""
+        return from_json(s, allow_inf_nan=False)
+
+
 def _api() -> OpenAPI:
     app = OpenAPI(
         "idle_harbor.web.app",
@@ -58,7 +70,7 @@ def _api() -> OpenAPI:
         static_folder=None,
     )
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
-    app.json.sort_keys = False  # type: ignore[attr-defined]
+    app.json = _Json(app)
     app.register_api(plans)
     app.register_api(simulations)
     app.register_api(people)

@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import Any, Literal
 
 from pydantic import Field
 
-from idle_harbor.formats.document_base import Id
+from idle_harbor.formats.document_base import Day, Id
 from idle_harbor.web.models import FiguresModel, Model, Verdicts
 from idle_harbor.web.people_models import FindingModel
 
@@ -269,7 +268,7 @@ class FeedBody(Model):
     """A plan, and the day for which to ask the simulated price feed."""
 
     plan: dict[str, Any]
-    day: date
+    day: Day
 
 
 class PriceChange(Model):

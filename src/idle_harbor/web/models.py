@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from datetime import date, datetime
+from datetime import datetime
 from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
 from idle_harbor.core.calendar import MOST_DAYS
-from idle_harbor.formats.document_base import Text
+from idle_harbor.formats.document_base import Day, Text
 from idle_harbor.formats.plan_document import PlanDocument
 
 
@@ -234,7 +234,7 @@ class SimulationBody(Model):
 
     plan: dict[str, Any]
     pool: str = Field(max_length=63)
-    first: date | None = Field(None, description="First day; the Monday of the plan's week else.")
+    first: Day | None = Field(None, description="First day; the Monday of the plan's week else.")
     tab: str = Field("", max_length=64, description="Names the page; only its newest edit runs.")
     edit: int = Field(0, ge=0, description="Counts the page's edits; echoed.")
     saved: bool = Field(False, description="The plan is a saved revision: keep its results.")

@@ -8,7 +8,7 @@ from typing import Any, Literal
 from pydantic import Field
 
 from idle_harbor.core.calendar import MOST_DAYS
-from idle_harbor.formats.document_base import Id
+from idle_harbor.formats.document_base import Day, Id
 from idle_harbor.web.models import Interval, Model
 
 
@@ -17,7 +17,7 @@ class CrowdBody(Model):
 
     plan: dict[str, Any]
     zone: str | None = Field(None, description="IANA zone of the picture; the first site's else.")
-    first: date | None = Field(None, description="First day; the Monday of the plan's week else.")
+    first: Day | None = Field(None, description="First day; the Monday of the plan's week else.")
     days: int = Field(7, ge=1, le=MOST_DAYS)
     tab: str = Field("", max_length=64)
     edit: int = Field(0, ge=0, le=2**53)
@@ -244,8 +244,8 @@ class CalendarBody(Model):
     """An iCalendar file's text."""
 
     text: str = Field(max_length=4_000_000)
-    first: date
-    last: date
+    first: Day
+    last: Day
 
 
 class CalendarDay(Model):

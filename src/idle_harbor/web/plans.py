@@ -12,6 +12,7 @@ from flask_openapi3.models.tag import Tag
 from idle_harbor.formats.plan_document import PlanDocument
 from idle_harbor.formats.plan_merge import MISSING, changes, merge
 from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
+from idle_harbor.formats.tables import whole_number
 from idle_harbor.store.database import Database, StaleSave
 from idle_harbor.web.models import (
     ChangeModel,
@@ -106,8 +107,9 @@ def _base_revision() -> int | None:
     """The revision that If-Match names, or None where it names none."""
     tags = request.if_match
     for tag in tags.as_set():
-        if tag.isdigit() and len(tag) < 10:
-            return int(tag)
+        number = whole_number(tag or "")
+        if number is not None:
+            return number
     return None
 
 

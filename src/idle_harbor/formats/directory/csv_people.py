@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from typing import BinaryIO, TextIO
 
 from idle_harbor.formats.directory.records import (
+    MOST_GROUPS,
     GroupRow,
     MemberRow,
     NotReadable,
@@ -15,7 +16,9 @@ from idle_harbor.formats.directory.records import (
     WrongRow,
     lines_of,
     person_row,
+    text_fault,
 )
+from idle_harbor.formats.tables import guarded, unguarded
 
 COLUMNS = ("key", "name", "mail", "groups")
 _BETWEEN_GROUPS = ";"
@@ -53,7 +56,7 @@ def read_csv(file: BinaryIO) -> Iterator[Row]:
                     "mend the row; a last row that is short may mean a file that was cut off",
                 )  # fmt: skip
                 continue
-            key, name, mail, groups = (cells[place].strip() for place in places)
+            key, name, mail, groups = (unguarded(cells[place].strip()) for place in places)
             row = person_row(line, key, key, name, mail)
             yield row
             if isinstance(row, WrongRow):
@@ -62,8 +65,14 @@ def read_csv(file: BinaryIO) -> Iterator[Row]:
                 group = group.strip()
                 if not group:
                     continue
+                wrong = text_fault(line, "name of the group", group)
+                if wrong is not None:
+                    yield wrong
+                    continue
                 if group not in known:
                     known.add(group)
+                    if len(known) > MOST_GROUPS:
+                        raise NotReadable(f"the file has more than {MOST_GROUPS:,} groups")
                     yield GroupRow(line, f"group {group}", group, group)
                 yield MemberRow(line, f"group {group}", key)
     except csv.Error as error:
@@ -79,4 +88,5 @@ def write_csv(file: TextIO, people: list[PersonRow], groups: dict[str, list[str]
     writer.writerow(COLUMNS)
     for person in people:
         inside = _BETWEEN_GROUPS.join(groups.get(person.key, []))
-        writer.writerow([person.key, person.name, person.mail, inside])
+        cells = (person.key, person.name, person.mail, inside)
+        writer.writerow([guarded(cell) for cell in cells])

@@ -3,47 +3,108 @@
 from __future__ import annotations
 
 import io
+from base64 import b64decode
 from collections.abc import Iterator, Mapping
 from typing import BinaryIO
 
 from ldif import LDIFParser, LDIFWriter
 
 from idle_harbor.formats.directory.records import (
+    MOST_LINE,
     GroupRow,
-    MemberRow,
+    Members,
     NotReadable,
     PersonRow,
     Row,
     WrongRow,
     person_row,
+    raw_lines,
     text_fault,
 )
 
 #: Classes of RFC 4519 and RFC 2798 that stand for people and groups; others are left out.
 _PEOPLE = {"person", "organizationalperson", "inetorgperson", "account"}
 _GROUPS = {"groupofnames", "groupofuniquenames"}
-_MEMBERS = ("member", "uniquemember")
+_MEMBERS = (b"member", b"uniquemember")
 
 
-def _blocks(file: BinaryIO) -> Iterator[tuple[int, bytes]]:
-    """Records with the line each begins on: they are parted by empty lines."""
-    block: list[bytes] = []
-    begins = 1
-    for number, line in enumerate(file, start=1):
+#: Bytes of a record without its members, and of a value that is folded over many lines.
+_MOST_RECORD = 1_000_000
+
+
+def _unfolded(file: BinaryIO) -> Iterator[tuple[int, bytes]]:
+    """Logical lines with the number of the first of each: one that begins with a space goes on
+    the one before (RFC 2849). Raises NotReadable where one grows too long."""
+    parts: list[bytes] = []
+    size, begins = 0, 1
+    for number, raw in enumerate(raw_lines(file), start=1):
+        line = raw.rstrip(b"\r\n")
+        if line.startswith(b" ") and parts:
+            size += len(line)
+            if size > MOST_LINE:
+                raise NotReadable(f"line {begins:,} is folded over more than {MOST_LINE:,} bytes")
+            parts.append(line[1:])
+            continue
+        if parts:
+            yield begins, b"".join(parts)
+        parts, size, begins = [line], len(line), number
+    if parts:
+        yield begins, b"".join(parts)
+
+
+class _Record:
+    """A record as it is read: its members apart, since there may be millions of them."""
+
+    def __init__(self, line: int) -> None:
+        self.line = line
+        self.members = Members()
+        self.wrong = ""
+        self._lines: list[bytes] = []
+        self._size = 0
+
+    def add(self, line: bytes) -> None:
+        """One more logical line."""
+        name, _, value = line.partition(b":")
+        if name.lower() in _MEMBERS:
+            self._member(value)
+            return
+        self._size += len(line)
+        if self._size > _MOST_RECORD:
+            self.wrong = f"the record has more than {_MOST_RECORD:,} bytes beside its members"
+            return
+        self._lines.append(line + b"\n")
+
+    def _member(self, value: bytes) -> None:
+        try:
+            if value.startswith(b":"):
+                value = b64decode(value[1:].strip(), validate=True)
+            text = value.decode().strip()
+        except ValueError:
+            self.wrong = "a member is not UTF-8, or its base64 is broken"
+            return
+        if text:
+            self.members.add(_ref(text.replace("\n", " ")))
+
+    def text(self) -> bytes:
+        """The record without its members, and without comments and the version before it."""
+        lines = list(self._lines)
+        while lines and (lines[0].startswith(b"#") or lines[0].lower().startswith(b"version:")):
+            lines.pop(0)
+        return b"".join(lines)
+
+
+def _records(file: BinaryIO) -> Iterator[_Record]:
+    """Records: they are parted by empty lines."""
+    record: _Record | None = None
+    for number, line in _unfolded(file):
         if line.strip():
-            if not block:
-                begins = number
-            block.append(line)
-        elif block:
-            yield begins, b"".join(block)
-            block = []
-    if block:
-        yield begins, b"".join(block)
-
-
-def _is_preamble(block: bytes) -> bool:
-    lines = [line for line in block.splitlines() if not line.startswith(b"#")]
-    return not lines or all(line.lower().startswith(b"version:") for line in lines)
+            record = record or _Record(number)
+            record.add(line)
+        elif record is not None:
+            yield record
+            record = None
+    if record is not None:
+        yield record
 
 
 def read_ldif(file: BinaryIO) -> Iterator[Row]:
@@ -53,31 +114,32 @@ def read_ldif(file: BinaryIO) -> Iterator[Row]:
     NotReadable where no record begins with a DN.
     """
     seen = 0
-    for line, block in _blocks(file):
-        if _is_preamble(block):
+    for record in _records(file):
+        text = record.text()
+        if not text and not record.wrong:
             continue
-        record = _without_version(block)
-        if seen == 0 and not record.lower().startswith((b"dn:", b"#")):
-            raise NotReadable(f"line {line}: an LDIF record begins with 'dn:'")
+        if seen == 0 and not text.lower().startswith(b"dn:"):
+            raise NotReadable(f"line {record.line}: an LDIF record begins with 'dn:'")
         seen += 1
-        try:
-            entries = list(LDIFParser(io.BytesIO(record)).parse())
-        except Exception as error:
-            # The parser raises plain ValueErrors and, on broken base64, binascii's own.
-            yield WrongRow(line, f"the record cannot be read: {str(error)[:120]}",
-                           "mend the record; cut off ones often miss their last lines")  # fmt: skip
-            continue
-        for dn, entry in entries:
-            yield from _rows(line, dn or "", {k.lower(): v for k, v in entry.items()})
+        yield from _read(record, text)
+        record.members.drop()
     if seen == 0:
         raise NotReadable("the file holds no record")
 
 
-def _without_version(block: bytes) -> bytes:
-    lines = block.splitlines(keepends=True)
-    while lines and (lines[0].startswith(b"#") or lines[0].lower().startswith(b"version:")):
-        lines.pop(0)
-    return b"".join(lines)
+def _read(record: _Record, text: bytes) -> Iterator[Row]:
+    try:
+        if record.wrong:
+            raise ValueError(record.wrong)
+        entries = list(LDIFParser(io.BytesIO(text)).parse())
+    except Exception as error:
+        # The parser raises plain ValueErrors and, on broken base64, binascii's own.
+        yield WrongRow(record.line, f"the record cannot be read: {str(error)[:120]}",
+                       "mend the record; cut off ones often miss their last lines")  # fmt: skip
+        return
+    for dn, entry in entries:
+        values = {name.lower(): value for name, value in entry.items()}
+        yield from _rows(record, dn or "", values)
 
 
 def _one(entry: Mapping[str, list[object]], *names: str) -> str:
@@ -93,7 +155,8 @@ def _ref(dn: str) -> str:
     return ",".join(part.strip() for part in dn.split(",")).lower()
 
 
-def _rows(line: int, dn: str, entry: Mapping[str, list[object]]) -> Iterator[Row]:
+def _rows(record: _Record, dn: str, entry: Mapping[str, list[object]]) -> Iterator[Row]:
+    line = record.line
     if "changetype" in entry:
         yield WrongRow(line, "this is a change record", "export the entries themselves")
         return
@@ -101,7 +164,7 @@ def _rows(line: int, dn: str, entry: Mapping[str, list[object]]) -> Iterator[Row
     classes = {str(value).lower() for value in entry.get("objectclass", [])}
     if not classes & (_PEOPLE | _GROUPS):
         return
-    wanted = {"uid", "cn", "mail", "displayname", *_MEMBERS}
+    wanted = {"uid", "cn", "mail", "displayname"}
     if any(name in wanted for name in raw):
         yield WrongRow(line, "a value is not UTF-8", "export the directory as UTF-8")
         return
@@ -116,10 +179,7 @@ def _rows(line: int, dn: str, entry: Mapping[str, list[object]]) -> Iterator[Row
         yield wrong
         return
     yield GroupRow(line, _ref(dn), key, _one(entry, "description") or key)
-    for attribute in _MEMBERS:
-        for member in entry.get(attribute, []):
-            if str(member).strip():
-                yield MemberRow(line, _ref(dn), _ref(str(member)))
+    yield from record.members.rows(line, _ref(dn))
 
 
 def write_ldif(

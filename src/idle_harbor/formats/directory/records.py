@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import codecs
+import tempfile
 from collections.abc import Iterator
 from dataclasses import dataclass
 from typing import BinaryIO
@@ -57,9 +58,52 @@ class NotReadable(Exception):
     """The file as a whole cannot be read; the message says where and what to do."""
 
 
-def lines_of(file: BinaryIO) -> Iterator[str]:
+#: Bytes of a line, and groups in a file, at most: what reads a file holds no more of it than that.
+MOST_LINE = 1_000_000
+MOST_GROUPS = 200_000
+
+
+def raw_lines(file: BinaryIO, most: int = MOST_LINE) -> Iterator[bytes]:
+    """Lines of bytes, ends kept; raises NotReadable where one has more than ``most`` bytes."""
+    number = 0
+    while line := file.readline(most + 1):
+        number += 1
+        if len(line) > most:
+            raise NotReadable(f"line {number:,} has more than {most:,} bytes; break it up")
+        yield line
+
+
+class Members:
+    """Members of one group as they are read, on disk where there are many of them.
+
+    What a group is called may stand behind its members, and there may be millions.
+    """
+
+    _IN_MEMORY = 1_000_000
+
+    def __init__(self) -> None:
+        self._file = tempfile.SpooledTemporaryFile(max_size=self._IN_MEMORY)  # noqa: SIM115
+
+    def add(self, ref: str) -> None:
+        """One more; references hold no line ends."""
+        self._file.write(ref.encode() + b"\n")
+
+    def rows(self, line: int, group: str) -> Iterator[MemberRow | WrongRow]:
+        """All of them as rows of their group; they are gone then."""
+        self._file.seek(0)
+        with self._file as file:
+            for raw in file:
+                ref = raw[:-1].decode()
+                yield text_fault(line, "name of a member", ref) or MemberRow(line, group, ref)
+
+    def drop(self) -> None:
+        """Let them go."""
+        self._file.close()
+
+
+def lines_of(file: BinaryIO, most: int = MOST_LINE) -> Iterator[str]:
     """Lines of UTF-8 text, ends kept; raises NotReadable naming the line that is not."""
-    for number, raw in enumerate(file, start=1):
+    for number, raw in enumerate(raw_lines(file, most), start=1):
         if number == 1:
             if raw.startswith((codecs.BOM_UTF16_LE, codecs.BOM_UTF16_BE)):
                 raise NotReadable("the file is UTF-16; save it as UTF-8")

@@ -1,0 +1,171 @@
+"""Every reader with files that are nearly right: it says what is wrong, and never anything else.
+
+Files are made from right ones by cutting, doubling and putting in what readers stumble over. What
+hangs fails by the deadline, which is far beyond what any of these files takes.
+"""
+
+from __future__ import annotations
+
+import io
+import json
+from datetime import date, timedelta
+
+import pytest
+from hypothesis import HealthCheck, given, settings
+from hypothesis import strategies as st
+
+from idle_harbor.core.calendar import horizon_for
+from idle_harbor.core.errors import PlanError
+from idle_harbor.demo.directory import demo_directory
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.formats.assigned_csv import assigned_from, read_list
+from idle_harbor.formats.calendar_file import calendar_days
+from idle_harbor.formats.directory.csv_people import read_csv
+from idle_harbor.formats.directory.ldif_people import read_ldif
+from idle_harbor.formats.directory.records import (
+    GroupRow,
+    MemberRow,
+    NotReadable,
+    PersonRow,
+    WrongRow,
+)
+from idle_harbor.formats.directory.scim_people import read_scim
+from idle_harbor.formats.plan_reading import document_of, parse_plan, plan_from, to_values
+from idle_harbor.formats.price_sheet import read_sheet, sheet_csv, sheet_json, sheet_of
+from idle_harbor.formats.samples_csv import read_samples
+from idle_harbor.formats.spells_csv import read_spells
+
+WEEK = horizon_for("Europe/Dublin", date(2027, 6, 7), 7, 0)
+PLAN = to_values(document_of(demo_plan()))
+USER = "urn:ietf:params:scim:schemas:core:2.0:User"
+GROUP = "urn:ietf:params:scim:schemas:core:2.0:Group"
+
+CALENDAR = "\r\n".join([
+    "BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//x//y//EN", "BEGIN:VEVENT", "UID:1",
+    "DTSTART;VALUE=DATE:20270317", "DTEND;VALUE=DATE:20270319", "SUMMARY:Stock-taking",
+    "RRULE:FREQ=YEARLY;COUNT=20", "EXDATE;VALUE=DATE:20280317", "END:VEVENT", "BEGIN:VEVENT",
+    "DTSTART:20270505T090000Z", "DURATION:P2D", "RRULE:FREQ=WEEKLY;BYDAY=MO,TU;UNTIL=20270801",
+    "END:VEVENT", "END:VCALENDAR", "",
+])  # fmt: skip
+LDIF = """version: 1
+
+dn: uid=ann,ou=people,dc=x
+objectClass: inetOrgPerson
+uid: ann
+cn:: QW5uIE1vb3I=
+mail: ann@x
+
+dn: cn=office,ou=groups,dc=x
+objectClass: groupOfNames
+cn: office
+member: uid=ann,
+ ou=people,dc=x
+member:: dWlkPWFubixvdT1wZW9wbGUsZGM9eA==
+"""
+SCIM = json.dumps({"schemas": ["x"], "totalResults": 2, "Resources": [
+    {"schemas": [USER], "id": "1", "userName": "ann", "displayName": "Ann",
+     "emails": [{"value": "ann@x", "primary": True}]},
+    {"schemas": [GROUP], "id": "2", "displayName": "office",
+     "members": [{"value": "1", "type": "User"}]},
+]}, indent=1)  # fmt: skip
+SCIM_LINES = "\n".join(json.dumps(each) for each in json.loads(SCIM)["Resources"])
+SAMPLES = "session,time,cpu_vcpu,memory_gib,state\na,1,0.5,1.5,active\na,2,0.1,1.4,idle\n"
+SPELLS = (
+    "person,start,end,leaving\nann,2027-06-07T09:00:00,2027-06-07T17:00:00Z,walk away\n"
+    "bob,2027-06-07T09:00:00+02:00,480,\n"
+)
+LIST = "group,person,host\noffice,1,1\noffice,ann,2\n"
+PEOPLE = 'key,name,mail,groups\np1,"Moor, Ann",ann@x,"a; b"\np2,Zoë,,\n'
+PLAN_TEXT = json.dumps(PLAN)[:6_000] + json.dumps(PLAN)[6_000:]
+
+PIECES = st.sampled_from([
+    "²", "٣", "9" * 5_000, "-", "1e999", "NaN", "Infinity", "null", "true", "[", "]", "{", "}",
+    "[" * 300, '{"a":' * 300, '"', "'", '""', "\\ud800", "\\u0000", "\x00", "\ufeff", "\udcff",
+    ",", ";", ":", "\n", "\r", "\r\n", "\n ", "\n\n", " ", "\t", "=cmd|'/c x'!A1", "@", "x" * 500,
+    "0001-01-01", "9999-12-31", "9999-12-31T23:59:59-23:59", "0000-00-00", "00010101", "99991231",
+    "FREQ=SECONDLY", "FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30", "INTERVAL=0", "INTERVAL=-1",
+    "COUNT=999999999", "BYSETPOS=0", "RRULE:FREQ=YEARLY\r\n", "BEGIN:VEVENT\r\n", "DTSTART:",
+    "VALUE=TIME:101010", "DTSTART;TZID=Nowhere/None:20270101T000000", "P9999999D",
+    "schemas", "members", '"members":[{"value":7}]', '"schemas":null', "dn:", "dn:: %%%",
+    "member:: ÿÿ", "changetype: add", "uid:< file:///etc/passwd", "#",
+])  # fmt: skip
+
+
+@st.composite
+def spoilt(draw, whole: str) -> str:
+    """The text after one to five cuts, doublings and insertions."""
+    text = whole
+    for _ in range(draw(st.integers(1, 5))):
+        at = draw(st.integers(0, len(text)))
+        to = min(at + draw(st.integers(0, 30)), len(text))
+        how = draw(st.sampled_from(["put", "cut", "twice", "end"]))
+        if how == "put":
+            text = text[:at] + draw(PIECES) + text[to:]
+        elif how == "cut":
+            text = text[:at] + text[to:]
+        elif how == "twice":
+            text = text[:to] + text[at:]
+        else:
+            text = text[:at]
+    return text
+
+
+def as_bytes(text: str) -> bytes:
+    return text.encode("utf-8", "surrogateescape" if "\udcff" in text else "strict")
+
+
+def of_directory(reader):
+    def read(text: str) -> None:
+        kinds = (PersonRow, GroupRow, MemberRow, WrongRow)
+        for row in reader(io.BytesIO(as_bytes(text))):
+            assert isinstance(row, kinds)
+            # Whatever is read can be written to the database.
+            for value in (getattr(row, name) for name in row.__slots__):
+                if isinstance(value, str):
+                    value.encode()
+                    assert "\x00" not in value or isinstance(row, WrongRow)
+
+    return read
+
+
+READERS = {
+    "calendar": (CALENDAR, lambda t: calendar_days(t, date(2027, 1, 1), date(2027, 12, 31))),
+    "ldif": (LDIF, of_directory(read_ldif)),
+    "scim": (SCIM, of_directory(read_scim)),
+    "scim lines": (SCIM_LINES, of_directory(read_scim)),
+    "people csv": (PEOPLE, of_directory(read_csv)),
+    "samples": (SAMPLES, read_samples),
+    "spells": (SPELLS, lambda t: read_spells(as_bytes(t), WEEK)),
+    "list": (LIST, lambda t: assigned_from(read_list(t), {"office": {"ann": 3}})),
+    "sheet csv": (sheet_csv(sheet_of(PLAN)), read_sheet),
+    "sheet json": (sheet_json(sheet_of(PLAN)), read_sheet),
+    "plan": (PLAN_TEXT, lambda t: plan_from(parse_plan(as_bytes(t)))),
+}
+#: Ten thousand cases in all; a plan takes longer to read than the others.
+CASES = dict.fromkeys(READERS, 950) | {"plan": 300, "sheet json": 300}
+
+
+@pytest.mark.parametrize("name", READERS)
+def test_a_file_that_is_nearly_right_is_read_or_refused(name):
+    whole, read = READERS[name]
+    read(whole)
+    refused = 0
+
+    @settings(max_examples=CASES[name], deadline=timedelta(seconds=5), database=None,
+              suppress_health_check=list(HealthCheck))  # fmt: skip
+    @given(spoilt(whole))
+    def check(text):
+        nonlocal refused
+        try:
+            read(text)
+        except (PlanError, NotReadable):
+            refused += 1
+
+    check()
+    assert refused > 0
+
+
+def test_directories_of_the_demo_are_read_without_a_fault():
+    found = list(read_scim(io.BytesIO(demo_directory().as_scim(3))))
+    assert not [row for row in found if isinstance(row, WrongRow)]
+    assert len([row for row in found if isinstance(row, MemberRow)]) > 1_000
