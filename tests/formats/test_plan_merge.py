@@ -64,9 +64,28 @@ def test_bands_are_matched_by_their_start_and_stay_in_order():
     assert [b["from"] for b in merged["bands"]] == ["00:00", "06:00", "08:00", "17:00"]
 
 
-def test_lists_without_ids_are_one_value():
-    found = list(changes(BASE, edited(weekdays=["mon"]), BASE))
-    assert [(c.path, c.by) for c in found] == [("/weekdays", "yours")]
+def test_texts_are_a_set():
+    yours, theirs = edited(weekdays=["mon"]), edited(weekdays=["mon", "tue", "sat"])
+    found = [(c.path, c.by) for c in changes(BASE, yours, theirs)]
+    assert found == [("/weekdays/tue", "yours"), ("/weekdays/sat", "theirs")]
+    assert merge(BASE, yours, theirs, "yours")["weekdays"] == ["mon", "sat"]
+
+
+def test_numbers_are_known_by_their_place():
+    base = {"rates": [0.0] * 24}
+    yours, theirs = [0.0] * 24, [0.0] * 24
+    yours[8], theirs[9] = 5.0, 7.0
+    merged = merge(base, {"rates": yours}, {"rates": theirs}, "yours")
+    assert merged["rates"][7:11] == [0.0, 5.0, 7.0, 0.0]
+    longer = {"rates": [1.0] * 25}
+    assert merge(base, longer, {"rates": theirs}, "yours") == longer
+
+
+def test_an_order_is_one_value():
+    """In a rotation the same shift may stand twice."""
+    base = {"order": ["day", None, "day"]}
+    found = list(changes(base, {"order": ["day"]}, {"order": ["late"]}))
+    assert [(c.path, c.by) for c in found] == [("/order", "both")]
 
 
 def test_removed_here_and_changed_there_is_a_conflict():

@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import threading
 
+import psycopg
 import pytest
 
 from idle_harbor.formats.plan_reading import document_of, to_values
+from idle_harbor.store.database import Database
 from idle_harbor.web.app import create_app
 from idle_harbor.web.desk import Desk
 from tests.core.plans import document
@@ -56,6 +58,13 @@ def test_saving_without_a_base_is_428(client, stored):
         assert answer.mimetype == "application/problem+json"
 
 
+def merged(client, plan_id, yours, prefer):
+    asked = {"plan": yours, "base": 1, "prefer": prefer}
+    got = client.post(f"/api/plans/{plan_id}/merge", json=asked)
+    assert got.status_code == 200 and got.json["latest"] == 2
+    return got.json["plan"]
+
+
 def test_a_stale_save_says_what_differs_and_offers_merges(client, stored):
     theirs, yours = document(), document()
     theirs["pools"][0]["session_limit"] = 9
@@ -74,13 +83,50 @@ def test_a_stale_save_says_what_differs_and_offers_merges(client, stored):
         "/pools/main/session_limit": "both",
         "/pools/main/stop_seconds": "yours",
     }
-    mine, them = got["merged_yours_first"], got["merged_theirs_first"]
+    assert len(answer.data) < 3_000 and got["more"] == 0
+    mine, them = (merged(client, stored, yours, prefer) for prefer in ("yours", "theirs"))
     assert (mine["pools"][0]["session_limit"], them["pools"][0]["session_limit"]) == (7, 9)
-    for merged in (mine, them):
-        assert merged["promise"]["wait_p95_seconds"] == 30
-        assert merged["pools"][0]["stop_seconds"] == 90
+    for both in (mine, them):
+        assert both["promise"]["wait_p95_seconds"] == 30
+        assert both["pools"][0]["stop_seconds"] == 90
     again = client.put(path, json=body(mine), headers={"If-Match": '"2"'})
     assert again.status_code == 200
+
+
+def test_a_revision_of_an_older_shape_differs_only_where_it_was_changed(
+    client, stored, database_address
+):
+    """A field that came to be later has its default on both sides, whatever was written then."""
+    with psycopg.connect(database_address, autocommit=True) as admin:
+        admin.execute("ALTER TABLE revisions DISABLE TRIGGER ALL")
+        admin.execute(
+            "UPDATE revisions SET shape = 'older', document = document - 'promise' - 'prices',"
+            " canonical = (document - 'promise' - 'prices')::text"
+        )
+    old = client.get(f"/api/plans/{stored}").json["plan"]
+    assert old["promise"]["wait_p95_seconds"] and "prices" in old
+    path, match = f"/api/plans/{stored}", {"If-Match": '"1"'}
+    theirs = document(currency="SEK")
+    assert client.put(path, json=body(theirs), headers=match).status_code == 200
+    got = client.put(path, json=body(document(week_of="2027-03-10")), headers=match)
+    found = {c["path"]: c["by"] for c in got.json["changes"]}
+    assert found == {"/week_of": "yours", "/currency": "theirs"}
+
+
+def test_a_new_plan_is_answered_with_its_own_revision(client, monkeypatch):
+    """Somebody saves the next revision between the storing and the answer."""
+    own = Database.create_plan
+
+    def beaten(self, values, words, author):
+        row = own(self, values, words, author)
+        self.save(row["id"], 1, {**values, "currency": "SEK"}, "quick", "ben")
+        return row
+
+    monkeypatch.setattr(Database, "create_plan", beaten)
+    got = client.post("/api/plans", json=body(document(name="Mine"), "first", "ann"))
+    assert got.status_code == 201 and got.headers["ETag"] == '"1"'
+    told = (got.json["number"], got.json["author"], got.json["words"], got.json["plan"]["currency"])
+    assert told == (1, "ann", "first", "EUR")
 
 
 def test_two_saves_at_once_leave_one_winner(client, stored, database_address):

@@ -133,14 +133,32 @@ export const usePlan = defineStore('plan', () => {
     return false
   }
 
-  /** Go on from the other save, with a merged plan as an edit of it (or with theirs alone). */
-  function resolve(merged: Plan | null): void {
+  /** Go on from the other save: with both put together as an edit of it, or with theirs alone. */
+  async function resolve(prefer: 'yours' | 'theirs' | null): Promise<void> {
     const stale = conflict.value
     if (!stale || !saved.value || !history.value) return
-    const theirs = stale.theirs as unknown as Plan
-    saved.value = { ...saved.value, number: stale.latest, latest: stale.latest, plan: theirs }
-    history.value.commit(merged ?? theirs)
+    const path = { plan_id: id.value }
+    const mine = history.value.present
+    const merged = prefer
+      ? await api
+          .POST('/api/plans/{plan_id}/merge', {
+            params: { path },
+            body: { plan: mine, base: stale.base, prefer },
+          })
+          .catch(() => null)
+      : null
+    const theirs = await api.GET('/api/plans/{plan_id}', { params: { path } }).catch(() => null)
+    const both = prefer ? merged?.data : theirs?.data
+    // Where the other save moved on between the two answers, the choice is made anew.
+    const moved = merged?.data && merged.data.latest !== theirs?.data?.number
+    if (!both || !theirs?.data || moved) {
+      problem.value = problemOf(merged?.error ?? theirs?.error)
+      return
+    }
+    saved.value = theirs.data as unknown as Revision
+    history.value.commit(both.plan as unknown as Plan)
     conflict.value = null
+    problem.value = null
     changed()
   }
 

@@ -1,8 +1,12 @@
-"""What differs between two saves of a plan, and the merge of both, matching things by id."""
+"""What differs between two saves of a plan, and the merge of both, matching things by their keys.
+
+Every list of a plan document has a key: its things have an id or are known by some of their
+fields, its texts are themselves (they are sets), and its numbers are known by their place.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Final, Literal
 
@@ -17,6 +21,24 @@ class _Missing:
 MISSING: Final = _Missing()
 Side = Literal["yours", "theirs"]
 
+#: By which fields the things of a list are known; those of every other list by their id.
+KEYS: Mapping[str, tuple[str, ...]] = {
+    "bands": ("from",),
+    "entitlements": ("group", "pool", "as"),
+    "overlaps": ("groups",),
+    "offers": ("size",),
+    "lines": ("site",),
+    "committed": ("years",),
+    "assigned": ("group", "person"),
+    "attached": ("app",),
+    "own": ("day",),
+    "breaks": ("at", "after_minutes"),
+}
+#: Lists whose things are in an order of their own, by their keys or as numbers.
+_SORTED = {"bands": "from", "own": "day", "committed": "years"}
+#: Lists in which the same may stand twice, so that only the whole of them means something.
+_WHOLE = {"order"}
+
 
 @dataclass(frozen=True, slots=True)
 class Change:
@@ -29,37 +51,61 @@ class Change:
     by: Literal["yours", "theirs", "both"]
 
 
-def _key_of(item: Any) -> str | None:
-    if isinstance(item, dict):
-        for name in ("id", "from"):
-            if isinstance(item.get(name), str):
-                return str(item[name])
-    return None
+def _key_of(item: Mapping[str, Any], fields: tuple[str, ...]) -> str | None:
+    found = [item.get(field) for field in fields]
+    if all(value is None for value in found):
+        return None
+    texts = (v if isinstance(v, list) else [v] for v in found if v is not None)
+    return (
+        " ".join(str(each) for text in texts for each in text).replace("~", "~0").replace("/", "~1")
+    )
 
 
-def _keyed(value: Any) -> dict[str, Any] | None:
-    """A list of things with ids as a mapping from id; None where it is not such a list."""
+def _keyed(value: Any, name: str) -> dict[str, Any] | None:
+    """A list as a mapping from keys; None where it has none, or one twice."""
     if value is MISSING:
         return {}
-    if not isinstance(value, list) or any(_key_of(item) is None for item in value):
+    if not isinstance(value, list) or name in _WHOLE:
         return None
-    keys = [str(_key_of(item)) for item in value]
-    return dict(zip(keys, value, strict=True)) if len(set(keys)) == len(keys) else None
+    if all(isinstance(item, str) for item in value):
+        keys: list[str | None] = [item.replace("~", "~0").replace("/", "~1") for item in value]
+    elif all(isinstance(item, dict) for item in value):
+        keys = [_key_of(item, KEYS.get(name, ("id",))) for item in value]
+    else:
+        return None
+    found = [key for key in keys if key is not None]
+    distinct = len(found) == len(value) and len(set(found)) == len(found)
+    return dict(zip(found, value, strict=True)) if distinct else None
 
 
-def _children(values: tuple[Any, Any, Any]) -> tuple[dict[str, Any], ...] | None:
-    """The three sides as mappings, where all that exist are objects or lists of things."""
+def _placed(values: tuple[Any, Any, Any]) -> tuple[dict[str, Any], ...] | None:
+    """Lists of equally many things, known by their places."""
+    if not all(isinstance(value, list) for value in values):
+        return None
+    if len({len(value) for value in values}) != 1:
+        return None
+    return tuple({str(place): item for place, item in enumerate(value)} for value in values)
+
+
+def _children(values: tuple[Any, Any, Any], name: str) -> tuple[dict[str, Any], ...] | None:
+    """The three sides as mappings, where all that exist are objects or lists with keys."""
     if all(v is MISSING or isinstance(v, dict) for v in values):
         return tuple({} if v is MISSING else v for v in values)
-    keyed = [_keyed(v) for v in values]
-    return None if any(k is None for k in keyed) else tuple(k for k in keyed if k is not None)
+    keyed = [_keyed(v, name) for v in values]
+    if not any(k is None for k in keyed):
+        return tuple(k for k in keyed if k is not None)
+    return None if name in _WHOLE else _placed(values)
+
+
+def _at(part: dict[str, Any], key: str) -> Any:
+    return part.get(key, MISSING)
 
 
 def changes(base: Any, yours: Any, theirs: Any, path: str = "") -> Iterator[Change]:
-    """Every place where yours or theirs differs from the base, things matched by id."""
+    """Every place where yours or theirs differs from the base, things matched by their keys."""
     if base == yours == theirs:
         return
-    parts = _children((base, yours, theirs))
+    parts = _children((base, yours, theirs), path.rpartition("/")[2])
     if parts is None or MISSING in (yours, theirs):
         by: Literal["yours", "theirs", "both"] = "both"
         if yours == base:
@@ -69,30 +115,29 @@ def changes(base: Any, yours: Any, theirs: Any, path: str = "") -> Iterator[Chan
         yield Change(path or "/", base, yours, theirs, by)
         return
     for key in dict.fromkeys(k for part in parts for k in part):
-        sides = [part.get(key, MISSING) for part in parts]
-        yield from changes(sides[0], sides[1], sides[2], f"{path}/{key}")
+        was, mine, other = (_at(part, key) for part in parts)
+        yield from changes(was, mine, other, f"{path}/{key}")
 
 
-def merge(base: Any, yours: Any, theirs: Any, prefer: Side) -> Any:
-    """Both sides' changes to the base; where both changed one place, ``prefer`` decides."""
+def merge(base: Any, yours: Any, theirs: Any, prefer: Side, name: str = "") -> Any:
+    """Both sides' changes to the base; where both changed one place, ``prefer`` decides.
+
+    ``name`` is the field in which the values stand.
+    """
     if yours in (base, theirs):
         return theirs
     if theirs == base:
         return yours
-    parts = _children((base, yours, theirs))
+    parts = _children((base, yours, theirs), name)
     if parts is None or MISSING in (yours, theirs):
         return yours if prefer == "yours" else theirs
     was, mine, other = parts
     merged = {
-        key: merge(was.get(key, MISSING), mine.get(key, MISSING), other.get(key, MISSING), prefer)
+        key: merge(_at(was, key), _at(mine, key), _at(other, key), prefer, key)
         for key in dict.fromkeys([*other, *mine])
     }
     kept = {key: value for key, value in merged.items() if value is not MISSING}
     if isinstance(theirs, dict):
         return kept
     items = list(kept.values())
-    return sorted(items, key=_from) if items and "from" in items[0] else items
-
-
-def _from(item: dict[str, Any]) -> str:
-    return str(item["from"])
+    return sorted(items, key=lambda item: item[_SORTED[name]]) if name in _SORTED else items

@@ -5,6 +5,7 @@ from __future__ import annotations
 import hashlib
 import json
 from collections.abc import Mapping
+from functools import lru_cache
 from typing import Any
 
 from pydantic import ValidationError
@@ -290,7 +291,18 @@ def canonical(value: object) -> str:
 
 def content_hash(value: object) -> str:
     """SHA-256 of the canonical JSON, as hexadecimal."""
-    return hashlib.sha256(canonical(value).encode()).hexdigest()
+    return text_hash(canonical(value))
+
+
+def text_hash(text: str) -> str:
+    """SHA-256 of a text that is canonical JSON already."""
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+@lru_cache(maxsize=1)
+def plan_shape() -> str:
+    """A name of the shape that documents have today: a hash of their schema."""
+    return content_hash(plan_schema())
 
 
 def plan_schema() -> dict[str, Any]:

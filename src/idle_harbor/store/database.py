@@ -2,6 +2,8 @@
 
 StoreError
 ├── StoreGone      the server does not answer
+├── StoreBusy      it answers, but not in time: something is locked, or takes too long
+├── StoreFull      it has no room, or may not write
 ├── NameTaken      another plan has that name
 ├── NoSuchPlan     no plan or revision of that number
 ├── StaleSave      somebody saved in between
@@ -11,6 +13,7 @@ StoreError
 
 from __future__ import annotations
 
+import threading
 from collections.abc import Iterator
 from contextlib import contextmanager
 from pathlib import Path
@@ -19,14 +22,14 @@ from typing import Any, Self
 import aiosql
 import psycopg
 from psycopg.rows import DictRow, dict_row
-from psycopg.types.json import Jsonb
 from psycopg_pool import ConnectionPool, PoolTimeout
 from yoyo import get_backend, read_migrations
 
-from idle_harbor.formats.plan_reading import canonical, content_hash
+from idle_harbor.formats.plan_reading import canonical, plan_shape, text_hash
 
 _HERE = Path(__file__).parent
 #: A query of ours takes milliseconds; longer means that something is wrong.
+_LONG_READS = 2
 _OPTIONS = "-c statement_timeout=5000 -c lock_timeout=3000"
 queries = aiosql.from_path(_HERE / "queries", "psycopg")
 
@@ -37,6 +40,14 @@ class StoreError(Exception):
 
 class StoreGone(StoreError):
     """The database does not answer."""
+
+
+class StoreBusy(StoreError):
+    """The database answers, and could not do this now; the same may go well a little later."""
+
+
+class StoreFull(StoreError):
+    """The database has no room left, or may not write."""
 
 
 class NameTaken(StoreError):
@@ -55,6 +66,32 @@ class StaleSave(StoreError):
         super().__init__(f"revision {latest} was saved in the meantime")
 
 
+#: What the classes of errors of a server that answers mean (PostgreSQL, appendix A).
+_BUSY = {
+    "55P03": "something that this would change is locked by another change, for 3 seconds now",
+    "57014": "this took longer than it may, or was stopped",
+    "40P01": "this and another change waited for each other, and this one was given up",
+    "40001": "another change came in between, and this one was given up",
+    "53300": "the database server has as many connections as it takes",
+}
+_FULL = {
+    "53100": "the disk of the database is full",
+    "53200": "the database server is out of memory",
+    "25006": "the database may only be read at present",
+    "58030": "the database server could not write to its disk",
+}
+
+
+def _in_words(error: psycopg.OperationalError) -> StoreError:
+    """What an error of the server means: only without a reason is it gone."""
+    state = error.sqlstate or ""
+    if state in _BUSY:
+        return StoreBusy(_BUSY[state])
+    if state in _FULL:
+        return StoreFull(_FULL[state])
+    return StoreGone("the database does not answer")
+
+
 def migrate(address: str) -> None:
     """Bring a database up to date; safe to call from several processes at once."""
     scheme = address.replace("postgresql://", "postgresql+psycopg://", 1)
@@ -71,6 +108,8 @@ class Database:
     """A pool of connections; use as a context manager, or call ``close``."""
 
     def __init__(self, address: str, *, wait: float = 2.0) -> None:
+        #: Places for reads that take long; most connections are left for the others.
+        self.long_reads = threading.BoundedSemaphore(_LONG_READS)
         self._pool: ConnectionPool[psycopg.Connection[DictRow]] = ConnectionPool(
             address,
             min_size=1,
@@ -95,12 +134,23 @@ class Database:
 
     @contextmanager
     def connection(self) -> Iterator[psycopg.Connection[DictRow]]:
-        """A connection in a transaction of its own; raises StoreGone."""
+        """A connection in a transaction of its own; raises StoreGone, StoreBusy, StoreFull."""
         try:
             with self._pool.connection() as connection:
                 yield connection
-        except (PoolTimeout, psycopg.OperationalError) as error:
+        except PoolTimeout as error:
+            if self._all_in_use():
+                raise StoreBusy("every connection to the database is in use") from error
             raise StoreGone("the database does not answer") from error
+        except psycopg.OperationalError as error:
+            raise _in_words(error) from error
+
+    def _all_in_use(self) -> bool:
+        """Whether connections are there and others have them."""
+        state = self._pool.get_stats()
+        return state.get("pool_size", 0) >= self._pool.max_size and not state.get(
+            "connections_lost", 0
+        )
 
     def ping(self) -> None:
         """Raise StoreGone where the database does not answer."""
@@ -119,22 +169,24 @@ class Database:
             return int(row)
 
     def create_plan(self, document: dict[str, Any], words: str, author: str) -> dict[str, Any]:
-        """Store a new plan as its revision 1; raises NameTaken."""
+        """Store a new plan; returns its revision 1 with its canonical text. Raises NameTaken."""
+        text = canonical(document)
         try:
             with self.connection() as connection:
-                plan_id = queries.insert_plan(connection, name=document["name"])["id"]
-                self._insert(connection, plan_id, 1, document, words, author)
+                plan_id = int(queries.insert_plan(connection, name=document["name"])["id"])
+                return self._insert(connection, plan_id, 1, document["name"], text, words, author)
         except psycopg.errors.UniqueViolation as error:
             raise NameTaken(f"another plan is called '{document['name']}'") from error
-        return self.revision(plan_id)
 
     def save(
         self, plan_id: int, base: int, document: dict[str, Any], words: str, author: str
     ) -> dict[str, Any]:
-        """Store the next revision of a plan, based on revision ``base``.
+        """Store the next revision of a plan, based on revision ``base``, and return it.
 
         Raises StaleSave where ``base`` is no longer the latest, NoSuchPlan, NameTaken.
         """
+        # Written out before the plan is locked: others wait for the lock, not for this.
+        text, name = canonical(document), document["name"]
         try:
             with self.connection() as connection:
                 row = queries.lock_plan(connection, plan_id=plan_id)
@@ -142,36 +194,38 @@ class Database:
                     raise NoSuchPlan(f"there is no plan {plan_id}")
                 if row["latest"] != base:
                     raise StaleSave(row["latest"])
-                self._insert(connection, plan_id, base + 1, document, words, author)
-                queries.advance_plan(
-                    connection, plan_id=plan_id, number=base + 1, name=document["name"]
-                )
+                saved = self._insert(connection, plan_id, base + 1, name, text, words, author)
+                queries.advance_plan(connection, plan_id=plan_id, number=base + 1, name=name)
+                return saved
         except psycopg.errors.UniqueViolation as error:
-            raise NameTaken(f"another plan is called '{document['name']}'") from error
-        return self.revision(plan_id, base + 1)
+            raise NameTaken(f"another plan is called '{name}'") from error
 
     @staticmethod
     def _insert(
         connection: psycopg.Connection[DictRow],
         plan_id: int,
         number: int,
-        document: dict[str, Any],
+        name: str,
+        text: str,
         words: str,
         author: str,
-    ) -> None:
-        queries.insert_revision(
-            connection,
-            plan_id=plan_id,
-            number=number,
-            author=author,
-            words=words,
-            content_hash=content_hash(document),
-            canonical=canonical(document),
-            document=Jsonb(document),
-        )
+    ) -> dict[str, Any]:
+        """Store a revision; returns what reading it would."""
+        values = {
+            "author": author,
+            "words": words,
+            "content_hash": text_hash(text),
+            "canonical": text,
+            "shape": plan_shape(),
+        }
+        row = queries.insert_revision(connection, plan_id=plan_id, number=number, **values)
+        return {
+            "id": plan_id, "name": name, "number": number, "latest": number, **values,
+            "saved_at": row["saved_at"],
+        }  # fmt: skip
 
     def revision(self, plan_id: int, number: int | None = None) -> dict[str, Any]:
-        """One revision with its document, the latest by default; raises NoSuchPlan."""
+        """One revision with its canonical text, the latest by default; raises NoSuchPlan."""
         with self.connection() as connection:
             row = queries.get_revision(connection, plan_id=plan_id, number=number)
         if row is None:

@@ -6,6 +6,8 @@ transaction or not at all.
 
 from __future__ import annotations
 
+import threading
+import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
 from itertools import islice
@@ -28,10 +30,10 @@ from idle_harbor.formats.directory.records import (
     WrongRow,
 )
 from idle_harbor.formats.directory.scim_people import read_scim
-from idle_harbor.store.database import Database, StoreError, queries
+from idle_harbor.store.database import Database, StoreBusy, StoreError, StoreGone, queries
 
 Format = Literal["csv", "ldif", "scim"]
-READERS: dict[Format, Callable[[BinaryIO], Iterator[Row]]] = {
+READERS: dict[Format, Callable[[Any], Iterator[Row]]] = {
     "csv": read_csv,
     "ldif": read_ldif,
     "scim": read_scim,
@@ -42,7 +44,12 @@ _MOST_FAULTS = 1000
 _MOST_SAMPLES = 20
 #: Long enough for tens of millions of rows, so that nothing runs for ever.
 _LONG = "SET LOCAL statement_timeout = '30min'"
-_NO_CLOCK = "SET LOCAL statement_timeout = '10min'"
+#: A look at the directory, and how long to wait where others are at it.
+_READ_LIMIT = "SET LOCAL statement_timeout = '2min'"
+_READ_WAIT = 5.0
+#: Seconds after which work looks up whether it has been asked to stop.
+_LOOK_SECONDS = 0.3
+_STOPPED = "stopped on request; the directory is as it was"
 
 
 class ImportUnderWay(StoreError):
@@ -64,20 +71,25 @@ class Directory:
         self.database = database
 
     def summary(self) -> dict[str, Any]:
-        """Totals and groups: people, in none, in several, and each group with its people."""
-        with self._patient(_NO_CLOCK) as connection:
-            totals = queries.directory_totals(connection)
-            groups = list(queries.directory_groups(connection))
-        return {**totals, "groups": groups}
+        """Totals and groups: people, in none, in several, and each group with its people.
+
+        They are counted when the directory changes, and here only where nobody has yet.
+        """
+        with self.database.connection() as connection:
+            row = queries.directory_counts(connection)
+        if row is None:
+            with self._reading() as connection:
+                row = _count(connection)
+        return dict(row)
 
     def classes(self, keys: Sequence[str]) -> list[dict[str, Any]]:
         """People by exactly which of the given groups they are in."""
-        with self._patient(_NO_CLOCK) as connection:
+        with self._reading() as connection:
             return list(queries.directory_classes(connection, keys=list(keys)))
 
     def keys(self, group: str) -> list[str]:
         """Keys of a group's people in order: the k-th is the plan group's k-th person."""
-        with self._patient(_NO_CLOCK) as connection:
+        with self._reading() as connection:
             return [row["key"] for row in queries.directory_keys(connection, group_key=group)]
 
     def latest_import(self) -> dict[str, Any] | None:
@@ -113,11 +125,25 @@ class Directory:
         """
         try:
             with path.open("rb") as file:
-                self._copy(import_id, READERS[form](file), file.tell)
+                watched = Watched(file, lambda: self._look(import_id))
+                self._copy(import_id, READERS[form](watched), watched.tell)
             self._judge(import_id)
-        except (NotReadable, Stopped, OSError, psycopg.Error) as error:
-            state = "dropped" if isinstance(error, Stopped) else "failed"
-            self._state(import_id, state, str(error))
+        except StoreGone:
+            raise
+        except (NotReadable, Stopped, OSError, psycopg.Error, StoreError) as error:
+            self._ended(import_id, error)
+
+    def _look(self, import_id: int) -> None:
+        """Raise Stopped where somebody has asked for it."""
+        with self.database.connection() as connection:
+            if queries.stop_asked(connection, import_id=import_id):
+                raise Stopped(_STOPPED)
+
+    def _ended(self, import_id: int, error: Exception, said: str = "") -> None:
+        """Note why an import has ended: stopped on request, or failed and why."""
+        stopped = isinstance(error, Stopped)
+        self._state(import_id, "dropped" if stopped else "failed",
+                    str(error) if stopped else f"{said}{error}")  # fmt: skip
 
     def _copy(self, import_id: int, rows: Iterator[Row], tell: Callable[[], int]) -> None:
         with self._patient(_LONG) as connection:
@@ -128,16 +154,16 @@ class Directory:
                 faults += _copy_batch(connection, batch, _MOST_FAULTS - faults)
                 done += len(batch)
                 row = queries.import_progress(
-                    connection, rows_read=done, bytes_read=_position(tell), import_id=import_id
+                    connection, rows_read=done, bytes_read=tell(), import_id=import_id
                 )
             if row["stop_asked"]:
-                raise Stopped("stopped on request; the directory is as it was")
+                raise Stopped(_STOPPED)
             if faults >= _MOST_FAULTS:
                 break
 
     def _judge(self, import_id: int) -> None:
         self._state(import_id, "judging", "")
-        with self._patient(_LONG) as connection:
+        with self._stoppable(import_id) as connection:
             queries.analyze_import(connection)
             queries.find_repeated_people(connection, most=_MOST_FAULTS)
             queries.find_repeated_groups(connection, most=_MOST_FAULTS)
@@ -164,16 +190,19 @@ class Directory:
         Where that fails the directory is as it was, and the import says why.
         """
         try:
-            with self._patient(_LONG) as connection:
+            with self._stoppable(import_id) as connection:
                 queries.apply_people(connection)
                 queries.apply_groups(connection)
                 queries.apply_members(connection)
+                _count(connection)
                 queries.empty_import(connection)
                 queries.set_import_state(
                     connection, state="applied", problem="", import_id=import_id
                 )
-        except psycopg.Error as error:
-            self._state(import_id, "failed", f"nothing was changed: {error}")
+        except StoreGone:
+            raise
+        except (Stopped, psycopg.Error, StoreError) as error:
+            self._ended(import_id, error, "nothing was changed: ")
 
     def drop(self, import_id: int) -> None:
         """Let a read import go, or ask one that is being read to stop."""
@@ -200,12 +229,84 @@ class Directory:
             connection.execute(limit)
             yield connection
 
+    @contextmanager
+    def _reading(self) -> Iterator[psycopg.Connection[DictRow]]:
+        """A connection for a long look at the directory: only so many at once, so that saves
+        find one; raises StoreBusy."""
+        places = self.database.long_reads
+        if not places.acquire(timeout=_READ_WAIT):
+            raise StoreBusy("others look at the directory at present")
+        try:
+            with self._patient(_READ_LIMIT) as connection:
+                yield connection
+        finally:
+            places.release()
 
-def _position(tell: Callable[[], int]) -> int:
-    try:
-        return tell()
-    except OSError:
-        return 0  # a file that is read line by line does not tell
+    @contextmanager
+    def _stoppable(self, import_id: int) -> Iterator[psycopg.Connection[DictRow]]:
+        """A connection whose statement, however long, ends soon after a stop is asked for."""
+        ended = threading.Event()
+        stopped = False
+
+        def watch(connection: psycopg.Connection[DictRow]) -> None:
+            nonlocal stopped
+            while not ended.wait(_LOOK_SECONDS):
+                try:
+                    self._look(import_id)
+                except Stopped:
+                    stopped = True
+                    connection.cancel_safe()
+                except StoreError:
+                    continue
+
+        try:
+            with self._patient(_LONG) as connection:
+                watcher = threading.Thread(target=watch, args=(connection,), daemon=True)
+                watcher.start()
+                try:
+                    yield connection
+                finally:
+                    ended.set()
+                    watcher.join()
+        except (psycopg.Error, StoreError) as error:
+            if stopped:
+                raise Stopped(_STOPPED) from error
+            raise
+
+
+class Watched:
+    """A file that looks up now and then, while it is read, whether to go on."""
+
+    def __init__(self, file: BinaryIO, look: Callable[[], None]) -> None:
+        self._file, self._look = file, look
+        self._next = time.monotonic() + _LOOK_SECONDS
+
+    def _now_and_then(self) -> None:
+        if time.monotonic() > self._next:
+            self._look()
+            self._next = time.monotonic() + _LOOK_SECONDS
+
+    def read(self, size: int = -1) -> bytes:
+        """The next bytes."""
+        self._now_and_then()
+        return self._file.read(size)
+
+    def readline(self, size: int = -1) -> bytes:
+        """The next line, or as much of it as ``size`` allows."""
+        self._now_and_then()
+        return self._file.readline(size)
+
+    def tell(self) -> int:
+        """How far it has been read."""
+        return self._file.tell()
+
+
+def _count(connection: psycopg.Connection[DictRow]) -> dict[str, Any]:
+    """Count the directory and keep what was counted."""
+    totals = dict(queries.directory_totals(connection))
+    found = {**totals, "groups": list(queries.directory_groups(connection))}
+    queries.keep_directory_counts(connection, **{**found, "groups": Jsonb(found["groups"])})
+    return found
 
 
 def _copy_batch(connection: psycopg.Connection[DictRow], batch: Sequence[Row], room: int) -> int:

@@ -48,16 +48,14 @@ class Problem(Model):
 
 
 class StaleProblem(Problem):
-    """Somebody saved in between: what differs, and both merges."""
+    """Somebody saved in between: what differs, and in how many places more."""
 
     base: int
     latest: int
     author: str
     words: str
     changes: list[ChangeModel]
-    theirs: dict[str, Any]
-    merged_yours_first: dict[str, Any]
-    merged_theirs_first: dict[str, Any]
+    more: int
 
 
 class PlanPath(Model):
@@ -126,6 +124,21 @@ class PlanRevision(Model):
     content_hash: str
     saved_at: datetime
     plan: PlanDocument
+
+
+class MergeBody(Model):
+    """An edit of an older revision, and whose change counts where both changed one place."""
+
+    plan: PlanDocument
+    base: int = Field(ge=1, le=2**31 - 1)
+    prefer: Literal["yours", "theirs"]
+
+
+class MergedPlan(Model):
+    """An edit and the latest revision in one; it may have to be mended before it is saved."""
+
+    latest: int
+    plan: dict[str, Any]
 
 
 class CompletePlan(Model):

@@ -3,20 +3,30 @@
 from __future__ import annotations
 
 import json
+from itertools import islice
 from typing import Any
 
 from flask import Response, current_app, make_response, request
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
+from pydantic_core import from_json
 
 from idle_harbor.formats.plan_document import PlanDocument
 from idle_harbor.formats.plan_merge import MISSING, changes, merge
-from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
+from idle_harbor.formats.plan_reading import (
+    canonical,
+    document_of,
+    plan_from,
+    plan_shape,
+    to_values,
+)
 from idle_harbor.formats.tables import whole_number
 from idle_harbor.store.database import Database, StaleSave
 from idle_harbor.web.models import (
     ChangeModel,
     CompletePlan,
+    MergeBody,
+    MergedPlan,
     PlanList,
     PlanPath,
     PlanRevision,
@@ -41,12 +51,22 @@ def database() -> Database:
     return found
 
 
+def _plan_text(row: dict[str, Any]) -> str:
+    """A stored revision's plan as JSON; fields that came to be after it was saved get defaults."""
+    text: str = row["canonical"]
+    return text if row["shape"] == plan_shape() else canonical(_plan_values(row))
+
+
+def _plan_values(row: dict[str, Any]) -> dict[str, Any]:
+    values: dict[str, Any] = from_json(row["canonical"])
+    return values if row["shape"] == plan_shape() else to_values(document_of(values))
+
+
 def _revision(row: dict[str, Any], status: int = 200) -> Response:
-    """A stored revision; fields that came to be after it was saved have their defaults."""
-    plan = to_values(document_of(row["document"]))
-    values = {**row, "saved_at": row["saved_at"].isoformat(), "plan": plan}
-    del values["document"]
-    response = make_response(json.dumps(values, ensure_ascii=False), status)
+    """A stored revision with its plan as it was written: it is not taken apart for that."""
+    told = {name: value for name, value in row.items() if name not in ("canonical", "shape")}
+    head = json.dumps({**told, "saved_at": row["saved_at"].isoformat()}, ensure_ascii=False)
+    response = make_response(f'{head[:-1]},"plan":{_plan_text(row)}}}', status)
     response.mimetype = "application/json"
     response.headers["ETag"] = f'"{row["number"]}"'
     response.headers["Cache-Control"] = "no-cache"
@@ -135,21 +155,29 @@ def save_plan(path: PlanPath, body: SaveBody) -> Response:
     return _revision(row)
 
 
+#: Characters of a value, and places, that a refused save tells of at most.
+_MOST_TEXT = 400
+_MOST_CHANGES = 1_000
+
+
 def _text(value: Any) -> str:
-    return "" if value is MISSING else json.dumps(value, ensure_ascii=False)
+    if value is MISSING:
+        return ""
+    text = json.dumps(value, ensure_ascii=False)
+    return text if len(text) <= _MOST_TEXT else f"{text[: _MOST_TEXT - 1]}…"
 
 
 def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Response:
-    """Refuse a stale save with what differs and both ways to merge it."""
-    before = database().revision(plan_id, base)["document"]
+    """Refuse a stale save with what differs; :func:`merge_plan` puts both together."""
+    before = database().revision(plan_id, base)
     newest = database().revision(plan_id, latest)
-    theirs = newest["document"]
+    found = changes(_plan_values(before), yours, _plan_values(newest))
     differing = [
         ChangeModel(
             path=change.path, base=_text(change.base), yours=_text(change.yours),
             theirs=_text(change.theirs), by=change.by,
         )
-        for change in changes(before, yours, theirs)
+        for change in islice(found, _MOST_CHANGES)
     ]  # fmt: skip
     return respond(
         StaleProblem(
@@ -158,15 +186,24 @@ def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Respo
             f"{latest} since: {newest['words'] or 'without a word'}",
             remedy="look at what differs and choose how to go on; your edit is kept",
             base=base, latest=latest, author=newest["author"], words=newest["words"],
-            changes=differing, theirs=theirs,
-            merged_yours_first=merge(before, yours, theirs, "yours"),
-            merged_theirs_first=merge(before, yours, theirs, "theirs"),
+            changes=differing, more=sum(1 for _ in found),
         )
     )  # fmt: skip
+
+
+@plans.post("/<int:plan_id>/merge", responses={200: MergedPlan, **described(404, 503)})
+def merge_plan(path: PlanPath, body: MergeBody) -> Response:
+    """Put an edit of an older revision together with the latest one, without storing it."""
+    before = database().revision(path.plan_id, body.base)
+    newest = database().revision(path.plan_id)
+    yours = to_values(body.plan)
+    merged = merge(_plan_values(before), yours, _plan_values(newest), body.prefer)
+    values = {"latest": newest["number"], "plan": merged}
+    return _json(json.dumps(values, ensure_ascii=False))
 
 
 @plans.get("/<int:plan_id>/document", responses={200: PlanDocument, **described(404, 503)})
 def read_document(path: PlanPath) -> Response:
     """A plan's latest document alone, as the plan file that the CLI reads."""
     row = database().revision(path.plan_id)
-    return _json(json.dumps(row["document"], indent=2, ensure_ascii=False))
+    return _json(json.dumps(_plan_values(row), indent=2, ensure_ascii=False))

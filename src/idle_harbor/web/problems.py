@@ -12,7 +12,13 @@ from werkzeug.exceptions import HTTPException
 
 from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
 from idle_harbor.formats.plan_reading import fault_from
-from idle_harbor.store.database import NameTaken, NoSuchPlan, StoreGone
+from idle_harbor.store.database import (
+    NameTaken,
+    NoSuchPlan,
+    StoreBusy,
+    StoreFull,
+    StoreGone,
+)
 from idle_harbor.store.directory import ImportUnderWay, NotReady
 from idle_harbor.web.desk import Busy
 from idle_harbor.web.models import FaultModel, Problem
@@ -131,6 +137,22 @@ def register(app: Flask) -> None:
         return problem(
             "database-gone", 503, "The database does not answer", str(error),
             "your edit is kept on this page; it can be saved once the database is back",
+        )  # fmt: skip
+
+    @app.errorhandler(StoreBusy)
+    def _locked(error: StoreBusy) -> Response:
+        response = problem(
+            "database-busy", 503, "The database could not do this now", str(error),
+            "nothing was changed; try again in a moment, your edit is kept on this page",
+        )  # fmt: skip
+        response.headers["Retry-After"] = "1"
+        return response
+
+    @app.errorhandler(StoreFull)
+    def _full(error: StoreFull) -> Response:
+        return problem(
+            "database-full", 507, "The database cannot take this", str(error),
+            "nothing was changed; ask whoever runs it to make room, your edit is kept here",
         )  # fmt: skip
 
     @app.errorhandler(HTTPException)

@@ -1,15 +1,17 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Plan, StaleProblem } from '@/api/client'
+import type { StaleProblem } from '@/api/client'
 
 /** Somebody saved in the meantime: what differs, and how to go on. Nothing is lost silently. */
 const props = defineProps<{ conflict: StaleProblem | null }>()
-const emit = defineEmits<{ resolve: [merged: Plan | null]; later: [] }>()
+const emit = defineEmits<{ resolve: [prefer: 'yours' | 'theirs' | null]; later: [] }>()
 
 const both = computed(() => props.conflict?.changes.filter((c) => c.by === 'both') ?? [])
 const shown = computed(() => props.conflict?.changes.slice(0, 14) ?? [])
-const plan = (value: Record<string, unknown> | undefined) => value as unknown as Plan
+const hidden = computed(
+  () => (props.conflict?.changes.length ?? 0) + (props.conflict?.more ?? 0) - shown.value.length,
+)
 const WHO = { yours: 'you', theirs: 'they', both: 'both' } as const
 </script>
 
@@ -43,19 +45,17 @@ const WHO = { yours: 'you', theirs: 'they', both: 'both' } as const
         </tr>
       </tbody>
     </table>
-    <p v-if="(conflict?.changes.length ?? 0) > shown.length" class="quiet">
-      and {{ (conflict?.changes.length ?? 0) - shown.length }} more
-    </p>
+    <p v-if="hidden > 0" class="quiet">and {{ hidden }} more</p>
     <template #footer>
       <ElButton @click="emit('later')">Decide later</ElButton>
       <ElButton @click="emit('resolve', null)">Take theirs alone</ElButton>
-      <ElButton v-if="both.length" @click="emit('resolve', plan(conflict?.merged_theirs_first))">
+      <ElButton v-if="both.length" @click="emit('resolve', 'theirs')">
         Join, theirs where both changed
       </ElButton>
       <ElButton
         type="primary"
         data-testid="merge"
-        @click="emit('resolve', plan(conflict?.merged_yours_first))"
+        @click="emit('resolve', 'yours')"
       >
         {{ both.length ? 'Join, yours where both changed' : 'Join both' }}
       </ElButton>

@@ -1,3 +1,16 @@
+-- name: directory_counts()^
+SELECT people, in_none, in_several, groups FROM directory_counts;
+
+-- name: keep_directory_counts(people, in_none, in_several, groups)!
+INSERT INTO directory_counts (people, in_none, in_several, groups)
+VALUES (:people, :in_none, :in_several, :groups)
+ON CONFLICT (one) DO UPDATE
+SET people = excluded.people, in_none = excluded.in_none, in_several = excluded.in_several,
+    groups = excluded.groups;
+
+-- name: stop_asked(import_id)$
+SELECT stop_asked FROM imports WHERE id = :import_id;
+
 -- name: directory_totals()^
 SELECT (SELECT count(*) FROM people) AS people,
        (SELECT count(*) FROM people p

@@ -9,10 +9,11 @@ ORDER BY r.saved_at DESC, p.id DESC;
 -- name: insert_plan(name)^
 INSERT INTO plans (name, latest) VALUES (:name, 1) RETURNING id;
 
--- name: insert_revision(plan_id, number, author, words, content_hash, canonical, document)^
-INSERT INTO revisions (plan_id, number, author, words, content_hash, canonical, document)
-VALUES (:plan_id, :number, :author, :words, :content_hash, :canonical, :document)
-RETURNING number, saved_at;
+-- name: insert_revision(plan_id, number, author, words, content_hash, canonical, shape)^
+INSERT INTO revisions (plan_id, number, author, words, content_hash, canonical, document, shape)
+VALUES (:plan_id, :number, :author, :words, :content_hash, :canonical::text,
+        (:canonical::text)::jsonb, :shape)
+RETURNING saved_at;
 
 -- name: lock_plan(plan_id)^
 -- The latest revision number of a plan, held until the end of the transaction.
@@ -22,8 +23,8 @@ SELECT latest FROM plans WHERE id = :plan_id FOR UPDATE;
 UPDATE plans SET latest = :number, name = :name WHERE id = :plan_id;
 
 -- name: get_revision(plan_id, number)^
-SELECT p.id, p.name, r.number, r.author, r.words, r.content_hash, r.document, r.saved_at,
-       p.latest
+SELECT p.id, p.name, r.number, r.author, r.words, r.content_hash, r.canonical, r.shape,
+       r.saved_at, p.latest
 FROM plans p
 JOIN revisions r ON r.plan_id = p.id
 WHERE p.id = :plan_id AND r.number = coalesce(:number::integer, p.latest);

@@ -1,0 +1,2 @@
+DROP TABLE directory_counts;
+ALTER TABLE revisions DROP COLUMN shape;
