@@ -59,7 +59,6 @@ def simulate(setting: Setting):
     return run(setting, horizon(SECONDS), people(), 1, record=True)
 
 
-SHARED_ONLY = {"set_at", "summary_at", "levels_at", "scratch_at", "counts_at"}
 OWN_ONLY = {"home_at", "owner_at", "waits_at"}
 NAMES = tuple(tables_of(crowded(), people(), 1, Room.guess(1, 1, 1), 1))
 FIXED = tuple(name for name in NAMES if name not in GROWING)
