@@ -29,6 +29,8 @@ _WARM_DAYS = 1
 MOST_SPELLS = 5_000_000
 #: A range needs two.
 FEWEST_SEEDS = 2
+#: Five-minute bins of all groups together: 16 bytes each while they are drawn.
+MOST_BINS = 12_000_000
 #: Presences kept: a year of 5,000 people is about 20 MB.
 _KEPT_BYTES = 192_000_000
 
@@ -165,7 +167,20 @@ def day_slices(horizon: Horizon) -> list[tuple[date, int, int]]:
 
 
 def check_crowd(plan: Plan, horizon: Horizon) -> float:
-    """The spells that a plan's groups bring on average; raises TooMuchError beyond the bound."""
+    """The spells that a plan's groups bring on average; raises TooMuchError beyond the bound.
+
+    Each group has bins of its own for all the days, whoever comes: they are bounded as well.
+    """
+    bins = (horizon.end - horizon.start) // STEP * max(len(plan.groups), 1)
+    if bins > MOST_BINS:
+        raise TooMuchError(
+            Fault(
+                "/groups",
+                f"{len(plan.groups):,} groups over {horizon.days} days are more than can be held "
+                "at once",
+                "look at fewer days, or join groups that come alike",
+            )
+        )
     spells = sum(group_demand(plan, g).expected_spells(horizon) for g in plan.groups)
     if spells > MOST_SPELLS:
         raise TooMuchError(

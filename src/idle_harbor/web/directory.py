@@ -11,23 +11,25 @@ from typing import IO, Any
 
 from flask import Response, current_app, make_response, request
 from flask_openapi3.blueprint import APIBlueprint
+from flask_openapi3.models import RawModel
 from flask_openapi3.models.tag import Tag
 from pydantic_core import to_json
 
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.runtime import spool_folder
 from idle_harbor.store.database import StoreError
-from idle_harbor.store.directory import READERS, Directory, Format
+from idle_harbor.store.directory import Directory, Format
 from idle_harbor.web.directory_models import (
     ClassesAnswer,
     ClassesBody,
     DirectoryAnswer,
     ImportAnswer,
     ImportPath,
+    ImportQuery,
     StandInBody,
 )
 from idle_harbor.web.plans import database
-from idle_harbor.web.problems import described, problem
+from idle_harbor.web.problems import described
 
 directory = APIBlueprint(
     "directory", __name__, url_prefix="/api/directory", abp_tags=[Tag(name="directory")]
@@ -147,26 +149,26 @@ def read_import() -> Response:
     return _json(_latest())
 
 
-@directory.route("/import", methods=["POST"])
-def begin_import() -> Response:
-    """Take a file (the request's body; ?format= and ?name=) and begin to read it."""
-    form = request.args.get("format", "")
-    if form not in READERS:
-        return problem(
-            "format-unknown", 422, "This format is not known", f"format '{form[:40]}'",
-            f"use one of {', '.join(READERS)}",
-        )  # fmt: skip
+class FileBody(RawModel):
+    """A file of people and groups, as it is."""
+
+    mimetypes: list[str] = ["application/octet-stream"]  # noqa: RUF012
+
+
+@directory.post("/import", responses={202: ImportAnswer, **described(409, 413, 415, 503)})
+def begin_import(query: ImportQuery, raw: FileBody) -> Response:
+    """Take a file, the request's body, and begin to read it."""
     request.max_content_length = MOST_BYTES
     _latest()
     with _spool() as spool:
         path = Path(spool.name)
         try:
-            while chunk := request.stream.read(_CHUNK):
+            while chunk := raw.stream.read(_CHUNK):
                 spool.write(chunk)
         except BaseException:
             path.unlink(missing_ok=True)
             raise
-    return _begin(form, request.args.get("name", "a file"), path)
+    return _begin(query.format, query.name, path)
 
 
 @directory.post("/stand-in", responses={202: ImportAnswer, **described(409, 503)})

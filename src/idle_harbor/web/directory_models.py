@@ -7,8 +7,15 @@ from typing import Literal
 
 from pydantic import Field
 
-from idle_harbor.formats.document_base import DirectoryKey
+from idle_harbor.formats.document_base import DirectoryKey, Text
 from idle_harbor.web.models import Model
+
+
+class ImportQuery(Model):
+    """In which format a file is, and what it is called."""
+
+    format: Literal["csv", "ldif", "scim"]
+    name: Text = Field("a file", max_length=400)
 
 
 class DirectoryGroup(Model):

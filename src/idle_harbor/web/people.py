@@ -13,13 +13,14 @@ from flask_openapi3.models.tag import Tag
 
 from idle_harbor.core.calendar import Horizon, week_start, zone_exists
 from idle_harbor.core.crowd import (
+    STEP,
     affordable_seeds,
     check_crowd,
     crowd_horizon,
     crowd_of,
     peaks_over,
 )
-from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
+from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
 from idle_harbor.core.intervals import estimate, percentile
 from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.occasions import countries
@@ -83,11 +84,29 @@ def _computed(body: CrowdBody, key: str, work: Callable[[], dict[str, Any]]) -> 
     return computed("people", body.tab, body.edit, key, work)
 
 
+#: Bins of all groups together that one answer draws; a year is drawn by the hour.
+_MOST_DRAWN = 1_500_000
+
+
+def _check_drawn(plan: Plan, horizon: Horizon) -> None:
+    bins = (horizon.end - horizon.counted) // STEP * max(len(plan.groups), 1)
+    if bins > _MOST_DRAWN:
+        raise TooMuchError(
+            Fault(
+                "/groups",
+                f"five minutes at a time, {len(plan.groups):,} groups over {horizon.days} days are "
+                "more than one picture draws",
+                "look at fewer days, or at the year",
+            )
+        )
+
+
 @people.post("/crowd", responses={200: CrowdAnswer, 204: None})
 def read_crowd(body: CrowdBody) -> Response:
     """Who is at work over some days, by group: seed 1."""
     plan, horizon = _read(body)
     check_crowd(plan, horizon)
+    _check_drawn(plan, horizon)
     key = _key("crowd", plan, horizon)
     return _computed(body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)))
 
