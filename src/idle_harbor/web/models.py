@@ -126,7 +126,7 @@ class PlanRevision(Model):
     plan: PlanDocument
 
 
-class MergeBody(Model):
+class PlanMergeBody(Model):
     """An edit of an older revision, and whose change counts where both changed one place."""
 
     plan: PlanDocument

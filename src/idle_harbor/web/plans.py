@@ -25,9 +25,9 @@ from idle_harbor.store.database import Database, StaleSave
 from idle_harbor.web.models import (
     ChangeModel,
     CompletePlan,
-    MergeBody,
     MergedPlan,
     PlanList,
+    PlanMergeBody,
     PlanPath,
     PlanRevision,
     PlanSummary,
@@ -192,7 +192,7 @@ def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Respo
 
 
 @plans.post("/<int:plan_id>/merge", responses={200: MergedPlan, **described(404, 503)})
-def merge_plan(path: PlanPath, body: MergeBody) -> Response:
+def merge_plan(path: PlanPath, body: PlanMergeBody) -> Response:
     """Put an edit of an older revision together with the latest one, without storing it."""
     before = database().revision(path.plan_id, body.base)
     newest = database().revision(path.plan_id)
