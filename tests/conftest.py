@@ -30,16 +30,25 @@ def cluster_address() -> Iterator[str]:
         cluster.remove()
 
 
-@pytest.fixture
-def database_address(cluster_address: str) -> Iterator[str]:
-    """An empty, migrated database, dropped afterwards."""
+@pytest.fixture(scope="session")
+def migrated(cluster_address: str) -> str:
+    """The name of an empty, migrated database, from which the tests' own are copied."""
     from idle_harbor.store.database import migrate
 
-    name = f"t{uuid4().hex[:16]}"
+    name = f"m{uuid4().hex[:16]}"
     with psycopg.connect(cluster_address, autocommit=True) as admin:
         admin.execute(f'CREATE DATABASE "{name}"')
+    migrate(cluster_address.replace("/postgres?", f"/{name}?"))
+    return name
+
+
+@pytest.fixture
+def database_address(cluster_address: str, migrated: str) -> Iterator[str]:
+    """An empty, migrated database, dropped afterwards."""
+    name = f"t{uuid4().hex[:16]}"
+    with psycopg.connect(cluster_address, autocommit=True) as admin:
+        admin.execute(f'CREATE DATABASE "{name}" TEMPLATE "{migrated}"')
     address = cluster_address.replace("/postgres?", f"/{name}?")
-    migrate(address)
     yield address
     with psycopg.connect(cluster_address, autocommit=True) as admin:
         admin.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
