@@ -123,7 +123,9 @@ def test_a_full_desk_is_a_problem_with_a_time_to_come_again(client, monkeypatch)
 
 @pytest.mark.parametrize("which", ["pools", "checks"])
 def test_long_answers_come_in_parts_and_end_as_the_whole(client, which):
-    body = {"plan": document(), "edit": 3, "tab": "p"}
+    plan = document()
+    plan["pools"] += [plan["pools"][0] | {"id": name} for name in ("other", "third")]
+    body = {"plan": plan, "edit": 3, "tab": "p"}
     whole = client.post(f"/api/hosts/{which}", json=body).json
     got = client.post(f"/api/hosts/{which}/parts", json=body)
     assert got.mimetype == "application/x-ndjson"
@@ -133,8 +135,9 @@ def test_long_answers_come_in_parts_and_end_as_the_whole(client, which):
     answer = parts[-1]["answer"]
     assert answer == {name: whole[name] for name in answer}
     if which == "pools":
-        assert parts[0]["rows"][0]["id"] == "main"
+        assert [part["rows"][0]["id"] for part in parts[:-1]] == ["main", "other"]
         assert parts[0]["rows"][0]["figures"] == answer["pools"][0]["figures"]
+        assert [row["id"] for row in answer["pools"]] == ["main", "other", "third"]
 
 
 def test_parts_end_once_the_page_has_gone(client):

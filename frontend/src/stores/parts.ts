@@ -6,7 +6,7 @@ import type { Asked } from './asked'
 import { newest } from './newest'
 
 /** A line of a long answer: so many of so many steps are done, and with the last the whole. */
-interface Part<A> {
+export interface Part<A> {
   done: number
   of: number
   busy?: boolean
@@ -16,6 +16,8 @@ interface Part<A> {
 export interface AskedInParts<W, A> extends Asked<W, A> {
   /** How far the answer that is being worked on is; nothing while none is. */
   progress: Ref<{ done: number; of: number } | null>
+  /** Whether anything has been asked for. */
+  asked: Ref<boolean>
   /** Give up the answer that is being worked on. */
   stop: () => void
 }
@@ -40,11 +42,13 @@ export async function* linesOf<T>(stream: ReadableStream<Uint8Array>): AsyncGene
 export function askedInParts<W, A>(
   path: string,
   bodyOf: (wish: W, call: { tab: string; edit: number }) => object,
+  each?: (part: Part<A>) => void,
 ): AskedInParts<W, A> {
   const answer = shallowRef<A | null>(null)
   const problem = shallowRef<Problem | null>(null)
   const answered = ref(0)
   const progress = ref<{ done: number; of: number } | null>(null)
+  const asked = ref(false)
   const tab = crypto.randomUUID()
   let under: AbortController | null = null
 
@@ -63,6 +67,7 @@ export function askedInParts<W, A>(
     for await (const part of linesOf<Part<A>>(response.body)) {
       if (part.busy) return 'gone'
       progress.value = { done: part.done, of: part.of }
+      each?.(part)
       if (part.answer) {
         answer.value = part.answer
         problem.value = null
@@ -94,22 +99,25 @@ export function askedInParts<W, A>(
   }
   function ask(wish: W): void {
     under?.abort()
+    asked.value = true
     asker.ask(wish)
   }
   function forget(): void {
     stop()
+    asked.value = false
     answer.value = null
     problem.value = null
   }
-  return { answer, problem, answered, busy: asker.busy, progress, ask, stop, forget }
+  return { answer, problem, answered, busy: asker.busy, progress, asked, ask, stop, forget }
 }
 
 /** The same for as long as a component is there. */
 export function useAskedInParts<W, A>(
   path: string,
   bodyOf: (wish: W, call: { tab: string; edit: number }) => object,
+  each?: (part: Part<A>) => void,
 ): AskedInParts<W, A> {
-  const found = askedInParts<W, A>(path, bodyOf)
+  const found = askedInParts<W, A>(path, bodyOf, each)
   onBeforeUnmount(found.forget)
   return found
 }

@@ -140,21 +140,21 @@ def read_places(body: GroupBody) -> Response:
 
 
 def _pool_steps(plan: Plan) -> Iterator[Step]:
-    """Every pool simulated, a step each, then the checks: rows, and what all of them make."""
+    """Every pool simulated, a step each; with the last the checks, and what all of them make."""
     seeds = seeds_for_all(plan, _TABLE_SEEDS)
     wish = Wish(seeds=seeds_for_all(plan, SEEDS))
     rows: list[PoolResult] = []
     found: list[Checked] = []
-    checks = look(plan)
-    of = len(plan.pools) + 1
+    of = len(plan.pools)
     for done, pool in enumerate(plan.pools, start=1):
         case = case_of(plan, pool.id)
         figures = figures_of(case, weeks(case, range(SEED, SEED + seeds)))
         rows.append(PoolResult(case, figures, crest_of_pool(plan, pool, wish).peak.value))
-        yield done, of, {"rows": pool_rows(plan, rows[-1:], [])}
-    for looked in checks:
+        if done < of:
+            yield done, of, {"rows": pool_rows(plan, rows[-1:], [])}
+    for looked in look(plan):
         found += looked.found
-    yield of, of, {"answer": pools_answer(plan, rows, found)}
+    yield of, of, {"answer": pools_answer(plan, rows, found, seeds)}
 
 
 def _check_pools(plan: Plan) -> None:

@@ -191,15 +191,16 @@ def pool_rows(
 
 
 def pools_answer(
-    plan: Plan, simulated: Sequence[PoolResult], found: Sequence[Checked]
+    plan: Plan, simulated: Sequence[PoolResult], found: Sequence[Checked], weeks: int
 ) -> dict[str, Any]:
-    """Every pool side by side, with how long the plan's credits last."""
+    """Every pool side by side over so many weeks, with how long the plan's credits last."""
     month = sum((each.figures.month for each in simulated), Decimal("0.00"))
     credits = plan.prices.credits
     rows = pool_rows(plan, simulated, found)
     return {
         "currency": plan.currency,
         "month": format(month, "f"),
+        "weeks": weeks,
         "credit_months": round(float(credits / month), 2) if credits and month else None,
         "pools": rows,
     }

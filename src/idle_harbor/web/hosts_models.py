@@ -190,10 +190,11 @@ class PoolRow(Model):
 
 
 class PoolsWhole(Model):
-    """Every pool of a plan side by side."""
+    """Every pool of a plan side by side, as means of so many weeks."""
 
     currency: str
     month: str
+    weeks: int
     credit_months: float | None = Field(description="How long the credits last; null without.")
     pools: list[PoolRow]
 

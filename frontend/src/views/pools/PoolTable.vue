@@ -9,8 +9,9 @@ import type { Pools } from './usePools'
 /** All pools in one table-picture: water is the peak, the quay what the hosts hold. */
 const props = defineProps<{ pools: Pools }>()
 const answer = computed(() => props.pools.table.answer.value)
+const currency = computed(() => props.pools.store.plan?.currency ?? '')
 const most = computed(() =>
-  Math.max(1, ...(answer.value?.pools.map((p) => Math.max(p.peak, p.holds)) ?? [])),
+  Math.max(1, ...props.pools.rows.value.map((p) => Math.max(p.peak, p.holds))),
 )
 /** Small pools are seen beside large ones: lengths go with the square root. */
 const long = (sessions: number) => `${Math.sqrt(sessions / most.value) * 100}%`
@@ -37,7 +38,7 @@ const kept = (row: PoolRow) => [
 </script>
 
 <template>
-  <table v-if="answer" class="lines" data-testid="pool-table">
+  <table v-if="pools.rows.value.length" class="lines" data-testid="pool-table">
     <thead>
       <tr>
         <th scope="col">Pool</th>
@@ -54,7 +55,7 @@ const kept = (row: PoolRow) => [
     </thead>
     <tbody>
       <tr
-        v-for="row in answer.pools"
+        v-for="row in pools.rows.value"
         :key="row.id"
         :class="{ on: row.id === pools.pool.value?.id }"
       >
@@ -106,10 +107,10 @@ const kept = (row: PoolRow) => [
           {{
             row.verdicts.cost_per_person === null
               ? '–'
-              : money(row.verdicts.cost_per_person, answer.currency, 2)
+              : money(row.verdicts.cost_per_person, currency, 2)
           }}
         </td>
-        <td class="num">{{ money(row.figures.cost.month, answer.currency) }}</td>
+        <td class="num">{{ money(row.figures.cost.month, currency) }}</td>
         <td
           v-for="each in kept(row)"
           :key="each.name"
@@ -120,12 +121,12 @@ const kept = (row: PoolRow) => [
         </td>
       </tr>
     </tbody>
-    <tfoot>
+    <tfoot v-if="answer">
       <tr>
         <th scope="row" colspan="6">
           All pools<template v-if="answer.credit_months !== null">
             <small class="quiet">
-              · means of 4 weeks; the credits last {{ credits(answer.credit_months) }}</small
+              · means of {{ answer.weeks }} weeks; the credits last {{ credits(answer.credit_months) }}</small
             ></template
           >
         </th>

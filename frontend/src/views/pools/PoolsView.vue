@@ -40,7 +40,10 @@ const differences = computed(() =>
     : [],
 )
 const zones = computed(
-  () => table.answer.value?.pools.find((p) => p.id === pool.value?.id)?.zones ?? [],
+  () => pools.rows.value.find((p) => p.id === pool.value?.id)?.zones ?? [],
+)
+const stopped = computed(
+  () => !table.busy.value && !table.problem.value && !table.answer.value && table.asked.value,
 )
 const to = (name: string) => ({
   name,
@@ -67,8 +70,9 @@ const to = (name: string) => ({
       <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" @edit="store.edit" />
       <template v-else>
         <PoolTable :pools="pools" />
-        <p v-if="!table.answer.value && !table.problem.value" class="quiet" role="status">
-          Simulating {{ store.plan.pools.length }} pools …
+        <p v-if="stopped" class="quiet" role="status">
+          Stopped: not every pool is simulated.
+          <button class="link" @click="table.ask(store.plan)">Simulate them all</button>
         </p>
         <template v-if="pool">
           <p class="act">

@@ -1,7 +1,7 @@
-import { computed, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import type { Plan, Pool, PoolsAnswer } from '@/api/client'
+import type { Plan, Pool, PoolRow, PoolsAnswer } from '@/api/client'
 import { useAskedInParts } from '@/stores/parts'
 import { usePlan } from '@/stores/plan'
 import { freeId } from '@/ui/ids'
@@ -25,10 +25,20 @@ export function usePools() {
   )
   const index = computed(() => store.plan?.pools.findIndex((p) => p.id === pool.value?.id) ?? -1)
 
-  const table = useAskedInParts<Plan, PoolsAnswer>('/api/hosts/pools/parts', (plan, call) => ({
-    plan,
-    ...call,
-  }))
+  /** Rows of the answer that is being worked on, as they get done. */
+  const early = shallowRef<PoolRow[]>([])
+  const table = useAskedInParts<Plan, PoolsAnswer>(
+    '/api/hosts/pools/parts',
+    (plan, call) => {
+      early.value = []
+      return { plan, ...call }
+    },
+    (part) => {
+      const rows = (part as { rows?: PoolRow[] }).rows
+      if (rows) early.value = [...early.value, ...rows]
+    },
+  )
+  const rows = computed<PoolRow[]>(() => table.answer.value?.pools ?? early.value)
   watch(
     () => store.plan,
     (plan) => (plan?.pools.length ? table.ask(plan) : table.forget()),
@@ -74,7 +84,7 @@ export function usePools() {
     go({ pool: undefined, against: undefined })
   }
 
-  return { store, go, pool, against, index, table, editPool, copy, remove }
+  return { store, go, pool, against, index, table, rows, editPool, copy, remove }
 }
 
 export type Pools = ReturnType<typeof usePools>
