@@ -2,14 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-
 import psycopg
 import pytest
 from pydantic_core import from_json
 
 from idle_harbor.demo.load import load_demo
-from idle_harbor.formats.plan_reading import canonical, content_hash, document_of, to_values
+from idle_harbor.formats.plan_reading import canonical, content_hash
 from idle_harbor.store.database import (
     Database,
     NameTaken,
@@ -18,17 +16,7 @@ from idle_harbor.store.database import (
     StoreGone,
     migrate,
 )
-from tests.core.plans import document
-
-
-@pytest.fixture
-def store(database_address: str) -> Iterator[Database]:
-    with Database(database_address) as opened:
-        yield opened
-
-
-def values(**changes):
-    return to_values(document_of(document(**changes)))
+from tests.core.plans import values
 
 
 def test_a_plan_is_stored_as_its_first_revision(store):

@@ -4,12 +4,10 @@ from __future__ import annotations
 
 import threading
 import time
-from collections.abc import Iterator
 
 import psycopg
 import pytest
 
-from idle_harbor.formats.plan_reading import document_of, to_values
 from idle_harbor.store.database import (
     Database,
     StoreBusy,
@@ -20,17 +18,7 @@ from idle_harbor.store.database import (
 )
 from idle_harbor.store.directory import Directory
 from idle_harbor.web.app import create_app
-from tests.core.plans import document
-
-
-@pytest.fixture
-def store(database_address: str) -> Iterator[Database]:
-    with Database(database_address) as opened:
-        yield opened
-
-
-def values(**changes):
-    return to_values(document_of(document(**changes)))
+from tests.core.plans import document, values
 
 
 def test_a_row_that_is_locked_for_three_seconds(store, database_address):
