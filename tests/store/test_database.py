@@ -6,6 +6,7 @@ import psycopg
 import pytest
 from pydantic_core import from_json
 
+from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.demo.load import load_demo
 from idle_harbor.formats.plan_reading import canonical, content_hash
 from idle_harbor.store.database import (
@@ -117,3 +118,18 @@ def test_a_database_that_is_not_there():
     gone = Database("postgresql://nobody@127.0.0.1:1/none", wait=0.5)
     with gone, pytest.raises(StoreGone):
         gone.ping()
+
+
+def test_nothing_is_stored_where_the_check_beside_it_fails(store):
+    def refuse():
+        raise PlanError([Fault("/pools", "cannot be", "mend it")])
+
+    with pytest.raises(PlanError):
+        store.create_plan(values(), "", "ann", refuse)
+    assert store.count_plans() == 0
+    row = store.create_plan(values(), "", "ann", lambda: None)
+    with pytest.raises(PlanError):
+        store.save(row["id"], 1, values(currency="SEK"), "", "ann", refuse)
+    assert store.revision(row["id"])["number"] == 1
+    # The plan is free for the next one at once.
+    assert store.save(row["id"], 1, values(currency="GBP"), "", "ann")["number"] == 2

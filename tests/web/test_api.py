@@ -117,8 +117,8 @@ def test_a_new_plan_is_answered_with_its_own_revision(client, monkeypatch):
     """Somebody saves the next revision between the storing and the answer."""
     own = Database.create_plan
 
-    def beaten(self, values, words, author):
-        row = own(self, values, words, author)
+    def beaten(self, values, words, author, check):
+        row = own(self, values, words, author, check)
         self.save(row["id"], 1, {**values, "currency": "SEK"}, "quick", "ben")
         return row
 

@@ -14,7 +14,8 @@ StoreError
 from __future__ import annotations
 
 import threading
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
 from pathlib import Path
 from typing import Any, Self
@@ -90,6 +91,13 @@ def _in_words(error: psycopg.OperationalError) -> StoreError:
     if state in _FULL:
         return StoreFull(_FULL[state])
     return StoreGone("the database does not answer")
+
+
+@contextmanager
+def _beside(check: Callable[[], object]) -> Iterator[Future[object]]:
+    """A check that goes on in a thread of its own, done at the end of the block."""
+    with ThreadPoolExecutor(1) as side:
+        yield side.submit(check)
 
 
 def migrate(address: str) -> None:
@@ -168,27 +176,46 @@ class Database:
             row = queries.count_plans(connection)
             return int(row)
 
-    def create_plan(self, document: dict[str, Any], words: str, author: str) -> dict[str, Any]:
-        """Store a new plan; returns its revision 1 with its canonical text. Raises NameTaken."""
+    def create_plan(
+        self,
+        document: dict[str, Any],
+        words: str,
+        author: str,
+        check: Callable[[], object] = bool,
+    ) -> dict[str, Any]:
+        """Store a new plan; returns its revision 1 with its canonical text.
+
+        Nothing is stored where ``check`` raises, as :meth:`save` says. Raises NameTaken.
+        """
         text = canonical(document)
         try:
-            with self.connection() as connection:
+            with _beside(check) as checked, self.connection() as connection:
                 plan_id = int(queries.insert_plan(connection, name=document["name"])["id"])
-                return self._insert(connection, plan_id, 1, document["name"], text, words, author)
+                row = self._insert(connection, plan_id, 1, document["name"], text, words, author)
+                checked.result()
+                return row
         except psycopg.errors.UniqueViolation as error:
             raise NameTaken(f"another plan is called '{document['name']}'") from error
 
     def save(
-        self, plan_id: int, base: int, document: dict[str, Any], words: str, author: str
+        self,
+        plan_id: int,
+        base: int,
+        document: dict[str, Any],
+        words: str,
+        author: str,
+        check: Callable[[], object] = bool,
     ) -> dict[str, Any]:
         """Store the next revision of a plan, based on revision ``base``, and return it.
 
-        Raises StaleSave where ``base`` is no longer the latest, NoSuchPlan, NameTaken.
+        ``check`` looks at the plan while the server takes it in, and nothing is stored where it
+        raises: for a large plan each takes half a second. Raises StaleSave where ``base`` is no
+        longer the latest, NoSuchPlan, NameTaken.
         """
         # Written out before the plan is locked: others wait for the lock, not for this.
         text, name = canonical(document), document["name"]
         try:
-            with self.connection() as connection:
+            with _beside(check) as checked, self.connection() as connection:
                 row = queries.lock_plan(connection, plan_id=plan_id)
                 if row is None:
                     raise NoSuchPlan(f"there is no plan {plan_id}")
@@ -196,6 +223,7 @@ class Database:
                     raise StaleSave(row["latest"])
                 saved = self._insert(connection, plan_id, base + 1, name, text, words, author)
                 queries.advance_plan(connection, plan_id=plan_id, number=base + 1, name=name)
+                checked.result()
                 return saved
         except psycopg.errors.UniqueViolation as error:
             raise NameTaken(f"another plan is called '{name}'") from error

@@ -89,8 +89,8 @@ def _json(body: str, status: int = 200) -> Response:
 @plans.post("", responses={201: PlanRevision, **described(409, 503)})
 def create_plan(body: SaveBody) -> Response:
     """Store a new plan."""
-    plan_from(body.plan)
-    row = database().create_plan(to_values(body.plan), body.words, body.author)
+    values = to_values(body.plan)
+    row = database().create_plan(values, body.words, body.author, lambda: plan_from(body.plan))
     response = _revision(row, 201)
     response.headers["Location"] = f"/api/plans/{row['id']}"
     return response
@@ -146,10 +146,11 @@ def save_plan(path: PlanPath, body: SaveBody) -> Response:
             "saving needs the header If-Match with the number of the revision that was edited",
             "read the plan first and send its ETag back",
         )  # fmt: skip
-    plan_from(body.plan)
     document = to_values(body.plan)
     try:
-        row = database().save(path.plan_id, base, document, body.words, body.author)
+        row = database().save(
+            path.plan_id, base, document, body.words, body.author, lambda: plan_from(body.plan)
+        )
     except StaleSave as stale:
         return _stale(path.plan_id, base, stale.latest, document)
     return _revision(row)
