@@ -151,7 +151,7 @@ def test_a_file_that_is_nearly_right_is_read_or_refused(name):
     read(whole)
     refused = 0
 
-    @settings(max_examples=CASES[name], deadline=timedelta(seconds=5), database=None,
+    @settings(max_examples=CASES[name], deadline=timedelta(seconds=5), derandomize=True,
               suppress_health_check=list(HealthCheck))  # fmt: skip
     @given(spoilt(whole))
     def check(text):

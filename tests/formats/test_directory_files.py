@@ -309,3 +309,10 @@ def test_names_are_no_formulas_when_written_and_come_back():
     assert lines == ["'=1+1,'=cmd|' /C calc'!A0,'@x,'-g", "-5,'+,,"]
     found = of(rows(read_csv, out.getvalue()), PersonRow)
     assert [(p.key, p.name, p.mail) for p in found] == [(p.key, p.name, p.mail) for p in people]
+
+
+def test_a_record_whose_name_holds_a_zero_byte_is_a_wrong_row():
+    person = b"dn: uid=ann,ou=\x00people,dc=x\nobjectClass: person\nuid: ann\ncn: Ann\n"
+    group = b"dn: cn=g,\x00dc=x\nobjectClass: groupOfNames\ncn: g\nmember: x\n"
+    found = rows(read_ldif, person + b"\n" + group)
+    assert [type(row) for row in found] == [WrongRow, WrongRow]

@@ -323,7 +323,8 @@ def _copy_batch(connection: psycopg.Connection[DictRow], batch: Sequence[Row], r
             case MemberRow(line, group, member):
                 kinds[MemberRow].append((line, group, member))
             case WrongRow(line, what, mend):
-                kinds[WrongRow].append((line, what, mend))
+                # What is said of a row may show what is wrong with it, zero bytes too.
+                kinds[WrongRow].append((line, what.replace("\x00", "␀"), mend.replace("\x00", "␀")))
     wrong = kinds[WrongRow][:room]
     _copy(connection, queries.copy_people.sql, kinds[PersonRow])
     _copy(connection, queries.copy_groups.sql, kinds[GroupRow])

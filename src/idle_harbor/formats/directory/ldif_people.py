@@ -11,6 +11,7 @@ from ldif import LDIFParser, LDIFWriter
 
 from idle_harbor.formats.directory.records import (
     MOST_LINE,
+    MOST_REF,
     GroupRow,
     Members,
     NotReadable,
@@ -175,6 +176,7 @@ def _rows(record: _Record, dn: str, entry: Mapping[str, list[object]]) -> Iterat
         return
     key = _one(entry, "cn") or dn
     wrong = text_fault(line, "name of the group", key)
+    wrong = wrong or text_fault(line, "name of the record", _ref(dn), MOST_REF)
     if wrong is not None:
         yield wrong
         return

@@ -10,6 +10,8 @@ from typing import BinaryIO
 
 #: Keys and names longer than this are no keys and names.
 MOST_TEXT = 400
+#: What a record is called in its file may be a path.
+MOST_REF = 2_000
 
 
 @dataclass(frozen=True, slots=True)
@@ -94,7 +96,8 @@ class Members:
         with self._file as file:
             for raw in file:
                 ref = raw[:-1].decode()
-                yield text_fault(line, "name of a member", ref) or MemberRow(line, group, ref)
+                wrong = text_fault(line, "name of a member", ref, MOST_REF)
+                yield wrong or MemberRow(line, group, ref)
 
     def drop(self) -> None:
         """Let them go."""
@@ -120,19 +123,18 @@ def lines_of(file: BinaryIO, most: int = MOST_LINE) -> Iterator[str]:
 def person_row(line: int, ref: str, key: str, name: str, mail: str) -> PersonRow | WrongRow:
     """A person, or the first thing that is wrong with them; a mail address may be empty."""
     wrong = text_fault(line, "key", key) or text_fault(line, "name", name)
+    wrong = wrong or text_fault(line, "name of the record", ref, MOST_REF)
     if wrong is None and mail:
         wrong = text_fault(line, "mail address", mail)
     return wrong or PersonRow(line, ref, key, name, mail)
 
 
-def text_fault(line: int, what: str, value: str) -> WrongRow | None:
+def text_fault(line: int, what: str, value: str, most: int = MOST_TEXT) -> WrongRow | None:
     """A wrong row where a text is empty, too long, or holds what no name holds."""
     if not value:
         return WrongRow(line, f"the {what} is empty", f"give the {what}, or remove the row")
-    if len(value) > MOST_TEXT:
-        return WrongRow(
-            line, f"the {what} has {len(value):,} characters", f"keep it below {MOST_TEXT}"
-        )
+    if len(value) > most:
+        return WrongRow(line, f"the {what} has {len(value):,} characters", f"keep it below {most}")
     if "\x00" in value:
         return WrongRow(line, f"the {what} holds a zero byte", "mend the row")
     return None
