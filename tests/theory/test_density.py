@@ -44,9 +44,14 @@ sizes = st.builds(
 )  # fmt: skip
 
 
-@settings(max_examples=120, deadline=None)
-@given(profiles, sizes, st.floats(0.5, 1.0), st.floats(0.01, 0.4))
-def test_one_session_more_than_the_density_strains_the_host(profile, size, limit, tolerance):
+bursts = st.sampled_from([None, *(Burst(share, 0.0, 0.0) for share in (0.1, 0.6, 0.95, 1.0))])
+
+
+@settings(max_examples=240, deadline=None)
+@given(profiles, sizes, bursts, st.floats(0.5, 1.0), st.floats(0.01, 0.4))
+def test_one_session_more_than_the_density_strains_the_host(profile, size, burst, limit, tolerance):
+    """All sessions active at once on a host that never has credits."""
+    size = replace(size, burst=burst)
     over = pool(load_limit=limit, load_tolerance=tolerance, base_vcpu=0.2, base_gib=1.0)
     bearing = bearing_of(over)
     mix = mix_of([(profile, 1.0)])
@@ -81,11 +86,10 @@ def test_exactly_at_the_bound_both_say_it_fits(resource, sessions, draw, limit, 
     over = pool(load_limit=limit, load_tolerance=0.05, base_vcpu=0.0, base_gib=0.0)
     if has_base:
         over = replace(over, **{"base_vcpu" if resource == "cpu" else "base_gib": base})
-    # A burstable host is sized for its load limit of the baseline, which it may pass up to the
-    # baseline itself without spending credits: at a limit of 1 the two bounds are one.
-    if resource == "cpu" and baseline < 1.0 and limit == 1.0:
-        whole = float(Decimal(repr(room)) / Decimal(repr(baseline)))
-        assume(Decimal(repr(whole)) * Decimal(repr(baseline)) == Decimal(repr(room)))
+    # A burstable host with no credits is met by its baseline first: base + n draws are that.
+    if resource == "cpu" and baseline < limit:
+        whole = float((exact + Decimal(repr(base))) / Decimal(repr(baseline)))
+        assume(Decimal(repr(whole)) * Decimal(repr(baseline)) == exact + Decimal(repr(base)))
         size = replace(size, vcpu=whole, burst=Burst(baseline, 0.0, 0.0))
     density = density_of(mix_of([(profile, 1.0)]), size, bearing_of(over))
     assert density.by_resource[resource] == sessions

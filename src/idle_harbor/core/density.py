@@ -122,9 +122,9 @@ def mix_of(weighted: Sequence[tuple[Profile, float]]) -> Mix:
 
 
 def _room(size: Size, resource: Resource) -> float | None:
-    """What a size has of a resource for good, None where that is not known to bind."""
+    """What a size has of a resource, None where that is not known to bind."""
     if resource == "cpu":
-        return size.vcpu * (1.0 if size.burst is None else size.burst.baseline)
+        return size.vcpu
     if resource == "memory":
         return size.memory_gib
     if resource == "gpu":
@@ -152,6 +152,7 @@ def used_share(
 ) -> Floats | None:
     """The share of what the host may bear (load limit × size) that sessions want of a resource.
 
+    Of CPU on a burstable size: for good, so the mean may not pass its baseline either.
     None where the resource is not known to bind; infinite where the size has none of it.
     """
     room = _room(size, resource)
@@ -160,15 +161,18 @@ def used_share(
         return None
     if room == 0.0:
         return np.where(want > 0.0, np.inf, 0.0)
-    return want / (bearing.load_limit * room)
+    used = want / (bearing.load_limit * room)
+    if resource == "cpu" and size.burst is not None:
+        mean = wanted(replace(mix, variance=0.0), bearing, resource, sessions)
+        used = np.maximum(used, mean / (size.vcpu * size.burst.baseline))
+    return used
 
 
-def _closed_form(mix: Mix, bearing: Bearing, vcpu: float) -> float:
-    """The n at which base + n c + z s √n = limit × vCPU: a quadratic in √n."""
-    left = bearing.load_limit * vcpu - bearing.base_vcpu
+def _closed_form(mix: Mix, bearing: Bearing, left: float, z: float) -> float:
+    """The n at which n c + z s √n is what is left beside the base: a quadratic in √n."""
     share = bearing.active_share
     slope = share * mix.cpu + (1.0 - share) * mix.cpu_idle
-    spread = bearing.z * sqrt(share * mix.variance)
+    spread = z * sqrt(share * mix.variance)
     if left <= 0.0:
         return 0.0
     if slope <= 0.0:
@@ -178,24 +182,33 @@ def _closed_form(mix: Mix, bearing: Bearing, vcpu: float) -> float:
     return root * root
 
 
-def _cpu_fits(mix: Mix, bearing: Bearing, vcpu: float, sessions: int, baseline: float) -> bool:
-    """Whether so many sessions stay unstrained by CPU: the very comparison of a simulated host."""
+def _cpu_fits(mix: Mix, bearing: Bearing, size: Size, sessions: int, baseline: float) -> bool:
+    """Whether so many sessions stay unstrained by CPU: the very comparison of a simulated host.
+
+    One that has spent its credits is strained where its mean passes the baseline; below that it
+    earns more, and may use all its CPU.
+    """
     active = bearing.active_share * sessions
     idle = sessions - active
     wanted_ = round(micro(bearing.base_vcpu) + active * micro(mix.cpu) + idle * micro(mix.cpu_idle))
-    slack = micro_bound(bearing.load_limit, vcpu, baseline) - wanted_
+    if wanted_ > micro_bound(1.0, size.vcpu, baseline):
+        return False
+    slack = micro_bound(bearing.load_limit, size.vcpu) - wanted_
     variance = round(active * mix.variance * MICRO * MICRO)
     return slack >= 0.0 and slack * slack >= bearing.z**2 * variance
 
 
-def _cpu_sessions(mix: Mix, bearing: Bearing, vcpu: float, baseline: float) -> int | None:
-    if _cpu_fits(mix, bearing, vcpu, _COUNTLESS, baseline):
+def _cpu_sessions(mix: Mix, bearing: Bearing, size: Size, baseline: float) -> int | None:
+    if _cpu_fits(mix, bearing, size, _COUNTLESS, baseline):
         return None
-    found = floor(min(_closed_form(mix, bearing, vcpu * baseline), _COUNTLESS))
+    base = bearing.base_vcpu
+    spread = _closed_form(mix, bearing, bearing.load_limit * size.vcpu - base, bearing.z)
+    mean = _closed_form(mix, bearing, baseline * size.vcpu - base, 0.0)
+    found = floor(min(spread, mean, _COUNTLESS))
     # Where the bound is met exactly, rounding may be a session off on either side.
-    while _cpu_fits(mix, bearing, vcpu, found + 1, baseline):
+    while _cpu_fits(mix, bearing, size, found + 1, baseline):
         found += 1
-    while found > 0 and not _cpu_fits(mix, bearing, vcpu, found, baseline):
+    while found > 0 and not _cpu_fits(mix, bearing, size, found, baseline):
         found -= 1
     return found
 
@@ -204,7 +217,7 @@ def _sessions(mix: Mix, size: Size, bearing: Bearing, resource: Resource) -> int
     """The sessions until a resource binds, in whole millionths as a simulated host counts them."""
     if resource == "cpu":
         baseline = 1.0 if size.burst is None else size.burst.baseline
-        return _cpu_sessions(mix, bearing, size.vcpu, baseline)
+        return _cpu_sessions(mix, bearing, size, baseline)
     room = _room(size, resource)
     if room is None:
         return None
@@ -248,7 +261,7 @@ def density_of(mix: Mix, size: Size, bearing: Bearing) -> Density:
 
     with_credits = None
     if size.burst is not None:
-        with_credits = _cpu_sessions(mix, bearing, size.vcpu, 1.0)
+        with_credits = _cpu_sessions(mix, bearing, size, 1.0)
     return Density(
         found, sessions(0.0), binding, sessions(_ERRORS), sessions(-_ERRORS), with_credits
     )

@@ -81,7 +81,7 @@ def _burst(size: Size, load_limit: float) -> dict[str, float]:
     credit = 3600 * MICRO
     return {
         "bursts": 1,
-        "baseline": size.burst.baseline * size.vcpu * MICRO,
+        "baseline": micro_bound(1.0, size.vcpu, size.burst.baseline),
         "baseline_bound": micro_bound(load_limit, size.vcpu, size.burst.baseline),
         "credits_first": size.burst.first * credit,
         "credits_most": size.burst.most * credit,
