@@ -9,6 +9,7 @@ import pytest
 from idle_harbor.core import engine_world, picture
 from idle_harbor.core.simulate import case_of, figures_of, week, weeks
 from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.web import problems
 from tests.core.plans import document
 
 
@@ -121,3 +122,19 @@ def test_pictures_of_very_many_groups_are_bounded(client):
                           if path == "range" else {"plan": plan, "days": days})  # fmt: skip
         assert got.status_code == status, (path, days)
         assert len(got.data) < 40_000_000
+
+
+def test_very_many_faults_name_the_nearest_names_and_are_bounded(client):
+    """500 groups, and 2,000 entitlements of groups that are not among them."""
+    group = document()["groups"][0]
+    plan = document(
+        groups=[group | {"id": f"group-{k}"} for k in range(500)],
+        entitlements=[{"group": f"group-{k}x", "pool": "main"} for k in range(2_000)],
+    )
+    got = client.post("/api/people/crowd", json={"plan": plan, "days": 7})
+    faults = got.json["faults"]
+    assert (got.status_code, len(faults)) == (422, problems.MOST_FAULTS)
+    assert "the first 1,000 of 2,0" in got.json["detail"]
+    near = next(f for f in faults if f["pointer"] == "/entitlements/42/group")
+    assert "group-42" in near["remedy"] and "and 492 others" in near["remedy"]
+    assert len(got.data) < 500_000

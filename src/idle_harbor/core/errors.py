@@ -10,7 +10,8 @@ HarborError
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from bisect import bisect
+from collections.abc import Collection, Sequence
 from dataclasses import dataclass
 
 
@@ -25,6 +26,20 @@ class Fault:
     def line(self) -> str:
         """The fault as one line for a terminal."""
         return f"{self.pointer or '/'}: {self.message}; {self.remedy}"
+
+
+#: So many names are listed where one is wrong: a plan has hundreds.
+_LISTED = 8
+
+
+def some_of(names: Collection[str], near: str = "") -> str:
+    """Names in order as a sentence lists them: of many the few that stand around one."""
+    listed = sorted(names)
+    if len(listed) > _LISTED:
+        first = min(max(bisect(listed, near) - _LISTED // 2, 0), len(listed) - _LISTED)
+        around = listed[first : first + _LISTED]
+        return f"{', '.join(around)} and {len(listed) - _LISTED:,} others"
+    return ", ".join(listed) if listed else "none"
 
 
 class HarborError(Exception):
@@ -52,8 +67,8 @@ class UnknownNameError(HarborError):
 
     def __init__(self, kind: str, name: str, known: Sequence[str]) -> None:
         self.kind, self.name, self.known = kind, name, tuple(known)
-        listed = ", ".join(known) if known else "none"
-        super().__init__(f"there is no {kind} called '{name}' in this plan; it has: {listed}")
+        has = some_of(known, name)
+        super().__init__(f"there is no {kind} called '{name}' in this plan; it has: {has}")
 
 
 class NotWantedError(HarborError):

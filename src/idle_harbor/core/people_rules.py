@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from idle_harbor.core.errors import Fault
+from idle_harbor.core.errors import Fault, some_of
 from idle_harbor.core.occasions import countries
 from idle_harbor.core.plan import (
     Dates,
@@ -52,7 +52,7 @@ def _holidays(plan: Plan) -> Iterator[Fault]:
                 "use a code of two letters such as IE, or list days of your own",
             )
         elif resting.region is not None and resting.region not in regions:
-            listed = ", ".join(regions) if regions else "none"
+            listed = some_of(regions, resting.region)
             yield Fault(
                 f"{base}/region",
                 f"'{resting.country}' has no region '{resting.region}'",

@@ -2,9 +2,9 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Collection, Iterator, Sequence
 
-from idle_harbor.core.errors import Fault
+from idle_harbor.core.errors import Fault, some_of
 
 
 def clock(seconds: int) -> str:
@@ -12,11 +12,10 @@ def clock(seconds: int) -> str:
     return f"{seconds // 3600:02d}:{seconds % 3600 // 60:02d}"
 
 
-def missing(pointer: str, kind: str, name: str, known: Iterable[str]) -> Iterator[Fault]:
+def missing(pointer: str, kind: str, name: str, known: Collection[str]) -> Iterator[Fault]:
     """A fault where a name is not among the known ones."""
-    listed = sorted(known)
-    if name not in listed:
-        has = ", ".join(listed) if listed else "none"
+    if name not in known:
+        has = some_of(known, name)
         yield Fault(
             pointer, f"there is no {kind} '{name}'", f"name one that exists ({has}) or add it"
         )

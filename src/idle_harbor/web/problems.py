@@ -27,6 +27,10 @@ MEDIA_TYPE = "application/problem+json"
 _log = logging.getLogger("idle_harbor.web")
 
 
+#: Faults that one answer lists.
+MOST_FAULTS = 1_000
+
+
 def respond(problem: Problem) -> Response:
     """The problem as a response."""
     response = make_response(problem.model_dump_json(), problem.status)
@@ -42,8 +46,13 @@ def problem(
     remedy: str = "",
     faults: tuple[Fault, ...] = (),
 ) -> Response:
-    """A problem response; ``kind`` becomes its type."""
-    listed = [FaultModel(pointer=f.pointer, message=f.message, remedy=f.remedy) for f in faults]
+    """A problem response; ``kind`` becomes its type. Of very many faults it has the first."""
+    if len(faults) > MOST_FAULTS:
+        detail = f"{detail} (the first {MOST_FAULTS:,} of {len(faults):,} faults)"
+    listed = [
+        FaultModel(pointer=f.pointer, message=f.message, remedy=f.remedy)
+        for f in faults[:MOST_FAULTS]
+    ]
     return respond(
         Problem(
             type=f"/problems/{kind}", title=title, status=status, detail=detail, remedy=remedy,
