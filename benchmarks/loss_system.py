@@ -23,7 +23,20 @@ from idle_harbor.core.calendar import Horizon
 from idle_harbor.core.demand import Spells
 from idle_harbor.core.engine import Setting, run
 from idle_harbor.core.kernel.codes import OUT_REFUSED
-from idle_harbor.core.plan import Band, DayType, Pool, Profile, Schedule, Size
+from idle_harbor.core.plan import (
+    Band,
+    Cpu,
+    DayType,
+    Hosts,
+    Load,
+    Logon,
+    Memory,
+    Pool,
+    Profile,
+    Schedule,
+    Size,
+    Starting,
+)
 
 # isort: on
 
@@ -60,15 +73,14 @@ def ours(arrivals: int, seed: int) -> tuple[int, int]:
 
 def _setting() -> Setting:
     pool = Pool(
-        id="p", time_zone="UTC", size="s", disk=None, standing=10, session_limit=10, schedule="x",
-        start_mean_seconds=0, start_cv=0, stop_seconds=0, patience_seconds=0, idle_timeout=None,
-        disconnected_timeout=None, reconnect_seconds=0, load_limit=0.85, load_tolerance=0.05,
-        base_vcpu=0, base_gib=0,
+        id="p", time_zone="UTC", size="s", schedule="x", hosts=Hosts(10), session_limit=10,
+        start=Starting(0, 0), stop_seconds=0, patience_seconds=0, idle_timeout=None,
+        disconnected_timeout=None, reconnect_seconds=0, load=Load(0.85, 0.05, 0, 0),
     )  # fmt: skip
     band = Band(0, 10, 1.0, 0, "spread", "keep all")
-    schedule = Schedule("x", 3600, (DayType("d", tuple(range(7)), (band,)),))
+    schedule = Schedule("x", (DayType("d", tuple(range(7)), (band,)),), 3600)
     size = Size("s", 8, 32, Decimal(1), "bench", 1, 0)
-    profile = Profile("p", 0.1, 0.05, 0, 1, 1, 1, 0, 0)
+    profile = Profile("p", Cpu(0.1, 0.05, 0), Memory(1, 1, 1), Logon(0, 0))
     return Setting(pool, schedule, size, (profile,))
 
 

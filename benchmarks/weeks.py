@@ -13,7 +13,7 @@ from idle_harbor.core.hosthours import host_hours_of
 from idle_harbor.core.ideal import ideal_line
 from idle_harbor.core.simulate import Case, case_of
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 
 
 @dataclass(frozen=True, slots=True)
@@ -66,7 +66,7 @@ def everything_of(people: int) -> dict[str, Any]:
 
 def case_for(people: int, *, everything: bool = False) -> Case:
     values = everything_of(people) if everything else office_of(people)
-    return case_of(plan_from(document_of(values)), "office")
+    return case_of(plan_of(values), "office")
 
 
 def _time_once(case: Case, seed: int) -> tuple[float, float, float, int]:
@@ -95,7 +95,7 @@ def time_weeks(
     return [
         WeekTime(
             people,
-            case.setting.pool.hosts,
+            case.setting.pool.hosts.most,
             min(t[0] for t in found),
             min(t[1] for t in found),
             min(t[2] for t in found),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
+from dataclasses import fields, is_dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import Any
@@ -14,23 +14,54 @@ from idle_harbor.core.calendar import Horizon
 from idle_harbor.core.demand import Spells, sorted_spells
 from idle_harbor.core.engine import Run, Setting, run
 from idle_harbor.core.kernel.codes import HOST_STATE_NAMES, SIGN_OFF
-from idle_harbor.core.plan import Band, DayType, Pool, Profile, Schedule, Size
+from idle_harbor.core.plan import (
+    Band,
+    Cpu,
+    DayType,
+    Hosts,
+    Load,
+    Logon,
+    Memory,
+    Pool,
+    Profile,
+    Schedule,
+    Size,
+    Starting,
+)
 
 DAY = 86_400
 
-PROFILE = Profile("light", 0.1, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+PROFILE = Profile("light", Cpu(0.1, 0.0, 0.0), Memory(0.0, 0.0, 0.0), Logon(0.0, 0.0))
 SIZE = Size("s", 8.0, 32.0, Decimal("1.00"), "typed", 1, 0)
 POOL = Pool(
-    id="p", time_zone="UTC", size="s", disk=None, standing=2, session_limit=2, schedule="x",
-    start_mean_seconds=120.0, start_cv=0.0, stop_seconds=60, patience_seconds=None,
-    idle_timeout=600, disconnected_timeout=1200, reconnect_seconds=0, load_limit=1.0,
-    load_tolerance=0.05, base_vcpu=0.0, base_gib=0.0,
+    id="p", time_zone="UTC", size="s", schedule="x", hosts=Hosts(2), session_limit=2,
+    start=Starting(120.0, 0.0), stop_seconds=60, patience_seconds=None, idle_timeout=600,
+    disconnected_timeout=1200, reconnect_seconds=0, load=Load(1.0, 0.05, 0.0, 0.0),
 )  # fmt: skip
 BAND = Band(start=0, floor=2, fill_ceiling=1.0, headroom=0, rule="spread", release="keep all")
 
 
+def varied(thing: Any, **changes: Any) -> Any:
+    """A part of a plan with changes, those of its parts named by field, or by part and field:
+    ``standing`` is ``hosts.standing``, ``start_cv`` is ``start.cv``."""
+    for name, value in changes.items():
+        if name in {field.name for field in fields(thing)}:
+            thing = replace(thing, **{name: value})
+            continue
+        ((part, field),) = {
+            (part.name, field.name)
+            for part in fields(thing)
+            if is_dataclass(getattr(thing, part.name))
+            for field in fields(getattr(thing, part.name))
+            if name in (field.name, f"{part.name}_{field.name}")
+        }
+        thing = replace(thing, **{part: replace(getattr(thing, part), **{field: value})})
+    return thing
+
+
 def pool(**changes: Any) -> Pool:
-    return replace(POOL, **changes)
+    changed: Pool = varied(POOL, **changes)
+    return changed
 
 
 def band(**changes: Any) -> Band:
@@ -38,7 +69,7 @@ def band(**changes: Any) -> Band:
 
 
 def schedule(*bands: Band, tick: int = 300) -> Schedule:
-    return Schedule("x", tick, (DayType("every-day", tuple(range(7)), bands or (BAND,)),))
+    return Schedule("x", (DayType("every-day", tuple(range(7)), bands or (BAND,)),), tick)
 
 
 def horizon(seconds: int = DAY, *, warm_days: int = 0) -> Horizon:

@@ -33,10 +33,10 @@ def _read(path: Path) -> bytes:
 
 
 def _plan(path: Path) -> Plan:
-    from idle_harbor.formats.plan_reading import parse_plan, plan_from
+    from idle_harbor.formats.plan.codec import checked, parse_plan
 
     try:
-        return plan_from(parse_plan(_read(path)))
+        return checked(parse_plan(_read(path)))
     except PlanError as error:
         _fail([f"{path}: {fault.line()}" for fault in error.faults])
 
@@ -60,7 +60,7 @@ def validate(plan: Path) -> None:
 @main.command()
 def schema() -> None:
     """Print the JSON Schema of plan files."""
-    from idle_harbor.formats.plan_reading import plan_schema
+    from idle_harbor.formats.plan.codec import plan_schema
 
     click.echo(json.dumps(plan_schema(), indent=2))
 
@@ -68,7 +68,7 @@ def schema() -> None:
 @main.command()
 def fields() -> None:
     """Print what every field of a plan file means (docs/plan.md)."""
-    from idle_harbor.formats.field_docs import field_page
+    from idle_harbor.formats.plan.docs import field_page
 
     click.echo(field_page(), nl=False)
 
@@ -264,11 +264,11 @@ def checks(plan: Path) -> None:
               type=click.Choice(["csv", "json"]))  # fmt: skip
 def prices(plan: Path, form: str) -> None:
     """Print a plan's price sheet, to be changed elsewhere and brought in again."""
-    from idle_harbor.formats.plan_reading import parse_plan, to_values
+    from idle_harbor.formats.plan.codec import parse_plan
     from idle_harbor.formats.price_sheet import sheet_csv, sheet_json, sheet_of
 
     try:
-        sheet = sheet_of(to_values(parse_plan(_read(plan))))
+        sheet = sheet_of(parse_plan(_read(plan)))
     except PlanError as error:
         _fail([f"{plan}: {fault.line()}" for fault in error.faults])
     click.echo(sheet_csv(sheet) if form == "csv" else sheet_json(sheet), nl=False)

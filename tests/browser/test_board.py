@@ -143,7 +143,7 @@ def test_keyboard_only(watched, demo):
     expect(page.get_by_test_id("state")).to_have_text("r2")
 
 
-def test_a_plan_from_empty(watched):
+def test_a_checked_empty(watched):
     page = watched.open("/")
     page.get_by_test_id("new-name").fill(f"Fresh {uuid4().hex[:8]}")
     page.get_by_test_id("new-plan").click()

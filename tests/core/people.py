@@ -10,7 +10,7 @@ import numpy as np
 from idle_harbor.core.calendar import Horizon, horizon_for
 from idle_harbor.core.demand import Spells, group_demand, pool_spells
 from idle_harbor.core.plan import Plan
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import WORKDAYS, document
 
 DAYS = (*WORKDAYS, "sat", "sun")
@@ -43,10 +43,10 @@ def drop_in(name: str = "counter", rate: float = 30.0, **more: Any) -> Any:
     return {"id": name, "site": "here", "profile": "office", "demand": demand, **more}
 
 
-def plan_of(*groups: Any, **more: Any) -> Plan:
+def plan_with(*groups: Any, **more: Any) -> Plan:
     """A plan whose groups may all open the one pool."""
     uses = [{"group": g["id"], "pool": "main"} for g in groups]
-    return plan_from(document_of(document(groups=list(groups), entitlements=uses, **more)))
+    return plan_of(document(groups=list(groups), entitlements=uses, **more))
 
 
 def over(first: date, days: int = 7, zone: str = "Europe/Dublin") -> Horizon:

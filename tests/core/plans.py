@@ -5,7 +5,7 @@ from __future__ import annotations
 from typing import Any
 
 from idle_harbor.core.plan import Plan
-from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
+from idle_harbor.formats.plan.codec import plan_of, read_plan, to_values
 
 WORKDAYS = ("mon", "tue", "wed", "thu", "fri")
 
@@ -46,9 +46,9 @@ def document(**changes: Any) -> dict[str, Any]:
 
 
 def plan(**changes: Any) -> Plan:
-    return plan_from(document_of(document(**changes)))
+    return plan_of(document(**changes))
 
 
 def values(**changes: Any) -> dict[str, Any]:
     """The same with every default filled in, as it is stored."""
-    return to_values(document_of(document(**changes)))
+    return to_values(read_plan(document(**changes)))

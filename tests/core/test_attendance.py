@@ -12,8 +12,8 @@ from idle_harbor.core.attendance import WeightedDay, different_people, month_of
 from idle_harbor.core.checks.people import people_findings
 from idle_harbor.core.demand import demand_of, pool_spells
 from idle_harbor.core.simulate import simulate
-from idle_harbor.formats.plan_reading import document_of, plan_from
-from tests.core.people import drop_in, group, over, pattern, plan_of
+from idle_harbor.formats.plan.codec import plan_of
+from tests.core.people import drop_in, group, over, pattern, plan_with
 from tests.core.plans import WORKDAYS, document
 
 MONDAY = date(2027, 3, 1)
@@ -32,25 +32,25 @@ def month(plan):
 
 def test_a_month_by_hand():
     """2 % on each workday, 365.25 / 12 / 7 × 5 = 21.741 of them: 1 − 0.98^21.741 = 35.5 %."""
-    got = month(plan_of(group(people=200, patterns=seldom(0.02))))
+    got = month(plan_with(group(people=200, patterns=seldom(0.02))))
     assert got.people == pytest.approx(200 * (1 - 0.98 ** (365.25 / 12 / 7 * 5)))
     assert got.people == pytest.approx(71.1, abs=0.05)
 
 
 def test_everyone_who_always_comes_is_seen():
-    assert month(plan_of(group(people=60))).people == 60
+    assert month(plan_with(group(people=60))).people == 60
 
 
 def test_those_who_open_the_pool_on_a_share_of_days_are_seen_less():
     uses = [{"group": "people", "pool": "main", "use": 0.1}]
-    plan = plan_from(document_of(document(groups=[group(people=100)], entitlements=uses)))
+    plan = plan_of(document(groups=[group(people=100)], entitlements=uses))
     assert month(plan).people == pytest.approx(100 * (1 - 0.9 ** (365.25 / 12)))
 
 
 def test_a_crew_that_rests_all_week_comes_within_the_month():
     """Two crews that take turns by the week: everyone is seen in a month, half in a week."""
     turn = {"every_days": 7, "order": ["day", None], "since": MONDAY.isoformat()}
-    plan = plan_of(group(people=10, rotation=turn))
+    plan = plan_with(group(people=10, rotation=turn))
     assert month(plan).people == 10
     one_day = [WeightedDay(MONDAY, 1.0)]
     assert different_people(demand_of(plan, "main"), one_day).people == 5
@@ -60,9 +60,9 @@ def test_people_of_two_groups_are_one_person():
     """Of 100 and 50 thirty are the same, in one group by chance and always in the other."""
     groups = [group("a", 100, seldom(0.02)), group("b", 50)]
     uses = [{"group": g, "pool": "main"} for g in "ab"]
-    plan = plan_from(document_of(document(
+    plan = plan_of(document(
         groups=groups, entitlements=uses, overlaps=[{"groups": ["a", "b"], "people": 30}],
-    )))  # fmt: skip
+    ))  # fmt: skip
     alone = 70 * (1 - 0.98 ** (365.25 / 12 / 7 * 5))
     assert month(plan).people == pytest.approx(alone + 50)
     assert demand_of(plan, "main").named([MONDAY]) == 120
@@ -81,10 +81,10 @@ def test_expected_people_are_those_drawn():
             {"group": "c", "pool": "main", "use": 0.1}]  # fmt: skip
     events = [{"id": "e", "groups": ["c"], "factor": 1.6,
                "when": {"kind": "dates", "from": "2027-03-02", "to": "2027-03-03"}}]  # fmt: skip
-    plan = plan_from(document_of(document(
+    plan = plan_of(document(
         groups=groups, entitlements=uses, events=events,
         overlaps=[{"groups": ["a", "c"], "people": 20}],
-    )))  # fmt: skip
+    ))  # fmt: skip
     demand, horizon = demand_of(plan, "main"), over(MONDAY, 10)
     drawn = np.array([
         len(np.unique(pool_spells(demand, horizon, seed).person)) for seed in range(1, 201)
@@ -96,16 +96,16 @@ def test_expected_people_are_those_drawn():
 def test_visitors_are_as_many_as_the_group_says_and_no_more_than_visits():
     visitors = drop_in(rate=2.0)
     visitors["demand"]["different_people"] = 900
-    assert month(plan_of(visitors)).people == 900
+    assert month(plan_with(visitors)).people == 900
     visitors["demand"]["different_people"] = 9_000
-    assert month(plan_of(visitors)).people == pytest.approx(2 * 24 * 365.25 / 12)
-    assert month(plan_of(drop_in())) == month(plan_of(drop_in(rate=9.0)))
-    assert month(plan_of(drop_in())).unknown == ("counter",)
+    assert month(plan_with(visitors)).people == pytest.approx(2 * 24 * 365.25 / 12)
+    assert month(plan_with(drop_in())) == month(plan_with(drop_in(rate=9.0)))
+    assert month(plan_with(drop_in())).unknown == ("counter",)
 
 
 def licensed(*groups, per="active person"):
     licence = {"id": "writer", "monthly": "10", "per": per}
-    return plan_of(*groups, prices={"licences": [licence]})
+    return plan_with(*groups, prices={"licences": [licence]})
 
 
 def licences(plan):
@@ -153,9 +153,9 @@ def test_a_group_that_shrinks_below_the_people_it_shares():
         group("a", 10, growth={"per_year": -0.3, "since": "2026-03-01"}), group("b", 10),
     ]  # fmt: skip
     uses = [{"group": g, "pool": "main"} for g in "ab"]
-    plan = plan_from(document_of(document(
+    plan = plan_of(document(
         groups=groups, entitlements=uses, overlaps=[{"groups": ["a", "b"], "people": 6}],
-    )))  # fmt: skip
+    ))  # fmt: skip
     demand, horizon = demand_of(plan, "main"), over(MONDAY, 1)
     assert demand.named([MONDAY]) == 7 + 10 - 3
     assert len(np.unique(pool_spells(demand, horizon, 1).person)) == 14

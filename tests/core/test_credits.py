@@ -13,10 +13,10 @@ import pytest
 from idle_harbor.core.footprint import footprint_of
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.plan import Burst
-from tests.builders import PROFILE, SIZE, band, go, outcomes, pool, schedule, simple
+from tests.builders import PROFILE, SIZE, band, go, outcomes, pool, schedule, simple, varied
 
 HOUR = 3600
-WORK = replace(PROFILE, cpu_mean=2.0)
+WORK = varied(PROFILE, cpu_mean=2.0)
 KEEP = schedule(band(floor=1, release="keep all"))
 
 
@@ -52,27 +52,27 @@ def test_no_more_is_kept_than_the_most():
 
 
 def test_at_the_baseline_nothing_is_spent():
-    steady = replace(PROFILE, cpu_mean=1.0)
+    steady = varied(PROFILE, cpu_mean=1.0)
     assert spent(burstable([(0, 0, 20 * HOUR)], profile=steady)) == 0.0
 
 
 def test_once_less_than_the_baseline_is_wanted_it_is_over():
     """Spent at 1; at 2 the second person leaves, and one at half a vCPU wants less than it has."""
-    light = replace(PROFILE, cpu_mean=0.75)
+    light = varied(PROFILE, cpu_mean=0.75)
     result = burstable([(0, 0, 9 * HOUR), (1, 0, 2 * HOUR)], first=0.5, profile=light)
     assert spent(result) == pytest.approx(1.0, abs=1 / HOUR)
 
 
 def test_logons_crawl_on_a_host_without_credits():
     """Two logons that want 2 vCPU each share 1: a quarter of the speed, 160 s for 40 s of work."""
-    logons = replace(PROFILE, logon_seconds=40.0, logon_vcpu=2.0)
+    logons = varied(PROFILE, logon_seconds=40.0, logon_vcpu=2.0)
     result = burstable([(0, 0, HOUR), (1, 0, HOUR)], profile=logons)
     assert [wait for _, wait in outcomes(result)] == [160, 160]
 
 
 def test_credits_that_end_in_the_middle_of_a_logon_slow_the_rest_of_it():
     """2 vCPU wanted, 1 earned: 10 vCPU-seconds last 10 s; the other 30 s of work take 60."""
-    logon = replace(PROFILE, logon_seconds=40.0, logon_vcpu=2.0)
+    logon = varied(PROFILE, logon_seconds=40.0, logon_vcpu=2.0)
     result = burstable([(0, 0, HOUR)], first=10 / HOUR, profile=logon)
     assert outcomes(result) == [(k.OUT_CONNECTED, 70)]
 

@@ -21,14 +21,14 @@ from idle_harbor.core.errors import NotWantedError, TooMuchError
 from idle_harbor.core.intervals import binomial_ranks, percentile
 from idle_harbor.core.pattern_picture import pattern_picture
 from idle_harbor.core.stopping import while_wanted
-from tests.core.people import LEAVES, drop_in, group, pattern, plan_of
+from tests.core.people import LEAVES, drop_in, group, pattern, plan_with
 
 UTC = [{"id": "here", "time_zone": "UTC"}]
 MONDAY = date(2027, 1, 4)
 
 
 def crowd(*groups, days=1, zone="UTC", first=MONDAY, **more):
-    return crowd_of(plan_of(*groups, sites=more.pop("sites", UTC), **more),
+    return crowd_of(plan_with(*groups, sites=more.pop("sites", UTC), **more),
                     crowd_horizon(zone, first, days), 1)  # fmt: skip
 
 
@@ -98,7 +98,7 @@ def test_percentiles_and_their_ranks():
 def test_peak_percentiles_hold_against_a_thousand_seeds():
     """The interval from 60 seeds covers the percentile that 1,000 other seeds give."""
     spread = {"kind": "normal", "mean": "09:00", "sd_minutes": 60}
-    plan = plan_of(group("a", 60, [pattern(start=spread, attendance={"mon": 0.7})]), sites=UTC)
+    plan = plan_with(group("a", 60, [pattern(start=spread, attendance={"mon": 0.7})]), sites=UTC)
     days = crowd_horizon("UTC", MONDAY, 1)
     many = peaks_over(plan, days, range(1001, 2001))
     few = percentile(peaks_over(plan, days, range(1, 61)), 0.9)
@@ -110,14 +110,14 @@ def test_peak_percentiles_hold_against_a_thousand_seeds():
 
 
 def test_a_question_nobody_waits_for_is_given_up():
-    plan = plan_of(group("a", 5), sites=UTC)
+    plan = plan_with(group("a", 5), sites=UTC)
     days = crowd_horizon("UTC", MONDAY, 1)
     with pytest.raises(NotWantedError), while_wanted(lambda: False):
         peaks_over(plan, days, range(4))
 
 
 def test_seeds_are_cut_to_what_a_call_can_draw():
-    plan = plan_of(group("a", 100_000), sites=UTC)
+    plan = plan_with(group("a", 100_000), sites=UTC)
     year = crowd_horizon("UTC", MONDAY, 366)
     assert affordable_seeds(plan, crowd_horizon("UTC", MONDAY, 7), 40) == 6
     with pytest.raises(TooMuchError, match="look at fewer days"):
@@ -128,7 +128,7 @@ def test_a_picture_of_a_pattern_by_hand():
     pause = {"probability": 0.5, "at": "12:00", "sd_minutes": 0, "mean_minutes": 60,
              "length_sd_minutes": 0, "leaving": LEAVES}  # fmt: skip
     late = {**pause, "at": "19:00", "probability": 1.0}
-    shown = plan_of(group(patterns=[pattern(breaks=[pause, late])]))
+    shown = plan_with(group(patterns=[pattern(breaks=[pause, late])]))
     picture = pattern_picture(shown.groups[0].demand.patterns[0])
     at = [picture.present[12 * hour] for hour in (8, 9, 12, 13, 16, 17)]
     half = picture.present[12 * 12]

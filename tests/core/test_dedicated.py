@@ -13,7 +13,7 @@ from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import OFF, READY, STARTING, Action, Cause
 from idle_harbor.core.policy import decide_dedicated
 from idle_harbor.core.simulate import case_of, week
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple
 from tests.core.people import group, pattern
 from tests.core.plans import document
@@ -131,7 +131,7 @@ def control(**changes):
 
 
 def hosts_of(whole):
-    result = week(case_of(plan_from(document_of(whole)), "main"), 1)
+    result = week(case_of(plan_of(whole), "main"), 1)
     first = {}
     for person, host in zip(result.run.spells.person, result.run.results["host"], strict=True):
         first.setdefault(int(person), int(host))
@@ -158,7 +158,7 @@ def test_a_plans_list_gives_people_their_hosts():
 ])  # fmt: skip
 def test_lists_that_cannot_be(changes, pointer, says):
     with pytest.raises(PlanError) as caught:
-        plan_from(document_of(control(**changes)))
+        plan_of(control(**changes))
     fault = next(f for f in caught.value.faults if f.pointer == pointer)
     assert says in fault.message + fault.remedy
 
@@ -166,7 +166,7 @@ def test_lists_that_cannot_be(changes, pointer, says):
 def test_too_few_hosts_are_found_before_anybody_is_turned_away():
     from idle_harbor.core.checks.people import people_findings
 
-    short = plan_from(document_of(control(assign="by list")))
+    short = plan_of(control(assign="by list"))
     found = {f.check: f for f in people_findings(short)}
     assert "4 people are turned away" in found["no-host"].matters
-    assert "no-host" not in {f.check for f in people_findings(plan_from(document_of(control())))}
+    assert "no-host" not in {f.check for f in people_findings(plan_of(control()))}

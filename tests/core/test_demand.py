@@ -12,12 +12,12 @@ from idle_harbor.core.calendar import horizon_for, local_datetime, local_to_inst
 from idle_harbor.core.demand import demand_of, pool_spells
 from idle_harbor.core.dropins import hourly_pieces
 from idle_harbor.core.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
-from idle_harbor.core.plan import Headcount, Normal
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.core.plan import Headcount, Length, Start
+from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document, plan
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 3, 1), 7, 1)
-SHARP = Normal(8.75 * 3600, 0)
+SHARP = Start(mean=31_500, sd_minutes=0)
 
 
 def demand(**pattern_changes):
@@ -54,7 +54,7 @@ def test_adding_people_leaves_everybody_else_as_they_were():
 
 def test_a_longer_day_leaves_every_start_as_it_was():
     usual = pool_spells(demand(breaks=()), WEEK, 1)
-    longer = pool_spells(demand(breaks=(), length=Normal(520 * 60, 30 * 60)), WEEK, 1)
+    longer = pool_spells(demand(breaks=(), length=Length(520, 30)), WEEK, 1)
     assert np.array_equal(usual.start, longer.start)
     assert (longer.end - usual.end == 25 * 60).all()
 
@@ -102,7 +102,7 @@ def test_ways_of_leaving_follow_their_shares():
 
 
 def test_nobody_stays_for_less_than_ten_minutes():
-    given = pool_spells(demand(breaks=(), length=Normal(600, 12_000)), WEEK, 1)
+    given = pool_spells(demand(breaks=(), length=Length(10, 200)), WEEK, 1)
     inside = given.start > 0
     assert (given.end - given.start)[inside].min() == 600
 
@@ -110,7 +110,7 @@ def test_nobody_stays_for_less_than_ten_minutes():
 def test_overlapping_days_of_one_person_are_one_spell():
     # 26 hours each day: every spell runs into the next one.
     long = demand(breaks=(), attendance=(1.0,) * 7, start=SHARP,
-                  length=Normal(26 * 3600, 0))  # fmt: skip
+                  length=Length(26 * 60, 0))  # fmt: skip
     given = pool_spells(long, WEEK, 1)
     assert len(given) == 60
     assert (given.start == 0).all()
@@ -140,7 +140,7 @@ def drop_in(kind, cv=1.0, rate=30.0):
     demand = {"kind": "drop-in", "arrivals_per_hour": hours, "session": session}
     group = {"id": "counter", "site": "here", "profile": "office", "demand": demand}
     whole = document(groups=[group], entitlements=[{"group": "counter", "pool": "main"}])
-    return demand_of(plan_from(document_of(whole)), "main")
+    return demand_of(plan_of(whole), "main")
 
 
 @pytest.mark.parametrize(("kind", "cv"), [("exponential", 1.0), ("lognormal", 0.5), ("fixed", 0.0)])
@@ -164,7 +164,7 @@ def test_expected_spells_are_what_comes_on_average():
 
 def test_spells_of_another_continent_are_on_their_own_clock():
     whole = document(sites=[{"id": "here", "time_zone": "America/Halifax"}])
-    given = pool_spells(demand_of(plan_from(document_of(whole)), "main"), WEEK, 1)
+    given = pool_spells(demand_of(plan_of(whole), "main"), WEEK, 1)
     nine = local_to_instant("America/Halifax", date(2027, 3, 2), 8 * 3600 + 45 * 60)
     tuesday = given.start[
         (given.start + WEEK.start - nine < 7200) & (nine - given.start - WEEK.start < 7200)

@@ -18,6 +18,7 @@ from tests.builders import (
     simple,
     spells,
     states,
+    varied,
 )
 
 KEEP = schedule(band(floor=4))
@@ -65,9 +66,8 @@ def test_sessions_that_nobody_uses_are_lost_without_a_word():
 
 def test_a_logon_in_progress_begins_anew():
     """A logon of 40 s begun at 980 is lost at 1,000; another host takes it: 20 s and 40 s."""
-    from dataclasses import replace
 
-    slow = replace(PROFILE, logon_seconds=40.0)
+    slow = varied(PROFILE, logon_seconds=40.0)
     over = pool(standing=4, session_limit=1)
     result = go(simple([(0, 980, 5000)]), over=over, rules=KEEP, seconds=9000, profile=slow,
                 drill=Drill(1000, 100, hosts=1))  # fmt: skip

@@ -7,10 +7,10 @@ from dataclasses import replace
 import pytest
 
 from idle_harbor.core.kernel import codes as k
-from tests.builders import PROFILE, SIZE, go, outcomes, pool, simple
+from tests.builders import PROFILE, SIZE, go, outcomes, pool, simple, varied
 
 ONE_HOST = pool(standing=1, session_limit=8)
-LOGON = replace(PROFILE, cpu_mean=0.0, logon_seconds=20.0, logon_vcpu=1.0)
+LOGON = varied(PROFILE, cpu_mean=0.0, logon_seconds=20.0, logon_vcpu=1.0)
 
 
 def sized(vcpu: float):
@@ -40,14 +40,14 @@ def test_a_logon_that_joins_slows_both():
 
 def test_working_people_slow_a_logon():
     # The first person wants 1.5 vCPU of 2 when working; the logon's 1 makes 2.5: rate 0.8, 25 s.
-    profile = replace(LOGON, cpu_mean=1.5)
+    profile = varied(LOGON, cpu_mean=1.5)
     result = go(simple([(0, 0, 900), (1, 100, 900)]), over=ONE_HOST, size=sized(2), profile=profile)
     assert outcomes(result) == [(k.OUT_CONNECTED, 20), (k.OUT_CONNECTED, 25)]
 
 
 def test_a_logon_ends_at_the_first_whole_second():
     # Three at once on 2 vCPU: rate 2/3, 20 / (2/3) = 30 s exactly; of 21 s: 31.5, so 32.
-    profile = replace(LOGON, logon_seconds=21.0)
+    profile = varied(LOGON, logon_seconds=21.0)
     rows = simple([(n, 100, 900) for n in range(3)])
     result = go(rows, over=ONE_HOST, size=sized(2), profile=profile)
     assert outcomes(result) == [(k.OUT_CONNECTED, 32)] * 3
@@ -68,7 +68,9 @@ def test_leaving_during_a_shared_logon_speeds_up_the_other():
 
 def test_memory_beyond_the_limit_strains_everybody_on_the_host():
     # 32 GiB at 50 % = 16; base 4 and 5 each: two make 14, three make 19 > 16, from 300 to 500.
-    profile = replace(PROFILE, memory_active=5.0, memory_idle=5.0, memory_disconnected=5.0)
+    profile = varied(
+        PROFILE, memory_gib_active=5.0, memory_gib_idle=5.0, memory_gib_disconnected=5.0
+    )
     rows = simple([(0, 100, 900), (1, 200, 500), (2, 300, 900)])
     over = pool(standing=1, session_limit=8, load_limit=0.5, base_gib=4.0)
     result = go(rows, over=over, profile=profile)
@@ -79,7 +81,7 @@ def test_memory_beyond_the_limit_strains_everybody_on_the_host():
 def test_cpu_strain_follows_the_normal_approximation(sessions, strained):
     # z(95 %) = 1.6449; n 0.5 + 1.6449 · 0.3 · √n against 0.85 · 5 = 4.25:
     # n = 5: 2.5 + 1.103 = 3.60; n = 6: 3 + 1.209 = 4.209; so with a base of 0.1: 4.309 > 4.25.
-    profile = replace(PROFILE, cpu_mean=0.5, cpu_sd=0.3)
+    profile = varied(PROFILE, cpu_mean=0.5, cpu_sd=0.3)
     rows = simple([(n, 100, 900) for n in range(sessions)])
     over = pool(standing=1, session_limit=8, load_limit=0.85, base_vcpu=0.1)
     result = go(rows, over=over, size=sized(5), profile=profile)
@@ -90,7 +92,7 @@ def test_idle_sessions_draw_less_and_are_not_counted_as_strained():
     from tests.builders import spells
 
     # Two active want 2 of 1.8 allowed: strained 100–200. One walks away: 1 + 0.1 is fine.
-    profile = replace(PROFILE, cpu_mean=1.0, cpu_idle=0.1)
+    profile = varied(PROFILE, cpu_mean=1.0, cpu_idle=0.1)
     rows = spells([(0, 100, 200, k.WALK_AWAY), (1, 100, 500, k.SIGN_OFF)])
     over = pool(standing=1, session_limit=8, load_limit=0.9)
     result = go(rows, over=over, size=sized(2), profile=profile)

@@ -12,7 +12,7 @@ from idle_harbor.core.calendar import horizon_for
 from idle_harbor.core.checks.people import people_findings
 from idle_harbor.core.demand import demand_of, pool_spells
 from idle_harbor.core.simulate import simulate
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import DAYS, drop_in, group
 from tests.core.plans import document
 
@@ -72,7 +72,7 @@ def planned(change=None):
     given["pools"][0]["desktop_and_apps"] = "two sessions"
     if change is not None:
         change(given)
-    return plan_from(document_of(given))
+    return plan_of(given)
 
 
 def shape(plan):

@@ -10,13 +10,13 @@ import pytest
 
 from idle_harbor.core.checks import findings_of
 from idle_harbor.core.engine import Drill
-from idle_harbor.core.fields_hosts import HOST_FIELDS
 from idle_harbor.core.kinds import compare_kinds
 from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.places import places_for
+from idle_harbor.core.plan.table import FIELDS
 from idle_harbor.core.simulate import case_of, figures_of, week
 from idle_harbor.core.sizing import Wish, sizing_of
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
 
 WORKDAYS = ("mon", "tue", "wed", "thu", "fri")
@@ -249,8 +249,13 @@ CASES = {
 
 #: Fields whose bounds are rules: outside them the plan cannot be (tests/core/test_pool_rules.py);
 #: sources are shown beside their price; a profile's sample count is shown beside its errors;
-#: credits are counted over all pools (tests/web); the list of a dedicated pool has tests of its own
-ELSEWHERE = re.compile(r"sizes\.free\.(vcpu|gib).*|.*\.source|prices\.credits|pools\.assigned\..*")
+#: credits are counted over all pools (tests/web); the list of a dedicated pool has tests of its
+#: own, and so have the ways to assign, and apps beside desktops; what an item is about is its key.
+ELSEWHERE = re.compile(
+    r"sizes\.free\.(vcpu|gib).*|.*\.source|prices\.credits|pools\.assign.*"
+    r"|pools\.desktop_and_apps|places\.offers\.size|places\.lines\.site|pools\.attached\.app"
+)
+ABOUT_HOSTS = re.compile(r"(sizes|disks|images|places|prices|pools)\.")
 
 
 @pytest.mark.parametrize("field", CASES)
@@ -260,19 +265,20 @@ def test_the_field_changes_something(field):
     besides(before)
     after = deepcopy(before)
     change(after)
-    one, other = plan_from(document_of(before)), plan_from(document_of(after))
+    one, other = plan_of(before), plan_of(after)
     assert seen(one) != seen(other)
 
 
 def test_no_field_about_hosts_is_left_out():
-    missing = [f.path for f in HOST_FIELDS if f.path not in CASES and not ELSEWHERE.match(f.path)]
+    about = [field.path for field in FIELDS if ABOUT_HOSTS.match(field.path)]
+    missing = [path for path in about if path not in CASES and not ELSEWHERE.match(path)]
     assert missing == []
 
 
 def test_a_pool_that_is_there_for_a_part_of_the_week_costs_less():
     given = whole()
     given["pools"][0]["last_date"] = "2027-03-03"
-    short, long = plan_from(document_of(given)), plan_from(document_of(whole()))
+    short, long = plan_of(given), plan_of(whole())
     assert case_of(short, "main").priced.pool.last_date == date(2027, 3, 3)
     assert figures(short)[0]["month"] < figures(long)[0]["month"]
 
@@ -280,7 +286,7 @@ def test_a_pool_that_is_there_for_a_part_of_the_week_costs_less():
 def test_kinds_side_by_side_name_what_bars_them():
     given = whole()
     given["images"][0]["system"] = "one session"
-    plan = plan_from(document_of(given))
+    plan = plan_of(given)
     kinds = compare_kinds(plan, find_pool(plan, "main"), "people", seeds=2)
     barred = {view.kind: view.barred for view in kinds.views}
     assert barred["shared"] == "the image's system holds one session"

@@ -173,7 +173,7 @@ class TestPointsOfAStart:
 class TestParallelStarts:
     def test_the_rest_queue_in_the_order_they_were_asked_for(self):
         """Five wanted at 300, two at once, 120 s each: ready at 420, 420, 540, 540, 660."""
-        over = pool(standing=5, session_limit=1, parallel_starts=2)
+        over = pool(standing=5, session_limit=1, start_parallel=2)
         rules = schedule(band(floor=0), band(floor=5, start=300))
         result = go(simple([(0, 100, 9000)]), over=over, rules=rules, seconds=2000)
         ready = [next(t for t, s in states(result, h) if s == "ready") for h in range(5)]
@@ -183,7 +183,7 @@ class TestParallelStarts:
         assert result.total(k.L_STARTING) == 5 * 120
 
     def test_people_who_wait_for_the_queue_are_told_so(self):
-        over = pool(standing=2, session_limit=1, parallel_starts=1)
+        over = pool(standing=2, session_limit=1, start_parallel=1)
         rules = schedule(band(floor=0), band(floor=2, start=300))
         result = go(simple([(0, 310, 900)]), over=over, rules=rules, seconds=2000)
         assert result.results["cause"][0] == WaitCause.QUEUED

@@ -15,7 +15,7 @@ from idle_harbor.core.hosthours import host_hours_of
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.codes import Action
 from idle_harbor.core.plan import Burst
-from tests.builders import PROFILE, SIZE, band, pool, schedule, spells
+from tests.builders import PROFILE, SIZE, band, pool, schedule, spells, varied
 
 LENGTH = 20_000
 
@@ -35,7 +35,7 @@ comings_and_goings = st.fixed_dictionaries({
     "reset_seconds": st.sampled_from([0, 45, 700]),
     "counts_from": st.sampled_from(["powered", "booted", "registered", "settled"]),
     "settle_seconds": st.integers(0, 900), "booted_share": st.floats(0, 1),
-    "parallel_starts": st.one_of(st.none(), st.integers(1, 3)),
+    "start_parallel": st.one_of(st.none(), st.integers(1, 3)),
     "create_mean_seconds": st.sampled_from([0.0, 300.0]), "create_cv": st.sampled_from([0.0, 0.4]),
     "script_seconds": st.sampled_from([0, 90]),
 })  # fmt: skip
@@ -62,7 +62,7 @@ def settings_of_runs(draw):
         load_limit=draw(st.floats(0.2, 1.0)), base_vcpu=0.2,
         **(draw(comings_and_goings) if kind != "dedicated" else {}),
     )  # fmt: skip
-    profile = replace(
+    profile = varied(
         PROFILE, cpu_mean=draw(st.floats(0, 3)), cpu_sd=draw(st.floats(0, 1)), cpu_idle=0.1,
         logon_seconds=draw(st.sampled_from([0.0, 7.5, 40.0])),
         logon_vcpu=draw(st.sampled_from([0.0, 1.0, 6.0])), disk_ops=draw(st.floats(0, 50)),
@@ -120,7 +120,7 @@ def simulate(setting: Setting, demand, seed: int = 1) -> Run:
 @given(settings_of_runs(), demands())
 def test_conservation(setting, demand):
     result = simulate(setting, demand)
-    limit, hosts = setting.pool.session_limit, setting.pool.hosts
+    limit, hosts = setting.pool.session_limit, setting.pool.hosts.most
     outcome = result.results["outcome"]
     pending = outcome == k.OUT_PENDING
     kinds = (k.OUT_CONNECTED, k.OUT_REFUSED, k.OUT_RECONNECTED, k.OUT_LOST)
@@ -152,7 +152,7 @@ def test_lanes_agree_with_the_levels(setting, demand):
     """Host states partition time: the lanes add up to the bins."""
     result = simulate(setting, demand)
     ready = sessions = 0
-    for host in range(setting.pool.hosts):
+    for host in range(setting.pool.hosts.most):
         lane = result.lanes[result.lanes["host"] == host]
         times = np.append(lane["time"], LENGTH).astype(np.int64)
         spans = np.diff(times)
@@ -167,7 +167,7 @@ def test_lanes_agree_with_the_levels(setting, demand):
 @given(settings_of_runs(), demands())
 def test_no_new_session_on_a_draining_host(setting, demand):
     result = simulate(setting, demand)
-    for host in range(setting.pool.hosts):
+    for host in range(setting.pool.hosts.most):
         lane = result.lanes[result.lanes["host"] == host]
         draining = (lane["state"][1:] == k.DRAINING) & (lane["state"][:-1] == k.DRAINING)
         assert (np.diff(lane["sessions"])[draining] <= 0).all()
@@ -189,7 +189,7 @@ def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
     for index in np.flatnonzero(result.results["queued"] > 1):
         middle = int(demand.start[index]) + int(result.results["queued"][index]) - 1
         free = 0
-        for host in range(setting.pool.hosts):
+        for host in range(setting.pool.hosts.most):
             lane = result.lanes[(result.lanes["host"] == host) & (result.lanes["time"] <= middle)]
             if lane["state"][-1] == k.READY:
                 free += setting.pool.session_limit - int(lane["sessions"][-1])
@@ -211,13 +211,13 @@ def test_what_only_some_pools_have_stays_theirs(setting, demand):
     """Throwaway hosts are never off; no more start at once than may; no host is cleaned unasked."""
     result = simulate(setting, demand)
     pool, peaks = setting.pool, result.peaks
-    if pool.throwaway:
+    if pool.hosts.throwaway:
         assert not (result.lanes["state"] == k.OFF).any()
-    if pool.parallel_starts is not None:
-        assert peaks[:, k.L_STARTING].max() <= pool.parallel_starts
+    if pool.start.parallel is not None:
+        assert peaks[:, k.L_STARTING].max() <= pool.start.parallel
     if pool.reset_seconds == 0:
         assert peaks[:, k.L_RESETTING].max() == 0
-    if pool.surge == 0 and not pool.throwaway:
+    if pool.hosts.surge == 0 and not pool.hosts.throwaway:
         assert peaks[:, k.L_CREATING].max() == 0 and peaks[:, k.L_SURGE].max() == 0
     if setting.drill is None:
         assert result.interrupted == 0

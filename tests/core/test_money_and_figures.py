@@ -22,8 +22,8 @@ from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY, WaitCause
 from idle_harbor.core.plan import Disk, Prices, Size
 from idle_harbor.core.simulate import MOST_SPELLS, case_of, figures_of, simulate, week, weeks
 from idle_harbor.core.stopping import in_threads
-from idle_harbor.formats.plan_reading import document_of, plan_from
-from tests.builders import PROFILE, SIZE, band, go, horizon, pool, schedule, simple, spells
+from idle_harbor.formats.plan.codec import plan_of
+from tests.builders import PROFILE, SIZE, band, go, horizon, pool, schedule, simple, spells, varied
 from tests.core.plans import document, plan
 
 
@@ -97,7 +97,7 @@ def test_comfort_counts_refused_spells_wholly():
 
 def test_comfort_counts_waits_and_strain():
     # One logon of 20 s in 1,000 s of work; strained for the other 980.
-    profile = replace(PROFILE, cpu_mean=2.0, logon_seconds=20.0)
+    profile = varied(PROFILE, cpu_mean=2.0, logon_seconds=20.0)
     over = pool(standing=1, load_limit=0.2)
     got = sessions_of(go(simple([(0, 0, 1000)]), over=over, profile=profile))
     assert got.comfort == pytest.approx(0.0)
@@ -131,7 +131,7 @@ def test_a_spell_that_ends_in_its_logon_or_reconnect_leaves_the_session_as_it_wa
     100, comes at 500 for 50 s, in the reconnect: disconnected still until 550 + 1,200, and at
     1,700 back from 1,760 on. Active 30 + 100, and 100 + 0 + 140.
     """
-    slow = replace(PROFILE, logon_seconds=40.0)
+    slow = varied(PROFILE, logon_seconds=40.0)
     over = pool(reconnect_seconds=60)
     rows = [(0, 0, 30, DISCONNECT), (0, 200, 300, 0)]
     assert ideal_line(spells(rows), over, (slow,), horizon()).counted(horizon()) == 130
@@ -160,7 +160,7 @@ def test_with_ample_hosts_the_engine_follows_sessions_as_the_ideal_line_does(
         begin = max(at, taken.get(person, 0))
         rows.append((person, begin, begin + length, way))
         taken[person] = begin + length
-    profile = replace(PROFILE, logon_seconds=logon)
+    profile = varied(PROFILE, logon_seconds=logon)
     over = pool(standing=1, session_limit=40, reconnect_seconds=reconnect, idle_timeout=idle,
                 disconnected_timeout=gone)  # fmt: skip
     result = go(spells(rows), over=over, profile=profile, size=replace(SIZE, vcpu=99.0),
@@ -208,7 +208,7 @@ def test_a_policy_change_leaves_demand_as_it_was():
     slow["pools"][0]["hosts"] = {"standing": 5}
     slow["pools"][0]["session_limit"] = 12
     one = week(case_of(plan(), "main"), 1).run.spells
-    other = week(case_of(plan_from(document_of(slow)), "main"), 1).run.spells
+    other = week(case_of(plan_of(slow), "main"), 1).run.spells
     for name in ("person", "start", "end", "leaving"):
         assert np.array_equal(getattr(one, name), getattr(other, name))
 
@@ -224,7 +224,7 @@ def test_adding_a_host_leaves_the_other_hosts_draws_as_they_were():
 def test_seven_warm_days_where_sessions_may_linger():
     whole = document()
     whole["pools"][0]["disconnected_timeout"] = "never"
-    assert case_of(plan_from(document_of(whole)), "main").horizon.warm_days == 7
+    assert case_of(plan_of(whole), "main").horizon.warm_days == 7
     assert case_of(plan(), "main").horizon.warm_days == 1
 
 
@@ -233,7 +233,7 @@ def test_unknown_pool_and_too_much_are_said():
         simulate(plan(), "x")
     whole = document()
     whole["groups"][0]["demand"]["people"] = 100_000
-    big = case_of(plan_from(document_of(whole)), "main")
+    big = case_of(plan_of(whole), "main")
     with pytest.raises(TooMuchError, match=f"{MOST_SPELLS:,}"):
         weeks(big, range(1, 65))
 

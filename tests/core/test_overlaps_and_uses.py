@@ -11,7 +11,7 @@ from idle_harbor.core.crowd import crowd_horizon
 from idle_harbor.core.demand import demand_of, pool_spells
 from idle_harbor.core.desktops import doubles_of, several_desktops
 from idle_harbor.core.simulate import simulate
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import group, over, pattern
 from tests.core.plans import document
 
@@ -33,7 +33,7 @@ def two_groups(overlap=0, **pool):
 
 
 def main_spells(whole, horizon=DAY):
-    return pool_spells(demand_of(plan_from(document_of(whole)), "main"), horizon, 1)
+    return pool_spells(demand_of(plan_of(whole), "main"), horizon, 1)
 
 
 def test_people_of_different_groups_are_different_people():
@@ -46,10 +46,7 @@ def test_a_person_of_both_groups_has_one_spell_over_both_days():
     assert len(found) == 16
     long = found.end - found.start == 12 * 3600
     assert long.sum() == 4
-    assert (
-        demand_of(plan_from(document_of(two_groups(overlap=4))), "main").named([date(2027, 3, 1)])
-        == 16
-    )
+    assert demand_of(plan_of(two_groups(overlap=4)), "main").named([date(2027, 3, 1)]) == 16
 
 
 def test_adding_an_overlap_leaves_every_draw_as_it_was():
@@ -85,7 +82,7 @@ def test_desktop_and_app_in_one_pool_are_one_session_or_two():
     one, two = main_spells(with_apps()), main_spells(with_apps("two sessions"))
     assert (len(one), len(two)) == (10, 20)
     assert len(set(two.person.tolist())) == 20
-    plans = [plan_from(document_of(with_apps(t))) for t in ("one session", "two sessions")]
+    plans = [plan_of(with_apps(t)) for t in ("one session", "two sessions")]
     peaks = [simulate(p, "main", 1).estimates["sessions_peak"].mean for p in plans]
     assert peaks == [10, 20]
 
@@ -128,7 +125,7 @@ def with_second_pool(whole):
 def test_people_with_two_pools_have_two_desktops_and_what_that_adds_is_told():
     whole = with_second_pool(two_groups(overlap=4))
     whole["entitlements"] = [{"group": "a", "pool": "main"}, {"group": "b", "pool": "other"}]
-    plan = plan_from(document_of(whole))
+    plan = plan_of(whole)
     kin = several_desktops(plan)
     assert [(k.people, k.groups, k.pools) for k in kin] == [(4, ("a", "b"), ("main", "other"))]
     told = doubles_of(plan, crowd_horizon("UTC", date(2027, 1, 4), 1), 1)
@@ -141,7 +138,7 @@ def test_people_with_two_pools_have_two_desktops_and_what_that_adds_is_told():
 def test_a_group_with_two_pools_counts_whole():
     whole = with_second_pool(two_groups())
     whole["entitlements"].append({"group": "a", "pool": "other"})
-    plan = plan_from(document_of(whole))
+    plan = plan_of(whole)
     told = doubles_of(plan, crowd_horizon("UTC", date(2027, 1, 4), 1), 1)
     assert (told.people, told.peak_sessions, told.peak_people) == (10, 30, 20)
     assert np.isclose(told.session_hours - told.people_hours, 80)

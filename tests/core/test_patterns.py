@@ -17,7 +17,7 @@ from tests.core.people import (
     group,
     over,
     pattern,
-    plan_of,
+    plan_with,
     spells_of,
 )
 
@@ -33,7 +33,7 @@ def test_shares_choose_the_pattern_among_those_valid_on_the_weekday():
         pattern("late", "14:00", share=0.4, attendance=dict.fromkeys(work, 1.0)),
         pattern("weekend", "10:00", share=1.0, attendance=dict.fromkeys(rest, 0.5)),
     ]
-    found = spells_of(plan_of(group(people=1000, patterns=patterns), sites=UTC), WEEK)
+    found = spells_of(plan_with(group(people=1000, patterns=patterns), sites=UTC), WEEK)
     first = found.start[found.start // 86_400 == 0] // 3600
     # 1,000 draws of 0.6: deviation 15.5.
     assert abs((first == 6).sum() - 600) < 62
@@ -46,7 +46,7 @@ def test_crews_rotate_through_the_shifts_and_rest():
     """Four crews of three, two days a turn: crew c begins c turns into the order."""
     patterns = [pattern(n, s) for n, s in (("early", "06:00"), ("late", "14:00"))]
     turn = {"every_days": 2, "order": ["early", None, "late", None], "since": "2027-01-04"}
-    plan = plan_of(group(people=12, patterns=patterns, rotation=turn), sites=UTC)
+    plan = plan_with(group(people=12, patterns=patterns, rotation=turn), sites=UTC)
     found = spells_of(plan, WEEK)
     worked = {}
     for person, start in zip(found.person.tolist(), found.start.tolist(), strict=True):
@@ -60,7 +60,7 @@ def test_crews_rotate_through_the_shifts_and_rest():
 def test_a_rotation_has_turned_before_its_first_day_too():
     turn = {"every_days": 7, "order": ["a", "b"], "since": "2027-01-11"}
     patterns = [pattern("a", "06:00"), pattern("b", "14:00")]
-    plan = plan_of(group(people=2, patterns=patterns, rotation=turn), sites=UTC)
+    plan = plan_with(group(people=2, patterns=patterns, rotation=turn), sites=UTC)
     monday = spells_of(plan, over(MONDAY, 1, "UTC"))
     assert [(p, s // 3600) for p, s in zip(monday.person, monday.start, strict=True)] == [
         (1, 6),
@@ -72,14 +72,14 @@ def test_a_night_shift_crosses_midnight_with_its_break_after_it():
     pause = {"probability": 1.0, "at": "02:00", "sd_minutes": 0, "mean_minutes": 30,
              "length_sd_minutes": 0, "leaving": LEAVES}  # fmt: skip
     night = pattern("night", "22:00", 480, breaks=[pause], attendance={"mon": 1.0})
-    found = spells_of(plan_of(group(people=1, patterns=[night]), sites=UTC), WEEK)
+    found = spells_of(plan_with(group(people=1, patterns=[night]), sites=UTC), WEEK)
     rows = list(zip(found.start.tolist(), found.end.tolist(), strict=True))
     assert rows == [(22 * 3600, 26 * 3600), (26 * 3600 + 1800, 30 * 3600)]
 
 
 def test_who_is_at_work_when_the_horizon_begins_asks_at_its_first_second():
     night = pattern("night", "22:00", 480)
-    found = spells_of(plan_of(group(people=3, patterns=[night]), sites=UTC), WEEK)
+    found = spells_of(plan_with(group(people=3, patterns=[night]), sites=UTC), WEEK)
     assert found.start[:3].tolist() == [0, 0, 0]
     assert found.end[:3].tolist() == [6 * 3600] * 3
 
@@ -88,7 +88,7 @@ def test_a_break_after_so_many_minutes_follows_the_start():
     pause = {"probability": 1.0, "after_minutes": 240, "sd_minutes": 0, "mean_minutes": 60,
              "length_sd_minutes": 0, "leaving": LEAVES}  # fmt: skip
     spread = {"kind": "normal", "mean": "09:00", "sd_minutes": 40}
-    plan = plan_of(group(people=50, patterns=[pattern(breaks=[pause], start=spread)]), sites=UTC)
+    plan = plan_with(group(people=50, patterns=[pattern(breaks=[pause], start=spread)]), sites=UTC)
     found = spells_of(plan, over(MONDAY, 1, "UTC"))
     for person in range(50):
         mine = found.person == person
@@ -102,7 +102,7 @@ def test_observed_starts_and_lengths_follow_their_histograms():
     length = {"kind": "histogram", "from_minutes": 60, "step_minutes": 30, "weights": [1, 1]}
     seen = pattern(start=start, length=length)
     found = spells_of(
-        plan_of(group(people=4000, patterns=[seen]), sites=UTC), over(MONDAY, 1, "UTC")
+        plan_with(group(people=4000, patterns=[seen]), sites=UTC), over(MONDAY, 1, "UTC")
     )
     hours = np.bincount(found.start // 3600, minlength=24)
     # 4,000 draws of a quarter: deviation 27.
@@ -135,4 +135,4 @@ def test_uniforms_are_numpys_own_of_the_same_key():
 
 def test_patterns_that_nobody_can_follow_bring_nobody():
     spare = pattern(share=0.0, attendance=ALWAYS)
-    assert len(spells_of(plan_of(group(patterns=[spare]), sites=UTC), WEEK)) == 0
+    assert len(spells_of(plan_with(group(patterns=[spare]), sites=UTC), WEEK)) == 0

@@ -6,7 +6,7 @@ import pytest
 
 from idle_harbor.core.checks.people import people_findings
 from idle_harbor.core.errors import PlanError
-from tests.core.people import LEAVES, drop_in, group, pattern, plan_of
+from tests.core.people import LEAVES, drop_in, group, pattern, plan_with
 
 
 def pause(at, minutes=30, **more):
@@ -64,7 +64,7 @@ WRONG = [
 @pytest.mark.parametrize(("groups", "more", "pointer", "says"), WRONG)
 def test_what_cannot_be_is_said_with_its_place(groups, more, pointer, says):
     with pytest.raises(PlanError) as caught:
-        plan_of(*groups, **more)
+        plan_with(*groups, **more)
     faults = [fault for fault in caught.value.faults if fault.pointer == pointer]
     assert faults, [fault.line() for fault in caught.value.faults]
     assert says in faults[0].message and faults[0].remedy
@@ -72,7 +72,7 @@ def test_what_cannot_be_is_said_with_its_place(groups, more, pointer, says):
 
 def test_a_pattern_that_rests_on_a_day_is_listed_with_0():
     rests = {"mon": 1, "tue": 0, "wed": 0, "thu": 0, "fri": 0, "sat": 0, "sun": 0}
-    plan_of(group(patterns=[pattern("a", share=0.5, attendance=rests), pattern("b", share=0.5)]))
+    plan_with(group(patterns=[pattern("a", share=0.5, attendance=rests), pattern("b", share=0.5)]))
 
 
 def found(plan):
@@ -81,7 +81,7 @@ def found(plan):
 
 def test_findings_name_what_no_figure_shows():
     patterns = [pattern(breaks=[pause("18:00")]), pattern("spare", share=0.0)]
-    plan = plan_of(group("a", 12, patterns), images=[{"id": "image", "apps": ["Mail"]}])
+    plan = plan_with(group("a", 12, patterns), images=[{"id": "image", "apps": ["Mail"]}])
     assert set(found(plan)) == {"break-after-end", "pattern-unused"}
     assert found(plan)["break-after-end"].pointer == "/groups/0/demand/patterns/0/breaks/0"
     assert "12 people" in found(with_uses(plan, []))["no-pool"].matters
@@ -99,7 +99,7 @@ def with_uses(plan, uses):
 def test_an_app_that_is_not_in_the_image_is_found():
     from dataclasses import replace
 
-    plan = plan_of(group("a", 12), images=[{"id": "image", "apps": ["Mail"]}])
+    plan = plan_with(group("a", 12), images=[{"id": "image", "apps": ["Mail"]}])
     without = with_uses(plan, [["Mail"]])
     assert "app-without-image" in found(without)
     pool = replace(plan.pools[0], image="image")

@@ -5,8 +5,14 @@ from __future__ import annotations
 import pytest
 
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.fields import FIELDS
-from idle_harbor.formats.plan_reading import document_of, parse_plan, plan_from, to_values
+from idle_harbor.core.plan.table import FIELDS
+from idle_harbor.formats.plan.codec import (
+    parse_plan,
+    plan_of,
+    plan_schema,
+    read_plan,
+    to_values,
+)
 from tests.core.plans import document
 
 
@@ -69,7 +75,7 @@ BAND = "/schedules/0/day_types/0/bands"
 )
 def test_a_plan_that_cannot_be(path, value, pointer, says):
     with pytest.raises(PlanError) as caught:
-        plan_from(document_of(broken(path, value)))
+        plan_of(broken(path, value))
     lines = [f.line() for f in caught.value.faults]
     assert any(f.pointer == pointer for f in caught.value.faults), lines
     assert any(says in line for line in lines), lines
@@ -80,14 +86,14 @@ def test_ids_are_unique():
     whole = document()
     whole["pools"].append(whole["pools"][0])
     with pytest.raises(PlanError, match="'main' is used twice"):
-        plan_from(document_of(whole))
+        plan_of(whole)
 
 
 def test_breaks_in_order():
     pause = {"at": "12:00", "mean_minutes": 60}
     whole = broken("/groups/0/demand/patterns/0/breaks", [pause, {"at": "12:30"}])
     with pytest.raises(PlanError, match="begins before the one above it is over"):
-        plan_from(document_of(whole))
+        plan_of(whole)
 
 
 @pytest.mark.parametrize(
@@ -105,22 +111,21 @@ def test_text_that_is_no_plan(text, says):
 
 
 def test_an_empty_plan_can_be():
-    checked = plan_from(document_of({"name": "Empty", "week_of": "2027-03-01"}))
+    checked = plan_of({"name": "Empty", "week_of": "2027-03-01"})
     assert checked.pools == ()
 
 
 def test_a_document_survives_the_way_there_and_back():
-    values = to_values(document_of(document()))
-    assert to_values(document_of(values)) == values
+    values = to_values(read_plan(document()))
+    assert to_values(read_plan(values)) == values
     assert values["schedules"][0]["day_types"][0]["bands"][0]["from"] == "00:00"
     assert values["entitlements"][0]["as"] == "desktop"
     assert values["sizes"][0]["hourly"] == "0.412"
 
 
 def test_every_number_in_the_document_is_in_the_field_table():
-    from idle_harbor.formats.plan_reading import plan_schema
 
-    described = {f.meaning for f in FIELDS}
+    described = {f.about.meaning for f in FIELDS}
     found = set()
 
     def walk(node):

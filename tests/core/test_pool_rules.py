@@ -6,7 +6,7 @@ import pytest
 
 from idle_harbor.core.checks import FAMILIES, findings_of
 from idle_harbor.core.errors import PlanError
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
 from tests.core.test_host_fields_matter import both, put, whole
 
@@ -53,7 +53,7 @@ def test_a_plan_that_cannot_be(change, pointer, says):
     given = whole()
     change(given)
     with pytest.raises(PlanError) as caught:
-        plan_from(document_of(given))
+        plan_of(given)
     faults = {fault.pointer: fault.line() for fault in caught.value.faults}
     assert pointer in faults and says in faults[pointer], faults
 
@@ -61,7 +61,7 @@ def test_a_plan_that_cannot_be(change, pointer, says):
 def found(change, given=None):
     given = whole() if given is None else given
     change(given)
-    return {each.finding.check: each.finding for each in findings_of(plan_from(document_of(given)))}
+    return {each.finding.check: each.finding for each in findings_of(plan_of(given))}
 
 
 def few(standing):
@@ -136,13 +136,13 @@ def test_a_mend_that_is_one_value_mends(change, check):
 
 
 def test_the_plain_plan_has_nothing_to_find():
-    assert findings_of(plan_from(document_of(document()))) == []
+    assert findings_of(plan_of(document())) == []
 
 
 def test_harm_comes_first_and_every_family_says_what_it_is_about():
     given = whole()
     both(few(4), put(*POOL, "session_limit", 9), put("places", 0, "lines", []))(given)
-    severities = [each.finding.severity for each in findings_of(plan_from(document_of(given)))]
+    severities = [each.finding.severity for each in findings_of(plan_of(given))]
     assert severities == sorted(severities, reverse=True) and len(set(severities)) == 2
     assert len({family.id for family in FAMILIES}) == len(FAMILIES)
     assert all(family.about for family in FAMILIES)

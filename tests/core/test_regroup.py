@@ -10,14 +10,14 @@ import pytest
 from idle_harbor.core.errors import PlanError, UnknownNameError
 from idle_harbor.core.people_rules import people_faults
 from idle_harbor.core.regroup import copy_group, merge_groups, split_group
-from tests.core.people import by_day, drop_in, group, over, pattern, plan_of, spells_of
+from tests.core.people import by_day, drop_in, group, over, pattern, plan_with, spells_of
 
 WEEK = over(date(2027, 1, 4), zone="UTC")
 UTC = [{"id": "here", "time_zone": "UTC"}]
 
 
 def plan(*groups, **more):
-    return plan_of(*groups, sites=UTC, **more)
+    return plan_with(*groups, sites=UTC, **more)
 
 
 def shape(changed):

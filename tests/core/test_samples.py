@@ -22,8 +22,8 @@ def test_means_are_over_sessions_each_counting_once():
     """
     text = HEAD + "a,1,0.2,1.0,active\na,2,0.4,3.0,active\nb,1,0.9,4.0,active\n"
     got = profile_from_samples(PROFILE, read_samples(text), "spring")
-    assert got.cpu_mean == pytest.approx(0.6) and got.memory_active == pytest.approx(3.0)
-    assert got.cpu_sd == pytest.approx(sqrt(0.095))
+    assert got.cpu.mean == pytest.approx(0.6) and got.memory_gib.active == pytest.approx(3.0)
+    assert got.cpu.sd == pytest.approx(sqrt(0.095))
     assert got.measured.sessions == 2 and got.measured.source == "spring"
     assert got.measured.cpu_error == pytest.approx(0.3)
     assert got.measured.memory_error == pytest.approx(1.0)
@@ -32,8 +32,8 @@ def test_means_are_over_sessions_each_counting_once():
 def test_states_without_samples_keep_what_was_there():
     text = HEAD + "a,1,0.2,1.0,\na,2,0.01,0.9,idle\n"
     got = profile_from_samples(PROFILE, read_samples(text), "x")
-    assert (got.cpu_idle, got.memory_idle) == (0.01, 0.9)
-    assert got.memory_disconnected == PROFILE.memory_disconnected
+    assert (got.cpu.idle, got.memory_gib.idle) == (0.01, 0.9)
+    assert got.memory_gib.disconnected == PROFILE.memory_gib.disconnected
     assert got.measured.cpu_error == 0.0
 
 
@@ -48,7 +48,7 @@ def test_the_error_covers_the_truth_about_as_often_as_it_should():
                 for k in range(40) for j in range(4)]  # fmt: skip
         got = profile_from_samples(PROFILE, read_samples(HEAD + "\n".join(rows)), "x")
         # The cut at 0 moves the mean up by less than a thousandth.
-        hits += abs(got.cpu_mean - 0.501) <= 2 * got.measured.cpu_error
+        hits += abs(got.cpu.mean - 0.501) <= 2 * got.measured.cpu_error
     assert 360 <= hits <= 396
 
 

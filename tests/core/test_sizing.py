@@ -26,8 +26,8 @@ from idle_harbor.core.sizing import (
     sizing_horizon,
     sizing_of,
 )
-from idle_harbor.formats.plan_reading import document_of, plan_from
-from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule, spells
+from idle_harbor.formats.plan.codec import plan_of
+from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule, spells, varied
 from tests.core.plans import document, plan
 
 WEEK = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
@@ -86,8 +86,8 @@ class TestAmple:
         main = find_pool(whole, "main")
         days = sizing_horizon(whole, main)
         drawn = pool_spells(demand_of(whole, "main"), days, seed)
-        quick = tuple(replace(p, logon_seconds=0.0) for p in whole.profiles)
-        over = replace(main, standing=60, session_limit=1, reconnect_seconds=0)
+        quick = tuple(varied(p, logon_seconds=0.0) for p in whole.profiles)
+        over = varied(main, standing=60, session_limit=1, reconnect_seconds=0)
         setting = Setting(over, schedule(band(floor=60)), SIZE, quick)
         result = run(setting, days, drawn, seed)
         found = ample_of(drawn, over, quick, days)
@@ -124,7 +124,7 @@ class TestPicture:
 
     def test_too_few_hosts_are_told(self):
         whole = plan()
-        few = replace(find_pool(whole, "main"), standing=4)
+        few = varied(find_pool(whole, "main"), standing=4)
         sizing = sizing_of(whole, few, Wish(seeds=4))
         assert sizing.lacking == int(sizing.crest.peak.value) - 32 > 0
 
@@ -181,7 +181,7 @@ def test_a_very_large_pool_is_sized_over_fewer_weeks():
     crowded["groups"][0]["demand"]["patterns"][0]["attendance"] = dict.fromkeys(WEEK, 1.0)
     crowded["groups"] = [{**crowded["groups"][0], "id": f"g{k}"} for k in range(4)]
     crowded["entitlements"] = [{"group": f"g{k}", "pool": "main"} for k in range(4)]
-    big = plan_from(document_of(crowded))
+    big = plan_of(crowded)
     with pytest.raises(TooMuchError, match="split the people"):
         check_sizing(big, find_pool(big, "main"), Wish())
 

@@ -22,7 +22,18 @@ from idle_harbor.core.errors import EngineError
 from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.kernel.arena import Arena, Table
 from idle_harbor.core.plan import Burst
-from tests.builders import PROFILE, SIZE, band, go, horizon, outcomes, pool, schedule, simple
+from tests.builders import (
+    PROFILE,
+    SIZE,
+    band,
+    go,
+    horizon,
+    outcomes,
+    pool,
+    schedule,
+    simple,
+    varied,
+)
 
 HOSTS, LIMIT, PEOPLE, GROUPS = 70, 65, 70, 3
 SECONDS = 9_000
@@ -36,7 +47,7 @@ def crowded(kind: str = "shared") -> Setting:
     shared = kind == "shared"
     over = pool(
         kind=kind, standing=HOSTS - 2 if shared else HOSTS, surge=2 if shared else 0,
-        session_limit=LIMIT if shared else 1, parallel_starts=1, start_mean_seconds=20.0,
+        session_limit=LIMIT if shared else 1, start_parallel=1, start_mean_seconds=20.0,
         start_cv=0.3,
     )  # fmt: skip
     rules = schedule(
@@ -106,7 +117,7 @@ def test_a_table_that_was_too_small_makes_the_run_begin_anew(monkeypatch, name, 
             super().__init__(setting, over, spells, seed, room, record=record)
 
     guess = Room.guess
-    monkeypatch.setattr(Room, "guess", lambda *sizes: replace(guess(*sizes), **{name: 1}))
+    monkeypatch.setattr(Room, "guess", lambda *sizes: varied(guess(*sizes), **{name: 1}))
     monkeypatch.setattr(engine, "World", Counted)
     again = simulate(crowded(kind))
     assert np.array_equal(usual.results, again.results)

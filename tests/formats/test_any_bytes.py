@@ -30,13 +30,13 @@ from idle_harbor.formats.directory.records import (
     WrongRow,
 )
 from idle_harbor.formats.directory.scim_people import read_scim
-from idle_harbor.formats.plan_reading import document_of, parse_plan, plan_from, to_values
+from idle_harbor.formats.plan.codec import checked, parse_plan, read_plan, to_values
 from idle_harbor.formats.price_sheet import read_sheet, sheet_csv, sheet_json, sheet_of
 from idle_harbor.formats.samples_csv import read_samples
 from idle_harbor.formats.spells_csv import read_spells
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 6, 7), 7, 0)
-PLAN = to_values(document_of(demo_plan()))
+PLAN = to_values(read_plan(demo_plan()))
 USER = "urn:ietf:params:scim:schemas:core:2.0:User"
 GROUP = "urn:ietf:params:scim:schemas:core:2.0:Group"
 
@@ -137,9 +137,9 @@ READERS = {
     "samples": (SAMPLES, read_samples),
     "spells": (SPELLS, lambda t: read_spells(as_bytes(t), WEEK)),
     "list": (LIST, lambda t: assigned_from(read_list(t), {"office": {"ann": 3}})),
-    "sheet csv": (sheet_csv(sheet_of(PLAN)), read_sheet),
-    "sheet json": (sheet_json(sheet_of(PLAN)), read_sheet),
-    "plan": (PLAN_TEXT, lambda t: plan_from(parse_plan(as_bytes(t)))),
+    "sheet csv": (sheet_csv(sheet_of(read_plan(PLAN))), read_sheet),
+    "sheet json": (sheet_json(sheet_of(read_plan(PLAN))), read_sheet),
+    "plan": (PLAN_TEXT, lambda t: checked(parse_plan(as_bytes(t)))),
 }
 #: Ten thousand cases in all; a plan takes longer to read than the others.
 CASES = dict.fromkeys(READERS, 1_060) | {"plan": 300, "sheet json": 300}

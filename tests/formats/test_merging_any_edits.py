@@ -12,8 +12,8 @@ import random
 from typing import Any
 
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.formats.plan_merge import KEYS, changes, merge
-from idle_harbor.formats.plan_reading import document_of, plan_schema, to_values
+from idle_harbor.formats.plan.codec import plan_schema, read_plan, to_values
+from idle_harbor.formats.plan.merge import KEYS, changes, merge
 
 KNOWN_BY = {
     "bands": ["from"], "entitlements": ["group", "pool", "as"], "overlaps": ["groups"],
@@ -25,7 +25,7 @@ PAIRS = 1_000
 
 def whole_plan() -> dict[str, Any]:
     """The demo with something in every list."""
-    plan = to_values(document_of(demo_plan()))
+    plan = to_values(read_plan(demo_plan()))
     plan["pools"][0]["attached"] = [{"app": "Ledger", "seconds": 2}, {"app": "Maps", "seconds": 3}]
     plan["sites"][0]["holidays"]["own"] = [
         {"day": "2027-05-03", "name": "a"}, {"day": "2027-06-07", "name": "b"},

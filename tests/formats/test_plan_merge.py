@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from idle_harbor.formats.plan_merge import MISSING, changes, merge
+from idle_harbor.formats.plan.merge import MISSING, changes, merge
 
 BASE = {
     "name": "P",

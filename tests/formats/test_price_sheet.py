@@ -11,7 +11,7 @@ from hypothesis import strategies as st
 
 from idle_harbor.core.errors import PlanError
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
+from idle_harbor.formats.plan.codec import edited, plan_of, to_values
 from idle_harbor.formats.price_sheet import (
     read_sheet,
     sheet_csv,
@@ -25,7 +25,7 @@ from idle_harbor.standins.price_feed import SimulatedPriceFeed
 
 @pytest.fixture(scope="module")
 def demo():
-    return to_values(document_of(demo_plan()))
+    return plan_of(demo_plan())
 
 
 def test_the_demos_sheet_goes_round_in_both_forms(demo):
@@ -89,11 +89,11 @@ def test_what_the_sheet_lacks_stays_and_what_it_has_is_renewed(demo):
         "sheet,,EUR,,,\r\nsize,q8-32,,8,32,0.500\r\nsize,new-2,,2,4,0.1\r\n"
     )
     got = with_sheet(demo, sheet)
-    prices = {size["id"]: size["hourly"] for size in got["sizes"]}
+    prices = {size.id: str(size.hourly) for size in got.sizes}
     assert prices["q8-32"] == "0.500" and prices["new-2"] == "0.1"
-    assert prices["q4-16"] == "0.208" and got["disks"] == demo["disks"]
-    assert got["prices"] == demo["prices"] and got["places"] == demo["places"]
-    assert plan_from(document_of(got)).sizes[0].hourly == Decimal("0.500")
+    assert prices["q4-16"] == "0.208" and got.disks == demo.disks
+    assert got.prices == demo.prices and got.places == demo.places
+    assert plan_of(to_values(got)).sizes[0].hourly == Decimal("0.500")
 
 
 @pytest.mark.parametrize(
@@ -152,4 +152,4 @@ class TestFeed:
 
     def test_its_sheet_fits_the_plan(self, demo):
         later = SimulatedPriceFeed(sheet_of(demo)).sheet_on(date(2028, 2, 1))
-        plan_from(document_of(with_sheet(demo, later)))
+        assert edited(with_sheet(demo, later))

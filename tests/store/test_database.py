@@ -8,7 +8,7 @@ from pydantic_core import from_json
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.demo.load import load_demo
-from idle_harbor.formats.plan_reading import canonical, content_hash
+from idle_harbor.formats.plan.codec import canonical, content_hash
 from idle_harbor.store.database import (
     Database,
     NameTaken,

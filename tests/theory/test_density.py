@@ -13,8 +13,8 @@ from hypothesis import strategies as st
 
 from idle_harbor.core.density import UNBOUND, bearing_of, density_of, mix_of, used_share
 from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.plan import Burst, Display, Measured
-from tests.builders import PROFILE, SIZE, band, go, pool, schedule, simple
+from idle_harbor.core.plan import Burst, Display, Mbit, Measured
+from tests.builders import PROFILE, SIZE, band, go, pool, schedule, simple, varied
 
 KEEP = schedule(band(floor=1, release="keep all"))
 
@@ -22,15 +22,15 @@ KEEP = schedule(band(floor=1, release="keep all"))
 def strained(sessions, over, size, profile):
     """Whether so many sessions, all active, strain one host."""
     rows = simple([(person, 0, 5_000) for person in range(sessions)])
-    over = replace(over, standing=1, session_limit=max(sessions, 1))
+    over = varied(over, standing=1, session_limit=max(sessions, 1))
     result = go(rows, over=over, rules=KEEP, size=size, profile=profile, seconds=5_000)
     return result.total(k.L_STRAINED) > 0
 
 
 profiles = st.builds(
-    lambda mean, sd, memory, gpu, ops, mbit: replace(
-        PROFILE, cpu_mean=mean, cpu_sd=sd, memory_active=memory, gpu_gib=gpu, disk_ops=ops,
-        display=Display(1, 1.0, "standard", (0.0, mbit, 0.0)),
+    lambda mean, sd, memory, gpu, ops, mbit: varied(
+        PROFILE, cpu_mean=mean, cpu_sd=sd, memory_gib_active=memory, gpu_gib=gpu, disk_ops=ops,
+        display=Display(1, 1.0, mbit=Mbit(0.0, mbit, 0.0)),
     ),
     st.floats(0.1, 2), st.floats(0, 1.5), st.floats(0.2, 6), st.sampled_from([0.0, 0.5, 2.5]),
     st.floats(0, 200), st.floats(0, 30),
@@ -78,14 +78,14 @@ def test_exactly_at_the_bound_both_say_it_fits(resource, sessions, draw, limit, 
     none = {"vcpu": 1e5, "memory_gib": 1e5, "gpu_gib": 1e5}
     field = {"cpu": "vcpu", "memory": "memory_gib", "gpu": "gpu_gib", "disk": "disk_ops",
              "network": "network_mbit"}[resource]  # fmt: skip
-    drawn = {"cpu": {"cpu_mean": draw}, "memory": {"memory_active": draw}, "gpu": {"gpu_gib": draw},
-             "disk": {"disk_ops": draw},
-             "network": {"display": Display(1, 1.0, "standard", (0.0, draw, 0.0))}}  # fmt: skip
-    size = replace(SIZE, **(none | {field: room}))
-    profile = replace(PROFILE, **({"cpu_mean": 0.0} | drawn[resource]))
+    drawn = {"cpu": {"cpu_mean": draw}, "memory": {"memory_gib_active": draw},
+             "gpu": {"gpu_gib": draw}, "disk": {"disk_ops": draw},
+             "network": {"display": Display(1, 1.0, mbit=Mbit(0.0, draw, 0.0))}}  # fmt: skip
+    size = varied(SIZE, **(none | {field: room}))
+    profile = varied(PROFILE, **({"cpu_mean": 0.0} | drawn[resource]))
     over = pool(load_limit=limit, load_tolerance=0.05, base_vcpu=0.0, base_gib=0.0)
     if has_base:
-        over = replace(over, **{"base_vcpu" if resource == "cpu" else "base_gib": base})
+        over = varied(over, **{"base_vcpu" if resource == "cpu" else "base_gib": base})
     # A burstable host with no credits is met by its baseline first: base + n draws are that.
     if resource == "cpu" and baseline < limit:
         whole = float((exact + Decimal(repr(base))) / Decimal(repr(baseline)))
@@ -99,7 +99,7 @@ def test_exactly_at_the_bound_both_say_it_fits(resource, sessions, draw, limit, 
 
 def test_memory_exactly_at_its_bound_is_not_strained():
     """22 × 1.1 GiB + 3 GiB = 27.2 GiB = 0.85 × 32 GiB."""
-    profile = replace(PROFILE, memory_active=1.1)
+    profile = varied(PROFILE, memory_gib_active=1.1)
     over = pool(load_limit=0.85, base_gib=3.0)
     assert density_of(mix_of([(profile, 1.0)]), SIZE, bearing_of(over)).by_resource["memory"] == 22
     assert not strained(22, over, SIZE, profile)
@@ -111,7 +111,7 @@ def test_by_hand():
 
     Memory 32 × 0.85 − 3 = 24.2 at 2 each: 12. Disk 850 at 50 each: 17.
     """
-    profile = replace(PROFILE, cpu_mean=0.5, cpu_sd=0.3, memory_active=2.0, disk_ops=50.0)
+    profile = varied(PROFILE, cpu_mean=0.5, cpu_sd=0.3, memory_gib_active=2.0, disk_ops=50.0)
     size = replace(SIZE, disk_ops=1_000.0)
     over = pool(load_limit=0.85, load_tolerance=0.05, base_vcpu=0.3, base_gib=3.0)
     density = density_of(mix_of([(profile, 1.0)]), size, bearing_of(over))
@@ -123,7 +123,7 @@ def test_by_hand():
 
 def test_sessions_that_are_idle_draw_less():
     """Half of them active: 6.5 = n (0.25 + 0.05) + 1.6449 · 0.3 · √(n / 2) has n = 16.9."""
-    profile = replace(PROFILE, cpu_mean=0.5, cpu_sd=0.3, cpu_idle=0.1)
+    profile = varied(PROFILE, cpu_mean=0.5, cpu_sd=0.3, cpu_idle=0.1)
     over = pool(load_limit=0.85, load_tolerance=0.05, base_vcpu=0.3)
     mix = mix_of([(profile, 1.0)])
     assert density_of(mix, SIZE, bearing_of(over, 0.5)).by_resource["cpu"] == 16
@@ -131,8 +131,8 @@ def test_sessions_that_are_idle_draw_less():
 
 def test_a_mixs_variance_has_that_between_its_profiles():
     """Half at 0.2 ± 0.1 and half at 0.6 ± 0.3: mean 0.4, variance 0.05 + 0.04."""
-    light = replace(PROFILE, cpu_mean=0.2, cpu_sd=0.1)
-    heavy = replace(PROFILE, cpu_mean=0.6, cpu_sd=0.3)
+    light = varied(PROFILE, cpu_mean=0.2, cpu_sd=0.1)
+    heavy = varied(PROFILE, cpu_mean=0.6, cpu_sd=0.3)
     mix = mix_of([(light, 3.0), (heavy, 3.0)])
     assert mix.cpu == pytest.approx(0.4) and mix.variance == pytest.approx(0.09)
 
@@ -140,7 +140,7 @@ def test_a_mixs_variance_has_that_between_its_profiles():
 def test_the_mixs_variance_is_that_of_drawn_sessions():
     rng = np.random.Generator(np.random.Philox(3))
     parts = [(0.2, 0.1, 0.7), (0.9, 0.4, 0.3)]
-    mix = mix_of([(replace(PROFILE, cpu_mean=m, cpu_sd=s), w) for m, s, w in parts])
+    mix = mix_of([(varied(PROFILE, cpu_mean=m, cpu_sd=s), w) for m, s, w in parts])
     which = rng.random(200_000) < 0.7
     drawn = np.where(which, rng.normal(0.2, 0.1, 200_000), rng.normal(0.9, 0.4, 200_000))
     # The standard error of a variance of so many is about 0.0006.
@@ -149,7 +149,7 @@ def test_the_mixs_variance_is_that_of_drawn_sessions():
 
 def test_how_sure_the_means_are_gives_a_range():
     measured = Measured(50, 0.02, 0.0, "x")
-    profile = replace(PROFILE, cpu_mean=0.5, measured=measured)
+    profile = varied(PROFILE, cpu_mean=0.5, measured=measured)
     density = density_of(mix_of([(profile, 1.0)]), SIZE, bearing_of(pool()))
     # 8 / 0.5, 8 / 0.54 and 8 / 0.46.
     assert (density.sessions, density.low, density.high) == (16, 14, 17)
@@ -157,18 +157,18 @@ def test_how_sure_the_means_are_gives_a_range():
 
 def test_a_burstable_size_bears_what_its_baseline_bears():
     size = replace(SIZE, burst=Burst(0.25, 0.0, 24.0))
-    density = density_of(mix_of([(replace(PROFILE, cpu_mean=0.5), 1.0)]), size, bearing_of(pool()))
+    density = density_of(mix_of([(varied(PROFILE, cpu_mean=0.5), 1.0)]), size, bearing_of(pool()))
     assert (density.sessions, density.credits) == (4, 16)
 
 
 @pytest.mark.parametrize(
     ("profile", "size", "base", "sessions", "binding"),
     [
-        (replace(PROFILE, cpu_mean=0.0), SIZE, 0.0, UNBOUND, "cpu"),
-        (replace(PROFILE, cpu_mean=9.0), SIZE, 0.0, 0, "cpu"),
+        (varied(PROFILE, cpu_mean=0.0), SIZE, 0.0, UNBOUND, "cpu"),
+        (varied(PROFILE, cpu_mean=9.0), SIZE, 0.0, 0, "cpu"),
         (replace(PROFILE, gpu_gib=1.0), SIZE, 0.0, 0, "gpu"),
         (PROFILE, SIZE, 9.0, 0, "cpu"),
-        (replace(PROFILE, memory_active=40.0), SIZE, 0.0, 0, "memory"),
+        (varied(PROFILE, memory_gib_active=40.0), SIZE, 0.0, 0, "memory"),
     ],
     ids=["nothing drawn", "too much CPU", "no GPU", "the base alone", "too much memory"],
 )
@@ -184,7 +184,7 @@ def test_without_a_weight_there_is_no_mix():
 
 def test_the_root_of_the_quadratic_is_right():
     for sd in (0.0, 0.2, 1.0):
-        profile = replace(PROFILE, cpu_mean=0.37, cpu_sd=sd)
+        profile = varied(PROFILE, cpu_mean=0.37, cpu_sd=sd)
         over = pool(load_limit=0.9, base_vcpu=0.4)
         bearing = bearing_of(over)
         n = density_of(mix_of([(profile, 1.0)]), SIZE, bearing).by_resource["cpu"]

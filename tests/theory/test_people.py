@@ -19,7 +19,7 @@ from idle_harbor.core.demand import demand_of, pool_spells
 from idle_harbor.core.engine import Setting, run
 from idle_harbor.core.kernel import codes as k
 from tests.builders import PROFILE, SIZE, band, pool, schedule
-from tests.core.people import DAYS, group, pattern, plan_of
+from tests.core.people import DAYS, group, pattern, plan_with
 
 SIGMAS = 4.0
 SEEDS = 14
@@ -56,7 +56,7 @@ def test_drop_ins_are_m_of_t_through_a_clock_change(day, hours, kind):
     demand = {"kind": "drop-in", "arrivals_per_hour": dict.fromkeys(DAYS, rates),
               "session": {"kind": kind, "mean_minutes": 40, "cv": 0.6}}  # fmt: skip
     whole = {"id": "g", "site": "here", "profile": "office", "demand": demand}
-    found = concurrency(plan_of(whole), day, 1)
+    found = concurrency(plan_with(whole), day, 1)
     assert found.shape[1] == hours * 12
 
     midnight = datetime(day.year, day.month, day.day, tzinfo=ZoneInfo(DUBLIN)).astimezone(UTC)
@@ -81,7 +81,7 @@ def test_headcount_is_its_integral_through_a_clock_change(day):
         start={"kind": "normal", "mean": "01:40", "sd_minutes": sd},
         length={"kind": "normal", "mean_minutes": 150, "sd_minutes": 25},
     )  # fmt: skip
-    found = concurrency(plan_of(group(people=people, patterns=[night])), day, 1)
+    found = concurrency(plan_with(group(people=people, patterns=[night])), day, 1)
 
     # Every wall minute as the instant it first names, or the end of the gap it falls in.
     grid = np.linspace(-3, 3, 2001)
@@ -105,7 +105,7 @@ def test_headcount_is_its_integral_through_a_clock_change(day):
 
 def test_the_peak_of_many_independent_people_is_binomial():
     """All who come are there at once at noon: a binomial, whose mean and variance are known."""
-    plan = plan_of(group(people=300, patterns=[pattern(attendance={"mon": 0.6})]))
+    plan = plan_with(group(people=300, patterns=[pattern(attendance={"mon": 0.6})]))
     days = crowd_horizon(DUBLIN, date(2027, 1, 4), 1)
     peaks = np.array([crowd_of(plan, days, seed).peak().people for seed in range(1, 401)])
     assert abs(peaks.mean() - 180) < SIGMAS * sqrt(300 * 0.24 / 400)
@@ -127,7 +127,9 @@ def test_a_shift_of_visits_is_on_the_wall_clock_as_that_of_people_is(day, minute
         "session": {"kind": "fixed", "mean_minutes": 1}}}  # fmt: skip
     event = {"id": "moved", "groups": [], "shift_minutes": minutes,
              "when": {"kind": "dates", "from": str(day), "to": str(day)}}  # fmt: skip
-    plan = plan_of(visits, group(people=1, patterns=[pattern(begin=f"0{hour}:00")]), events=[event])
+    plan = plan_with(
+        visits, group(people=1, patterns=[pattern(begin=f"0{hour}:00")]), events=[event]
+    )
     horizon = horizon_for(DUBLIN, day - timedelta(days=1), 3, 0)
     found = pool_spells(demand_of(plan, "main"), horizon, 1)
     zone = ZoneInfo(DUBLIN)

@@ -106,7 +106,7 @@ def test_mean_concurrency_with_time_varying_arrivals_is_m_of_t():
 
     from idle_harbor.core.calendar import horizon_for
     from idle_harbor.core.demand import demand_of, pool_spells
-    from idle_harbor.formats.plan_reading import document_of, plan_from
+    from idle_harbor.formats.plan.codec import checked, read_plan
     from tests.core.plans import document
 
     rates = [5.0] * 7 + [40.0, 160.0, 240.0, 180.0, 120.0, 60.0] + [30.0] * 11
@@ -115,9 +115,7 @@ def test_mean_concurrency_with_time_varying_arrivals_is_m_of_t():
         "kind": "drop-in", "arrivals_per_hour": dict.fromkeys(days, rates),
         "session": {"kind": "exponential", "mean_minutes": 30}}}  # fmt: skip
     demand = demand_of(
-        plan_from(
-            document_of(document(groups=[group], entitlements=[{"group": "g", "pool": "main"}]))
-        ),
+        checked(read_plan(document(groups=[group], entitlements=[{"group": "g", "pool": "main"}]))),
         "main",
     )
     week = horizon_for("UTC", date(2027, 1, 4), 7, 1)

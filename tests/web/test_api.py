@@ -7,7 +7,7 @@ import threading
 import psycopg
 import pytest
 
-from idle_harbor.formats.plan_reading import document_of, to_values
+from idle_harbor.formats.plan.codec import read_plan, to_values
 from idle_harbor.store.database import Database
 from idle_harbor.web.app import create_app
 from idle_harbor.web.desk import Desk
@@ -35,7 +35,7 @@ def test_a_plan_is_made_listed_and_read(client, stored):
     assert [p["name"] for p in client.get("/api/plans").json["plans"]] == ["Small"]
     read = client.get(f"/api/plans/{stored}")
     assert read.headers["ETag"] == '"1"'
-    assert read.json["plan"] == to_values(document_of(document()))
+    assert read.json["plan"] == to_values(read_plan(document()))
     assert client.get(f"/api/plans/{stored}/document").json == read.json["plan"]
 
 
@@ -311,7 +311,7 @@ def test_without_a_database_plans_are_unavailable_and_weeks_still_simulate():
 def test_the_document_is_openapi_3_1(client):
     got = client.get("/api/openapi.json").json
     assert got["openapi"].startswith("3.1")
-    assert "PlanDocument" in got["components"]["schemas"]
+    assert "Plan" in got["components"]["schemas"]
     put = got["paths"]["/api/plans/{plan_id}"]["put"]["responses"]
     assert {"200", "412", "422", "428"} <= set(put)
 

@@ -8,7 +8,7 @@ import pytest
 
 from idle_harbor.core import engine_world, picture
 from idle_harbor.core.simulate import case_of, figures_of, week, weeks
-from idle_harbor.formats.plan_reading import document_of, plan_from
+from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.web import problems
 from tests.core.plans import document
 
@@ -82,7 +82,7 @@ def test_one_answer_of_very_many_hosts_stays_small(client):
 
 
 def test_a_log_that_is_full_is_told_and_the_figures_are_the_same(monkeypatch):
-    case = case_of(plan_from(document_of(flapping(40))), "main")
+    case = case_of(plan_of(flapping(40)), "main")
     usual = week(case, 1, record=True)
     monkeypatch.setattr(engine_world, "MOST_LOG", 5_000)
     cut = week(case, 1, record=True)
@@ -98,7 +98,7 @@ def test_many_seeds_of_a_long_time_hold_one_week_at_a_time():
     """Sixteen seeds of a hundred days with nobody: bins of 11 MB each are let go at once."""
     whole = document()
     whole["groups"][0]["demand"]["people"] = 0
-    case = case_of(plan_from(document_of(whole)), "main", days=100)
+    case = case_of(plan_of(whole), "main", days=100)
     one = week(case, 1).nbytes
     tracemalloc.start()
     results = weeks(case, range(1, 17))

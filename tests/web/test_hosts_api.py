@@ -173,7 +173,7 @@ class TestChecks:
             for family in got["families"]
         ]
 
-    def test_a_plan_from_nothing_has_nothing_to_find(self, client):
+    def test_a_checked_nothing_has_nothing_to_find(self, client):
         plan = {"name": "Empty", "week_of": "2027-03-01"}
         got = client.post("/api/hosts/checks", json={"plan": plan}).get_json()
         assert got["findings"] == []

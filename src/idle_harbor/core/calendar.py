@@ -18,8 +18,6 @@ from numpy.typing import NDArray
 from idle_harbor.core.plan import DayType, Pool, Schedule
 
 EPOCH = date(1970, 1, 1)
-#: Dates that a plan may hold: clocks and holidays of other centuries are not known.
-EARLIEST, LATEST = date(1971, 1, 1), date(2199, 12, 31)
 DAY = 86_400
 HOUR = 3_600
 #: The longest horizon: a leap year.

@@ -8,7 +8,7 @@ from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
 from idle_harbor.core.footprint import Footprint
-from idle_harbor.core.plan_hosts import Disk, Licence, LicencePer, Pool, Prices, Size
+from idle_harbor.core.plan import Disk, Licence, LicencePer, Pool, Prices, Size
 
 #: Days of an average month: a Julian year's 365.25 days over 12.
 MONTH_DAYS = Decimal("365.25") / 12
@@ -67,7 +67,7 @@ def _exact(value: float) -> Decimal:
 def _disk_lines(priced: Priced, usage: Usage) -> Iterator[CostLine]:
     """Disks by the share of the time that hosts exist and are on; throwaway hosts keep none."""
     disk = priced.disk
-    if disk is None or priced.pool.throwaway or usage.hours == 0.0:
+    if disk is None or priced.pool.hosts.throwaway or usage.hours == 0.0:
         return
     exist = usage.footprint.standing_hours + usage.footprint.surge_hours
     on = _exact(min(usage.powered, exist) / usage.hours)
@@ -81,7 +81,7 @@ def _machine_lines(priced: Priced) -> Iterator[CostLine]:
     machine = priced.size.machine
     if machine is None:
         return
-    machines = ceil(priced.pool.hosts / machine.hosts)
+    machines = ceil(priced.pool.hosts.most / machine.hosts)
     yield _line(
         "own hardware", machines * MONTH_DAYS * 24, "machine-hours", machine.hourly,
         priced.size.source, f"{machines} machines of {machine.hosts} hosts",

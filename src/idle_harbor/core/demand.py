@@ -25,8 +25,16 @@ from idle_harbor.core.headcount import (
 from idle_harbor.core.kept import bytes_in
 from idle_harbor.core.kernel.spells import join_spells
 from idle_harbor.core.occasions import events_of
-from idle_harbor.core.plan import Assigned, DropIn, Entitlement, Group, Headcount, Overlap, Plan
-from idle_harbor.core.plan_hosts import lasts
+from idle_harbor.core.plan import (
+    Assigned,
+    DropIn,
+    Entitlement,
+    Group,
+    Headcount,
+    Overlap,
+    Plan,
+    lasts,
+)
 
 #: Ends beyond this many seconds are all the same: after every horizon (34 years).
 FURTHEST = 2**30

@@ -88,7 +88,7 @@ class Density:
 def bearing_of(pool: Pool, active_share: float = 1.0) -> Bearing:
     """What a host of a pool may bear; the pool is one as its image has tuned it."""
     return Bearing(
-        pool.load_limit, pool.load_tolerance, pool.base_vcpu, pool.base_gib, active_share
+        pool.load.limit, pool.load.tolerance, pool.load.base_vcpu, pool.load.base_gib, active_share
     )
 
 
@@ -105,14 +105,14 @@ def mix_of(weighted: Sequence[tuple[Profile, float]]) -> Mix:
     def mean(values: Sequence[float]) -> float:
         return sum(value * share for value, (_, share) in zip(values, shares, strict=True))
 
-    cpu = mean([p.cpu_mean for p, _ in shares])
+    cpu = mean([p.cpu.mean for p, _ in shares])
     errors = [(p.measured, share) for p, share in shares if p.measured is not None]
     return Mix(
         cpu=cpu,
-        variance=mean([p.cpu_sd**2 + (p.cpu_mean - cpu) ** 2 for p, _ in shares]),
-        cpu_idle=mean([p.cpu_idle for p, _ in shares]),
-        memory=mean([p.memory_active for p, _ in shares]),
-        memory_idle=mean([p.memory_idle for p, _ in shares]),
+        variance=mean([p.cpu.sd**2 + (p.cpu.mean - cpu) ** 2 for p, _ in shares]),
+        cpu_idle=mean([p.cpu.idle for p, _ in shares]),
+        memory=mean([p.memory_gib.active for p, _ in shares]),
+        memory_idle=mean([p.memory_gib.idle for p, _ in shares]),
         gpu=mean([p.gpu_gib for p, _ in shares]),
         disk=mean([p.disk_ops for p, _ in shares]),
         network=mean([p.display.network_mbit for p, _ in shares]),

@@ -78,11 +78,11 @@ def _visits(comer: Comer, day: date, seed: int) -> tuple[Longs, Longs]:
     unit = unit[unit < total]
     arrivals = np.floor(np.interp(unit, integrated, cuts.astype(np.float64))).astype(np.int64)
     u = draws.uniforms(len(arrivals), seed, comer.group.id, day, "length")
-    mean = 60.0 * demand.session_mean_minutes
-    if demand.session_kind == "exponential":
+    mean = 60.0 * demand.session.mean_minutes
+    if demand.session.kind == "exponential":
         lengths = -mean * np.log1p(-u)
-    elif demand.session_kind == "lognormal":
-        lengths = draws.lognormals(u, mean, demand.session_cv)
+    elif demand.session.kind == "lognormal":
+        lengths = draws.lognormals(u, mean, demand.session.cv)
     else:
         lengths = np.full(len(u), mean)
     return arrivals, draws.whole_seconds(lengths).astype(np.int64)

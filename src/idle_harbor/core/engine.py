@@ -121,7 +121,7 @@ def run(
     result, bit for bit. What a plan may hold has been checked at its edge. Raises EngineError
     where the engine itself is at fault.
     """
-    room = Room.guess(len(spells), spells.people, setting.pool.hosts)
+    room = Room.guess(len(spells), spells.people, setting.pool.hosts.most)
     for _ in range(_MOST_REPEATS):
         world = World(setting, horizon, spells, seed, room, record=record)
         short = world.go()

@@ -35,8 +35,7 @@ from idle_harbor.core.kernel.world import (
     WIDE,
     WORLD,
 )
-from idle_harbor.core.plan import Pool, Profile, Schedule, Size
-from idle_harbor.core.plan_hosts import COUNTS_FROM
+from idle_harbor.core.plan import COUNTS_FROM, Pool, Profile, Schedule, Size
 from idle_harbor.core.policy import N_COUNTS, RELEASE_CODES
 from idle_harbor.core.stopping import go_on, stoppable
 from idle_harbor.core.units import MICRO, micro, micro_bound, micro_squared
@@ -58,17 +57,17 @@ def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
     """Draw by profile and person state in millionths of each unit; and logon seconds."""
     rows = np.zeros(len(profiles), dtype=PROFILE)
     for row, profile in zip(rows, profiles, strict=True):
-        row["logon_seconds"] = profile.logon_seconds
-        row["cpu"][k.LOGGING_ON] = micro(profile.logon_vcpu)
-        row["cpu"][k.ACTIVE] = micro(profile.cpu_mean)
-        row["variance"][k.ACTIVE] = micro_squared(profile.cpu_sd)
+        row["logon_seconds"] = profile.logon.seconds
+        row["cpu"][k.LOGGING_ON] = micro(profile.logon.vcpu)
+        row["cpu"][k.ACTIVE] = micro(profile.cpu.mean)
+        row["variance"][k.ACTIVE] = micro_squared(profile.cpu.sd)
         for state in (k.LOGGING_ON, k.ACTIVE):
-            row["memory"][state] = micro(profile.memory_active)
+            row["memory"][state] = micro(profile.memory_gib.active)
         for state in (k.IDLE, k.RETURNING_IDLE):
-            row["cpu"][state] = micro(profile.cpu_idle)
-            row["memory"][state] = micro(profile.memory_idle)
+            row["cpu"][state] = micro(profile.cpu.idle)
+            row["memory"][state] = micro(profile.memory_gib.idle)
         for state in (k.DISCONNECTED, k.RETURNING_DISC):
-            row["memory"][state] = micro(profile.memory_disconnected)
+            row["memory"][state] = micro(profile.memory_gib.disconnected)
         row["gpu"][k.LOGGING_ON :] = micro(profile.gpu_gib)
         row["ops"][k.ACTIVE] = micro(profile.disk_ops)
         row["network"][k.ACTIVE] = micro(profile.display.network_mbit)
@@ -107,23 +106,23 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
     """The world's scalar settings by name."""
     pool, size = setting.pool, setting.size
     return {
-        "hosts": pool.hosts,
-        "standing": pool.standing,
-        "throwaway": int(pool.throwaway),
+        "hosts": pool.hosts.most,
+        "standing": pool.hosts.standing,
+        "throwaway": int(pool.hosts.throwaway),
         "reset": pool.reset_seconds,
-        "parallel": pool.parallel_starts or 0,
-        "counts_from": COUNTS_FROM.index(pool.counts_from),
-        "settle": pool.settle_seconds,
-        "booted_share": pool.booted_share,
+        "parallel": pool.start.parallel or 0,
+        "counts_from": COUNTS_FROM.index(pool.start.counts_from),
+        "settle": pool.start.settle_seconds,
+        "booted_share": pool.start.booted_share,
         "wide": int(setting.wide),
         "zones": max(setting.zones, 1),
         "limited_life": int(pool.first_date is not None or pool.last_date is not None),
-        "cpu_bound": micro_bound(pool.load_limit, size.vcpu),
-        "memory_bound": micro_bound(pool.load_limit, size.memory_gib),
-        "gpu_bound": micro_bound(pool.load_limit, size.gpu_gib),
-        "ops_bound": micro_bound(pool.load_limit, size.disk_ops),
-        "network_bound": micro_bound(pool.load_limit, size.network_mbit),
-        **_burst(size, pool.load_limit),
+        "cpu_bound": micro_bound(pool.load.limit, size.vcpu),
+        "memory_bound": micro_bound(pool.load.limit, size.memory_gib),
+        "gpu_bound": micro_bound(pool.load.limit, size.gpu_gib),
+        "ops_bound": micro_bound(pool.load.limit, size.disk_ops),
+        "network_bound": micro_bound(pool.load.limit, size.network_mbit),
+        **_burst(size, pool.load.limit),
         **_drill(setting.drill),
         "limit": pool.session_limit,
         "per_host": 1.0 / pool.session_limit,
@@ -141,7 +140,7 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "bill_step": size.billing_step_seconds,
         "bill_minimum": size.billing_minimum_seconds,
         "cpu_capacity": size.vcpu * MICRO,
-        "tolerance_z2": float(ndtri(1.0 - pool.load_tolerance)) ** 2,
+        "tolerance_z2": float(ndtri(1.0 - pool.load.tolerance)) ** 2,
         "dedicated": int(pool.kind == "dedicated"),
         "by_list": int(pool.assign == "by list"),
     }
@@ -150,7 +149,7 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
 def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """The host of every person and the owner of every host, -1 where there is none."""
     homes = np.full(people, -1, dtype=np.int32)
-    owners = np.full(setting.pool.hosts, -1, dtype=np.int32)
+    owners = np.full(setting.pool.hosts.most, -1, dtype=np.int32)
     for person, host in setting.homes:
         if person < people:
             homes[person], owners[host] = host, person
@@ -215,15 +214,15 @@ class Room:
 
 
 def _host_rows(rows: NDArray[np.void], pool: Pool) -> None:
-    rows["cpu"] = micro(pool.base_vcpu)
-    rows["memory"] = micro(pool.base_gib)
+    rows["cpu"] = micro(pool.load.base_vcpu)
+    rows["memory"] = micro(pool.load.base_gib)
     for name in ("logon_head", "logon_tail", "next_logon"):
         rows[name] = -1
 
 
 def _creates(pool: Pool) -> bool:
     """Whether hosts of the pool are ever created; else all of them stand."""
-    return pool.surge > 0 or pool.throwaway
+    return pool.hosts.surge > 0 or pool.hosts.throwaway
 
 
 def _wide(setting: Setting) -> bool:
@@ -240,7 +239,7 @@ def tables_of(setting: Setting, spells: Spells, bins: int, room: Room, log: int)
     str, Table
 ]:  # fmt: skip
     """Every table that a run writes, with the reason of its size."""
-    hosts, limit = setting.pool.hosts, setting.pool.session_limit
+    hosts, limit = setting.pool.hosts.most, setting.pool.session_limit
     in_set, in_summary, in_levels = room_words(hosts, limit)
     return {
         # one for each of what they are about: a spell, a person, a host, five minutes
@@ -293,11 +292,12 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
         "profile_at": _profile_rows(setting.profiles),
         "edge_at": _edge_rows(setting.schedule, horizon, pool),
         "draw_at": draws.host_seconds(
-            seed, "host start", room.ordinals, pool.hosts, pool.start_mean_seconds, pool.start_cv
+            seed, "host start", room.ordinals, pool.hosts.most,
+            pool.start.mean_seconds, pool.start.cv,
         ),
         "create_at": draws.host_seconds(
-            seed, "host creation", creations, pool.hosts, pool.create_mean_seconds,
-            pool.create_cv, pool.script_seconds,
+            seed, "host creation", creations, pool.hosts.most, pool.create.mean_seconds,
+            pool.create.cv, pool.create.script_seconds,
         ),
     }  # fmt: skip
 
@@ -330,7 +330,7 @@ class World:
                 self.arena[name][:] = table.reshape(-1)
         self._fill(setting, spells.people)
         self.world = np.zeros(1, dtype=WORLD)
-        in_set, in_summary, in_levels = room_words(pool.hosts, pool.session_limit)
+        in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
         values: dict[str, float] = {
             **_settings(setting, horizon, record),
             "spells": len(spells),

@@ -69,7 +69,7 @@ def days_for(comer: Comer, horizon: Horizon) -> list[date]:
     before = 1
     if isinstance(comer.group.demand, Headcount):
         for pattern in comer.group.demand.patterns:
-            latest = _furthest(pattern.start, 3.0) + _furthest(pattern.length, 6.0)
+            latest = _furthest(pattern.start.spread, 3.0) + _furthest(pattern.length.spread, 6.0)
             before = max(before, ceil(latest / DAY))
     shifts = max((ceil(abs(e.shift_minutes) * 60 / DAY) for e in comer.events), default=0)
     first = horizon.first_day - timedelta(days=before + shifts)
@@ -117,8 +117,8 @@ def _tables(patterns: Sequence[Pattern]) -> _Tables:
     for pattern in patterns:
         rows.append([
             0.0,
-            *_spread_row(pattern.start, histograms),
-            *_spread_row(pattern.length, histograms),
+            *_spread_row(pattern.start.spread, histograms),
+            *_spread_row(pattern.length.spread, histograms),
             *_edges_of(pattern.leaving),
             len(breaks),
             len(pattern.breaks),
@@ -126,7 +126,7 @@ def _tables(patterns: Sequence[Pattern]) -> _Tables:
         for pause in pattern.breaks:
             breaks.append([
                 pause.probability,
-                -1.0 if pause.at is None else pattern.break_start(pause),
+                -1.0 if pause.clock is None else pattern.break_start(pause),
                 float(pause.after or 0),
                 60.0 * pause.sd_minutes,
                 60.0 * pause.mean_minutes,

@@ -62,11 +62,9 @@ def _sweep(begins, ends, per_host, bin_seconds, horizon, host_seconds):
 def only_lingering(pool: Pool) -> Pool:
     """The pool with only what the ideal line depends on, so that caches hold through edits."""
     return Pool(
-        id="", time_zone="", size="", disk=None, standing=0, session_limit=pool.session_limit,
-        schedule="", start_mean_seconds=0.0, start_cv=0.0, stop_seconds=0, patience_seconds=None,
+        id="", time_zone="", size="", schedule="", session_limit=pool.session_limit,
         idle_timeout=pool.idle_timeout, disconnected_timeout=pool.disconnected_timeout,
-        reconnect_seconds=pool.reconnect_seconds, load_limit=1.0, load_tolerance=0.5,
-        base_vcpu=0.0, base_gib=0.0,
+        reconnect_seconds=pool.reconnect_seconds,
     )  # fmt: skip
 
 
@@ -87,7 +85,7 @@ def follow(spells: Spells, pool: Pool, profiles: tuple[Profile, ...]) -> Followe
     """Follow every spell's session under a pool's timeouts, logons at full speed, no queue."""
     idle = FAR if pool.idle_timeout is None else pool.idle_timeout
     gone = FAR if pool.disconnected_timeout is None else pool.disconnected_timeout
-    logon = np.ceil([p.logon_seconds for p in profiles] or [0.0]).astype(np.int64)
+    logon = np.ceil([p.logon.seconds for p in profiles] or [0.0]).astype(np.int64)
     until, idle_until = np.zeros((2, spells.people), dtype=np.int64)
     begins, ends = np.empty((2, len(spells)), dtype=np.int64)
     session_end = np.empty(len(spells), dtype=np.int32)

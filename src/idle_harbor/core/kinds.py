@@ -12,12 +12,13 @@ from idle_harbor.core.plan import (
     DayType,
     Entitlement,
     Group,
+    Hosts,
     Plan,
     Pool,
+    PoolKind,
     Schedule,
     Size,
 )
-from idle_harbor.core.plan_hosts import PoolKind
 from idle_harbor.core.promise import kept_parts
 from idle_harbor.core.simulate import Figures, case_of, figures_of, weeks
 from idle_harbor.core.sizing import (
@@ -82,7 +83,7 @@ def _schedule(peak: int, kind: PoolKind) -> Schedule:
     open_slots = 0 if kind == "dedicated" else ceil(peak * _HEADROOM)
     every = tuple(range(len(WEEKDAYS)))
     band = Band(0, 0, 1.0, open_slots, "spread", "when empty")
-    return Schedule(_NAME, 300, (DayType("every-day", every, (band,)),))
+    return Schedule(_NAME, (DayType("every-day", every, (band,)),), 300)
 
 
 def _barred(kind: PoolKind, one_session: bool, sizes: list[tuple[Size, int]], people: int) -> str:
@@ -127,8 +128,8 @@ def compare_kinds(
         size, limit = min(sizes, key=price_of_session)
         hosts = crest.people if kind == "dedicated" else hosts_for(peak, limit)
         variant = replace(
-            pool, id=_NAME, kind=kind, size=size.id, session_limit=limit, standing=hosts, surge=0,
-            throwaway=False, schedule=_NAME, assign="at first logon", assigned=(),
+            pool, id=_NAME, kind=kind, size=size.id, session_limit=limit,
+            hosts=Hosts(standing=hosts), schedule=_NAME, assign="at first logon", assigned=(),
             reset_seconds=0 if kind != "lent" else pool.reset_seconds,
         )  # fmt: skip
         figures = _simulated(plan, pool, variant, group, _schedule(peak, kind), seeds)

@@ -6,15 +6,7 @@ from collections.abc import Iterator, Sequence
 
 from idle_harbor.core.errors import Fault, some_of
 from idle_harbor.core.occasions import countries
-from idle_harbor.core.plan import (
-    Dates,
-    Headcount,
-    Histogram,
-    Leaving,
-    Pattern,
-    Plan,
-    Rotation,
-)
+from idle_harbor.core.plan import Dates, Headcount, Histogram, Leaving, Pattern, Plan, Rotation
 from idle_harbor.core.rule_words import clock, missing, repeated
 
 _SUM_SLACK = 1e-6
@@ -80,7 +72,8 @@ def _headcount(base: str, demand: Headcount) -> Iterator[Fault]:
     for p, pattern in enumerate(patterns):
         here = f"{base}/patterns/{p}"
         yield from _leaving(f"{here}/leaving", pattern.leaving)
-        for name, spread in (("start", pattern.start), ("length", pattern.length)):
+        for name, part in (("start", pattern.start), ("length", pattern.length)):
+            spread = part.spread
             if isinstance(spread, Histogram):
                 yield from _observed(f"{here}/{name}", name, spread)
         yield from _breaks(here, pattern)
@@ -137,7 +130,7 @@ def _breaks(base: str, pattern: Pattern) -> Iterator[Fault]:
         begins = pattern.break_start(pause)
         if over is not None and begins < over:
             yield Fault(
-                f"{pointer}/at" if pause.at is not None else f"{pointer}/after_minutes",
+                f"{pointer}/at" if pause.clock is not None else f"{pointer}/after_minutes",
                 f"the break at {clock(round(begins) % _DAY)} begins before the one above it is "
                 f"over at {clock(round(over) % _DAY)}",
                 "list breaks in the order of the day, one after the other",
@@ -241,6 +234,6 @@ def _assigned(plan: Plan) -> Iterator[Fault]:
             if each.person > people.get(each.group, each.person):
                 yield Fault(f"{here}/person", f"group '{each.group}' has {people[each.group]} "
                             f"people, no {each.person}", "name one of them")  # fmt: skip
-            if each.host > pool.standing:
-                yield Fault(f"{here}/host", f"pool '{pool.id}' has {pool.standing} hosts, no "
+            if each.host > pool.hosts.standing:
+                yield Fault(f"{here}/host", f"pool '{pool.id}' has {pool.hosts.standing} hosts, no "
                             f"{each.host}", "name one of them, or add hosts")  # fmt: skip

@@ -103,9 +103,9 @@ def _weekdays(pointer: str, schedule: Schedule) -> Iterator[Fault]:
 
 
 def _told(pool: Pool) -> str:
-    if pool.surge == 0:
-        return f"{pool.standing} hosts"
-    return f"{pool.hosts} hosts ({pool.standing} standing, {pool.surge} surge)"
+    if pool.hosts.surge == 0:
+        return f"{pool.hosts.standing} hosts"
+    return f"{pool.hosts.most} hosts ({pool.hosts.standing} standing, {pool.hosts.surge} surge)"
 
 
 def _floors(plan: Plan) -> Iterator[Fault]:
@@ -117,14 +117,14 @@ def _floors(plan: Plan) -> Iterator[Fault]:
         for d, day_type in enumerate(plan.schedules[at].day_types):
             for b, band in enumerate(day_type.bands):
                 base = f"/schedules/{at}/day_types/{d}/bands/{b}"
-                if band.floor > pool.hosts:
+                if band.floor > pool.hosts.most:
                     yield Fault(
                         f"{base}/floor",
                         f"floor {band.floor} is more than the {_told(pool)} that pool "
                         f"'{pool.id}' can have",
                         "lower the floor or add standing hosts",
                     )
-                slots = pool.hosts * pool.session_limit
+                slots = pool.hosts.most * pool.session_limit
                 if band.headroom > slots:
                     yield Fault(
                         f"{base}/headroom",

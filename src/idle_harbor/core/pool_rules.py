@@ -97,19 +97,19 @@ def _kind(base: str, pool: Pool) -> Iterator[Fault]:
         )
     if pool.kind == "dedicated":
         kept = "what people leave on their own host would be lost"
-        if pool.surge:
-            yield Fault(f"{base}/hosts/surge", f"{kept} with {pool.surge} surge hosts",
+        if pool.hosts.surge:
+            yield Fault(f"{base}/hosts/surge", f"{kept} with {pool.hosts.surge} surge hosts",
                         "make all hosts standing ones, or lend them")  # fmt: skip
-        if pool.throwaway:
+        if pool.hosts.throwaway:
             yield Fault(f"{base}/hosts/throwaway", f"{kept} on throwaway hosts",
                         "keep their disks, or lend the hosts")  # fmt: skip
         if pool.reset_seconds:
             yield Fault(f"{base}/reset_seconds", f"{kept} with a reset after each session",
                         "set the reset to 0, or lend the hosts")  # fmt: skip
-    if pool.hosts > _MOST_HOSTS:
+    if pool.hosts.most > _MOST_HOSTS:
         yield Fault(
             f"{base}/hosts",
-            f"{pool.standing:,} standing and {pool.surge:,} surge hosts are more than "
+            f"{pool.hosts.standing:,} standing and {pool.hosts.surge:,} surge hosts are more than "
             f"{_MOST_HOSTS:,}",
             "split the people over several pools",
         )

@@ -161,8 +161,7 @@ def _merged(plan: Plan, groups: Sequence[Group]) -> Headcount | DropIn:
     demands = [group.demand for group in groups]
     visits = [demand for demand in demands if isinstance(demand, DropIn)]
     if visits:
-        sessions = {(v.session_kind, v.session_mean_minutes, v.session_cv) for v in visits}
-        if len(sessions) > 1:
+        if len({visit.session for visit in visits}) > 1:
             raise _refuse("the groups' visits last differently", "keep them apart")
         rates = tuple(
             tuple(sum(v.arrivals_per_hour[day][hour] for v in visits) for hour in range(24))

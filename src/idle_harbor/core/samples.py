@@ -10,11 +10,13 @@ import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.plan import Measured, Profile
+from idle_harbor.core.plan import Cpu, Measured, Memory, Profile
 
 Floats: TypeAlias = NDArray[np.float64]
 
 #: States of a sample: a person at work, one who has walked away, one who has disconnected.
+#: Digits of measured values that a plan keeps: far below what any sample is worth.
+_DIGITS = 6
 STATES = ("active", "idle", "disconnected")
 
 
@@ -68,13 +70,15 @@ def profile_from_samples(like: Profile, samples: Samples, source: str) -> Profil
     def mean_of(values: Floats, chosen: NDArray[np.bool_], otherwise: float) -> float:
         return float(_means(samples, values, chosen).mean()) if chosen.any() else otherwise
 
+    def worth(*values: float) -> list[float]:
+        return [round(value, _DIGITS) for value in values]
+
+    cpu_error, memory_error = worth(_error(cpu), _error(memory))
+    memory_idle = mean_of(samples.memory, idle, like.memory_gib.idle)
+    memory_gone = mean_of(samples.memory, gone, like.memory_gib.disconnected)
     return replace(
         like,
-        cpu_mean=mean,
-        cpu_sd=spread,
-        cpu_idle=mean_of(samples.cpu, idle, like.cpu_idle),
-        memory_active=float(memory.mean()),
-        memory_idle=mean_of(samples.memory, idle, like.memory_idle),
-        memory_disconnected=mean_of(samples.memory, gone, like.memory_disconnected),
-        measured=Measured(len(cpu), _error(cpu), _error(memory), source),
+        cpu=Cpu(*worth(mean, spread, mean_of(samples.cpu, idle, like.cpu.idle))),
+        memory_gib=Memory(*worth(float(memory.mean()), memory_idle, memory_gone)),
+        measured=Measured(len(cpu), cpu_error, memory_error, source),
     )

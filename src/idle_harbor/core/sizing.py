@@ -30,8 +30,7 @@ from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
 from idle_harbor.core.ideal import only_lingering
 from idle_harbor.core.intervals import Percentile, percentile
 from idle_harbor.core.kept import kept
-from idle_harbor.core.plan import Group, Place, Plan, Pool, Profile, Size
-from idle_harbor.core.plan_hosts import PoolKind
+from idle_harbor.core.plan import Group, Logon, Place, Plan, Pool, PoolKind, Profile, Size
 from idle_harbor.core.stopping import in_threads
 from idle_harbor.core.workload import image_of, place_of, profile_on, size_at, tuned_pool
 
@@ -153,9 +152,7 @@ def _ample(
 
 def _logons(profiles: Sequence[Profile]) -> tuple[Profile, ...]:
     """Profiles with only their logon, which is all that sessions with ample hosts depend on."""
-    return tuple(
-        Profile(p.id, 0.0, 0.0, 0.0, 0.0, 0.0, 0.0, p.logon_seconds, 0.0) for p in profiles
-    )
+    return tuple(Profile(p.id, logon=Logon(p.logon.seconds, 0.0)) for p in profiles)
 
 
 def crest_of(plan: Plan, pool: Pool, demand: PoolDemand, horizon: Horizon, wish: Wish) -> Crest:
@@ -381,8 +378,8 @@ def sizing_of(plan: Plan, pool: Pool, wish: Wish) -> Sizing:
     )
     longest = _axis(frame, plan.sizes)
     zones, _ = _zones_lost(frame, pool.size)
-    holds = pool.hosts * pool.session_limit
-    left = pool.hosts - ceil(pool.hosts / len(zones)) if len(zones) > 1 else 0
+    holds = pool.hosts.most * pool.session_limit
+    left = pool.hosts.most - ceil(pool.hosts.most / len(zones)) if len(zones) > 1 else 0
     return Sizing(
         pool=pool,
         crest=crest,

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from idle_harbor.core.plan import Image, Place, Plan, Pool, Profile, Size
+from idle_harbor.core.plan import Cpu, Image, Logon, Place, Plan, Pool, Profile, Size
 
 
 def image_of(plan: Plan, pool: Pool) -> Image | None:
@@ -42,30 +42,29 @@ def zones_of(plan: Plan, pool: Pool) -> tuple[str, ...]:
 
 def tuned_pool(pool: Pool, image: Image | None) -> Pool:
     """The pool with what a host draws without sessions as its image makes it."""
-    if image is None or (image.tuning_cpu == 1.0 and image.tuning_memory == 1.0):
+    if image is None or (image.tuning.cpu == 1.0 and image.tuning.memory == 1.0):
         return pool
-    return replace(
-        pool,
-        base_vcpu=pool.base_vcpu * image.tuning_cpu,
-        base_gib=pool.base_gib * image.tuning_memory,
+    load = replace(
+        pool.load,
+        base_vcpu=pool.load.base_vcpu * image.tuning.cpu,
+        base_gib=pool.load.base_gib * image.tuning.memory,
     )
+    return replace(pool, load=load)
 
 
 def profile_on(profile: Profile, pool: Pool, image: Image | None) -> Profile:
     """A profile as it draws in a pool: showing the screens costs CPU, the image's tuning takes
     its share off all CPU, and attached apps lengthen every logon."""
-    tuning = 1.0 if image is None else image.tuning_cpu
+    tuning = 1.0 if image is None else image.tuning.cpu
     shown = profile.display.vcpu_per_mbit * profile.display.network_mbit
     attached = sum(each.seconds for each in pool.attached)
     if tuning == 1.0 and shown == 0.0 and attached == 0.0:
         return profile
+    cpu, logon = profile.cpu, profile.logon
     return replace(
         profile,
-        cpu_mean=(profile.cpu_mean + shown) * tuning,
-        cpu_sd=profile.cpu_sd * tuning,
-        cpu_idle=profile.cpu_idle * tuning,
-        logon_vcpu=profile.logon_vcpu * tuning,
-        logon_seconds=profile.logon_seconds + attached,
+        cpu=Cpu((cpu.mean + shown) * tuning, cpu.sd * tuning, cpu.idle * tuning),
+        logon=Logon(logon.seconds + attached, logon.vcpu * tuning),
     )
 
 

@@ -7,7 +7,7 @@ from pathlib import Path
 
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
+from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.store.database import Database
 from idle_harbor.store.directory import Directory
 
@@ -17,9 +17,8 @@ def load_demo(address: str) -> bool:
     with Database(address) as database:
         if database.count_plans():
             return False
-        document = document_of(demo_plan())
-        plan_from(document)
-        database.create_plan(to_values(document), "a first try", "demo")
+        plan = plan_of(demo_plan())
+        database.create_plan(to_values(plan), "a first try", "demo")
         _load_directory(Directory(database))
         return True
 

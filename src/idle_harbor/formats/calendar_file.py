@@ -17,9 +17,9 @@ from typing import Any
 from dateutil.rrule import rrulestr
 from icalendar import Calendar
 
-from idle_harbor.core.calendar import EARLIEST, LATEST
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import OwnDay
+from idle_harbor.core.plan.declare import EARLIEST, LATEST
 
 #: A rule that repeats more often than this between two dates is not about holidays.
 _MOST_REPEATS = 2_000

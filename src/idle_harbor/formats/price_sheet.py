@@ -10,37 +10,45 @@ from __future__ import annotations
 
 import json
 from collections.abc import Iterator, Mapping
-from typing import Any, Literal
+from dataclasses import dataclass, replace
+from typing import Annotated, Any, ClassVar, Literal, TypeVar
 
-from pydantic import Field as PydanticField
-from pydantic import ValidationError
+from annotated_types import Len
+from pydantic import ConfigDict, TypeAdapter, ValidationError
 from pydantic_core import from_json
 
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.formats.document_base import Id, Part, Text
-from idle_harbor.formats.hosts_document import DiskPart, OfferPart, PricesPart, SizePart
-from idle_harbor.formats.plan_reading import fault_from
+from idle_harbor.core.plan import Disk, Offer, Plan, Prices, Size
+from idle_harbor.core.plan.declare import Currency, Id
+from idle_harbor.formats.plan.faults import fault_from
 from idle_harbor.formats.tables import read_table, whole_number, write_table
 
 MOST_ROWS = 5_000
+Item = TypeVar("Item", bound=Size | Disk)
 
 
-class PlaceOfferPart(OfferPart):
+@dataclass(frozen=True, slots=True, kw_only=True)
+class PlaceOffer(Offer):
     """A size that a place has, with the place's name."""
 
     place: Id
 
 
-class PriceSheet(Part):
+@dataclass(frozen=True, slots=True)
+class PriceSheet:
     """Everything that has a price, in one currency."""
 
-    format: Literal[1] = 1
-    currency: Text
-    sizes: list[SizePart] = PydanticField(default_factory=list, max_length=500)
-    disks: list[DiskPart] = PydanticField(default_factory=list, max_length=500)
-    offers: list[PlaceOfferPart] = PydanticField(default_factory=list, max_length=5_000)
-    prices: PricesPart | None = None
+    __pydantic_config__: ClassVar[ConfigDict] = ConfigDict(extra="forbid", allow_inf_nan=False)
 
+    currency: Currency
+    sizes: Annotated[tuple[Size, ...], Len(0, 500)] = ()
+    disks: Annotated[tuple[Disk, ...], Len(0, 500)] = ()
+    offers: Annotated[tuple[PlaceOffer, ...], Len(0, 5_000)] = ()
+    prices: Prices | None = None
+    format: Literal[1] = 1
+
+
+_SHEET: TypeAdapter[PriceSheet] = TypeAdapter(PriceSheet)
 
 #: Items of a CSV sheet, and where they are kept.
 _LISTS = {"size": "sizes", "disk": "disks", "offer": "offers", "licence": "licences"}
@@ -49,62 +57,61 @@ _LISTS = {"size": "sizes", "disk": "disks", "offer": "offers", "licence": "licen
 def sheet_from(values: object) -> PriceSheet:
     """A sheet from values; raises PlanError with a fault per field that cannot be."""
     try:
-        return PriceSheet.model_validate(values)
+        return _SHEET.validate_python(values)
     except ValidationError as error:
         raise PlanError([fault_from(detail) for detail in error.errors()]) from error
 
 
-def sheet_of(plan: Mapping[str, Any]) -> PriceSheet:
-    """The price sheet inside a complete plan document."""
-    offers = [
-        {"place": place["id"], **offer} for place in plan["places"] for offer in place["offers"]
-    ]
-    return sheet_from(
-        {
-            "currency": plan["currency"],
-            "sizes": plan["sizes"],
-            "disks": plan["disks"],
-            "offers": offers,
-            "prices": plan["prices"],
-        }
+def sheet_values(sheet: PriceSheet) -> dict[str, Any]:
+    """A sheet as plain JSON values."""
+    values: dict[str, Any] = _SHEET.dump_python(sheet, mode="json", by_alias=True)
+    return values
+
+
+def sheet_of(plan: Plan) -> PriceSheet:
+    """The price sheet inside a plan."""
+    offers = tuple(
+        PlaceOffer(each.size, each.zones, each.hourly, place=place.id)
+        for place in plan.places
+        for each in place.offers
     )
+    return PriceSheet(plan.currency, plan.sizes, plan.disks, offers, plan.prices)
 
 
-def with_sheet(plan: Mapping[str, Any], sheet: PriceSheet) -> dict[str, Any]:
-    """A complete plan document with a sheet's items in place of those of the same name.
+def with_sheet(plan: Plan, sheet: PriceSheet) -> Plan:
+    """A plan with a sheet's items in place of those of the same name.
 
     Items that the sheet lacks stay; of a place that the sheet names, the offers are the sheet's.
     Raises PlanError where the currency is another one, or a place is not in the plan.
     """
-    if sheet.currency != plan["currency"]:
+    if sheet.currency != plan.currency:
         raise PlanError([Fault("/currency", f"the sheet is in {sheet.currency}, the plan in "
-                               f"{plan['currency']}", "bring a sheet in the plan's currency")]
+                               f"{plan.currency}", "bring a sheet in the plan's currency")]
                         )  # fmt: skip
-    values = sheet.model_dump(mode="json", by_alias=True)
-    known = {place["id"] for place in plan["places"]}
-    strange = sorted({offer["place"] for offer in values["offers"]} - known)
+    offers: dict[str, list[Offer]] = {}
+    for each in sheet.offers:
+        offers.setdefault(each.place, []).append(Offer(each.size, each.zones, each.hourly))
+    strange = sorted(offers.keys() - {place.id for place in plan.places})
     if strange:
         raise PlanError([Fault("/offers", f"there is no place '{name}' in this plan",
                                "add the place first, or take its rows away")
                          for name in strange])  # fmt: skip
-    result = dict(plan)
-    for name in ("sizes", "disks"):
-        result[name] = _renewed(plan[name], values[name])
-    offers: dict[str, list[dict[str, Any]]] = {}
-    for offer in values["offers"]:
-        offers.setdefault(offer.pop("place"), []).append(offer)
-    result["places"] = [
-        {**place, "offers": offers.get(place["id"], place["offers"])} for place in plan["places"]
-    ]
-    if values["prices"] is not None:
-        result["prices"] = values["prices"]
-    return result
+    places = tuple(
+        replace(place, offers=tuple(offers.get(place.id, place.offers))) for place in plan.places
+    )
+    return replace(
+        plan,
+        sizes=_renewed(plan.sizes, sheet.sizes),
+        disks=_renewed(plan.disks, sheet.disks),
+        places=places,
+        prices=plan.prices if sheet.prices is None else sheet.prices,
+    )
 
 
-def _renewed(old: list[dict[str, Any]], new: list[dict[str, Any]]) -> list[dict[str, Any]]:
-    by_id = {item["id"]: item for item in new}
-    kept = [by_id.pop(item["id"], item) for item in old]
-    return [*kept, *by_id.values()]
+def _renewed(old: tuple[Item, ...], new: tuple[Item, ...]) -> tuple[Item, ...]:
+    by_id: dict[str, Item] = {item.id: item for item in new}
+    kept: list[Item] = [by_id.pop(item.id, item) for item in old]
+    return (*kept, *by_id.values())
 
 
 def differences(before: PriceSheet, after: PriceSheet) -> list[dict[str, str]]:
@@ -130,7 +137,7 @@ def _values_by_item(sheet: PriceSheet) -> dict[tuple[str, str], str]:
 
 def sheet_json(sheet: PriceSheet) -> str:
     """A sheet as JSON text."""
-    return json.dumps(sheet.model_dump(mode="json", by_alias=True), indent=2) + "\n"
+    return json.dumps(sheet_values(sheet), indent=2) + "\n"
 
 
 def read_sheet(text: str) -> PriceSheet:
@@ -163,7 +170,7 @@ def _flat(values: Mapping[str, Any], before: str = "") -> Iterator[tuple[str, st
 
 def _rows(sheet: PriceSheet) -> list[dict[str, str]]:
     """A row per item, fields that it has not left out."""
-    values = sheet.model_dump(mode="json", by_alias=True)
+    values = sheet_values(sheet)
     rows: list[dict[str, str]] = [{"item": "sheet", "currency": values["currency"]}]
     other = values["prices"]
     licences = [] if other is None else other.pop("licences")

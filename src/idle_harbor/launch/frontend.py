@@ -73,7 +73,7 @@ def build_frontend() -> None:
     sources += [FOLDER / name for name in ("index.html", "vite.config.ts", "package-lock.json")]
     package = CHECKOUT / "src" / "idle_harbor"
     sources += [*(package / "web").rglob("*.py"), *(package / "formats").rglob("*.py")]
-    sources.append(package / "core" / "fields.py")
+    sources += (package / "core" / "plan").rglob("*.py")
     stamp = FOLDER / "dist" / ".idle-harbor"
     digest = _digest(sources)
     if _fresh(stamp, digest):

@@ -9,7 +9,7 @@ from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
-from idle_harbor.formats.price_sheet import PriceSheet, sheet_from
+from idle_harbor.formats.price_sheet import PriceSheet, sheet_from, sheet_values
 
 _SINCE = date(2027, 1, 1)
 #: The most that a price moves in a month.
@@ -29,7 +29,7 @@ class SimulatedPriceFeed:
     def sheet_on(self, day: date) -> PriceSheet:
         """The sheet of the month that holds ``day``; before the first month it is as it began."""
         months = max((day.year - _SINCE.year) * 12 + day.month - _SINCE.month, 0)
-        values = self.beginning.model_dump(mode="json", by_alias=True)
+        values = sheet_values(self.beginning)
         moved = self._moved(deepcopy(values), "", months)
         source = f"simulated price feed, {day:%Y-%m}"
         for name in ("sizes", "disks"):

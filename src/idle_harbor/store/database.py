@@ -26,7 +26,7 @@ from psycopg.rows import DictRow, dict_row
 from psycopg_pool import ConnectionPool, PoolTimeout
 from yoyo import get_backend, read_migrations
 
-from idle_harbor.formats.plan_reading import canonical, plan_shape, text_hash
+from idle_harbor.formats.plan.codec import canonical, plan_shape, text_hash
 
 _HERE = Path(__file__).parent
 #: A query of ours takes milliseconds; longer means that something is wrong.

@@ -103,7 +103,7 @@ def week_answer(plan: Plan, case: Case, result: Week) -> dict[str, Any]:
             for start, end, day_type, band in bands_of(case)
         ],
         "series": {"start": case.horizon.counted, "seconds": BIN_SECONDS, **series},
-        "hosts": case.setting.pool.hosts,
+        "hosts": case.setting.pool.hosts.most,
         "session_limit": case.setting.pool.session_limit,
         "figures": figures_values(figures),
         "verdicts": verdicts(plan.promise, figures, case),

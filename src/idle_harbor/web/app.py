@@ -19,7 +19,7 @@ from flask_openapi3.openapi import OpenAPI  # noqa: E402
 from pydantic_core import from_json  # noqa: E402
 
 from idle_harbor import __version__  # noqa: E402
-from idle_harbor.core.fields import CHOICES, FIELDS  # noqa: E402
+from idle_harbor.core.plan.table import FIELDS  # noqa: E402
 from idle_harbor.store.database import Database, StoreError  # noqa: E402
 from idle_harbor.web.desk import Desk  # noqa: E402
 from idle_harbor.web.directory import ImportDesk, directory  # noqa: E402
@@ -40,13 +40,15 @@ _PROBLEM = {"$ref": "#/components/schemas/Problem"}
 def _hints() -> HintsAnswer:
     fields = [
         HintModel(
-            path=f.path, unit=f.unit, default=str(f.default), low=f.low, high=f.high,
-            meaning=f.meaning, source=f.source,
+            path=field.path, unit=field.about.unit, default=str(field.default),
+            low=field.about.low, high=field.about.high, meaning=field.about.meaning,
+            source=field.about.source,
         )
-        for f in FIELDS
+        for field in FIELDS
     ]  # fmt: skip
+    choices = {f.path: dict(f.about.choices) for f in FIELDS if f.about.choices is not None}
     zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
-    return HintsAnswer(fields=fields, choices=CHOICES, zones=[*zones, "UTC"])
+    return HintsAnswer(fields=fields, choices=choices, zones=[*zones, "UTC"])
 
 
 class _Json(DefaultJSONProvider):

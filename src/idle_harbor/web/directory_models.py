@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from idle_harbor.formats.document_base import DirectoryKey, Text
+from idle_harbor.core.plan.declare import DirectoryKey, Text
 from idle_harbor.web.models import Model
 
 

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable, Iterator
+from dataclasses import replace
 from typing import Any
 
 from flask import Response
@@ -35,8 +36,7 @@ from idle_harbor.core.sizing import (
     sizing_of,
 )
 from idle_harbor.formats.figures_json import figures_values
-from idle_harbor.formats.hosts_writing import profile_values
-from idle_harbor.formats.plan_reading import document_of, plan_from, to_values
+from idle_harbor.formats.plan.codec import edited, plan_of, read_plan, to_values
 from idle_harbor.formats.price_sheet import (
     PriceSheet,
     differences,
@@ -108,7 +108,7 @@ def _computed(
 @hosts.post("/sizing", responses={200: SizingAnswer, 204: None})
 def read_sizing(body: SizingBody) -> Response:
     """What each host size bears of a pool's people, and the hosts for their peak."""
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     pool = find_pool(plan, body.pool)
     wish = Wish(body.percentile, body.spare, body.lose_zone, body.active_share, body.group)
     check_sizing(plan, pool, wish)
@@ -121,7 +121,7 @@ def read_sizing(body: SizingBody) -> Response:
 @hosts.post("/kinds", responses={200: KindsAnswer, 204: None})
 def read_kinds(body: GroupBody) -> Response:
     """One group of a pool as each kind of desktop, simulated."""
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     pool = find_pool(plan, body.pool)
     check_sizing(plan, pool, Wish(group=body.group))
 
@@ -134,7 +134,7 @@ def read_kinds(body: GroupBody) -> Response:
 @hosts.post("/places", responses={200: PlacesAnswer})
 def read_places(body: GroupBody) -> Response:
     """Every place of the plan for one group of a pool, the best first."""
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     pool = find_pool(plan, body.pool)
     return json_response(places_answer(plan, body.group, places_for(plan, pool, body.group)))
 
@@ -166,7 +166,7 @@ def _check_pools(plan: Plan) -> None:
 @hosts.post("/pools", responses={200: PoolsAnswer, 204: None})
 def read_pools(body: PlanBody) -> Response:
     """Every pool of a plan side by side, simulated over a few weeks."""
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     _check_pools(plan)
 
     def work() -> dict[str, Any]:
@@ -178,7 +178,7 @@ def read_pools(body: PlanBody) -> Response:
 @hosts.post("/pools/parts", responses={200: PoolsPart, 204: None})
 def read_pools_in_parts(body: PlanBody) -> Response:
     """The same, a line of JSON for each pool as it gets done; the last line has the whole."""
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     _check_pools(plan)
     return in_parts("pools", body.tab, body.edit, _pool_steps(plan))
 
@@ -193,7 +193,7 @@ def _last(steps: Iterator[Step]) -> dict[str, Any]:
 @hosts.post("/drill", responses={200: DrillAnswer})
 def run_drill(body: DrillBody) -> Response:
     """A week in which a zone or some hosts fail for a while, beside the same week without."""
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     failure = Failure(body.day, body.minute, body.minutes, body.zone, body.hosts)
     try:
         found = desk().run(wanted_by(), lambda: drill_week(plan, body.pool, failure, SEED))
@@ -213,31 +213,22 @@ def run_drill(body: DrillBody) -> Response:
 @hosts.post("/samples", responses={200: ChangedPlan})
 def take_samples(body: SamplesBody) -> Response:
     """A new workload profile from samples of sessions; the plan comes back with it."""
-    document = document_of(body.plan)
-    plan = plan_from(document)
+    plan = plan_of(body.plan)
     like = next((p for p in plan.profiles if p.id == body.like), None)
     if like is None:
         raise PlanError([Fault("/profiles", f"there is no workload profile '{body.like}'",
                                "name one that exists")])  # fmt: skip
     measured = profile_from_samples(like, read_samples(body.text), body.source)
-    values = to_values(document)
-    base = next(p for p in values["profiles"] if p["id"] == body.like)
-    values["profiles"].append(profile_values(base, measured, body.new))
-    after = document_of(values)
-    plan_from(after)
-    return json_response({"plan": to_values(after)})
+    profiles = (*plan.profiles, replace(measured, id=body.new))
+    return json_response({"plan": edited(replace(plan, profiles=profiles))})
 
 
 def _with_sheet(body: SheetBody | FeedBody, sheet_for: Callable[[PriceSheet], PriceSheet]
                 ) -> Response:  # fmt: skip
-    document = document_of(body.plan)
-    plan_from(document)
-    values = to_values(document)
-    before = sheet_of(values)
-    after = document_of(with_sheet(values, sheet_for(before)))
-    plan_from(after)
-    changed = to_values(after)
-    return json_response({"plan": changed, "changes": differences(before, sheet_of(changed))})
+    plan = plan_of(body.plan)
+    before = sheet_of(plan)
+    after = with_sheet(plan, sheet_for(before))
+    return json_response({"plan": edited(after), "changes": differences(before, sheet_of(after))})
 
 
 @hosts.post("/prices", responses={200: SheetAnswer})
@@ -256,7 +247,7 @@ def take_feed(body: FeedBody) -> Response:
 @hosts.post("/prices/sheet", responses={200: SheetText})
 def write_prices(body: SheetFormBody) -> Response:
     """A plan's price sheet as JSON or CSV."""
-    sheet = sheet_of(to_values(document_of(body.plan)))
+    sheet = sheet_of(read_plan(body.plan))
     text = sheet_csv(sheet) if body.form == "csv" else sheet_json(sheet)
     return json_response({"name": f"price-sheet.{body.form}", "text": text})
 
@@ -273,18 +264,16 @@ def _check_steps(plan: Plan, values: dict[str, Any]) -> Iterator[Step]:
 @hosts.post("/checks", responses={200: ChecksAnswer, 204: None})
 def read_checks(body: PlanBody) -> Response:
     """Everything that would make a build or a morning fail, with the way to mend it."""
-    document = document_of(body.plan)
-    plan = plan_from(document)
+    plan = plan_of(body.plan)
     check_all_sizings(plan)
-    values = to_values(document)
+    values = to_values(plan)
     return _computed("checks", body, plan, "", lambda: _last(_check_steps(plan, values)))
 
 
 @hosts.post("/checks/parts", responses={200: ChecksPart, 204: None})
 def read_checks_in_parts(body: PlanBody) -> Response:
     """The same, a line of JSON for each step as it gets done; the last line has the whole."""
-    document = document_of(body.plan)
-    plan = plan_from(document)
+    plan = plan_of(body.plan)
     check_all_sizings(plan)
-    steps = _check_steps(plan, to_values(document))
+    steps = _check_steps(plan, to_values(plan))
     return in_parts("checks", body.tab, body.edit, steps)

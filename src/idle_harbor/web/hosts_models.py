@@ -6,7 +6,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from idle_harbor.formats.document_base import Day, Id
+from idle_harbor.core.plan.declare import Day, Id
 from idle_harbor.web.models import FiguresModel, Model, Verdicts
 from idle_harbor.web.people_models import FindingModel
 

@@ -5,11 +5,11 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Any, Literal
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, RootModel
 
 from idle_harbor.core.calendar import MOST_DAYS
-from idle_harbor.formats.document_base import Day, Text
-from idle_harbor.formats.plan_document import PlanDocument
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import Day, Text
 
 
 class Model(BaseModel):
@@ -73,7 +73,7 @@ class RevisionPath(PlanPath):
 class SaveBody(Model):
     """A plan to store, with a line of words about the change."""
 
-    plan: PlanDocument
+    plan: Plan
     words: Text = Field("", max_length=200)
     author: Text = Field("planner", min_length=1, max_length=80)
 
@@ -123,13 +123,13 @@ class PlanRevision(Model):
     words: str
     content_hash: str
     saved_at: datetime
-    plan: PlanDocument
+    plan: Plan
 
 
 class PlanMergeBody(Model):
     """An edit of an older revision, and whose change counts where both changed one place."""
 
-    plan: PlanDocument
+    plan: Plan
     base: int = Field(ge=1, le=2**31 - 1)
     prefer: Literal["yours", "theirs"]
 
@@ -141,10 +141,14 @@ class MergedPlan(Model):
     plan: dict[str, Any]
 
 
+class PlanFile(RootModel[Plan]):
+    """A plan alone, as plan files hold it."""
+
+
 class CompletePlan(Model):
     """A plan with every default filled in."""
 
-    plan: PlanDocument
+    plan: Plan
 
 
 class Interval(Model):

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import hashlib
 from collections.abc import Callable
-from dataclasses import asdict
+from dataclasses import replace
 from typing import Any
 
 from flask import Response
@@ -30,12 +30,7 @@ from idle_harbor.core.regroup import copy_group, merge_groups, split_group
 from idle_harbor.formats.assigned_csv import assigned_from, read_list
 from idle_harbor.formats.calendar_file import calendar_days
 from idle_harbor.formats.figures_json import estimate_values
-from idle_harbor.formats.people_writing import with_people
-from idle_harbor.formats.plan_reading import (
-    document_of,
-    plan_from,
-    to_values,
-)
+from idle_harbor.formats.plan.codec import edited, plan_of
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.directory import Directory
 from idle_harbor.web.asked import computed, json_response
@@ -67,7 +62,7 @@ _HIGH = 0.95
 
 
 def _read(body: CrowdBody) -> tuple[Plan, Horizon]:
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     zone = body.zone or (plan.sites[0].time_zone if plan.sites else "UTC")
     if not zone_exists(zone):
         raise PlanError([Fault("", f"'{zone}' is not a time zone that is known here",
@@ -153,7 +148,7 @@ def _pattern(plan: Plan, group_id: str, pattern_id: str) -> Pattern:
 @people.post("/pattern", responses={200: PatternAnswer})
 def read_pattern(body: PatternBody) -> Response:
     """A working day of one pattern, as a picture."""
-    plan = plan_from(document_of(body.plan))
+    plan = plan_of(body.plan)
     pattern = _pattern(plan, body.group, body.pattern)
     return json_response({"edit": body.edit, **pattern_answer(pattern_picture(pattern))})
 
@@ -161,8 +156,7 @@ def read_pattern(body: PatternBody) -> Response:
 @people.post("/regroup", responses={200: RegroupAnswer})
 def regroup(body: RegroupBody) -> Response:
     """Copy, split or merge groups of a plan; the plan comes back changed."""
-    document = document_of(body.plan)
-    plan = plan_from(document)
+    plan = plan_of(body.plan)
     change = body.change
     if isinstance(change, CopyBody):
         changed = copy_group(plan, change.group, change.new)
@@ -170,16 +164,13 @@ def regroup(body: RegroupBody) -> Response:
         changed = split_group(plan, change.group, change.people, change.new)
     else:
         changed = merge_groups(plan, change.groups, change.new)
-    after = document_of(with_people(to_values(document), changed))
-    plan_from(after)
-    return json_response({"plan": to_values(after)})
+    return json_response({"plan": edited(changed)})
 
 
 @people.post("/assigned", responses={200: RegroupAnswer, **described(503)})
 def take_list(body: AssignedBody) -> Response:
     """Put a list of people and hosts into a dedicated pool; the plan comes back changed."""
-    document = document_of(body.plan)
-    plan = plan_from(document)
+    plan = plan_of(body.plan)
     rows = read_list(body.text)
     named = {row.group for row in rows}
     follows = {
@@ -193,12 +184,9 @@ def take_list(body: AssignedBody) -> Response:
         for name, group in follows.items()
     }
     pool = find_pool(plan, body.pool)
-    values = to_values(document)
-    listed = [asdict(each) for each in assigned_from(rows, places)]
-    values["pools"][plan.pools.index(pool)].update(kind="dedicated", assigned=listed)
-    after = document_of(values)
-    plan_from(after)
-    return json_response({"plan": to_values(after)})
+    listed = replace(pool, kind="dedicated", assigned=tuple(assigned_from(rows, places)))
+    pools = tuple(listed if each is pool else each for each in plan.pools)
+    return json_response({"plan": edited(replace(plan, pools=pools))})
 
 
 @people.get("/countries", responses={200: CountriesAnswer})

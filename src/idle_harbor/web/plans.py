@@ -11,21 +11,15 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 from pydantic_core import from_json
 
-from idle_harbor.formats.plan_document import PlanDocument
-from idle_harbor.formats.plan_merge import MISSING, changes, merge
-from idle_harbor.formats.plan_reading import (
-    canonical,
-    document_of,
-    plan_from,
-    plan_shape,
-    to_values,
-)
+from idle_harbor.formats.plan.codec import canonical, checked, plan_shape, read_plan, to_values
+from idle_harbor.formats.plan.merge import MISSING, changes, merge
 from idle_harbor.formats.tables import whole_number
 from idle_harbor.store.database import Database, StaleSave
 from idle_harbor.web.models import (
     ChangeModel,
     CompletePlan,
     MergedPlan,
+    PlanFile,
     PlanList,
     PlanMergeBody,
     PlanPath,
@@ -59,7 +53,7 @@ def _plan_text(row: dict[str, Any]) -> str:
 
 def _plan_values(row: dict[str, Any]) -> dict[str, Any]:
     values: dict[str, Any] = from_json(row["canonical"])
-    return values if row["shape"] == plan_shape() else to_values(document_of(values))
+    return values if row["shape"] == plan_shape() else to_values(read_plan(values))
 
 
 def _revision(row: dict[str, Any], status: int = 200) -> Response:
@@ -90,7 +84,7 @@ def _json(body: str, status: int = 200) -> Response:
 def create_plan(body: SaveBody) -> Response:
     """Store a new plan."""
     values = to_values(body.plan)
-    row = database().create_plan(values, body.words, body.author, lambda: plan_from(body.plan))
+    row = database().create_plan(values, body.words, body.author, lambda: checked(body.plan))
     response = _revision(row, 201)
     response.headers["Location"] = f"/api/plans/{row['id']}"
     return response
@@ -103,7 +97,7 @@ def complete_plan(body: SaveBody) -> Response:
 
 
 @plans.get("/<int:plan_id>", responses={200: PlanRevision, **described(404, 503)})
-def read_plan(path: PlanPath) -> Response:
+def read_latest(path: PlanPath) -> Response:
     """Read a plan's latest revision; its number is the ETag."""
     return _revision(database().revision(path.plan_id))
 
@@ -149,7 +143,7 @@ def save_plan(path: PlanPath, body: SaveBody) -> Response:
     document = to_values(body.plan)
     try:
         row = database().save(
-            path.plan_id, base, document, body.words, body.author, lambda: plan_from(body.plan)
+            path.plan_id, base, document, body.words, body.author, lambda: checked(body.plan)
         )
     except StaleSave as stale:
         return _stale(path.plan_id, base, stale.latest, document)
@@ -203,7 +197,7 @@ def merge_plan(path: PlanPath, body: PlanMergeBody) -> Response:
     return _json(json.dumps(values, ensure_ascii=False))
 
 
-@plans.get("/<int:plan_id>/document", responses={200: PlanDocument, **described(404, 503)})
+@plans.get("/<int:plan_id>/document", responses={200: PlanFile, **described(404, 503)})
 def read_document(path: PlanPath) -> Response:
     """A plan's latest document alone, as the plan file that the CLI reads."""
     row = database().revision(path.plan_id)

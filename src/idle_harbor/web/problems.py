@@ -11,7 +11,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
-from idle_harbor.formats.plan_reading import fault_from
+from idle_harbor.formats.plan.faults import fault_from
 from idle_harbor.store.database import (
     NameTaken,
     NoSuchPlan,

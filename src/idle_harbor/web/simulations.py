@@ -12,7 +12,7 @@ from pydantic_core import to_json
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.simulate import DAYS, Case, case_of, check_amount, week, weeks
-from idle_harbor.formats.plan_reading import content_hash, document_of, plan_from, to_values
+from idle_harbor.formats.plan.codec import content_hash, plan_of, to_values
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError
 from idle_harbor.web.answers import lanes_answer, range_answer, waiters_answer, week_answer
@@ -40,11 +40,10 @@ WEEK = "week"
 
 
 def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
-    document = document_of(body.plan)
-    plan = plan_from(document)
+    plan = plan_of(body.plan)
     case = case_of(plan, body.pool, first=body.first, days=days)
     key = {
-        "plan": to_values(document), "pool": body.pool, "engine": engine_version(),
+        "plan": to_values(plan), "pool": body.pool, "engine": engine_version(),
         "first": str(case.horizon.dates[case.horizon.warm_days]), "days": days,
     }  # fmt: skip
     return plan, case, content_hash(key)

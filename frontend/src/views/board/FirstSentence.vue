@@ -42,7 +42,7 @@ async function begin(): Promise<void> {
     <ProblemNote v-if="problem" :problem="problem" />
     <h2>{{ props.plan.name }} is empty. Say who comes, and onto what.</h2>
     <p>
-      <ValueToken v-model="facts.people" label="People" path="groups.demand.headcount.people" />
+      <ValueToken v-model="facts.people" label="People" path="groups.demand.people" />
       people on the clock of
       <ValueToken
         v-model="facts.zone"

@@ -70,7 +70,7 @@ function grow(): void {
       <template v-if="headcount">
         <FieldScope
           :of="headcount"
-          path="groups.demand.headcount"
+          path="groups.demand"
           :edit="(change) => edit((g) => change(g.demand as never))"
         >
           <FieldToken field="people" label="People" whole />
@@ -78,7 +78,7 @@ function grow(): void {
         people,
         <ChoiceToken
           label="Where the number comes from"
-          path="groups.demand.headcount.follows"
+          path="groups.demand.follows"
           :options="sources"
           :model-value="headcount.follows ?? ''"
           @update:model-value="follow"
@@ -114,7 +114,7 @@ function grow(): void {
         A visit lasts
         <FieldScope
           :of="group.demand"
-          path="groups.demand.drop-in"
+          path="groups.demand"
           :edit="(change) => edit((g) => change(g.demand as never))"
         >
           <FieldToken field="session.mean_minutes" label="Visit in minutes" unit="min" />,

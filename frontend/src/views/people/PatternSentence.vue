@@ -14,7 +14,7 @@ import type { usePeople } from './usePeople'
 /** A pattern in sentences: the numbers behind the picture, and those that it has no room for. */
 const props = defineProps<{ people: ReturnType<typeof usePeople>; pattern: Pattern }>()
 
-const PATH = 'groups.demand.headcount.patterns'
+const PATH = 'groups.demand.patterns'
 const NAMES: Record<Way, string> = {
   sign_off: 'sign off',
   disconnect: 'disconnect',

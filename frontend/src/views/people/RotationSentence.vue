@@ -50,7 +50,7 @@ const place = (k: number, value: string) =>
   <p v-if="turn">
     <FieldScope
       :of="turn"
-      path="groups.demand.headcount.rotation"
+      path="groups.demand.rotation"
       :edit="(change) => edit((h) => h.rotation && change(h.rotation as never))"
     >
       {{ turn.order.length }} crews take turns every

@@ -46,10 +46,10 @@ def _too_few(sizing: Sizing, base: str) -> Iterator[Finding]:
     pool, peak = sizing.pool, int(sizing.crest.peak.value)
     if sizing.lacking == 0:
         return
-    needed = hosts_for(peak, pool.session_limit) - pool.surge
+    needed = hosts_for(peak, pool.session_limit) - pool.hosts.surge
     yield Finding(
         "too-few-hosts", "harm", f"{base}/hosts/standing",
-        f"{pool.hosts:,} hosts of {pool.session_limit} hold {sizing.holds:,} sessions, and "
+        f"{pool.hosts.most:,} hosts of {pool.session_limit} hold {sizing.holds:,} sessions, and "
         f"{peak:,} come at once in 19 of 20 weeks",
         f"{sizing.lacking:,} people find no room at the peak",
         f"have {needed:,} standing hosts",
@@ -105,7 +105,7 @@ def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
     lost = peak - sizing.after_loss
     if lost <= 0:
         return
-    needed = hosts_for(peak, pool.session_limit, zones=sizing.zones) - pool.surge
+    needed = hosts_for(peak, pool.session_limit, zones=sizing.zones) - pool.hosts.surge
     yield Finding(
         "zone-loss", "harm", f"{base}/hosts/standing",
         f"without one of its {sizing.zones} zones '{pool.id}' holds {sizing.after_loss:,} "
@@ -119,7 +119,7 @@ def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
 def _quotas(plan: Plan) -> Iterator[Finding]:
     """All pools together may ask for no more vCPU of a size than the quota allows."""
     for s, size in enumerate(plan.sizes):
-        asked = sum(pool.hosts * size.vcpu for pool in plan.pools if pool.size == size.id)
+        asked = sum(pool.hosts.most * size.vcpu for pool in plan.pools if pool.size == size.id)
         if size.quota is None or asked <= size.quota:
             continue
         short = ceil((asked - size.quota) / size.vcpu)

@@ -66,7 +66,7 @@ def _devices(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
 
 def _throwaway(plan: Plan, pool: Pool, base: str, image: Image | None) -> Iterator[Finding]:
     """A throwaway host keeps its image in the cache of its size."""
-    if not pool.throwaway:
+    if not pool.hosts.throwaway:
         return
     size = size_of(plan, pool)
     gib = 0.0 if image is None else image.gib
@@ -76,7 +76,7 @@ def _throwaway(plan: Plan, pool: Pool, base: str, image: Image | None) -> Iterat
         yield Finding(
             "image-over-cache", "harm", f"{base}/hosts/throwaway",
             f"a throwaway host of '{size.id}' has {what}{of_image}",
-            f"none of the {pool.hosts:,} hosts can be created",
+            f"none of the {pool.hosts.most:,} hosts can be created",
             "keep the disks, take a size with a larger cache, or make the image smaller",
             Mend(f"{base}/hosts/throwaway", False),
         )  # fmt: skip
@@ -84,12 +84,12 @@ def _throwaway(plan: Plan, pool: Pool, base: str, image: Image | None) -> Iterat
 
 def _disk(plan: Plan, pool: Pool, base: str, image: Image) -> Iterator[Finding]:
     disk = next((disk for disk in plan.disks if disk.id == pool.disk), None)
-    if disk is not None and not pool.throwaway and image.gib > disk.gib:
+    if disk is not None and not pool.hosts.throwaway and image.gib > disk.gib:
         fitting = [each.id for each in plan.disks if each.gib >= image.gib]
         yield Finding(
             "image-over-disk", "harm", f"{base}/disk",
             f"the image '{image.id}' has {image.gib:g} GiB, the disk '{disk.id}' {disk.gib:g}",
-            f"none of the {pool.hosts:,} hosts can be created",
+            f"none of the {pool.hosts.most:,} hosts can be created",
             f"take {fitting[0]}" if fitting else "take a larger disk, or make the image smaller",
             Mend(f"{base}/disk", fitting[0]) if fitting else None,
         )  # fmt: skip

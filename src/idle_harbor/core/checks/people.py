@@ -48,7 +48,7 @@ def _without_host(plan: Plan) -> Iterator[Finding]:
         if pool.kind != "dedicated":
             continue
         people = named_in(plan, pool)
-        hosts = len(pool.assigned) if pool.assign == "by list" else pool.standing
+        hosts = len(pool.assigned) if pool.assign == "by list" else pool.hosts.standing
         if people > hosts:
             given = "are on its list" if pool.assign == "by list" else "hosts are there"
             yield Finding(
@@ -98,7 +98,7 @@ def _breaks(plan: Plan) -> Iterator[Finding]:
         for p, pattern in enumerate(group.demand.patterns):
             for b, pause in enumerate(pattern.breaks):
                 begins = pattern.break_start(pause)
-                ends = pattern.start.mean + pattern.length.mean
+                ends = pattern.start.spread.mean + pattern.length.spread.mean
                 if begins >= ends:
                     yield Finding(
                         "break-after-end", "doubt",

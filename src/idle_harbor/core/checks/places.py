@@ -34,17 +34,17 @@ def _has_size(pool: Pool, place: Place, base: str) -> Iterator[Finding]:
         yield Finding(
             "size-not-at-place", "harm", f"{base}/size",
             f"'{place.id}' does not have the size '{pool.size}'",
-            f"none of the {pool.hosts:,} hosts can be created",
+            f"none of the {pool.hosts.most:,} hosts can be created",
             "take a size that the place has, or another place",
         )  # fmt: skip
         return
     for z, zone in enumerate(pool.zones):
         if zone not in offer.zones:
-            part = -(-pool.hosts // len(pool.zones))
+            part = -(-pool.hosts.most // len(pool.zones))
             yield Finding(
                 "size-not-in-zone", "harm", f"{base}/zones/{z}",
                 f"zone '{zone}' of '{place.id}' lacks the size '{pool.size}'",
-                f"about {part:,} of {pool.hosts:,} hosts cannot be created there",
+                f"about {part:,} of {pool.hosts.most:,} hosts cannot be created there",
                 f"use {', '.join(offer.zones) or 'no zones'}, or take another size",
             )  # fmt: skip
 

@@ -10,6 +10,8 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Final, Literal
 
+from idle_harbor.core.plan.table import KEYS, ORDERS
+
 
 class _Missing:
     """Stands for a field or thing that one side does not have."""
@@ -21,21 +23,6 @@ class _Missing:
 MISSING: Final = _Missing()
 Side = Literal["yours", "theirs"]
 
-#: By which fields the things of a list are known; those of every other list by their id.
-KEYS: Mapping[str, tuple[str, ...]] = {
-    "bands": ("from",),
-    "entitlements": ("group", "pool", "as"),
-    "overlaps": ("groups",),
-    "offers": ("size",),
-    "lines": ("site",),
-    "committed": ("years",),
-    "assigned": ("group", "person"),
-    "attached": ("app",),
-    "own": ("day",),
-    "breaks": ("at", "after_minutes"),
-}
-#: Lists whose things are in an order of their own, by their keys or as numbers.
-_SORTED = {"bands": "from", "own": "day", "committed": "years"}
 #: Lists in which the same may stand twice, so that only the whole of them means something.
 _WHOLE = {"order"}
 
@@ -140,4 +127,4 @@ def merge(base: Any, yours: Any, theirs: Any, prefer: Side, name: str = "") -> A
     if isinstance(theirs, dict):
         return kept
     items = list(kept.values())
-    return sorted(items, key=lambda item: item[_SORTED[name]]) if name in _SORTED else items
+    return sorted(items, key=lambda item: item[ORDERS[name]]) if name in ORDERS else items

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from idle_harbor.core.fields import CHOICES, FIELDS
+from idle_harbor.core.plan.table import FIELDS
 
 _HEAD = """# Plan files
 
@@ -24,13 +24,14 @@ def field_page() -> str:
     def text(value: object) -> str:
         return "" if value is None else str(value)
 
-    rows = [
-        f"| `{f.path}` | {f.unit} | {text(f.default)} | {number(f.low)} | {number(f.high)} "
-        f"| {f.meaning} | {f.source} |\n"
-        for f in FIELDS
-    ]
-    choices = [
-        f"\n`{path}`:\n\n" + "".join(f"- *{name}*: {text}\n" for name, text in meanings.items())
-        for path, meanings in CHOICES.items()
-    ]
+    rows, choices = [], []
+    for field in FIELDS:
+        about = field.about
+        rows.append(
+            f"| `{field.path}` | {about.unit} | {text(field.default)} | {number(about.low)} "
+            f"| {number(about.high)} | {about.meaning} | {about.source} |\n"
+        )
+        if about.choices is not None:
+            each = "".join(f"- *{name}*: {text}\n" for name, text in about.choices.items())
+            choices.append(f"\n`{field.path}`:\n\n{each}")
     return _HEAD + "".join(rows) + "\n## Choices\n" + "".join(choices)

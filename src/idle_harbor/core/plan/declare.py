@@ -1,0 +1,244 @@
+"""How a field of a plan is declared: once, at the field, with everything that is said of it.
+
+A part of a plan is a frozen dataclass shaped like its place in the document. Beside its type each
+field has an :class:`About`: what it means, in what unit, within which bounds, and who knows its
+value. Reading, writing, JSON Schema, API, docs, hints and merge keys follow from that.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Mapping
+from dataclasses import dataclass
+from datetime import date
+from decimal import Decimal
+from typing import Annotated, Any, Literal, TypeAlias
+
+from annotated_types import Len
+from pydantic import (
+    BeforeValidator,
+    Field,
+    GetCoreSchemaHandler,
+    GetJsonSchemaHandler,
+    WithJsonSchema,
+)
+from pydantic.json_schema import JsonSchemaValue
+from pydantic_core import core_schema
+
+DAY = 86_400
+#: Who knows the value of a field.
+OURS = "our choice for a first try"
+TYPED = "the planner"
+MEASURE = "measure it: published rules of thumb are too optimistic for real work"
+
+#: Dates that a plan may hold: beyond them clocks and holidays are not known.
+EARLIEST, LATEST = date(1971, 1, 1), date(2199, 12, 31)
+
+_NUMBERS = ("int", "float", "decimal")
+
+
+def _bounded(schema: Any, low: float | None, high: float | None) -> Any:
+    """A core schema with bounds on the numbers in it, however they are wrapped."""
+    if schema["type"] in _NUMBERS:
+        given = {"ge": low, "le": high}
+        exact: Any = Decimal if schema["type"] == "decimal" else _as_it_is
+        return schema | {name: exact(v) for name, v in given.items() if v is not None}
+    if schema["type"] == "union":
+        return schema | {"choices": [_bounded(each, low, high) for each in schema["choices"]]}
+    if "schema" in schema:
+        return schema | {"schema": _bounded(schema["schema"], low, high)}
+    return schema
+
+
+@dataclass(frozen=True, slots=True)
+class About:
+    """What is said of a field: its meaning, unit, bounds (inclusive), and who knows its value.
+
+    ``choices`` tells what each of a few words means. ``key`` marks the fields by which things of
+    a list are known, where that is not their id; ``ordered`` the one that they are in order of.
+    """
+
+    meaning: str
+    unit: str = ""
+    low: float | None = None
+    high: float | None = None
+    source: str = TYPED
+    choices: Mapping[str, str] | None = None
+    key: bool = False
+    ordered: bool = False
+
+    def __get_pydantic_core_schema__(
+        self, source: Any, handler: GetCoreSchemaHandler
+    ) -> core_schema.CoreSchema:
+        schema = handler(source)
+        if self.low is None and self.high is None:
+            return schema
+        bounded: core_schema.CoreSchema = _bounded(schema, self.low, self.high)
+        return bounded
+
+    def __get_pydantic_json_schema__(
+        self, schema: core_schema.CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        told = {"description": self.meaning, "unit": self.unit, "source": self.source}
+        if self.choices is not None:
+            told["choices"] = self.choices  # type: ignore[assignment]
+        return handler(schema) | told
+
+
+@dataclass(frozen=True, slots=True)
+class As:
+    """A value that the document writes in another way: its type there, and both directions."""
+
+    written: Any
+    read: Callable[[Any], Any]
+    write: Callable[[Any], Any]
+
+    def __get_pydantic_core_schema__(
+        self, source: Any, handler: GetCoreSchemaHandler
+    ) -> core_schema.CoreSchema:
+        return core_schema.no_info_after_validator_function(
+            self.read,
+            handler.generate_schema(self.written),
+            serialization=core_schema.plain_serializer_function_ser_schema(self.write),
+        )
+
+
+class Tagged:
+    """A part that its ``kind`` tells from the others that may stand in its place: the document
+    has to say it."""
+
+    __slots__ = ()
+
+    @classmethod
+    def __get_pydantic_json_schema__(
+        cls, schema: core_schema.CoreSchema, handler: GetJsonSchemaHandler
+    ) -> JsonSchemaValue:
+        told = handler(schema)
+        whole = handler.resolve_ref_schema(told)
+        whole["required"] = [*whole.get("required", []), "kind"]
+        return told
+
+
+def alias(name: str) -> Any:
+    """The name of a field in the document, where it cannot be one in the code."""
+    return Field(alias=name)
+
+
+# Texts ------------------------------------------------------------------------------------------
+
+
+def _text(pattern: str, most: int | None = None) -> Any:
+    return Field(pattern=pattern, max_length=most)
+
+
+Id: TypeAlias = Annotated[str, _text(r"^[a-z0-9][a-z0-9-]{0,62}$")]
+Currency: TypeAlias = Annotated[str, _text(r"^[A-Z]{3}$")]
+#: A key of the directory, as it came from there.
+DirectoryKey: TypeAlias = Annotated[str, _text(r"^[^\x00]{1,400}$")]
+#: A text as PostgreSQL can hold it: without zero bytes.
+Text: TypeAlias = Annotated[str, _text(r"^[^\x00]*$")]
+Name: TypeAlias = Annotated[str, _text(r"^[^\x00]+$", 120)]
+#: Names of which a list holds at most so many.
+Names: TypeAlias = Annotated[tuple[Name, ...], Len(0, 200)]
+Ids: TypeAlias = Annotated[tuple[Id, ...], Len(0, 200)]
+
+
+# Numbers and times ------------------------------------------------------------------------------
+
+Share: TypeAlias = Annotated[float, Field(ge=0, le=1)]
+
+
+def clock(text: str) -> int:
+    """HH:MM as seconds of the day."""
+    return int(text[:2]) * 3600 + int(text[3:]) * 60
+
+
+def clock_text(seconds: float) -> str:
+    """Seconds of the day as HH:MM."""
+    whole = int(seconds)
+    return f"{whole // 3600:02d}:{whole % 3600 // 60:02d}"
+
+
+#: A clock time: seconds of the local day here, "HH:MM" in the document.
+Clock: TypeAlias = Annotated[
+    int, As(Annotated[str, _text(r"^([01]\d|2[0-3]):[0-5]\d$")], clock, clock_text)
+]
+
+
+def _within_reach(day: date) -> date:
+    if not EARLIEST <= day <= LATEST:
+        raise ValueError(f"give a date from {EARLIEST} to {LATEST}")
+    return day
+
+
+#: A date as a plan may hold it.
+Day: TypeAlias = Annotated[date, As(date, _within_reach, date.isoformat)]
+
+
+def _no_float(value: object) -> object:
+    """Money travels as text: a float would already have been rounded."""
+    if isinstance(value, float):
+        raise ValueError('money has to be a text such as "0.412"')
+    return value
+
+
+def _as_it_is(value: Any) -> Any:
+    return value
+
+
+def _money_text(value: Decimal) -> str:
+    """Digits, never a power of ten."""
+    return format(value, "f")
+
+
+#: Money: Decimal here, a text in the document.
+Money: TypeAlias = Annotated[
+    Decimal,
+    As(
+        Annotated[
+            Decimal,
+            BeforeValidator(_no_float),
+            Field(max_digits=12, decimal_places=6),
+            WithJsonSchema({"type": "string"}),
+        ],
+        _as_it_is,
+        _money_text,
+    ),
+]
+
+Never: TypeAlias = Literal["never"]
+#: Whole seconds, None where it never strikes; "never" in the document.
+Timeout: TypeAlias = Annotated[
+    int | None,
+    As(
+        int | Never,
+        lambda value: None if value == "never" else value,
+        lambda value: "never" if value is None else value,
+    ),
+]
+
+
+# Weekdays ---------------------------------------------------------------------------------------
+
+Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
+
+#: Weekdays by number (0 = Monday) here, by name in the document.
+Weekdays: TypeAlias = Annotated[
+    tuple[int, ...],
+    As(
+        list[Weekday],
+        lambda names: tuple(WEEKDAYS.index(name) for name in names),
+        lambda numbers: [WEEKDAYS[number] for number in numbers],
+    ),
+]
+
+
+def by_weekday(each: Any, missing: Any = None) -> As:
+    """Seven values from Monday on here, the named ones in the document."""
+    return As(
+        dict[Weekday, each],
+        lambda named: tuple(named.get(day, missing) for day in WEEKDAYS),
+        lambda values: {
+            day: value for day, value in zip(WEEKDAYS, values, strict=True) if value != missing
+        },
+    )

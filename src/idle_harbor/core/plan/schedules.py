@@ -1,0 +1,70 @@
+"""Schedules: kinds of day, and the rules of each stretch of a day."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from annotated_types import Len
+
+from idle_harbor.core.plan.declare import OURS, About, Clock, Id, Weekdays, alias
+
+Rule = Literal["spread", "fill"]
+Release = Literal["keep all", "when empty", "drain"]
+
+
+@dataclass(frozen=True, slots=True)
+class Band:
+    """A stretch of the day with one set of rules, from a clock time in steps of five minutes."""
+
+    start: Annotated[
+        Clock, alias("from"), About("When it begins.", "clock", key=True, ordered=True)
+    ]
+    floor: Annotated[
+        int,
+        About("The least number of ready hosts; of a dedicated pool its first ones.",
+              "hosts", 0, 10_000),
+    ] = 0  # fmt: skip
+    fill_ceiling: Annotated[
+        float,
+        About("How full the ready hosts may be before the next one is started.",
+              "share", 0.05, 1),
+    ] = 0.8  # fmt: skip
+    headroom: Annotated[
+        int,
+        About("Free session slots to keep open; of a dedicated pool hosts that are nobody's.",
+              "sessions", 0, 100_000, OURS),
+    ] = 0  # fmt: skip
+    rule: Annotated[
+        Rule,
+        About("Which host the next person goes to.", choices={
+            "spread": "the next person goes to the host with the fewest sessions",
+            "fill": "the next person goes to the fullest host that still has room",
+        }),
+    ] = "spread"  # fmt: skip
+    release: Annotated[
+        Release,
+        About("What happens to hosts beyond the need.", choices={
+            "keep all": "no host is let go",
+            "when empty": "hosts that nobody uses are stopped",
+            "drain": "the least used hosts take no new sessions and stop once empty",
+        }),
+    ] = "when empty"  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class DayType:
+    """A kind of day: which weekdays (0 = Monday) it covers, and its bands in clock order."""
+
+    id: Id
+    weekdays: Weekdays
+    bands: Annotated[tuple[Band, ...], Len(1, 48)]
+
+
+@dataclass(frozen=True, slots=True)
+class Schedule:
+    """Day types that cover the week, and how often the policy looks."""
+
+    id: Id
+    day_types: Annotated[tuple[DayType, ...], Len(1, 12)]
+    tick_seconds: Annotated[int, About("How often the policy looks.", "s", 10, 3_600, OURS)] = 300

@@ -1,0 +1,108 @@
+"""Every field of a plan as a table, and how the things of its lists are known: from the types."""
+
+from __future__ import annotations
+
+import dataclasses
+from collections.abc import Iterator
+from dataclasses import dataclass
+from types import UnionType
+from typing import Annotated, Any, Final, Union, get_args, get_origin, get_type_hints
+
+from pydantic.fields import FieldInfo
+
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import About, As
+
+#: Stands for the default of a field that has none.
+REQUIRED: Final = "required"
+
+
+@dataclass(frozen=True, slots=True)
+class Field:
+    """One field: its path in the document without list positions, and what is declared of it.
+
+    The default is as a document has it.
+    """
+
+    path: str
+    default: object
+    about: About
+
+
+def _unwrap(hint: Any) -> tuple[list[Any], list[type]]:
+    """What is said of a type anywhere in it, and the dataclasses that it holds."""
+    if get_origin(hint) is Annotated:
+        inner, *said = get_args(hint)
+        below, parts = _unwrap(inner)
+        return [*said, *below], parts
+    if get_origin(hint) in (Union, UnionType, tuple):
+        found = [_unwrap(each) for each in get_args(hint)]
+        return [s for said, _ in found for s in said], [p for _, parts in found for p in parts]
+    return [], [hint] if isinstance(hint, type) and dataclasses.is_dataclass(hint) else []
+
+
+@dataclass(frozen=True, slots=True)
+class _Member:
+    """A field of a part: its name in the document, its default, what is said, what it holds."""
+
+    name: str
+    default: Any
+    said: list[Any]
+    parts: list[type]
+
+    def about(self) -> About | None:
+        return next((each for each in self.said if isinstance(each, About)), None)
+
+    def written(self) -> object:
+        """The default as a document has it."""
+        if self.default is dataclasses.MISSING:
+            return REQUIRED
+        if self.default is None:
+            return None
+        for each in self.said:
+            if isinstance(each, As):
+                return each.write(self.default)
+        return self.default
+
+
+def _members(part: Any) -> Iterator[_Member]:
+    hints = get_type_hints(part, include_extras=True)
+    for field in dataclasses.fields(part):
+        said, parts = _unwrap(hints[field.name])
+        names = [s.alias for s in said if isinstance(s, FieldInfo) and s.alias is not None]
+        yield _Member(names[0] if names else field.name, field.default, said, parts)
+
+
+def _walk(part: type, path: str) -> Iterator[Field]:
+    for member in _members(part):
+        here, about = f"{path}{member.name}", member.about()
+        if about is not None:
+            yield Field(here, member.written(), about)
+        for below in member.parts:
+            yield from _walk(below, f"{here}.")
+
+
+FIELDS: tuple[Field, ...] = tuple(_walk(Plan, ""))
+BY_PATH: dict[str, Field] = {field.path: field for field in FIELDS}
+
+
+def _lists(part: type) -> Iterator[tuple[str, list[_Member]]]:
+    for member in _members(part):
+        for below in member.parts:
+            yield member.name, list(_members(below))
+            yield from _lists(below)
+
+
+def _marked(mark: str) -> dict[str, tuple[str, ...]]:
+    found: dict[str, tuple[str, ...]] = {}
+    for name, members in _lists(Plan):
+        marked = [m.name for m in members if getattr(m.about(), mark, False)]
+        if marked:
+            found[name] = tuple(marked)
+    return found
+
+
+#: By which fields the things of a list are known, by the list's name; all others by their id.
+KEYS: dict[str, tuple[str, ...]] = _marked("key")
+#: The field that the things of a list are in order of, by the list's name.
+ORDERS: dict[str, str] = {name: fields[0] for name, fields in _marked("ordered").items()}

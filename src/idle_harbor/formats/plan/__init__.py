@@ -1,0 +1,1 @@
+"""Plan documents: text to core values and back, their faults, their merge, their docs."""

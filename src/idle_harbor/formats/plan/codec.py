@@ -1,0 +1,126 @@
+"""From plan documents (JSON, or values read from JSON) to core plans and back."""
+
+from __future__ import annotations
+
+import hashlib
+from collections.abc import Mapping
+from functools import lru_cache
+from typing import Any
+
+import orjson
+from pydantic import TypeAdapter, ValidationError
+from pydantic.json_schema import GenerateJsonSchema, JsonSchemaValue
+from pydantic_core import core_schema, from_json
+
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.plan import FORMAT, Plan
+from idle_harbor.core.plan_rules import faults_of
+from idle_harbor.formats.plan.faults import fault_from
+
+#: A plan of this size is already far beyond any that a person could have written.
+MOST_BYTES = 8_000_000
+
+_PLAN: TypeAdapter[Plan] = TypeAdapter(Plan)
+
+
+def parse_plan(text: bytes | str) -> Plan:
+    """A plan from JSON text; raises PlanError naming the line where it is not JSON."""
+    if len(text) > MOST_BYTES:
+        raise PlanError(
+            [Fault("", f"the document is {len(text):,} bytes long",
+                   f"keep plans below {MOST_BYTES:,} bytes")]
+        )  # fmt: skip
+    try:
+        whole = text.encode() if isinstance(text, str) else text
+        value = from_json(whole.decode("utf-8-sig"), allow_inf_nan=False)
+    except UnicodeError as error:
+        raise PlanError(
+            [Fault("", "this is not JSON in UTF-8", "save the file as UTF-8 text")]
+        ) from error
+    except ValueError as error:
+        raise PlanError(
+            [Fault("", f"this is not JSON: {str(error)[:200]}", "mend the text there")]
+        ) from error
+    return read_plan(value)
+
+
+def read_plan(value: object) -> Plan:
+    """A plan from values; raises PlanError with one fault per field that cannot be.
+
+    Whether the parts fit each other is not looked at; see :func:`checked`.
+    """
+    if not isinstance(value, Mapping):
+        raise PlanError([Fault("", "a plan is a JSON object", "start it with '{'")])
+    if value.get("format", FORMAT) != FORMAT:
+        raise PlanError(
+            [Fault("/format", f"format {value.get('format')!r} is not known here",
+                   f"save the plan in format {FORMAT}")]
+        )  # fmt: skip
+    try:
+        return _PLAN.validate_python(value)
+    except ValidationError as error:
+        raise PlanError([fault_from(detail) for detail in error.errors()]) from error
+
+
+def checked(plan: Plan) -> Plan:
+    """The plan; raises PlanError where its parts do not fit each other."""
+    faults = faults_of(plan)
+    if faults:
+        raise PlanError(faults)
+    return plan
+
+
+def plan_of(value: object) -> Plan:
+    """A checked plan from values; raises PlanError with everything that is wrong with it."""
+    return checked(read_plan(value))
+
+
+def edited(plan: Plan) -> dict[str, Any]:
+    """The document of a plan that was changed here; raises PlanError where it cannot be."""
+    return to_values(plan_of(to_values(plan)))
+
+
+def to_values(plan: Plan) -> dict[str, Any]:
+    """The plan's document as plain JSON values, in the order of its fields."""
+    values: dict[str, Any] = _PLAN.dump_python(plan, mode="json", by_alias=True)
+    return values
+
+
+def canonical(value: object) -> str:
+    """Canonical JSON: sorted keys, no spaces; equal documents give equal text."""
+    return orjson.dumps(value, option=orjson.OPT_SORT_KEYS).decode()
+
+
+def content_hash(value: object) -> str:
+    """SHA-256 of the canonical JSON, as hexadecimal."""
+    return text_hash(canonical(value))
+
+
+def text_hash(text: str) -> str:
+    """SHA-256 of a text that is canonical JSON already."""
+    return hashlib.sha256(text.encode()).hexdigest()
+
+
+@lru_cache(maxsize=1)
+def plan_shape() -> str:
+    """A name of the shape that documents have today: a hash of their schema."""
+    return content_hash(plan_schema())
+
+
+class _AsWritten(GenerateJsonSchema):
+    """Defaults as the document has them."""
+
+    def default_schema(self, schema: core_schema.WithDefaultSchema) -> JsonSchemaValue:
+        inner: Any = schema["schema"]
+        if inner["type"] == "nullable":
+            inner = inner["schema"]
+        write = inner.get("serialization", {}).get("function")
+        if write is not None and schema.get("default") is not None:
+            schema = {**schema, "default": write(schema["default"])}
+        return super().default_schema(schema)
+
+
+def plan_schema() -> dict[str, Any]:
+    """The JSON Schema of plan documents (draft 2020-12)."""
+    schema = _PLAN.json_schema(by_alias=True, schema_generator=_AsWritten)
+    return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

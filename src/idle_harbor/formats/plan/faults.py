@@ -1,0 +1,79 @@
+"""Validation errors in our own words: where, which value, which bounds, what to do."""
+
+from __future__ import annotations
+
+import json
+
+from pydantic_core import ErrorDetails
+
+from idle_harbor.core.errors import Fault
+from idle_harbor.core.plan.table import BY_PATH
+
+# Names of choices inside a field, which a location has besides the fields.
+_TAGS = ("headcount", "drop-in", "normal", "histogram", "dates", "month-workdays")
+#: What is wrong with the type of a value, as a remedy.
+_TYPES = {
+    "dataclass_type": "give an object",
+    "dict_type": "give an object",
+    "tuple_type": "give a list",
+    "list_type": "give a list",
+    "union_tag_not_found": "say of which kind it is",
+}
+
+
+def fault_from(detail: ErrorDetails) -> Fault:
+    """A validation error as a fault, with the value, the bound and the remedy."""
+    where = [part for part in detail["loc"] if not _is_inner(part)]
+    names = [str(part) for part in where if not isinstance(part, int)]
+    pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in where)
+    spec = BY_PATH.get(".".join(names))
+    about = None if spec is None else spec.about
+    label = (names[-1] if names else "the plan").replace("_", " ")
+    shown = _shown(detail.get("input"))
+    kind, context = detail["type"], detail.get("ctx", {})
+    if kind == "missing":
+        unit = f" ({about.unit})" if about and about.unit else ""
+        return Fault(pointer, f"{label} is missing", f"add {label}{unit}")
+    if kind in ("extra_forbidden", "unexpected_keyword_argument"):
+        return Fault(pointer, f"'{label}' is not a field here", "remove it, or mend its name")
+    if about is not None and about.low is not None and about.high is not None:
+        unit = f" {about.unit}" if about.unit else ""
+        return Fault(
+            pointer,
+            f"{label} is {shown}",
+            f"give a number from {about.low:g} to {about.high:,.12g}{unit}",
+        )
+    return Fault(pointer, f"{label} is {shown}", _remedy(kind, context, detail["msg"]))
+
+
+def _remedy(kind: str, context: dict[str, object], message: str) -> str:
+    if "pattern" in context:
+        return _pattern_remedy(str(context["pattern"]))
+    for name in ("expected", "expected_tags"):
+        if name in context:
+            return f"use {context[name]}"
+    return _TYPES.get(kind, message.removeprefix("Value error, "))
+
+
+def _is_inner(part: int | str) -> bool:
+    """Whether a part of a location names a choice inside a field and not a field."""
+    return isinstance(part, str) and (
+        part in _TAGS
+        or part == "[key]"
+        or any(word in part for word in ("constrained", "literal", "function-"))
+    )
+
+
+def _shown(value: object) -> str:
+    text = json.dumps(value, default=str)
+    return text if len(text) <= 60 else text[:57] + "…"
+
+
+def _pattern_remedy(pattern: str) -> str:
+    if ":" in pattern:
+        return "give a clock time from 00:00 to 23:59"
+    if "x00" in pattern:
+        return "give a text without zero bytes"
+    if "A-Z" in pattern:
+        return "give three capital letters, such as EUR"
+    return "use small letters, digits and hyphens, at most 63 of them"
