@@ -116,8 +116,7 @@ drawn = st.one_of(
 )  # fmt: skip
 
 
-@settings(max_examples=200, deadline=None, suppress_health_check=list(HealthCheck),
-          phases=[Phase.generate])  # fmt: skip
+@settings(max_examples=200, deadline=None, suppress_health_check=list(HealthCheck))
 @given(drawn)
 def test_whatever_the_schema_allows_is_read_and_comes_back(things):
     """Days without a rate and the order of commitments are not kept: what is read is compared with
