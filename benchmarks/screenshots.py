@@ -78,7 +78,7 @@ def main(site: str) -> None:
         shoot("board", "/plans/1/board", _waits)
         shoot("board-night", "/plans/1/board?day=2", _nothing, night=True)
         shoot("sentences", "/plans/1/board", _sentences)
-        shoot("hosts", "/plans/1/hosts?size=q16-64", _checked)
+        shoot("hosts", "/plans/1/hosts?size=ketch", _checked)
         shoot("pools", "/plans/1/pools?pool=metering", _pools)
         shoot("checks", "/plans/1/checks", _findings)
         people = "/plans/1/people"

@@ -33,7 +33,7 @@ def office_of(people: int) -> dict[str, Any]:
     plan = demo_plan()
     factor = people / 720
     plan["groups"][0]["demand"]["people"] = people
-    plan["entitlements"] = [e for e in plan["entitlements"] if e["group"] == "head-office"]
+    plan["access"] = [e for e in plan["access"] if e["group"] == "head-office"]
     plan["overlaps"] = []
     plan["pools"][0]["hosts"]["standing"] = round(56 * factor)
     for day_type in plan["schedules"][0]["day_types"]:
@@ -45,7 +45,7 @@ def office_of(people: int) -> dict[str, Any]:
 
 def everything_of(people: int) -> dict[str, Any]:
     """The same with every setting of hosts in use: surge hosts with a script, few starts at once,
-    resets, a late count, a burstable size, slow lines, GPU memory, attached apps, tuning."""
+    resets, a late count, a burstable size, slow lines, GPU memory, apps added at logon, tuning."""
     plan = office_of(people)
     pool, size = plan["pools"][0], plan["sizes"][0]
     standing = pool["hosts"]["standing"]
@@ -53,7 +53,7 @@ def everything_of(people: int) -> dict[str, Any]:
     pool["create"] = {"mean_seconds": 420, "cv": 0.4, "script_seconds": 60}
     pool["start"] |= {"counts_from": "settled", "parallel": max(standing // 4, 1)}
     pool["reset_seconds"] = 120
-    pool["attached"] = [{"app": "Extra", "seconds": 3}]
+    pool["apps_at_logon"] = [{"app": "Extra", "seconds": 3}]
     size |= {"burst": {"baseline": 0.6, "first": 2, "most": 40}, "gpu_gib": 48}
     plan["profiles"][0] |= {"gpu_gib": 1}
     plan["places"][0]["lines"][0]["round_trip_ms"] = 300

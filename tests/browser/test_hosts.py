@@ -61,14 +61,14 @@ class TestHosts:
 
     def test_another_size_is_looked_at_simulated_and_taken(self, watched, plan):
         page = watched.open(f"{plan}/hosts")
-        page.get_by_test_id("size-q16-64").click()
-        expect(page).to_have_url(re.compile("size=q16-64"))
+        page.get_by_test_id("size-ketch").click()
+        expect(page).to_have_url(re.compile("size=ketch"))
         hosts = page.get_by_test_id("simulate").inner_text()
         page.get_by_test_id("simulate").click()
         expect(page.get_by_test_id("checked")).to_contain_text("4 weeks", timeout=30_000)
         page.get_by_test_id("take").click()
         expect(page.get_by_test_id("sizes").get_by_role("row", name="in use")).to_contain_text(
-            "q16-64"
+            "Ketch"
         )
         count = re.search(r"Simulate (\d+) hosts", hosts)
         assert count is not None
@@ -127,7 +127,7 @@ class TestHosts:
         page = watched.open(f"{plan}/hosts?group=head-office")
         expect(page.get_by_test_id("places")).to_contain_text("may not be kept in Canada")
         page.get_by_label("Move to northlight").click()
-        row = page.get_by_test_id("sizes").get_by_role("row", name="q8-32-g1")
+        row = page.get_by_test_id("sizes").get_by_role("row", name="Lantern")
         expect(row).to_contain_text("does not have this size")
 
     def test_a_size_and_a_place_are_edited_in_their_sentences(self, watched, plan):
@@ -147,7 +147,7 @@ class TestHosts:
         trip.press("Enter")
         expect(page.get_by_test_id("places")).to_contain_text("further than the promise of 100 ms")
         page.get_by_test_id("copy-size").click()
-        expect(page).to_have_url(re.compile("size=q8-32-copy"))
+        expect(page).to_have_url(re.compile("size=sloop-copy"))
 
 
 class TestPools:

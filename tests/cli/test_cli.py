@@ -145,7 +145,7 @@ def test_sizing_tells_every_size(plan_file):
     assert done.returncode == 0, done.stderr
     peak, head, row = done.stdout.splitlines()
     assert "the hosts hold 80" in peak and head.split()[0] == "size"
-    assert row.split()[0] == "q8-32" and int(row.split()[4]) > 2
+    assert row.split()[0] == "sloop" and int(row.split()[4]) > 2
     assert "there is no pool called 'x'" in call("sizing", str(plan_file), "--pool", "x").stderr
 
 
@@ -161,6 +161,6 @@ def test_checks_say_what_fails_by_their_exit_code(plan_file, tmp_path):
 
 def test_prices_print_a_sheet_in_both_forms(plan_file):
     table = call("prices", str(plan_file)).stdout
-    assert table.startswith("item,") and "size,EUR" not in table and "q8-32" in table
+    assert table.startswith("item,") and "size,EUR" not in table and "sloop" in table
     sheet = json.loads(call("prices", str(plan_file), "--format", "json").stdout)
     assert sheet["sizes"][0]["hourly"] == "0.412"

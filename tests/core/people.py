@@ -46,7 +46,7 @@ def drop_in(name: str = "counter", rate: float = 30.0, **more: Any) -> Any:
 def plan_with(*groups: Any, **more: Any) -> Plan:
     """A plan whose groups may all open the one pool."""
     uses = [{"group": g["id"], "pool": "main"} for g in groups]
-    return plan_of(document(groups=list(groups), entitlements=uses, **more))
+    return plan_of(document(groups=list(groups), access=uses, **more))
 
 
 def over(first: date, days: int = 7, zone: str = "Europe/Dublin") -> Horizon:

@@ -13,7 +13,7 @@ WORKDAYS = ("mon", "tue", "wed", "thu", "fri")
 def document(**changes: Any) -> dict[str, Any]:
     """A plan with one group of 60 people and one pool of ten hosts of eight."""
     whole: dict[str, Any] = {
-        "format": 1, "name": "Small", "currency": "EUR", "week_of": "2027-03-03",
+        "format": 2, "name": "Small", "currency": "EUR", "week_of": "2027-03-03",
         "sites": [{"id": "here", "time_zone": "Europe/Dublin"}],
         "profiles": [{"id": "office"}],
         "groups": [{
@@ -25,11 +25,11 @@ def document(**changes: Any) -> dict[str, Any]:
                             "leaving": {"sign_off": 0.2, "disconnect": 0.4, "walk_away": 0.4}}],
             }]},
         }],
-        "entitlements": [{"group": "people", "pool": "main"}],
-        "sizes": [{"id": "q8-32", "vcpu": 8, "memory_gib": 32, "hourly": "0.412"}],
-        "disks": [{"id": "d128", "monthly_on": "9.20", "monthly_off": "4.60"}],
+        "access": [{"group": "people", "pool": "main"}],
+        "sizes": [{"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.412"}],
+        "disks": [{"id": "deck-100", "monthly_on": "9.20", "monthly_off": "4.60"}],
         "pools": [{
-            "id": "main", "time_zone": "Europe/Dublin", "size": "q8-32", "disk": "d128",
+            "id": "main", "time_zone": "Europe/Dublin", "size": "sloop", "disk": "deck-100",
             "hosts": {"standing": 10}, "session_limit": 8, "schedule": "main",
         }],
         "schedules": [{"id": "main", "day_types": [

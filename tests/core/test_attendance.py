@@ -43,7 +43,7 @@ def test_everyone_who_always_comes_is_seen():
 
 def test_those_who_open_the_pool_on_a_share_of_days_are_seen_less():
     uses = [{"group": "people", "pool": "main", "use": 0.1}]
-    plan = plan_of(document(groups=[group(people=100)], entitlements=uses))
+    plan = plan_of(document(groups=[group(people=100)], access=uses))
     assert month(plan).people == pytest.approx(100 * (1 - 0.9 ** (365.25 / 12)))
 
 
@@ -61,7 +61,7 @@ def test_people_of_two_groups_are_one_person():
     groups = [group("a", 100, seldom(0.02)), group("b", 50)]
     uses = [{"group": g, "pool": "main"} for g in "ab"]
     plan = plan_of(document(
-        groups=groups, entitlements=uses, overlaps=[{"groups": ["a", "b"], "people": 30}],
+        groups=groups, access=uses, overlaps=[{"groups": ["a", "b"], "people": 30}],
     ))  # fmt: skip
     alone = 70 * (1 - 0.98 ** (365.25 / 12 / 7 * 5))
     assert month(plan).people == pytest.approx(alone + 50)
@@ -82,7 +82,7 @@ def test_expected_people_are_those_drawn():
     events = [{"id": "e", "groups": ["c"], "factor": 1.6,
                "when": {"kind": "dates", "from": "2027-03-02", "to": "2027-03-03"}}]  # fmt: skip
     plan = plan_of(document(
-        groups=groups, entitlements=uses, events=events,
+        groups=groups, access=uses, events=events,
         overlaps=[{"groups": ["a", "c"], "people": 20}],
     ))  # fmt: skip
     demand, horizon = demand_of(plan, "main"), over(MONDAY, 10)
@@ -154,7 +154,7 @@ def test_a_group_that_shrinks_below_the_people_it_shares():
     ]  # fmt: skip
     uses = [{"group": g, "pool": "main"} for g in "ab"]
     plan = plan_of(document(
-        groups=groups, entitlements=uses, overlaps=[{"groups": ["a", "b"], "people": 6}],
+        groups=groups, access=uses, overlaps=[{"groups": ["a", "b"], "people": 6}],
     ))  # fmt: skip
     demand, horizon = demand_of(plan, "main"), over(MONDAY, 1)
     assert demand.named([MONDAY]) == 7 + 10 - 3

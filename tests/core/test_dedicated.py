@@ -122,7 +122,7 @@ def control(**changes):
     whole = document(
         sites=[{"id": "here", "time_zone": "UTC"}],
         groups=[group("a", 4, [pattern(attendance={"mon": 1.0})]), group("b", 2)],
-        entitlements=[{"group": "a", "pool": "main"}],
+        access=[{"group": "a", "pool": "main"}],
     )
     whole["pools"][0].update(
         {"kind": "dedicated", "session_limit": 1, "hosts": {"standing": 6}, "time_zone": "UTC",

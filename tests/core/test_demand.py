@@ -139,7 +139,7 @@ def drop_in(kind, cv=1.0, rate=30.0):
     session = {"kind": kind, "mean_minutes": 30, "cv": cv}
     demand = {"kind": "drop-in", "arrivals_per_hour": hours, "session": session}
     group = {"id": "counter", "site": "here", "profile": "office", "demand": demand}
-    whole = document(groups=[group], entitlements=[{"group": "counter", "pool": "main"}])
+    whole = document(groups=[group], access=[{"group": "counter", "pool": "main"}])
     return demand_of(plan_of(whole), "main")
 
 

@@ -57,7 +57,7 @@ def whole():
         ],
         overlaps=[{"groups": ["a", "b"], "people": 5}],
         images=[{"id": "image", "apps": ["Mail"]}],
-        entitlements=[
+        access=[
             {"group": "a", "pool": "main", "use": 0.9},
             {"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": 0.5},
             {"group": "b", "pool": "main"},
@@ -144,10 +144,10 @@ CHANGES = {
     "workdays from": put(["events", 1, "when", "from"], 12),
     "workdays to": put(["events", 1, "when", "to"], 12),
     "overlap": put(["overlaps", 0, "people"], 6),
-    "use": put(["entitlements", 0, "use"], 0.7),
-    "use of apps": put(["entitlements", 1, "use"], 0.6),
-    "use as": lambda g: g["entitlements"][2].update({"as": "apps", "apps": ["Mail"]}),
-    "use profile": put(["entitlements", 1, "profile"], "light"),
+    "use": put(["access", 0, "use"], 0.7),
+    "use of apps": put(["access", 1, "use"], 0.6),
+    "use as": lambda g: g["access"][2].update({"as": "apps", "apps": ["Mail"]}),
+    "use profile": put(["access", 1, "profile"], "light"),
     "group profile": put(["groups", 1, "profile"], "light"),
     "together": put(["pools", 0, "desktop_and_apps"], "one session"),
 }  # fmt: skip
@@ -177,7 +177,7 @@ def test_a_region_adds_its_own_holidays():
 def test_lists_and_kinds_of_dedicated_pools_change_figures():
     def dedicated(given, **more):
         given["pools"][0].update(kind="dedicated", session_limit=1, hosts={"standing": 400}, **more)
-        given["entitlements"] = [{"group": "b", "pool": "main"}]
+        given["access"] = [{"group": "b", "pool": "main"}]
 
     def refused(**more):
         plan = planned(lambda given: dedicated(given, **more))

@@ -79,16 +79,16 @@ def whole():
     base["groups"][0]["data_areas"] = ["A"]
     base["sites"][0]["display"] = ["plain"]
     base["pools"][0] = {
-        "id": "main", "time_zone": "Europe/Dublin", "size": "main", "disk": "d128",
+        "id": "main", "time_zone": "Europe/Dublin", "size": "main", "disk": "deck-100",
         "place": "near", "zones": ["z1", "z2"], "image": "image", "display": "plain",
         "hosts": {"standing": 6, "surge": 8}, "session_limit": 6, "schedule": "main",
         "create": {"mean_seconds": 300, "cv": 0.4, "script_seconds": 60},
         "start": {"mean_seconds": 200, "cv": 0.3, "booted_share": 0.5, "settle_seconds": 400,
                   "counts_from": "powered", "parallel": 2},
-        "reset_seconds": 30, "attached": [{"app": "Extra", "seconds": 5}],
+        "reset_seconds": 30, "apps_at_logon": [{"app": "Extra", "seconds": 5}],
         "idle_timeout": 1800, "disconnected_timeout": 900,
     }  # fmt: skip
-    base["disks"] = [{"id": "d128", "gib": 128, "monthly_on": "9.20", "monthly_off": "4.60"}]
+    base["disks"] = [{"id": "deck-100", "gib": 128, "monthly_on": "9.20", "monthly_off": "4.60"}]
     return base
 
 
@@ -219,7 +219,8 @@ CASES = {
     "pools.load.tolerance": (NOTHING, put(*POOL, "load", {"tolerance": 0.4}), sizing),
     "pools.load.base_vcpu": (NOTHING, put(*POOL, "load", {"base_vcpu": 4}), figures),
     "pools.load.base_gib": (NOTHING, put(*POOL, "load", {"base_gib": 22}), figures),
-    "pools.attached.seconds": (NOTHING, put(*POOL, "attached", 0, "seconds", 40), figures),
+    "pools.apps_at_logon.seconds": (NOTHING,
+                                    put(*POOL, "apps_at_logon", 0, "seconds", 40), figures),
     "pools.display": (NOTHING, put(*POOL, "display", "other"), checks),
     "pools.first_date": (NOTHING, put(*POOL, "first_date", "2027-03-03"), figures),
     "pools.last_date": (NOTHING, put(*POOL, "last_date", "2027-03-03"), figures),
@@ -253,7 +254,7 @@ CASES = {
 #: own, and so have the ways to assign, and apps beside desktops; what an item is about is its key.
 ELSEWHERE = re.compile(
     r"sizes\.free\.(vcpu|gib).*|.*\.source|prices\.credits|pools\.assign.*"
-    r"|pools\.desktop_and_apps|places\.offers\.size|places\.lines\.site|pools\.attached\.app"
+    r"|pools\.desktop_and_apps|places\.offers\.size|places\.lines\.site|pools\.apps_at_logon\.app"
 )
 ABOUT_HOSTS = re.compile(r"(sizes|disks|images|places|prices|pools)\.")
 

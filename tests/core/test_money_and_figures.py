@@ -239,7 +239,7 @@ def test_unknown_pool_and_too_much_are_said():
 
 
 def test_a_pool_nobody_uses_has_figures_all_the_same():
-    figures = simulate(plan(entitlements=[]), "main", 2)
+    figures = simulate(plan(access=[]), "main", 2)
     assert figures.estimates["arrivals"].mean == 0
     assert figures.estimates["wait_p95"].mean is None
     assert not figures.estimates["wait_p95"].unbounded

@@ -139,11 +139,11 @@ def test_expected_spells_count_events_holidays_growth_and_use():
     from dataclasses import replace
 
     from idle_harbor.core.demand import pool_spells
-    from idle_harbor.core.plan import Entitlement
+    from idle_harbor.core.plan import Access
 
     plan = replace(
         plan,
-        entitlements=tuple(Entitlement(u["group"], u["pool"], use=u.get("use", 1.0)) for u in uses),
+        access=tuple(Access(u["group"], u["pool"], use=u.get("use", 1.0)) for u in uses),
     )
     demand, days = demand_of(plan, "main"), over(MARCH)
     given = [len(pool_spells(demand, days, seed)) for seed in range(1, 7)]

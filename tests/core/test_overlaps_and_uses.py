@@ -24,7 +24,7 @@ def two_groups(overlap=0, **pool):
     whole = document(
         sites=UTC,
         groups=[group("a", 10), group("b", 10, [pattern(begin="13:00")])],
-        entitlements=[{"group": "a", "pool": "main"}, {"group": "b", "pool": "main"}],
+        access=[{"group": "a", "pool": "main"}, {"group": "b", "pool": "main"}],
     )
     whole["pools"][0].update(pool)
     if overlap:
@@ -59,7 +59,7 @@ def test_three_groups_share_exactly_the_people_said():
     whole = document(
         sites=UTC,
         groups=[group("a", 10), group("b", 10), group("c", 10)],
-        entitlements=[{"group": g, "pool": "main"} for g in "abc"],
+        access=[{"group": g, "pool": "main"} for g in "abc"],
         overlaps=[{"groups": ["a", "b"], "people": 2}, {"groups": ["a", "c"], "people": 3},
                   {"groups": ["a", "b", "c"], "people": 1}],
     )  # fmt: skip
@@ -70,7 +70,7 @@ def test_three_groups_share_exactly_the_people_said():
 def with_apps(together="one session", use=1.0):
     whole = document(
         sites=UTC, groups=[group("a", 10)],
-        entitlements=[{"group": "a", "pool": "main"},
+        access=[{"group": "a", "pool": "main"},
                       {"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": use}],
         images=[{"id": "image", "apps": ["Mail"]}],
     )  # fmt: skip
@@ -91,10 +91,10 @@ def test_apps_run_a_profile_of_their_own():
     for together, expected in (("two sessions", {0: 10, 1: 10}), ("one session", {0: 10})):
         whole = with_apps(together)
         whole["profiles"] = [{"id": "office"}, {"id": "light"}]
-        whole["entitlements"][1]["profile"] = "light"
+        whole["access"][1]["profile"] = "light"
         profiles, counts = np.unique(main_spells(whole).profile, return_counts=True)
         assert dict(zip(profiles.tolist(), counts.tolist(), strict=True)) == expected
-    whole["entitlements"].pop(0)
+    whole["access"].pop(0)
     assert set(main_spells(whole).profile.tolist()) == {1}
 
 
@@ -109,7 +109,7 @@ def test_use_is_the_share_of_days_on_which_it_is_opened():
 def test_apps_of_another_group_join_the_desktop_of_the_same_person():
     whole = two_groups(overlap=10)
     whole["groups"][1] = group("b", 10)
-    whole["entitlements"][1].update({"as": "apps", "apps": ["Mail"]})
+    whole["access"][1].update({"as": "apps", "apps": ["Mail"]})
     whole["images"] = [{"id": "image", "apps": ["Mail"]}]
     whole["pools"][0]["image"] = "image"
     assert len(main_spells(whole)) == 10
@@ -124,7 +124,7 @@ def with_second_pool(whole):
 
 def test_people_with_two_pools_have_two_desktops_and_what_that_adds_is_told():
     whole = with_second_pool(two_groups(overlap=4))
-    whole["entitlements"] = [{"group": "a", "pool": "main"}, {"group": "b", "pool": "other"}]
+    whole["access"] = [{"group": "a", "pool": "main"}, {"group": "b", "pool": "other"}]
     plan = plan_of(whole)
     kin = several_desktops(plan)
     assert [(k.people, k.groups, k.pools) for k in kin] == [(4, ("a", "b"), ("main", "other"))]
@@ -137,7 +137,7 @@ def test_people_with_two_pools_have_two_desktops_and_what_that_adds_is_told():
 
 def test_a_group_with_two_pools_counts_whole():
     whole = with_second_pool(two_groups())
-    whole["entitlements"].append({"group": "a", "pool": "other"})
+    whole["access"].append({"group": "a", "pool": "other"})
     plan = plan_of(whole)
     told = doubles_of(plan, crowd_horizon("UTC", date(2027, 1, 4), 1), 1)
     assert (told.people, told.peak_sessions, told.peak_people) == (10, 30, 20)

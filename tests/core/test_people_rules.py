@@ -90,10 +90,10 @@ def test_findings_name_what_no_figure_shows():
 def with_uses(plan, uses):
     from dataclasses import replace
 
-    from idle_harbor.core.plan import Entitlement
+    from idle_harbor.core.plan import Access
 
-    entitlements = tuple(Entitlement("a", "main", "apps", tuple(apps)) for apps in uses)
-    return replace(plan, entitlements=entitlements)
+    access = tuple(Access("a", "main", "apps", tuple(apps)) for apps in uses)
+    return replace(plan, access=access)
 
 
 def test_an_app_that_is_not_in_the_image_is_found():
@@ -106,4 +106,4 @@ def test_an_app_that_is_not_in_the_image_is_found():
     good = replace(without, pools=(pool,))
     assert found(good) == {}
     bad = replace(with_uses(plan, [["Mail", "Maps"]]), pools=(pool,))
-    assert found(bad)["app-not-in-image"].pointer == "/entitlements/0/apps/1"
+    assert found(bad)["app-not-in-image"].pointer == "/access/0/apps/1"

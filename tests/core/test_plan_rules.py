@@ -52,10 +52,10 @@ BAND = "/schedules/0/day_types/0/bands"
         ("/groups/0/demand/people", 1_000_000, "/groups/0/demand/people", "0 to 100,000 people"),
         ("/groups/0/demand/people", 1.5, "/groups/0/demand/people", "people is 1.5"),
         ("/groups/0/site", "there", "/groups/0/site", "there is no site 'there'"),
-        ("/pools/0/size", "huge", "/pools/0/size", "name one that exists (q8-32)"),
+        ("/pools/0/size", "huge", "/pools/0/size", "name one that exists (sloop)"),
         ("/pools/0/disk", "huge", "/pools/0/disk", "there is no disk 'huge'"),
         ("/pools/0/schedule", "huge", "/pools/0/schedule", "there is no schedule"),
-        ("/entitlements/0/pool", "huge", "/entitlements/0/pool", "there is no pool"),
+        ("/access/0/pool", "huge", "/access/0/pool", "there is no pool"),
         ("/pools/0/idle_timeout", "soon", "/pools/0/idle_timeout", "idle timeout"),
         ("/pools/0/kind", "own", "/pools/0/kind", "use 'shared'"),
         ("/schedules/0/day_types/1/weekdays", ["sat"], "/schedules/0/day_types", "sun is in no"),
@@ -119,7 +119,7 @@ def test_a_document_survives_the_way_there_and_back():
     values = to_values(read_plan(document()))
     assert to_values(read_plan(values)) == values
     assert values["schedules"][0]["day_types"][0]["bands"][0]["from"] == "00:00"
-    assert values["entitlements"][0]["as"] == "desktop"
+    assert values["access"][0]["as"] == "desktop"
     assert values["sizes"][0]["hourly"] == "0.412"
 
 

@@ -29,7 +29,7 @@ def test_a_copy_is_entitled_to_the_same_and_shares_nobody():
              "to": "2027-01-05"}}  # fmt: skip
     changed = copy_group(plan(group("a", 5), group("z", 3), events=[event]), "a", "b")
     assert list(shape(changed).items()) == [("a", 5), ("b", 5), ("z", 3)]
-    assert [e.group for e in changed.entitlements] == ["a", "b", "z"]
+    assert [e.group for e in changed.access] == ["a", "b", "z"]
     assert changed.events[0].groups == ("a", "b")
     assert list(people_faults(changed)) == []
 
@@ -91,7 +91,7 @@ def test_people_of_both_are_counted_once_in_a_merge():
     changed = merge_groups(base, ["a", "b"], "b")
     assert shape(changed) == {"b": 16, "z": 10}
     assert [(o.groups, o.people) for o in changed.overlaps] == [(("z", "b"), 2)]
-    assert [e.group for e in changed.entitlements] == ["b", "z"]
+    assert [e.group for e in changed.access] == ["b", "z"]
 
 
 @pytest.mark.parametrize(("changes", "what"), [

@@ -98,8 +98,8 @@ class TestAmple:
 class TestPicture:
     def test_every_size_is_seen_against_the_same_peak(self):
         whole = plan(sizes=[
-            {"id": "q8-32", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
-            {"id": "q16-64", "vcpu": 16, "memory_gib": 64, "hourly": "0.9",
+            {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
+            {"id": "ketch", "vcpu": 16, "memory_gib": 64, "hourly": "0.9",
              "committed": [{"years": 3, "hourly": "0.3"}]},
         ])  # fmt: skip
         sizing = sizing_of(whole, find_pool(whole, "main"), Wish(seeds=4))
@@ -159,11 +159,11 @@ class TestPicture:
                 "id": "there",
                 "area": "A",
                 "zones": ["x"],
-                "offers": [{"size": "q8-32", "hourly": "9"}],
+                "offers": [{"size": "sloop", "hourly": "9"}],
             },
         ]
         whole = plan(places=places, sizes=[
-            {"id": "q8-32", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
+            {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
             {"id": "odd", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"}])  # fmt: skip
         there = sizing_of(whole, replace(find_pool(whole, "main"), place="there"), Wish(seeds=2))
         assert [view.missing for view in there.sizes] == ["", "'there' does not have this size"]
@@ -180,7 +180,7 @@ def test_a_very_large_pool_is_sized_over_fewer_weeks():
     crowded["groups"][0]["demand"]["people"] = 100_000
     crowded["groups"][0]["demand"]["patterns"][0]["attendance"] = dict.fromkeys(WEEK, 1.0)
     crowded["groups"] = [{**crowded["groups"][0], "id": f"g{k}"} for k in range(4)]
-    crowded["entitlements"] = [{"group": f"g{k}", "pool": "main"} for k in range(4)]
+    crowded["access"] = [{"group": f"g{k}", "pool": "main"} for k in range(4)]
     big = plan_of(crowded)
     with pytest.raises(TooMuchError, match="split the people"):
         check_sizing(big, find_pool(big, "main"), Wish())

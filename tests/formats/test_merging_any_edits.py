@@ -16,9 +16,9 @@ from idle_harbor.formats.plan.codec import plan_schema, read_plan, to_values
 from idle_harbor.formats.plan.merge import KEYS, changes, merge
 
 KNOWN_BY = {
-    "bands": ["from"], "entitlements": ["group", "pool", "as"], "overlaps": ["groups"],
+    "bands": ["from"], "access": ["group", "pool", "as"], "overlaps": ["groups"],
     "offers": ["size"], "lines": ["site"], "committed": ["years"], "assigned": ["group", "person"],
-    "attached": ["app"], "own": ["day"], "breaks": ["at", "after_minutes"],
+    "apps_at_logon": ["app"], "own": ["day"], "breaks": ["at", "after_minutes"],
 }  # fmt: skip
 PAIRS = 1_000
 
@@ -26,7 +26,10 @@ PAIRS = 1_000
 def whole_plan() -> dict[str, Any]:
     """The demo with something in every list."""
     plan = to_values(read_plan(demo_plan()))
-    plan["pools"][0]["attached"] = [{"app": "Ledger", "seconds": 2}, {"app": "Maps", "seconds": 3}]
+    plan["pools"][0]["apps_at_logon"] = [
+        {"app": "Ledger", "seconds": 2},
+        {"app": "Maps", "seconds": 3},
+    ]
     plan["sites"][0]["holidays"]["own"] = [
         {"day": "2027-05-03", "name": "a"}, {"day": "2027-06-07", "name": "b"},
     ]  # fmt: skip

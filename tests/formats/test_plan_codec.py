@@ -54,7 +54,7 @@ def test_every_kind_of_field_about_people_comes_back():
                  "factor": 0.5, "shift_minutes": -30, "pattern": "a"}],
         overlaps=[{"groups": ["a", "b"], "people": 2, "source": "a list"}],
         images=[{"id": "image", "apps": ["Mail"]}],
-        entitlements=[{"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": 0.25,
+        access=[{"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": 0.25,
                        "profile": "office"}],
     )  # fmt: skip
     assert lost(whole, to_values(plan_of(whole))) == []

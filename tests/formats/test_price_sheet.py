@@ -86,12 +86,12 @@ def test_terms_come_back_whatever_their_order():
 def test_what_the_sheet_lacks_stays_and_what_it_has_is_renewed(demo):
     sheet = read_sheet(
         "item,id,currency,vcpu,memory_gib,hourly\r\n"
-        "sheet,,EUR,,,\r\nsize,q8-32,,8,32,0.500\r\nsize,new-2,,2,4,0.1\r\n"
+        "sheet,,EUR,,,\r\nsize,sloop,,8,32,0.500\r\nsize,new-2,,2,4,0.1\r\n"
     )
     got = with_sheet(demo, sheet)
     prices = {size.id: str(size.hourly) for size in got.sizes}
-    assert prices["q8-32"] == "0.500" and prices["new-2"] == "0.1"
-    assert prices["q4-16"] == "0.208" and got.disks == demo.disks
+    assert prices["sloop"] == "0.500" and prices["new-2"] == "0.1"
+    assert prices["skiff"] == "0.208" and got.disks == demo.disks
     assert got.prices == demo.prices and got.places == demo.places
     assert plan_of(to_values(got)).sizes[0].hourly == Decimal("0.500")
 
@@ -122,7 +122,7 @@ def test_a_sheet_that_cannot_be_says_where(text, says):
 def test_another_currency_and_a_strange_place_are_refused(demo):
     for values, says in (
         ({"currency": "USD"}, "the sheet is in USD"),
-        ({"currency": "EUR", "offers": [{"place": "moon", "size": "q8-32"}]}, "no place 'moon'"),
+        ({"currency": "EUR", "offers": [{"place": "moon", "size": "sloop"}]}, "no place 'moon'"),
     ):
         with pytest.raises(PlanError, match=says):
             with_sheet(demo, sheet_from(values))

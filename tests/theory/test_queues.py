@@ -115,7 +115,7 @@ def test_mean_concurrency_with_time_varying_arrivals_is_m_of_t():
         "kind": "drop-in", "arrivals_per_hour": dict.fromkeys(days, rates),
         "session": {"kind": "exponential", "mean_minutes": 30}}}  # fmt: skip
     demand = demand_of(
-        checked(read_plan(document(groups=[group], entitlements=[{"group": "g", "pool": "main"}]))),
+        checked(read_plan(document(groups=[group], access=[{"group": "g", "pool": "main"}]))),
         "main",
     )
     week = horizon_for("UTC", date(2027, 1, 4), 7, 1)

@@ -113,7 +113,7 @@ def test_pictures_of_very_many_groups_are_bounded(client):
     group = document()["groups"][0]
     group["demand"]["people"] = 0
     groups = [group | {"id": f"g{k}"} for k in range(500)]
-    plan = document(groups=groups, entitlements=[])
+    plan = document(groups=groups, access=[])
     for path, days, status in (
         ("crowd", 7, 200), ("crowd", 31, 422), ("crowd", 366, 422), ("year", 366, 422),
         ("range", 366, 422),
@@ -125,16 +125,16 @@ def test_pictures_of_very_many_groups_are_bounded(client):
 
 
 def test_very_many_faults_name_the_nearest_names_and_are_bounded(client):
-    """500 groups, and 2,000 entitlements of groups that are not among them."""
+    """500 groups, and 2,000 access of groups that are not among them."""
     group = document()["groups"][0]
     plan = document(
         groups=[group | {"id": f"group-{k}"} for k in range(500)],
-        entitlements=[{"group": f"group-{k}x", "pool": "main"} for k in range(2_000)],
+        access=[{"group": f"group-{k}x", "pool": "main"} for k in range(2_000)],
     )
     got = client.post("/api/people/crowd", json={"plan": plan, "days": 7})
     faults = got.json["faults"]
     assert (got.status_code, len(faults)) == (422, problems.MOST_FAULTS)
     assert "the first 1,000 of 2,0" in got.json["detail"]
-    near = next(f for f in faults if f["pointer"] == "/entitlements/42/group")
+    near = next(f for f in faults if f["pointer"] == "/access/42/group")
     assert "group-42" in near["remedy"] and "and 492 others" in near["remedy"]
     assert len(got.data) < 500_000

@@ -158,7 +158,7 @@ def test_all_pools_of_a_request_are_bounded_together(client):
     groups = document()["groups"]
     groups[0]["demand"]["people"] = 60_000
     uses = [{"group": "people", "pool": f"p{k}"} for k in range(200)]
-    many = document(groups=groups, pools=pools, entitlements=uses)
+    many = document(groups=groups, pools=pools, access=uses)
     for path in ("pools", "checks", "pools/parts", "checks/parts"):
         got = client.post(f"/api/hosts/{path}", json={"plan": many})
         assert got.status_code == 422, path

@@ -20,14 +20,14 @@ def size_of(answer, name):
 class TestSizing:
     def test_the_offices_picture(self, client):
         got = post(client, "sizing", pool="office", tab="t", edit=3).get_json()
-        assert (got["edit"], got["pool"], got["size"]) == (3, "office", "q8-32")
-        own = size_of(got, "q8-32")
+        assert (got["edit"], got["pool"], got["size"]) == (3, "office", "sloop")
+        own = size_of(got, "sloop")
         assert own["binding"] == "cpu" and own["limit"] == 14
         assert own["needed"] == -(-int(got["peak"]) // 14)
         assert got["holds"] == 84 * 14 and got["zones"] == ["west-1", "west-2", "west-3"]
-        assert size_of(got, "b4-16")["sessions"] < size_of(got, "b4-16")["credits"]
-        assert size_of(got, "m8-32")["own_hardware"]
-        assert [size["id"] for size in got["sizes"] if size["cheapest"]] == ["m8-32"]
+        assert size_of(got, "dinghy")["sessions"] < size_of(got, "dinghy")["credits"]
+        assert size_of(got, "barge")["own_hardware"]
+        assert [size["id"] for size in got["sizes"] if size["cheapest"]] == ["barge"]
         # No GPU is wanted here, so nothing is drawn of it.
         assert "gpu" not in own["curves"]
 
@@ -35,12 +35,12 @@ class TestSizing:
         calm = post(client, "sizing", pool="office").get_json()
         lost = post(client, "sizing", pool="office", lose_zone=True).get_json()
         spare = post(client, "sizing", pool="office", spare=2).get_json()
-        at = [size_of(answer, "q8-32")["needed"] for answer in (calm, lost, spare)]
+        at = [size_of(answer, "sloop")["needed"] for answer in (calm, lost, spare)]
         assert at[1] == -(-at[0] * 3 // 2) and at[2] == at[0] + 2
 
     def test_a_size_with_none_of_what_is_needed(self, client):
         got = post(client, "sizing", pool="drawings").get_json()
-        q16 = size_of(got, "q16-64")
+        q16 = size_of(got, "ketch")
         assert q16["sessions"] == 0 and q16["binding"] == "gpu"
         assert set(q16["curves"]["gpu"]) == {None}
 
@@ -147,14 +147,14 @@ class TestPrices:
         sheet = post(client, "prices/sheet", form="json").get_json()["text"]
         got = post(client, "prices", text=sheet.replace('"0.412"', '"0.500"')).get_json()
         assert got["changes"] == [
-            {"item": "size q8-32", "field": "hourly", "before": "0.412", "after": "0.500"}
+            {"item": "size sloop", "field": "hourly", "before": "0.412", "after": "0.500"}
         ]
         assert got["plan"]["sizes"][0]["hourly"] == "0.500"
 
     def test_the_feed(self, client):
         got = post(client, "prices/feed", day="2027-05-10").get_json()
         moved = {change["item"] for change in got["changes"]}
-        assert "size q8-32" in moved and "offer northlight q8-32" in moved
+        assert "size sloop" in moved and "offer northlight sloop" in moved
 
     def test_a_bad_sheet(self, client):
         answer = post(client, "prices", text="item,id\nship,x\n")

@@ -14,7 +14,7 @@ from tests.core.plans import document
 def two(**more):
     return document(
         groups=[group("a", 10), group("b", 5, [pattern(begin="13:00")])],
-        entitlements=[{"group": "a", "pool": "main"}], week_of="2027-01-06", **more,
+        access=[{"group": "a", "pool": "main"}], week_of="2027-01-06", **more,
     )  # fmt: skip
 
 
@@ -46,7 +46,7 @@ def test_any_days_in_any_zone(client):
 
 def test_the_range_over_seeds_and_a_year(client):
     scatter = [pattern(attendance=dict.fromkeys(DAYS, 0.5))]
-    plan = document(groups=[group("a", 100, scatter)], entitlements=[])
+    plan = document(groups=[group("a", 100, scatter)], access=[])
     got = ask(client, "range", plan, seeds=30).json
     assert got["seeds"] == 30 and got["peak"]["low"] < got["peak"]["mean"] < got["peak"]["high"]
     assert got["high_from"] <= got["high"] <= got["high_to"]

@@ -47,7 +47,7 @@ export function firstParts(facts: FirstFacts) {
         demand: { kind: 'headcount', people: facts.people, patterns: [pattern] },
       },
     ],
-    entitlements: [{ group: 'people', pool: 'shared', as: 'desktop' }],
+    access: [{ group: 'people', pool: 'shared', as: 'desktop' }],
     sizes: [{ id: 'host', vcpu: facts.vcpu, memory_gib: facts.memory, hourly: facts.hourly }],
     schedules: [
       {

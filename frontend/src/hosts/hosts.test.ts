@@ -81,13 +81,13 @@ describe('differences', () => {
 describe('findings', () => {
   const plan = {
     groups: [{ id: 'g' }],
-    entitlements: [{ group: 'g' }],
+    access: [{ group: 'g' }],
     sizes: [{ id: 's' }],
     pools: [{ id: 'p', size: 's', hosts: { standing: 4 } }],
   } as unknown as Plan
   it('lead to the view that edits their place', () => {
     expect(routeTo(plan, '/groups/0')).toEqual({ name: 'people', query: { group: 'g' } })
-    expect(routeTo(plan, '/entitlements/0/apps/0').query).toEqual({ group: 'g' })
+    expect(routeTo(plan, '/access/0/apps/0').query).toEqual({ group: 'g' })
     expect(routeTo(plan, '/pools/0/session_limit').name).toBe('hosts')
     expect(routeTo(plan, '/pools/0/hosts/standing')).toEqual({
       name: 'pools',

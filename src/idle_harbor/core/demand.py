@@ -26,9 +26,9 @@ from idle_harbor.core.kept import bytes_in
 from idle_harbor.core.kernel.spells import join_spells
 from idle_harbor.core.occasions import events_of
 from idle_harbor.core.plan import (
+    Access,
     Assigned,
     DropIn,
-    Entitlement,
     Group,
     Headcount,
     Overlap,
@@ -152,7 +152,7 @@ def shared_people(demand: PoolDemand, sizes: dict[str, int]) -> list[Shared]:
     return found
 
 
-def comer_of(plan: Plan, group: Group, uses: Sequence[Entitlement]) -> Comer:
+def comer_of(plan: Plan, group: Group, uses: Sequence[Access]) -> Comer:
     """A group with what of its plan shapes its spells."""
     profiles = [profile.id for profile in plan.profiles]
     ran = {use.use_as: profiles.index(use.profile or group.profile) for use in uses}
@@ -170,10 +170,10 @@ def comer_of(plan: Plan, group: Group, uses: Sequence[Entitlement]) -> Comer:
 
 def demand_of(plan: Plan, pool_id: str) -> PoolDemand:
     """The demand on one pool."""
-    uses: dict[str, list[Entitlement]] = {}
-    for entitlement in plan.entitlements:
-        if entitlement.pool == pool_id:
-            uses.setdefault(entitlement.group, []).append(entitlement)
+    uses: dict[str, list[Access]] = {}
+    for each in plan.access:
+        if each.pool == pool_id:
+            uses.setdefault(each.group, []).append(each)
     pool = next(pool for pool in plan.pools if pool.id == pool_id)
     return PoolDemand(
         comers=tuple(comer_of(plan, g, uses[g.id]) for g in plan.groups if g.id in uses),
@@ -186,7 +186,7 @@ def demand_of(plan: Plan, pool_id: str) -> PoolDemand:
 
 def group_demand(plan: Plan, group: Group) -> PoolDemand:
     """The demand of one group whatever it may use, as if it opened one desktop each time."""
-    return PoolDemand((comer_of(plan, group, [Entitlement(group.id, "")]),), (), False)
+    return PoolDemand((comer_of(plan, group, [Access(group.id, "")]),), (), False)
 
 
 def _expected(comer: Comer, day: date, two_sessions: bool) -> float:

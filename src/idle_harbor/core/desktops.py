@@ -51,10 +51,10 @@ class Doubles:
 
 def _pools_by_group(plan: Plan) -> dict[str, tuple[str, ...]]:
     found: dict[str, list[str]] = {}
-    for entitlement in plan.entitlements:
-        pools = found.setdefault(entitlement.group, [])
-        if entitlement.pool not in pools:
-            pools.append(entitlement.pool)
+    for each in plan.access:
+        pools = found.setdefault(each.group, [])
+        if each.pool not in pools:
+            pools.append(each.pool)
     return {group: tuple(pools) for group, pools in found.items()}
 
 
@@ -82,7 +82,7 @@ def doubles_of(plan: Plan, horizon: Horizon, seed: int) -> Doubles:
     """What several desktops add: each pool on its own against the same people counted once."""
     kin = several_desktops(plan)
     by_pool = [drawn_presence(demand_of(plan, pool.id), horizon, seed) for pool in plan.pools]
-    uses = {group.id: [e for e in plan.entitlements if e.group == group.id]
+    uses = {group.id: [e for e in plan.access if e.group == group.id]
             for group in plan.groups}  # fmt: skip
     comers = tuple(comer_of(plan, g, uses[g.id]) for g in plan.groups if uses[g.id])
     once = drawn_presence(PoolDemand(comers, plan.overlaps, False), horizon, seed)

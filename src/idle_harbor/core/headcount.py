@@ -15,7 +15,7 @@ from idle_harbor.core.calendar import DAY, Horizon, wall_pieces
 from idle_harbor.core.kernel import spells as kernel
 from idle_harbor.core.occasions import Effect, effect_on
 from idle_harbor.core.plan import (
-    Entitlement,
+    Access,
     Event,
     Group,
     Headcount,
@@ -44,7 +44,7 @@ class Comer:
     group: Group
     site: Site
     events: tuple[Event, ...]
-    uses: tuple[Entitlement, ...]
+    uses: tuple[Access, ...]
     profile_index: int
     apps_profile_index: int
     group_index: int

@@ -8,9 +8,9 @@ from math import ceil
 from idle_harbor.core.lookup import find_group
 from idle_harbor.core.plan import (
     WEEKDAYS,
+    Access,
     Band,
     DayType,
-    Entitlement,
     Group,
     Hosts,
     Plan,
@@ -153,14 +153,12 @@ def _absent(kind: PoolKind, barred: str) -> KindView:
 def _simulated(
     plan: Plan, pool: Pool, variant: Pool, group: Group, schedule: Schedule, seeds: int
 ) -> Figures:
-    uses = [e for e in plan.entitlements if e.pool == pool.id and e.group == group.id]
+    uses = [e for e in plan.access if e.pool == pool.id and e.group == group.id]
     changed = replace(
         plan,
         pools=(variant,),
         schedules=(schedule,),
-        entitlements=tuple(
-            Entitlement(e.group, _NAME, e.use_as, e.apps, e.use, e.profile) for e in uses
-        ),
+        access=tuple(Access(e.group, _NAME, e.use_as, e.apps, e.use, e.profile) for e in uses),
     )
     case = case_of(changed, _NAME)
     return figures_of(case, weeks(case, range(1, seeds + 1)))

@@ -12,7 +12,7 @@ from idle_harbor.core.calendar import horizon_for
 from idle_harbor.core.crowd import STEP, presence_of
 from idle_harbor.core.demand import PoolDemand, Spells, pool_spells
 from idle_harbor.core.headcount import Comer
-from idle_harbor.core.plan import Entitlement, Group, Headcount, Pattern, Site
+from idle_harbor.core.plan import Access, Group, Headcount, Pattern, Site
 
 #: As many people are drawn as make the curve smooth to about half a per cent.
 _DRAWN = 4000
@@ -40,7 +40,7 @@ def _spells(pattern: Pattern) -> Spells:
     attendance = tuple(1.0 if weekday == _DAY.weekday() else None for weekday in range(7))
     alone = replace(pattern, share=1.0, attendance=attendance)
     group = Group(f"picture of {pattern.id}", "any", "any", Headcount(_DRAWN, (alone,)))
-    comer = Comer(group, _SITE, (), (Entitlement(group.id, "any"),), 0, 0, 0)
+    comer = Comer(group, _SITE, (), (Access(group.id, "any"),), 0, 0, 0)
     horizon = horizon_for("UTC", _DAY, 3, 0)
     return pool_spells(PoolDemand((comer,), (), False), horizon, _SEED)
 

@@ -1,4 +1,4 @@
-"""What can be wrong with a plan's people: patterns, holidays, events, overlaps, entitlements."""
+"""What can be wrong with a plan's people: patterns, holidays, events, overlaps, access."""
 
 from __future__ import annotations
 
@@ -22,7 +22,7 @@ def people_faults(plan: Plan) -> Iterator[Fault]:
             yield from _headcount(f"/groups/{g}/demand", group.demand)
     yield from _events(plan)
     yield from _overlaps(plan)
-    yield from _entitlements(plan)
+    yield from _access(plan)
     yield from _assigned(plan)
 
 
@@ -191,11 +191,11 @@ def _overlaps(plan: Plan) -> Iterator[Fault]:
                 )
 
 
-def _entitlements(plan: Plan) -> Iterator[Fault]:
+def _access(plan: Plan) -> Iterator[Fault]:
     seen: set[tuple[str, str, str]] = set()
     groups, pools = [g.id for g in plan.groups], [p.id for p in plan.pools]
-    for k, each in enumerate(plan.entitlements):
-        base = f"/entitlements/{k}"
+    for k, each in enumerate(plan.access):
+        base = f"/access/{k}"
         yield from missing(f"{base}/group", "group", each.group, groups)
         yield from missing(f"{base}/pool", "pool", each.pool, pools)
         if each.profile is not None:
@@ -204,7 +204,7 @@ def _entitlements(plan: Plan) -> Iterator[Fault]:
         key = (each.group, each.pool, each.use_as)
         if key in seen:
             what = "its apps" if each.use_as == "apps" else "a desktop"
-            yield Fault(base, f"group '{each.group}' is entitled to {what} of pool '{each.pool}' "
+            yield Fault(base, f"group '{each.group}' has access to {what} of pool '{each.pool}' "
                         "twice", "keep one of the two")  # fmt: skip
         seen.add(key)
         if each.use_as == "apps" and not each.apps:

@@ -117,8 +117,8 @@ def _kind(base: str, pool: Pool) -> Iterator[Fault]:
     if first is not None and last is not None and first > last:
         yield Fault(f"{base}/last_date", f"the last date {last} is before the first, {first}",
                     "put them in order")  # fmt: skip
-    apps = [each.app for each in pool.attached]
-    yield from repeated(f"{base}/attached", apps, "app", "app")
+    apps = [each.app for each in pool.apps_at_logon]
+    yield from repeated(f"{base}/apps_at_logon", apps, "app", "app")
 
 
 def _place_of(plan: Plan, base: str, pool: Pool) -> Iterator[Fault]:

@@ -7,8 +7,8 @@ from dataclasses import replace
 
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import (
+    Access,
     DropIn,
-    Entitlement,
     Event,
     Group,
     Headcount,
@@ -35,24 +35,24 @@ def _check_new(plan: Plan, name: str, besides: Sequence[str] = ()) -> None:
 
 
 def _beside(plan: Plan, name: str, new: Group, old: Group) -> Plan:
-    """The plan with ``old`` in place of the group and ``new`` after it, entitled to the same."""
+    """The plan with ``old`` in place of the group and ``new`` after it, with the same access."""
     groups: list[Group] = []
     for group in plan.groups:
         groups += [old, new] if group.id == name else [group]
-    entitlements: list[Entitlement] = []
-    for each in plan.entitlements:
-        entitlements.append(each)
+    access: list[Access] = []
+    for each in plan.access:
+        access.append(each)
         if each.group == name:
-            entitlements.append(replace(each, group=new.id))
+            access.append(replace(each, group=new.id))
     events = tuple(
         replace(event, groups=(*event.groups, new.id)) if name in event.groups else event
         for event in plan.events
     )
-    return replace(plan, groups=tuple(groups), entitlements=tuple(entitlements), events=events)
+    return replace(plan, groups=tuple(groups), access=tuple(access), events=events)
 
 
 def copy_group(plan: Plan, name: str, new_name: str) -> Plan:
-    """A second group like the first, entitled to the same pools; nobody is in both.
+    """A second group like the first, with access to the same pools; nobody is in both.
 
     Raises UnknownNameError for the group, PlanError where the new name is taken.
     """
@@ -117,9 +117,9 @@ def merge_groups(plan: Plan, names: Sequence[str], new_name: str) -> Plan:
     return replace(
         plan,
         groups=tuple(merged if group is first else group for group in kept),
-        entitlements=tuple(
+        access=tuple(
             replace(each, group=new_name) if each.group == first.id else each
-            for each in plan.entitlements
+            for each in plan.access
             if each.group not in names or each.group == first.id
         ),
         events=tuple(_renamed(event, names, new_name) for event in plan.events),
@@ -127,8 +127,8 @@ def merge_groups(plan: Plan, names: Sequence[str], new_name: str) -> Plan:
     )
 
 
-def _uses(plan: Plan, group: Group) -> set[Entitlement]:
-    return {replace(e, group="") for e in plan.entitlements if e.group == group.id}
+def _uses(plan: Plan, group: Group) -> set[Access]:
+    return {replace(e, group="") for e in plan.access if e.group == group.id}
 
 
 def _check_alike(plan: Plan, groups: Sequence[Group]) -> None:

@@ -54,17 +54,17 @@ def tuned_pool(pool: Pool, image: Image | None) -> Pool:
 
 def profile_on(profile: Profile, pool: Pool, image: Image | None) -> Profile:
     """A profile as it draws in a pool: showing the screens costs CPU, the image's tuning takes
-    its share off all CPU, and attached apps lengthen every logon."""
+    its share off all CPU, and apps added then lengthen every logon."""
     tuning = 1.0 if image is None else image.tuning.cpu
     shown = profile.display.vcpu_per_mbit * profile.display.network_mbit
-    attached = sum(each.seconds for each in pool.attached)
-    if tuning == 1.0 and shown == 0.0 and attached == 0.0:
+    added = sum(each.seconds for each in pool.apps_at_logon)
+    if tuning == 1.0 and shown == 0.0 and added == 0.0:
         return profile
     cpu, logon = profile.cpu, profile.logon
     return replace(
         profile,
         cpu=Cpu((cpu.mean + shown) * tuning, cpu.sd * tuning, cpu.idle * tuning),
-        logon=Logon(logon.seconds + attached, logon.vcpu * tuning),
+        logon=Logon(logon.seconds + added, logon.vcpu * tuning),
     )
 
 

@@ -20,21 +20,21 @@ def places() -> list[dict[str, Any]]:
         {"id": "westquay", "area": "EEA", "zones": ["west-1", "west-2", "west-3"],
          "lines": lines(9, 24, 14, 88, 38),
          "offers": [
-             {"size": "q8-32"}, {"size": "q4-16"}, {"size": "q16-64"}, {"size": "b4-16"},
-             {"size": "any-12"}, {"size": "m8-32", "zones": ["west-1"]},
-             {"size": "q8-32-g1", "zones": ["west-1", "west-2"]},
+             {"size": "sloop"}, {"size": "skiff"}, {"size": "ketch"}, {"size": "dinghy"},
+             {"size": "raft"}, {"size": "barge", "zones": ["west-1"]},
+             {"size": "lantern", "zones": ["west-1", "west-2"]},
          ]},
         {"id": "northlight", "area": "EEA", "zones": ["north-1", "north-2"],
          "lines": lines(31, 45, 36, 104, 61),
          "offers": [
-             {"size": "q8-32", "hourly": "0.371"}, {"size": "q4-16", "hourly": "0.188"},
-             {"size": "q16-64", "hourly": "0.735", "zones": ["north-1"]},
+             {"size": "sloop", "hourly": "0.371"}, {"size": "skiff", "hourly": "0.188"},
+             {"size": "ketch", "hourly": "0.735", "zones": ["north-1"]},
          ]},
         {"id": "elmshore", "area": "Canada", "zones": ["elm-1", "elm-2"],
          "lines": lines(92, 118, 96, 12, 101),
          "offers": [
-             {"size": "q8-32", "hourly": "0.398"}, {"size": "q4-16", "hourly": "0.199"},
-             {"size": "q8-32-g1", "hourly": "1.065"},
+             {"size": "sloop", "hourly": "0.398"}, {"size": "skiff", "hourly": "0.199"},
+             {"size": "lantern", "hourly": "1.065"},
          ]},
     ]  # fmt: skip
 
@@ -57,17 +57,17 @@ def _size(
 def sizes() -> list[dict[str, Any]]:
     """Fixed sizes, a burstable one, one that is chosen freely, and one on hardware of one's own."""
     return [
-        _size("q8-32", 8, 32, "0.412", ("0.263", "0.171"), (5_000, 1_500, 75), quota=1400),
-        _size("q4-16", 4, 16, "0.208", ("0.133", "0.087"), (2_500, 800, 30), quota=1000),
-        _size("q16-64", 16, 64, "0.816", ("0.521", "0.339"), (9_000, 3_000, 150)),
-        _size("q8-32-g1", 8, 32, "1.140", ("0.752", "0.498"), (5_000, 2_500, 75), gpu_gib=8,
+        _size("sloop", 8, 32, "0.412", ("0.263", "0.171"), (5_000, 1_500, 75), quota=1400),
+        _size("skiff", 4, 16, "0.208", ("0.133", "0.087"), (2_500, 800, 30), quota=1000),
+        _size("ketch", 16, 64, "0.816", ("0.521", "0.339"), (9_000, 3_000, 150)),
+        _size("lantern", 8, 32, "1.140", ("0.752", "0.498"), (5_000, 2_500, 75), gpu_gib=8,
               quota=1300),
-        _size("b4-16", 4, 16, "0.131", ("0.098", "0.067"), (1_800, 500, 0),
+        _size("dinghy", 4, 16, "0.131", ("0.098", "0.067"), (1_800, 500, 0),
               burst={"baseline": 0.3, "first": 0.5, "most": 30}),
-        _size("any-12", 12, 40, "0.020", ("0.410", "0.280"), (6_000, 2_000, 0), free={
+        _size("raft", 12, 40, "0.020", ("0.410", "0.280"), (6_000, 2_000, 0), free={
             "vcpu_low": 2, "vcpu_high": 24, "vcpu_step": 2, "gib_per_vcpu_low": 2,
             "gib_per_vcpu_high": 6, "per_vcpu": "0.034", "per_gib": "0.0051"}),
-        _size("m8-32", 8, 32, "0", ("0", "0"), (12_000, 4_000, 75),
+        _size("barge", 8, 32, "0", ("0", "0"), (12_000, 4_000, 75),
               machine={"hosts": 9, "hourly": "2.870"}),
     ]  # fmt: skip
 
@@ -75,10 +75,11 @@ def sizes() -> list[dict[str, Any]]:
 def disks() -> list[dict[str, Any]]:
     """Disks by tier; a stopped host's disk may move to a cheaper one."""
     return [
-        {"id": "d128", "gib": 128, "monthly_on": "9.20", "monthly_off": "9.20", "source": PRICES},
-        {"id": "d128-swap", "gib": 128, "monthly_on": "9.20", "monthly_off": "5.30",
+        {"id": "deck-100", "gib": 100, "monthly_on": "9.20", "monthly_off": "9.20",
          "source": PRICES},
-        {"id": "d256-fast", "gib": 256, "monthly_on": "31.40", "monthly_off": "31.40",
+        {"id": "hold-100", "gib": 100, "monthly_on": "9.20", "monthly_off": "5.30",
+         "source": PRICES},
+        {"id": "deck-250", "gib": 250, "monthly_on": "31.40", "monthly_off": "31.40",
          "source": PRICES},
     ]  # fmt: skip
 
@@ -162,7 +163,7 @@ def _pool(
     patience: int, idle: Any, gone: Any, **more: Any,
 ) -> dict[str, Any]:  # fmt: skip
     return {
-        "id": name, "time_zone": _ZONE, "place": "westquay", "size": size, "disk": "d128",
+        "id": name, "time_zone": _ZONE, "place": "westquay", "size": size, "disk": "deck-100",
         "hosts": {"standing": standing, **more.pop("hosts", {})},
         "session_limit": limit, "schedule": name,
         "start": {"mean_seconds": starts, "cv": 0.3, **more.pop("start", {})}, "stop_seconds": 60,
@@ -177,21 +178,21 @@ def pools() -> list[dict[str, Any]]:
     """Seven pools of every kind, each with a mistake or two that a first try has."""
     usual = (0.3, 3.0)
     return [
-        _pool("office", "q8-32", 84, 14, usual, 270, 600, 7200, 14400, image="office-spring",
+        _pool("office", "sloop", 84, 14, usual, 270, 600, 7200, 14400, image="office-spring",
               display="plain", start={"parallel": 20}),
-        _pool("line", "q8-32", 32, 16, usual, 250, 300, 1800, 3600, image="office-spring",
+        _pool("line", "sloop", 32, 16, usual, 250, 300, 1800, 3600, image="office-spring",
               display="plain"),
-        _pool("field", "q8-32", 18, 18, usual, 250, 600, 900, 900, image="office-spring",
+        _pool("field", "sloop", 18, 18, usual, 250, 600, 900, 900, image="office-spring",
               hosts={"surge": 8}, create={"mean_seconds": 420, "cv": 0.3, "script_seconds": 90},
-              attached=[{"app": "Depot rota", "seconds": 4}]),
-        _pool("counters", "q4-16", 3, 8, (0.2, 2.0), 240, 180, 900, 900, reconnect_seconds=5,
+              apps_at_logon=[{"app": "Depot rota", "seconds": 4}]),
+        _pool("counters", "skiff", 3, 8, (0.2, 2.0), 240, 180, 900, 900, reconnect_seconds=5,
               disk=None, image="counter-small", display="plain",
               hosts={"surge": 2, "throwaway": True}),
-        _pool("control", "q4-16", 98, 1, usual, 240, 900, "never", "never", kind="dedicated",
+        _pool("control", "skiff", 98, 1, usual, 240, 900, "never", "never", kind="dedicated",
               assigned=[{"group": "control-room", "person": k, "host": k} for k in range(1, 25)]),
-        _pool("drawings", "q8-32-g1", 156, 1, usual, 300, 900, 43200, 14400, kind="lent",
-              disk="d256-fast", image="drawing-desk", display="video", reset_seconds=240),
-        _pool("metering", "q4-16", 32, 1, usual, 240, 900, 3600, 3600, kind="lent",
-              disk="d128-swap", image="metering", reset_seconds=180,
+        _pool("drawings", "lantern", 156, 1, usual, 300, 900, 43200, 14400, kind="lent",
+              disk="deck-250", image="drawing-desk", display="video", reset_seconds=240),
+        _pool("metering", "skiff", 32, 1, usual, 240, 900, 3600, 3600, kind="lent",
+              disk="hold-100", image="metering", reset_seconds=180,
               hosts={"surge": 6}, start={"counts_from": "registered"}),
     ]  # fmt: skip

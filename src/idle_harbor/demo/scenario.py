@@ -108,7 +108,7 @@ def _single_schedule(name: str, floor: int, night: int) -> dict[str, Any]:
     }  # fmt: skip
 
 
-def _entitlements() -> list[dict[str, Any]]:
+def _access() -> list[dict[str, Any]]:
     desktops = [
         ("head-office", "office"), ("billing", "office"), ("line-tern-bay", "line"),
         ("line-port-ellery", "line"), ("field-crews", "field"), ("control-room", "control"),
@@ -129,7 +129,7 @@ def _entitlements() -> list[dict[str, Any]]:
 def demo_plan() -> dict[str, Any]:
     """The demo's plan document."""
     return {
-        "format": 1, "name": PLAN_NAME, "currency": "EUR", "week_of": "2027-03-01",
+        "format": 2, "name": PLAN_NAME, "currency": "EUR", "week_of": "2027-03-01",
         "promise": {"wait_p95_seconds": 60, "refused_share": 0.001, "strained_share": 0.02},
         "sites": people.sites(),
         "profiles": hosts.profiles(),
@@ -139,7 +139,7 @@ def demo_plan() -> dict[str, Any]:
             {"groups": list(names), "people": count, "source": "demo directory"}
             for names, count in people.OVERLAPS.items()
         ],
-        "entitlements": _entitlements(),
+        "access": _access(),
         "places": hosts.places(),
         "prices": hosts.prices(),
         "images": hosts.images(),

@@ -245,5 +245,5 @@ def where_of(document: Mapping[str, Any], pointer: str) -> str:
 
 _SINGULAR = {
     "pools": "pool", "groups": "group", "sizes": "size", "places": "place", "disks": "disk",
-    "images": "image", "entitlements": "entitlement of", "hosts": "hosts:", "apps": "app",
+    "images": "image", "access": "access of", "hosts": "hosts:", "apps": "app",
 }  # fmt: skip

@@ -10,6 +10,7 @@ from pydantic import BaseModel, ConfigDict, Field, RootModel
 from idle_harbor.core.calendar import MOST_DAYS
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Day, Text
+from idle_harbor.formats.plan.codec import PlanRead
 
 
 class Model(BaseModel):
@@ -73,7 +74,7 @@ class RevisionPath(PlanPath):
 class SaveBody(Model):
     """A plan to store, with a line of words about the change."""
 
-    plan: Plan
+    plan: PlanRead
     words: Text = Field("", max_length=200)
     author: Text = Field("planner", min_length=1, max_length=80)
 
@@ -129,7 +130,7 @@ class PlanRevision(Model):
 class PlanMergeBody(Model):
     """An edit of an older revision, and whose change counts where both changed one place."""
 
-    plan: Plan
+    plan: PlanRead
     base: int = Field(ge=1, le=2**31 - 1)
     prefer: Literal["yours", "theirs"]
 

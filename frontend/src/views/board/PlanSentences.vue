@@ -20,7 +20,7 @@ type Timed = 'patience_seconds' | 'idle_timeout' | 'disconnected_timeout'
 const store = usePlan()
 const route = useRoute()
 const uses = computed(() =>
-  props.plan.entitlements
+  props.plan.access
     .filter((e) => e.pool === props.pool.id)
     .map((e) => {
       const group = props.plan.groups.find((g) => g.id === e.group)
@@ -36,7 +36,7 @@ const sizes = computed(() =>
 
 const profiles = computed(() => {
   const used = new Set(
-    props.plan.entitlements
+    props.plan.access
       .filter((e) => e.pool === props.pool.id)
       .map((e) => e.profile ?? props.plan.groups.find((g) => g.id === e.group)?.profile),
   )

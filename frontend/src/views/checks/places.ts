@@ -11,8 +11,8 @@ export function routeTo(
     const group = plan.groups[index]?.id
     return { name: 'people', query: group ? { group } : {} }
   }
-  if (list === 'entitlements') {
-    const group = plan.entitlements[index]?.group
+  if (list === 'access') {
+    const group = plan.access[index]?.group
     return { name: 'people', query: group ? { group } : {} }
   }
   if (list === 'pools') {

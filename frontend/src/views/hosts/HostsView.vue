@@ -75,7 +75,7 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
           <p class="says" data-testid="sizing-sentence">
             At most <b>{{ count(answer.peak) }}</b> sessions at once<template v-if="answer.people">
               of <b>{{ count(answer.people) }}</b> people</template
-            >. On <b>{{ size.id }}</b>
+            >. On <b>{{ words(size.id) }}</b>
             <template v-if="size.missing">nobody can work: {{ size.missing }}.</template>
             <template v-else>
               a host bears <b>{{ size.sessions }}</b>: {{ RESOURCE_NAMES[size.binding] }} binds
@@ -110,7 +110,7 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
               @click="hosts.simulate"
             >
               Simulate {{ count(needed) }} {{ needed === 1 ? 'host' : 'hosts' }} of
-              {{ size.id }} with {{ limit }} {{ limit === 1 ? 'session' : 'sessions' }} each
+              {{ words(size.id) }} with {{ limit }} {{ limit === 1 ? 'session' : 'sessions' }} each
             </button>
             <button
               v-if="other || needed !== pool.hosts.standing + pool.hosts.surge"

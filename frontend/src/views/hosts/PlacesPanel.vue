@@ -54,7 +54,7 @@ function move(place: string): void {
         }}</span>
         <span v-if="place.per_session_hour"
           >{{ money(place.per_session_hour, places.answer.value.currency, 3) }} a session-hour on
-          {{ place.size }}</span
+          {{ words(place.size ?? '') }}</span
         >
       </p>
       <p :class="place.best ? 'good' : place.data_allowed && !place.behind ? 'quiet' : 'bad'">

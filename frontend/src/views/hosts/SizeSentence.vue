@@ -92,7 +92,7 @@ function remove(): void {
 <template>
   <FieldScope v-if="size" :key="size.id" :of="size" path="sizes" :edit="edit">
     <p class="size" data-testid="size-sentence">
-      <b>{{ size.id }}</b>: <FieldToken field="vcpu" label="vCPU of a host" unit="vCPU" />,
+      <b>{{ words(size.id) }}</b>: <FieldToken field="vcpu" label="vCPU of a host" unit="vCPU" />,
       <FieldToken field="memory_gib" label="Memory of a host" unit="GiB" />,
       <FieldToken field="gpu_gib" label="GPU memory of a host" unit="GiB of GPU" />; disk
       <OptionalToken

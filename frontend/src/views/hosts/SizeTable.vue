@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import { RESOURCE_NAMES } from '@/hosts/density'
-import { count, money } from '@/ui/format'
+import { count, money, words } from '@/ui/format'
 
 import type { Hosts } from './useHosts'
 
@@ -40,7 +40,7 @@ const priceOf = (text: string | null) =>
             :data-testid="`size-${size.id}`"
             @click="hosts.go({ size: size.id === answer.size ? undefined : size.id })"
           >
-            {{ size.id }}
+            {{ words(size.id) }}
           </button>
           <small v-if="size.id === answer.size"> in use</small>
           <small class="quiet">

@@ -27,7 +27,7 @@ const SYSTEM = [
 const used = computed(() => {
   const pool = props.hosts.pool.value?.id
   const group = props.hosts.group.value
-  const ids = props.plan.entitlements
+  const ids = props.plan.access
     .filter((e) => e.pool === pool && (!group || e.group === group))
     .map((e) => e.profile ?? props.plan.groups.find((g) => g.id === e.group)?.profile)
   return props.plan.profiles

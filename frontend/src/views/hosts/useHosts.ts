@@ -44,9 +44,7 @@ export function useHosts() {
     () => store.plan?.pools.find((p) => p.id === text('pool')) ?? store.plan?.pools[0] ?? null,
   )
   const groups = computed(() => [
-    ...new Set(
-      store.plan?.entitlements.filter((e) => e.pool === pool.value?.id).map((e) => e.group),
-    ),
+    ...new Set(store.plan?.access.filter((e) => e.pool === pool.value?.id).map((e) => e.group)),
   ])
   const group = computed(() => {
     const named = text('group')

@@ -38,7 +38,7 @@ async function add(): Promise<void> {
     sites,
     profiles,
     groups: [...plan.groups, group],
-    entitlements: pool ? [...plan.entitlements, { group: id, pool }] : plan.entitlements,
+    access: pool ? [...plan.access, { group: id, pool }] : plan.access,
   })
   problem.value = filled.problem
   if (!filled.plan) return

@@ -31,8 +31,8 @@ function open(pointer: string): void {
   const id =
     list === 'groups'
       ? plan?.groups[index]?.id
-      : list === 'entitlements'
-        ? plan?.entitlements[index]?.group
+      : list === 'access'
+        ? plan?.access[index]?.group
         : undefined
   if (id) props.people.go({ group: id, pattern: undefined, panel: undefined })
 }

@@ -73,7 +73,7 @@ function remove(): void {
   const id = props.group.id
   props.people.store.edit((target) => {
     target.groups = target.groups.filter((group) => group.id !== id)
-    target.entitlements = target.entitlements.filter((each) => each.group !== id)
+    target.access = target.access.filter((each) => each.group !== id)
     target.overlaps = target.overlaps.filter((each) => !each.groups.includes(id))
     target.events = target.events
       .filter((event) => event.groups.length !== 1 || event.groups[0] !== id)
@@ -92,7 +92,7 @@ function rename(event: Event): void {
   props.people.store.edit((target) => {
     const swap = (name: string) => (name === before ? id : name)
     for (const group of target.groups) group.id = swap(group.id)
-    for (const each of target.entitlements) each.group = swap(each.group)
+    for (const each of target.access) each.group = swap(each.group)
     for (const each of target.events) each.groups = each.groups.map(swap)
     for (const each of target.overlaps) each.groups = each.groups.map(swap)
   })

@@ -4,7 +4,7 @@ import { computed, shallowRef } from 'vue'
 import {
   api,
   problemOf,
-  type Entitlement,
+  type Access,
   type Group,
   type Plan,
   type Pool,
@@ -38,7 +38,7 @@ const profiles = computed(() => [
   ...plan.value.profiles.map((p) => ({ value: p.id, text: words(p.id).toLowerCase() })),
 ])
 const uses = computed(() =>
-  plan.value.entitlements
+  plan.value.access
     .map((each, index) => ({ each, index }))
     .filter(({ each }) => each.group === props.group.id),
 )
@@ -91,14 +91,14 @@ const both = computed(() =>
 function edit(change: (plan: Plan) => void): void {
   props.people.store.edit(change)
 }
-const editUse = (index: number) => (change: (use: Entitlement) => void) =>
+const editUse = (index: number) => (change: (use: Access) => void) =>
   edit((target) => {
-    const use = target.entitlements[index]
-    if (use) change(use as Entitlement)
+    const use = target.access[index]
+    if (use) change(use as Access)
   })
 function setAs(index: number, kind: string): void {
   editUse(index)((use) => {
-    use.as = kind as Entitlement['as']
+    use.as = kind as Access['as']
     use.apps = kind === 'apps' ? inventory(use.pool).slice(0, 1) : []
     if (kind === 'apps' && use.apps.length === 0) use.apps = ['name of the app']
   })
@@ -114,7 +114,7 @@ function add(): void {
   if (!free) return
   const apps = free.as === 'apps' ? [inventory(free.pool)[0] ?? 'name of the app'] : []
   edit((target) =>
-    target.entitlements.push({
+    target.access.push({
       group: props.group.id,
       ...free,
       apps,
@@ -156,7 +156,7 @@ const toList = (text: string) =>
       v-for="{ each, index } in uses"
       :key="index"
       :of="each"
-      path="entitlements"
+      path="access"
       :edit="editUse(index)"
     >
       <p>
@@ -185,13 +185,13 @@ const toList = (text: string) =>
         days, for
         <ChoiceToken
           label="Workload profile of this use"
-          path="entitlements.profile"
+          path="access.profile"
           :options="profiles"
           :model-value="each.profile ?? ''"
           @update:model-value="(v) => editUse(index)((u) => (u.profile = (v || null) as never))"
         />
         work.
-        <button class="link" @click="edit((p) => p.entitlements.splice(index, 1))">Remove</button>
+        <button class="link" @click="edit((p) => p.access.splice(index, 1))">Remove</button>
       </p>
     </FieldScope>
     <p v-for="pool in published" :key="`image ${pool.id}`" data-testid="image">

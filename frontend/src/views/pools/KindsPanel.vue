@@ -10,7 +10,7 @@ import ProblemNote from '@/ui/ProblemNote.vue'
 /** One group of the pool as each kind of desktop, simulated side by side, and the one to take. */
 const props = defineProps<{ plan: Plan; pool: Pool }>()
 const groups = computed(() => [
-  ...new Set(props.plan.entitlements.filter((e) => e.pool === props.pool.id).map((e) => e.group)),
+  ...new Set(props.plan.access.filter((e) => e.pool === props.pool.id).map((e) => e.group)),
 ])
 const chosen = ref('')
 const group = computed(() =>
@@ -69,7 +69,10 @@ const waits = (found: { mean: number | null; unbounded?: boolean }) =>
           >
             <th scope="row">{{ words(kind.kind) }}</th>
             <template v-if="kind.figures">
-              <td>{{ count(kind.hosts) }} of {{ kind.size }}, {{ kind.session_limit }} on each</td>
+              <td>
+                {{ count(kind.hosts) }} of {{ words(kind.size ?? '') }}, {{ kind.session_limit }} on
+                each
+              </td>
               <td class="num">{{ money(kind.figures.cost.month, answer.currency) }}</td>
               <td class="num" :class="kind.keeps_promise ? 'good' : 'bad'">
                 {{ kind.keeps_promise ? '✓' : '✕' }} {{ waits(kind.figures.wait_seconds.p95) }}

@@ -60,11 +60,11 @@ function toggleZone(zone: string): void {
 }
 const inZone = (zone: string) =>
   (props.pool.zones.length ? props.pool.zones : props.zones).includes(zone)
-function attach(): void {
+function addApp(): void {
   props.pools.editPool((pool) => {
     let app = 'another app'
-    for (let k = 2; pool.attached.some((a) => a.app === app); k += 1) app = `another app ${k}`
-    pool.attached.push({ app, seconds: 3 })
+    for (let k = 2; pool.apps_at_logon.some((a) => a.app === app); k += 1) app = `another app ${k}`
+    pool.apps_at_logon.push({ app, seconds: 3 })
   })
 }
 </script>
@@ -127,19 +127,19 @@ function attach(): void {
             :model-value="pool.display ?? ''"
             @update:model-value="(v) => pools.editPool((p) => (p.display = (v || null) as never))"
           />.
-          <template v-for="(each, k) in pool.attached" :key="k">
-            <FieldToken :field="`attached.${k}.app`" label="Attached app" kind="text" /> is attached
-            at logon, which takes
-            <FieldToken :field="`attached.${k}.seconds`" label="Seconds to attach it" unit="s" />
+          <template v-for="(each, k) in pool.apps_at_logon" :key="k">
+            <FieldToken :field="`apps_at_logon.${k}.app`" label="App added at logon" kind="text" />
+            is added at logon, which takes
+            <FieldToken :field="`apps_at_logon.${k}.seconds`" label="Seconds to add it" unit="s" />
             <button
               class="plain x"
-              :aria-label="`No longer attach ${each.app}`"
-              @click="pools.editPool((p) => p.attached.splice(k, 1))"
+              :aria-label="`No longer add ${each.app}`"
+              @click="pools.editPool((p) => p.apps_at_logon.splice(k, 1))"
             >
               ×</button
             >.
           </template>
-          <button class="link" @click="attach">Attach an app</button>
+          <button class="link" @click="addApp">Add an app at logon</button>
         </p>
         <h3>Where</h3>
         <p>

@@ -101,7 +101,7 @@ const kept = (row: PoolRow) => [
           }}<template v-if="row.surge"> + {{ row.surge }} surge</template>
         </td>
         <td>
-          {{ row.size }}<small v-if="row.place" class="quiet"> {{ words(row.place) }}</small>
+          {{ words(row.size) }}<small v-if="row.place" class="quiet"> {{ words(row.place) }}</small>
         </td>
         <td class="num">
           {{
@@ -126,7 +126,8 @@ const kept = (row: PoolRow) => [
         <th scope="row" colspan="6">
           All pools<template v-if="answer.credit_months !== null">
             <small class="quiet">
-              · means of {{ answer.weeks }} weeks; the credits last {{ credits(answer.credit_months) }}</small
+              · means of {{ answer.weeks }} weeks; the credits last
+              {{ credits(answer.credit_months) }}</small
             ></template
           >
         </th>

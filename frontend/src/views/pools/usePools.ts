@@ -75,7 +75,7 @@ export function usePools() {
     if (!gone) return
     store.edit((plan) => {
       plan.pools = plan.pools.filter((p) => p.id !== gone.id)
-      plan.entitlements = plan.entitlements.filter((e) => e.pool !== gone.id)
+      plan.access = plan.access.filter((e) => e.pool !== gone.id)
       for (const licence of plan.prices.licences)
         licence.pools = licence.pools.filter((p) => p !== gone.id)
       if (!plan.pools.some((p) => p.schedule === gone.schedule))

@@ -137,8 +137,8 @@ def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
     monday = week_start(plan.week_of)
     days: list[date] = [monday + timedelta(days=k) for k in range(7)]
     missing = [day for day in days if not pool.exists_on(day)]
-    entitled = {e.group for e in plan.entitlements if e.pool == pool.id}
-    if not missing or not entitled:
+    coming = {e.group for e in plan.access if e.pool == pool.id}
+    if not missing or not coming:
         return
     people = named_in(plan, pool)
     ended = pool.last_date is not None and pool.last_date < days[-1]
@@ -148,7 +148,7 @@ def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
         f"{base}/{'last_date' if ended else 'first_date'}",
         f"pool '{pool.id}' does not exist on {len(missing)} of the week's 7 days: they are {which}",
         f"{people:,} people may open it and cannot then",
-        "move the date, or entitle them to another pool",
+        "move the date, or give them access to another pool",
     )  # fmt: skip
 
 

@@ -49,9 +49,9 @@ def _display(pool: Pool, base: str, image: Image, people: int) -> Iterator[Findi
 def _devices(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
     if pool.display is None:
         return
-    entitled = {e.group for e in plan.entitlements if e.pool == pool.id}
+    coming = {e.group for e in plan.access if e.pool == pool.id}
     for site in plan.sites:
-        groups = [g for g in plan.groups if g.site == site.id and g.id in entitled]
+        groups = [g for g in plan.groups if g.site == site.id and g.id in coming]
         if not groups or not site.display or pool.display in site.display:
             continue
         names = ", ".join(f"'{group.id}'" for group in groups)

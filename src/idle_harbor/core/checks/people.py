@@ -31,14 +31,14 @@ def _people(group: Group) -> str:
 
 
 def _without_pool(plan: Plan) -> Iterator[Finding]:
-    entitled = {entitlement.group for entitlement in plan.entitlements}
+    coming = {each.group for each in plan.access}
     for g, group in enumerate(plan.groups):
-        if group.id not in entitled:
+        if group.id not in coming:
             yield Finding(
                 "no-pool", "harm", f"/groups/{g}",
                 f"group '{group.id}' may open no pool",
                 f"{_people(group)} will have no desktop, and no pool counts them",
-                "entitle the group to a pool",
+                "give the group access to a pool",
             )  # fmt: skip
 
 
@@ -63,30 +63,30 @@ def _apps(plan: Plan) -> Iterator[Finding]:
     """A published app that the pool's image does not have cannot be opened."""
     inventories = {image.id: set(image.apps) for image in plan.images}
     images = {pool.id: pool.image for pool in plan.pools}
-    attached = {pool.id: {each.app for each in pool.attached} for pool in plan.pools}
+    added = {pool.id: {each.app for each in pool.apps_at_logon} for pool in plan.pools}
     groups = {group.id: group for group in plan.groups}
-    for k, each in enumerate(plan.entitlements):
+    for k, each in enumerate(plan.access):
         if each.use_as != "apps":
             continue
         image = images[each.pool]
         if image is None:
-            if set(each.apps) <= attached[each.pool]:
+            if set(each.apps) <= added[each.pool]:
                 continue
             yield Finding(
-                "app-without-image", "harm", f"/entitlements/{k}",
+                "app-without-image", "harm", f"/access/{k}",
                 f"pool '{each.pool}' has no image to publish apps from",
                 f"{_people(groups[each.group])} of '{each.group}' will not find their apps",
                 "give the pool an image with an inventory",
             )  # fmt: skip
             continue
         for a, app in enumerate(each.apps):
-            if app not in inventories[image] | attached[each.pool]:
+            if app not in inventories[image] | added[each.pool]:
                 yield Finding(
-                    "app-not-in-image", "harm", f"/entitlements/{k}/apps/{a}",
+                    "app-not-in-image", "harm", f"/access/{k}/apps/{a}",
                     f"'{app}' is not in the image '{image}' of pool '{each.pool}'",
                     f"{_people(groups[each.group])} of '{each.group}' will not find it",
-                    "add the app to the image's inventory, attach it, or take it from the "
-                    "entitlement",
+                    "add the app to the image's inventory, add it at logon, or take it from the "
+                    "access",
                 )  # fmt: skip
 
 
@@ -134,7 +134,7 @@ def _uncounted_visitors(plan: Plan) -> Iterator[Finding]:
     for g, group in enumerate(plan.groups):
         if isinstance(group.demand, Headcount) or group.demand.different_people is not None:
             continue
-        pools = {use.pool for use in plan.entitlements if use.group == group.id}
+        pools = {use.pool for use in plan.access if use.group == group.id}
         for licence in per_person:
             if pools and (not licence.pools or pools & set(licence.pools)):
                 yield Finding(

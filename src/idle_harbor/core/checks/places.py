@@ -15,8 +15,8 @@ def place_findings(plan: Plan) -> Iterator[Finding]:
         place = place_of(plan, pool)
         if place is None:
             continue
-        entitled = {e.group for e in plan.entitlements if e.pool == pool.id}
-        groups = [group for group in plan.groups if group.id in entitled]
+        coming = {e.group for e in plan.access if e.pool == pool.id}
+        groups = [group for group in plan.groups if group.id in coming]
         base = f"/pools/{p}"
         yield from _has_size(pool, place, base)
         yield from _data(plan, pool, place, base, groups)

@@ -31,12 +31,12 @@ from idle_harbor.core.plan.hosts import Prices as Prices
 from idle_harbor.core.plan.hosts import Size as Size
 from idle_harbor.core.plan.hosts import System as System
 from idle_harbor.core.plan.hosts import Tuning as Tuning
+from idle_harbor.core.plan.people import Access as Access
 from idle_harbor.core.plan.people import Break as Break
 from idle_harbor.core.plan.people import Cpu as Cpu
 from idle_harbor.core.plan.people import Dates as Dates
 from idle_harbor.core.plan.people import Display as Display
 from idle_harbor.core.plan.people import DropIn as DropIn
-from idle_harbor.core.plan.people import Entitlement as Entitlement
 from idle_harbor.core.plan.people import Event as Event
 from idle_harbor.core.plan.people import Group as Group
 from idle_harbor.core.plan.people import Growth as Growth
@@ -66,9 +66,9 @@ from idle_harbor.core.plan.people import Start as Start
 from idle_harbor.core.plan.people import Use as Use
 from idle_harbor.core.plan.people import Visit as Visit
 from idle_harbor.core.plan.pools import COUNTS_FROM as COUNTS_FROM
+from idle_harbor.core.plan.pools import AddedApp as AddedApp
 from idle_harbor.core.plan.pools import Assign as Assign
 from idle_harbor.core.plan.pools import Assigned as Assigned
-from idle_harbor.core.plan.pools import Attached as Attached
 from idle_harbor.core.plan.pools import CountsFrom as CountsFrom
 from idle_harbor.core.plan.pools import Create as Create
 from idle_harbor.core.plan.pools import Hosts as Hosts
@@ -84,7 +84,7 @@ from idle_harbor.core.plan.schedules import Release as Release
 from idle_harbor.core.plan.schedules import Rule as Rule
 from idle_harbor.core.plan.schedules import Schedule as Schedule
 
-FORMAT: Final = 1
+FORMAT: Final = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +124,7 @@ class Plan:
         About("The week that is simulated is the one, Monday to Sunday, that holds this date.",
               "date"),
     ]  # fmt: skip
-    format: Literal[1] = FORMAT
+    format: Literal[2] = FORMAT
     currency: Annotated[
         Currency, About("Currency of every price in the plan.", "ISO 4217", source=OURS)
     ] = "EUR"
@@ -134,7 +134,7 @@ class Plan:
     groups: Annotated[tuple[Group, ...], Len(0, 500)] = ()
     events: Annotated[tuple[Event, ...], Len(0, 500)] = ()
     overlaps: Annotated[tuple[Overlap, ...], Len(0, 2000)] = ()
-    entitlements: Annotated[tuple[Entitlement, ...], Len(0, 2000)] = ()
+    access: Annotated[tuple[Access, ...], Len(0, 2000)] = ()
     places: Annotated[tuple[Place, ...], Len(0, 100)] = ()
     prices: Prices = Prices()
     images: Annotated[tuple[Image, ...], Len(0, 200)] = ()

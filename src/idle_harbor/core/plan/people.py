@@ -569,7 +569,7 @@ class Overlap:
 
 
 @dataclass(frozen=True, slots=True)
-class Entitlement:
+class Access:
     """Which group may use which pool, as a whole desktop or as apps from its image."""
 
     group: Annotated[Id, About("The group.", key=True)]

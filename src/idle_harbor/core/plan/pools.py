@@ -150,14 +150,14 @@ class Assigned:
 
 
 @dataclass(frozen=True, slots=True)
-class Attached:
-    """An app that is not in the image: it is attached at every logon, which takes seconds."""
+class AddedApp:
+    """An app that is not in the image: it is added at every logon, which takes seconds."""
 
     app: Annotated[Name, About("The app.", key=True)]
     seconds: Annotated[
         float,
         About(
-            "How much longer each logon takes because the app is attached then.",
+            "How much longer each logon takes because the app is added then.",
             "s",
             0,
             600,
@@ -261,7 +261,7 @@ class Pool:
     ] = 8
     load: Load = Load()
     image: Id | None = None
-    attached: Annotated[tuple[Attached, ...], Len(0, 200)] = ()
+    apps_at_logon: Annotated[tuple[AddedApp, ...], Len(0, 200)] = ()
     display: Annotated[
         Name | None,
         About("The display protocol that the pool's sessions are shown with.", "protocol"),

@@ -5,10 +5,10 @@ from __future__ import annotations
 import hashlib
 from collections.abc import Mapping
 from functools import lru_cache
-from typing import Any
+from typing import Annotated, Any, TypeAlias
 
 import orjson
-from pydantic import TypeAdapter, ValidationError
+from pydantic import BeforeValidator, TypeAdapter, ValidationError
 from pydantic.json_schema import GenerateJsonSchema, JsonSchemaValue
 from pydantic_core import core_schema, from_json
 
@@ -16,11 +16,15 @@ from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import FORMAT, Plan
 from idle_harbor.core.plan_rules import faults_of
 from idle_harbor.formats.plan.faults import fault_from
+from idle_harbor.formats.plan.upgrade import KNOWN, upgraded
 
 #: A plan of this size is already far beyond any that a person could have written.
 MOST_BYTES = 8_000_000
 
-_PLAN: TypeAdapter[Plan] = TypeAdapter(Plan)
+#: A plan as a document of any format that is known.
+PlanRead: TypeAlias = Annotated[Plan, BeforeValidator(upgraded)]
+
+_PLAN: TypeAdapter[Plan] = TypeAdapter(PlanRead)
 
 
 def parse_plan(text: bytes | str) -> Plan:
@@ -51,7 +55,7 @@ def read_plan(value: object) -> Plan:
     """
     if not isinstance(value, Mapping):
         raise PlanError([Fault("", "a plan is a JSON object", "start it with '{'")])
-    if value.get("format", FORMAT) != FORMAT:
+    if value.get("format", FORMAT) not in KNOWN:
         raise PlanError(
             [Fault("/format", f"format {value.get('format')!r} is not known here",
                    f"save the plan in format {FORMAT}")]
