@@ -9,6 +9,7 @@ from pydantic_core import from_json
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.demo.load import load_demo
 from idle_harbor.formats.plan.codec import canonical, content_hash
+from idle_harbor.store import database
 from idle_harbor.store.database import (
     Database,
     NameTaken,
@@ -89,6 +90,20 @@ def test_plans_are_found_by_name_or_number(store):
     assert store.find_document("Small") == values()
     assert store.find_document(str(plan_id)) == values()
     assert store.find_document("nothing") is None
+
+
+def test_results_are_bounded_and_age(store, database_address, monkeypatch):
+    monkeypatch.setattr(database, "MOST_RESULTS", 1_000)
+    for k in range(5):
+        store.store_result(f"{k:064x}", "e1", "range 8", "x" * 300)
+    kept = [store.result(f"{k:064x}", "e1", "range 8") is not None for k in range(5)]
+    assert kept == [False, False, True, True, True]
+    with psycopg.connect(database_address) as other:
+        other.execute("UPDATE results SET made_at = now() - interval '91 days' WHERE input_hash "
+                      "= %s", (f"{3:064x}",))  # fmt: skip
+    store.store_result(f"{5:064x}", "e1", "range 8", "{}")
+    kept = [store.result(f"{k:064x}", "e1", "range 8") is not None for k in range(6)]
+    assert kept == [False, False, True, False, True, True]
 
 
 def test_results_are_kept_by_input_and_engine(store):

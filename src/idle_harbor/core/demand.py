@@ -242,6 +242,8 @@ def homes_of(
     demand: PoolDemand, horizon: Horizon, assigned: Sequence[Assigned]
 ) -> tuple[tuple[int, int], ...]:
     """The (person, host) pairs, both from 0, that a dedicated pool's list means."""
+    if not assigned:
+        return ()
     ids = {member.comer.group.id: member.ids for member in _members(demand, horizon)}
     return tuple(
         (int(ids[each.group][each.person - 1]), each.host - 1)

@@ -34,6 +34,10 @@ _LONG_READS = 2
 _OPTIONS = "-c statement_timeout=5000 -c lock_timeout=3000"
 queries = aiosql.from_path(_HERE / "queries", "psycopg")
 
+#: Results that are kept: bytes of all together, and for how many days.
+MOST_RESULTS = 64_000_000
+MOST_DAYS_OF_RESULTS = 90
+
 
 class StoreError(Exception):
     """Something that the store could not do; the message says what and why."""
@@ -284,10 +288,16 @@ class Database:
         return None if row is None else str(row["body"])
 
     def store_result(self, input_hash: str, engine: str, kind: str, body: str) -> None:
-        """Keep a result of a saved revision."""
+        """Keep a result of a saved revision; of all results the newest stay, within bounds.
+
+        A page says itself whether what it asks about is saved: the bounds hold whatever it says.
+        """
         with self.connection() as connection:
             queries.put_result(
                 connection, input_hash=input_hash, engine_version=engine, kind=kind, body=body
+            )
+            queries.trim_results(
+                connection, most_bytes=MOST_RESULTS, most_days=MOST_DAYS_OF_RESULTS
             )
 
     def drop_old_results(self, engine: str) -> None:

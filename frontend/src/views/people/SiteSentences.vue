@@ -168,12 +168,12 @@ async function addSite(): Promise<void> {
           label="Display protocols of its devices"
           none="any display protocol"
         />.
-        <button class="link" @click="addDay(index)">Add a day</button>
+        <button class="link" @click="addDay(index)">Add a day</button> or
         <FileToken
           accept=".ics,text/calendar"
           data-testid="calendar-file"
           @file="(file) => take(index, file)"
-          >Take days from a calendar file</FileToken
+          >take days from a calendar file</FileToken
         >
       </p>
     </FieldScope>

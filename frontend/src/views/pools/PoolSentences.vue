@@ -41,7 +41,7 @@ const displays = computed(() => {
     ...[...all].map((d) => ({ value: d, text: d })),
   ]
 })
-const sizes = computed(() => props.plan.sizes.map((s) => ({ value: s.id, text: s.id })))
+const sizes = computed(() => props.plan.sizes.map((s) => ({ value: s.id, text: words(s.id) })))
 
 function setKind(kind: string): void {
   props.pools.editPool((pool) => becomes(pool, kind as Pool['kind']))
