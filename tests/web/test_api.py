@@ -384,3 +384,20 @@ def test_an_if_match_that_names_no_revision_is_no_base(client, stored, tag):
     head = {"If-Match": tag.encode().decode("latin-1")}
     got = client.put(f"/api/plans/{stored}", json={"plan": document()}, headers=head)
     assert got.status_code == 428
+
+
+def test_hours_at_the_baseline_and_work_behind_a_slow_line_are_told(client):
+    """Nobody is either in the small plan; on a burstable size behind a line of 150 ms they are."""
+
+    def told(plan):
+        got = client.post("/api/simulations/week", json={"plan": plan, "pool": "main"}).json
+        figures = got["figures"]
+        return figures["baseline_hours"]["mean"], figures["behind_share"]["mean"]
+
+    assert told(document()) == (0.0, 0.0)
+    slow = document(places=[{"id": "far", "area": "A", "zones": ["z"], "lines": [
+        {"site": "here", "round_trip_ms": 150}]}])  # fmt: skip
+    slow["pools"][0]["place"] = "far"
+    slow["sizes"][0]["burst"] = {"baseline": 0.05}
+    hours, behind = told(slow)
+    assert hours > 1.0 and 0.0 < behind <= 1.0

@@ -45,15 +45,13 @@ class Waits:
 
 @dataclass(frozen=True, slots=True)
 class Sessions:
-    """Sessions in every state: time-average and peak, shares from 0 to 1, and how many times a
-    host failed under somebody."""
+    """Sessions in every state: time-average and peak, and shares from 0 to 1."""
 
     mean: float
     peak: float
     strained_share: float
     behind_share: float
     comfort: float
-    interrupted: int
 
 
 def nearest_rank(ordered: NDArray[np.float64], share: float) -> float | None:
@@ -131,7 +129,6 @@ def sessions_of(run: Run) -> Sessions:
         strained_share=strained / working if working else 0.0,
         behind_share=behind / working if working else 0.0,
         comfort=max(1.0 - (waited + strained + behind) / work, 0.0) if work else 1.0,
-        interrupted=run.interrupted,
     )
 
 

@@ -246,8 +246,7 @@ def _values(result: Outcome) -> Iterable[tuple[str, float | None]]:
     yield "sessions_peak", sessions.peak
     yield "strained_share", sessions.strained_share
     yield "behind_share", sessions.behind_share
-    yield "interrupted", sessions.interrupted
-    yield "hours_baseline", result.footprint.baseline_hours
+    yield "baseline_hours", result.footprint.baseline_hours
     yield "comfort", sessions.comfort
     yield "hours_in_use", hours.in_use
     yield "hours_lingering", hours.lingering

@@ -57,6 +57,8 @@ def figures_values(figures: Figures) -> dict[str, Any]:
         "wait_seconds": {name: e[f"wait_{name}"] for name in ("mean", "p50", "p95", "p99")},
         "sessions": {"mean": e["sessions_mean"], "peak": e["sessions_peak"]},
         "strained_share": e["strained_share"],
+        "behind_share": e["behind_share"],
+        "baseline_hours": e["baseline_hours"],
         "comfort": e["comfort"],
         "host_hours": {
             name: e[f"hours_{name}"]

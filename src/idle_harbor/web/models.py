@@ -224,6 +224,8 @@ class FiguresModel(Model):
     wait_seconds: WaitFigures
     sessions: SessionFigures
     strained_share: Interval
+    behind_share: Interval = Field(description="Share of working time behind a slow line.")
+    baseline_hours: Interval = Field(description="Host-hours at the baseline, credits spent.")
     comfort: Interval
     host_hours: HourFigures
     cost: CostFigures

@@ -118,6 +118,15 @@ const costHalf = computed(() => halfOf(cost.value.interval))
               Work is strained on hosts whose CPU or memory is beyond the load limit; in the lanes
               they are underlined in red. A lower session limit or a larger host size mends it.
             </p>
+            <p v-if="figures.baseline_hours.mean" data-testid="baseline">
+              Hosts had spent their credits for
+              <b>{{ count(figures.baseline_hours.mean, 1) }}</b> hours of the week, and had their
+              baseline alone.
+            </p>
+            <p v-if="figures.behind_share.mean" data-testid="behind">
+              <b>{{ share(figures.behind_share.mean) }}</b> of working time is behind a line slower
+              than promised, beside what is strained.
+            </p>
           </template>
           <template v-else>
             <p v-if="topic === 'wait'">
