@@ -19,10 +19,10 @@ import simpy
 
 # isort: off
 from benchmarks.compiled_engine import with_events, with_processes  # before our own engine
-from idle_harbor.core.calendar import Horizon
-from idle_harbor.core.demand import Spells
-from idle_harbor.core.engine import Setting, run
-from idle_harbor.core.kernel.codes import OUT_REFUSED
+from idle_harbor.core.calendar.clock import Horizon
+from idle_harbor.core.demand.spells import Spells
+from idle_harbor.core.engine.run import Setting, run
+from idle_harbor.core.engine.kernel.codes import OUT_REFUSED
 from idle_harbor.core.plan import (
     Band,
     Cpu,

@@ -8,8 +8,8 @@ from datetime import date
 from time import perf_counter
 
 from benchmarks.weeks import case_for
-from idle_harbor.core.calendar import horizon_for
-from idle_harbor.core.demand import pool_spells
+from idle_harbor.core.calendar.clock import horizon_for
+from idle_harbor.core.demand.spells import pool_spells
 
 
 @dataclass(frozen=True, slots=True)

@@ -6,12 +6,12 @@ from dataclasses import dataclass
 from time import perf_counter
 from typing import Any
 
-from idle_harbor.core.demand import pool_spells
-from idle_harbor.core.engine import run
-from idle_harbor.core.experience import sessions_of, waits_of
-from idle_harbor.core.hosthours import host_hours_of
-from idle_harbor.core.ideal import ideal_line
-from idle_harbor.core.simulate import Case, case_of
+from idle_harbor.core.demand.spells import pool_spells
+from idle_harbor.core.engine.run import run
+from idle_harbor.core.figures.experience import sessions_of, waits_of
+from idle_harbor.core.figures.hosthours import host_hours_of
+from idle_harbor.core.figures.ideal import ideal_line
+from idle_harbor.core.weeks import Case, case_of
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 

@@ -10,10 +10,10 @@ from typing import Any
 
 import numpy as np
 
-from idle_harbor.core.calendar import Horizon
-from idle_harbor.core.demand import Spells, sorted_spells
-from idle_harbor.core.engine import Run, Setting, run
-from idle_harbor.core.kernel.codes import HOST_STATE_NAMES, SIGN_OFF
+from idle_harbor.core.calendar.clock import Horizon
+from idle_harbor.core.demand.spells import Spells, sorted_spells
+from idle_harbor.core.engine.kernel.codes import HOST_STATE_NAMES, SIGN_OFF
+from idle_harbor.core.engine.run import Run, Setting, run
 from idle_harbor.core.plan import (
     Band,
     Cpu,

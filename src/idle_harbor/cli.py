@@ -129,8 +129,8 @@ def simulate(
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.simulate import case_of
-    from idle_harbor.core.simulate import simulate as run
+    from idle_harbor.core.weeks import case_of
+    from idle_harbor.core.weeks import simulate as run
     from idle_harbor.formats.figures_json import figures_values
     from idle_harbor.formats.spells_csv import read_spells
 
@@ -169,11 +169,11 @@ def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str 
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.calendar import local_datetime, week_start, zone_exists
+    from idle_harbor.core.calendar.clock import local_datetime, week_start, zone_exists
     from idle_harbor.core.checks.people import people_findings
-    from idle_harbor.core.crowd import affordable_seeds, crowd_horizon, crowd_of, peaks_over
-    from idle_harbor.core.desktops import doubles_of
-    from idle_harbor.core.intervals import estimate, percentile
+    from idle_harbor.core.demand.crowd import affordable_seeds, crowd_horizon, crowd_of, peaks_over
+    from idle_harbor.core.demand.desktops import doubles_of
+    from idle_harbor.core.figures.intervals import estimate, percentile
 
     checked = _plan(plan)
     where = zone or (checked.sites[0].time_zone if checked.sites else "UTC")
@@ -217,7 +217,7 @@ def sizing(plan: Path, pool: str, spare: int, lose_zone: bool) -> None:
 
     prepare_engine()
     from idle_harbor.core.lookup import find_pool
-    from idle_harbor.core.sizing import Wish, check_sizing, sizing_of
+    from idle_harbor.core.sizing.hosts import Wish, check_sizing, sizing_of
 
     checked = _plan(plan)
     wish = Wish(spare=spare, lose_zone=lose_zone)
@@ -245,7 +245,7 @@ def checks(plan: Path) -> None:
 
     prepare_engine()
     from idle_harbor.core.checks import findings_of
-    from idle_harbor.core.sizing import Wish, check_sizing
+    from idle_harbor.core.sizing.hosts import Wish, check_sizing
 
     checked = _plan(plan)
     try:
@@ -365,7 +365,7 @@ def compile() -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    import idle_harbor.core.simulate  # noqa: F401  (importing it compiles)
+    import idle_harbor.core.weeks  # noqa: F401  (importing it compiles)
 
 
 if __name__ == "__main__":

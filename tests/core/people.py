@@ -7,8 +7,8 @@ from typing import Any
 
 import numpy as np
 
-from idle_harbor.core.calendar import Horizon, horizon_for
-from idle_harbor.core.demand import Spells, group_demand, pool_spells
+from idle_harbor.core.calendar.clock import Horizon, horizon_for
+from idle_harbor.core.demand.spells import Spells, group_demand, pool_spells
 from idle_harbor.core.plan import Plan
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import WORKDAYS, document

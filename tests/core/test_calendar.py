@@ -7,7 +7,7 @@ from datetime import UTC, date, datetime
 import numpy as np
 import pytest
 
-from idle_harbor.core.calendar import (
+from idle_harbor.core.calendar.clock import (
     band_edges,
     horizon_for,
     local_to_instant,

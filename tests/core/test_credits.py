@@ -10,8 +10,8 @@ from dataclasses import replace
 
 import pytest
 
-from idle_harbor.core.footprint import footprint_of
-from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.figures.footprint import footprint_of
 from idle_harbor.core.plan import Burst
 from tests.builders import PROFILE, SIZE, band, go, outcomes, pool, schedule, simple, varied
 

@@ -8,7 +8,7 @@ from datetime import date
 import numpy as np
 import pytest
 
-from idle_harbor.core.crowd import (
+from idle_harbor.core.demand.crowd import (
     affordable_seeds,
     crowd_horizon,
     crowd_of,
@@ -17,9 +17,9 @@ from idle_harbor.core.crowd import (
     peaks_over,
     presence_of,
 )
+from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.errors import NotWantedError, TooMuchError
-from idle_harbor.core.intervals import binomial_ranks, percentile
-from idle_harbor.core.pattern_picture import pattern_picture
+from idle_harbor.core.figures.intervals import binomial_ranks, percentile
 from idle_harbor.core.stopping import while_wanted
 from tests.core.people import LEAVES, drop_in, group, pattern, plan_with
 

@@ -8,11 +8,11 @@ from __future__ import annotations
 import numpy as np
 import pytest
 
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.codes import OFF, READY, STARTING, Action, Cause
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.kernel.codes import OFF, READY, STARTING, Action, Cause
-from idle_harbor.core.policy import decide_dedicated
-from idle_harbor.core.simulate import case_of, week
+from idle_harbor.core.policy.decide import decide_dedicated
+from idle_harbor.core.weeks import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple
 from tests.core.people import group, pattern

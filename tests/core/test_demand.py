@@ -8,10 +8,10 @@ from datetime import date
 import numpy as np
 import pytest
 
-from idle_harbor.core.calendar import horizon_for, local_datetime, local_to_instant
-from idle_harbor.core.demand import demand_of, pool_spells
-from idle_harbor.core.dropins import hourly_pieces
-from idle_harbor.core.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
+from idle_harbor.core.calendar.clock import horizon_for, local_datetime, local_to_instant
+from idle_harbor.core.demand.dropins import hourly_pieces
+from idle_harbor.core.demand.spells import demand_of, pool_spells
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.plan import Headcount, Length, Start
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document, plan

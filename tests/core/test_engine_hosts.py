@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from dataclasses import replace
 
-from idle_harbor.core.hosthours import host_hours_of
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.kernel.codes import Action, Cause
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.codes import Action, Cause
+from idle_harbor.core.figures.hosthours import host_hours_of
 from tests.builders import SIZE, actions, band, go, outcomes, pool, schedule, simple, spells
 
 NIGHT = band(floor=0, release="when empty", rule="fill")

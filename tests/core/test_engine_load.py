@@ -6,7 +6,7 @@ from dataclasses import replace
 
 import pytest
 
-from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes as k
 from tests.builders import PROFILE, SIZE, go, outcomes, pool, simple, varied
 
 ONE_HOST = pool(standing=1, session_limit=8)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import pytest
 
-from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes as k
 from tests.builders import go, outcomes, pool, simple, spells
 
 

@@ -8,10 +8,10 @@ from datetime import date
 import numpy as np
 import pytest
 
-from idle_harbor.core.calendar import horizon_for
+from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.checks.people import people_findings
-from idle_harbor.core.demand import demand_of, pool_spells
-from idle_harbor.core.simulate import simulate
+from idle_harbor.core.demand.spells import demand_of, pool_spells
+from idle_harbor.core.weeks import simulate
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import DAYS, drop_in, group
 from tests.core.plans import document

@@ -9,13 +9,13 @@ from datetime import date
 import pytest
 
 from idle_harbor.core.checks import findings_of
-from idle_harbor.core.engine import Drill
-from idle_harbor.core.kinds import compare_kinds
+from idle_harbor.core.engine.run import Drill
 from idle_harbor.core.lookup import find_pool
-from idle_harbor.core.places import places_for
 from idle_harbor.core.plan.table import FIELDS
-from idle_harbor.core.simulate import case_of, figures_of, week
-from idle_harbor.core.sizing import Wish, sizing_of
+from idle_harbor.core.sizing.hosts import Wish, sizing_of
+from idle_harbor.core.sizing.kinds import compare_kinds
+from idle_harbor.core.sizing.places import places_for
+from idle_harbor.core.weeks import case_of, figures_of, week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
 

@@ -7,10 +7,10 @@ from __future__ import annotations
 
 from datetime import date
 
-from idle_harbor.core.footprint import footprint_of
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.kernel.codes import DISCONNECT, Action, Cause, WaitCause
-from idle_harbor.core.policy import BandSettings, Decision, HostsView, decide_for
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, Action, Cause, WaitCause
+from idle_harbor.core.figures.footprint import footprint_of
+from idle_harbor.core.policy.decide import BandSettings, Decision, HostsView, decide_for
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple, spells, states
 
 LET_GO = band(floor=0, release="when empty")
@@ -107,7 +107,7 @@ class TestThrowaway:
 
     def test_a_lost_one_is_created_anew(self):
         """Zone 1 is lost from 1,000 to 2,000: its host is created at the tick of 2,100."""
-        from idle_harbor.core.engine import Drill
+        from idle_harbor.core.engine.run import Drill
 
         over = pool(standing=2, session_limit=1, throwaway=True, create_mean_seconds=100.0,
                     create_cv=0.0)  # fmt: skip
@@ -197,8 +197,8 @@ class TestLife:
     def run(self, rows, **changes):
         over = pool(standing=1, session_limit=2, first_date=date(1970, 1, 2),
                     last_date=date(1970, 1, 2), **changes)  # fmt: skip
-        from idle_harbor.core.calendar import Horizon
-        from idle_harbor.core.engine import Setting, run
+        from idle_harbor.core.calendar.clock import Horizon
+        from idle_harbor.core.engine.run import Setting, run
         from tests.builders import PROFILE, SIZE
 
         horizon = Horizon("UTC", date(1970, 1, 1), 0, 3, 0, 0, 3 * self.DAY)
@@ -216,8 +216,8 @@ class TestLife:
         assert (2 * self.DAY, 0, Action.STOP, Cause.LAST_DATE) in actions(result)
 
     def test_a_drill_before_its_first_date_fails_nothing(self):
-        from idle_harbor.core.calendar import Horizon
-        from idle_harbor.core.engine import Drill, Setting, run
+        from idle_harbor.core.calendar.clock import Horizon
+        from idle_harbor.core.engine.run import Drill, Setting, run
         from tests.builders import PROFILE, SIZE
 
         over = pool(standing=2, first_date=date(1970, 1, 2))

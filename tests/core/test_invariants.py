@@ -9,11 +9,11 @@ import numpy as np
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from idle_harbor.core.calendar import Horizon
-from idle_harbor.core.engine import Drill, Run, Setting, run
-from idle_harbor.core.hosthours import host_hours_of
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.kernel.codes import Action
+from idle_harbor.core.calendar.clock import Horizon
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.codes import Action
+from idle_harbor.core.engine.run import Drill, Run, Setting, run
+from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.plan import Burst
 from tests.builders import PROFILE, SIZE, band, pool, schedule, spells, varied
 

@@ -10,18 +10,18 @@ import pytest
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from idle_harbor.core.ample import ample_of
-from idle_harbor.core.cost import Priced, Usage, monthly_ledger, total_of
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, WALK_AWAY, WaitCause
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
-from idle_harbor.core.experience import nearest_rank, sessions_of, wait_causes, waits_of
-from idle_harbor.core.footprint import Footprint
-from idle_harbor.core.ideal import ideal_line
-from idle_harbor.core.intervals import estimate
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY, WaitCause
+from idle_harbor.core.figures.experience import nearest_rank, sessions_of, wait_causes, waits_of
+from idle_harbor.core.figures.footprint import Footprint
+from idle_harbor.core.figures.ideal import ideal_line
+from idle_harbor.core.figures.intervals import estimate
+from idle_harbor.core.money.ledger import Priced, Usage, monthly_ledger, total_of
 from idle_harbor.core.plan import Disk, Prices, Size
-from idle_harbor.core.simulate import MOST_SPELLS, case_of, figures_of, simulate, week, weeks
+from idle_harbor.core.sizing.ample import ample_of
 from idle_harbor.core.stopping import in_threads
+from idle_harbor.core.weeks import MOST_SPELLS, case_of, figures_of, simulate, week, weeks
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import PROFILE, SIZE, band, go, horizon, pool, schedule, simple, spells, varied
 from tests.core.plans import document, plan
@@ -214,7 +214,7 @@ def test_a_policy_change_leaves_demand_as_it_was():
 
 
 def test_adding_a_host_leaves_the_other_hosts_draws_as_they_were():
-    from idle_harbor.core.draws import host_seconds
+    from idle_harbor.core.demand.draws import host_seconds
 
     few = host_seconds(1, "host start", 4, 8, 240.0, 0.3)
     many = host_seconds(1, "host start", 8, 9, 240.0, 0.3)

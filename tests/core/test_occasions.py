@@ -7,8 +7,8 @@ from datetime import date, timedelta
 import numpy as np
 import pytest
 
-from idle_harbor.core.demand import demand_of
-from idle_harbor.core.occasions import countries, occasions_on, workday_of_month
+from idle_harbor.core.calendar.occasions import countries, occasions_on, workday_of_month
+from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.plan import Holidays, OwnDay
 from tests.core.people import by_day, clocks, drop_in, group, over, pattern, plan_with, spells_of
 
@@ -138,7 +138,7 @@ def test_expected_spells_count_events_holidays_growth_and_use():
                    events=[event(factor=1.4)])  # fmt: skip
     from dataclasses import replace
 
-    from idle_harbor.core.demand import pool_spells
+    from idle_harbor.core.demand.spells import pool_spells
     from idle_harbor.core.plan import Access
 
     plan = replace(

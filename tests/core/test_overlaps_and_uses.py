@@ -6,11 +6,11 @@ from datetime import date
 
 import numpy as np
 
-from idle_harbor.core.calendar import horizon_for
-from idle_harbor.core.crowd import crowd_horizon
-from idle_harbor.core.demand import demand_of, pool_spells
-from idle_harbor.core.desktops import doubles_of, several_desktops
-from idle_harbor.core.simulate import simulate
+from idle_harbor.core.calendar.clock import horizon_for
+from idle_harbor.core.demand.crowd import crowd_horizon
+from idle_harbor.core.demand.desktops import doubles_of, several_desktops
+from idle_harbor.core.demand.spells import demand_of, pool_spells
+from idle_harbor.core.weeks import simulate
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import group, over, pattern
 from tests.core.plans import document

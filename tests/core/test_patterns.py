@@ -7,8 +7,8 @@ from datetime import date
 import numpy as np
 from scipy.special import ndtri
 
-from idle_harbor.core import draws
-from idle_harbor.core.kernel.quantiles import histogram_quantile, normal_quantile
+from idle_harbor.core.demand import draws
+from idle_harbor.core.demand.kernel.quantiles import histogram_quantile, normal_quantile
 from tests.core.people import (
     ALWAYS,
     LEAVES,

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-from idle_harbor.core.kernel.codes import Action, Cause
-from idle_harbor.core.policy import BandSettings, Decision, decide_for
+from idle_harbor.core.engine.kernel.codes import Action, Cause
+from idle_harbor.core.policy.decide import BandSettings, Decision, decide_for
 
 
 def settings(floor=0, fill_ceiling=1.0, headroom=0, release="keep all"):

@@ -7,9 +7,9 @@ from datetime import date
 import numpy as np
 import pytest
 
+from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
 from idle_harbor.core.errors import PlanError, UnknownNameError
-from idle_harbor.core.people_rules import people_faults
-from idle_harbor.core.regroup import copy_group, merge_groups, split_group
+from idle_harbor.core.rules.people import people_faults
 from tests.core.people import by_day, drop_in, group, over, pattern, plan_with, spells_of
 
 WEEK = over(date(2027, 1, 4), zone="UTC")

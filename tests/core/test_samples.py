@@ -8,7 +8,7 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.samples import profile_from_samples
+from idle_harbor.core.sizing.samples import profile_from_samples
 from idle_harbor.formats.samples_csv import read_samples
 from tests.builders import PROFILE
 

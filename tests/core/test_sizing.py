@@ -10,16 +10,16 @@ import pytest
 from hypothesis import given
 from hypothesis import strategies as st
 
-from idle_harbor.core.ample import ample_of
-from idle_harbor.core.calendar import DAY
-from idle_harbor.core.crowd import affordable
-from idle_harbor.core.demand import demand_of, pool_spells
-from idle_harbor.core.engine import Setting, run
+from idle_harbor.core.calendar.clock import DAY
+from idle_harbor.core.demand.crowd import affordable
+from idle_harbor.core.demand.spells import demand_of, pool_spells
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, WALK_AWAY
+from idle_harbor.core.engine.run import Setting, run
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.kernel.codes import DISCONNECT, WALK_AWAY
 from idle_harbor.core.lookup import find_pool
-from idle_harbor.core.sizing import (
+from idle_harbor.core.sizing.ample import ample_of
+from idle_harbor.core.sizing.hosts import (
     Wish,
     check_sizing,
     hosts_for,

@@ -14,13 +14,14 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from idle_harbor.core import engine, engine_world
 from idle_harbor.core.compiled import CHECKED
-from idle_harbor.core.engine import Drill, Setting, run
-from idle_harbor.core.engine_world import Room, World, tables_of
+from idle_harbor.core.engine import run as engine
+from idle_harbor.core.engine import tables as engine_world
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.arena import Arena, Table
+from idle_harbor.core.engine.run import Drill, Setting, run
+from idle_harbor.core.engine.tables import Room, World, tables_of
 from idle_harbor.core.errors import EngineError
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.kernel.arena import Arena, Table
 from idle_harbor.core.plan import Burst
 from tests.builders import (
     PROFILE,

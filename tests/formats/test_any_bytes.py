@@ -14,7 +14,7 @@ import pytest
 from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
-from idle_harbor.core.calendar import horizon_for
+from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.errors import PlanError
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan

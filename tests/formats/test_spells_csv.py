@@ -6,9 +6,9 @@ from datetime import date
 
 import pytest
 
-from idle_harbor.core.calendar import horizon_for
+from idle_harbor.core.calendar.clock import horizon_for
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.formats.spells_csv import read_spells
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 6, 7), 7, 0)

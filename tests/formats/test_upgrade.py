@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.simulate import simulate
+from idle_harbor.core.weeks import simulate
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import parse_plan, plan_of, read_plan, to_values
 from idle_harbor.formats.plan.upgrade import upgraded

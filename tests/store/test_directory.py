@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 import pytest
 
-from idle_harbor.core.nesting import circle_among
+from idle_harbor.core.demand.nesting import circle_among
 from idle_harbor.store.database import Database
 from idle_harbor.store.directory import Directory, ImportUnderWay, NotReady
 

@@ -11,9 +11,9 @@ import pytest
 from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
-from idle_harbor.core.density import UNBOUND, bearing_of, density_of, mix_of, used_share
-from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.plan import Burst, Display, Mbit, Measured
+from idle_harbor.core.sizing.density import UNBOUND, bearing_of, density_of, mix_of, used_share
 from tests.builders import PROFILE, SIZE, band, go, pool, schedule, simple, varied
 
 KEEP = schedule(band(floor=1, release="keep all"))

@@ -13,11 +13,11 @@ import numpy as np
 import pytest
 from scipy.stats import lognorm, norm
 
-from idle_harbor.core.calendar import horizon_for
-from idle_harbor.core.crowd import crowd_horizon, crowd_of
-from idle_harbor.core.demand import demand_of, pool_spells
-from idle_harbor.core.engine import Setting, run
-from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.calendar.clock import horizon_for
+from idle_harbor.core.demand.crowd import crowd_horizon, crowd_of
+from idle_harbor.core.demand.spells import demand_of, pool_spells
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.run import Setting, run
 from tests.builders import PROFILE, SIZE, band, pool, schedule
 from tests.core.people import DAYS, group, pattern, plan_with
 

@@ -12,9 +12,9 @@ import numpy as np
 import pytest
 from scipy.stats import norm
 
-from idle_harbor.core.demand import Spells, sorted_spells
-from idle_harbor.core.engine import Run, Setting, run
-from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.demand.spells import Spells, sorted_spells
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.run import Run, Setting, run
 from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule
 
 DAY = 86_400
@@ -104,8 +104,8 @@ def test_mean_concurrency_with_time_varying_arrivals_is_m_of_t():
     """m(t) = ∫ λ(u) P(S > t − u) du (Eick, Massey and Whitt 1993, eq. 2), exponential sessions."""
     from datetime import date
 
-    from idle_harbor.core.calendar import horizon_for
-    from idle_harbor.core.demand import demand_of, pool_spells
+    from idle_harbor.core.calendar.clock import horizon_for
+    from idle_harbor.core.demand.spells import demand_of, pool_spells
     from idle_harbor.formats.plan.codec import checked, read_plan
     from tests.core.plans import document
 
@@ -143,8 +143,8 @@ def test_headcount_concurrency_is_its_integral():
     """P(at work at t) = ∫ f(start = u) P(length > t − u) du, starts cut at three deviations."""
     from datetime import date
 
-    from idle_harbor.core.calendar import horizon_for
-    from idle_harbor.core.demand import pool_spells
+    from idle_harbor.core.calendar.clock import horizon_for
+    from idle_harbor.core.demand.spells import pool_spells
     from tests.core.test_demand import demand
 
     given = demand(breaks=(), attendance=(0.9,) * 7)

@@ -6,8 +6,9 @@ import tracemalloc
 
 import pytest
 
-from idle_harbor.core import engine_world, picture
-from idle_harbor.core.simulate import case_of, figures_of, week, weeks
+from idle_harbor.core import picture
+from idle_harbor.core.engine import tables as engine_world
+from idle_harbor.core.weeks import case_of, figures_of, week, weeks
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.web import problems
 from tests.core.plans import document

@@ -4,12 +4,12 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from idle_harbor.core.calendar import local_to_instant
-from idle_harbor.core.engine import BIN_SECONDS, Drill
+from idle_harbor.core.calendar.clock import local_to_instant
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.run import BIN_SECONDS, Drill
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.kernel import codes as k
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.simulate import Figures, case_of, check_amount, figures_of, week
+from idle_harbor.core.weeks import Figures, case_of, check_amount, figures_of, week
 
 
 @dataclass(frozen=True, slots=True)

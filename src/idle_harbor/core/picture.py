@@ -8,10 +8,10 @@ from datetime import date, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.calendar import DAY, band_edges, day_type_of, local_to_instant
-from idle_harbor.core.engine import BIN_SECONDS
-from idle_harbor.core.kernel import codes as k
-from idle_harbor.core.simulate import Case, Week
+from idle_harbor.core.calendar.clock import DAY, band_edges, day_type_of, local_to_instant
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.run import BIN_SECONDS
+from idle_harbor.core.weeks import Case, Week
 
 #: Changes of hosts that one answer draws at most.
 MOST_CHANGES = 50_000

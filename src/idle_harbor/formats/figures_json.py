@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from typing import Any
 
-from idle_harbor.core.cost import CostLine
-from idle_harbor.core.intervals import Estimate
-from idle_harbor.core.simulate import Figures
+from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.money.ledger import CostLine
+from idle_harbor.core.weeks import Figures
 
 #: Digits that matter: counts of a week to hundredths, shares to a millionth.
 _DIGITS = 6

@@ -7,7 +7,7 @@ from math import isfinite
 import numpy as np
 
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.samples import STATES, Samples
+from idle_harbor.core.sizing.samples import STATES, Samples
 from idle_harbor.formats.tables import read_table
 
 COLUMNS = ("session", "time", "cpu_vcpu", "memory_gib")

@@ -7,10 +7,10 @@ from datetime import UTC, date, datetime
 
 import numpy as np
 
-from idle_harbor.core.calendar import Horizon, local_to_instant
-from idle_harbor.core.demand import FURTHEST, Spells, sorted_spells
+from idle_harbor.core.calendar.clock import Horizon, local_to_instant
+from idle_harbor.core.demand.spells import FURTHEST, Spells, sorted_spells
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.plan.declare import EARLIEST, LATEST
 from idle_harbor.formats.tables import read_table
 

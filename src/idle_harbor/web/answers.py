@@ -9,9 +9,11 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.engine import BIN_SECONDS
-from idle_harbor.core.experience import wait_causes
-from idle_harbor.core.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.run import BIN_SECONDS
+from idle_harbor.core.figures.causes import ACTIONS, CAUSES, WAIT_CAUSES
+from idle_harbor.core.figures.experience import wait_causes
+from idle_harbor.core.figures.promise import kept_parts
 from idle_harbor.core.picture import (
     actions_between,
     bands_of,
@@ -22,9 +24,7 @@ from idle_harbor.core.picture import (
     window_of,
 )
 from idle_harbor.core.plan import Plan, Promise
-from idle_harbor.core.promise import kept_parts
-from idle_harbor.core.simulate import Case, Figures, Outcome, Week, figures_of
-from idle_harbor.core.words import ACTIONS, CAUSES, WAIT_CAUSES
+from idle_harbor.core.weeks import Case, Figures, Outcome, Week, figures_of
 from idle_harbor.formats.figures_json import figures_values
 
 _CENT = Decimal("0.01")

@@ -14,8 +14,8 @@ from dataclasses import dataclass
 from typing import TypeVar
 
 from idle_harbor.core.kept import Kept
-from idle_harbor.core.simulate import Case, Week
 from idle_harbor.core.stopping import while_wanted
+from idle_harbor.core.weeks import Case, Week
 
 T = TypeVar("T")
 

@@ -12,21 +12,12 @@ from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
 from idle_harbor.core.checks import Checked, in_order, look
-from idle_harbor.core.crowd import FEWEST_SEEDS
+from idle_harbor.core.demand.crowd import FEWEST_SEEDS
 from idle_harbor.core.drills import Failure, drill_week
 from idle_harbor.core.errors import Fault, NotWantedError, PlanError
-from idle_harbor.core.kinds import compare_kinds
 from idle_harbor.core.lookup import find_pool
-from idle_harbor.core.places import places_for
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.samples import profile_from_samples
-from idle_harbor.core.simulate import (
-    case_of,
-    check_amount,
-    figures_of,
-    weeks,
-)
-from idle_harbor.core.sizing import (
+from idle_harbor.core.sizing.hosts import (
     SEEDS,
     Wish,
     check_all_sizings,
@@ -34,6 +25,15 @@ from idle_harbor.core.sizing import (
     crest_of_pool,
     seeds_for_all,
     sizing_of,
+)
+from idle_harbor.core.sizing.kinds import compare_kinds
+from idle_harbor.core.sizing.places import places_for
+from idle_harbor.core.sizing.samples import profile_from_samples
+from idle_harbor.core.weeks import (
+    case_of,
+    check_amount,
+    figures_of,
+    weeks,
 )
 from idle_harbor.formats.figures_json import figures_values
 from idle_harbor.formats.plan.codec import edited, plan_of, read_plan, to_values

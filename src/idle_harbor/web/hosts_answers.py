@@ -9,12 +9,12 @@ from math import isfinite
 from typing import Any
 
 from idle_harbor.core.checks import FAMILIES, Checked
-from idle_harbor.core.kinds import Kinds
-from idle_harbor.core.places import PlaceView
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.simulate import Case, Figures
-from idle_harbor.core.sizing import SizeView, Sizing, Wish
-from idle_harbor.core.workload import zones_of
+from idle_harbor.core.plan.workload import zones_of
+from idle_harbor.core.sizing.hosts import SizeView, Sizing, Wish
+from idle_harbor.core.sizing.kinds import Kinds
+from idle_harbor.core.sizing.places import PlaceView
+from idle_harbor.core.weeks import Case, Figures
 from idle_harbor.formats.figures_json import figures_values
 from idle_harbor.web.answers import verdicts
 

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field, RootModel
 
-from idle_harbor.core.calendar import MOST_DAYS
+from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Day, Text
 from idle_harbor.formats.plan.codec import PlanRead

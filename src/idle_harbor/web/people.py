@@ -11,8 +11,9 @@ from flask import Response
 from flask_openapi3.blueprint import APIBlueprint
 from flask_openapi3.models.tag import Tag
 
-from idle_harbor.core.calendar import Horizon, week_start, zone_exists
-from idle_harbor.core.crowd import (
+from idle_harbor.core.calendar.clock import Horizon, week_start, zone_exists
+from idle_harbor.core.calendar.occasions import countries
+from idle_harbor.core.demand.crowd import (
     STEP,
     affordable_seeds,
     check_crowd,
@@ -20,13 +21,12 @@ from idle_harbor.core.crowd import (
     crowd_of,
     peaks_over,
 )
+from idle_harbor.core.demand.pattern_picture import pattern_picture
+from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
 from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
-from idle_harbor.core.intervals import estimate, percentile
+from idle_harbor.core.figures.intervals import estimate, percentile
 from idle_harbor.core.lookup import find_group, find_pool
-from idle_harbor.core.occasions import countries
-from idle_harbor.core.pattern_picture import pattern_picture
 from idle_harbor.core.plan import Headcount, Pattern, Plan
-from idle_harbor.core.regroup import copy_group, merge_groups, split_group
 from idle_harbor.formats.assigned_csv import assigned_from, read_list
 from idle_harbor.formats.calendar_file import calendar_days
 from idle_harbor.formats.figures_json import estimate_values

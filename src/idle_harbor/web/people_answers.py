@@ -9,12 +9,12 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from idle_harbor.core.calendar.occasions import occasions_on
 from idle_harbor.core.checks.people import people_findings
-from idle_harbor.core.crowd import STEP, Crowd, Peak, Presence, day_slices, hourly
-from idle_harbor.core.desktops import Doubles, doubles_of
-from idle_harbor.core.headcount import people_on
-from idle_harbor.core.occasions import occasions_on
-from idle_harbor.core.pattern_picture import PatternPicture
+from idle_harbor.core.demand.crowd import STEP, Crowd, Peak, Presence, day_slices, hourly
+from idle_harbor.core.demand.desktops import Doubles, doubles_of
+from idle_harbor.core.demand.headcount import people_on
+from idle_harbor.core.demand.pattern_picture import PatternPicture
 from idle_harbor.core.plan import Group, Headcount, Plan
 
 _SEED = 1

@@ -7,7 +7,7 @@ from typing import Any, Literal
 
 from pydantic import Field
 
-from idle_harbor.core.calendar import MOST_DAYS
+from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.plan.declare import Day, Id
 from idle_harbor.web.models import Interval, Model
 

@@ -151,7 +151,7 @@ _zones: list[ZoneInfo] = []
 
 def _read_ahead() -> None:
     """Read what would be read at some later request: another user may not be allowed to."""
-    from idle_harbor.core.occasions import countries
+    from idle_harbor.core.calendar.occasions import countries
 
     countries()
     _zones.extend(ZoneInfo(name) for name in available_timezones())

@@ -11,7 +11,7 @@ from pydantic_core import to_json
 
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.simulate import DAYS, Case, case_of, check_amount, week, weeks
+from idle_harbor.core.weeks import DAYS, Case, case_of, check_amount, week, weeks
 from idle_harbor.formats.plan.codec import content_hash, plan_of, to_values
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError

@@ -7,12 +7,12 @@ from dataclasses import replace
 from datetime import date, timedelta
 from math import ceil
 
-from idle_harbor.core.calendar import week_start
+from idle_harbor.core.calendar.clock import week_start
 from idle_harbor.core.checks.finding import Family, Finding, Mend
-from idle_harbor.core.demand import demand_of
-from idle_harbor.core.density import RESOURCE_NAMES
+from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.plan import Plan, Pool
-from idle_harbor.core.sizing import (
+from idle_harbor.core.sizing.density import RESOURCE_NAMES
+from idle_harbor.core.sizing.hosts import (
     SizeView,
     Sizing,
     Wish,

@@ -6,8 +6,8 @@ from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Group, Headcount, Plan
-from idle_harbor.core.rule_words import clock
-from idle_harbor.core.sizing import named_in
+from idle_harbor.core.rules.wording import clock
+from idle_harbor.core.sizing.hosts import named_in
 
 _DAY = 86_400
 

@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.plan import Group, Headcount, Place, Plan, Pool
-from idle_harbor.core.workload import place_of
+from idle_harbor.core.plan.workload import place_of
 
 
 def place_findings(plan: Plan) -> Iterator[Finding]:

@@ -14,7 +14,7 @@ from pydantic_core import core_schema, from_json
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import FORMAT, Plan
-from idle_harbor.core.plan_rules import faults_of
+from idle_harbor.core.rules.whole import faults_of
 from idle_harbor.formats.plan.faults import fault_from
 from idle_harbor.formats.plan.upgrade import KNOWN, upgraded
 

@@ -1,0 +1,1 @@
+"""Local time into seconds; holidays, events and workdays of a month."""

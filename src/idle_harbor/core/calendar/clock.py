@@ -1,0 +1,235 @@
+"""The one place that turns local time into seconds.
+
+Inside the core an instant is an integer number of seconds since the Unix epoch in UTC; the
+engine counts from the start of its horizon. A local time that a clock change skips means the
+first instant after the gap; one that occurs twice means the first.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import date, datetime, timedelta
+from decimal import Decimal
+from functools import lru_cache
+from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.plan import DayType, Pool, Schedule
+
+EPOCH = date(1970, 1, 1)
+DAY = 86_400
+#: Days of a typical month.
+MONTH_DAYS = Decimal("365.25") / 12
+HOUR = 3_600
+#: The longest horizon: a leap year.
+MOST_DAYS = 366
+#: People whose pattern reaches across midnight need the day before and the day after.
+_MARGIN_DAYS = 3
+#: Seconds beyond any instant that matters here.
+FAR_AWAY = 2**61
+
+
+def zone_exists(name: str) -> bool:
+    """Whether ``name`` is an IANA time zone known here."""
+    try:
+        ZoneInfo(name)
+    except (ZoneInfoNotFoundError, ValueError, OSError):
+        return False
+    return True
+
+
+def _offset(zone: ZoneInfo, instant: int) -> int:
+    shift = datetime.fromtimestamp(instant, tz=zone).utcoffset()
+    assert shift is not None
+    return int(shift.total_seconds())
+
+
+def _bisect_transition(zone: ZoneInfo, low: int, high: int) -> int:
+    """First instant in (low, high] whose offset differs from that of ``low``."""
+    before = _offset(zone, low)
+    while high - low > 1:
+        middle = (low + high) // 2
+        if _offset(zone, middle) == before:
+            low = middle
+        else:
+            high = middle
+    return high
+
+
+@lru_cache(maxsize=4096)
+def transitions(zone_name: str, day: date) -> tuple[tuple[int, ...], tuple[int, ...]]:
+    """Clock changes near a local date.
+
+    Returns the instants of the changes from three days before to four days after the date, and
+    the UTC offsets (seconds) in force before the first, between, and after the last of them.
+    """
+    zone = ZoneInfo(zone_name)
+    midnight = (day - EPOCH).days * DAY
+    instant = midnight - _MARGIN_DAYS * DAY
+    last = midnight + (_MARGIN_DAYS + 1) * DAY
+    changes: list[int] = []
+    offsets = [_offset(zone, instant)]
+    while instant < last:
+        following = min(instant + 6 * HOUR, last)
+        if _offset(zone, following) != offsets[-1]:
+            change = _bisect_transition(zone, instant, following)
+            changes.append(change)
+            offsets.append(_offset(zone, change))
+            instant = change
+        else:
+            instant = following
+    return tuple(changes), tuple(offsets)
+
+
+@lru_cache(maxsize=4096)
+def wall_pieces(zone_name: str, day: date) -> NDArray[np.int64]:
+    """How wall seconds of a date (from its 00:00) become instants, piece by piece.
+
+    Rows of (from which wall second, seconds to take off, earliest instant): the instant of a wall
+    time is max(wall - off, earliest) by the last row whose "from" it has reached. The array is
+    read-only because it is shared.
+    """
+    changes, offsets = transitions(zone_name, day)
+    midnight = (day - EPOCH).days * DAY
+    rows = [(-FAR_AWAY, offsets[0] - midnight, -FAR_AWAY)]
+    for change, before, after in zip(changes, offsets[:-1], offsets[1:], strict=True):
+        rows.append((change + before - midnight, after - midnight, change))
+    pieces = np.array(rows, dtype=np.int64)
+    pieces.flags.writeable = False
+    return pieces
+
+
+def local_to_instants(zone_name: str, day: date, seconds: NDArray[np.int64]) -> NDArray[np.int64]:
+    """Instants of local clock times, given as seconds from the date's 00:00 on the wall.
+
+    ``seconds`` may be negative or pass 86,400 by up to a day; skipped times give the first
+    instant after the gap, doubled times the first of the two (PEP 495 names them gap and fold).
+    """
+    pieces = wall_pieces(zone_name, day)
+    rows = pieces[np.searchsorted(pieces[:, 0], seconds, side="right") - 1]
+    result: NDArray[np.int64] = np.maximum(seconds - rows[:, 1], rows[:, 2])
+    return result
+
+
+def local_to_instant(zone_name: str, day: date, seconds: int) -> int:
+    """The scalar form of :func:`local_to_instants`."""
+    return int(local_to_instants(zone_name, day, np.array([seconds], dtype=np.int64))[0])
+
+
+def clock_change(zone_name: str, day: date) -> int:
+    """Seconds by which a local date is longer than 24 hours (negative where it is shorter)."""
+    begin = local_to_instant(zone_name, day, 0)
+    return local_to_instant(zone_name, day + timedelta(days=1), 0) - begin - DAY
+
+
+def local_datetime(zone_name: str, instant: int) -> datetime:
+    """The wall clock of a zone at an instant."""
+    return datetime.fromtimestamp(instant, tz=ZoneInfo(zone_name))
+
+
+def week_start(day: date) -> date:
+    """The Monday of the week that holds ``day``."""
+    return day - timedelta(days=day.weekday())
+
+
+@dataclass(frozen=True, slots=True)
+class Horizon:
+    """Whole local days in one zone: ``warm_days`` uncounted ones, then ``days`` counted ones.
+
+    ``start``, ``counted`` and ``end`` are instants (seconds since the epoch, UTC).
+    """
+
+    zone: str
+    first_day: date
+    warm_days: int
+    days: int
+    start: int
+    counted: int
+    end: int
+
+    @property
+    def dates(self) -> tuple[date, ...]:
+        """Every local date of the horizon, warm-up first."""
+        return tuple(self.first_day + timedelta(days=k) for k in range(self.warm_days + self.days))
+
+    @property
+    def counted_dates(self) -> tuple[date, ...]:
+        """The local dates that count."""
+        return self.dates[self.warm_days :]
+
+
+def local_hours(horizon: Horizon, step: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
+    """Local date (0 = first) and wall-clock hour of every ``step`` seconds of a horizon.
+
+    A doubled hour has twice as many steps, a skipped one none.
+    """
+    instants = np.arange(horizon.start, horizon.end, step, dtype=np.int64)
+    walls = np.empty_like(instants)
+    for day in horizon.dates:
+        changes, offsets = transitions(horizon.zone, day)
+        begin = local_to_instant(horizon.zone, day, 0)
+        end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
+        here = slice(*np.searchsorted(instants, [begin, end]).tolist())
+        shift = np.array(offsets)[np.searchsorted(np.array(changes), instants[here], side="right")]
+        walls[here] = instants[here] + shift
+    first = (horizon.first_day - EPOCH).days
+    return walls // DAY - first, walls % DAY // HOUR
+
+
+def horizon_for(zone: str, first_counted: date, days: int, warm_days: int) -> Horizon:
+    """The horizon whose counted part starts on a local date and lasts whole local days."""
+    first = first_counted - timedelta(days=warm_days)
+    return Horizon(
+        zone=zone,
+        first_day=first,
+        warm_days=warm_days,
+        days=days,
+        start=local_to_instant(zone, first, 0),
+        counted=local_to_instant(zone, first_counted, 0),
+        end=local_to_instant(zone, first_counted + timedelta(days=days), 0),
+    )
+
+
+def warm_days_for(pool: Pool) -> int:
+    """One warm-up day; seven where a session may linger for longer than a day."""
+    for timeout in (pool.idle_timeout, pool.disconnected_timeout):
+        if timeout is None or timeout > DAY:
+            return 7
+    return 1
+
+
+def day_type_of(schedule: Schedule, day: date) -> DayType:
+    """The day type of a local date."""
+    for day_type in schedule.day_types:
+        if day.weekday() in day_type.weekdays:
+            return day_type
+    raise LookupError(f"schedule '{schedule.id}' has no day type for {day:%A}")
+
+
+@dataclass(frozen=True, slots=True)
+class BandEdge:
+    """The instant from which a band is in force, and where it came from."""
+
+    instant: int
+    day: date
+    day_type: int
+    band: int
+
+
+def band_edges(schedule: Schedule, horizon: Horizon) -> list[BandEdge]:
+    """Band edges of every local date as instants, once; the last edge passed is in force.
+
+    Where a clock change makes two edges fall on one instant, the later of the day wins.
+    """
+    edges: list[BandEdge] = []
+    for day in horizon.dates:
+        day_type = day_type_of(schedule, day)
+        type_index = schedule.day_types.index(day_type)
+        for index, band in enumerate(day_type.bands):
+            instant = local_to_instant(horizon.zone, day, band.start)
+            if edges and edges[-1].instant >= instant:
+                edges.pop()
+            edges.append(BandEdge(instant, day, type_index, index))
+    return edges

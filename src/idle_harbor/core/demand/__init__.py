@@ -1,0 +1,1 @@
+"""Who wants a desktop when: groups, patterns and visits become spells."""

@@ -1,0 +1,1 @@
+"""The compiled loops that draw spells and count presence."""

@@ -1,0 +1,90 @@
+"""How many are present over time: a compiled sweep over sorted beginnings and ends."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.demand.kernel.leaving import DISCONNECT, FAR, SIGN_OFF, WALK_AWAY
+
+
+@compiled("void(i4[::1], i4[::1], i8, i8, f8[::1], i4[::1])")
+def sweep(begins, ends, step, length, seconds, highest):
+    """Fill person-seconds and the highest presence of every ``step`` seconds up to ``length``.
+
+    Those who end at a second are gone before those who begin at it come.
+    """
+    count = begins.shape[0]
+    began = ended = present = np.int64(0)
+    now = np.int64(0)
+    while now < length:
+        while ended < count and ends[ended] <= now:
+            ended += 1
+            present -= 1
+        while began < count and begins[began] <= now:
+            began += 1
+            present += 1
+        here = now // step
+        if present > highest[here]:
+            highest[here] = present
+        until = length
+        if began < count:
+            until = min(until, np.int64(begins[began]))
+        if ended < count:
+            until = min(until, np.int64(ends[ended]))
+        while now < until:
+            here = now // step
+            if present > highest[here]:
+                highest[here] = present
+            stop = min(until, (here + 1) * step)
+            seconds[here] += present * (stop - now)
+            now = stop
+
+
+@compiled(
+    "void(i4[::1], i4[::1], i4[::1], i1[::1], i1[::1], i2[::1], i8[::1], i8, i8, i8, "
+    "i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i4[::1])"
+)
+def follow_sessions(
+    person, start, end, leaving, by_connection, profile, logon, idle, gone, reconnect,
+    until, idle_until, latest, begins, ends, session_end,
+):  # fmt: skip
+    """What becomes of every spell's session where there is always room and logons run at full
+    speed, under the same rules as the event loop.
+
+    ``begins`` and ``ends`` get when each spell's session is active, logons included; equal where
+    it never is. ``session_end`` gets a session's end at its first spell's index, -1 elsewhere.
+    ``logon`` has whole seconds by profile; ``idle`` and ``gone`` are the timeouts. ``until``,
+    ``idle_until`` (0 for every person) and ``latest`` (-1) are scratch.
+
+    A spell that ends during its logon is signed off there; one that ends during its reconnect
+    leaves the session in the state it had, timeouts starting anew.
+    """
+    for k in range(start.shape[0]):
+        who = person[k]
+        begin = np.int64(start[k])
+        stop = np.int64(end[k])
+        work = logon[profile[k]]
+        if by_connection[k] != 0:
+            stop += begin + work
+        returns = begin < until[who]
+        way = np.int64(leaving[k])
+        if returns:
+            if reconnect > 0 and stop <= begin + reconnect:
+                way = WALK_AWAY if begin < idle_until[who] else DISCONNECT
+                begin = stop
+            else:
+                begin += reconnect
+        elif by_connection[k] == 0 and stop < begin + work:
+            way = SIGN_OFF
+        begins[k] = begin
+        ends[k] = stop
+        idle_until[who] = stop + idle if way == WALK_AWAY else 0
+        if way == WALK_AWAY:
+            until[who] = stop + idle + gone
+        else:
+            until[who] = stop + gone if way == DISCONNECT else stop
+        session_end[k] = -1
+        if not returns:
+            latest[who] = k
+        session_end[latest[who]] = min(until[who], FAR)

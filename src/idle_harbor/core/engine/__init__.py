@@ -1,0 +1,1 @@
+"""The event loop: hosts, sessions, logons, drills."""

@@ -1,0 +1,112 @@
+"""Hosts that fail for a time on purpose, and pools whose first date comes or last date passes."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import (
+    ABSENT,
+    ACTIVE,
+    FAILED,
+    L_STANDING,
+    L_WAITING,
+    LOGGING_ON,
+    NONE,
+    RETURNING_DISC,
+    RETURNING_IDLE,
+    WAITING,
+    Action,
+    Cause,
+)
+from idle_harbor.core.engine.kernel.hosts import absent_or_off, host_falls, set_host_state
+from idle_harbor.core.engine.kernel.load import logon_unlink
+from idle_harbor.core.engine.kernel.record import log_action
+from idle_harbor.core.engine.kernel.sessions import ask_again, end_session, refuse
+from idle_harbor.core.engine.kernel.world import longs, person_table
+
+_FAIL, _REPAIR, _STOP = int(Action.FAIL), int(Action.REPAIR), int(Action.STOP)
+_DRILL, _LAST_DATE = int(Cause.DRILL), int(Cause.LAST_DATE)
+
+
+@compiled()
+def _hit(w, host):
+    """Whether the drill takes the host: by its zone, or as one of so many of the lowest."""
+    if w.drill_zone >= 0:
+        return host % w.zones == w.drill_zone
+    return host < w.drill_hosts
+
+
+@compiled()
+def _throw_out(w, person, t):
+    """End a person's session, whatever its state; whether they were at it."""
+    who = person_table(w.person_at, w.people)[person]
+    state = who.state
+    host = np.int64(who.host)
+    if state == LOGGING_ON:
+        logon_unlink(w, person, host)
+    end_session(w, person, t)
+    busy = state == ACTIVE or state == LOGGING_ON
+    return busy or state == RETURNING_IDLE or state == RETURNING_DISC
+
+
+@compiled()
+def drill_begins(w, t):
+    """Hosts fail: their sessions end, and whoever was at work asks for a logon again at once.
+
+    Of a pool that is not there nothing fails.
+    """
+    if w.exists == 0:
+        return
+    people = person_table(w.person_at, w.people)
+    states = longs(w.state_at, w.hosts)
+    for host in range(w.hosts):
+        if _hit(w, host):
+            host_falls(w, host, FAILED, t)
+            log_action(w, host, t, _FAIL, _DRILL)
+    for person in range(w.people):
+        state = people[person].state
+        if state == NONE or state == WAITING or states[people[person].host] != FAILED:
+            continue
+        if _throw_out(w, person, t):
+            ask_again(w, person, t)
+
+
+@compiled()
+def drill_ends(w, t):
+    """What failed is there again: off, or absent where hosts are created."""
+    states = longs(w.state_at, w.hosts)
+    for host in range(w.hosts):
+        if states[host] == FAILED:
+            set_host_state(w, host, absent_or_off(w, host), t)
+            log_action(w, host, t, _REPAIR, _DRILL)
+    w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
+
+
+@compiled()
+def pool_begins(w, t):
+    """The pool's first date: its standing hosts exist."""
+    w.exists = 1
+    w.level[L_STANDING] = w.standing
+    for host in range(w.hosts):
+        set_host_state(w, host, absent_or_off(w, host), t)
+
+
+@compiled()
+def pool_ends(w, t):
+    """The day after the pool's last date: everyone is signed off, and no host is left."""
+    w.exists = 0
+    w.level[L_STANDING] = 0.0
+    people = person_table(w.person_at, w.people)
+    states = longs(w.state_at, w.hosts)
+    for host in range(w.hosts):
+        if states[host] != ABSENT:
+            host_falls(w, host, ABSENT, t)
+            log_action(w, host, t, _STOP, _LAST_DATE)
+    for person in range(w.people):
+        state = people[person].state
+        if state == WAITING:
+            w.level[L_WAITING] -= 1.0
+            refuse(w, person)
+        elif state != NONE:
+            _throw_out(w, person, t)

@@ -1,0 +1,69 @@
+"""A binary heap of pending events in one int64 array.
+
+An event is packed as time (31 bits), class (4) and key (28), so comparing two integers orders
+events by time, then by class, then by person or host: ties never depend on history.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import SHORT_OF_HEAP
+from idle_harbor.core.engine.kernel.world import longs
+
+CLASS_SHIFT = 28
+TIME_SHIFT = CLASS_SHIFT + 4
+CLASS_MASK = 15
+KEY_MASK = (1 << CLASS_SHIFT) - 1
+
+
+@compiled(inline=True)
+def heap_push(w, time, kind, key):
+    """Add an event; a full heap is noted in the world and the run repeated with a larger one."""
+    place = w.heap_size
+    if place >= w.heap_room:
+        w.short |= SHORT_OF_HEAP
+        return
+    heap = longs(w.heap_at, w.heap_room)
+    item = (np.int64(time) << TIME_SHIFT) | (np.int64(kind) << CLASS_SHIFT) | np.int64(key)
+    w.heap_size = place + 1
+    while place > 0:
+        parent = (place - 1) >> 1
+        if heap[parent] <= item:
+            break
+        heap[place] = heap[parent]
+        place = parent
+    heap[place] = item
+
+
+@compiled(inline=True)
+def heap_drop(w):
+    """Remove the earliest event (the caller has read the first item).
+
+    The hole is first walked down to a leaf along the smaller children and the last item then
+    rises from there: fewer comparisons than sinking it, since it nearly always belongs low.
+    """
+    size = w.heap_size - 1
+    w.heap_size = size
+    if size == 0:
+        return
+    heap = longs(w.heap_at, w.heap_room)
+    item = heap[size]
+    hole = 0
+    child = 1
+    while child + 1 < size:
+        child += np.int64(heap[child + 1] < heap[child])
+        heap[hole] = heap[child]
+        hole = child
+        child = 2 * hole + 1
+    if child < size:
+        heap[hole] = heap[child]
+        hole = child
+    while hole > 0:
+        parent = (hole - 1) >> 1
+        if heap[parent] <= item:
+            break
+        heap[hole] = heap[parent]
+        hole = parent
+    heap[hole] = item

@@ -1,0 +1,59 @@
+"""Dedicated pools: whose host is whose, and the host that starts because its person knocks."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import OFF, READY
+from idle_harbor.core.engine.kernel.hosts import carry_out
+from idle_harbor.core.engine.kernel.record import log_action
+from idle_harbor.core.engine.kernel.world import ints, longs
+from idle_harbor.core.policy.decide import knock
+
+NOBODY = -1
+
+
+@compiled()
+def home_of(w, person):
+    """The person's host; at a first logon, where that is the rule, a host that is nobody's.
+
+    A ready one is taken before one that is off; -1 where there is none for them.
+    """
+    homes = ints(w.home_at, w.people)
+    if homes[person] != NOBODY or w.by_list != 0:
+        return np.int64(homes[person])
+    owners = ints(w.owner_at, w.hosts)
+    states = longs(w.state_at, w.hosts)
+    chosen = np.int64(NOBODY)
+    for host in range(w.hosts):
+        if owners[host] == NOBODY:
+            if states[host] == READY:
+                chosen = np.int64(host)
+                break
+            if chosen == NOBODY:
+                chosen = np.int64(host)
+    if chosen != NOBODY:
+        owners[chosen] = person
+        homes[person] = chosen
+    return chosen
+
+
+@compiled()
+def knock_on(w, host, t):
+    """Ask the policy about the host that somebody waits for, and carry out what it says."""
+    action, cause = knock(longs(w.state_at, w.hosts)[host])
+    if action >= 0:
+        carry_out(w, host, action, t)
+        log_action(w, host, t, action, cause)
+
+
+@compiled()
+def knock_again(w, t):
+    """People whose host was stopping when they came: it starts as soon as it is off."""
+    owners = ints(w.owner_at, w.hosts)
+    states = longs(w.state_at, w.hosts)
+    waiting = longs(w.waits_at, w.hosts)
+    for host in range(w.hosts):
+        if waiting[host] != 0 and states[host] == OFF and owners[host] != NOBODY:
+            knock_on(w, host, t)

@@ -1,0 +1,369 @@
+"""The life of a host: what the policy asks for is carried out here, and what was begun ends."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import (
+    ABSENT,
+    BOOTED,
+    CREATING,
+    DRAINING,
+    E_HOST,
+    FAILED,
+    L_ACTIVE,
+    L_CREATING,
+    L_DISCONNECTED,
+    L_DRAINING,
+    L_IDLE,
+    L_ON_DRAINING,
+    L_QUEUED,
+    L_READY,
+    L_RESETTING,
+    L_STANDING,
+    L_STARTING,
+    L_STOPPING,
+    L_SURGE,
+    L_WAITING,
+    OFF,
+    POWERED,
+    QUEUED,
+    READY,
+    REGISTERED,
+    RESETTING,
+    SETTLED,
+    SHORT_OF_DRAWS,
+    SHORT_OF_STARTS,
+    STARTING,
+    STOPPING,
+    Action,
+    Cause,
+)
+from idle_harbor.core.engine.kernel.credits import credits_begin, credits_end, credits_spent
+from idle_harbor.core.engine.kernel.heap import heap_push
+from idle_harbor.core.engine.kernel.record import log_action, log_lane
+from idle_harbor.core.engine.kernel.rooms import room_add, room_remove
+from idle_harbor.core.engine.kernel.world import edge_table, ints, longs, power_table
+from idle_harbor.core.policy.decide import (
+    N_COMING,
+    N_COUNTS,
+    N_DRAINING,
+    N_ON_DRAINING,
+    N_ON_READY,
+    N_READY,
+    N_UNCOUNTED,
+    decide,
+    decide_dedicated,
+    wanted_hosts,
+)
+
+_START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
+_CREATE, _RESET = int(Action.CREATE), int(Action.RESET)
+_HORIZON, _CLEANED = int(Cause.HORIZON), int(Cause.CLEANED)
+_LEVEL_OF = np.array(
+    [-1, L_STARTING, L_READY, L_DRAINING, L_STOPPING, L_CREATING, L_RESETTING, L_QUEUED, -1, -1]
+)
+#: A run that began before the counted horizon is billed for its part inside, unrounded.
+_BEFORE_HORIZON = -1
+
+
+@compiled()
+def set_host_state(w, host, new, t):
+    """Move a host to another state: the levels, the hosts with room, the lane."""
+    states = longs(w.state_at, w.hosts)
+    old = states[host]
+    states[host] = new
+    if _LEVEL_OF[old] >= 0:
+        w.level[_LEVEL_OF[old]] -= 1.0
+    if _LEVEL_OF[new] >= 0:
+        w.level[_LEVEL_OF[new]] += 1.0
+    if host >= w.standing:
+        here = new != ABSENT and new != FAILED
+        w.level[L_SURGE] += np.float64(here) - np.float64(old != ABSENT and old != FAILED)
+    w.failed += np.int64(new == FAILED) - np.int64(old == FAILED)
+    held = longs(w.sessions_at, w.hosts)[host]
+    if held < w.limit:
+        if old == READY:
+            room_remove(w, host, held)
+        if new == READY:
+            room_add(w, host, held)
+    if new == READY:
+        w.serve = 1
+    if old == DRAINING:
+        w.level[L_ON_DRAINING] -= held
+    if new == DRAINING:
+        w.level[L_ON_DRAINING] += held
+    log_lane(w, host, t)
+
+
+@compiled()
+def _run_ends(w, host, t):
+    """Book what billing in steps, with a least run, adds to a run that lies inside."""
+    begun = np.int64(power_table(w.power_at, w.hosts)[host].run_start)
+    if begun >= w.counted:
+        run = t - begun
+        steps = (run + w.bill_step - 1) // w.bill_step
+        w.rounding += max(steps * w.bill_step, w.bill_minimum) - run
+
+
+@compiled()
+def _begin(w, host, new, t, seconds):
+    set_host_state(w, host, new, t)
+    power_table(w.power_at, w.hosts)[host].due = t + seconds
+    heap_push(w, t + seconds, E_HOST, host)
+
+
+@compiled()
+def _counted(w, host):
+    """The policy counts the host from now on, or it has gone."""
+    row = power_table(w.power_at, w.hosts)[host]
+    row.mark = -1
+    w.uncounted -= row.pending
+    row.pending = 0
+
+
+@compiled()
+def _mark(w, host, t):
+    """The policy counts the host from second ``t``."""
+    power_table(w.power_at, w.hosts)[host].mark = t
+    heap_push(w, t, E_HOST, host)
+
+
+@compiled()
+def absent_or_off(w, host):
+    """The state of a host of that number that is not running."""
+    return ABSENT if host >= w.standing or w.throwaway != 0 else OFF
+
+
+@compiled()
+def _power_on(w, host, t):
+    row = power_table(w.power_at, w.hosts)[host]
+    ordinal = np.int64(row.ordinal)
+    if ordinal >= w.ordinals:
+        w.short |= SHORT_OF_DRAWS
+        return
+    row.ordinal = ordinal + 1
+    row.run_start = t
+    draw = ints(w.draw_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
+    _begin(w, host, STARTING, t, draw)
+    if w.counts_from == BOOTED:
+        _mark(w, host, t + np.int64(np.rint(w.booted_share * draw)))
+
+
+@compiled()
+def _start_or_queue(w, host, t):
+    """Start a host, or let it wait while as many as may start at once do so."""
+    if w.parallel == 0 or w.level[L_STARTING] < w.parallel:
+        _power_on(w, host, t)
+        return
+    if w.starts_tail - w.starts_head >= w.starts_room:
+        w.short |= SHORT_OF_STARTS
+        return
+    set_host_state(w, host, QUEUED, t)
+    ints(w.starts_at, w.starts_room)[w.starts_tail % w.starts_room] = host
+    w.starts_tail += 1
+
+
+@compiled()
+def _next_start(w, t):
+    """A start is over: whoever has waited longest for one begins."""
+    states = longs(w.state_at, w.hosts)
+    queue = ints(w.starts_at, w.starts_room)
+    while w.starts_head < w.starts_tail and w.level[L_STARTING] < w.parallel:
+        host = np.int64(queue[w.starts_head % w.starts_room])
+        w.starts_head += 1
+        if states[host] == QUEUED:
+            _power_on(w, host, t)
+
+
+@compiled()
+def _is_ready(w, host, t):
+    set_host_state(w, host, READY, t)
+    credits_begin(w, host, t)
+    if w.counts_from <= REGISTERED:
+        _counted(w, host)
+    elif w.counts_from == SETTLED:
+        _mark(w, host, t + w.settle)
+    if w.parallel > 0:
+        _next_start(w, t)
+
+
+@compiled()
+def _create(w, host, t):
+    row = power_table(w.power_at, w.hosts)[host]
+    ordinal = np.int64(row.creation)
+    if ordinal >= w.ordinals:
+        w.short |= SHORT_OF_DRAWS
+        return
+    row.creation = ordinal + 1
+    draw = ints(w.create_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
+    _begin(w, host, CREATING, t, draw)
+
+
+@compiled()
+def host_completes(w, host, t):
+    """Something that was begun with a host is over, or the policy begins to count it."""
+    row = power_table(w.power_at, w.hosts)[host]
+    if row.mark == t:
+        _counted(w, host)
+    credits_spent(w, host, t)
+    if row.due != t:
+        return
+    row.due = -1
+    state = longs(w.state_at, w.hosts)[host]
+    if state == STARTING:
+        _is_ready(w, host, t)
+    elif state == CREATING:
+        _start_or_queue(w, host, t)
+    elif state == RESETTING:
+        set_host_state(w, host, READY, t)
+    else:
+        set_host_state(w, host, absent_or_off(w, host), t)
+        _run_ends(w, host, t)
+        # Somebody may wait for this very host.
+        w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
+
+
+@compiled()
+def begin_reset(w, host, t):
+    """The last session on a host has ended: it is cleaned for the next person."""
+    _begin(w, host, RESETTING, t, w.reset)
+    log_action(w, host, t, _RESET, _CLEANED)
+
+
+@compiled()
+def host_falls(w, host, new, t):
+    """A host is gone at once, whatever it was doing; sessions on it end next."""
+    state = longs(w.state_at, w.hosts)[host]
+    row = power_table(w.power_at, w.hosts)[host]
+    running = state == STARTING or state == STOPPING or state == RESETTING
+    if running or state == READY or state == DRAINING:
+        _run_ends(w, host, t)
+    row.due = -1
+    _counted(w, host)
+    credits_end(w, host)
+    set_host_state(w, host, new, t)
+    if state == STARTING and w.parallel > 0:
+        _next_start(w, t)
+
+
+@compiled()
+def carry_out(w, host, action, t):
+    """Do to a host what the policy decided."""
+    if action == _START or action == _CREATE:
+        row = power_table(w.power_at, w.hosts)[host]
+        row.pending = np.int32(w.counts_from != POWERED)
+        w.uncounted += row.pending
+        if action == _START:
+            _start_or_queue(w, host, t)
+        else:
+            _create(w, host, t)
+    elif action == _UNDRAIN:
+        unclean = w.reset > 0 and longs(w.sessions_at, w.hosts)[host] == 0
+        if unclean:
+            begin_reset(w, host, t)
+        else:
+            set_host_state(w, host, READY, t)
+    elif action == _DRAIN:
+        # What drains is not had; taken back it counts at once.
+        _counted(w, host)
+        set_host_state(w, host, DRAINING, t)
+    else:
+        _counted(w, host)
+        credits_end(w, host)
+        _begin(w, host, STOPPING, t, w.stop_seconds)
+
+
+@compiled()
+def _tell(w, counts):
+    """What the policy is told of the hosts as a whole."""
+    level = w.level
+    counts[N_READY] = np.int64(level[L_READY])
+    coming = level[L_STARTING] + level[L_QUEUED] + level[L_CREATING] + level[L_RESETTING]
+    counts[N_COMING] = np.int64(coming)
+    counts[N_DRAINING] = np.int64(level[L_DRAINING])
+    counts[N_ON_DRAINING] = np.int64(level[L_ON_DRAINING])
+    held = level[L_ACTIVE] + level[L_IDLE] + level[L_DISCONNECTED]
+    counts[N_ON_READY] = np.int64(held) - counts[N_ON_DRAINING]
+    counts[N_UNCOUNTED] = w.uncounted
+
+
+@compiled(inline=True)
+def _always(w):
+    return w.standing if w.throwaway != 0 else np.int64(0)
+
+
+@compiled()
+def tick(w, t):
+    """Let the policy look, and carry out what it decides; a pool that is not there has none."""
+    if w.exists == 0:
+        return
+    edge = edge_table(w.edge_at, w.edges)[w.edge]
+    rows = longs(w.rows_at, 3 * w.hosts)
+    if w.dedicated != 0:
+        count = decide_dedicated(
+            longs(w.state_at, w.hosts),
+            longs(w.sessions_at, w.hosts),
+            ints(w.owner_at, w.hosts),
+            longs(w.waits_at, w.hosts),
+            edge.floor,
+            edge.headroom,
+            edge.release,
+            rows,
+        )
+    else:
+        counts = longs(w.counts_at, N_COUNTS)
+        _tell(w, counts)
+        count = decide(
+            longs(w.state_at, w.hosts),
+            longs(w.sessions_at, w.hosts),
+            counts,
+            np.int64(w.level[L_WAITING]),
+            w.limit,
+            edge.floor,
+            edge.ceiling,
+            edge.headroom,
+            edge.release,
+            w.standing,
+            _always(w),
+            rows,
+            longs(w.scratch_at, w.hosts + w.limit + 1),
+        )
+    for k in range(count):
+        carry_out(w, rows[3 * k], rows[3 * k + 1], t)
+        log_action(w, rows[3 * k], t, rows[3 * k + 1], rows[3 * k + 2])
+
+
+@compiled()
+def open_horizon(w):
+    """The hosts that the policy wants for an empty pool are ready at the start.
+
+    A pool whose first date is still to come has none.
+    """
+    edge = edge_table(w.edge_at, w.edges)[0]
+    w.exists = edge.exists
+    w.level[L_STANDING] = w.standing * edge.exists
+    wanted = wanted_hosts(
+        0, w.limit, edge.floor, edge.ceiling, edge.headroom, _always(w), w.hosts
+    )  # fmt: skip
+    spare = edge.headroom if w.dedicated != 0 else np.int64(0)
+    if w.dedicated != 0:
+        wanted = min(np.int64(edge.floor), w.hosts)
+    if edge.exists == 0:
+        wanted = np.int64(0)
+        spare = np.int64(0)
+    table = power_table(w.power_at, w.hosts)
+    owners = ints(w.owner_at, w.hosts)
+    states = longs(w.state_at, w.hosts)
+    for host in range(w.hosts):
+        states[host] = ABSENT if edge.exists == 0 else absent_or_off(w, host)
+        kept = spare > 0 and owners[host] < 0
+        spare -= np.int64(kept)
+        if host < wanted or kept:
+            table[host].run_start = _BEFORE_HORIZON
+            set_host_state(w, host, READY, 0)
+            credits_begin(w, host, 0)
+            log_action(w, host, 0, _START, _HORIZON)
+        else:
+            log_lane(w, host, 0)

@@ -1,0 +1,245 @@
+"""The event loop.
+
+Events of one second are handled in this order, then by key: logons done, sign-offs and timeouts,
+host completions, reconnects, people waiting, new arrivals, give-ups, policy tick.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+from numba import types
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import (
+    DISCONNECTED,
+    E_HOST,
+    E_LOGON_DONE,
+    E_TIMER,
+    FAR,
+    IDLE,
+    L_WAITING,
+    NONE,
+    READY,
+    WAITING,
+)
+from idle_harbor.core.engine.kernel.drill import drill_begins, drill_ends, pool_begins, pool_ends
+from idle_harbor.core.engine.kernel.heap import (
+    CLASS_MASK,
+    CLASS_SHIFT,
+    KEY_MASK,
+    TIME_SHIFT,
+    heap_drop,
+)
+from idle_harbor.core.engine.kernel.homes import knock_again
+from idle_harbor.core.engine.kernel.hosts import host_completes, open_horizon, tick
+from idle_harbor.core.engine.kernel.record import integrate
+from idle_harbor.core.engine.kernel.sessions import (
+    ask,
+    back,
+    come_back,
+    find_room,
+    logons_done,
+    place,
+    refuse,
+    timer,
+)
+from idle_harbor.core.engine.kernel.world import (
+    WORLD_TYPE,
+    edge_table,
+    host_table,
+    ints,
+    longs,
+    person_table,
+)
+
+
+@compiled(inline=True)
+def _in_line(w, place):
+    """The person who waits at a place of the queue, or -1 where they have left it."""
+    person = np.int64(ints(w.queue_at, w.queue_room)[place])
+    waits = person_table(w.person_at, w.people)[person].state == WAITING
+    if waits and ints(w.ticket_at, w.people)[person] == place:
+        return person
+    return np.int64(-1)
+
+
+@compiled()
+def _first_waiting(w):
+    """The person at the head of the queue, or -1; entries of people who left are dropped."""
+    while w.queue_head < w.queue_tail:
+        person = _in_line(w, w.queue_head)
+        if person >= 0:
+            return person
+        w.queue_head += 1
+    return np.int64(-1)
+
+
+@compiled()
+def _serve(w, t):
+    """Give rooms to people waiting, first come first served."""
+    person = _first_waiting(w)
+    while person >= 0:
+        host = find_room(w)
+        if host < 0:
+            return
+        w.queue_head += 1
+        w.level[L_WAITING] -= 1.0
+        place(w, person, host, t)
+        person = _first_waiting(w)
+
+
+@compiled()
+def _serve_homes(w, t):
+    """Give everyone who waits for their own host that host, where it is ready, first come first."""
+    knock_again(w, t)
+    homes = ints(w.home_at, w.people)
+    states = longs(w.state_at, w.hosts)
+    _first_waiting(w)
+    for place_in_line in range(w.queue_head, w.queue_tail):
+        person = _in_line(w, place_in_line)
+        if person < 0:
+            continue
+        home = np.int64(homes[person])
+        if states[home] == READY:
+            longs(w.waits_at, w.hosts)[home] = 0
+            w.level[L_WAITING] -= 1.0
+            place(w, person, home, t)
+
+
+@compiled()
+def _give_up(w, t):
+    """Whoever has waited for the whole patience gives up."""
+    people = person_table(w.person_at, w.people)
+    person = _first_waiting(w)
+    while person >= 0 and people[person].asked + w.patience <= t:
+        w.queue_head += 1
+        w.level[L_WAITING] -= 1.0
+        refuse(w, person)
+        person = _first_waiting(w)
+
+
+@compiled(inline=True)
+def _pending(w, t):
+    """Handle every event of second ``t`` that was foreseen."""
+    heap = longs(w.heap_at, w.heap_room)
+    while w.heap_size > 0 and (heap[0] >> TIME_SHIFT) == t:
+        item = heap[0]
+        heap_drop(w)
+        kind = (item >> CLASS_SHIFT) & CLASS_MASK
+        key = item & KEY_MASK
+        w.events += 1
+        if kind == E_TIMER:
+            timer(w, key, t)
+        elif kind == E_LOGON_DONE:
+            if host_table(w.host_at, w.hosts)[key].next_logon == t:
+                logons_done(w, key, t)
+        elif kind == E_HOST:
+            host_completes(w, key, t)
+        else:
+            back(w, key, t)
+
+
+@compiled(inline=True)
+def _arrivals(w, t, first):
+    """Handle the spells that start at ``t``, and people waiting between the two kinds of them.
+
+    People with a session return to it first, then whoever waits is served, then the others ask.
+    Returns the index of the next spell.
+    """
+    starts = ints(w.start_at, w.spells)
+    whose = ints(w.who_at, w.spells)
+    people = person_table(w.person_at, w.people)
+    last = first
+    while last < w.spells and starts[last] == t:
+        state = people[whose[last]].state
+        if state == IDLE or state == DISCONNECTED:
+            come_back(w, last, t)
+        last += 1
+    if w.serve != 0:
+        w.serve = 0
+        if w.level[L_WAITING] > 0:
+            if w.dedicated != 0:
+                _serve_homes(w, t)
+            else:
+                _serve(w, t)
+    for index in range(first, last):
+        if people[whose[index]].state == NONE:
+            ask(w, index, t)
+    w.events += last - first
+    return last
+
+
+@compiled(inline=True)
+def _next_time(w, arrival, next_tick):
+    """The second of the next thing to happen."""
+    if w.serve != 0 and w.level[L_WAITING] > 0:
+        return w.now
+    t = next_tick
+    if arrival < w.spells:
+        t = min(t, np.int64(ints(w.start_at, w.spells)[arrival]))
+    if w.heap_size > 0:
+        t = min(t, longs(w.heap_at, w.heap_room)[0] >> TIME_SHIFT)
+    if w.level[L_WAITING] > 0 and w.patience >= 0:
+        asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
+        t = min(t, np.int64(asked) + w.patience)
+    if w.limited_life != 0:
+        t = min(t, edge_table(w.edge_at, w.edges)[w.edge + 1].time)
+    if w.drill_at >= 0:
+        t = min(t, w.drill_at)
+    if w.drill_until >= 0:
+        t = min(t, w.drill_until)
+    return t
+
+
+@compiled(inline=True)
+def _before_all_else(w, t):
+    """The band of the second; a drill that begins or ends; a pool that begins or ends."""
+    edges = edge_table(w.edge_at, w.edges)
+    while edges[w.edge + 1].time <= t:
+        w.edge += 1
+    exists = edges[w.edge].exists
+    if exists != w.exists:
+        if exists != 0:
+            pool_begins(w, t)
+        else:
+            pool_ends(w, t)
+    if t == w.drill_until:
+        w.drill_until = -1
+        drill_ends(w, t)
+    if t == w.drill_at:
+        w.drill_at = -1
+        drill_begins(w, t)
+
+
+@compiled(types.void(WORLD_TYPE))
+def run_loop(w):
+    """Run on until nothing more happens before second ``pause``, or ``done`` with the horizon.
+
+    Everything is left in the world's tables; called again it goes on where it was.
+    """
+    if w.begun == 0:
+        w.begun = 1
+        open_horizon(w)
+        w.next_tick = w.tick if w.tick > 0 else np.int64(FAR)
+    arrival = np.int64(w.arrival)
+    next_tick = np.int64(w.next_tick)
+    while w.short == 0:
+        t = _next_time(w, arrival, next_tick)
+        if t >= w.end:
+            integrate(w, w.end)
+            w.done = 1
+            break
+        if t >= w.pause:
+            break
+        integrate(w, t)
+        _before_all_else(w, t)
+        _pending(w, t)
+        arrival = _arrivals(w, t, arrival)
+        if w.level[L_WAITING] > 0 and w.patience > 0:
+            _give_up(w, t)
+        if t == next_tick:
+            tick(w, t)
+            w.events += 1
+            next_tick += w.tick
+    w.arrival = arrival
+    w.next_tick = next_tick

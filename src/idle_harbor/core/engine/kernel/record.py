@@ -1,0 +1,98 @@
+"""Integrals of the levels, and the logs of what happened to hosts."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import CHECKED, compiled
+from idle_harbor.core.engine.kernel.codes import (
+    L_ACTIVE,
+    L_ALL,
+    L_DISCONNECTED,
+    L_IDLE,
+    L_LEAST_ACTIVE,
+    L_LEAST_ALL,
+    SHORT_OF_LOG,
+)
+from idle_harbor.core.engine.kernel.world import (
+    BIN_BYTES,
+    accumulate,
+    action_table,
+    bin_table,
+    host_table,
+    lane_table,
+    longs,
+)
+
+#: Quotients of whole numbers below a million differ by far more than this.
+_HAIR = 1e-9
+
+
+@compiled(inline=True)
+def integrate(w, t):
+    """Add the levels' time since the last event to the bins, and keep each bin's maxima."""
+    now = w.now
+    if t <= now:
+        return
+    level = w.level
+    active = level[L_ACTIVE]
+    everyone = active + level[L_IDLE] + level[L_DISCONNECTED]
+    level[L_ALL] = everyone
+    level[L_LEAST_ACTIVE] = np.ceil(active * w.per_host - _HAIR)
+    level[L_LEAST_ALL] = np.ceil(everyone * w.per_host - _HAIR)
+    while now < t:
+        stop = min(t, w.bin_end)
+        span = np.float64(stop - now)
+        if CHECKED:
+            bin_table(w.bin_at, w.bins)[w.bin].sum[0] += 0.0
+        accumulate(w.level_at, w.bin_at + w.bin * BIN_BYTES, span)
+        now = stop
+        if now == w.bin_end:
+            w.bin += 1
+            w.bin_end += w.bin_seconds
+    w.now = t
+
+
+@compiled()
+def _log_is_full(w, t):
+    """The run begins anew with larger logs, or, at their bound, notes no more from here on."""
+    if w.most_log > w.lanes_room:
+        w.short |= SHORT_OF_LOG
+    else:
+        w.record = 0
+        w.recorded = t
+
+
+@compiled(inline=True)
+def log_lane(w, host, t):
+    """Note a host's state, sessions and strain after a change."""
+    if w.record == 0:
+        return
+    size = w.lanes_size
+    if size >= w.lanes_room:
+        _log_is_full(w, t)
+        return
+    row = lane_table(w.lane_at, w.lanes_room)[size]
+    row.time = t
+    row.host = host
+    row.state = longs(w.state_at, w.hosts)[host]
+    row.sessions = longs(w.sessions_at, w.hosts)[host]
+    row.strained = np.int16(host_table(w.host_at, w.hosts)[host].strained > 0)
+    w.lanes_size = size + 1
+
+
+@compiled()
+def log_action(w, host, t, action, cause):
+    """Note what the policy did to a host and why."""
+    if w.record == 0:
+        return
+    size = w.actions_size
+    if size >= w.actions_room:
+        _log_is_full(w, t)
+        return
+    row = action_table(w.action_at, w.actions_room)[size]
+    row.time = t
+    row.host = host
+    row.action = action
+    row.cause = cause
+    w.actions_size = size + 1

@@ -1,0 +1,411 @@
+"""The life of a session: asked for, placed, connected, left, timed out, ended."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import (
+    ACTIVE,
+    DISCONNECT,
+    DISCONNECTED,
+    DRAINING,
+    E_BACK,
+    E_TIMER,
+    FAILED,
+    IDLE,
+    L_CREATING,
+    L_DRAINING,
+    L_OCCUPIED,
+    L_ON_DRAINING,
+    L_QUEUED,
+    L_READY,
+    L_RESETTING,
+    L_STARTING,
+    L_WAITING,
+    LOGGING_ON,
+    NEVER,
+    NONE,
+    OFF,
+    OUT_CONNECTED,
+    OUT_LOST,
+    OUT_PENDING,
+    OUT_RECONNECTED,
+    OUT_REFUSED,
+    QUEUED,
+    READY,
+    RETURNING_DISC,
+    RETURNING_IDLE,
+    SHORT_OF_QUEUE,
+    SIGN_OFF,
+    STARTING,
+    WAITING,
+    WaitCause,
+)
+from idle_harbor.core.engine.kernel.heap import heap_push
+from idle_harbor.core.engine.kernel.homes import home_of, knock_on
+from idle_harbor.core.engine.kernel.hosts import begin_reset
+from idle_harbor.core.engine.kernel.load import (
+    WORK_DUST,
+    change_state,
+    logon_link,
+    logon_unlink,
+    logons_advance,
+)
+from idle_harbor.core.engine.kernel.record import log_lane
+from idle_harbor.core.engine.kernel.rooms import room_add, room_fill, room_remove, room_spread
+from idle_harbor.core.engine.kernel.world import (
+    bytes_,
+    edge_table,
+    host_table,
+    ints,
+    longs,
+    person_table,
+    profile_table,
+    result_table,
+    shorts,
+)
+
+_STARTING = int(WaitCause.STARTING)
+_NOT_ASKED = int(WaitCause.NOT_ASKED)
+_EXHAUSTED = int(WaitCause.EXHAUSTED)
+_DRAINING = int(WaitCause.DRAINING)
+_RUSH = int(WaitCause.RUSH)
+_NO_HOST = int(WaitCause.NO_HOST)
+_RESETTING = int(WaitCause.RESETTING)
+_CREATING = int(WaitCause.CREATING)
+_QUEUED = int(WaitCause.QUEUED)
+_FAILED = int(WaitCause.FAILED)
+
+
+@compiled(inline=True)
+def _set_timer(w, person, t):
+    person_table(w.person_at, w.people)[person].timer = t
+    heap_push(w, t, E_TIMER, person)
+
+
+@compiled()
+def _set_timeout(w, person, t, timeout):
+    if timeout == NEVER:
+        person_table(w.person_at, w.people)[person].timer = NEVER
+    else:
+        _set_timer(w, person, t + timeout)
+
+
+@compiled(inline=True)
+def find_room(w):
+    """The host that takes the next session under the rule of the band in force, or -1."""
+    if edge_table(w.edge_at, w.edges)[w.edge].fill != 0:
+        return room_fill(w)
+    return room_spread(w)
+
+
+@compiled(inline=True)
+def _take_slot(w, host, t):
+    sessions = longs(w.sessions_at, w.hosts)
+    held = sessions[host]
+    room_remove(w, host, held)
+    held += 1
+    sessions[host] = held
+    if held < w.limit:
+        room_add(w, host, held)
+    if held == 1:
+        w.level[L_OCCUPIED] += 1.0
+    log_lane(w, host, t)
+
+
+@compiled(inline=True)
+def _free_slot(w, host, t):
+    sessions = longs(w.sessions_at, w.hosts)
+    state = longs(w.state_at, w.hosts)[host]
+    held = sessions[host]
+    sessions[host] = held - 1
+    if state == READY:
+        if held < w.limit:
+            room_remove(w, host, held)
+        room_add(w, host, held - 1)
+        w.serve = 1
+        if held == 1 and w.reset > 0:
+            begin_reset(w, host, t)
+    elif state == DRAINING:
+        w.level[L_ON_DRAINING] -= 1.0
+    if held == 1:
+        w.level[L_OCCUPIED] -= 1.0
+    log_lane(w, host, t)
+
+
+@compiled()
+def end_session(w, person, t):
+    """The session is over: its draw and its slot are given back."""
+    who = person_table(w.person_at, w.people)[person]
+    host = np.int64(who.host)
+    change_state(w, person, host, NONE, t)
+    who.timer = NEVER
+    w.slot_seconds += t - who.slot
+    w.ended += 1
+    _free_slot(w, host, t)
+
+
+@compiled(inline=True)
+def _connected(w, person, t):
+    """The logon is done; sessions counted from connection set the timer of their end now."""
+    who = person_table(w.person_at, w.people)[person]
+    result = result_table(w.result_at, w.spells)[who.spell]
+    waited = t - who.asked
+    result.outcome = OUT_CONNECTED
+    result.wait = waited + who.waited
+    seconds = profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds
+    if result.cause == 0 and waited > np.int64(np.ceil(seconds - WORK_DUST)):
+        result.cause = _RUSH
+    if bytes_(w.fixed_at, w.spells)[who.spell] != 0:
+        _set_timer(w, person, t + ints(w.end_at, w.spells)[who.spell])
+
+
+@compiled()
+def place(w, person, host, t):
+    """Begin a logon on a host with room; with no logon work the person is connected at once."""
+    who = person_table(w.person_at, w.people)[person]
+    result = result_table(w.result_at, w.spells)[who.spell]
+    result.queued = t - who.asked
+    result.host = host
+    who.host = host
+    who.slot = t
+    _take_slot(w, host, t)
+    if profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds > 0.0:
+        logon_link(w, person, host, t)
+        change_state(w, person, host, LOGGING_ON, t)
+    else:
+        change_state(w, person, host, ACTIVE, t)
+        _connected(w, person, t)
+
+
+@compiled()
+def logons_done(w, host, t):
+    """Connect everyone on the host whose logon work is done at ``t``."""
+    row = host_table(w.host_at, w.hosts)[host]
+    people = person_table(w.person_at, w.people)
+    row.next_logon = -1
+    logons_advance(w, host, t)
+    done = row.work + WORK_DUST
+    person = np.int64(row.logon_tail)
+    while person >= 0 and people[person].target <= done:
+        before = np.int64(people[person].before)
+        logon_unlink(w, person, host)
+        change_state(w, person, host, ACTIVE, t)
+        _connected(w, person, t)
+        person = before
+
+
+@compiled()
+def refuse(w, person):
+    """The person who waits gives up, or the spell is over."""
+    who = person_table(w.person_at, w.people)[person]
+    if w.dedicated != 0:
+        home = ints(w.home_at, w.people)[person]
+        if home >= 0:
+            longs(w.waits_at, w.hosts)[home] = 0
+    result_table(w.result_at, w.spells)[who.spell].outcome = OUT_REFUSED
+    who.state = NONE
+    who.timer = NEVER
+
+
+@compiled()
+def _wait_cause(w):
+    """Why there is no room now: what a planner could change about it, nearest first."""
+    level = w.level
+    if level[L_RESETTING] > 0:
+        return _RESETTING
+    if level[L_STARTING] > 0:
+        return _QUEUED if level[L_QUEUED] > 0 else _STARTING
+    if level[L_CREATING] > 0:
+        return _CREATING
+    if level[L_READY] + level[L_DRAINING] + w.failed < w.hosts:
+        return _NOT_ASKED
+    if w.failed > 0:
+        return _FAILED
+    if level[L_DRAINING] > 0:
+        return _DRAINING
+    return _EXHAUSTED
+
+
+@compiled(inline=True)
+def _home_cause(state):
+    """Why the person's own host does not take them now."""
+    if state == STARTING:
+        return _STARTING
+    if state == OFF:
+        return _NOT_ASKED
+    if state == QUEUED:
+        return _QUEUED
+    if state == FAILED:
+        return _FAILED
+    return _DRAINING
+
+
+@compiled(inline=True)
+def _stand_in_line(w, person):
+    """The person waits behind everyone who does; their ticket is that place in the queue.
+
+    Who is thrown out stands in line again: only the place on the ticket counts.
+    """
+    place_in_line = w.queue_tail
+    if place_in_line >= w.queue_room:
+        w.short |= SHORT_OF_QUEUE
+        return
+    ints(w.queue_at, w.queue_room)[place_in_line] = person
+    ints(w.ticket_at, w.people)[person] = place_in_line
+    w.queue_tail = place_in_line + 1
+    person_table(w.person_at, w.people)[person].state = WAITING
+    w.level[L_WAITING] += 1.0
+
+
+@compiled()
+def ask(w, index, t):
+    """A person without a session asks for a logon: placed at once, or waiting, or refused."""
+    person = np.int64(ints(w.who_at, w.spells)[index])
+    who = person_table(w.person_at, w.people)[person]
+    result = result_table(w.result_at, w.spells)[index]
+    result.wait = result.queued = result.host = -1
+    who.spell = index
+    who.profile = shorts(w.profile_of_at, w.spells)[index]
+    who.leaving = bytes_(w.leaving_at, w.spells)[index]
+    who.asked = t
+    who.waited = 0
+    who.timer = NEVER
+    if w.wide != 0:
+        who.behind = bytes_(w.behind_at, w.groups)[shorts(w.group_at, w.spells)[index]]
+    if bytes_(w.fixed_at, w.spells)[index] == 0:
+        _set_timer(w, person, ints(w.end_at, w.spells)[index])
+    host = np.int64(-1)
+    home = np.int64(-1)
+    if w.dedicated == 0:
+        host = find_room(w)
+    else:
+        home = home_of(w, person)
+        if home < 0:
+            result.cause = _NO_HOST
+            refuse(w, person)
+            return
+        if longs(w.state_at, w.hosts)[home] == READY:
+            host = home
+    if host >= 0:
+        place(w, person, host, t)
+        return
+    result.cause = _wait_cause(w)
+    if w.dedicated != 0:
+        result.cause = _home_cause(longs(w.state_at, w.hosts)[home])
+        knock_on(w, home, t)
+        if longs(w.state_at, w.hosts)[home] == READY:
+            place(w, person, home, t)
+            return
+    if w.patience == 0:
+        refuse(w, person)
+        return
+    if home >= 0:
+        longs(w.waits_at, w.hosts)[home] = 1
+    _stand_in_line(w, person)
+
+
+@compiled()
+def ask_again(w, person, t):
+    """A person whose host failed asks for another logon within the same spell.
+
+    What they had waited before counts on; a visit that is counted from its connection begins
+    anew. A return to a session that is lost becomes a logon.
+    """
+    who = person_table(w.person_at, w.people)[person]
+    index = np.int64(who.spell)
+    wait = np.int64(result_table(w.result_at, w.spells)[index].wait)
+    before = wait if wait >= 0 else t - who.asked + who.waited
+    w.interrupted += 1
+    result_table(w.result_at, w.spells)[index].outcome = OUT_PENDING
+    ask(w, index, t)
+    who.waited = before
+
+
+@compiled()
+def come_back(w, index, t):
+    """A person with a session returns to it: same host, no new slot, some seconds later."""
+    person = np.int64(ints(w.who_at, w.spells)[index])
+    who = person_table(w.person_at, w.people)[person]
+    result = result_table(w.result_at, w.spells)[index]
+    result.wait = result.queued = result.host = -1
+    result.outcome = OUT_LOST  # until the reconnect is through
+    who.spell = index
+    who.leaving = bytes_(w.leaving_at, w.spells)[index]
+    who.asked = t
+    who.waited = 0
+    who.back = t + w.reconnect
+    _set_timer(w, person, ints(w.end_at, w.spells)[index])
+    away = RETURNING_IDLE if who.state == IDLE else RETURNING_DISC
+    change_state(w, person, np.int64(who.host), away, t)
+    if w.reconnect == 0:
+        back(w, person, t)
+    else:
+        heap_push(w, who.back, E_BACK, person)
+
+
+@compiled()
+def back(w, person, t):
+    """The reconnect is through: the session is active again."""
+    who = person_table(w.person_at, w.people)[person]
+    if who.back != t or (who.state != RETURNING_IDLE and who.state != RETURNING_DISC):
+        return
+    result = result_table(w.result_at, w.spells)[who.spell]
+    result.outcome = OUT_RECONNECTED
+    result.wait = t - who.asked
+    result.host = who.host
+    change_state(w, person, np.int64(who.host), ACTIVE, t)
+
+
+@compiled()
+def _to_disconnected(w, person, host, t):
+    change_state(w, person, host, DISCONNECTED, t)
+    _set_timeout(w, person, t, w.disconnected_timeout)
+
+
+@compiled()
+def _to_idle(w, person, host, t):
+    change_state(w, person, host, IDLE, t)
+    _set_timeout(w, person, t, w.idle_timeout)
+
+
+@compiled()
+def _leave(w, person, host, t, way):
+    if way == SIGN_OFF:
+        end_session(w, person, t)
+    elif way == DISCONNECT:
+        _to_disconnected(w, person, host, t)
+    else:
+        _to_idle(w, person, host, t)
+
+
+@compiled()
+def timer(w, person, t):
+    """A spell ends or a timeout strikes, whichever the person's state means."""
+    who = person_table(w.person_at, w.people)[person]
+    if who.timer != t:
+        return
+    who.timer = NEVER
+    state = who.state
+    host = np.int64(who.host)
+    if state == IDLE:
+        _to_disconnected(w, person, host, t)
+        return
+    if state == DISCONNECTED:
+        end_session(w, person, t)
+        return
+    # Every other timer is the end of a spell.
+    if state == WAITING:
+        w.level[L_WAITING] -= 1.0
+        refuse(w, person)
+    elif state == ACTIVE:
+        _leave(w, person, host, t, who.leaving)
+    elif state == LOGGING_ON:
+        logon_unlink(w, person, host)
+        result_table(w.result_at, w.spells)[who.spell].outcome = OUT_REFUSED
+        end_session(w, person, t)
+    elif state == RETURNING_IDLE:
+        _to_idle(w, person, host, t)
+    else:
+        _to_disconnected(w, person, host, t)

@@ -1,0 +1,151 @@
+"""One run: a pool, its schedule and given spells over a horizon, through the compiled loop."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.calendar.clock import Horizon
+from idle_harbor.core.demand.spells import Spells
+from idle_harbor.core.engine.tables import BIN_SECONDS, Room, World
+from idle_harbor.core.errors import EngineError
+from idle_harbor.core.kept import bytes_in
+from idle_harbor.core.plan import Pool, Profile, Schedule, Size
+
+__all__ = ["BIN_SECONDS", "Drill", "Run", "Setting", "run"]
+
+#: Each repeat at least doubles what was short, so that memory ends before this does.
+_MOST_REPEATS = 64
+
+
+@dataclass(frozen=True, slots=True)
+class Drill:
+    """Hosts that fail at a second of the horizon and are back some seconds later.
+
+    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered.
+    """
+
+    at: int
+    seconds: int
+    zone: int | None = None
+    hosts: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """What a run needs of a plan besides the people: pool, schedule, size and profiles.
+
+    Size and profiles are as the pool's place and image make them (``core.workload``). ``homes``
+    has (person, host), both from 0, of a dedicated pool's list; ``behind`` tells of each of the
+    plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
+    ``zones``; with ``measures_network`` the run keeps account of it though nothing limits it.
+    """
+
+    pool: Pool
+    schedule: Schedule
+    size: Size
+    profiles: tuple[Profile, ...]
+    homes: tuple[tuple[int, int], ...] = ()
+    behind: tuple[bool, ...] = ()
+    zones: int = 1
+    measures_network: bool = False
+    drill: Drill | None = None
+
+    @property
+    def wide(self) -> bool:
+        """Whether anything beside CPU and memory has to be looked at."""
+        limits = self.size.disk_ops is not None or self.size.network_mbit is not None
+        gpu = any(profile.gpu_gib > 0.0 for profile in self.profiles)
+        return limits or gpu or self.measures_network or any(self.behind)
+
+
+@dataclass(frozen=True, slots=True)
+class Run:
+    """What happened in one run. Times are seconds from the horizon's start.
+
+    ``results`` has a row per spell with ``outcome``, ``wait``, ``queued``, ``cause`` and ``host``
+    (seconds, codes in ``kernel.codes``; see ``kernel.world.RESULT``); ``bins`` and ``peaks`` have
+    shape (five-minute bins, levels): integrals in level-seconds, and maxima. ``actions`` (time,
+    host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless
+    the run was recorded; they are whole up to second ``recorded``, where the logs were full.
+    """
+
+    horizon: Horizon
+    spells: Spells
+    results: NDArray[np.void]
+    bins: NDArray[np.float64]
+    peaks: NDArray[np.float64]
+    actions: NDArray[np.void]
+    lanes: NDArray[np.void]
+    rounding_seconds: int
+    slot_seconds: int
+    ended_sessions: int
+    events: int
+    interrupted: int
+    recorded: int
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that the run holds on to, its spells included."""
+        return self.spells.nbytes + bytes_in(
+            self.results, self.bins, self.peaks, self.actions, self.lanes
+        )
+
+    @property
+    def counted_from(self) -> int:
+        """Seconds from the horizon's start at which counting begins."""
+        return self.horizon.counted - self.horizon.start
+
+    def counted_bins(self) -> NDArray[np.float64]:
+        """The bins of the counted horizon."""
+        return self.bins[self.counted_from // BIN_SECONDS :]
+
+    def counted_peaks(self) -> NDArray[np.float64]:
+        """The maxima of the counted horizon's bins."""
+        return self.peaks[self.counted_from // BIN_SECONDS :]
+
+    def total(self, level: int) -> float:
+        """Integral of one level over the counted horizon, in level-seconds."""
+        return float(self.counted_bins()[:, level].sum())
+
+
+def run(
+    setting: Setting, horizon: Horizon, spells: Spells, seed: int, *, record: bool = False
+) -> Run:
+    """Simulate one horizon.
+
+    ``seed`` selects the hosts' start times; the spells carry their own draws. With ``record``
+    the actions with their causes and the lanes of all hosts are kept. Same arguments, same
+    result, bit for bit. What a plan may hold has been checked at its edge. Raises EngineError
+    where the engine itself is at fault.
+    """
+    room = Room.guess(len(spells), spells.people, setting.pool.hosts.most)
+    for _ in range(_MOST_REPEATS):
+        world = World(setting, horizon, spells, seed, room, record=record)
+        short = world.go()
+        if not short:
+            return _done(world, horizon, spells)
+        room = room.larger(short)
+    raise EngineError(f"a simulated week needs more than the {room} that it may have")
+
+
+def _done(world: World, horizon: Horizon, spells: Spells) -> Run:
+    """What is asked of a run later, copied, so that its tables can go."""
+    tables = world.arena
+    return Run(
+        horizon=horizon,
+        spells=spells,
+        results=tables["result_at"].copy(),
+        bins=tables["bin_at"]["sum"].copy(),
+        peaks=tables["bin_at"]["peak"].copy(),
+        actions=tables["action_at"][: world.count("actions_size")].copy(),
+        lanes=tables["lane_at"][: world.count("lanes_size")].copy(),
+        rounding_seconds=world.count("rounding"),
+        slot_seconds=world.count("slot_seconds"),
+        ended_sessions=world.count("ended"),
+        events=world.count("events"),
+        interrupted=world.count("interrupted"),
+        recorded=world.count("recorded"),
+    )

@@ -1,0 +1,387 @@
+"""What the compiled loop works on: a run's tables, each with the reason of its size, and the world.
+
+Sizes that are known before a run are exact. Others grow: the loop notes what it was short of and
+the run is repeated with more (see :class:`Room`), so results never depend on sizes.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import TYPE_CHECKING, Any
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import ndtri
+
+from idle_harbor.core.calendar.clock import Horizon, band_edges
+from idle_harbor.core.compiled import CHECKED
+from idle_harbor.core.demand import draws
+from idle_harbor.core.demand.spells import Spells
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel.arena import Arena, Table
+from idle_harbor.core.engine.kernel.loop import run_loop
+from idle_harbor.core.engine.kernel.rooms import room_words
+from idle_harbor.core.engine.kernel.world import (
+    ACTION,
+    BIN,
+    EDGE,
+    HOST,
+    LANE,
+    PERSON,
+    POWER,
+    PROFILE,
+    RESULT,
+    WIDE,
+    WORLD,
+)
+from idle_harbor.core.errors import EngineError
+from idle_harbor.core.plan import COUNTS_FROM, Pool, Profile, Schedule, Size
+from idle_harbor.core.policy.decide import N_COUNTS, RELEASE_CODES
+from idle_harbor.core.stopping import go_on, stoppable
+from idle_harbor.core.units import MICRO, micro, micro_bound, micro_squared
+
+if TYPE_CHECKING:
+    from idle_harbor.core.engine.run import Drill, Setting
+
+BIN_SECONDS = 300
+#: Simulated seconds after which a run looks up whether it is still wanted.
+_LOOK_UP = 1800
+#: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
+MOST_LOG = 4_000_000
+_LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
+_LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
+_BYTE, _SHORT = np.dtype(np.int8), np.dtype(np.int16)
+
+
+def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
+    """Draw by profile and person state in millionths of each unit; and logon seconds."""
+    rows = np.zeros(len(profiles), dtype=PROFILE)
+    for row, profile in zip(rows, profiles, strict=True):
+        row["logon_seconds"] = profile.logon.seconds
+        row["cpu"][k.LOGGING_ON] = micro(profile.logon.vcpu)
+        row["cpu"][k.ACTIVE] = micro(profile.cpu.mean)
+        row["variance"][k.ACTIVE] = micro_squared(profile.cpu.sd)
+        for state in (k.LOGGING_ON, k.ACTIVE):
+            row["memory"][state] = micro(profile.memory_gib.active)
+        for state in (k.IDLE, k.RETURNING_IDLE):
+            row["cpu"][state] = micro(profile.cpu.idle)
+            row["memory"][state] = micro(profile.memory_gib.idle)
+        for state in (k.DISCONNECTED, k.RETURNING_DISC):
+            row["memory"][state] = micro(profile.memory_gib.disconnected)
+        row["gpu"][k.LOGGING_ON :] = micro(profile.gpu_gib)
+        row["ops"][k.ACTIVE] = micro(profile.disk_ops)
+        row["network"][k.ACTIVE] = micro(profile.display.network_mbit)
+    return rows
+
+
+def _burst(size: Size, load_limit: float) -> dict[str, float]:
+    if size.burst is None:
+        return {}
+    credit = 3600 * MICRO
+    return {
+        "bursts": 1,
+        "baseline": micro_bound(1.0, size.vcpu, size.burst.baseline),
+        "baseline_bound": micro_bound(load_limit, size.vcpu, size.burst.baseline),
+        "credits_first": size.burst.first * credit,
+        "credits_most": size.burst.most * credit,
+    }
+
+
+def _drill(drill: Drill | None) -> dict[str, float]:
+    if drill is None:
+        return {"drill_at": -1, "drill_until": -1}
+    return {
+        "drill_at": drill.at,
+        "drill_until": drill.at + drill.seconds,
+        "drill_zone": -1 if drill.zone is None else drill.zone,
+        "drill_hosts": drill.hosts,
+    }
+
+
+def _timeout(seconds: int | None) -> int:
+    return k.NEVER if seconds is None else seconds
+
+
+def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, float]:
+    """The world's scalar settings by name."""
+    pool, size = setting.pool, setting.size
+    return {
+        "hosts": pool.hosts.most,
+        "standing": pool.hosts.standing,
+        "throwaway": int(pool.hosts.throwaway),
+        "reset": pool.reset_seconds,
+        "parallel": pool.start.parallel or 0,
+        "counts_from": COUNTS_FROM.index(pool.start.counts_from),
+        "settle": pool.start.settle_seconds,
+        "booted_share": pool.start.booted_share,
+        "wide": int(setting.wide),
+        "zones": max(setting.zones, 1),
+        "limited_life": int(pool.first_date is not None or pool.last_date is not None),
+        "cpu_bound": micro_bound(pool.load.limit, size.vcpu),
+        "memory_bound": micro_bound(pool.load.limit, size.memory_gib),
+        "gpu_bound": micro_bound(pool.load.limit, size.gpu_gib),
+        "ops_bound": micro_bound(pool.load.limit, size.disk_ops),
+        "network_bound": micro_bound(pool.load.limit, size.network_mbit),
+        **_burst(size, pool.load.limit),
+        **_drill(setting.drill),
+        "limit": pool.session_limit,
+        "per_host": 1.0 / pool.session_limit,
+        "patience": _timeout(pool.patience_seconds),
+        "idle_timeout": _timeout(pool.idle_timeout),
+        "disconnected_timeout": _timeout(pool.disconnected_timeout),
+        "reconnect": pool.reconnect_seconds,
+        "stop_seconds": pool.stop_seconds,
+        "tick": setting.schedule.tick_seconds,
+        "end": horizon.end - horizon.start,
+        "counted": horizon.counted - horizon.start,
+        "bin_seconds": BIN_SECONDS,
+        "bin_end": BIN_SECONDS,
+        "record": int(record),
+        "bill_step": size.billing_step_seconds,
+        "bill_minimum": size.billing_minimum_seconds,
+        "cpu_capacity": size.vcpu * MICRO,
+        "tolerance_z2": float(ndtri(1.0 - pool.load.tolerance)) ** 2,
+        "dedicated": int(pool.kind == "dedicated"),
+        "by_list": int(pool.assign == "by list"),
+    }
+
+
+def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+    """The host of every person and the owner of every host, -1 where there is none."""
+    homes = np.full(people, -1, dtype=np.int32)
+    owners = np.full(setting.pool.hosts.most, -1, dtype=np.int32)
+    for person, host in setting.homes:
+        if person < people:
+            homes[person], owners[host] = host, person
+    return homes, owners
+
+
+def _edge_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
+    """Band edges in seconds of the horizon, with a last one that is never reached."""
+    edges = band_edges(schedule, horizon)
+    rows = np.zeros(len(edges) + 1, dtype=EDGE)
+    for row, edge in zip(rows, edges, strict=False):
+        band = schedule.day_types[edge.day_type].bands[edge.band]
+        row["time"] = edge.instant - horizon.start
+        row["floor"] = band.floor
+        row["headroom"] = band.headroom
+        row["ceiling"] = band.fill_ceiling
+        row["fill"] = band.rule == "fill"
+        row["release"] = RELEASE_CODES[band.release]
+        row["exists"] = pool.exists_on(edge.day)
+    rows[-1]["time"] = k.FAR
+    return rows
+
+
+@dataclass(frozen=True, slots=True)
+class Room:
+    """Sizes of the tables whose need is not known before a run; each starts with a guess.
+
+    ``ordinals`` starts and creations of one host; ``heap`` events foreseen at once; ``log`` rows
+    of each log; ``queue`` places in the people's line; ``starts`` hosts that wait for a start.
+    """
+
+    ordinals: int
+    heap: int
+    log: int
+    queue: int
+    starts: int
+
+    @staticmethod
+    def guess(spells: int, people: int, hosts: int) -> Room:
+        """What nearly every run can do with."""
+        return Room(
+            ordinals=16,
+            heap=max(4096, 2 * people + 4 * hosts),
+            log=min(4 * spells + 16 * hosts + 4096, MOST_LOG),
+            queue=spells,
+            starts=hosts,
+        )
+
+    def larger(self, short: int) -> Room:
+        """Room for a run that was short of something (``codes.SHORT_OF_...``)."""
+
+        def grown(size: int, by: int, code: int) -> int:
+            return by * max(size, 1) if short & code else size
+
+        return Room(
+            grown(self.ordinals, 2, k.SHORT_OF_DRAWS),
+            grown(self.heap, 4, k.SHORT_OF_HEAP),
+            min(grown(self.log, 4, k.SHORT_OF_LOG), MOST_LOG),
+            grown(self.queue, 2, k.SHORT_OF_QUEUE),
+            grown(self.starts, 2, k.SHORT_OF_STARTS),
+        )
+
+
+def _host_rows(rows: NDArray[np.void], pool: Pool) -> None:
+    rows["cpu"] = micro(pool.load.base_vcpu)
+    rows["memory"] = micro(pool.load.base_gib)
+    for name in ("logon_head", "logon_tail", "next_logon"):
+        rows[name] = -1
+
+
+def _creates(pool: Pool) -> bool:
+    """Whether hosts of the pool are ever created; else all of them stand."""
+    return pool.hosts.surge > 0 or pool.hosts.throwaway
+
+
+def _wide(setting: Setting) -> bool:
+    """Whether a run looks at more than CPU and memory of a host."""
+    return setting.wide or setting.size.burst is not None
+
+
+def _groups(setting: Setting, spells: Spells) -> int:
+    """Groups that spells may be of: those the setting knows of, and those that came."""
+    return max(len(setting.behind), int(spells.group.max(initial=-1)) + 1)
+
+
+def tables_of(setting: Setting, spells: Spells, bins: int, room: Room, log: int) -> dict[
+    str, Table
+]:  # fmt: skip
+    """Every table that a run writes, with the reason of its size."""
+    hosts, limit = setting.pool.hosts.most, setting.pool.session_limit
+    in_set, in_summary, in_levels = room_words(hosts, limit)
+    return {
+        # one for each of what they are about: a spell, a person, a host, five minutes
+        "result_at": Table(RESULT, len(spells)),
+        "person_at": Table(PERSON, spells.people),
+        "home_at": Table(_INT, spells.people),
+        "ticket_at": Table(_INT, spells.people),
+        "host_at": Table(HOST, hosts),
+        "power_at": Table(POWER, hosts),
+        "state_at": Table(_LONG, hosts),
+        "sessions_at": Table(_LONG, hosts),
+        "owner_at": Table(_INT, hosts),
+        "waits_at": Table(_LONG, hosts),
+        "wide_at": Table(WIDE, hosts if _wide(setting) else 0),
+        "bin_at": Table(BIN, bins),
+        # a spell's group is one of the plan's, whether or not anybody is behind a slow line
+        "behind_at": Table(_BYTE, _groups(setting, spells)),
+        # a set of hosts for each number of sessions with which a host still has room
+        "set_at": Table(_WORD, limit * in_set),
+        "summary_at": Table(_WORD, limit * in_summary),
+        "levels_at": Table(_WORD, in_levels),
+        # the policy writes (host, action, cause) once for each host at most ...
+        "rows_at": Table(_LONG, 3 * hosts, cleared=False),
+        # ... and chains hosts by their sessions: a head for 0 to limit, a link for each host
+        "scratch_at": Table(_LONG, hosts + limit + 1, cleared=False),
+        "counts_at": Table(_LONG, N_COUNTS, cleared=False),
+        # these grow: pushed once for each event foreseen, each change, each time one waits
+        "heap_at": Table(_LONG, room.heap, cleared=False),
+        "action_at": Table(ACTION, log, cleared=False),
+        "lane_at": Table(LANE, log, cleared=False),
+        "queue_at": Table(_INT, room.queue, cleared=False),
+        "starts_at": Table(_INT, room.starts, cleared=False),
+    }
+
+
+def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: Room) -> dict[
+    str, NDArray[Any]
+]:  # fmt: skip
+    """Tables that a run only reads: spells, draws, profiles and band edges as they are."""
+    pool = setting.pool
+    creations = room.ordinals if _creates(pool) else 0
+    return {
+        "start_at": spells.start,
+        "end_at": spells.end,
+        "who_at": spells.person,
+        "fixed_at": spells.from_connection,
+        "leaving_at": spells.leaving,
+        "profile_of_at": spells.profile,
+        "group_at": spells.group,
+        "profile_at": _profile_rows(setting.profiles),
+        "edge_at": _edge_rows(setting.schedule, horizon, pool),
+        "draw_at": draws.host_seconds(
+            seed, "host start", room.ordinals, pool.hosts.most,
+            pool.start.mean_seconds, pool.start.cv,
+        ),
+        "create_at": draws.host_seconds(
+            seed, "host creation", creations, pool.hosts.most, pool.create.mean_seconds,
+            pool.create.cv, pool.create.script_seconds,
+        ),
+    }  # fmt: skip
+
+
+class World:
+    """A world record with the tables it points to, kept alive together."""
+
+    def __init__(
+        self,
+        setting: Setting,
+        horizon: Horizon,
+        spells: Spells,
+        seed: int,
+        room: Room,
+        *,
+        record: bool,
+    ) -> None:
+        pool = setting.pool
+        self.bins = -(-(horizon.end - horizon.start) // BIN_SECONDS)
+        log = room.log if record else 0
+        given = _given(setting, horizon, spells, seed, room)
+        owned = tables_of(setting, spells, self.bins, room, log)
+        self._given = {name: np.ascontiguousarray(table) for name, table in given.items()}
+        if CHECKED:
+            # There they are in the arena too, so that their true sizes are known.
+            owned |= {n: Table(t.dtype, t.size) for n, t in self._given.items()}
+        self.arena = Arena(owned)
+        if CHECKED:
+            for name, table in self._given.items():
+                self.arena[name][:] = table.reshape(-1)
+        self._fill(setting, spells.people)
+        self.world = np.zeros(1, dtype=WORLD)
+        in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
+        values: dict[str, float] = {
+            **_settings(setting, horizon, record),
+            "spells": len(spells),
+            "profiles": len(setting.profiles),
+            "people": spells.people,
+            "bins": self.bins,
+            "edges": len(self._given["edge_at"]),
+            "ordinals": room.ordinals,
+            "groups": len(self.arena["behind_at"]),
+            "starts_room": room.starts,
+            "queue_room": room.queue,
+            "heap_room": room.heap,
+            "actions_room": log,
+            "most_log": MOST_LOG,
+            "recorded": horizon.end - horizon.start,
+            "lanes_room": log,
+            "set_words": in_set,
+            "summary_words": in_summary,
+            "level_words": in_levels,
+            "level_at": self.world.ctypes.data + _LEVEL_OFFSET,
+            **{name: table.ctypes.data for name, table in self._given.items()},
+            **self.arena.addresses(),
+        }
+        for name, value in values.items():
+            self.world[name] = value
+
+    def _fill(self, setting: Setting, people: int) -> None:
+        """What does not begin as zeros."""
+        arena = self.arena
+        _host_rows(arena["host_at"], setting.pool)
+        arena["power_at"]["due"] = arena["power_at"]["mark"] = -1
+        arena["wide_at"]["dry"] = -1
+        arena["home_at"][:], arena["owner_at"][:] = _homes(setting, people)
+        arena["behind_at"][: len(setting.behind)] = setting.behind
+
+    def go(self) -> int:
+        """Run; returns what the run was short of, 0 where it went through.
+
+        Raises EngineError where it wrote beside its tables: then nothing in them is true. Raises
+        NotWantedError where nobody waits for it any more.
+        """
+        world = self.world
+        step = _LOOK_UP if stoppable() else k.FAR
+        while not world["done"][0] and not world["short"][0]:
+            go_on()
+            world["pause"] += step
+            run_loop(world[0])
+        if not self.arena.whole():
+            raise EngineError("a simulated week wrote beside its tables; its figures are void")
+        return int(self.world["short"][0])
+
+    def count(self, name: str) -> int:
+        """A whole number of the world by name."""
+        return int(self.world[name][0])

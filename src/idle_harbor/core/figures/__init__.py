@@ -1,0 +1,1 @@
+"""What a finished run says: waits, comfort, host-hours, pictures, intervals."""

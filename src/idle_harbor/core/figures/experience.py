@@ -1,0 +1,145 @@
+"""What people felt in one run: waits, refusals, strain, comfort."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from math import ceil
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.engine.kernel.codes import (
+    L_ALL,
+    L_BEHIND,
+    L_STRAINED,
+    L_WORKING,
+    OUT_CONNECTED,
+    OUT_LOST,
+    OUT_PENDING,
+    OUT_RECONNECTED,
+    OUT_REFUSED,
+    WaitCause,
+)
+from idle_harbor.core.engine.run import Run
+
+
+@dataclass(frozen=True, slots=True)
+class Waits:
+    """Logons asked for in the counted horizon; seconds; None where a quantile has no bound."""
+
+    arrivals: int
+    connected: int
+    refused: int
+    still_waiting: int
+    reconnects: int
+    mean: float | None
+    p50: float | None
+    p95: float | None
+    p99: float | None
+
+    @property
+    def refused_share(self) -> float:
+        """Refused logons as a share of those asked for."""
+        return self.refused / self.arrivals if self.arrivals else 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Sessions:
+    """Sessions in every state: time-average and peak, and shares from 0 to 1."""
+
+    mean: float
+    peak: float
+    strained_share: float
+    behind_share: float
+    comfort: float
+
+
+def nearest_rank(ordered: NDArray[np.float64], share: float) -> float | None:
+    """The nearest-rank quantile of sorted values; None where it is infinite or there are none.
+
+    (Hyndman and Fan 1996, definition 1.)
+    """
+    if len(ordered) == 0:
+        return None
+    value = float(ordered[max(ceil(share * len(ordered) - 1e-9), 1) - 1])
+    return value if np.isfinite(value) else None
+
+
+def _counted(run: Run) -> NDArray[np.bool_]:
+    return run.spells.start >= run.counted_from
+
+
+def waits_of(run: Run) -> Waits:
+    """Waits of new logons: nearest ranks with refused as infinite, the mean over the connected.
+
+    People still waiting when the horizon ends have waited at least until then.
+    """
+    outcome = run.results["outcome"]
+    counted = _counted(run)
+    connected = counted & (outcome == OUT_CONNECTED)
+    refused = counted & (outcome == OUT_REFUSED)
+    pending = counted & (outcome == OUT_PENDING)
+    back = counted & ((outcome == OUT_RECONNECTED) | (outcome == OUT_LOST))
+    got = run.results["wait"][connected].astype(np.float64)
+    so_far = (run.horizon.end - run.horizon.start) - run.spells.start[pending]
+    never = np.full(int(refused.sum()), np.inf)
+    ordered = np.sort(np.concatenate((got, so_far, never)))
+    return Waits(
+        arrivals=len(ordered),
+        connected=len(got),
+        refused=len(never),
+        still_waiting=len(so_far),
+        reconnects=int(back.sum()),
+        mean=float(got.mean()) if len(got) else None,
+        p50=nearest_rank(ordered, 0.50),
+        p95=nearest_rank(ordered, 0.95),
+        p99=nearest_rank(ordered, 0.99),
+    )
+
+
+def _working_and_waited(run: Run) -> tuple[float, float]:
+    """Seconds of wanted work inside the counted horizon, and how many of them were waited away."""
+    spells, results = run.spells, run.results
+    length = run.horizon.end - run.horizon.start
+    start = spells.start.astype(np.int64)
+    end = np.where(spells.from_connection == 1, start + spells.end, spells.end)
+    inside = np.minimum(end, length) - np.maximum(start, run.counted_from)
+    work = np.maximum(inside, 0)
+    got_in = (results["outcome"] == OUT_CONNECTED) | (results["outcome"] == OUT_RECONNECTED)
+    waited = np.where(got_in, np.minimum(results["wait"], work), work)
+    waited = np.where(_counted(run), waited, 0)
+    return float(work.sum()), float(waited.sum())
+
+
+def sessions_of(run: Run) -> Sessions:
+    """Sessions, strain and comfort over the counted horizon.
+
+    The strained share, and that behind a slow line but not strained, are taken of connected
+    active session time. Comfort is 1 − (time waited + strained + behind a slow line) / working
+    time; a refused spell counts wholly as waited.
+    """
+    seconds = run.horizon.end - run.horizon.counted
+    peaks = run.counted_peaks()
+    strained, working = run.total(L_STRAINED), run.total(L_WORKING)
+    behind = run.total(L_BEHIND)
+    work, waited = _working_and_waited(run)
+    return Sessions(
+        mean=run.total(L_ALL) / seconds,
+        peak=float(peaks[:, L_ALL].max()) if len(peaks) else 0.0,
+        strained_share=strained / working if working else 0.0,
+        behind_share=behind / working if working else 0.0,
+        comfort=max(1.0 - (waited + strained + behind) / work, 0.0) if work else 1.0,
+    )
+
+
+def wait_causes(run: Run) -> dict[WaitCause, tuple[int, float]]:
+    """For each cause: new logons it delayed or refused in the counted horizon, seconds waited."""
+    result: dict[WaitCause, tuple[int, float]] = {}
+    counted = _counted(run) & (run.results["outcome"] != OUT_RECONNECTED)
+    for cause in WaitCause:
+        if cause == WaitCause.NONE:
+            continue
+        hit = counted & (run.results["cause"] == cause)
+        waited = run.results["wait"][hit]
+        result[cause] = (int(hit.sum()), float(waited[waited > 0].sum()))
+    return result

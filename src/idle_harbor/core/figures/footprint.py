@@ -1,0 +1,39 @@
+"""What a run puts on the bill besides powered hosts: what existed, went out, and was seen."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from idle_harbor.core.calendar.clock import HOUR
+from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.run import Run
+from idle_harbor.core.units import MICRO
+
+_BITS_IN_GIB = 8 * 2**30
+
+
+@dataclass(frozen=True, slots=True)
+class Footprint:
+    """Over the counted horizon: host-hours that standing and surge hosts existed, GiB sent out to
+    people's screens, host-hours at the baseline of a burstable size, and sessions at the peak;
+    and the different people seen in a month, where a licence counts them (else 0)."""
+
+    standing_hours: float
+    surge_hours: float
+    egress_gib: float
+    baseline_hours: float
+    people_seen: float
+    peak_sessions: float
+
+
+def footprint_of(run: Run, people_seen: float) -> Footprint:
+    """The footprint of one run; network is counted where the run was asked to measure it."""
+    peaks = run.counted_peaks()[:, k.L_ALL]
+    return Footprint(
+        standing_hours=run.total(k.L_STANDING) / HOUR,
+        surge_hours=run.total(k.L_SURGE) / HOUR,
+        egress_gib=run.total(k.L_NETWORK) * MICRO / _BITS_IN_GIB,
+        baseline_hours=run.total(k.L_SPENT) / HOUR,
+        people_seen=people_seen,
+        peak_sessions=float(peaks.max(initial=0.0)),
+    )

@@ -1,0 +1,1 @@
+"""What a month costs."""

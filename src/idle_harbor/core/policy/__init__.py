@@ -1,0 +1,1 @@
+"""When hosts are started and let go."""

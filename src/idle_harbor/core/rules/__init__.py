@@ -1,0 +1,1 @@
+"""What cannot be in a plan: faults with their remedies, a file per subject."""

@@ -1,0 +1,309 @@
+"""A pool of a plan through one or several simulated weeks: the front door of the core."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable, Sequence
+from dataclasses import dataclass, fields, replace
+from datetime import date
+from decimal import Decimal
+
+import numpy as np
+
+from idle_harbor.core.calendar.clock import HOUR, Horizon, horizon_for, warm_days_for, week_start
+from idle_harbor.core.demand.attendance import different_people, month_of
+from idle_harbor.core.demand.crowd import MOST_SPELLS
+from idle_harbor.core.demand.spells import PoolDemand, Spells, demand_of, homes_of, pool_spells
+from idle_harbor.core.engine.run import Drill, Run, Setting, run
+from idle_harbor.core.errors import Fault, TooMuchError
+from idle_harbor.core.figures.experience import Sessions, Waits, sessions_of, waits_of
+from idle_harbor.core.figures.footprint import Footprint, footprint_of
+from idle_harbor.core.figures.hosthours import HostHours, host_hours_of
+from idle_harbor.core.figures.ideal import IdealLine, ideal_line, only_lingering
+from idle_harbor.core.figures.intervals import Estimate, estimate
+from idle_harbor.core.kept import kept
+from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.money.ledger import (
+    CostLine,
+    Priced,
+    Usage,
+    amount_of,
+    monthly_ledger,
+    needs_people_seen,
+    total_of,
+)
+from idle_harbor.core.plan import Plan, Pool, Profile
+from idle_harbor.core.plan.workload import (
+    behind_slow_lines,
+    image_of,
+    profiles_on,
+    size_of,
+    tuned_pool,
+    zones_of,
+)
+from idle_harbor.core.stopping import in_threads
+
+DAYS = 7
+_KEPT_SPELLS = 192_000_000
+_KEPT_LINES = 16_000_000
+
+
+@dataclass(frozen=True, slots=True)
+class Case:
+    """One pool of a plan, resolved: everything a week of it needs."""
+
+    setting: Setting
+    priced: Priced
+    demand: PoolDemand
+    horizon: Horizon
+
+    @property
+    def named(self) -> int:
+        """Named people who may use the pool over the counted days."""
+        return self.demand.named(self.horizon.counted_dates)
+
+
+@dataclass(frozen=True)
+class Outcome:
+    """The figures of one simulated week, and its monthly ledger."""
+
+    seed: int
+    waits: Waits
+    sessions: Sessions
+    hours: HostHours
+    footprint: Footprint
+    ledger: list[CostLine]
+
+    @property
+    def month(self) -> Decimal:
+        """Cost of a month of such weeks."""
+        return total_of(self.ledger)
+
+
+@dataclass(frozen=True)
+class Week(Outcome):
+    """One simulated week with its run and its ideal line: many megabytes where many people come."""
+
+    run: Run
+    ideal: IdealLine
+
+    @property
+    def nbytes(self) -> int:
+        """Bytes that the week holds on to."""
+        return self.run.nbytes + self.ideal.host_seconds.nbytes
+
+    def outcome(self) -> Outcome:
+        """The figures alone."""
+        return Outcome(
+            self.seed, self.waits, self.sessions, self.hours, self.footprint, self.ledger
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class Figures:
+    """Means with 95 % intervals over the seeds; seconds, host-hours, shares, money."""
+
+    seeds: int
+    estimates: dict[str, Estimate]
+    ledger: list[CostLine]
+    month: Decimal
+
+
+def case_of(
+    plan: Plan,
+    pool_id: str,
+    *,
+    first: date | None = None,
+    days: int = DAYS,
+    drill: Drill | None = None,
+) -> Case:
+    """Resolve a pool of a checked plan over ``days`` local days from ``first`` on.
+
+    Without ``first`` they begin on the Monday of the plan's ``week_of``. With a ``drill`` (its
+    second counted from the first of those days) hosts fail for a time.
+    """
+    pool = find_pool(plan, pool_id)
+    begin = first or week_start(plan.week_of)
+    horizon = horizon_for(pool.time_zone, begin, days, warm_days_for(pool))
+    demand = demand_of(plan, pool_id)
+    size = size_of(plan, pool)
+    if drill is not None:
+        drill = replace(drill, at=drill.at + horizon.counted - horizon.start)
+    setting = Setting(
+        homes=homes_of(demand, horizon, pool.assigned),
+        pool=tuned_pool(pool, image_of(plan, pool)),
+        schedule=next(s for s in plan.schedules if s.id == pool.schedule),
+        size=size,
+        profiles=profiles_on(plan, pool),
+        behind=behind_slow_lines(plan, pool),
+        zones=max(len(zones_of(plan, pool)), 1),
+        measures_network=plan.prices.egress_gib > 0,
+        drill=drill,
+    )
+    disk = next((d for d in plan.disks if d.id == pool.disk), None)
+    return Case(setting, Priced(pool, size, disk, plan.prices), demand, horizon)
+
+
+def check_amount(case: Case, seeds: int) -> None:
+    """Raise TooMuchError where the spells of all seeds pass the bound of a call."""
+    spells = case.demand.expected_spells(case.horizon) * seeds
+    if spells > MOST_SPELLS:
+        raise TooMuchError(
+            Fault(
+                "/groups",
+                f"{spells:,.0f} spells over {seeds} seeds are more than the {MOST_SPELLS:,} "
+                "that one call simulates",
+                "ask for fewer seeds, or split the people over several pools",
+            )
+        )
+
+
+@kept(_KEPT_SPELLS, lambda spells: spells.nbytes)
+def _spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
+    return pool_spells(demand, horizon, seed)
+
+
+@kept(_KEPT_LINES, lambda line: line.host_seconds.nbytes)
+def _ideal(
+    demand: PoolDemand, horizon: Horizon, seed: int, pool: Pool, profiles: tuple[Profile, ...]
+) -> IdealLine:
+    return ideal_line(_spells(demand, horizon, seed), pool, profiles, horizon)
+
+
+def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = None) -> Week:
+    """Simulate one week with one seed; ``given`` spells replace the drawn ones."""
+    setting, horizon = case.setting, case.horizon
+    if given is None:
+        spells = _spells(case.demand, horizon, seed)
+        ideal = _ideal(case.demand, horizon, seed, only_lingering(setting.pool), setting.profiles)
+    else:
+        spells = given
+        ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
+    done = run(setting, horizon, spells, seed, record=record)
+    hours = host_hours_of(done, ideal.counted(horizon))
+    footprint = footprint_of(done, _people_seen(case, given))
+    return Week(
+        seed=seed,
+        run=done,
+        ideal=ideal,
+        waits=waits_of(done),
+        sessions=sessions_of(done),
+        hours=hours,
+        footprint=footprint,
+        ledger=_ledger(case, hours, footprint),
+    )
+
+
+def _people_seen(case: Case, given: Spells | None) -> float:
+    """Different people in a month, where a licence counts them; of given spells their people."""
+    if not needs_people_seen(case.priced):
+        return 0.0
+    if given is None:
+        return different_people(case.demand, month_of(case.horizon)).people
+    counted = given.start >= case.horizon.counted - case.horizon.start
+    return float(len(np.unique(given.person[counted])))
+
+
+def _ledger(case: Case, hours: HostHours, footprint: Footprint) -> list[CostLine]:
+    horizon = case.horizon
+    usage = Usage(
+        days=horizon.days,
+        hours=(horizon.end - horizon.counted) / HOUR,
+        billed=hours.billed,
+        powered=hours.powered,
+        named=case.named,
+        footprint=footprint,
+    )
+    return monthly_ledger(case.priced, usage)
+
+
+def weeks(
+    case: Case,
+    seeds: Sequence[int],
+    *,
+    given: Spells | None = None,
+) -> list[Outcome]:
+    """The figures of several seeds, simulated on two threads.
+
+    Raises TooMuchError beyond the bound of a call, NotWantedError once nobody waits for it.
+    """
+    check_amount(case, len(seeds))
+    return in_threads(lambda seed: week(case, seed, given=given).outcome(), seeds)
+
+
+def _values(result: Outcome) -> Iterable[tuple[str, float | None]]:
+    waits, sessions, hours = result.waits, result.sessions, result.hours
+    yield "arrivals", waits.arrivals
+    yield "connected", waits.connected
+    yield "refused", waits.refused
+    yield "still_waiting", waits.still_waiting
+    yield "reconnects", waits.reconnects
+    yield "refused_share", waits.refused_share
+    yield "wait_mean", waits.mean
+    yield "wait_p50", waits.p50
+    yield "wait_p95", waits.p95
+    yield "wait_p99", waits.p99
+    yield "sessions_mean", sessions.mean
+    yield "sessions_peak", sessions.peak
+    yield "strained_share", sessions.strained_share
+    yield "behind_share", sessions.behind_share
+    yield "baseline_hours", result.footprint.baseline_hours
+    yield "comfort", sessions.comfort
+    yield "hours_in_use", hours.in_use
+    yield "hours_lingering", hours.lingering
+    yield "hours_fragmentation", hours.fragmentation
+    yield "hours_readiness", hours.readiness
+    yield "hours_transit", hours.transit
+    yield "hours_rounding", hours.rounding
+    yield "hours_billed", hours.billed
+    yield "hours_ideal", hours.ideal
+    yield "month", float(result.month)
+
+
+#: Figures without a value where nobody asked for a logon: unknown, not unbounded.
+_WAITS = ("wait_mean", "wait_p50", "wait_p95", "wait_p99")
+
+
+def _means(parts: Sequence[HostHours] | Sequence[Footprint]) -> dict[str, float]:
+    """The mean of every field over the weeks."""
+    return {
+        field.name: sum(getattr(part, field.name) for part in parts) / len(parts)
+        for field in fields(parts[0])
+    }
+
+
+def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
+    """Means and intervals over the weeks; the ledger is that of the mean quantities."""
+    columns: dict[str, list[float | None]] = {}
+    for result in results:
+        for name, value in _values(result):
+            if name in _WAITS and result.waits.arrivals == 0:
+                continue
+            if name == "wait_mean" and result.waits.connected == 0:
+                continue
+            columns.setdefault(name, []).append(value)
+    for name in _WAITS:
+        columns.setdefault(name, [])
+    count = len(results)
+    for line in dict.fromkeys(line.id for result in results for line in result.ledger):
+        columns[f"cost {line}"] = [amount_of(result.ledger, line) for result in results]
+    hours = HostHours(**_means([r.hours for r in results]))
+    ledger = _ledger(case, hours, Footprint(**_means([r.footprint for r in results])))
+    estimates = {name: estimate(values) for name, values in columns.items()}
+    return Figures(count, estimates, ledger, total_of(ledger))
+
+
+def simulate(
+    plan: Plan,
+    pool_id: str,
+    seeds: int = 8,
+    *,
+    first: date | None = None,
+    days: int = DAYS,
+    given: Spells | None = None,
+) -> Figures:
+    """Simulate a pool with seeds 1 to ``seeds`` and summarise it; see :func:`case_of` for when.
+
+    Raises UnknownNameError for a pool that the plan lacks, TooMuchError beyond the bound.
+    """
+    case = case_of(plan, pool_id, first=first, days=days)
+    return figures_of(case, weeks(case, range(1, seeds + 1), given=given))
