@@ -6,6 +6,7 @@ import json
 import os
 import subprocess
 import sys
+import tempfile
 import time
 import urllib.request
 from pathlib import Path
@@ -16,7 +17,7 @@ from idle_harbor.launch import start as module
 from idle_harbor.launch.start import Server, end, serve
 from idle_harbor.launch.tools import LaunchError, free_port, is_root
 from idle_harbor.processes import lives
-from idle_harbor.runtime import spool_folder
+from idle_harbor.runtime import spool_folder, var_folder
 from tests.core.plans import document
 
 
@@ -86,7 +87,19 @@ def test_a_database_that_dies_is_started_again(monkeypatch):
     assert looks == [0, 1, 2]
 
 
+@pytest.fixture
+def own_var(monkeypatch):
+    """A folder for what is made at run time that another user may enter: other tests start servers
+    as well, and each start empties the spool."""
+    with tempfile.TemporaryDirectory(prefix="ih-var-") as folder:
+        Path(folder).chmod(0o755)
+        Path(folder, "compiled").symlink_to(var_folder().absolute() / "compiled")
+        monkeypatch.setenv("IDLE_HARBOR_VAR", folder)
+        yield
+
+
 @pytest.mark.skipif(not is_root(), reason="only root can become somebody else")
+@pytest.mark.usefixtures("own_var")
 def test_started_by_root_the_server_is_somebody_else_and_still_serves(database_address, tmp_path):
     """What it may read later is read before: holidays, zones, pages; it takes files as well."""
     port = free_port()
