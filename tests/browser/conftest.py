@@ -18,7 +18,8 @@ from idle_harbor.launch.start import end, serve
 from idle_harbor.launch.tools import free_port
 from idle_harbor.store.database import migrate
 
-expect.set_options(timeout=10_000)
+# An answer takes a second; a machine that has other things to do may take many.
+expect.set_options(timeout=45_000)
 
 
 @pytest.fixture(scope="session")
