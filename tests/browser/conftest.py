@@ -19,7 +19,7 @@ from idle_harbor.launch.tools import free_port
 from idle_harbor.store.database import migrate
 
 # An answer takes a second; a machine that has other things to do may take many.
-expect.set_options(timeout=45_000)
+expect.set_options(timeout=30_000)
 
 
 @pytest.fixture(scope="session")

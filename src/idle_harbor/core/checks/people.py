@@ -6,7 +6,7 @@ from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Group, Headcount, Plan
-from idle_harbor.core.rules.wording import clock
+from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.sizing.hosts import named_in
 
 _DAY = 86_400
@@ -103,8 +103,8 @@ def _breaks(plan: Plan) -> Iterator[Finding]:
                     yield Finding(
                         "break-after-end", "doubt",
                         f"/groups/{g}/demand/patterns/{p}/breaks/{b}",
-                        f"the break at {clock(round(begins) % _DAY)} of '{group.id}' begins after "
-                        f"people leave at {clock(round(ends) % _DAY)}",
+                        f"the break at {clock_text(round(begins) % _DAY)} of '{group.id}' begins "
+                        f"after people leave at {clock_text(round(ends) % _DAY)}",
                         "hardly anyone takes it, so their sessions are counted as held throughout",
                         "move the break, or make the day longer",
                     )  # fmt: skip

@@ -78,9 +78,11 @@ class About:
     def __get_pydantic_json_schema__(
         self, schema: core_schema.CoreSchema, handler: GetJsonSchemaHandler
     ) -> JsonSchemaValue:
-        told = {"description": self.meaning, "unit": self.unit, "source": self.source}
+        told: JsonSchemaValue = {
+            "description": self.meaning, "unit": self.unit, "source": self.source
+        }  # fmt: skip
         if self.choices is not None:
-            told["choices"] = self.choices  # type: ignore[assignment]
+            told["choices"] = self.choices
         return handler(schema) | told
 
 

@@ -6,7 +6,7 @@ import dataclasses
 from collections.abc import Iterator
 from dataclasses import dataclass
 from types import UnionType
-from typing import Annotated, Any, Final, Union, get_args, get_origin, get_type_hints
+from typing import Annotated, Any, Final, Literal, Union, get_args, get_origin, get_type_hints
 
 from pydantic.fields import FieldInfo
 
@@ -106,3 +106,16 @@ def _marked(mark: str) -> dict[str, tuple[str, ...]]:
 KEYS: dict[str, tuple[str, ...]] = _marked("key")
 #: The field that the things of a list are in order of, by the list's name.
 ORDERS: dict[str, str] = {name: fields[0] for name, fields in _marked("ordered").items()}
+
+
+def _tags(part: type) -> Iterator[str]:
+    kind = get_type_hints(part).get("kind")
+    if get_origin(kind) is Literal and len(get_args(kind)) == 1:
+        yield from get_args(kind)
+    for member in _members(part):
+        for below in member.parts:
+            yield from _tags(below)
+
+
+#: What tells parts that may stand in one place from each other: their kinds.
+TAGS: frozenset[str] = frozenset(_tags(Plan))

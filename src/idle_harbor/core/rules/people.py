@@ -7,7 +7,8 @@ from collections.abc import Iterator, Sequence
 from idle_harbor.core.calendar.occasions import countries
 from idle_harbor.core.errors import Fault, some_of
 from idle_harbor.core.plan import Dates, Headcount, Histogram, Leaving, Pattern, Plan, Rotation
-from idle_harbor.core.rules.wording import clock, missing, repeated
+from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.rules.wording import missing, repeated
 
 _SUM_SLACK = 1e-6
 _DAY = 86_400
@@ -131,8 +132,8 @@ def _breaks(base: str, pattern: Pattern) -> Iterator[Fault]:
         if over is not None and begins < over:
             yield Fault(
                 f"{pointer}/at" if pause.clock is not None else f"{pointer}/after_minutes",
-                f"the break at {clock(round(begins) % _DAY)} begins before the one above it is "
-                f"over at {clock(round(over) % _DAY)}",
+                f"the break at {clock_text(round(begins) % _DAY)} begins before the one above it "
+                f"is over at {clock_text(round(over) % _DAY)}",
                 "list breaks in the order of the day, one after the other",
             )
         over = begins + 60 * pause.mean_minutes

@@ -7,9 +7,10 @@ from collections.abc import Iterator
 from idle_harbor.core.calendar.clock import zone_exists
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
+from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.rules.people import people_faults
 from idle_harbor.core.rules.pools import pool_faults
-from idle_harbor.core.rules.wording import clock, missing, repeated
+from idle_harbor.core.rules.wording import missing, repeated
 
 #: Bands begin at whole steps of five minutes.
 BAND_STEP = 300
@@ -73,21 +74,21 @@ def _schedules(plan: Plan) -> Iterator[Fault]:
             if bands and bands[0].start != 0:
                 yield Fault(
                     f"{base}/0/from",
-                    f"the first band starts at {clock(bands[0].start)}",
+                    f"the first band starts at {clock_text(bands[0].start)}",
                     "start the day's first band at 00:00",
                 )
             for b, band in enumerate(bands):
                 if band.start % BAND_STEP:
                     yield Fault(
                         f"{base}/{b}/from",
-                        f"{clock(band.start)} is not on a five-minute step",
-                        f"use {clock(band.start // BAND_STEP * BAND_STEP)}",
+                        f"{clock_text(band.start)} is not on a five-minute step",
+                        f"use {clock_text(band.start // BAND_STEP * BAND_STEP)}",
                     )
                 if b and band.start <= bands[b - 1].start:
                     yield Fault(
                         f"{base}/{b}/from",
-                        f"the band from {clock(band.start)} does not come after the one from "
-                        f"{clock(bands[b - 1].start)}",
+                        f"the band from {clock_text(band.start)} does not come after the one from "
+                        f"{clock_text(bands[b - 1].start)}",
                         "put the bands in the order of the day, each with its own start",
                     )
 

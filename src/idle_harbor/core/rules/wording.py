@@ -7,11 +7,6 @@ from collections.abc import Collection, Iterator, Sequence
 from idle_harbor.core.errors import Fault, some_of
 
 
-def clock(seconds: int) -> str:
-    """Seconds of the day as HH:MM."""
-    return f"{seconds // 3600:02d}:{seconds % 3600 // 60:02d}"
-
-
 def missing(pointer: str, kind: str, name: str, known: Collection[str]) -> Iterator[Fault]:
     """A fault where a name is not among the known ones."""
     if name not in known:

@@ -81,7 +81,9 @@ def plan_of(value: object) -> Plan:
 
 def edited(plan: Plan) -> dict[str, Any]:
     """The document of a plan that was changed here; raises PlanError where it cannot be."""
-    return to_values(plan_of(to_values(plan)))
+    values = to_values(plan)
+    plan_of(values)
+    return values
 
 
 def to_values(plan: Plan) -> dict[str, Any]:

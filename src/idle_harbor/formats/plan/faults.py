@@ -7,10 +7,8 @@ import json
 from pydantic_core import ErrorDetails
 
 from idle_harbor.core.errors import Fault
-from idle_harbor.core.plan.table import BY_PATH
+from idle_harbor.core.plan.table import BY_PATH, TAGS
 
-# Names of choices inside a field, which a location has besides the fields.
-_TAGS = ("headcount", "drop-in", "normal", "histogram", "dates", "month-workdays")
 #: What is wrong with the type of a value, as a remedy.
 _TYPES = {
     "dataclass_type": "give an object",
@@ -58,7 +56,7 @@ def _remedy(kind: str, context: dict[str, object], message: str) -> str:
 def _is_inner(part: int | str) -> bool:
     """Whether a part of a location names a choice inside a field and not a field."""
     return isinstance(part, str) and (
-        part in _TAGS
+        part in TAGS
         or part == "[key]"
         or any(word in part for word in ("constrained", "literal", "function-"))
     )
