@@ -1,0 +1,227 @@
+"""Patterns of work: when people start, pause and leave, and how.
+
+Clock times are seconds of the local day.
+"""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from annotated_types import Len
+from pydantic import Discriminator, Field, Tag
+
+from idle_harbor.core.plan.declare import (
+    DAY,
+    OURS,
+    About,
+    Clock,
+    Id,
+    Share,
+    Tagged,
+    alias,
+    by_weekday,
+    clock,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Leaving:
+    """Ways of leaving as shares that add up to 1."""
+
+    sign_off: Share = 1.0
+    disconnect: Share = 0.0
+    walk_away: Share = 0.0
+
+
+@dataclass(frozen=True, slots=True)
+class Normal:
+    """A normal spread of clock times or lengths: mean and standard deviation in seconds."""
+
+    mean: float
+    sd: float
+
+
+@dataclass(frozen=True, slots=True)
+class Histogram:
+    """An observed spread: weights of equal steps from ``first`` on, uniform within; seconds."""
+
+    first: int
+    step: int
+    weights: tuple[float, ...]
+
+    @property
+    def mean(self) -> float:
+        """The mean in seconds."""
+        total = sum(self.weights)
+        middles = (w * (self.first + (k + 0.5) * self.step) for k, w in enumerate(self.weights))
+        return sum(middles) / total
+
+
+Spread = Normal | Histogram
+
+
+def _kind_of(value: object) -> str:
+    """The tag of a spread; without one it is a normal."""
+    kind = value.get("kind", "normal") if isinstance(value, dict) else getattr(value, "kind", "")
+    return str(kind)
+
+
+Weights = Annotated[
+    tuple[Annotated[float, Field(ge=0, le=1e9)], ...],
+    Len(1, 288),
+    About("Weight of each step, in order."),
+]
+
+
+@dataclass(frozen=True, slots=True)
+class Start:
+    """When people start."""
+
+    mean: Annotated[
+        Clock, About("When people start on average, on their site's clock.", "clock", source=OURS)
+    ] = clock("08:45")
+    sd_minutes: Annotated[
+        float,
+        About("How far starts scatter about that (standard deviation, cut at three).",
+              "min", 0, 360, OURS),
+    ] = 25.0  # fmt: skip
+    kind: Literal["normal"] = "normal"
+
+    @property
+    def spread(self) -> Spread:
+        """Clock times in seconds of the local day."""
+        return Normal(float(self.mean), 60.0 * self.sd_minutes)
+
+
+@dataclass(frozen=True, slots=True)
+class ObservedStart(Tagged):
+    """When people were seen to start: a histogram in equal steps."""
+
+    weights: Weights
+    first: Annotated[Clock, alias("from"), About("Where the observed starts begin.", "clock")] = (
+        clock("06:00")
+    )
+    step_minutes: Annotated[
+        int, About("How wide each step of the observed starts is.", "min", 1, 240)
+    ] = 15
+    kind: Literal["histogram"] = "histogram"
+
+    @property
+    def spread(self) -> Spread:
+        """Clock times in seconds of the local day."""
+        return Histogram(self.first, 60 * self.step_minutes, self.weights)
+
+
+@dataclass(frozen=True, slots=True)
+class Length:
+    """How long they stay."""
+
+    mean_minutes: Annotated[
+        float, About("From start to leaving, breaks included.", "min", 10, 1440, OURS)
+    ] = 495.0
+    sd_minutes: Annotated[
+        float,
+        About("How much that differs from person to person (standard deviation).",
+              "min", 0, 360, OURS),
+    ] = 30.0  # fmt: skip
+    kind: Literal["normal"] = "normal"
+
+    @property
+    def spread(self) -> Spread:
+        """Lengths in seconds."""
+        return Normal(60.0 * self.mean_minutes, 60.0 * self.sd_minutes)
+
+
+@dataclass(frozen=True, slots=True)
+class ObservedLength(Tagged):
+    """How long they were seen to stay: a histogram in equal steps."""
+
+    weights: Weights
+    from_minutes: Annotated[int, About("The shortest of the observed lengths.", "min", 0, 1440)] = 0
+    step_minutes: Annotated[
+        int, About("How wide each step of the observed lengths is.", "min", 1, 240)
+    ] = 30
+    kind: Literal["histogram"] = "histogram"
+
+    @property
+    def spread(self) -> Spread:
+        """Lengths in seconds."""
+        return Histogram(60 * self.from_minutes, 60 * self.step_minutes, self.weights)
+
+
+@dataclass(frozen=True, slots=True)
+class Break:
+    """A pause in the day, at a clock time or so long after the start.
+
+    Where both are given the time after the start counts. A clock time before the pattern's mean
+    start is on the following day.
+    """
+
+    probability: Annotated[
+        float, About("How many of the people take this break.", "share", 0, 1, OURS)
+    ] = 1.0
+    at: Annotated[
+        Clock | None,
+        About("When the break begins on average; before the start it means the following day.",
+              "clock", source=OURS, key=True),
+    ] = clock("12:30")  # fmt: skip
+    after_minutes: Annotated[
+        float | None,
+        About("How long after their start people take it, in place of a clock time.",
+              "min", 1, 1440, OURS, key=True),
+    ] = None  # fmt: skip
+    sd_minutes: Annotated[float, About("How far that scatters.", "min", 0, 180, OURS)] = 15.0
+    mean_minutes: Annotated[
+        float, About("How long the break is on average.", "min", 1, 720, OURS)
+    ] = 45.0
+    length_sd_minutes: Annotated[float, About("How much that differs.", "min", 0, 180, OURS)] = 10.0
+    leaving: Leaving = Leaving()
+
+    @property
+    def after(self) -> int | None:
+        """Seconds from the start, None where the break has a clock time."""
+        return None if self.after_minutes is None else round(60 * self.after_minutes)
+
+    @property
+    def clock(self) -> int | None:
+        """The clock time, None where the break is taken after a stay."""
+        return self.at if self.after_minutes is None else None
+
+
+@dataclass(frozen=True, slots=True)
+class Pattern:
+    """When people start, pause and leave.
+
+    ``attendance`` has a probability for each weekday on which the pattern is valid, else None.
+    """
+
+    id: Id
+    share: Annotated[
+        float,
+        About("The share of the people that follow this pattern on the weekdays it is valid on.",
+              "share", 0, 1, OURS),
+    ] = 1.0  # fmt: skip
+    attendance: Annotated[
+        tuple[float | None, ...],
+        by_weekday(Share),
+        About("Share of people who come, by weekday; the pattern is valid on those listed."),
+    ] = (None,) * 7
+    start: Annotated[
+        Annotated[Start, Tag("normal")] | Annotated[ObservedStart, Tag("histogram")],
+        Discriminator(_kind_of),
+    ] = Start()
+    length: Annotated[
+        Annotated[Length, Tag("normal")] | Annotated[ObservedLength, Tag("histogram")],
+        Discriminator(_kind_of),
+    ] = Length()
+    breaks: Annotated[tuple[Break, ...], Len(0, 8)] = ()
+    leaving: Leaving = Leaving()
+
+    def break_start(self, pause: Break) -> float:
+        """Wall seconds at which a break begins on average; beyond a day is the following date."""
+        mean = self.start.spread.mean
+        at = pause.clock
+        if at is None:
+            return mean + (pause.after or 0)
+        return at + DAY if at < mean else at

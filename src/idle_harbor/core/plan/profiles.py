@@ -1,0 +1,144 @@
+"""Workload profiles: what one session draws, and what its logon costs; GiB and vCPU."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from typing import Annotated, Literal
+
+from idle_harbor.core.plan.declare import (
+    MEASURE,
+    About,
+    Id,
+    Name,
+)
+
+Quality = Literal["lean", "standard", "fine"]
+
+
+@dataclass(frozen=True, slots=True)
+class Cpu:
+    """CPU of a session."""
+
+    mean: Annotated[
+        float, About("CPU that one active session wants on average.", "vCPU", 0, 64, MEASURE)
+    ] = 0.35
+    sd: Annotated[
+        float,
+        About("How much that differs from moment to moment (standard deviation).",
+              "vCPU", 0, 64, MEASURE),
+    ] = 0.25  # fmt: skip
+    idle: Annotated[
+        float, About("CPU of a session whose person has walked away.", "vCPU", 0, 64, MEASURE)
+    ] = 0.03
+
+
+@dataclass(frozen=True, slots=True)
+class Memory:
+    """Memory of a session by state."""
+
+    active: Annotated[float, About("Memory of an active session.", "GiB", 0, 1024, MEASURE)] = 1.8
+    idle: Annotated[float, About("Memory of an idle session.", "GiB", 0, 1024, MEASURE)] = 1.6
+    disconnected: Annotated[
+        float, About("Memory of a disconnected session.", "GiB", 0, 1024, MEASURE)
+    ] = 1.5
+
+
+@dataclass(frozen=True, slots=True)
+class Logon:
+    """What a logon costs."""
+
+    seconds: Annotated[
+        float,
+        About("How long a logon takes when the host has CPU to spare.", "s", 0, 3600, MEASURE),
+    ] = 22.0
+    vcpu: Annotated[float, About("CPU that a logon in progress wants.", "vCPU", 0, 64, MEASURE)] = (
+        1.0
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Mbit:
+    """Mbit/s of an active session for each megapixel, by picture quality."""
+
+    lean: Annotated[
+        float,
+        About("Network of an active session for each megapixel, lean picture.",
+              "Mbit/s", 0, 1000, MEASURE),
+    ] = 0.4  # fmt: skip
+    standard: Annotated[
+        float,
+        About("Network of an active session for each megapixel, standard picture.",
+              "Mbit/s", 0, 1000, MEASURE),
+    ] = 0.8  # fmt: skip
+    fine: Annotated[
+        float,
+        About("Network of an active session for each megapixel, fine picture.",
+              "Mbit/s", 0, 1000, MEASURE),
+    ] = 2.0  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Display:
+    """Screens of a session, and what showing them costs."""
+
+    monitors: Annotated[int, About("How many monitors a session shows on.", "monitors", 1, 16)] = 1
+    megapixels: Annotated[float, About("The resolution of each.", "megapixels", 0.3, 40)] = 2.1
+    quality: Annotated[
+        Quality,
+        About("How good the picture is.", choices={
+            "lean": "text is sharp, moving pictures are not",
+            "standard": "good enough for office work",
+            "fine": "for drawings and pictures, at the price of the line",
+        }),
+    ] = "standard"  # fmt: skip
+    mbit: Mbit = Mbit()
+    vcpu_per_mbit: Annotated[
+        float,
+        About("CPU of the host that showing the picture costs.",
+              "vCPU per Mbit/s", 0, 10, MEASURE),
+    ] = 0.0  # fmt: skip
+
+    @property
+    def network_mbit(self) -> float:
+        """Mbit/s of one active session."""
+        mbit = self.mbit
+        each = {"lean": mbit.lean, "standard": mbit.standard, "fine": mbit.fine}[self.quality]
+        return self.monitors * self.megapixels * each
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """What a profile was measured from, and how sure its means are."""
+
+    sessions: Annotated[
+        int,
+        About("How many sessions the profile was measured from.", "sessions", 1, 10_000_000),
+    ]
+    cpu_error: Annotated[
+        float, About("Standard error of the mean CPU.", "vCPU", 0, 64, MEASURE)
+    ] = 0.0
+    memory_error: Annotated[
+        float,
+        About("Standard error of the mean memory of an active session.", "GiB", 0, 1024, MEASURE),
+    ] = 0.0
+    source: Annotated[Name, About("Where the samples came from.")] = "typed"
+
+
+@dataclass(frozen=True, slots=True)
+class Profile:
+    """A workload profile: what one session draws, and what its logon costs."""
+
+    id: Id
+    cpu: Cpu = Cpu()
+    memory_gib: Memory = Memory()
+    logon: Logon = Logon()
+    disk_ops: Annotated[
+        float,
+        About("Disk operations a second of an active session.",
+              "operations/s", 0, 100_000, MEASURE),
+    ] = 0.0  # fmt: skip
+    gpu_gib: Annotated[
+        float, About("GPU memory of a session, whatever its state.", "GiB", 0, 1024, MEASURE)
+    ] = 0.0
+    display: Display = Display()
+    measured: Measured | None = None
