@@ -125,7 +125,7 @@ def test_nothing_is_compiled_after_install(plan_file):
         "from idle_harbor.core.engine.kernel.loop import run_loop\n"
         "from idle_harbor.core.policy.decide import decide\n"
         "from idle_harbor.core.figures.ideal import _sweep\n"
-        "from idle_harbor.core.weeks import simulate\n"
+        "from idle_harbor.core import simulate\n"
         "from idle_harbor.formats.plan.codec import parse_plan, checked\n"
         "simulate(checked(parse_plan(open(sys.argv[1], 'rb').read())), 'main', 2)\n"
         "for function in (run_loop, decide, _sweep):\n"

@@ -91,7 +91,7 @@ def test_an_own_host_that_fails_is_waited_for():
 def test_the_hosts_that_outlive_a_zone_hold_the_peak(zones):
     """60 people who all work at once on hosts of 5: with the closed form's hosts a zone can go and
     everybody has a desktop again at once, with one host fewer somebody has none."""
-    from idle_harbor.core.sizing.hosts import hosts_for
+    from idle_harbor.core.sizing.zone_loss import hosts_for
 
     rows = simple([(person, 100, 9000) for person in range(60)])
     needed = hosts_for(60, 5, zones=zones)

@@ -9,8 +9,9 @@ import pytest
 
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.kept import Kept, bytes_in, kept
-from idle_harbor.core.sizing.hosts import Wish, sizing_of
+from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.kinds import compare_kinds
+from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.stopping import go_on, in_threads, while_wanted
 from idle_harbor.core.weeks import _spells, case_of, week, weeks
 from tests.core.plans import plan

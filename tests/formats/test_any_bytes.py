@@ -18,8 +18,7 @@ from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.errors import PlanError
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.formats.assigned_csv import assigned_from, read_list
-from idle_harbor.formats.calendar_file import calendar_days
+from idle_harbor.formats.calendar.days import calendar_days
 from idle_harbor.formats.directory.csv_people import read_csv
 from idle_harbor.formats.directory.ldif_people import read_ldif
 from idle_harbor.formats.directory.records import (
@@ -31,9 +30,10 @@ from idle_harbor.formats.directory.records import (
 )
 from idle_harbor.formats.directory.scim_people import read_scim
 from idle_harbor.formats.plan.codec import checked, parse_plan, read_plan, to_values
-from idle_harbor.formats.price_sheet import read_sheet, sheet_csv, sheet_json, sheet_of
-from idle_harbor.formats.samples_csv import read_samples
-from idle_harbor.formats.spells_csv import read_spells
+from idle_harbor.formats.tables.assigned import assigned_from, read_list
+from idle_harbor.formats.tables.price_sheet import read_sheet, sheet_csv, sheet_json, sheet_of
+from idle_harbor.formats.tables.samples import read_samples
+from idle_harbor.formats.tables.spells import read_spells
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 6, 7), 7, 0)
 PLAN = to_values(read_plan(demo_plan()))

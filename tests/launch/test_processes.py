@@ -17,7 +17,7 @@ from idle_harbor.launch import start as module
 from idle_harbor.launch.start import Server, end, serve
 from idle_harbor.launch.tools import LaunchError, free_port, is_root
 from idle_harbor.processes import lives
-from idle_harbor.runtime import spool_folder, var_folder
+from idle_harbor.runtime import CHECKOUT, spool_folder, var_folder
 from tests.core.plans import document
 
 
@@ -98,10 +98,27 @@ def own_var(monkeypatch):
         yield
 
 
+#: Put before everything else: once the rights of root are given up, nothing of the checkout, of its
+#: packages or of Python may be opened any more, as where all of them lie in a folder of root's own.
+SHUT = """
+import os, sys
+def shut(event, arguments):
+    if event in ("open", "os.listdir", "os.scandir") and os.geteuid() != 0:
+        path = os.fsdecode(arguments[0]) if isinstance(arguments[0], (str, bytes)) else "/proc"
+        if any(path.startswith(own) for own in (sys.prefix, sys.base_prefix, {checkout!r})):
+            raise PermissionError(13, "shut", path)
+sys.addaudithook(shut)
+"""
+
+
 @pytest.mark.skipif(not is_root(), reason="only root can become somebody else")
 @pytest.mark.usefixtures("own_var")
-def test_started_by_root_the_server_is_somebody_else_and_still_serves(database_address, tmp_path):
+def test_started_by_root_the_server_is_somebody_else_and_still_serves(
+    database_address, tmp_path, monkeypatch
+):
     """What it may read later is read before: holidays, zones, pages; it takes files as well."""
+    (tmp_path / "sitecustomize.py").write_text(SHUT.format(checkout=str(CHECKOUT)))
+    monkeypatch.setenv("PYTHONPATH", f"{tmp_path}:{CHECKOUT / 'src'}")
     port = free_port()
     child = serve(port, database_address, tmp_path / "server.log", "postgres")
     try:
@@ -110,23 +127,43 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(database_a
         groups = next(line for line in status.splitlines() if line.startswith("Groups:")).split()
         assert "0" not in ids and len(set(ids)) == 1 and groups == ["Groups:"]
 
-        def get(path, data=None, kind="application/json"):
+        def ask(path, body=None, kind="application/json"):
+            data = json.dumps(body).encode() if isinstance(body, dict) else body
             asked = urllib.request.Request(
-                f"http://127.0.0.1:{port}{path}", data=data,
+                f"http://127.0.0.1:{port}/api/{path}", data=data,
                 headers={"Content-Type": kind} if data else {},
             )  # fmt: skip
             with urllib.request.urlopen(asked, timeout=30) as answer:
                 return answer.status
 
-        whole = document(sites=[{"id": "here", "time_zone": "Pacific/Apia",
-                                 "holidays": {"country": "JP"}}])  # fmt: skip
-        plan = json.dumps({"plan": whole, "pool": "main"}).encode()
-        assert get("/api/hints") == 200
-        assert get("/api/people/countries") == 200
-        assert get("/api/simulations/week", plan) == 200
-        assert get("/api/people/crowd", json.dumps({"plan": whole}).encode()) == 200
+        whole = document(
+            sites=[{"id": "here", "time_zone": "Pacific/Apia",
+                    "holidays": {"country": "JP", "region": None}}],
+            places=[{"id": "west", "area": "A", "zones": ["w1"]}],
+        )  # fmt: skip
+        plan = {"plan": whole}
+        pool, group = {**plan, "pool": "main"}, {**plan, "pool": "main", "group": "people"}
+        for path in ("hints", "health", "openapi.json", "people/countries", "plans", "directory"):
+            assert ask(path) == 200, path
+        calendar = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\n" \
+                   "DTSTART;VALUE=DATE:20270601\r\nRRULE:FREQ=YEARLY\r\nSUMMARY:Rest\r\n" \
+                   "END:VEVENT\r\nEND:VCALENDAR\r\n"  # fmt: skip
+        asked = {
+            "simulations/week": pool, "simulations/range": {**pool, "seeds": 2},
+            "people/crowd": plan, "people/year": plan, "people/range": {**plan, "seeds": 2},
+            "people/calendar": {"text": calendar, "first": "2027-01-01", "last": "2028-01-01"},
+            "people/regroup": {**plan, "change": {"kind": "copy", "group": "people", "new": "b"}},
+            "hosts/sizing": pool, "hosts/kinds": group, "hosts/places": group,
+            "pools": plan, "pools/parts": plan, "pools/drill": {**pool, "day": 1, "minute": 600},
+            "checks": plan, "checks/parts": plan, "prices/feed": {**plan, "day": "2027-03-01"},
+            "prices/sheet": {**plan, "form": "csv"},
+        }  # fmt: skip
+        for path, body in asked.items():
+            assert ask(path, body) == 200, path
+        assert ask("plans", {**plan, "words": "first"}) == 201
         rows = b"key,name,mail,groups\nann,Ann,,office\n"
-        assert get("/api/directory/import?format=csv", rows, "application/octet-stream") == 202
+        assert ask("directory/import?format=csv", rows, "application/octet-stream") == 202
         assert spool_folder().owner() == "postgres"
     finally:
         end(child)
+    assert "Traceback" not in (tmp_path / "server.log").read_text()

@@ -25,8 +25,8 @@ def read(directory, tmp_path):
     def work(text, form="csv"):
         path = tmp_path / f"file.{form}"
         path.write_bytes(text if isinstance(text, bytes) else text.encode())
-        number = directory.begin(path.name, form, path.stat().st_size)
-        directory.read(number, form, path)
+        with directory.begin(path.name, form, path.stat().st_size) as import_:
+            directory.read(import_, form, path)
         return directory.latest_import()
 
     return work
@@ -37,8 +37,8 @@ def take(directory, read):
     def work(text, form="csv"):
         found = read(text, form)
         assert found["state"] == "ready", found
-        directory.claim(found["id"])
-        directory.apply(found["id"])
+        with directory.claim(found["id"]) as import_:
+            directory.apply(import_)
         assert directory.latest_import()["state"] == "applied"
         return found["preview"]
 
@@ -141,21 +141,24 @@ def test_a_failure_while_applying_changes_nothing(directory, read, take, databas
     found = read(HEAD + "p9,New,,z\n")
     with psycopg.connect(database_address, autocommit=True) as admin:
         admin.execute("ALTER TABLE memberships ADD CONSTRAINT none CHECK (group_key <> 'z')")
-    directory.claim(found["id"])
-    directory.apply(found["id"])
+    with directory.claim(found["id"]) as import_:
+        directory.apply(import_)
     after = directory.latest_import()
     assert after["state"] == "failed" and "nothing was changed" in after["problem"]
     assert [g["key"] for g in directory.summary()["groups"]] == ["a", "b"]
     assert directory.summary()["people"] == 3
 
 
-def test_one_import_at_a_time_and_a_left_one_gives_way(directory, read):
-    number = directory.begin("one", "csv", 1)
-    with pytest.raises(ImportUnderWay):
-        directory.begin("two", "csv", 1)
-    directory.fail_left_imports()
+def test_one_import_at_a_time_and_a_left_one_gives_way(directory, read, database_address):
+    """Whatever process works on it: only once its session has ended it is left behind."""
+    import_ = directory.begin("one", "csv", 1)
+    with Database(database_address) as another, pytest.raises(ImportUnderWay):
+        Directory(another).begin("two", "csv", 1)
+    with Database(database_address) as another:
+        assert Directory(another).latest_import()["state"] == "reading"
+    import_.end()
     assert directory.latest_import()["state"] == "failed"
-    assert directory.latest_import()["id"] == number
+    assert directory.latest_import()["id"] == import_.import_id
     assert read(FIRST)["state"] == "ready"
     assert read(FIRST)["state"] == "ready"
 
@@ -163,9 +166,9 @@ def test_one_import_at_a_time_and_a_left_one_gives_way(directory, read):
 def test_a_stop_is_heard_between_batches(directory, tmp_path):
     path = tmp_path / "many.csv"
     path.write_text(HEAD + "".join(f"p{k},N,,\n" for k in range(30_000)))
-    number = directory.begin("many", "csv", path.stat().st_size)
-    directory.drop(number)
-    directory.read(number, "csv", path)
+    with directory.begin("many", "csv", path.stat().st_size) as import_:
+        directory.drop(import_.import_id)
+        directory.read(import_, "csv", path)
     found = directory.latest_import()
     assert found["state"] == "dropped" and found["rows_read"] < 30_000
 

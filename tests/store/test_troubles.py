@@ -142,21 +142,22 @@ def test_the_directory_is_counted_once(store, monkeypatch):
 def imported(held, tmp_path, text=b"key,name,mail,groups\nann,Ann,,office\n"):
     path = tmp_path / "people.csv"
     path.write_bytes(text)
-    number = held.begin("a file", "csv", path.stat().st_size)
-    held.read(number, "csv", path)
-    return number
+    with held.begin("a file", "csv", path.stat().st_size) as import_:
+        held.read(import_, "csv", path)
+    return import_.import_id
 
 
 def test_an_apply_that_fails_keeps_its_reason(store, tmp_path, monkeypatch):
     held = Directory(store)
     number = imported(held, tmp_path)
-    held.claim(number)
+    import_ = held.claim(number)
 
     def full(*_):
         raise psycopg.errors.DiskFull("could not extend file")
 
     monkeypatch.setattr(queries, "apply_members", full)
-    held.apply(number)
+    with import_:
+        held.apply(import_)
     latest = held.latest_import()
     assert latest["state"] == "failed"
     assert latest["problem"] == "nothing was changed: the disk of the database is full"
@@ -166,8 +167,8 @@ def test_applied_people_are_counted_with_them(store, tmp_path):
     held = Directory(store)
     held.summary()
     number = imported(held, tmp_path)
-    held.claim(number)
-    held.apply(number)
+    with held.claim(number) as import_:
+        held.apply(import_)
     found = held.summary()
     assert (found["people"], found["in_none"]) == (1, 0)
     assert [(group["key"], group["people"]) for group in found["groups"]] == [("office", 1)]
@@ -187,8 +188,8 @@ def test_a_stop_is_heard_inside_a_long_statement(store, tmp_path, monkeypatch, s
     def work():
         done.append(imported(held, tmp_path))
         if step == "apply_people":
-            held.claim(done[0])
-            held.apply(done[0])
+            with held.claim(done[0]) as import_:
+                held.apply(import_)
 
     monkeypatch.setattr(queries, step, slow)
     thread = threading.Thread(target=work)
@@ -210,7 +211,7 @@ def test_a_stop_is_heard_while_a_file_brings_no_rows(store, tmp_path):
     held = Directory(store)
     path = tmp_path / "long.ldif"
     path.write_bytes(b"dn: uid=a,dc=x\n" + b"# nothing\n" * 3_000_000)
-    number = held.begin("a file", "ldif", path.stat().st_size)
-    held.drop(number)
-    held.read(number, "ldif", path)
+    with held.begin("a file", "ldif", path.stat().st_size) as import_:
+        held.drop(import_.import_id)
+        held.read(import_, "ldif", path)
     assert held.latest_import()["state"] == "dropped"

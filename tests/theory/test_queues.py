@@ -145,7 +145,7 @@ def test_headcount_concurrency_is_its_integral():
 
     from idle_harbor.core.calendar.clock import horizon_for
     from idle_harbor.core.demand.spells import pool_spells
-    from tests.core.test_demand import demand
+    from tests.core.demand.test_demand import demand
 
     given = demand(breaks=(), attendance=(0.9,) * 7)
     week = horizon_for("Europe/Dublin", date(2027, 1, 4), 7, 1)

@@ -10,8 +10,8 @@ import pytest
 
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.stopping import go_on
-from idle_harbor.web.desk import MOST_WAITING, Busy, Desk, Places, Superseded
 from idle_harbor.web.server import THREADS
+from idle_harbor.web.shared.desk import MOST_WAITING, Busy, Desk, Superseded, Turns
 from tests.core.plans import document
 
 
@@ -29,14 +29,14 @@ def until(condition, seconds=10.0):
 class Crowd:
     """Threads that hold a place until they are let go."""
 
-    def __init__(self, places: Places) -> None:
-        self.places, self.order, self.refused, self.leave = places, [], [], threading.Event()
+    def __init__(self, turns: Turns) -> None:
+        self.turns, self.order, self.refused, self.leave = turns, [], [], threading.Event()
         self.threads = []
 
     def come(self, name, wanted=always):
         def hold():
             try:
-                with self.places.place(wanted):
+                with self.turns.turn(wanted):
                     self.order.append(name)
                     self.leave.wait(10)
             except (Busy, Superseded) as error:
@@ -52,13 +52,13 @@ class Crowd:
 
 
 def test_places_are_given_in_the_order_of_asking_and_a_full_line_says_so():
-    crowd = Crowd(Places(2, 3))
+    crowd = Crowd(Turns(2, 3))
     for name in "ab":
         crowd.come(name)
         until(lambda name=name: name in crowd.order)
     for place, name in enumerate("cde", start=1):
         crowd.come(name)
-        until(lambda place=place: len(crowd.places._line) == place)
+        until(lambda place=place: len(crowd.turns._line) == place)
     crowd.come("f")
     until(lambda: crowd.refused == [("f", Busy)])
     crowd.end()
@@ -66,16 +66,16 @@ def test_places_are_given_in_the_order_of_asking_and_a_full_line_says_so():
 
 
 def test_who_is_no_longer_wanted_leaves_the_line_at_once():
-    crowd = Crowd(Places(1, 3))
+    crowd = Crowd(Turns(1, 3))
     crowd.come("a")
     until(lambda: crowd.order == ["a"])
     wanted = threading.Event()
     wanted.set()
     crowd.come("b", wanted.is_set)
-    until(lambda: len(crowd.places._line) == 1)
+    until(lambda: len(crowd.turns._line) == 1)
     wanted.clear()
     until(lambda: crowd.refused == [("b", Superseded)], 2)
-    assert len(crowd.places._line) == 0
+    assert len(crowd.turns._line) == 0
     crowd.end()
 
 
@@ -116,7 +116,7 @@ def test_a_full_desk_is_a_problem_with_a_time_to_come_again(client, monkeypatch)
         raise Busy
 
     monkeypatch.setattr(Desk, "run", full)
-    got = client.post("/api/hosts/pools", json={"plan": document()})
+    got = client.post("/api/pools", json={"plan": document()})
     assert got.status_code == 503
     assert got.json["type"] == "/problems/busy" and got.headers["Retry-After"] == "1"
 
@@ -126,12 +126,11 @@ def test_long_answers_come_in_parts_and_end_as_the_whole(client, which):
     plan = document()
     plan["pools"] += [plan["pools"][0] | {"id": name} for name in ("other", "third")]
     body = {"plan": plan, "edit": 3, "tab": "p"}
-    whole = client.post(f"/api/hosts/{which}", json=body).json
-    got = client.post(f"/api/hosts/{which}/parts", json=body)
+    whole = client.post(f"/api/{which}", json=body).json
+    got = client.post(f"/api/{which}/parts", json=body)
     assert got.mimetype == "application/x-ndjson"
     parts = [json.loads(line) for line in got.text.splitlines()]
     assert [part["done"] for part in parts] == list(range(1, parts[0]["of"] + 1))
-    assert all(part["edit"] == 3 for part in parts)
     answer = parts[-1]["answer"]
     assert answer == {name: whole[name] for name in answer}
     if which == "pools":
@@ -143,7 +142,7 @@ def test_long_answers_come_in_parts_and_end_as_the_whole(client, which):
 def test_parts_end_once_the_page_has_gone(client):
     """A newer edit comes after the first line: no last line is sent."""
     body = {"plan": document(), "edit": 3, "tab": "p"}
-    got = client.post("/api/hosts/checks/parts", json=body)
+    got = client.post("/api/checks/parts", json=body)
     lines = got.response
     first = json.loads(next(iter(lines)))
     assert first["done"] == 1
@@ -160,6 +159,6 @@ def test_all_pools_of_a_request_are_bounded_together(client):
     uses = [{"group": "people", "pool": f"p{k}"} for k in range(200)]
     many = document(groups=groups, pools=pools, access=uses)
     for path in ("pools", "checks", "pools/parts", "checks/parts"):
-        got = client.post(f"/api/hosts/{path}", json={"plan": many})
+        got = client.post(f"/api/{path}", json={"plan": many})
         assert got.status_code == 422, path
         assert "all 200 pools" in got.json["detail"]

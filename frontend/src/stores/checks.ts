@@ -10,7 +10,7 @@ const SETTLED_MS = 500
 
 /** What the checks found in the plan as it stands on the page. */
 export const useChecks = defineStore('checks', () => {
-  const found = askedInParts<Plan, ChecksAnswer>('/api/hosts/checks/parts', (plan, call) => ({
+  const found = askedInParts<Plan, ChecksAnswer>('/api/checks/parts', (plan, call) => ({
     plan,
     ...call,
   }))

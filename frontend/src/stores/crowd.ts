@@ -33,6 +33,8 @@ export const useCrowd = defineStore('crowd', () => {
   const year = shallowRef<CrowdYear | null>(null)
   const problem = shallowRef<Problem | null>(null)
   const answered = ref(0)
+  /** The edit that the week is the answer to. */
+  let shown = 0
   const tab = crypto.randomUUID()
   let later: ReturnType<typeof setTimeout> | undefined
 
@@ -51,6 +53,7 @@ export const useCrowd = defineStore('crowd', () => {
       .catch(() => null)
     if (found?.data) {
       answer.value = found.data
+      shown = edit
       range.value = null
       problem.value = null
       answered.value += 1
@@ -67,12 +70,12 @@ export const useCrowd = defineStore('crowd', () => {
     if (wish.year) {
       const body = { ...bodyOf(wish, edit), first: wish.year, days: 365 }
       const found = await api.POST('/api/people/year', { body }).catch(() => null)
-      if (found?.data && found.data.edit === answer.value?.edit) year.value = found.data
+      if (found?.data && edit === shown) year.value = found.data
     }
-    if (edit !== answer.value?.edit) return
+    if (edit !== shown) return
     const body = { ...bodyOf(wish, edit), seeds: 40 }
     const found = await api.POST('/api/people/range', { body }).catch(() => null)
-    if (found?.data && found.data.edit === answer.value?.edit) range.value = found.data
+    if (found?.data && edit === shown) range.value = found.data
   }
 
   const asker = newest(week)

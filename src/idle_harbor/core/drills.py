@@ -5,11 +5,12 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from idle_harbor.core.calendar.clock import local_to_instant
-from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS, Drill
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.weeks import Figures, case_of, check_amount, figures_of, week
+from idle_harbor.core.summary import Figures, figures_of
+from idle_harbor.core.weeks import case_of, check_amount, week
 
 
 @dataclass(frozen=True, slots=True)
@@ -55,11 +56,11 @@ def drill_week(plan: Plan, pool_id: str, failure: Failure, seed: int) -> Drilled
     )  # fmt: skip
     case = case_of(plan, pool_id, drill=drill)
     before, after = week(calm, seed), week(case, seed, record=True)
-    waiting = after.run.peaks[(instant - horizon.start) // BIN_SECONDS :, k.L_WAITING]
+    waiting = after.run.peaks[(instant - horizon.start) // BIN_SECONDS :, codes.L_WAITING]
     return Drilled(
         calm=figures_of(calm, [before]),
         drilled=figures_of(case, [after]),
-        failed=int((after.run.actions["action"] == k.Action.FAIL).sum()),
+        failed=int((after.run.actions["action"] == codes.Action.FAIL).sum()),
         interrupted=after.run.interrupted,
         most_waiting=int(waiting.max(initial=0)),
     )

@@ -9,7 +9,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.clock import DAY, band_edges, day_type_of, local_to_instant
-from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
 from idle_harbor.core.weeks import Case, Week
 
@@ -46,18 +46,18 @@ def series_of(case: Case, result: Week) -> dict[str, NDArray[np.float64]]:
     run, limit = result.run, case.setting.pool.session_limit
     bins = run.counted_bins() / BIN_SECONDS
     first = run.counted_from // BIN_SECONDS
-    taking = bins[:, k.L_READY]
-    powered = bins[:, k.POWERED_LEVELS].sum(axis=1)
+    taking = bins[:, codes.L_READY]
+    powered = bins[:, codes.POWERED_LEVELS].sum(axis=1)
     return {
-        "active": bins[:, k.L_ACTIVE],
-        "idle": bins[:, k.L_IDLE],
-        "disconnected": bins[:, k.L_DISCONNECTED],
-        "waiting": bins[:, k.L_WAITING],
-        "waiting_peak": run.counted_peaks()[:, k.L_WAITING],
-        "quay": taking * limit + bins[:, k.L_ON_DRAINING],
+        "active": bins[:, codes.L_ACTIVE],
+        "idle": bins[:, codes.L_IDLE],
+        "disconnected": bins[:, codes.L_DISCONNECTED],
+        "waiting": bins[:, codes.L_WAITING],
+        "waiting_peak": run.counted_peaks()[:, codes.L_WAITING],
+        "quay": taking * limit + bins[:, codes.L_ON_DRAINING],
         "billed": powered * limit,
         "ideal": result.ideal.host_seconds[first:] / BIN_SECONDS * limit,
-        "strained": bins[:, k.L_STRAINED],
+        "strained": bins[:, codes.L_STRAINED],
     }
 
 
@@ -71,16 +71,16 @@ def days_of(case: Case, result: Week) -> list[Day]:
         end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
         rows = slice((start - horizon.start) // BIN_SECONDS, (end - horizon.start) // BIN_SECONDS)
         bins, peaks = run.bins[rows], run.peaks[rows]
-        powered = bins[:, k.POWERED_LEVELS].sum()
-        unused = powered - bins[:, k.L_OCCUPIED].sum()
+        powered = bins[:, codes.POWERED_LEVELS].sum()
+        unused = powered - bins[:, codes.L_OCCUPIED].sum()
         days.append(
             Day(
                 date=day,
                 start=start,
                 end=end,
                 day_type=day_type_of(case.setting.schedule, day).id,
-                peak_sessions=float(peaks[:, k.L_ALL].max(initial=0.0)),
-                peak_waiting=float(peaks[:, k.L_WAITING].max(initial=0.0)),
+                peak_sessions=float(peaks[:, codes.L_ALL].max(initial=0.0)),
+                peak_waiting=float(peaks[:, codes.L_WAITING].max(initial=0.0)),
                 idle_share=float(unused / powered) if powered else 0.0,
             )
         )
@@ -156,6 +156,6 @@ def waiters_between(result: Week, start: int, end: int) -> tuple[int, NDArray[np
     inside = (asked >= start) & (asked < end) & counted & (run.results["cause"] > 0)
     spells = np.flatnonzero(inside)
     wait = run.results["wait"][spells]
-    refused = run.results["outcome"][spells] == k.OUT_REFUSED
+    refused = run.results["outcome"][spells] == codes.OUT_REFUSED
     order = np.lexsort((spells, -wait, ~refused))
     return len(spells), spells[order][:MOST_WAITERS]

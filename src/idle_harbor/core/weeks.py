@@ -1,9 +1,9 @@
-"""A pool of a plan through one or several simulated weeks: the front door of the core."""
+"""A pool of a plan through one or several simulated weeks: puts the rooms together."""
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Sequence
-from dataclasses import dataclass, fields, replace
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 
@@ -19,14 +19,12 @@ from idle_harbor.core.figures.experience import Sessions, Waits, sessions_of, wa
 from idle_harbor.core.figures.footprint import Footprint, footprint_of
 from idle_harbor.core.figures.hosthours import HostHours, host_hours_of
 from idle_harbor.core.figures.ideal import IdealLine, ideal_line, only_lingering
-from idle_harbor.core.figures.intervals import Estimate, estimate
 from idle_harbor.core.kept import kept
 from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.money.ledger import (
     CostLine,
     Priced,
     Usage,
-    amount_of,
     monthly_ledger,
     needs_people_seen,
     total_of,
@@ -96,16 +94,6 @@ class Week(Outcome):
         return Outcome(
             self.seed, self.waits, self.sessions, self.hours, self.footprint, self.ledger
         )
-
-
-@dataclass(frozen=True, slots=True)
-class Figures:
-    """Means with 95 % intervals over the seeds; seconds, host-hours, shares, money."""
-
-    seeds: int
-    estimates: dict[str, Estimate]
-    ledger: list[CostLine]
-    month: Decimal
 
 
 def case_of(
@@ -189,7 +177,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         sessions=sessions_of(done),
         hours=hours,
         footprint=footprint,
-        ledger=_ledger(case, hours, footprint),
+        ledger=ledger_of(case, hours, footprint),
     )
 
 
@@ -203,7 +191,8 @@ def _people_seen(case: Case, given: Spells | None) -> float:
     return float(len(np.unique(given.person[counted])))
 
 
-def _ledger(case: Case, hours: HostHours, footprint: Footprint) -> list[CostLine]:
+def ledger_of(case: Case, hours: HostHours, footprint: Footprint) -> list[CostLine]:
+    """What a month costs of weeks that use so much."""
     horizon = case.horizon
     usage = Usage(
         days=horizon.days,
@@ -228,82 +217,3 @@ def weeks(
     """
     check_amount(case, len(seeds))
     return in_threads(lambda seed: week(case, seed, given=given).outcome(), seeds)
-
-
-def _values(result: Outcome) -> Iterable[tuple[str, float | None]]:
-    waits, sessions, hours = result.waits, result.sessions, result.hours
-    yield "arrivals", waits.arrivals
-    yield "connected", waits.connected
-    yield "refused", waits.refused
-    yield "still_waiting", waits.still_waiting
-    yield "reconnects", waits.reconnects
-    yield "refused_share", waits.refused_share
-    yield "wait_mean", waits.mean
-    yield "wait_p50", waits.p50
-    yield "wait_p95", waits.p95
-    yield "wait_p99", waits.p99
-    yield "sessions_mean", sessions.mean
-    yield "sessions_peak", sessions.peak
-    yield "strained_share", sessions.strained_share
-    yield "behind_share", sessions.behind_share
-    yield "baseline_hours", result.footprint.baseline_hours
-    yield "comfort", sessions.comfort
-    yield "hours_in_use", hours.in_use
-    yield "hours_lingering", hours.lingering
-    yield "hours_fragmentation", hours.fragmentation
-    yield "hours_readiness", hours.readiness
-    yield "hours_transit", hours.transit
-    yield "hours_rounding", hours.rounding
-    yield "hours_billed", hours.billed
-    yield "hours_ideal", hours.ideal
-    yield "month", float(result.month)
-
-
-#: Figures without a value where nobody asked for a logon: unknown, not unbounded.
-_WAITS = ("wait_mean", "wait_p50", "wait_p95", "wait_p99")
-
-
-def _means(parts: Sequence[HostHours] | Sequence[Footprint]) -> dict[str, float]:
-    """The mean of every field over the weeks."""
-    return {
-        field.name: sum(getattr(part, field.name) for part in parts) / len(parts)
-        for field in fields(parts[0])
-    }
-
-
-def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
-    """Means and intervals over the weeks; the ledger is that of the mean quantities."""
-    columns: dict[str, list[float | None]] = {}
-    for result in results:
-        for name, value in _values(result):
-            if name in _WAITS and result.waits.arrivals == 0:
-                continue
-            if name == "wait_mean" and result.waits.connected == 0:
-                continue
-            columns.setdefault(name, []).append(value)
-    for name in _WAITS:
-        columns.setdefault(name, [])
-    count = len(results)
-    for line in dict.fromkeys(line.id for result in results for line in result.ledger):
-        columns[f"cost {line}"] = [amount_of(result.ledger, line) for result in results]
-    hours = HostHours(**_means([r.hours for r in results]))
-    ledger = _ledger(case, hours, Footprint(**_means([r.footprint for r in results])))
-    estimates = {name: estimate(values) for name, values in columns.items()}
-    return Figures(count, estimates, ledger, total_of(ledger))
-
-
-def simulate(
-    plan: Plan,
-    pool_id: str,
-    seeds: int = 8,
-    *,
-    first: date | None = None,
-    days: int = DAYS,
-    given: Spells | None = None,
-) -> Figures:
-    """Simulate a pool with seeds 1 to ``seeds`` and summarise it; see :func:`case_of` for when.
-
-    Raises UnknownNameError for a pool that the plan lacks, TooMuchError beyond the bound.
-    """
-    case = case_of(plan, pool_id, first=first, days=days)
-    return figures_of(case, weeks(case, range(1, seeds + 1), given=given))

@@ -28,7 +28,7 @@ def _load_directory(directory: Directory) -> None:
     with tempfile.TemporaryDirectory() as folder:
         path = Path(folder) / "directory.ldif"
         path.write_bytes(demo_directory().as_ldif())
-        number = directory.begin("simulated directory", "ldif", path.stat().st_size)
-        directory.read(number, "ldif", path)
-        directory.claim(number)
-        directory.apply(number)
+        with directory.begin("simulated directory", "ldif", path.stat().st_size) as import_:
+            directory.read(import_, "ldif", path)
+        with directory.claim(import_.import_id) as import_:
+            directory.apply(import_)

@@ -66,7 +66,7 @@ def server_binaries() -> Path:
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class Whereabouts:
     """Where a cluster lives: folders, port, and the password for connections over TCP."""
 
     data: str
@@ -113,20 +113,20 @@ class Cluster:
         self._name = name
         self._binaries = server_binaries()
         self._record = var_folder() / f"{name}.json"
-        self.place = self._placed()
+        self.whereabouts = self._placed()
 
-    def _placed(self) -> Place:
+    def _placed(self) -> Whereabouts:
         data, sockets = _folders(self._name)
         if self._record.exists() and (data / "PG_VERSION").exists():
             try:
-                place = Place(**json.loads(self._record.read_text()))
+                where = Whereabouts(**json.loads(self._record.read_text()))
             except (ValueError, TypeError) as error:
                 raise LaunchError(
                     f"{self._record} cannot be read ({error}); remove it and start again"
                 ) from error
-            if place.data == str(data):
-                return place
-        return Place(str(data), str(sockets), free_port(), secrets.token_urlsafe(18))
+            if where.data == str(data):
+                return where
+        return Whereabouts(str(data), str(sockets), free_port(), secrets.token_urlsafe(18))
 
     def _call(self, binary: str, *arguments: str, check: bool = True) -> int:
         command = [str(self._binaries / binary), *arguments]
@@ -137,7 +137,7 @@ class Cluster:
         )
         if check and done.returncode != 0:
             said = (done.stdout + done.stderr).strip()
-            log = Path(self.place.data, "server.log")
+            log = Path(self.whereabouts.data, "server.log")
             if log.exists():
                 said += "\n" + "\n".join(log.read_text().splitlines()[-4:])
             raise LaunchError(f"the database server did not obey '{binary}':\n{said}")
@@ -146,14 +146,14 @@ class Cluster:
     def _initialise(self) -> None:
         """Make the cluster beside its place and move it there whole: an interrupted one is not
         taken for a cluster."""
-        data = Path(self.place.data)
+        data = Path(self.whereabouts.data)
         if data.exists() and any(data.iterdir()):
             raise LaunchError(f"{data} holds something that is no database; move it away")
         made = data.with_name(f"{data.name}.new")
         shutil.rmtree(made, ignore_errors=True)
         _own(made)
         with tempfile.NamedTemporaryFile("w", prefix="ih-", delete=False) as file:
-            file.write(self.place.password)
+            file.write(self.whereabouts.password)
         try:
             if is_root():
                 os.chown(file.name, pwd.getpwnam(_OWNER).pw_uid, -1)
@@ -176,20 +176,20 @@ class Cluster:
     def _postmaster(self) -> int | None:
         """The process that the data folder's lock file names, None without one."""
         try:
-            return int(Path(self.place.data, "postmaster.pid").read_text().split("\n")[0])
+            return int(Path(self.whereabouts.data, "postmaster.pid").read_text().split("\n")[0])
         except (OSError, ValueError):
             return None
 
     def running(self) -> bool:
         """Whether the cluster's server runs: it lives, and is this folder's."""
         pid = self._postmaster()
-        return pid is not None and lives(pid, self.place.data)
+        return pid is not None and lives(pid, self.whereabouts.data)
 
     def _remember(self) -> None:
         self._record.parent.mkdir(parents=True, exist_ok=True)
         written = self._record.with_suffix(".new")
         written.touch(mode=0o600)
-        written.write_text(json.dumps(asdict(self.place), indent=2) + "\n")
+        written.write_text(json.dumps(asdict(self.whereabouts), indent=2) + "\n")
         written.replace(self._record)
 
     def start(self) -> str:
@@ -199,14 +199,14 @@ class Cluster:
         removed: their process may be a zombie, or another program's by now, and the server would
         take either for itself. What is left of a killed server may take some seconds to end.
         """
-        if not Path(self.place.data, "PG_VERSION").exists():
+        if not Path(self.whereabouts.data, "PG_VERSION").exists():
             self._initialise()
-        _own(Path(self.place.socket))
+        _own(Path(self.whereabouts.socket))
         deadline = time.monotonic() + _START_SECONDS
         while True:
             said = self._try_to_start() or self._try_to_connect()
             if not said:
-                return self.place.address
+                return self.whereabouts.address
             if time.monotonic() > deadline:
                 raise LaunchError(said)
             time.sleep(_AGAIN_SECONDS)
@@ -221,46 +221,48 @@ class Cluster:
         try:
             self._start_server()
         except LaunchError as error:
-            if port_taken(self.place.port):
-                place = self.place
-                self.place = Place(place.data, place.socket, free_port(), place.password)
+            if port_taken(self.whereabouts.port):
+                where = self.whereabouts
+                self.whereabouts = Whereabouts(
+                    where.data, where.socket, free_port(), where.password
+                )
             return str(error)
         return ""
 
     def _try_to_connect(self) -> str:
         """What went wrong, or nothing: a server just begun, or just killed, does not answer."""
         try:
-            psycopg.connect(self.place.address, connect_timeout=5).close()
+            psycopg.connect(self.whereabouts.address, connect_timeout=5).close()
         except psycopg.OperationalError as error:
             return f"the database server does not answer: {error}"
         return ""
 
     def _clear_locks(self) -> None:
         if self._postmaster() is not None and not self.running():
-            Path(self.place.data, "postmaster.pid").unlink(missing_ok=True)
-            for left in Path(self.place.socket).glob(".s.PGSQL.*"):
+            Path(self.whereabouts.data, "postmaster.pid").unlink(missing_ok=True)
+            for left in Path(self.whereabouts.socket).glob(".s.PGSQL.*"):
                 left.unlink(missing_ok=True)
 
     def _start_server(self) -> None:
-        place = self.place
+        where = self.whereabouts
         options = (
-            f"-c listen_addresses=127.0.0.1 -c port={place.port} "
-            f"-c unix_socket_directories='{place.socket}' -c unix_socket_permissions=0700 "
+            f"-c listen_addresses=127.0.0.1 -c port={where.port} "
+            f"-c unix_socket_directories='{where.socket}' -c unix_socket_permissions=0700 "
             "-c max_connections=60 -c shared_buffers=64MB"
         )
-        log = str(Path(place.data, "server.log"))
-        self._call("pg_ctl", "start", "-w", "-t", "30", "-D", place.data, "-l", log,
+        log = str(Path(where.data, "server.log"))
+        self._call("pg_ctl", "start", "-w", "-t", "30", "-D", where.data, "-l", log,
                    "-o", options)  # fmt: skip
 
     def stop(self) -> None:
         """Stop the server of this data folder, and no other."""
-        self._call("pg_ctl", "stop", "-m", "fast", "-w", "-D", self.place.data, check=False)
+        self._call("pg_ctl", "stop", "-m", "fast", "-w", "-D", self.whereabouts.data, check=False)
 
     def remove(self) -> None:
         """Stop, and delete the data."""
         self.stop()
-        shutil.rmtree(self.place.data, ignore_errors=True)
-        shutil.rmtree(self.place.socket, ignore_errors=True)
+        shutil.rmtree(self.whereabouts.data, ignore_errors=True)
+        shutil.rmtree(self.whereabouts.socket, ignore_errors=True)
         self._record.unlink(missing_ok=True)
 
 
@@ -269,4 +271,4 @@ def running_address(name: str = "cluster") -> str | None:
     record = var_folder() / f"{name}.json"
     if not record.exists():
         return None
-    return Place(**json.loads(record.read_text())).address
+    return Whereabouts(**json.loads(record.read_text())).address

@@ -9,7 +9,7 @@ from datetime import date
 from decimal import ROUND_HALF_UP, Decimal
 from typing import Any
 
-from idle_harbor.formats.price_sheet import PriceSheet, sheet_from, sheet_values
+from idle_harbor.formats.tables.price_sheet import PriceSheet, sheet_from, sheet_values
 
 _SINCE = date(2027, 1, 1)
 #: The most that a price moves in a month.

@@ -17,6 +17,7 @@ import threading
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
+from itertools import count
 from pathlib import Path
 from typing import Any, Self
 
@@ -34,6 +35,8 @@ _LONG_READS = 2
 _OPTIONS = "-c statement_timeout=5000 -c lock_timeout=3000"
 queries = aiosql.from_path(_HERE / "queries", "psycopg")
 
+#: After how many results the oldest are looked for.
+TRIM_EVERY = 32
 #: Results that are kept: bytes of all together, and for how many days.
 MOST_RESULTS = 64_000_000
 MOST_DAYS_OF_RESULTS = 90
@@ -98,6 +101,15 @@ def _in_words(error: psycopg.OperationalError) -> StoreError:
 
 
 @contextmanager
+def store_errors() -> Iterator[None]:
+    """Errors of the server in this block are told as StoreGone, StoreBusy, StoreFull."""
+    try:
+        yield
+    except psycopg.OperationalError as error:
+        raise _in_words(error) from error
+
+
+@contextmanager
 def _beside(check: Callable[[], object]) -> Iterator[Future[object]]:
     """A check that goes on in a thread of its own, done at the end of the block."""
     with ThreadPoolExecutor(1) as side:
@@ -120,6 +132,8 @@ class Database:
     """A pool of connections; use as a context manager, or call ``close``."""
 
     def __init__(self, address: str, *, wait: float = 2.0) -> None:
+        self._address = address
+        self._stored = count()
         #: Places for reads that take long; most connections are left for the others.
         self.long_reads = threading.BoundedSemaphore(_LONG_READS)
         self._pool: ConnectionPool[psycopg.Connection[DictRow]] = ConnectionPool(
@@ -147,15 +161,22 @@ class Database:
     @contextmanager
     def connection(self) -> Iterator[psycopg.Connection[DictRow]]:
         """A connection in a transaction of its own; raises StoreGone, StoreBusy, StoreFull."""
-        try:
-            with self._pool.connection() as connection:
-                yield connection
-        except PoolTimeout as error:
-            if self._all_in_use():
-                raise StoreBusy("every connection to the database is in use") from error
-            raise StoreGone("the database does not answer") from error
-        except psycopg.OperationalError as error:
-            raise _in_words(error) from error
+        with store_errors():
+            try:
+                with self._pool.connection() as connection:
+                    yield connection
+            except PoolTimeout as error:
+                if self._all_in_use():
+                    raise StoreBusy("every connection to the database is in use") from error
+                raise StoreGone("the database does not answer") from error
+
+    def session(self) -> psycopg.Connection[DictRow]:
+        """A connection beside the pool, to be kept and closed by who asks; raises StoreGone."""
+        with store_errors():
+            return psycopg.Connection[DictRow].connect(
+                self._address, autocommit=True, row_factory=dict_row, options=_OPTIONS,
+                connect_timeout=3,
+            )  # fmt: skip
 
     def _all_in_use(self) -> bool:
         """Whether connections are there and others have them."""
@@ -288,7 +309,8 @@ class Database:
         return None if row is None else str(row["body"])
 
     def store_result(self, input_hash: str, engine: str, kind: str, body: str) -> None:
-        """Keep a result of a saved revision; of all results the newest stay, within bounds.
+        """Keep a result of a saved revision; of all results the newest stay, within bounds
+        that are looked at now and then.
 
         A page says itself whether what it asks about is saved: the bounds hold whatever it says.
         """
@@ -296,9 +318,11 @@ class Database:
             queries.put_result(
                 connection, input_hash=input_hash, engine_version=engine, kind=kind, body=body
             )
-            queries.trim_results(
-                connection, most_bytes=MOST_RESULTS, most_days=MOST_DAYS_OF_RESULTS
-            )
+            # Trimming looks through all of them: the first one and every so many do it.
+            if next(self._stored) % TRIM_EVERY == 0:
+                queries.trim_results(
+                    connection, most_bytes=MOST_RESULTS, most_days=MOST_DAYS_OF_RESULTS
+                )
 
     def drop_old_results(self, engine: str) -> None:
         """Forget results of other engine versions."""

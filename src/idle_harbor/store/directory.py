@@ -31,6 +31,7 @@ from idle_harbor.formats.directory.records import (
 )
 from idle_harbor.formats.directory.scim_people import read_scim
 from idle_harbor.store.database import Database, StoreBusy, StoreError, StoreGone, queries
+from idle_harbor.store.under_way import UnderWay
 
 Format = Literal["csv", "ldif", "scim"]
 READERS: dict[Format, Callable[[Any], Iterator[Row]]] = {
@@ -49,6 +50,7 @@ _READ_LIMIT = "SET LOCAL statement_timeout = '2min'"
 _READ_WAIT = 5.0
 #: Seconds after which work looks up whether it has been asked to stop.
 _LOOK_SECONDS = 0.3
+_IN_WORK = ("reading", "judging", "applying")
 _STOPPED = "stopped on request; the directory is as it was"
 
 
@@ -93,36 +95,40 @@ class Directory:
             return [row["key"] for row in queries.directory_keys(connection, group_key=group)]
 
     def latest_import(self) -> dict[str, Any] | None:
-        """The newest import, whatever became of it."""
+        """The newest import; one that no process works on any more has failed."""
         with self.database.connection() as connection:
             row = queries.latest_import(connection)
+            if row is not None and row["state"] in _IN_WORK:
+                queries.fail_left_imports(connection)
+                row = queries.latest_import(connection)
         return None if row is None else dict(row)
 
-    def fail_left_imports(self) -> None:
-        """Mark imports that a stopped server left behind."""
-        with self.database.connection() as connection:
-            queries.fail_left_imports(connection)
+    def begin(self, source: str, form: Format, size: int) -> UnderWay:
+        """A new import; raises ImportUnderWay. A file read but not decided on is dropped, and one
+        that a stopped server left behind has failed."""
 
-    def begin(self, source: str, form: Format, size: int) -> int:
-        """A new import; raises ImportUnderWay. A file read but not decided on is dropped."""
+        def first(connection: psycopg.Connection[DictRow]) -> int:
+            queries.fail_left_imports(connection)
+            queries.end_undecided_imports(connection)
+            row = queries.begin_import(
+                connection,
+                source=source.replace("\x00", "")[:200],
+                format=form,
+                bytes_total=size,
+            )
+            return int(row["id"])
+
         try:
-            with self.database.connection() as connection:
-                queries.end_undecided_imports(connection)
-                row = queries.begin_import(
-                    connection,
-                    source=source.replace("\x00", "")[:200],
-                    format=form,
-                    bytes_total=size,
-                )
+            return UnderWay(self.database, first)
         except psycopg.errors.UniqueViolation as error:
             raise ImportUnderWay("another import is being read; stop it or wait for it") from error
-        return int(row["id"])
 
-    def read(self, import_id: int, form: Format, path: Path) -> None:
+    def read(self, under_way: UnderWay, form: Format, path: Path) -> None:
         """Copy a file into the tables beside the directory and judge it there.
 
         What is wrong ends up in the import's state; nothing is raised but StoreGone.
         """
+        import_id = under_way.import_id
         try:
             with path.open("rb") as file:
                 watched = Watched(file, lambda: self._look(import_id))
@@ -175,20 +181,25 @@ class Directory:
             )
         self._state(import_id, "wrong" if wrong else "ready", "")
 
-    def claim(self, import_id: int) -> None:
+    def claim(self, import_id: int) -> UnderWay:
         """Mark a read import as being applied; raises NotReady where it does not wait for that."""
-        with self.database.connection() as connection:
+
+        def first(connection: psycopg.Connection[DictRow]) -> int:
             row = queries.lock_import(connection, import_id=import_id)
             if row is None or row["state"] != "ready":
                 state = "gone" if row is None else row["state"]
                 raise NotReady(f"this import is {state}; read the file again")
             queries.set_import_state(connection, state="applying", problem="", import_id=import_id)
+            return import_id
 
-    def apply(self, import_id: int) -> None:
+        return UnderWay(self.database, first)
+
+    def apply(self, under_way: UnderWay) -> None:
         """Put a claimed import in the directory's place, in one transaction.
 
         Where that fails the directory is as it was, and the import says why.
         """
+        import_id = under_way.import_id
         try:
             with self._stoppable(import_id) as connection:
                 queries.apply_people(connection)

@@ -5,50 +5,37 @@ from __future__ import annotations
 import os
 from copy import deepcopy
 from typing import Any
-from zoneinfo import available_timezones
 
-from idle_harbor.runtime import CHECKOUT, engine_version, prepare_engine
+from idle_harbor.runtime import CHECKOUT, prepare_engine
 
 prepare_engine()
 
 from flask import Response, make_response  # noqa: E402
 from flask.json.provider import DefaultJSONProvider  # noqa: E402
 from flask_openapi3.models.info import Info  # noqa: E402
-from flask_openapi3.models.tag import Tag  # noqa: E402
 from flask_openapi3.openapi import OpenAPI  # noqa: E402
 from pydantic_core import from_json  # noqa: E402
 
 from idle_harbor import __version__  # noqa: E402
-from idle_harbor.core.plan.table import FIELDS  # noqa: E402
-from idle_harbor.store.database import Database, StoreError  # noqa: E402
-from idle_harbor.web.desk import Desk  # noqa: E402
-from idle_harbor.web.directory import ImportDesk, directory  # noqa: E402
+from idle_harbor.store.database import Database  # noqa: E402
+from idle_harbor.web.board.routes import board  # noqa: E402
+from idle_harbor.web.checks.routes import checks  # noqa: E402
+from idle_harbor.web.directory.routes import directory  # noqa: E402
 from idle_harbor.web.guard import guard  # noqa: E402
-from idle_harbor.web.hosts import hosts  # noqa: E402
-from idle_harbor.web.models import Health, HintModel, HintsAnswer, Problem  # noqa: E402
+from idle_harbor.web.help.routes import help_  # noqa: E402
+from idle_harbor.web.hosts.routes import hosts  # noqa: E402
 from idle_harbor.web.pages import serve_pages  # noqa: E402
-from idle_harbor.web.people import people  # noqa: E402
-from idle_harbor.web.plans import plans  # noqa: E402
-from idle_harbor.web.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
+from idle_harbor.web.people.routes import people  # noqa: E402
+from idle_harbor.web.plans.routes import plans  # noqa: E402
+from idle_harbor.web.pools.routes import pools  # noqa: E402
+from idle_harbor.web.prices.routes import prices  # noqa: E402
 from idle_harbor.web.server import MOST_BYTES  # noqa: E402
-from idle_harbor.web.simulations import simulations  # noqa: E402
+from idle_harbor.web.shared.desk import Desk  # noqa: E402
+from idle_harbor.web.shared.models import Problem  # noqa: E402
+from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
 
 _PAGES = CHECKOUT / "frontend" / "dist"
 _PROBLEM = {"$ref": "#/components/schemas/Problem"}
-
-
-def _hints() -> HintsAnswer:
-    fields = [
-        HintModel(
-            path=field.path, unit=field.about.unit, default=str(field.default),
-            low=field.about.low, high=field.about.high, meaning=field.about.meaning,
-            source=field.about.source,
-        )
-        for field in FIELDS
-    ]  # fmt: skip
-    choices = {f.path: dict(f.about.choices) for f in FIELDS if f.about.choices is not None}
-    zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
-    return HintsAnswer(fields=fields, choices=choices, zones=[*zones, "UTC"])
 
 
 class _Json(DefaultJSONProvider):
@@ -73,31 +60,8 @@ def _api() -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     app.json = _Json(app)
-    app.register_api(plans)
-    app.register_api(simulations)
-    app.register_api(people)
-    app.register_api(directory)
-    app.register_api(hosts)
-    hints = _hints().model_dump_json()
-
-    @app.get("/api/hints", tags=[Tag(name="help")], responses={200: HintsAnswer})
-    def read_hints() -> Response:
-        """What every field means, in what unit and bounds."""
-        response = make_response(hints)
-        response.mimetype = "application/json"
-        return response
-
-    @app.get("/api/health", tags=[Tag(name="help")], responses={200: Health})
-    def read_health() -> Response:
-        """Whether the parts of the application answer."""
-        try:
-            app.extensions["database"].ping()
-            state = Health(database="ok", engine=engine_version())
-        except StoreError:
-            state = Health(database="gone", engine=engine_version())
-        response = make_response(state.model_dump_json())
-        response.mimetype = "application/json"
-        return response
+    for view in (plans, board, people, directory, hosts, pools, prices, checks, help_):
+        app.register_api(view)
 
     @app.route("/api/openapi.json")
     def read_document() -> Response:
@@ -135,7 +99,6 @@ def create_app(address: str | None = None) -> OpenAPI:
     database = Database(address or os.environ["DATABASE_URL"])
     app.extensions["database"] = database
     app.extensions["desk"] = Desk()
-    app.extensions["imports"] = ImportDesk()
     register(app)
     guard(app)
     serve_pages(app, _PAGES)

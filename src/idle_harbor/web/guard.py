@@ -14,7 +14,7 @@ from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
 
-from idle_harbor.web.problems import problem
+from idle_harbor.web.shared.problems import problem
 
 _SAFE = ("GET", "HEAD", "OPTIONS")
 #: Content types that any page may send anywhere without asking first.

@@ -151,9 +151,11 @@ _zones: list[ZoneInfo] = []
 
 def _read_ahead() -> None:
     """Read what would be read at some later request: another user may not be allowed to."""
-    from idle_harbor.core.calendar.occasions import countries
+    from idle_harbor.core.calendar.occasions import countries, holiday_calendar
 
-    countries()
+    for country, regions in countries().items():
+        for region in (None, *regions):
+            holiday_calendar(country, region)
     _zones.extend(ZoneInfo(name) for name in available_timezones())
     for name in ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii"):
         codecs.lookup(name)

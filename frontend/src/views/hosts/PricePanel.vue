@@ -17,7 +17,7 @@ const SHOWN = 6
 
 async function write(form: 'csv' | 'json'): Promise<void> {
   const found = await api
-    .POST('/api/hosts/prices/sheet', { body: { plan: props.plan as never, form } })
+    .POST('/api/prices/sheet', { body: { plan: props.plan as never, form } })
     .catch(() => null)
   problem.value = found?.data ? null : problemOf(found?.error)
   if (!found?.data) return
@@ -35,12 +35,12 @@ function show(answer: { data?: SheetAnswer; error?: unknown } | null, name: stri
 async function take(file: File): Promise<void> {
   const text = await file.text()
   const body = { plan: props.plan as never, text }
-  show(await api.POST('/api/hosts/prices', { body }).catch(() => null), file.name)
+  show(await api.POST('/api/prices', { body }).catch(() => null), file.name)
 }
 async function ask(): Promise<void> {
   const body = { plan: props.plan as never, day: day.value }
   show(
-    await api.POST('/api/hosts/prices/feed', { body }).catch(() => null),
+    await api.POST('/api/prices/feed', { body }).catch(() => null),
     'the simulated price feed',
   )
 }

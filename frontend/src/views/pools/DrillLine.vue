@@ -27,7 +27,7 @@ const DAYS = WEEKDAYS.map((name, k) => ({ value: String(k), text: name }))
 
 const asked = useAsked<{ plan: Plan; pool: string }, DrillAnswer>((wish, call) => {
   const [hour, minute] = clock.value.split(':').map(Number)
-  return api.POST('/api/hosts/drill', {
+  return api.POST('/api/pools/drill', {
     body: {
       plan: wish.plan as never,
       pool: wish.pool,

@@ -28,7 +28,7 @@ export function usePools() {
   /** Rows of the answer that is being worked on, as they get done. */
   const early = shallowRef<PoolRow[]>([])
   const table = useAskedInParts<Plan, PoolsAnswer>(
-    '/api/hosts/pools/parts',
+    '/api/pools/parts',
     (plan, call) => {
       early.value = []
       return { plan, ...call }

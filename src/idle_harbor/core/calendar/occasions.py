@@ -6,13 +6,17 @@ Public holidays come from the ``holidays`` package, which computes them without 
 from __future__ import annotations
 
 from collections.abc import Sequence
+from copy import copy
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
-from typing import Literal
+from typing import TYPE_CHECKING, Literal
 
 from idle_harbor.core.calendar.clock import clock_change
 from idle_harbor.core.plan import Dates, Event, Group, Holidays, MonthWorkdays, Plan, Site
+
+if TYPE_CHECKING:
+    from holidays import HolidayBase
 
 _SATURDAY = 5
 
@@ -25,12 +29,19 @@ def countries() -> dict[str, tuple[str, ...]]:
     return {code: tuple(regions) for code, regions in list_supported_countries().items()}
 
 
+@lru_cache(maxsize=4096)
+def holiday_calendar(country: str, region: str | None) -> HolidayBase:
+    """A country's (and region's) rules with the names of their days, without any year yet."""
+    from holidays import country_holidays
+
+    return country_holidays(country, subdiv=region, language="en_US")
+
+
 @lru_cache(maxsize=512)
 def public_holidays(country: str, region: str | None, year: int) -> dict[date, str]:
     """Public holidays of a country (and region) in a year, with their English or local names."""
-    from holidays import country_holidays
-
-    found = country_holidays(country, subdiv=region, years=year, language="en_US")
+    found = copy(holiday_calendar(country, region))
+    found.get(date(year, 1, 1))  # a look at any day of a year fills in that year
     return dict(sorted(found.items()))
 
 

@@ -12,15 +12,9 @@ from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.sizing.density import RESOURCE_NAMES
-from idle_harbor.core.sizing.hosts import (
-    SizeView,
-    Sizing,
-    Wish,
-    hosts_for,
-    named_in,
-    seeds_for_all,
-    sizing_of,
-)
+from idle_harbor.core.sizing.hosts import SizeView, Sizing, sizing_of
+from idle_harbor.core.sizing.peak import Wish, named_in, seeds_for_all
+from idle_harbor.core.sizing.zone_loss import hosts_for
 
 #: As the Hosts view asks first, so that both say the same.
 _WISH = Wish()

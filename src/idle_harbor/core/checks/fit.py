@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.plan import Image, Plan, Pool
 from idle_harbor.core.plan.workload import image_of, size_of
-from idle_harbor.core.sizing.hosts import named_in
+from idle_harbor.core.sizing.peak import named_in
 
 
 def fit_findings(plan: Plan) -> Iterator[Finding]:

@@ -7,7 +7,7 @@ from collections.abc import Iterator
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Group, Headcount, Plan
 from idle_harbor.core.plan.declare import clock_text
-from idle_harbor.core.sizing.hosts import named_in
+from idle_harbor.core.sizing.peak import named_in
 
 _DAY = 86_400
 

@@ -8,6 +8,7 @@ from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.crowd import STEP, drawn_presence
 from idle_harbor.core.demand.spells import PoolDemand, comer_of, demand_of
 from idle_harbor.core.plan import Headcount, Plan
+from idle_harbor.core.plan.overlaps import shared_by_group
 
 
 @dataclass(frozen=True, slots=True)
@@ -62,10 +63,8 @@ def several_desktops(plan: Plan) -> tuple[Kinsfolk, ...]:
     """People who may open more than one pool, by the groups and pools that make it so."""
     pools = _pools_by_group(plan)
     kin: list[Kinsfolk] = []
-    shared: dict[str, int] = {}
+    shared = shared_by_group(plan.overlaps)
     for overlap in plan.overlaps:
-        for name in overlap.groups:
-            shared[name] = shared.get(name, 0) + overlap.people
         theirs = tuple(dict.fromkeys(p for name in overlap.groups for p in pools.get(name, ())))
         if len(theirs) > 1:
             kin.append(Kinsfolk(overlap.people, overlap.groups, theirs))

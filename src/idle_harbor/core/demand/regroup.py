@@ -16,6 +16,7 @@ from idle_harbor.core.plan import (
     Pattern,
     Plan,
 )
+from idle_harbor.core.plan.overlaps import counted_once, shared_by_group
 
 
 def _find(plan: Plan, name: str) -> Group:
@@ -79,7 +80,7 @@ def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
             replace(group, id=new_name, demand=_scaled(demand, share)),
             replace(group, demand=_scaled(demand, 1.0 - share)),
         )  # fmt: skip
-    shared = sum(o.people for o in plan.overlaps if name in o.groups)
+    shared = shared_by_group(plan.overlaps).get(name, 0)
     most = demand.people - shared
     if not 0 < people < demand.people or people > most:
         raise _refuse(
@@ -180,7 +181,7 @@ def _merged(plan: Plan, groups: Sequence[Group]) -> Headcount | DropIn:
             name = pattern.id if pattern.id not in taken else f"{group.id}-{pattern.id}"[:63]
             taken.add(name)
             patterns.append(replace(pattern, id=name, share=pattern.share * weight))
-    return Headcount(_distinct(plan, [g.id for g in groups], people), tuple(patterns))
+    return Headcount(counted_once(plan.overlaps, [g.id for g in groups], people), tuple(patterns))
 
 
 def _resting(patterns: tuple[Pattern, ...], counts: Sequence[Headcount]) -> list[Pattern]:
@@ -202,13 +203,6 @@ def _resting(patterns: tuple[Pattern, ...], counts: Sequence[Headcount]) -> list
 
 def _listed(attendance: tuple[float | None, ...], day: int) -> tuple[float | None, ...]:
     return tuple(0.0 if k == day else chance for k, chance in enumerate(attendance))
-
-
-def _distinct(plan: Plan, names: Sequence[str], people: int) -> int:
-    for overlap in plan.overlaps:
-        inside = len(set(names).intersection(overlap.groups))
-        people -= max(inside - 1, 0) * overlap.people
-    return people
 
 
 def _renamed(event: Event, names: Sequence[str], new_name: str) -> Event:

@@ -17,7 +17,7 @@ from idle_harbor.core.calendar.clock import Horizon, band_edges
 from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.spells import Spells
-from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.kernel.arena import Arena, Table
 from idle_harbor.core.engine.kernel.loop import run_loop
 from idle_harbor.core.engine.kernel.rooms import room_words
@@ -58,19 +58,19 @@ def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
     rows = np.zeros(len(profiles), dtype=PROFILE)
     for row, profile in zip(rows, profiles, strict=True):
         row["logon_seconds"] = profile.logon.seconds
-        row["cpu"][k.LOGGING_ON] = micro(profile.logon.vcpu)
-        row["cpu"][k.ACTIVE] = micro(profile.cpu.mean)
-        row["variance"][k.ACTIVE] = micro_squared(profile.cpu.sd)
-        for state in (k.LOGGING_ON, k.ACTIVE):
+        row["cpu"][codes.LOGGING_ON] = micro(profile.logon.vcpu)
+        row["cpu"][codes.ACTIVE] = micro(profile.cpu.mean)
+        row["variance"][codes.ACTIVE] = micro_squared(profile.cpu.sd)
+        for state in (codes.LOGGING_ON, codes.ACTIVE):
             row["memory"][state] = micro(profile.memory_gib.active)
-        for state in (k.IDLE, k.RETURNING_IDLE):
+        for state in (codes.IDLE, codes.RETURNING_IDLE):
             row["cpu"][state] = micro(profile.cpu.idle)
             row["memory"][state] = micro(profile.memory_gib.idle)
-        for state in (k.DISCONNECTED, k.RETURNING_DISC):
+        for state in (codes.DISCONNECTED, codes.RETURNING_DISC):
             row["memory"][state] = micro(profile.memory_gib.disconnected)
-        row["gpu"][k.LOGGING_ON :] = micro(profile.gpu_gib)
-        row["ops"][k.ACTIVE] = micro(profile.disk_ops)
-        row["network"][k.ACTIVE] = micro(profile.display.network_mbit)
+        row["gpu"][codes.LOGGING_ON :] = micro(profile.gpu_gib)
+        row["ops"][codes.ACTIVE] = micro(profile.disk_ops)
+        row["network"][codes.ACTIVE] = micro(profile.display.network_mbit)
     return rows
 
 
@@ -99,7 +99,7 @@ def _drill(drill: Drill | None) -> dict[str, float]:
 
 
 def _timeout(seconds: int | None) -> int:
-    return k.NEVER if seconds is None else seconds
+    return codes.NEVER if seconds is None else seconds
 
 
 def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, float]:
@@ -169,7 +169,7 @@ def _edge_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.v
         row["fill"] = band.rule == "fill"
         row["release"] = RELEASE_CODES[band.release]
         row["exists"] = pool.exists_on(edge.day)
-    rows[-1]["time"] = k.FAR
+    rows[-1]["time"] = codes.FAR
     return rows
 
 
@@ -205,11 +205,11 @@ class Room:
             return by * max(size, 1) if short & code else size
 
         return Room(
-            grown(self.ordinals, 2, k.SHORT_OF_DRAWS),
-            grown(self.heap, 4, k.SHORT_OF_HEAP),
-            min(grown(self.log, 4, k.SHORT_OF_LOG), MOST_LOG),
-            grown(self.queue, 2, k.SHORT_OF_QUEUE),
-            grown(self.starts, 2, k.SHORT_OF_STARTS),
+            grown(self.ordinals, 2, codes.SHORT_OF_DRAWS),
+            grown(self.heap, 4, codes.SHORT_OF_HEAP),
+            min(grown(self.log, 4, codes.SHORT_OF_LOG), MOST_LOG),
+            grown(self.queue, 2, codes.SHORT_OF_QUEUE),
+            grown(self.starts, 2, codes.SHORT_OF_STARTS),
         )
 
 
@@ -373,7 +373,7 @@ class World:
         NotWantedError where nobody waits for it any more.
         """
         world = self.world
-        step = _LOOK_UP if stoppable() else k.FAR
+        step = _LOOK_UP if stoppable() else codes.FAR
         while not world["done"][0] and not world["short"][0]:
             go_on()
             world["pause"] += step

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from idle_harbor.core.calendar.clock import HOUR
-from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import Run
 from idle_harbor.core.units import MICRO
 
@@ -28,12 +28,12 @@ class Footprint:
 
 def footprint_of(run: Run, people_seen: float) -> Footprint:
     """The footprint of one run; network is counted where the run was asked to measure it."""
-    peaks = run.counted_peaks()[:, k.L_ALL]
+    peaks = run.counted_peaks()[:, codes.L_ALL]
     return Footprint(
-        standing_hours=run.total(k.L_STANDING) / HOUR,
-        surge_hours=run.total(k.L_SURGE) / HOUR,
-        egress_gib=run.total(k.L_NETWORK) * MICRO / _BITS_IN_GIB,
-        baseline_hours=run.total(k.L_SPENT) / HOUR,
+        standing_hours=run.total(codes.L_STANDING) / HOUR,
+        surge_hours=run.total(codes.L_SURGE) / HOUR,
+        egress_gib=run.total(codes.L_NETWORK) * MICRO / _BITS_IN_GIB,
+        baseline_hours=run.total(codes.L_SPENT) / HOUR,
         people_seen=people_seen,
         peak_sessions=float(peaks.max(initial=0.0)),
     )

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 from idle_harbor.core.calendar.clock import HOUR
-from idle_harbor.core.engine.kernel import codes as k
+from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import Run
 
 
@@ -40,11 +40,11 @@ class HostHours:
 
 def host_hours_of(run: Run, ideal_host_seconds: float) -> HostHours:
     """Split the powered host-hours of a run."""
-    in_use = run.total(k.L_LEAST_ACTIVE)
-    all_sessions = run.total(k.L_LEAST_ALL)
-    occupied = run.total(k.L_OCCUPIED)
-    taking = run.total(k.L_READY) + run.total(k.L_DRAINING) + run.total(k.L_RESETTING)
-    transit = run.total(k.L_STARTING) + run.total(k.L_STOPPING)
+    in_use = run.total(codes.L_LEAST_ACTIVE)
+    all_sessions = run.total(codes.L_LEAST_ALL)
+    occupied = run.total(codes.L_OCCUPIED)
+    taking = run.total(codes.L_READY) + run.total(codes.L_DRAINING) + run.total(codes.L_RESETTING)
+    transit = run.total(codes.L_STARTING) + run.total(codes.L_STOPPING)
     return HostHours(
         in_use=in_use / HOUR,
         lingering=(all_sessions - in_use) / HOUR,

@@ -7,11 +7,10 @@ from dataclasses import dataclass
 from decimal import ROUND_HALF_UP, Decimal
 from math import ceil
 
-from idle_harbor.core.calendar.clock import MONTH_DAYS
 from idle_harbor.core.figures.footprint import Footprint
+from idle_harbor.core.money.rates import always_on, monthly
 from idle_harbor.core.plan import Disk, Licence, LicencePer, Pool, Prices, Size
 
-#: Days of an average month: a Julian year's 365.25 days over 12.
 _CENT = Decimal("0.01")
 
 
@@ -83,7 +82,7 @@ def _machine_lines(priced: Priced) -> Iterator[CostLine]:
         return
     machines = ceil(priced.pool.hosts.most / machine.hosts)
     yield _line(
-        "own hardware", machines * MONTH_DAYS * 24, "machine-hours", machine.hourly,
+        "own hardware", always_on(machines), "machine-hours", machine.hourly,
         priced.size.source, f"{machines} machines of {machine.hosts} hosts",
     )  # fmt: skip
 
@@ -115,7 +114,7 @@ def _licence_line(licence: Licence, priced: Priced, usage: Usage) -> CostLine:
 def _other_lines(priced: Priced, usage: Usage) -> Iterator[CostLine]:
     prices, print_ = priced.prices, usage.footprint
     if prices.egress_gib:
-        out = _exact(print_.egress_gib) * MONTH_DAYS / usage.days
+        out = monthly(_exact(print_.egress_gib), usage.days)
         why = "pictures sent to people"
         yield _line("egress", out, "GiB", prices.egress_gib, prices.source, why)
     if prices.address_month and usage.hours:
@@ -131,7 +130,7 @@ def monthly_ledger(priced: Priced, usage: Usage) -> list[CostLine]:
 
     Hours become a month by 365.25 / 12 / days; monthly prices never pass through that factor.
     """
-    hours = _exact(usage.billed) * MONTH_DAYS / usage.days
+    hours = monthly(_exact(usage.billed), usage.days)
     size = priced.size
     return [
         _line("compute", hours, "host-hours", size.price, size.source, "billed host-hours"),

@@ -8,6 +8,7 @@ from idle_harbor.core.calendar.occasions import countries
 from idle_harbor.core.errors import Fault, some_of
 from idle_harbor.core.plan import Dates, Headcount, Histogram, Leaving, Pattern, Plan, Rotation
 from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.overlaps import shared_by_group
 from idle_harbor.core.rules.wording import missing, repeated
 
 _SUM_SLACK = 1e-6
@@ -170,7 +171,8 @@ def _has_pattern(demand: object, name: str) -> bool:
 def _overlaps(plan: Plan) -> Iterator[Fault]:
     people = {g.id: g.demand.people for g in plan.groups if isinstance(g.demand, Headcount)}
     drop_ins = {g.id for g in plan.groups} - people.keys()
-    shared: dict[str, int] = {}
+    shared = shared_by_group(plan.overlaps)
+    last = {name: k for k, overlap in enumerate(plan.overlaps) for name in overlap.groups}
     sets = [" + ".join(sorted(overlap.groups)) for overlap in plan.overlaps]
     yield from repeated("/overlaps", sets, "groups", "set of groups")
     for k, overlap in enumerate(plan.overlaps):
@@ -182,8 +184,7 @@ def _overlaps(plan: Plan) -> Iterator[Fault]:
                             "people to share", "name groups with a headcount")  # fmt: skip
                 continue
             yield from missing(f"{base}/groups/{g}", "group", name, people)
-            shared[name] = shared.get(name, 0) + overlap.people
-            if name in people and shared[name] > people[name]:
+            if last[name] == k and name in people and shared[name] > people[name]:
                 yield Fault(
                     f"{base}/people",
                     f"{shared[name]} people are shared with other groups, but group '{name}' has "

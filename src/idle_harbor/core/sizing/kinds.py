@@ -5,7 +5,6 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from math import ceil
 
-from idle_harbor.core.figures.promise import kept_parts
 from idle_harbor.core.lookup import find_group
 from idle_harbor.core.plan import (
     WEEKDAYS,
@@ -21,16 +20,11 @@ from idle_harbor.core.plan import (
     Size,
 )
 from idle_harbor.core.plan.workload import image_of, place_of
-from idle_harbor.core.sizing.hosts import (
-    Wish,
-    crest_of,
-    hosts_for,
-    price_of_session,
-    sizes_for,
-    sizing_demand,
-    sizing_horizon,
-)
-from idle_harbor.core.weeks import Figures, case_of, figures_of, weeks
+from idle_harbor.core.sizing.peak import Wish, crest_of, sizing_demand, sizing_horizon
+from idle_harbor.core.sizing.sizes import price_of_session, sizes_for
+from idle_harbor.core.sizing.zone_loss import hosts_for
+from idle_harbor.core.summary import Figures, figures_of
+from idle_harbor.core.weeks import case_of, weeks
 
 #: What each kind means for people beside waiting and money.
 ISOLATION: dict[PoolKind, str] = {
@@ -133,7 +127,7 @@ def compare_kinds(
             reset_seconds=0 if kind != "lent" else pool.reset_seconds,
         )  # fmt: skip
         figures = _simulated(plan, pool, variant, group, _schedule(peak, kind), seeds)
-        keeps = kept_parts(plan.promise, figures.estimates).whole
+        keeps = figures.against(plan.promise).whole
         views.append(
             KindView(
                 kind, size.id, limit, hosts, figures, keeps, "", ISOLATION[kind],
@@ -181,12 +175,12 @@ def _suggest(currency: str, views: list[KindView]) -> tuple[PoolKind | None, str
 
 def _month(view: KindView) -> float:
     assert view.figures is not None
-    return float(view.figures.month)
+    return float(view.figures.cost.month)
 
 
 def _wait(view: KindView) -> float:
     assert view.figures is not None
-    mean = view.figures.estimates["wait_p95"].mean
+    mean = view.figures.wait_seconds.p95.mean
     return float("inf") if mean is None else mean
 
 

@@ -6,8 +6,9 @@ from dataclasses import dataclass, replace
 from decimal import Decimal
 
 from idle_harbor.core.lookup import find_group
+from idle_harbor.core.money.rates import session_hour
 from idle_harbor.core.plan import Group, Place, Plan, Pool
-from idle_harbor.core.sizing.hosts import price_of_session, sizes_for
+from idle_harbor.core.sizing.sizes import price_of_session, sizes_for
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,7 +71,7 @@ def _view(plan: Plan, pool: Pool, group: Group, place: Place) -> PlaceView:
         behind=trip is not None and trip > plan.promise.round_trip_ms,
         size=None if size is None else size.id,
         sessions=sessions,
-        per_session_hour=None if size is None else size.whole_price / sessions,
+        per_session_hour=None if size is None else session_hour(size, sessions),
         best=False,
         why="",
     )

@@ -18,7 +18,7 @@ from idle_harbor.formats.directory.records import (
     person_row,
     text_fault,
 )
-from idle_harbor.formats.tables import guarded, unguarded
+from idle_harbor.formats.tables.rows import guarded, unguarded
 
 COLUMNS = ("key", "name", "mail", "groups")
 _BETWEEN_GROUPS = ";"

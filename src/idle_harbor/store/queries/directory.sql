@@ -56,11 +56,21 @@ RETURNING id;
 -- A file that was read and never decided on gives way to the next one.
 UPDATE imports SET state = 'dropped', ended_at = now() WHERE state IN ('ready', 'wrong');
 
+-- name: lock_under_way(import_id)$
+-- Held by the session that works on an import; 2027 stands for imports among advisory locks.
+SELECT pg_advisory_lock(2027, mod(:import_id, 2147483647)::int);
+
 -- name: fail_left_imports()!
--- Imports whose server is gone.
+-- Imports in work that no session works on: their server is gone.
 UPDATE imports
 SET state = 'failed', ended_at = now(), problem = 'the server stopped before it was done'
-WHERE state IN ('reading', 'judging', 'applying');
+WHERE state IN ('reading', 'judging', 'applying')
+  AND NOT EXISTS (
+    SELECT FROM pg_locks
+    WHERE locktype = 'advisory' AND granted AND objsubid = 2 AND classid = 2027
+      AND database = (SELECT oid FROM pg_database WHERE datname = current_database())
+      AND objid = mod(imports.id, 2147483647)::oid
+);
 
 -- name: empty_import()#
 TRUNCATE import_people, import_groups, import_members, import_faults;

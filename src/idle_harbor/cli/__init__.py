@@ -1,0 +1,8 @@
+"""The same use cases without a browser, a file for each group of verbs."""
+
+from __future__ import annotations
+
+from idle_harbor.cli import figures, hosts, plans, running
+from idle_harbor.cli.shared import main
+
+__all__ = ["figures", "hosts", "main", "plans", "running"]

@@ -1,0 +1,137 @@
+"""Simulated weeks and who comes, as figures. Imports are late so that quick verbs stay quick."""
+
+from __future__ import annotations
+
+import json
+from datetime import datetime
+from pathlib import Path
+from typing import Any
+
+import click
+
+from idle_harbor.cli.shared import (
+    DAYS,
+    FIRST,
+    PLAN,
+    fail,
+    faults_of,
+    main,
+    read_checked,
+    read_file,
+    told,
+)
+
+
+def _duration(values: dict[str, Any]) -> str:
+    if values.get("unbounded"):
+        return "without bound"
+    return "–" if values["mean"] is None else f"{values['mean']:,.1f} s"
+
+
+def _print_figures(values: dict[str, Any], currency: str) -> None:
+    waits, hours = values["wait_seconds"], values["host_hours"]
+    rows = [
+        ("logons asked for", f"{values['arrivals']['mean']:,.1f}"),
+        ("refused", f"{values['refused']['mean']:,.1f}"),
+        ("wait, mean", _duration(waits["mean"])),
+        ("wait, 95th percentile", _duration(waits["p95"])),
+        ("sessions, mean and peak", f"{values['sessions']['mean']['mean']:,.1f} and "
+         f"{values['sessions']['peak']['mean']:,.1f}"),
+        ("strained share", f"{values['strained_share']['mean']:.2%}"),
+        ("behind a slow line", f"{values['behind_share']['mean']:.2%}"),
+        ("hours at the baseline", f"{values['baseline_hours']['mean']:,.1f}"),
+        ("host-hours billed", f"{hours['billed']['mean']:,.1f}"),
+        ("ideal line", f"{hours['ideal']['mean']:,.1f}"),
+        ("cost of a month", f"{values['cost']['month']} {currency}"),
+    ]  # fmt: skip
+    for name, value in rows:
+        click.echo(f"{name:26}{value}")
+
+
+@main.command()
+@PLAN
+@click.option("--pool", required=True, help="The pool's id.")
+@click.option("--seeds", default=8, show_default=True, type=click.IntRange(1, 1000))
+@FIRST
+@DAYS
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
+@click.option(
+    "--spells",
+    type=click.Path(path_type=Path),
+    help="Replay these spells (CSV: person, start, end, leaving) instead of drawing them.",
+)
+def simulate(
+    plan: Path,
+    pool: str,
+    seeds: int,
+    first: datetime | None,
+    days: int,
+    as_json: bool,
+    spells: Path | None,
+) -> None:
+    """Simulate a pool over days: waits, host-hours and cost, with 95 % intervals over seeds."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.summary import simulate as run
+    from idle_harbor.core.weeks import case_of
+    from idle_harbor.formats.reports.figures import figures_values
+    from idle_harbor.formats.tables.spells import read_spells
+
+    checked = read_checked(plan)
+    begin = first.date() if first else None
+    given = None
+    with told(), faults_of(spells):
+        if spells is not None:
+            horizon = case_of(checked, pool, first=begin, days=days).horizon
+            given = read_spells(read_file(spells), horizon)
+        results = run(checked, pool, seeds, first=begin, days=days, given=given)
+    figures = figures_values(results)
+    if as_json:
+        click.echo(json.dumps({"pool": pool, "currency": checked.currency, **figures}, indent=2))
+    else:
+        _print_figures(figures, checked.currency)
+
+
+@main.command()
+@PLAN
+@FIRST
+@DAYS
+@click.option("--seeds", default=40, show_default=True, type=click.IntRange(2, 1000))
+@click.option("--zone", help="Whose days; the first site's otherwise.")
+def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str | None) -> None:
+    """Say who is at work at the peak of some days, and what several desktops add."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.calendar.clock import local_datetime, week_start, zone_exists
+    from idle_harbor.core.checks.people import people_findings
+    from idle_harbor.core.demand.crowd import affordable_seeds, crowd_horizon, crowd_of, peaks_over
+    from idle_harbor.core.demand.desktops import doubles_of
+    from idle_harbor.core.figures.intervals import estimate, percentile
+
+    checked = read_checked(plan)
+    where = zone or (checked.sites[0].time_zone if checked.sites else "UTC")
+    if not zone_exists(where):
+        fail([f"'{where}' is not a time zone that is known here; use a name such as Europe/Dublin"])
+    begin = first.date() if first else week_start(checked.week_of)
+    horizon = crowd_horizon(where, begin, days)
+    with told():
+        count = affordable_seeds(checked, horizon, seeds)
+    peak = crowd_of(checked, horizon, 1).peak()
+    peaks = peaks_over(checked, horizon, range(1, count + 1))
+    mean, high = estimate(peaks), percentile(peaks, 0.95)
+    doubles = doubles_of(checked, horizon, 1)
+    rows = [
+        ("peak of seed 1", f"{peak.people:,} people"),
+        ("when", f"{local_datetime(where, peak.instant):%a %d %b %H:%M} {where}"),
+        *((f"  {name}", f"{n:,}") for name, n in sorted(peak.makers.items(), key=lambda m: -m[1])),
+        (f"mean peak of {count} seeds", f"{mean.mean:,.1f} ± {mean.half_width or 0:,.1f}"),
+        ("19 of 20 stay at or below", f"{high.value:,.0f} ({high.low:,.0f} to {high.high:,.0f})"),
+        ("several desktops", f"{doubles.people:,} people"),
+        ("  sessions they add", f"{doubles.added_sessions:,} at the peak"),
+    ]
+    for name, value in rows:
+        click.echo(f"{name:28}{value}")
+    for finding in people_findings(checked):
+        click.echo(f"{finding.severity}: {finding.pointer}: {finding.message}; {finding.mend}")

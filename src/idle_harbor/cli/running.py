@@ -1,0 +1,80 @@
+"""Starting, testing and measuring the application. Imports are late so that verbs stay quick."""
+
+from __future__ import annotations
+
+import sys
+
+import click
+
+from idle_harbor.cli.shared import fail, main
+
+
+@main.command()
+@click.option("--port", type=click.IntRange(1, 65535), help="The port to listen on.")
+def demo(port: int | None) -> None:
+    """Start Idle Harbor with its demo data and print the address."""
+    from idle_harbor.launch.start import LaunchError, start
+
+    try:
+        start(port)
+    except LaunchError as error:
+        fail([str(error)])
+
+
+@main.command()
+@click.option(
+    "--format",
+    "form",
+    default="ldif",
+    show_default=True,
+    type=click.Choice(["csv", "ldif", "scim"]),
+)
+@click.option(
+    "--day",
+    default=0,
+    show_default=True,
+    type=click.IntRange(0, 60),
+    help="As of which day: people join and leave.",
+)
+def directory(form: str, day: int) -> None:
+    """Print the simulated directory of the demo, to try an import with."""
+    from idle_harbor.demo.directory import demo_directory
+
+    held = demo_directory()
+    printed = {"csv": held.as_csv, "ldif": held.as_ldif, "scim": held.as_scim}[form](day)
+    click.echo(printed.decode(), nl=False)
+
+
+@main.command()
+@click.argument("arguments", nargs=-1, type=click.UNPROCESSED)
+def test(arguments: tuple[str, ...]) -> None:
+    """Run every check and test with servers of their own."""
+    from idle_harbor.launch.checks import run_checks
+    from idle_harbor.launch.start import LaunchError
+
+    try:
+        sys.exit(run_checks(arguments))
+    except LaunchError as error:
+        fail([str(error)])
+
+
+@main.command()
+def bench() -> None:
+    """Print the benchmark table."""
+    import runpy
+
+    from idle_harbor.launch.start import compile_engine
+    from idle_harbor.runtime import CHECKOUT
+
+    compile_engine()
+    sys.path.insert(0, str(CHECKOUT))
+    runpy.run_module("benchmarks.table", run_name="__main__")
+
+
+@main.command()
+def compile() -> None:
+    """Compile the engine, or find it compiled (done by the verbs that need it)."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    import idle_harbor.core.weeks  # noqa: F401  (importing it compiles)

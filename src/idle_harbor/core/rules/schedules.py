@@ -1,0 +1,90 @@
+"""What cannot be about schedules: days in no day type or in two, bands out of order, bands that
+ask for more than a pool has."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+
+from idle_harbor.core.errors import Fault
+from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
+from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.rules.wording import repeated
+
+#: Bands begin at whole steps of five minutes.
+BAND_STEP = 300
+
+
+def schedule_faults(plan: Plan) -> Iterator[Fault]:
+    """Everything that is wrong about the plan's schedules."""
+    yield from _schedules(plan)
+    yield from _floors(plan)
+
+
+def _schedules(plan: Plan) -> Iterator[Fault]:
+    for s, schedule in enumerate(plan.schedules):
+        yield from _weekdays(f"/schedules/{s}/day_types", schedule)
+        for d, day_type in enumerate(schedule.day_types):
+            base = f"/schedules/{s}/day_types/{d}/bands"
+            bands = day_type.bands
+            if bands and bands[0].start != 0:
+                yield Fault(
+                    f"{base}/0/from",
+                    f"the first band starts at {clock_text(bands[0].start)}",
+                    "start the day's first band at 00:00",
+                )
+            for b, band in enumerate(bands):
+                if band.start % BAND_STEP:
+                    yield Fault(
+                        f"{base}/{b}/from",
+                        f"{clock_text(band.start)} is not on a five-minute step",
+                        f"use {clock_text(band.start // BAND_STEP * BAND_STEP)}",
+                    )
+                if b and band.start <= bands[b - 1].start:
+                    yield Fault(
+                        f"{base}/{b}/from",
+                        f"the band from {clock_text(band.start)} does not come after the one from "
+                        f"{clock_text(bands[b - 1].start)}",
+                        "put the bands in the order of the day, each with its own start",
+                    )
+
+
+def _weekdays(pointer: str, schedule: Schedule) -> Iterator[Fault]:
+    ids = [day_type.id for day_type in schedule.day_types]
+    yield from repeated(pointer, ids)
+    for weekday, name in enumerate(WEEKDAYS):
+        holders = [d.id for d in schedule.day_types if weekday in d.weekdays]
+        if len(holders) != 1:
+            where = " and ".join(f"'{holder}'" for holder in holders) or "no day type"
+            yield Fault(pointer, f"{name} is in {where}", f"put {name} in exactly one day type")
+
+
+def _told(pool: Pool) -> str:
+    if pool.hosts.surge == 0:
+        return f"{pool.hosts.standing} hosts"
+    return f"{pool.hosts.most} hosts ({pool.hosts.standing} standing, {pool.hosts.surge} surge)"
+
+
+def _floors(plan: Plan) -> Iterator[Fault]:
+    indexes = {schedule.id: k for k, schedule in enumerate(plan.schedules)}
+    for pool in plan.pools:
+        at = indexes.get(pool.schedule)
+        if at is None:
+            continue
+        for d, day_type in enumerate(plan.schedules[at].day_types):
+            for b, band in enumerate(day_type.bands):
+                base = f"/schedules/{at}/day_types/{d}/bands/{b}"
+                if band.floor > pool.hosts.most:
+                    yield Fault(
+                        f"{base}/floor",
+                        f"floor {band.floor} is more than the {_told(pool)} that pool "
+                        f"'{pool.id}' can have",
+                        "lower the floor or add standing hosts",
+                    )
+                slots = pool.hosts.most * pool.session_limit
+                if band.headroom > slots:
+                    yield Fault(
+                        f"{base}/headroom",
+                        f"headroom {band.headroom} is more than the {slots} session slots that "
+                        f"pool '{pool.id}' can have",
+                        "lower the headroom or add standing hosts",
+                    )

@@ -1,0 +1,1 @@
+"""What goes out to be read elsewhere."""

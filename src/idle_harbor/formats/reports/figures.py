@@ -1,0 +1,47 @@
+"""Figures of a simulation as one JSON object."""
+
+from __future__ import annotations
+
+from dataclasses import fields, is_dataclass
+from decimal import Decimal
+from typing import Any
+
+from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.summary import Figures
+
+#: Digits that matter: counts of a week to hundredths, shares to a millionth.
+_DIGITS = 6
+
+
+def estimate_values(estimate: Estimate) -> dict[str, Any]:
+    """A mean with its 95 % interval; an infinite one is null and says so."""
+    values: dict[str, Any] = {"mean": None, "low": None, "high": None}
+    if estimate.mean is not None:
+        half = estimate.half_width
+        values["mean"] = round(estimate.mean, _DIGITS)
+        if half is not None:
+            values["low"] = round(estimate.mean - half, _DIGITS)
+            values["high"] = round(estimate.mean + half, _DIGITS)
+    if estimate.unbounded:
+        values["unbounded"] = True
+    return values
+
+
+def figures_values(figures: Figures) -> dict[str, Any]:
+    """Everything the figures hold, named as they name it; money is decimal text."""
+    values: dict[str, Any] = _value(figures)
+    return values
+
+
+def _value(told: object) -> Any:
+    if isinstance(told, Estimate):
+        return estimate_values(told)
+    if isinstance(told, Decimal):
+        return format(told, "f")
+    if isinstance(told, float):
+        return round(told, _DIGITS)
+    if isinstance(told, tuple):
+        return [_value(each) for each in told]
+    if is_dataclass(told):
+        return {field.name: _value(getattr(told, field.name)) for field in fields(told)}
+    return told

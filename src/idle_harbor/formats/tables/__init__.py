@@ -1,0 +1,1 @@
+"""Tables (CSV, JSON) in and out: spells, samples, assigned hosts, price sheets."""

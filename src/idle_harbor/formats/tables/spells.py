@@ -1,0 +1,133 @@
+"""Given spells from CSV: columns person, start, end, leaving; for drop-ins seconds for the end."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+from datetime import UTC, date, datetime
+
+import numpy as np
+
+from idle_harbor.core.calendar.clock import Horizon, local_to_instant
+from idle_harbor.core.demand.spells import FURTHEST, Spells, sorted_spells
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.plan.declare import EARLIEST, LATEST
+from idle_harbor.formats.tables.rows import read_table
+
+COLUMNS = ("person", "start", "end", "leaving")
+_WAYS = {
+    "sign off": SIGN_OFF, "sign_off": SIGN_OFF, "": SIGN_OFF, "disconnect": DISCONNECT,
+    "walk away": WALK_AWAY, "walk_away": WALK_AWAY,
+}  # fmt: skip
+_MOST_FAULTS = 20
+
+
+@dataclass(frozen=True, slots=True)
+class _Row:
+    person: str
+    start: int
+    end: int
+    from_connection: bool
+    leaving: int
+
+
+def _instant(text: str, zone: str) -> int:
+    """ISO 8601 with an offset or Z is taken as it is, without one as the pool's local time."""
+    moment = datetime.fromisoformat(text)
+    if not EARLIEST.year <= moment.year <= LATEST.year:
+        raise ValueError(f"the year {moment.year} is beyond what is planned here")
+    if moment.tzinfo is not None:
+        return round(moment.astimezone(UTC).timestamp())
+    day = date(moment.year, moment.month, moment.day)
+    return local_to_instant(zone, day, moment.hour * 3600 + moment.minute * 60 + moment.second)
+
+
+def _row(cells: dict[str, str], zone: str) -> _Row:
+    person = cells["person"]
+    start = _instant(cells["start"], zone)
+    end_text = cells["end"]
+    way = cells["leaving"].lower()
+    if way not in _WAYS:
+        raise ValueError(f"leaving is '{way}'; use sign off, disconnect or walk away")
+    try:
+        length = float(end_text)
+    except ValueError:
+        end = _instant(end_text, zone)
+        if end <= start:
+            raise ValueError(f"the end {end_text} is not after the start") from None
+        if not person:
+            raise ValueError("person is empty: nobody knows whose spell it is") from None
+        return _Row(person, start, end, False, _WAYS[way])
+    if not 0 < length < FURTHEST:
+        raise ValueError(f"a length of {end_text} seconds cannot be")
+    return _Row(person, start, max(round(length), 1), True, SIGN_OFF)
+
+
+def read_spells(data: bytes, horizon: Horizon) -> Spells:
+    """Spells over a horizon, for one group with the plan's first profile.
+
+    Rows outside the horizon are left out, rows across its start begin at its first second, and
+    overlapping rows of one person are joined. A person with a length in place of an end is a
+    drop-in: each such row is a person of its own. Raises PlanError with a fault per bad row.
+    """
+    try:
+        text = data.decode("utf-8-sig")
+    except UnicodeDecodeError as error:
+        raise PlanError(
+            [Fault("", f"byte {error.start} is not UTF-8", "save the file as UTF-8")]
+        ) from error
+    rows: list[_Row] = []
+    faults: list[Fault] = []
+    for line, cells in read_table(text, COLUMNS):
+        try:
+            rows.append(_row(cells, horizon.zone))
+        except (ValueError, OverflowError) as error:
+            faults.append(Fault(f"line {line}", str(error), "mend or remove the row"))
+            if len(faults) == _MOST_FAULTS:
+                break
+    if faults:
+        raise PlanError(faults)
+    return _spells(_joined(rows), horizon)
+
+
+def _joined(rows: list[_Row]) -> list[_Row]:
+    """Overlapping clock-ended rows of one person as one, leaving as the last of them does."""
+    result: list[_Row] = [row for row in rows if row.from_connection]
+    open_rows: dict[str, _Row] = {}
+    for row in sorted((r for r in rows if not r.from_connection), key=lambda r: (r.start, r.end)):
+        before = open_rows.get(row.person)
+        if before is not None and row.start < before.end:
+            last = row if row.end >= before.end else before
+            open_rows[row.person] = _Row(row.person, before.start, last.end, False, last.leaving)
+            continue
+        if before is not None:
+            result.append(before)
+        open_rows[row.person] = row
+    return result + list(open_rows.values())
+
+
+def _spells(rows: list[_Row], horizon: Horizon) -> Spells:
+    names: dict[object, int] = {}
+    person, start, end, fixed, leaving = [], [], [], [], []
+    for index, row in enumerate(sorted(rows, key=lambda r: r.person)):
+        if row.start >= horizon.end or (not row.from_connection and row.end <= horizon.start):
+            continue
+        if row.from_connection and row.start < horizon.start:
+            continue
+        key: object = index if row.from_connection else row.person
+        person.append(names.setdefault(key, len(names)))
+        start.append(max(row.start - horizon.start, 0))
+        end.append(row.end if row.from_connection else row.end - horizon.start)
+        fixed.append(row.from_connection)
+        leaving.append(row.leaving)
+    nothing = np.zeros(len(person), dtype=np.int64)
+    return sorted_spells(
+        np.array(person, dtype=np.int64),
+        np.array(start, dtype=np.int64),
+        np.array(end, dtype=np.int64),
+        np.array(fixed, dtype=np.int8),
+        np.array(leaving, dtype=np.int64),
+        nothing,
+        nothing,
+        people=len(names),
+    )

@@ -1,0 +1,1 @@
+"""The Board: simulated weeks of one pool."""

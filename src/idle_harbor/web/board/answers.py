@@ -1,0 +1,151 @@
+"""From simulated weeks to response values."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.engine.kernel import codes
+from idle_harbor.core.engine.run import BIN_SECONDS
+from idle_harbor.core.figures.causes import ACTIONS, CAUSES, WAIT_CAUSES
+from idle_harbor.core.figures.experience import wait_causes
+from idle_harbor.core.picture import (
+    actions_between,
+    bands_of,
+    days_of,
+    lanes_between,
+    series_of,
+    waiters_between,
+    window_of,
+)
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.summary import figures_of
+from idle_harbor.core.weeks import Case, Outcome, Week
+from idle_harbor.formats.reports.figures import figures_values
+from idle_harbor.web.shared.figures import verdicts_values
+
+
+def _rounded(values: NDArray[np.float64]) -> list[float]:
+    return np.round(values, 2).tolist()  # type: ignore[no-any-return]
+
+
+def _days(case: Case, result: Week) -> list[dict[str, Any]]:
+    return [
+        {
+            "date": day.date.isoformat(),
+            "weekday": day.date.weekday(),
+            "start": day.start,
+            "end": day.end,
+            "clock_change": day.clock_change,
+            "day_type": day.day_type,
+            "peak_sessions": day.peak_sessions,
+            "peak_waiting": day.peak_waiting,
+            "idle_share": round(day.idle_share, 4),
+        }
+        for day in days_of(case, result)
+    ]
+
+
+def _reasons(result: Week) -> list[dict[str, Any]]:
+    return [
+        {
+            "cause": cause.name.lower(),
+            "text": WAIT_CAUSES[cause][0],
+            "mend": WAIT_CAUSES[cause][1],
+            "people": people,
+            "seconds": round(seconds, 1),
+        }
+        for cause, (people, seconds) in wait_causes(result.run).items()
+        if people
+    ]
+
+
+def week_answer(plan: Plan, case: Case, result: Week) -> dict[str, Any]:
+    """Everything the Board draws of one week, but for the lanes."""
+    figures = figures_of(case, [result])
+    series = {name: _rounded(values) for name, values in series_of(case, result).items()}
+    return {
+        "pool": case.setting.pool.id,
+        "currency": plan.currency,
+        "zone": case.horizon.zone,
+        "days": _days(case, result),
+        "bands": [
+            {"start": start, "end": end, "day_type": day_type, "band": band}
+            for start, end, day_type, band in bands_of(case)
+        ],
+        "series": {"start": case.horizon.counted, "seconds": BIN_SECONDS, **series},
+        "hosts": case.setting.pool.hosts.most,
+        "session_limit": case.setting.pool.session_limit,
+        "figures": figures_values(figures),
+        "verdicts": verdicts_values(plan.promise, figures, case),
+        "reasons": _reasons(result),
+    }
+
+
+def range_answer(plan: Plan, case: Case, results: Sequence[Outcome]) -> dict[str, Any]:
+    """Figures over several seeds."""
+    figures = figures_of(case, results)
+    return {
+        "figures": figures_values(figures),
+        "verdicts": verdicts_values(plan.promise, figures, case),
+    }
+
+
+def lanes_answer(result: Week, start: int, end: int) -> dict[str, Any]:
+    """Host lanes and actions of a window, as far as one answer goes."""
+    origin = result.run.horizon.start
+    start, end = window_of(result, start, end)
+    lanes = [
+        {
+            "host": host,
+            "changes": [
+                {
+                    "time": max(time + origin, start),
+                    "state": codes.HOST_STATE_NAMES[state],
+                    "sessions": sessions,
+                    "strained": bool(strained),
+                }
+                for time, _, state, sessions, strained in changes.tolist()
+            ],
+        }
+        for host, changes in lanes_between(result, start, end).items()
+    ]
+    actions = [
+        {
+            "time": time + origin,
+            "host": host,
+            "action": ACTIONS[codes.Action(action)],
+            "cause": codes.Cause(cause).name.lower(),
+            "text": CAUSES[codes.Cause(cause)],
+        }
+        for time, host, action, cause in actions_between(result, start, end).tolist()
+    ]
+    return {"until": end, "lanes": lanes, "actions": actions}
+
+
+def waiters_answer(case: Case, result: Week, start: int, end: int) -> dict[str, Any]:
+    """People who waited in a window, with the cause of each wait."""
+    names = {comer.group_index: comer.group.id for comer in case.demand.comers}
+    total, spells = waiters_between(result, start, end)
+    run = result.run
+    waiters: list[dict[str, Any]] = []
+    for index in spells.tolist():
+        row = run.results[index]
+        cause = codes.WaitCause(int(row["cause"]))
+        host = int(row["host"])
+        waiters.append(
+            {
+                "group": names[int(run.spells.group[index])],
+                "person": int(run.spells.person[index]) + 1,
+                "asked": int(run.spells.start[index]) + run.horizon.start,
+                "seconds": float(row["wait"]) if row["wait"] >= 0 else None,
+                "refused": bool(row["outcome"] == codes.OUT_REFUSED),
+                "host": host + 1 if host >= 0 else None,
+                "cause": cause.name.lower(),
+                "text": WAIT_CAUSES[cause][0],
+            }
+        )
+    return {"total": total, "waiters": waiters}

@@ -1,0 +1,168 @@
+"""Shapes of requests and responses about simulated weeks."""
+
+from __future__ import annotations
+
+from pydantic import Field
+
+from idle_harbor.core.calendar.clock import MOST_DAYS
+from idle_harbor.core.plan.declare import Day
+from idle_harbor.web.shared.figures import FiguresModel
+from idle_harbor.web.shared.models import Answer, Model, PoolBody, VerdictsModel
+
+
+class SimulationBody(PoolBody):
+    """A plan as it stands on a page, saved or not, and which of its pools to simulate."""
+
+    first: Day | None = Field(None, description="First day; the Monday of the plan's week else.")
+    saved: bool = Field(False, description="The plan is a saved revision: keep its results.")
+
+
+class RangeBody(SimulationBody):
+    """As above, over several seeds."""
+
+    seeds: int = Field(8, ge=1, le=64)
+    days: int = Field(7, ge=1, le=MOST_DAYS)
+
+
+class DayModel(Model):
+    """One local day of the week, with what its strip shows."""
+
+    date: str
+    weekday: int
+    start: int
+    end: int
+    clock_change: int = Field(description="Seconds by which the day is longer than 24 hours.")
+    day_type: str
+    peak_sessions: float
+    peak_waiting: float
+    idle_share: float = Field(description="Share of billed host time without any session.")
+
+
+class BandModel(Model):
+    """A band in force from one instant to another."""
+
+    start: int
+    end: int
+    day_type: int
+    band: int
+
+
+class SeriesModel(Model):
+    """Five-minute bins of the counted week; sessions, or slots for quay, billed and ideal."""
+
+    start: int
+    seconds: int
+    active: list[float]
+    idle: list[float]
+    disconnected: list[float]
+    waiting: list[float]
+    waiting_peak: list[float]
+    quay: list[float]
+    billed: list[float]
+    ideal: list[float]
+    strained: list[float]
+
+
+class ReasonModel(Model):
+    """Why people waited, were refused or logged on slowly: how many, how long in all."""
+
+    cause: str
+    text: str
+    mend: str
+    people: int
+    seconds: float
+
+
+class WeekAnswer(Answer):
+    """The picture of seed 1's week and its figures."""
+
+    pool: str
+    currency: str
+    zone: str
+    days: list[DayModel]
+    bands: list[BandModel]
+    series: SeriesModel
+    hosts: int = Field(description="Standing and surge hosts.")
+    session_limit: int
+    figures: FiguresModel
+    verdicts: VerdictsModel
+    reasons: list[ReasonModel]
+
+
+class RangeAnswer(Answer):
+    """Figures over several seeds."""
+
+    figures: FiguresModel
+    verdicts: VerdictsModel
+
+
+class ResultPath(Model):
+    """A simulated week by its input hash."""
+
+    input_hash: str = Field(pattern=r"^[0-9a-f]{64}$")
+
+
+class WindowQuery(Model):
+    """A stretch of time as seconds since the epoch."""
+
+    start: int = Field(ge=0, le=2**40)
+    end: int = Field(ge=0, le=2**40)
+
+
+class LaneChange(Model):
+    """From this time on a host was in this state, with so many sessions."""
+
+    time: int
+    state: str
+    sessions: int
+    strained: bool
+
+
+class Lane(Model):
+    """One host in a window: its changes, the first telling how the window began."""
+
+    host: int
+    changes: list[LaneChange]
+
+
+class ActionModel(Model):
+    """What the policy did to a host, when and why."""
+
+    time: int
+    host: int
+    action: str
+    cause: str
+    text: str
+
+
+class LanesAnswer(Model):
+    """Host lanes of a window, with the actions in it; whole up to ``until``.
+
+    That is the window's end, or earlier where more happens than one answer holds: the rest is
+    asked for from there.
+    """
+
+    until: int
+
+    lanes: list[Lane]
+    actions: list[ActionModel]
+
+
+class WaiterModel(Model):
+    """A person who did not have a desktop at once."""
+
+    group: str
+    person: int
+    asked: int
+    seconds: float | None
+    refused: bool
+    host: int | None
+    cause: str
+    text: str
+
+
+class WaitersAnswer(Model):
+    """People who waited in a window: the longest waits first, and how many there were."""
+
+    total: int
+    waiters: list[WaiterModel]

@@ -1,0 +1,90 @@
+"""Simulations of plans as they stand on a page, and what can be asked about a simulated week."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from flask import Response
+
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.weeks import DAYS, Case, case_of, check_amount, week, weeks
+from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.web.board.answers import lanes_answer, range_answer, waiters_answer, week_answer
+from idle_harbor.web.board.models import (
+    LanesAnswer,
+    RangeAnswer,
+    RangeBody,
+    ResultPath,
+    SimulationBody,
+    WaitersAnswer,
+    WeekAnswer,
+    WindowQuery,
+)
+from idle_harbor.web.shared.asked import computed, desk, input_hash, json_response
+from idle_harbor.web.shared.problems import described, problem
+from idle_harbor.web.shared.view import view
+
+board = view("board", "simulations")
+
+SEED = 1
+
+
+def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
+    plan = plan_of(body.plan)
+    case = case_of(plan, body.pool, first=body.first, days=days)
+    begin = str(case.horizon.counted_dates[0])
+    return plan, case, input_hash(body, pool=body.pool, first=begin, days=days)
+
+
+@board.post("/week", responses={200: WeekAnswer, 204: None})
+def simulate_week(body: SimulationBody) -> Response:
+    """Simulate one week of a pool: its picture and figures."""
+    plan, case, key = _read(body)
+    check_amount(case, 1)
+    kept = desk()
+
+    def work() -> dict[str, Any]:
+        result = week(case, SEED, record=True)
+        kept.keep_week(key, case, result)
+        return week_answer(plan, case, result)
+
+    # A picture is whole only with the week that its lanes and waits are asked of.
+    return computed("board", body, key, work, kind="week", whole=kept.week(key) is not None)
+
+
+@board.post("/range", responses={200: RangeAnswer, 204: None})
+def simulate_range(body: RangeBody) -> Response:
+    """Simulate several weeks of a pool: figures with 95 % intervals."""
+    plan, case, key = _read(body, body.days)
+
+    def work() -> dict[str, Any]:
+        results = weeks(case, range(SEED, SEED + body.seeds))
+        return range_answer(plan, case, results)
+
+    return computed("board", body, key, work, kind=f"range {body.seeds}", saved=body.saved)
+
+
+def _forgotten() -> Response:
+    return problem(
+        "forgotten", 404, "This week is no longer in memory",
+        "the details of a simulated week are kept for a while only",
+        "simulate it again",
+    )  # fmt: skip
+
+
+@board.get("/<input_hash>/lanes", responses={200: LanesAnswer, **described(404)})
+def read_lanes(path: ResultPath, query: WindowQuery) -> Response:
+    """Host lanes of a simulated week in a window, as lists of changes, with their causes."""
+    kept = desk().week(path.input_hash)
+    if kept is None:
+        return _forgotten()
+    return json_response(lanes_answer(kept.week, query.start, query.end))
+
+
+@board.get("/<input_hash>/waiters", responses={200: WaitersAnswer, **described(404)})
+def read_waiters(path: ResultPath, query: WindowQuery) -> Response:
+    """People who did not have a desktop at once, in a window of a simulated week."""
+    kept = desk().week(path.input_hash)
+    if kept is None:
+        return _forgotten()
+    return json_response(waiters_answer(kept.case, kept.week, query.start, query.end))

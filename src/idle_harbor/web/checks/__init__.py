@@ -1,0 +1,1 @@
+"""What would make a build or a morning fail."""

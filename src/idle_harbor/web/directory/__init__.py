@@ -1,0 +1,1 @@
+"""The directory and its imports."""

@@ -1,0 +1,138 @@
+"""Shapes of requests and responses about the directory."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Literal
+
+from pydantic import Field
+
+from idle_harbor.core.plan.declare import DirectoryKey, Text
+from idle_harbor.web.shared.models import Model
+
+
+class ImportQuery(Model):
+    """In which format a file is, and what it is called."""
+
+    format: Literal["csv", "ldif", "scim"]
+    name: Text = Field("a file", max_length=400)
+
+
+class DirectoryGroup(Model):
+    """A directory group: its people, those of the groups inside it included."""
+
+    key: str
+    name: str
+    people: int
+    holds: list[str]
+
+
+class DirectoryAnswer(Model):
+    """What the directory holds."""
+
+    people: int
+    in_none: int
+    in_several: int
+    groups: list[DirectoryGroup]
+
+
+class ClassesBody(Model):
+    """Groups whose people are to be told apart."""
+
+    groups: list[DirectoryKey] = Field(max_length=500)
+
+
+class ClassModel(Model):
+    """How many people are in exactly these of the groups."""
+
+    groups: list[str]
+    people: int
+
+
+class ClassesAnswer(Model):
+    """People by the groups they are in."""
+
+    classes: list[ClassModel]
+
+
+class ImportPath(Model):
+    """An import."""
+
+    import_id: int = Field(ge=1, le=2**62)
+
+
+class StandInBody(Model):
+    """The day on which the simulated directory is asked."""
+
+    day: int = Field(0, ge=0, le=60)
+
+
+class Difference(Model):
+    """How many people an import adds, changes and drops, and how many it has."""
+
+    added: int
+    changed: int
+    dropped: int
+    total: int
+
+
+class Sample(Model):
+    """A person that an import adds, changes or drops."""
+
+    key: str
+    now: str
+    before: str
+
+
+class GroupDifference(Model):
+    """A group that comes, goes or changes."""
+
+    key: str
+    what: Literal["added", "dropped", "kept"]
+    joining: int
+    leaving: int
+
+
+class FaultLine(Model):
+    """A wrong row."""
+
+    line: int
+    what: str
+    mend: str
+
+
+class Preview(Model):
+    """What an import would do, or why it cannot."""
+
+    people: Difference
+    added: list[Sample]
+    changed: list[Sample]
+    dropped: list[Sample]
+    groups: list[GroupDifference]
+    wrong: int
+    faults: list[FaultLine]
+
+
+class ImportModel(Model):
+    """An import and what has become of it."""
+
+    id: int
+    source: str
+    format: Literal["csv", "ldif", "scim"]
+    state: Literal[
+        "reading", "judging", "ready", "wrong", "applying", "applied", "dropped", "failed"
+    ]
+    bytes_total: int
+    bytes_read: int
+    rows_read: int
+    stop_asked: bool
+    problem: str
+    preview: Preview | None
+    begun_at: datetime
+    ended_at: datetime | None
+
+
+class ImportAnswer(Model):
+    """The newest import, if there ever was one."""
+
+    latest: ImportModel | None

@@ -1,0 +1,123 @@
+"""The directory over HTTP: what it holds, and imports with a preview."""
+
+from __future__ import annotations
+
+import tempfile
+from pathlib import Path
+from typing import IO, Any
+
+from flask import Response, request
+from flask_openapi3.models import RawModel
+
+from idle_harbor.demo.directory import demo_directory
+from idle_harbor.runtime import spool_folder
+from idle_harbor.store.database import StoreError
+from idle_harbor.store.directory import Directory, Format
+from idle_harbor.web.directory.imports import apply_beside, read_beside
+from idle_harbor.web.directory.models import (
+    ClassesAnswer,
+    ClassesBody,
+    DirectoryAnswer,
+    ImportAnswer,
+    ImportPath,
+    ImportQuery,
+    StandInBody,
+)
+from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.web.shared.problems import described
+from idle_harbor.web.shared.view import view
+
+directory = view("directory")
+
+#: Ten million people are about a gigabyte.
+MOST_BYTES = 8_000_000_000
+_CHUNK = 1 << 20
+
+
+def _spool() -> IO[bytes]:
+    """A file of its own for what comes in; who reads it removes it."""
+    folder = spool_folder()
+    folder.mkdir(parents=True, exist_ok=True)
+    return tempfile.NamedTemporaryFile(dir=folder, prefix="import-", delete=False)
+
+
+def _held() -> Directory:
+    return Directory(database())
+
+
+def _latest() -> dict[str, Any]:
+    return {"latest": _held().latest_import()}
+
+
+@directory.get("", responses={200: DirectoryAnswer, **described(503)})
+def read_directory() -> Response:
+    """Totals, and every group with how many people are in it."""
+    return json_response(_held().summary())
+
+
+@directory.post("/classes", responses={200: ClassesAnswer, **described(503)})
+def read_classes(body: ClassesBody) -> Response:
+    """People by exactly which of some groups they are in: what a plan's overlaps are."""
+    return json_response({"classes": _held().classes(body.groups)})
+
+
+@directory.get("/import", responses={200: ImportAnswer, **described(503)})
+def read_import() -> Response:
+    """The newest import: how far it is, or what it would change."""
+    return json_response(_latest())
+
+
+class FileBody(RawModel):
+    """A file of people and groups, as it is."""
+
+    mimetypes: list[str] = ["application/octet-stream"]  # noqa: RUF012
+
+
+@directory.post("/import", responses={202: ImportAnswer, **described(409, 413, 415, 503)})
+def begin_import(query: ImportQuery, raw: FileBody) -> Response:
+    """Take a file, the request's body, and begin to read it."""
+    request.max_content_length = MOST_BYTES
+    with _spool() as spool:
+        path = Path(spool.name)
+        try:
+            while chunk := raw.stream.read(_CHUNK):
+                spool.write(chunk)
+        except BaseException:
+            path.unlink(missing_ok=True)
+            raise
+    return _begin(query.format, query.name, path)
+
+
+@directory.post("/stand-in", responses={202: ImportAnswer, **described(409, 503)})
+def ask_stand_in(body: StandInBody) -> Response:
+    """Read the simulated directory as it stands on a day, as SCIM."""
+    with _spool() as spool:
+        spool.write(demo_directory().as_scim(body.day))
+        path = Path(spool.name)
+    return _begin("scim", f"simulated directory, day {body.day}", path)
+
+
+def _begin(form: Format, name: str, path: Path) -> Response:
+    held = _held()
+    try:
+        read_beside(held, name, form, path)
+    except StoreError:
+        path.unlink(missing_ok=True)
+        raise
+    return json_response({"latest": held.latest_import()}, 202)
+
+
+@directory.post("/import/<int:import_id>/apply", responses={202: ImportAnswer, **described(409)})
+def apply_import(path: ImportPath) -> Response:
+    """Put a read import in the directory's place: all of it or nothing."""
+    held = _held()
+    apply_beside(held, path.import_id)
+    return json_response({"latest": held.latest_import()}, 202)
+
+
+@directory.post("/import/<int:import_id>/drop", responses={200: ImportAnswer, **described(409)})
+def drop_import(path: ImportPath) -> Response:
+    """Let a read import go, or stop one that is being read."""
+    held = _held()
+    held.drop(path.import_id)
+    return json_response({"latest": held.latest_import()})

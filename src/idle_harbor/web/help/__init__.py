@@ -1,0 +1,1 @@
+"""What fields mean, and whether all is well."""

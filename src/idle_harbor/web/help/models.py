@@ -1,0 +1,34 @@
+"""Shapes of what is told about fields and about the application itself."""
+
+from __future__ import annotations
+
+from typing import Literal
+
+from idle_harbor.web.shared.models import Model
+
+
+class HintModel(Model):
+    """What a field means, in what unit and bounds."""
+
+    path: str
+    unit: str
+    default: str
+    low: float | None
+    high: float | None
+    meaning: str
+    source: str
+
+
+class HintsAnswer(Model):
+    """The field table, and what the choices mean."""
+
+    fields: list[HintModel]
+    choices: dict[str, dict[str, str]]
+    zones: list[str]
+
+
+class Health(Model):
+    """Whether the parts of the application answer."""
+
+    database: Literal["ok", "gone"]
+    engine: str

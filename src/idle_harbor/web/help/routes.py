@@ -1,0 +1,50 @@
+"""What fields mean, and whether the parts of the application answer."""
+
+from __future__ import annotations
+
+from zoneinfo import available_timezones
+
+from flask import Response
+
+from idle_harbor.core.plan.table import FIELDS
+from idle_harbor.runtime import engine_version
+from idle_harbor.store.database import StoreError
+from idle_harbor.web.help.models import Health, HintModel, HintsAnswer
+from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.web.shared.view import view
+
+help_ = view("help", "")
+
+
+def _hints() -> str:
+    fields = [
+        HintModel(
+            path=field.path, unit=field.about.unit, default=str(field.default),
+            low=field.about.low, high=field.about.high, meaning=field.about.meaning,
+            source=field.about.source,
+        )
+        for field in FIELDS
+    ]  # fmt: skip
+    choices = {f.path: dict(f.about.choices) for f in FIELDS if f.about.choices is not None}
+    zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
+    return HintsAnswer(fields=fields, choices=choices, zones=[*zones, "UTC"]).model_dump_json()
+
+
+#: Made once, at the start: the zones are files that may not be there to be read later.
+_HINTS = _hints()
+
+
+@help_.get("/hints", responses={200: HintsAnswer})
+def read_hints() -> Response:
+    """What every field means, in what unit and bounds."""
+    return json_response(_HINTS)
+
+
+@help_.get("/health", responses={200: Health})
+def read_health() -> Response:
+    """Whether the parts of the application answer."""
+    try:
+        database().ping()
+    except StoreError:
+        return json_response(Health(database="gone", engine=engine_version()))
+    return json_response(Health(database="ok", engine=engine_version()))

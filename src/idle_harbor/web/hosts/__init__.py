@@ -1,0 +1,1 @@
+"""Hosts: sizing, kinds, places, measured profiles."""

@@ -1,0 +1,141 @@
+"""From core results about sizes, kinds and places to response values."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from decimal import ROUND_HALF_UP, Decimal
+from math import isfinite
+from typing import Any
+
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.sizing.hosts import SizeView, Sizing
+from idle_harbor.core.sizing.kinds import Kinds
+from idle_harbor.core.sizing.peak import Wish
+from idle_harbor.core.sizing.places import PlaceView
+from idle_harbor.formats.reports.figures import figures_values
+
+_MILL = Decimal("0.0001")
+_CENT = Decimal("0.01")
+
+
+def _money(value: Decimal | None, unit: Decimal = _MILL) -> str | None:
+    return None if value is None else format(value.quantize(unit, ROUND_HALF_UP), "f")
+
+
+def _size(view: SizeView, cheapest: Decimal | None) -> dict[str, Any]:
+    size, density = view.size, view.density
+    needed = view.hosts[min(view.limit, len(view.hosts)) - 1]
+    return {
+        "id": size.id,
+        "vcpu": size.vcpu,
+        "memory_gib": size.memory_gib,
+        "gpu_gib": size.gpu_gib,
+        "hourly": _money(size.whole_price),
+        "source": size.source,
+        "burst": size.burst is not None,
+        "own_hardware": size.machine is not None,
+        "by_resource": density.by_resource,
+        "sessions": density.sessions,
+        "binding": density.binding,
+        "low": density.low,
+        "high": density.high,
+        "credits": density.credits,
+        "untuned": view.untuned,
+        "slack": {name: _finite(value) or 0.0 for name, value in view.slack.items()},
+        "curves": {
+            name: [_finite(value) for value in curve] for name, curve in view.curves.items()
+        },
+        "hosts": list(view.hosts),
+        "limit": view.limit,
+        "needed": needed,
+        "per_session_hour": _money(view.per_session_hour),
+        "per_month": _money(view.per_month, _CENT),
+        "break_even": [{"years": y, "share": round(s, 4)} for y, s in view.break_even],
+        "zones": list(view.zones),
+        "cheapest": not view.missing and view.per_session_hour == cheapest,
+        "missing": view.missing,
+    }
+
+
+def _finite(value: float) -> float | None:
+    return round(value, 5) if isfinite(value) else None
+
+
+def sizing_answer(plan: Plan, sizing: Sizing, wish: Wish) -> dict[str, Any]:
+    """The sizing picture of a pool."""
+    pool, mix, crest = sizing.pool, sizing.mix, sizing.crest
+    own = next(view for view in sizing.sizes if view.size.id == pool.size)
+    return {
+        "pool": pool.id,
+        "kind": pool.kind,
+        "currency": plan.currency,
+        "size": pool.size,
+        "people": crest.people,
+        "peak": crest.peak.value,
+        "peak_low": crest.peak.low,
+        "peak_high": crest.peak.high,
+        "percentile": wish.percentile,
+        "seeds": crest.seeds,
+        "active_share": round(sizing.bearing.active_share, 4),
+        "mix": {
+            "cpu": round(mix.cpu, 4),
+            "sd": round(mix.variance**0.5, 4),
+            "memory": round(mix.memory, 3),
+            "gpu": round(mix.gpu, 3),
+            "disk": round(mix.disk, 2),
+            "network": round(mix.network, 3),
+        },
+        "zones": list(own.zones),
+        "holds": sizing.holds,
+        "lacking": sizing.lacking,
+        "after_loss": sizing.after_loss,
+        "sizes": [_size(view, sizing.cheapest) for view in sizing.sizes],
+    }
+
+
+def kinds_answer(plan: Plan, kinds: Kinds) -> dict[str, Any]:
+    """A group as each kind."""
+    return {
+        "group": kinds.group,
+        "currency": plan.currency,
+        "suggested": kinds.suggested,
+        "why": kinds.why,
+        "kinds": [
+            {
+                "kind": view.kind,
+                "size": view.size,
+                "session_limit": view.session_limit,
+                "hosts": view.hosts,
+                "figures": None if view.figures is None else figures_values(view.figures),
+                "keeps_promise": view.keeps_promise,
+                "barred": view.barred,
+                "isolation": view.isolation,
+                "lost": view.lost,
+            }
+            for view in kinds.views
+        ],
+    }
+
+
+def places_answer(plan: Plan, group: str, views: Sequence[PlaceView]) -> dict[str, Any]:
+    """Every place for one group."""
+    return {
+        "group": group,
+        "currency": plan.currency,
+        "places": [
+            {
+                "id": view.place.id,
+                "area": view.place.area,
+                "zones": list(view.place.zones),
+                "data_allowed": view.data_allowed,
+                "round_trip_ms": view.round_trip_ms,
+                "behind": view.behind,
+                "size": view.size,
+                "sessions": view.sessions,
+                "per_session_hour": _money(view.per_session_hour),
+                "best": view.best,
+                "why": view.why,
+            }
+            for view in views
+        ],
+    }

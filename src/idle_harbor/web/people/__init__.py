@@ -1,0 +1,1 @@
+"""People: who comes, when and to what."""

@@ -1,0 +1,134 @@
+"""From presence and patterns to response values."""
+
+from __future__ import annotations
+
+from dataclasses import asdict
+from datetime import date
+from typing import Any
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.calendar.occasions import occasions_on
+from idle_harbor.core.checks.people import people_findings
+from idle_harbor.core.demand.crowd import STEP, Crowd, Peak, Presence, day_slices, hourly
+from idle_harbor.core.demand.desktops import Doubles, doubles_of
+from idle_harbor.core.demand.headcount import people_on
+from idle_harbor.core.demand.pattern_picture import PatternPicture
+from idle_harbor.core.plan import Group, Headcount, Plan
+from idle_harbor.core.plan.overlaps import counted_once
+
+_SEED = 1
+
+
+def _peak(peak: Peak) -> dict[str, Any]:
+    makers = sorted(peak.makers.items(), key=lambda item: -item[1])
+    return {
+        "people": peak.people,
+        "instant": peak.instant,
+        "makers": [{"group": name, "people": people} for name, people in makers],
+    }
+
+
+def _marks(plan: Plan, day: date) -> list[dict[str, Any]]:
+    return [
+        {"kind": each.kind, "name": each.name, "where": list(each.where)}
+        for each in occasions_on(plan, day)
+    ]
+
+
+def _hours(table: NDArray[np.float64]) -> list[list[float | None]]:
+    return [[None if np.isnan(v) else v for v in row] for row in table.tolist()]
+
+
+def _group(plan: Plan, group: Group, crowd: Crowd, presence: Presence) -> dict[str, Any]:
+    middle = crowd.horizon.dates[(crowd.horizon.warm_days + len(crowd.horizon.dates)) // 2]
+    named = isinstance(group.demand, Headcount)
+    return {
+        "id": group.id,
+        "site": group.site,
+        "zone": next(site.time_zone for site in plan.sites if site.id == group.site),
+        "headcount": people_on(group, middle) if named else None,
+        "present": np.round(presence.mean, 1).tolist(),
+        "arrivals": presence.arrivals.tolist(),
+        "hourly": _hours(hourly(crowd, presence.highest)),
+        "peak": int(presence.highest.max(initial=0)),
+    }
+
+
+def _zones(plan: Plan, groups: list[dict[str, Any]]) -> list[dict[str, Any]]:
+    found: dict[str, dict[str, Any]] = {}
+    for group in groups:
+        if group["headcount"] is not None:
+            here = found.setdefault(
+                group["zone"], {"zone": group["zone"], "people": 0, "groups": []}
+            )
+            here["people"] += group["headcount"]
+            here["groups"].append(group["id"])
+    return sorted(found.values(), key=lambda zone: -zone["people"])
+
+
+def _doubles(doubles: Doubles) -> dict[str, Any]:
+    return {
+        "people": doubles.people,
+        "kin": [
+            {"people": k.people, "groups": list(k.groups), "pools": list(k.pools)}
+            for k in doubles.kin
+        ],
+        "added_sessions": doubles.added_sessions,
+        "added_hours": round(doubles.added_hours, 1),
+    }
+
+
+def crowd_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
+    """Everything the People view draws of some days."""
+    groups = [_group(plan, g, crowd, crowd.groups[g.id]) for g in plan.groups]
+    days = [
+        {
+            "date": day.isoformat(),
+            "first_bin": first,
+            "last_bin": last,
+            "marks": _marks(plan, day),
+            "peak": _peak(crowd.peak(first, last)),
+        }
+        for day, first, last in day_slices(crowd.horizon)
+    ]
+    named = sum(group["headcount"] or 0 for group in groups)
+    return {
+        "zone": crowd.horizon.zone,
+        "start": crowd.horizon.counted,
+        "step": STEP,
+        "days": days,
+        "groups": groups,
+        "peak": _peak(crowd.peak()),
+        "headcount": counted_once(plan.overlaps, [group.id for group in plan.groups], named),
+        "zones": _zones(plan, groups),
+        "doubles": _doubles(doubles_of(plan, crowd.horizon, _SEED)),
+        "findings": [asdict(finding) for finding in people_findings(plan)],
+    }
+
+
+def year_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
+    """Hours of many days, for a heat map."""
+    table = hourly(crowd, crowd.whole.highest)
+    days = [
+        {
+            "date": day.isoformat(),
+            "hours": [None if np.isnan(value) else int(value) for value in row],
+            "peak": int(np.nanmax(row, initial=0)),
+            "marks": _marks(plan, day),
+        }
+        for (day, _, _), row in zip(day_slices(crowd.horizon), table, strict=True)
+    ]
+    return {"zone": crowd.horizon.zone, "days": days}
+
+
+def pattern_answer(picture: PatternPicture) -> dict[str, Any]:
+    """A pattern's day."""
+    return {
+        "step": STEP,
+        "present": np.round(picture.present, 4).tolist(),
+        "starting": np.round(picture.starting, 4).tolist(),
+        "breaks_taken": [round(taken, 3) for taken in picture.breaks_taken],
+        "working_minutes": round(picture.working_minutes, 1),
+    }

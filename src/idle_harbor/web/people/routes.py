@@ -1,0 +1,196 @@
+"""Who comes, when and to what: pictures of a plan's people, and changes of its groups."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from typing import Any
+
+from flask import Response
+
+from idle_harbor.core.calendar.clock import Horizon, week_start, zone_exists
+from idle_harbor.core.calendar.occasions import countries
+from idle_harbor.core.demand.crowd import (
+    STEP,
+    affordable_seeds,
+    check_crowd,
+    crowd_horizon,
+    crowd_of,
+    peaks_over,
+)
+from idle_harbor.core.demand.pattern_picture import pattern_picture
+from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
+from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
+from idle_harbor.core.figures.intervals import estimate, percentile
+from idle_harbor.core.lookup import find_group, find_pool
+from idle_harbor.core.plan import Headcount, Pattern, Plan
+from idle_harbor.formats.calendar.days import calendar_days
+from idle_harbor.formats.plan.codec import edited, plan_of
+from idle_harbor.formats.reports.figures import estimate_values
+from idle_harbor.formats.tables.assigned import assigned_from, read_list
+from idle_harbor.store.directory import Directory
+from idle_harbor.web.people.answers import crowd_answer, pattern_answer, year_answer
+from idle_harbor.web.people.models import (
+    AssignedBody,
+    CalendarAnswer,
+    CalendarBody,
+    CopyBody,
+    CountriesAnswer,
+    CrowdAnswer,
+    CrowdBody,
+    CrowdRangeAnswer,
+    CrowdRangeBody,
+    CrowdYearAnswer,
+    PatternAnswer,
+    PatternBody,
+    RegroupBody,
+    SplitBody,
+)
+from idle_harbor.web.shared.asked import computed, database, input_hash, json_response
+from idle_harbor.web.shared.models import ChangedPlan
+from idle_harbor.web.shared.problems import described
+from idle_harbor.web.shared.view import view
+
+people = view("people")
+
+SEED = 1
+_HIGH = 0.95
+
+
+def _read(body: CrowdBody) -> tuple[Plan, Horizon]:
+    plan = plan_of(body.plan)
+    zone = body.zone or (plan.sites[0].time_zone if plan.sites else "UTC")
+    if not zone_exists(zone):
+        raise PlanError([Fault("", f"'{zone}' is not a time zone that is known here",
+                               "use an IANA name such as Europe/Dublin")])  # fmt: skip
+    return plan, crowd_horizon(zone, body.first or week_start(plan.week_of), body.days)
+
+
+def _named(kind: str, body: CrowdBody, horizon: Horizon) -> str:
+    begin = str(horizon.counted_dates[0])
+    return input_hash(body, kind=kind, zone=horizon.zone, first=begin, days=horizon.days)
+
+
+#: Bins of all groups together that one answer draws; a year is drawn by the hour.
+_MOST_DRAWN = 1_500_000
+
+
+def _check_drawn(plan: Plan, horizon: Horizon) -> None:
+    bins = (horizon.end - horizon.counted) // STEP * max(len(plan.groups), 1)
+    if bins > _MOST_DRAWN:
+        raise TooMuchError(
+            Fault(
+                "/groups",
+                f"five minutes at a time, {len(plan.groups):,} groups over {horizon.days} days are "
+                "more than one picture draws",
+                "look at fewer days, or at the year",
+            )
+        )
+
+
+@people.post("/crowd", responses={200: CrowdAnswer, 204: None})
+def read_crowd(body: CrowdBody) -> Response:
+    """Who is at work over some days, by group: seed 1."""
+    plan, horizon = _read(body)
+    check_crowd(plan, horizon)
+    _check_drawn(plan, horizon)
+    key = _named("week", body, horizon)
+    return computed("people", body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)))
+
+
+@people.post("/range", responses={200: CrowdRangeAnswer, 204: None})
+def read_range(body: CrowdRangeBody) -> Response:
+    """The peak over several seeds: fewer than asked for where the plan is very large."""
+    plan, horizon = _read(body)
+    seeds = affordable_seeds(plan, horizon, body.seeds)
+
+    def work() -> dict[str, Any]:
+        peaks = peaks_over(plan, horizon, range(SEED, SEED + seeds))
+        high = percentile(peaks, _HIGH)
+        return {
+            "seeds": seeds,
+            "peak": estimate_values(estimate(peaks)),
+            "percentile": _HIGH,
+            "high": high.value,
+            "high_from": high.low,
+            "high_to": high.high,
+        }
+
+    return computed("people", body, _named(f"range {seeds}", body, horizon), work)
+
+
+@people.post("/year", responses={200: CrowdYearAnswer, 204: None})
+def read_year(body: CrowdBody) -> Response:
+    """The highest presence of every hour over many days, for a heat map: seed 1."""
+    plan, horizon = _read(body)
+    check_crowd(plan, horizon)
+    key = _named("year", body, horizon)
+    return computed("people", body, key, lambda: year_answer(plan, crowd_of(plan, horizon, SEED)))
+
+
+def _pattern(plan: Plan, group_id: str, pattern_id: str) -> Pattern:
+    group = find_group(plan, group_id)
+    patterns = group.demand.patterns if isinstance(group.demand, Headcount) else ()
+    for pattern in patterns:
+        if pattern.id == pattern_id:
+            return pattern
+    raise UnknownNameError("pattern", pattern_id, [pattern.id for pattern in patterns])
+
+
+@people.post("/pattern", responses={200: PatternAnswer})
+def read_pattern(body: PatternBody) -> Response:
+    """A working day of one pattern, as a picture."""
+    plan = plan_of(body.plan)
+    pattern = _pattern(plan, body.group, body.pattern)
+    return json_response(pattern_answer(pattern_picture(pattern)))
+
+
+@people.post("/regroup", responses={200: ChangedPlan})
+def regroup(body: RegroupBody) -> Response:
+    """Copy, split or merge groups of a plan; the plan comes back changed."""
+    plan = plan_of(body.plan)
+    change = body.change
+    if isinstance(change, CopyBody):
+        changed = copy_group(plan, change.group, change.new)
+    elif isinstance(change, SplitBody):
+        changed = split_group(plan, change.group, change.people, change.new)
+    else:
+        changed = merge_groups(plan, change.groups, change.new)
+    return json_response({"plan": edited(changed)})
+
+
+@people.post("/assigned", responses={200: ChangedPlan, **described(503)})
+def take_list(body: AssignedBody) -> Response:
+    """Put a list of people and hosts into a dedicated pool; the plan comes back changed."""
+    plan = plan_of(body.plan)
+    rows = read_list(body.text)
+    named = {row.group for row in rows}
+    follows = {
+        group.id: group.demand.follows
+        for group in plan.groups
+        if group.id in named and isinstance(group.demand, Headcount) and group.demand.follows
+    }
+    held = Directory(database())
+    places = {
+        name: {key: place for place, key in enumerate(held.keys(group), start=1)}
+        for name, group in follows.items()
+    }
+    pool = find_pool(plan, body.pool)
+    listed = replace(pool, kind="dedicated", assigned=tuple(assigned_from(rows, places)))
+    pools = tuple(listed if each is pool else each for each in plan.pools)
+    return json_response({"plan": edited(replace(plan, pools=pools))})
+
+
+@people.get("/countries", responses={200: CountriesAnswer})
+def read_countries() -> Response:
+    """Countries whose public holidays are known."""
+    return json_response(
+        {"countries": {code: list(regions) for code, regions in countries().items()}}
+    )
+
+
+@people.post("/calendar", responses={200: CalendarAnswer})
+def read_calendar(body: CalendarBody) -> Response:
+    """Dates that an iCalendar file names between two dates, for a site's own holidays."""
+    days, skipped = calendar_days(body.text, body.first, body.last)
+    named = [{"day": day.day, "name": day.name} for day in days]
+    return json_response({"days": named, "skipped": skipped})

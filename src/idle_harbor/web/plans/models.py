@@ -1,0 +1,127 @@
+"""Shapes of requests and responses about plans and their revisions."""
+
+from __future__ import annotations
+
+from datetime import datetime
+from typing import Any, Literal
+
+from pydantic import Field, RootModel
+
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import Text
+from idle_harbor.formats.plan.codec import PlanRead
+from idle_harbor.web.shared.models import Model, Problem
+
+
+class ChangeModel(Model):
+    """A place where two saves differ."""
+
+    path: str
+    base: str
+    yours: str
+    theirs: str
+    by: Literal["yours", "theirs", "both"]
+
+
+class StaleProblem(Problem):
+    """Somebody saved in between: what differs, and in how many places more."""
+
+    base: int
+    latest: int
+    author: str
+    words: str
+    changes: list[ChangeModel]
+    more: int
+
+
+class PlanPath(Model):
+    """A stored plan."""
+
+    plan_id: int = Field(ge=1, le=2**62)
+
+
+class RevisionPath(PlanPath):
+    """A revision of a stored plan."""
+
+    number: int = Field(ge=1, le=2**31 - 1)
+
+
+class SaveBody(Model):
+    """A plan to store, with a line of words about the change."""
+
+    plan: PlanRead
+    words: Text = Field("", max_length=200)
+    author: Text = Field("planner", min_length=1, max_length=80)
+
+
+class RevisionSummary(Model):
+    """A revision without its document."""
+
+    number: int
+    author: str
+    words: str
+    content_hash: str
+    saved_at: datetime
+
+
+class PlanSummary(Model):
+    """A stored plan in the list."""
+
+    id: int
+    name: str
+    number: int
+    author: str
+    words: str
+    saved_at: datetime
+    pools: int
+
+
+class PlanList(Model):
+    """Every stored plan."""
+
+    plans: list[PlanSummary]
+
+
+class RevisionList(Model):
+    """Every revision of a plan, newest first."""
+
+    revisions: list[RevisionSummary]
+
+
+class PlanRevision(Model):
+    """A revision with its document; the ETag is its number."""
+
+    id: int
+    name: str
+    number: int
+    latest: int
+    author: str
+    words: str
+    content_hash: str
+    saved_at: datetime
+    plan: Plan
+
+
+class PlanMergeBody(Model):
+    """An edit of an older revision, and whose change counts where both changed one place."""
+
+    plan: PlanRead
+    base: int = Field(ge=1, le=2**31 - 1)
+    prefer: Literal["yours", "theirs"]
+
+
+class MergedPlan(Model):
+    """An edit and the latest revision in one; it may have to be mended before it is saved."""
+
+    latest: int
+    plan: dict[str, Any]
+
+
+class PlanFile(RootModel[Plan]):
+    """A plan alone, as plan files hold it."""
+
+
+class CompletePlan(Model):
+    """A plan with every default filled in."""
+
+    plan: Plan

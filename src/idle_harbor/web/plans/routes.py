@@ -1,0 +1,188 @@
+"""Plans and their revisions over HTTP."""
+
+from __future__ import annotations
+
+import json
+from itertools import islice
+from typing import Any
+
+import orjson
+from flask import Response, request
+from pydantic_core import from_json
+
+from idle_harbor.formats.plan.codec import canonical, checked, plan_shape, read_plan, to_values
+from idle_harbor.formats.plan.merge import MISSING, changes, merge
+from idle_harbor.formats.tables.rows import whole_number
+from idle_harbor.store.database import StaleSave
+from idle_harbor.web.plans.models import (
+    ChangeModel,
+    CompletePlan,
+    MergedPlan,
+    PlanFile,
+    PlanList,
+    PlanMergeBody,
+    PlanPath,
+    PlanRevision,
+    PlanSummary,
+    RevisionList,
+    RevisionPath,
+    RevisionSummary,
+    SaveBody,
+    StaleProblem,
+)
+from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.web.shared.problems import described, problem, respond
+from idle_harbor.web.shared.view import view
+
+plans = view("plans")
+
+
+def _plan_text(row: dict[str, Any]) -> str:
+    """A stored revision's plan as JSON; fields that came to be after it was saved get defaults."""
+    text: str = row["canonical"]
+    return text if row["shape"] == plan_shape() else canonical(_plan_values(row))
+
+
+def _plan_values(row: dict[str, Any]) -> dict[str, Any]:
+    values: dict[str, Any] = from_json(row["canonical"])
+    return values if row["shape"] == plan_shape() else to_values(read_plan(values))
+
+
+def _revision(row: dict[str, Any], status: int = 200) -> Response:
+    """A stored revision with its plan as it was written: it is not taken apart for that."""
+    told = {name: value for name, value in row.items() if name not in ("canonical", "shape")}
+    plan = orjson.Fragment(_plan_text(row))
+    response = json_response(orjson.dumps({**told, "plan": plan}), status)
+    response.headers["ETag"] = f'"{row["number"]}"'
+    response.headers["Cache-Control"] = "no-cache"
+    return response
+
+
+@plans.get("", responses={200: PlanList, **described(503)})
+def list_plans() -> Response:
+    """List every stored plan."""
+    rows = [PlanSummary(**row) for row in database().list_plans()]
+    return json_response(PlanList(plans=rows).model_dump_json())
+
+
+@plans.post("", responses={201: PlanRevision, **described(409, 503)})
+def create_plan(body: SaveBody) -> Response:
+    """Store a new plan."""
+    values = to_values(body.plan)
+    row = database().create_plan(values, body.words, body.author, lambda: checked(body.plan))
+    response = _revision(row, 201)
+    response.headers["Location"] = f"/api/plans/{row['id']}"
+    return response
+
+
+@plans.post("/complete", responses={200: CompletePlan})
+def complete_plan(body: SaveBody) -> Response:
+    """Fill in every default of a plan, without storing it."""
+    return json_response({"plan": to_values(body.plan)})
+
+
+@plans.get("/<int:plan_id>", responses={200: PlanRevision, **described(404, 503)})
+def read_latest(path: PlanPath) -> Response:
+    """Read a plan's latest revision; its number is the ETag."""
+    return _revision(database().revision(path.plan_id))
+
+
+@plans.get("/<int:plan_id>/revisions", responses={200: RevisionList, **described(404, 503)})
+def list_revisions(path: PlanPath) -> Response:
+    """List a plan's revisions, newest first."""
+    rows = [RevisionSummary(**row) for row in database().revisions(path.plan_id)]
+    return json_response(RevisionList(revisions=rows).model_dump_json())
+
+
+@plans.get(
+    "/<int:plan_id>/revisions/<int:number>", responses={200: PlanRevision, **described(404, 503)}
+)
+def read_revision(path: RevisionPath) -> Response:
+    """Read one revision of a plan."""
+    return _revision(database().revision(path.plan_id, path.number))
+
+
+def _base_revision() -> int | None:
+    """The revision that If-Match names, or None where it names none."""
+    tags = request.if_match
+    for tag in tags.as_set():
+        number = whole_number(tag or "")
+        if number is not None:
+            return number
+    return None
+
+
+@plans.put(
+    "/<int:plan_id>",
+    responses={200: PlanRevision, 412: StaleProblem, **described(404, 409, 428, 503)},
+)
+def save_plan(path: PlanPath, body: SaveBody) -> Response:
+    """Save the next revision; If-Match names the revision it is based on."""
+    base = _base_revision()
+    if base is None:
+        return problem(
+            "no-base", 428, "Which revision is this based on?",
+            "saving needs the header If-Match with the number of the revision that was edited",
+            "read the plan first and send its ETag back",
+        )  # fmt: skip
+    document = to_values(body.plan)
+    try:
+        row = database().save(
+            path.plan_id, base, document, body.words, body.author, lambda: checked(body.plan)
+        )
+    except StaleSave as stale:
+        return _stale(path.plan_id, base, stale.latest, document)
+    return _revision(row)
+
+
+#: Characters of a value, and places, that a refused save tells of at most.
+_MOST_TEXT = 400
+_MOST_CHANGES = 1_000
+
+
+def _text(value: Any) -> str:
+    if value is MISSING:
+        return ""
+    text = json.dumps(value, ensure_ascii=False)
+    return text if len(text) <= _MOST_TEXT else f"{text[: _MOST_TEXT - 1]}…"
+
+
+def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Response:
+    """Refuse a stale save with what differs; :func:`merge_plan` puts both together."""
+    before = database().revision(plan_id, base)
+    newest = database().revision(plan_id, latest)
+    found = changes(_plan_values(before), yours, _plan_values(newest))
+    differing = [
+        ChangeModel(
+            path=change.path, base=_text(change.base), yours=_text(change.yours),
+            theirs=_text(change.theirs), by=change.by,
+        )
+        for change in islice(found, _MOST_CHANGES)
+    ]  # fmt: skip
+    return respond(
+        StaleProblem(
+            type="/problems/stale-save", title="Somebody saved in the meantime", status=412,
+            detail=f"your edit is based on revision {base}; {newest['author']} saved revision "
+            f"{latest} since: {newest['words'] or 'without a word'}",
+            remedy="look at what differs and choose how to go on; your edit is kept",
+            base=base, latest=latest, author=newest["author"], words=newest["words"],
+            changes=differing, more=sum(1 for _ in found),
+        )
+    )  # fmt: skip
+
+
+@plans.post("/<int:plan_id>/merge", responses={200: MergedPlan, **described(404, 503)})
+def merge_plan(path: PlanPath, body: PlanMergeBody) -> Response:
+    """Put an edit of an older revision together with the latest one, without storing it."""
+    before = database().revision(path.plan_id, body.base)
+    newest = database().revision(path.plan_id)
+    yours = to_values(body.plan)
+    merged = merge(_plan_values(before), yours, _plan_values(newest), body.prefer)
+    return json_response({"latest": newest["number"], "plan": merged})
+
+
+@plans.get("/<int:plan_id>/document", responses={200: PlanFile, **described(404, 503)})
+def read_document(path: PlanPath) -> Response:
+    """A plan's latest document alone, as the plan file that the CLI reads."""
+    row = database().revision(path.plan_id)
+    return json_response(json.dumps(_plan_values(row), indent=2, ensure_ascii=False))

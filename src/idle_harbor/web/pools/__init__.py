@@ -1,0 +1,1 @@
+"""Pools side by side, and drills."""

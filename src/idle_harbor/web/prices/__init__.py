@@ -1,0 +1,1 @@
+"""Price sheets in and out."""

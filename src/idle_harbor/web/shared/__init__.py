@@ -1,0 +1,1 @@
+"""What every view's routes use."""

@@ -1,0 +1,129 @@
+"""Where simulations run for pages: two at a time, in the order they came, the newest of each page.
+
+Small questions never stand in this line: only so many requests may wait here, so that threads are
+left for the others. Who finds it full is told to come again.
+"""
+
+from __future__ import annotations
+
+import threading
+from collections import deque
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from typing import TypeVar
+
+from idle_harbor.core.kept import Kept
+from idle_harbor.core.stopping import while_wanted
+from idle_harbor.core.weeks import Case, Week
+
+T = TypeVar("T")
+
+#: Weeks kept for lanes, causes and undo; about 3 MB each for 5,000 people.
+_WEEK_BYTES = 256_000_000
+_ANSWER_BYTES = 64_000_000
+_TAB_BYTES = 4_000_000
+_AT_ONCE = 2
+#: Requests that may wait for one of those places: fewer than the server has threads.
+MOST_WAITING = 8
+#: Seconds after which somebody who waits looks up whether they are still wanted.
+_LOOK_UP = 0.2
+
+
+class Superseded(Exception):
+    """A newer edit of the same page has arrived."""
+
+
+class Busy(Exception):
+    """Too many requests wait already."""
+
+
+@dataclass(frozen=True, slots=True)
+class KeptWeek:
+    """A simulated week with the case it came from."""
+
+    case: Case
+    week: Week
+
+
+class Turns:
+    """So many places to work at, given in the order of asking, with a bound on who may wait."""
+
+    def __init__(self, at_once: int, most_waiting: int) -> None:
+        self._free = at_once
+        self._most_waiting = most_waiting
+        self._line: deque[object] = deque()
+        self._turn = threading.Condition()
+
+    @contextmanager
+    def turn(self, wanted: Callable[[], bool]) -> Iterator[None]:
+        """A place once it is one's turn; raises Busy, or Superseded where no longer wanted."""
+        ticket = object()
+        with self._turn:
+            if len(self._line) >= self._most_waiting:
+                raise Busy("too many already wait for their turn")
+            self._line.append(ticket)
+            try:
+                while self._free == 0 or self._line[0] is not ticket:
+                    self._turn.wait(_LOOK_UP)
+                    if not wanted():
+                        raise Superseded
+                self._free -= 1
+            finally:
+                self._line.remove(ticket)
+                self._turn.notify_all()
+        try:
+            yield
+        finally:
+            with self._turn:
+                self._free += 1
+                self._turn.notify_all()
+
+
+class Desk:
+    """Runs simulations for pages and keeps recent results in memory, bounded in bytes."""
+
+    def __init__(self) -> None:
+        self._weeks = Kept(_WEEK_BYTES, lambda kept: int(kept.week.nbytes))
+        self._answers = Kept(_ANSWER_BYTES, len)
+        self._newest = Kept(_TAB_BYTES, lambda _: 0)
+        self._lock = threading.Lock()
+        self._turns = Turns(_AT_ONCE, MOST_WAITING)
+
+    def announce(self, tab: str, edit: int) -> None:
+        """A page has sent this edit; older ones of the same page are no longer wanted."""
+        with self._lock:
+            if tab and edit > (self._newest.get(tab) or 0):
+                self._newest.put(tab, edit)
+
+    def wanted(self, tab: str, edit: int) -> bool:
+        """Whether no newer edit of the page has arrived."""
+        return not tab or edit >= (self._newest.get(tab) or 0)
+
+    def run(self, wanted: Callable[[], bool], work: Callable[[], T]) -> T:
+        """Do the work when it is its turn, and for as long as it is wanted.
+
+        Raises Busy where too many wait, Superseded or NotWantedError where nobody does any more.
+        """
+        with self._turns.turn(wanted), while_wanted(wanted):
+            if not wanted():
+                raise Superseded
+            return work()
+
+    def week(self, key: str) -> KeptWeek | None:
+        """A week that was simulated a while ago."""
+        found = self._weeks.get(key)
+        return found if isinstance(found, KeptWeek) else None
+
+    def keep_week(self, key: str, case: Case, week: Week) -> None:
+        """Keep a week for its lanes and waits."""
+        self._weeks.put(key, KeptWeek(case, week))
+
+    def answer(self, key: str) -> bytes | None:
+        """An answer given a while ago."""
+        found = self._answers.get(key)
+        return found if isinstance(found, bytes) else None
+
+    def keep_answer(self, key: str, text: bytes) -> None:
+        """Keep an answer."""
+        self._answers.put(key, text)

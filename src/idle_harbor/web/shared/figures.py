@@ -1,0 +1,53 @@
+"""Figures of simulated weeks as they are told, and the promise against them."""
+
+from __future__ import annotations
+
+from dataclasses import asdict, is_dataclass
+from decimal import ROUND_HALF_UP, Decimal
+from typing import Any, get_args, get_origin, get_type_hints
+
+from pydantic import create_model
+
+from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.plan import Promise
+from idle_harbor.core.summary import Figures
+from idle_harbor.core.weeks import Case
+from idle_harbor.web.shared.models import Interval, Model
+
+_CENT = Decimal("0.01")
+
+
+def _told(kind: Any) -> Any:
+    """The type as which a value of the core is told."""
+    if kind is Estimate:
+        return Interval
+    if kind is Decimal:
+        return str
+    if get_origin(kind) is tuple:
+        return list[_told(get_args(kind)[0])]  # type: ignore[misc]
+    return _model(kind) if isinstance(kind, type) and is_dataclass(kind) else kind
+
+
+def _model(kind: type) -> type[Model]:
+    """A model with the fields of one of the core's values."""
+    hints = get_type_hints(kind)
+    fields: dict[str, Any] = {name: (_told(hint), ...) for name, hint in hints.items()}
+    return create_model(kind.__name__, __base__=Model, __doc__=kind.__doc__, **fields)
+
+
+#: Figures of a week, over one or several seeds.
+FiguresModel: Any = _model(Figures)
+
+
+def verdicts_values(promise: Promise, figures: Figures, case: Case) -> dict[str, Any]:
+    """The promise against the figures, efficiency, and what a month costs for each person."""
+    efficiency = figures.efficiency(promise)
+    per_person = None
+    if people := case.named:
+        per_person = format((figures.cost.month / people).quantize(_CENT, ROUND_HALF_UP), "f")
+    return {
+        **asdict(figures.against(promise)),
+        "efficiency": None if efficiency.value is None else round(efficiency.value, 6),
+        "efficiency_withheld": efficiency.withheld,
+        "cost_per_person": per_person,
+    }

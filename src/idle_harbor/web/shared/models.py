@@ -1,0 +1,125 @@
+"""Shapes that requests and responses of several views have."""
+
+from __future__ import annotations
+
+from typing import Any, Literal
+
+from pydantic import BaseModel, ConfigDict, Field
+
+from idle_harbor.core.plan.declare import Id
+
+
+class Model(BaseModel):
+    """Base of every request and response."""
+
+    model_config = ConfigDict(extra="forbid")
+
+
+class FaultModel(Model):
+    """One thing that is wrong."""
+
+    pointer: str = Field(description="JSON pointer to the field, empty for the whole.")
+    message: str
+    remedy: str
+
+
+class Problem(Model):
+    """A problem document (RFC 9457)."""
+
+    type: str
+    title: str
+    status: int
+    detail: str
+    remedy: str = ""
+    faults: list[FaultModel] = []
+
+
+class PlanBody(Model):
+    """A plan as it stands on a page, saved or not."""
+
+    plan: dict[str, Any]
+
+
+class AskedBody(PlanBody):
+    """The same, with what the page waits for."""
+
+    tab: str = Field("", max_length=64, description="Names the page; only its newest edit runs.")
+    edit: int = Field(0, ge=0, le=2**53, description="Counts the page's edits.")
+
+
+class PoolBody(AskedBody):
+    """A plan as it stands on a page, and one of its pools."""
+
+    pool: Id
+
+
+class GroupBody(PoolBody):
+    """One group of one pool."""
+
+    group: Id
+
+
+class ChangedPlan(Model):
+    """A plan after a change."""
+
+    plan: dict[str, Any]
+
+
+class Answer(Model):
+    """What was computed, named by its inputs."""
+
+    input_hash: str
+
+
+class Part(Model):
+    """A line of an answer in parts: so many of so many steps are done; or all is too busy."""
+
+    done: int = 0
+    of: int = 0
+    busy: bool = False
+
+
+class MendModel(Model):
+    """A value to put where a JSON pointer leads."""
+
+    pointer: str
+    value: str | int | float | bool | None
+
+
+class FindingModel(Model):
+    """One thing found: how bad, where, why it matters, how to mend it."""
+
+    check: str
+    severity: Literal["harm", "doubt"]
+    pointer: str
+    message: str
+    matters: str
+    mend: str
+    does: MendModel | None
+
+
+class Interval(Model):
+    """A mean and its 95 % interval over seeds; null and unbounded where it is infinite."""
+
+    mean: float | None
+    low: float | None
+    high: float | None
+    unbounded: bool = False
+
+
+class VerdictModel(Model):
+    """The promise against one figure: its limit, and whether it is kept."""
+
+    limit: float
+    kept: bool
+
+
+class VerdictsModel(Model):
+    """The promise, figure by figure, and whether efficiency may be shown."""
+
+    wait_p95_seconds: VerdictModel
+    refused_share: VerdictModel
+    strained_share: VerdictModel
+    efficiency: float | None = Field(description="Ideal line / billed; null where withheld.")
+    efficiency_withheld: str
+    cost_per_person: str | None

@@ -1,0 +1,69 @@
+"""Nearest ranks, intervals, waits and comfort by hand."""
+
+from __future__ import annotations
+
+import numpy as np
+import pytest
+
+from idle_harbor.core.engine.kernel.codes import DISCONNECT, WaitCause
+from idle_harbor.core.figures.experience import nearest_rank, sessions_of, wait_causes, waits_of
+from idle_harbor.core.figures.intervals import estimate
+from tests.builders import PROFILE, go, pool, simple, spells, varied
+
+
+def test_nearest_rank():
+    values = np.array([1.0, 2, 3, 4, 5, 6, 7, 8, 9, 10])
+    assert nearest_rank(values, 0.5) == 5
+    assert nearest_rank(values, 0.95) == 10
+    assert nearest_rank(values, 0.9) == 9
+    assert nearest_rank(values[:1], 0.5) == 1
+    assert nearest_rank(np.array([]), 0.5) is None
+    assert nearest_rank(np.array([1.0, np.inf]), 0.5) == 1
+    assert nearest_rank(np.array([1.0, np.inf]), 0.95) is None
+
+
+def test_interval_by_hand():
+    # 1, 2, 3: mean 2, s = 1, t(2, 97.5 %) = 4.302653; half width 4.302653 / √3.
+    got = estimate([1, 2, 3])
+    assert got.mean == 2
+    assert got.half_width == pytest.approx(4.302653 / 3**0.5, rel=1e-6)
+    assert estimate([5]).half_width is None
+    assert estimate([]).mean is None and not estimate([]).unbounded
+    assert estimate([1, None]).unbounded
+
+
+def test_waits_count_refused_as_infinite_and_reconnects_apart():
+    over = pool(standing=1, session_limit=1, patience_seconds=100)
+    rows = spells([(0, 0, 500, DISCONNECT), (1, 50, 900, 0), (0, 600, 700, 0), (2, 4000, 4100, 0)])
+    waits = waits_of(go(rows, over=over))
+    assert (waits.arrivals, waits.connected, waits.refused, waits.reconnects) == (3, 2, 1, 1)
+    assert waits.p95 is None and waits.p50 == 0 and waits.mean == 0
+    assert waits.refused_share == pytest.approx(1 / 3)
+
+
+def test_people_still_waiting_have_waited_at_least_until_the_end():
+    over = pool(standing=1, session_limit=1)
+    waits = waits_of(go(simple([(0, 0, 9000), (1, 100, 9000)]), over=over, seconds=1000))
+    assert waits.still_waiting == 1 and waits.p95 == 900
+
+
+def test_comfort_counts_refused_spells_wholly():
+    # A works 1,000 s; B wants 500 s and is refused: comfort = 1 − 500 / 1,500.
+    over = pool(standing=1, session_limit=1, patience_seconds=0)
+    result = go(simple([(0, 0, 1000), (1, 100, 600)]), over=over)
+    assert sessions_of(result).comfort == pytest.approx(1 - 500 / 1500)
+
+
+def test_comfort_counts_waits_and_strain():
+    # One logon of 20 s in 1,000 s of work; strained for the other 980.
+    profile = varied(PROFILE, cpu_mean=2.0, logon_seconds=20.0)
+    over = pool(standing=1, load_limit=0.2)
+    got = sessions_of(go(simple([(0, 0, 1000)]), over=over, profile=profile))
+    assert got.comfort == pytest.approx(0.0)
+    assert got.strained_share == 1.0
+
+
+def test_wait_causes_add_up_people_and_seconds():
+    over = pool(standing=1, session_limit=1)
+    got = wait_causes(go(simple([(0, 0, 300), (1, 100, 900)]), over=over))
+    assert got[WaitCause.EXHAUSTED] == (1, 200.0)

@@ -1,0 +1,196 @@
+"""Every field about people changes what is computed: spells, a simulated figure, or a finding."""
+
+from __future__ import annotations
+
+from copy import deepcopy
+from datetime import date
+
+import numpy as np
+import pytest
+
+from idle_harbor.core.calendar.clock import horizon_for
+from idle_harbor.core.checks.people import people_findings
+from idle_harbor.core.demand.spells import demand_of, pool_spells
+from idle_harbor.core.summary import simulate
+from idle_harbor.formats.plan.codec import plan_of
+from tests.core.people import DAYS, drop_in, group
+from tests.core.plans import document
+
+#: A fortnight with a holiday (17 March), an event, and a clock change (28 March) in it.
+DAYS_SEEN = horizon_for("Europe/Dublin", date(2027, 3, 15), 14, 0)
+LEAVING = {"sign_off": 0.5, "disconnect": 0.3, "walk_away": 0.2}
+
+
+def whole():
+    break_at = {"probability": 0.7, "at": "12:30", "sd_minutes": 15, "mean_minutes": 45,
+                "length_sd_minutes": 10, "leaving": LEAVING}  # fmt: skip
+    break_after = {**break_at, "at": None, "after_minutes": 400}
+    day = {"id": "day", "share": 0.6, "attendance": dict.fromkeys(DAYS, 0.8),
+           "start": {"kind": "normal", "mean": "08:45", "sd_minutes": 25},
+           "length": {"kind": "normal", "mean_minutes": 520, "sd_minutes": 30},
+           "breaks": [break_at, break_after], "leaving": LEAVING}  # fmt: skip
+    seen = {**deepcopy(day), "id": "seen", "share": 0.4, "breaks": [],
+            "start": {"kind": "histogram", "from": "06:00", "step_minutes": 30, "weights": [1, 3]},
+            "length": {"kind": "histogram", "from_minutes": 60, "step_minutes": 40,
+                       "weights": [2, 1]}}  # fmt: skip
+    spare = {**deepcopy(day), "id": "spare", "share": 0}
+    turns = {"every_days": 2, "order": ["night", None, None], "since": "2027-01-04"}
+    night = {**deepcopy(day), "id": "night", "share": 1, "breaks": [],
+             "start": {"kind": "normal", "mean": "22:00", "sd_minutes": 5}}  # fmt: skip
+    visits = drop_in("c", 20.0)
+    visits["demand"]["session"] = {"kind": "lognormal", "mean_minutes": 30, "cv": 0.6}
+    return document(
+        sites=[{"id": "here", "time_zone": "Europe/Dublin",
+                "holidays": {"country": "IE", "region": None,
+                             "own": [{"day": "2027-03-19", "name": "own"}]}}],
+        profiles=[{"id": "office"}, {"id": "light", "cpu": {"mean": 0.1}}],
+        groups=[
+            group("a", 60, [day, seen, spare], growth={"per_year": 0.2, "since": "2026-01-01"}),
+            group("b", 30, [night], rotation=turns),
+            visits,
+        ],
+        events=[
+            {"id": "dates", "groups": ["a"], "factor": 1.3, "shift_minutes": 30, "pattern": "spare",
+             "when": {"kind": "dates", "from": "2027-03-22", "to": "2027-03-24"}},
+            {"id": "workdays", "groups": ["b"], "factor": 0.5,
+             "when": {"kind": "month-workdays", "from": 10, "to": 14}},
+        ],
+        overlaps=[{"groups": ["a", "b"], "people": 5}],
+        images=[{"id": "image", "apps": ["Mail"]}],
+        access=[
+            {"group": "a", "pool": "main", "use": 0.9},
+            {"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": 0.5},
+            {"group": "b", "pool": "main"},
+            {"group": "c", "pool": "main"},
+        ],
+    )  # fmt: skip
+
+
+def planned(change=None):
+    given = whole()
+    given["pools"][0]["image"] = "image"
+    given["pools"][0]["desktop_and_apps"] = "two sessions"
+    if change is not None:
+        change(given)
+    return plan_of(given)
+
+
+def shape(plan):
+    found = pool_spells(demand_of(plan, "main"), DAYS_SEEN, 1)
+    return np.column_stack(
+        [found.person, found.start, found.end, found.leaving, found.profile, found.from_connection]
+    )
+
+
+def put(path, value):
+    """A change that sets one field of the document."""
+
+    def change(given):
+        *way, last = path
+        at = given
+        for key in way:
+            at = at[key]
+        at[last] = value
+
+    return change
+
+
+A, B, C = (["groups", k, "demand"] for k in range(3))
+DAY, SEEN = [*A, "patterns", 0], [*A, "patterns", 1]
+AT, AFTER = [*DAY, "breaks", 0], [*DAY, "breaks", 1]
+HOLIDAYS = ["sites", 0, "holidays"]
+CHANGES = {
+    "time zone": put(["sites", 0, "time_zone"], "America/Halifax"),
+    "country": put([*HOLIDAYS, "country"], "CA"),
+    "own day": put([*HOLIDAYS, "own"], []),
+    "works holidays": put(["groups", 0, "works_holidays"], True),
+    "growth per year": put(["groups", 0, "growth", "per_year"], 0.4),
+    "growth since": put(["groups", 0, "growth", "since"], "2026-09-01"),
+    "people": put([*A, "people"], 61),
+    "share": lambda g: (put([*DAY, "share"], 0.9)(g), put([*SEEN, "share"], 0.1)(g)),
+    "attendance": put([*DAY, "attendance", "tue"], 0.3),
+    "start mean": put([*DAY, "start", "mean"], "08:50"),
+    "start spread": put([*DAY, "start", "sd_minutes"], 30),
+    "observed from": put([*SEEN, "start", "from"], "06:30"),
+    "observed step": put([*SEEN, "start", "step_minutes"], 20),
+    "observed weights": put([*SEEN, "start", "weights"], [1, 1]),
+    "length mean": put([*DAY, "length", "mean_minutes"], 500),
+    "length spread": put([*DAY, "length", "sd_minutes"], 20),
+    "observed lengths from": put([*SEEN, "length", "from_minutes"], 90),
+    "observed lengths step": put([*SEEN, "length", "step_minutes"], 50),
+    "observed lengths weights": put([*SEEN, "length", "weights"], [1, 1]),
+    "break taken": put([*AT, "probability"], 0.2),
+    "break at": put([*AT, "at"], "12:00"),
+    "break after": put([*AFTER, "after_minutes"], 420),
+    "break spread": put([*AT, "sd_minutes"], 5),
+    "break length": put([*AT, "mean_minutes"], 30),
+    "break length spread": put([*AT, "length_sd_minutes"], 2),
+    "break leaving": put([*AT, "leaving"], {"sign_off": 1.0}),
+    "leaving": put([*DAY, "leaving"], {"sign_off": 1.0}),
+    "rotation": put([*B, "rotation"], None),
+    "rotation days": put([*B, "rotation", "every_days"], 3),
+    "rotation order": put([*B, "rotation", "order"], ["night", None]),
+    "rotation since": put([*B, "rotation", "since"], "2027-01-05"),
+    "rates": put([*C, "arrivals_per_hour", "mon"], [21.0] * 24),
+    "visit kind": put([*C, "session", "kind"], "exponential"),
+    "visit length": put([*C, "session", "mean_minutes"], 31),
+    "visit spread": put([*C, "session", "cv"], 0.4),
+    "event groups": put(["events", 1, "groups"], ["b", "c"]),
+    "event from": put(["events", 0, "when", "from"], "2027-03-23"),
+    "event to": put(["events", 0, "when", "to"], "2027-03-25"),
+    "event factor": put(["events", 0, "factor"], 1.4),
+    "event shift": put(["events", 0, "shift_minutes"], 0),
+    "event pattern": put(["events", 0, "pattern"], "seen"),
+    "workdays from": put(["events", 1, "when", "from"], 12),
+    "workdays to": put(["events", 1, "when", "to"], 12),
+    "overlap": put(["overlaps", 0, "people"], 6),
+    "use": put(["access", 0, "use"], 0.7),
+    "use of apps": put(["access", 1, "use"], 0.6),
+    "use as": lambda g: g["access"][2].update({"as": "apps", "apps": ["Mail"]}),
+    "use profile": put(["access", 1, "profile"], "light"),
+    "group profile": put(["groups", 1, "profile"], "light"),
+    "together": put(["pools", 0, "desktop_and_apps"], "one session"),
+}  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def usual():
+    return shape(planned())
+
+
+@pytest.mark.parametrize("name", CHANGES)
+def test_a_field_changes_who_comes_when_or_how(usual, name):
+    changed = shape(planned(CHANGES[name]))
+    assert changed.shape != usual.shape or not np.array_equal(changed, usual)
+
+
+def test_a_region_adds_its_own_holidays():
+    """Heritage Day, on a Monday of February, is one in Nova Scotia and not in all of Canada."""
+    heritage = horizon_for("Europe/Dublin", date(2027, 2, 15), 1, 0)
+    counts = []
+    for region in (None, "NS"):
+        plan = planned(put(HOLIDAYS, {"country": "CA", "region": region}))
+        counts.append(len(pool_spells(demand_of(plan, "main"), heritage, 1)))
+    assert counts[0] != counts[1]
+
+
+def test_lists_and_kinds_of_dedicated_pools_change_figures():
+    def dedicated(given, **more):
+        given["pools"][0].update(kind="dedicated", session_limit=1, hosts={"standing": 400}, **more)
+        given["access"] = [{"group": "b", "pool": "main"}]
+
+    def refused(**more):
+        plan = planned(lambda given: dedicated(given, **more))
+        return simulate(plan, "main", 1).refused_share.mean
+
+    listed = [{"group": "b", "person": k, "host": k} for k in range(1, 21)]
+    assert refused() < 0.2 < refused(assign="by list") == 1.0
+    assert 0.0 < refused(assign="by list", assigned=listed) < 0.8
+
+
+def test_an_inventory_changes_what_is_found():
+    def without(given):
+        given["images"][0]["apps"] = []
+
+    assert [f.check for f in people_findings(planned())] == []
+    assert [f.check for f in people_findings(planned(without))] == ["app-not-in-image"]

@@ -1,0 +1,127 @@
+"""Simulated weeks over HTTP: pictures, ranges, lanes, waiters."""
+
+from __future__ import annotations
+
+import pytest
+
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.web.board import routes as board
+from idle_harbor.web.shared.desk import Desk
+from tests.core.plans import document
+from tests.web.asking import simulate
+
+
+def test_a_week_is_simulated(client):
+    got = simulate(client, tab="t", edit=3).json
+    assert len(got["input_hash"]) == 64
+    assert len(got["days"]) == 7 and got["days"][0]["date"] == "2027-03-01"
+    series = got["series"]
+    assert {len(v) for v in series.values() if isinstance(v, list)} == {7 * 288}
+    water = [
+        sum(x) for x in zip(series["active"], series["idle"], series["disconnected"], strict=True)
+    ]
+    # A day's peak is at least every mean of its five minutes, and above most; nobody is left out.
+    for n, day in enumerate(got["days"]):
+        highest = max(water[288 * n : 288 * (n + 1)])
+        assert highest <= day["peak_sessions"] <= highest + 3
+    figures = got["figures"]
+    peak = max(day["peak_sessions"] for day in got["days"])
+    assert peak == figures["sessions"]["peak"]["mean"]
+    ideal, billed = (figures["host_hours"][name]["mean"] for name in ("ideal", "billed"))
+    assert got["verdicts"]["efficiency"] == pytest.approx(ideal / billed, abs=1e-6)
+    assert got["verdicts"]["wait_p95_seconds"]["limit"] == 60
+    assert got["figures"]["seeds"] == 1
+
+
+def test_a_clock_change_week_has_its_own_number_of_bins(client):
+    got = simulate(client, plan=document(week_of="2027-03-24")).json
+    assert len(got["series"]["active"]) == 2004
+    assert [d["clock_change"] for d in got["days"]] == [0] * 6 + [-3600]
+
+
+def test_a_range_is_simulated_and_kept_for_saved_plans(client, monkeypatch):
+    one = simulate(client, "range", seeds=4, saved=True).json
+    assert one["figures"]["seeds"] == 4
+    assert one["figures"]["wait_seconds"]["p95"]["low"] is not None
+    client.application.extensions["desk"] = Desk()  # as after a restart of the server
+    monkeypatch.setattr(board, "weeks", lambda *_: pytest.fail("simulated again"))
+    two = simulate(client, "range", seeds=4, saved=True, edit=9).json
+    assert two == one
+
+
+def test_an_older_edit_of_a_tab_is_superseded(client):
+    assert simulate(client, tab="t", edit=5).status_code == 200
+    late = document(currency="SEK")
+    answer = simulate(client, plan=late, tab="t", edit=4)
+    assert answer.status_code == 204 and answer.data == b""
+    assert simulate(client, plan=late, tab="other", edit=1).status_code == 200
+
+
+def test_lanes_tell_states_sessions_and_causes(client):
+    week = simulate(client).json
+    day = week["days"][1]
+    window = f"start={day['start']}&end={day['end']}"
+    got = client.get(f"/api/simulations/{week['input_hash']}/lanes?{window}").json
+    assert [lane["host"] for lane in got["lanes"]] == list(range(10))
+    for lane in got["lanes"]:
+        times = [c["time"] for c in lane["changes"]]
+        assert times == sorted(times) and times[0] == day["start"]
+    morning = [a for a in got["actions"] if a["cause"] == "floor"]
+    assert len(morning) >= 3 and morning[0]["text"] == "the floor asked for it"
+
+
+def test_waiters_are_told_with_their_causes(client):
+    tight = document()
+    tight["pools"][0]["hosts"] = {"standing": 4}
+    tight["pools"][0]["patience_seconds"] = 120
+    week = simulate(client, plan=tight).json
+    assert week["figures"]["refused"]["mean"] > 0
+    assert week["verdicts"]["efficiency"] is None
+    assert "refused" in week["verdicts"]["efficiency_withheld"]
+    day = week["days"][1]
+    window = f"start={day['start']}&end={day['end']}"
+    got = client.get(f"/api/simulations/{week['input_hash']}/waiters?{window}").json
+    assert got["total"] >= len(got["waiters"]) > 0
+    assert got["waiters"][0]["refused"] and got["waiters"][0]["group"] == "people"
+    assert {w["cause"] for w in got["waiters"]} <= {"exhausted", "starting", "not_asked", "rush"}
+
+
+def test_too_much_is_bounded_and_says_so(client):
+    big = document()
+    big["groups"][0]["demand"]["people"] = 100_000
+    answer = simulate(client, "range", plan=big, seeds=64)
+    assert answer.status_code == 422 and "5,000,000" in answer.json["detail"]
+
+
+def test_hours_at_the_baseline_and_work_behind_a_slow_line_are_told(client):
+    """Nobody is either in the small plan; on a burstable size behind a line of 150 ms they are."""
+
+    def told(plan):
+        got = client.post("/api/simulations/week", json={"plan": plan, "pool": "main"}).json
+        figures = got["figures"]
+        return figures["baseline_hours"]["mean"], figures["behind_share"]["mean"]
+
+    assert told(document()) == (0.0, 0.0)
+    slow = document(places=[{"id": "far", "area": "A", "zones": ["z"], "lines": [
+        {"site": "here", "round_trip_ms": 150}]}])  # fmt: skip
+    slow["pools"][0]["place"] = "far"
+    slow["sizes"][0]["burst"] = {"baseline": 0.05}
+    hours, behind = told(slow)
+    assert hours > 1.0 and 0.0 < behind <= 1.0
+
+
+@pytest.mark.parametrize("day", ["1971-01-01", "2199-12-31"])
+def test_the_first_and_the_last_date_are_simulated(client, day):
+    assert simulate(client, plan=document(week_of=day)).status_code == 200
+    assert simulate(client, "range", seeds=1, days=3, first=day).status_code == 200
+
+
+def test_a_board_of_any_week_and_a_range_of_any_length(client):
+    body = {"plan": demo_plan(), "pool": "counters"}
+    week = client.post("/api/simulations/week", json={**body, "first": "2027-10-25"}).json
+    assert week["days"][6]["clock_change"] == 3600
+    usual = client.post("/api/simulations/week", json=body).json
+    assert usual["days"][0]["date"] == "2027-03-01"
+    day = client.post("/api/simulations/range", json={**body, "seeds": 1, "days": 1}).json
+    month = client.post("/api/simulations/range", json={**body, "seeds": 1, "days": 28}).json
+    assert month["figures"]["arrivals"]["mean"] > 20 * day["figures"]["arrivals"]["mean"]

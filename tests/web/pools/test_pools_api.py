@@ -1,0 +1,39 @@
+"""Every pool side by side and drills over HTTP."""
+
+from __future__ import annotations
+
+from decimal import Decimal
+
+import pytest
+
+from tests.web.asking import ask_demo
+
+
+def test_every_pool_of_the_demo_is_there_and_simulates(client):
+    got = ask_demo(client, "pools").get_json()
+    rows = {row["id"]: row for row in got["pools"]}
+    assert set(rows) == {"office", "line", "field", "counters", "control", "drawings", "metering"}
+    assert {row["kind"] for row in rows.values()} == {"shared", "lent", "dedicated"}
+    assert all(row["figures"]["sessions"]["peak"]["mean"] > 0 for row in rows.values())
+    months = [Decimal(row["figures"]["cost"]["month"]) for row in rows.values()]
+    assert Decimal(got["month"]) == sum(months)
+    assert got["credit_months"] == pytest.approx(25_000 / float(got["month"]), abs=0.006)
+    assert rows["metering"]["findings"] >= 1
+
+
+class TestDrill:
+    def test_a_zone_is_lost_on_a_tuesday(self, client):
+        got = ask_demo(
+            client, "pools/drill", pool="office", day=1, minute=11 * 60, zone=0
+        ).get_json()
+        assert got["failed"] == 28 and got["interrupted"] > 100 and got["most_waiting"] > 0
+        assert got["drilled"]["comfort"]["mean"] < got["calm"]["comfort"]["mean"]
+
+    def test_some_hosts_at_night_hurt_nobody(self, client):
+        got = ask_demo(client, "pools/drill", pool="field", day=6, minute=120, hosts=2).get_json()
+        assert (got["failed"], got["interrupted"], got["most_waiting"]) == (2, 0, 0)
+
+    def test_a_zone_that_is_not_there(self, client):
+        answer = ask_demo(client, "pools/drill", pool="office", day=1, minute=0, zone=3)
+        assert answer.status_code == 422 and "3 zones, no 4" in answer.get_json()["faults"][0][
+            "message"]  # fmt: skip
