@@ -9,7 +9,7 @@ from uuid import uuid4
 
 import psycopg
 import pytest
-from playwright.sync_api import Browser, Page, expect, sync_playwright
+from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
 
 from idle_harbor.demo.load import load_demo
 from idle_harbor.launch.browser import ARGUMENTS, chromium
@@ -55,8 +55,12 @@ class Watched:
         self.site = site
         self.errors: list[str] = []
         self.allowed: re.Pattern[str] | None = None
-        page.on("console", lambda m: self.errors.append(m.text) if m.type == "error" else None)
+        page.on("console", self._hear)
         page.on("pageerror", lambda e: self.errors.append(str(e)))
+
+    def _hear(self, message: ConsoleMessage) -> None:
+        if message.type == "error":
+            self.errors.append(f"{message.text} ({message.location.get('url', '')})")
 
     def open(self, path: str) -> Page:
         self.page.goto(self.site + path)

@@ -35,7 +35,7 @@ def opened(browser: Browser, address: str) -> Page:
 
 def test_faults(browser: Browser, cluster: Cluster, site: str, tmp_path: Path):
     """One server through both faults, since starting it is what takes time."""
-    address = cluster.place.address
+    address = cluster.whereabouts.address
     migrate(address)
     load_demo(address)
     port, log = free_port(), tmp_path / "server.log"

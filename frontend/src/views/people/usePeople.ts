@@ -79,7 +79,7 @@ export function usePeople() {
   const picture = shallowRef<PatternAnswer | null>(null)
   const drawer = newest<{ plan: Plan; group: string; pattern: string }>(async (wish) => {
     const plan = wish.plan as unknown as Record<string, never>
-    const body = { ...wish, plan, tab: '', edit: 0 }
+    const body = { ...wish, plan }
     const answer = await api.POST('/api/people/pattern', { body }).catch(() => null)
     if (answer?.data) picture.value = answer.data
     return 'done'

@@ -6,10 +6,10 @@ from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import L_SPENT
 from idle_harbor.core.engine.kernel.load import logons_advance, refresh_load
 from idle_harbor.core.engine.kernel.wide import credits_advance
-from idle_harbor.core.engine.kernel.world import wide_table
+from idle_harbor.core.engine.kernel.world import of_world, wide_table
 
 
-@compiled()
+@compiled(of_world(2))
 def credits_begin(w, host, t):
     """A host that has just started holds its first credits."""
     if w.bursts == 0:

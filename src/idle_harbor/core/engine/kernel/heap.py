@@ -10,7 +10,7 @@ import numpy as np
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import SHORT_OF_HEAP
-from idle_harbor.core.engine.kernel.world import longs
+from idle_harbor.core.engine.kernel.world import longs, of_world
 
 CLASS_SHIFT = 28
 TIME_SHIFT = CLASS_SHIFT + 4
@@ -18,7 +18,7 @@ CLASS_MASK = 15
 KEY_MASK = (1 << CLASS_SHIFT) - 1
 
 
-@compiled(inline=True)
+@compiled(of_world(3), inline=True)
 def heap_push(w, time, kind, key):
     """Add an event; a full heap is noted in the world and the run repeated with a larger one."""
     place = w.heap_size

@@ -44,7 +44,7 @@ from idle_harbor.core.engine.kernel.credits import credits_begin, credits_end, c
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.record import log_action, log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_remove
-from idle_harbor.core.engine.kernel.world import edge_table, ints, longs, power_table
+from idle_harbor.core.engine.kernel.world import edge_table, ints, longs, of_world, power_table
 from idle_harbor.core.policy.decide import (
     N_COMING,
     N_COUNTS,
@@ -68,7 +68,7 @@ _LEVEL_OF = np.array(
 _BEFORE_HORIZON = -1
 
 
-@compiled()
+@compiled(of_world(3))
 def set_host_state(w, host, new, t):
     """Move a host to another state: the levels, the hosts with room, the lane."""
     states = longs(w.state_at, w.hosts)
@@ -107,7 +107,7 @@ def _run_ends(w, host, t):
         w.rounding += max(steps * w.bill_step, w.bill_minimum) - run
 
 
-@compiled()
+@compiled(of_world(4))
 def _begin(w, host, new, t, seconds):
     set_host_state(w, host, new, t)
     power_table(w.power_at, w.hosts)[host].due = t + seconds
@@ -232,7 +232,7 @@ def begin_reset(w, host, t):
     log_action(w, host, t, _RESET, _CLEANED)
 
 
-@compiled()
+@compiled(of_world(3))
 def host_falls(w, host, new, t):
     """A host is gone at once, whatever it was doing; sessions on it end next."""
     state = longs(w.state_at, w.hosts)[host]

@@ -27,7 +27,7 @@ from idle_harbor.core.engine.kernel.wide import (
     wide_beyond,
     wide_change,
 )
-from idle_harbor.core.engine.kernel.world import host_table, person_table, profile_table
+from idle_harbor.core.engine.kernel.world import host_table, of_world, person_table, profile_table
 
 #: Seconds of work that count as none: far below what a second of any rate can do.
 WORK_DUST = 1e-6
@@ -36,7 +36,7 @@ WORK_DUST = 1e-6
 _LEVEL_OF = np.array([-1, -1, L_ACTIVE, L_ACTIVE, L_IDLE, L_DISCONNECTED, L_IDLE, L_DISCONNECTED])
 
 
-@compiled(inline=True)
+@compiled(of_world(2), inline=True)
 def _refresh_strain(w, host, t):
     """A host is strained while P(CPU wanted > bound) passes the tolerance (normal
     approximation), or anything else passes its bound; every active session on it is then."""
@@ -65,7 +65,7 @@ def logons_advance(w, host, t):
         row.work_time = t
 
 
-@compiled()
+@compiled(of_world(2))
 def _logons_predict(w, host, t):
     """Set the rate min(1, vCPU / CPU wanted) and the second at which the next logon is done."""
     row = host_table(w.host_at, w.hosts)[host]
@@ -131,7 +131,7 @@ def logon_unlink(w, person, host):
         row.logon_tail = before
 
 
-@compiled()
+@compiled(of_world(2))
 def refresh_load(w, host, t):
     """What the host's draw means from now on: credits, strain, when the next logon is done."""
     if w.bursts != 0:
@@ -141,7 +141,7 @@ def refresh_load(w, host, t):
         _logons_predict(w, host, t)
 
 
-@compiled()
+@compiled(of_world(4))
 def change_state(w, person, host, new, t):
     """Move a person's session to another state: its draw, the levels, strain, logon rate."""
     who = person_table(w.person_at, w.people)[person]

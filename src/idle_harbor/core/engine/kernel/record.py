@@ -22,6 +22,7 @@ from idle_harbor.core.engine.kernel.world import (
     host_table,
     lane_table,
     longs,
+    of_world,
 )
 
 #: Quotients of whole numbers below a million differ by far more than this.
@@ -63,7 +64,7 @@ def _log_is_full(w, t):
         w.recorded = t
 
 
-@compiled(inline=True)
+@compiled(of_world(2), inline=True)
 def log_lane(w, host, t):
     """Note a host's state, sessions and strain after a change."""
     if w.record == 0:
@@ -81,7 +82,7 @@ def log_lane(w, host, t):
     w.lanes_size = size + 1
 
 
-@compiled()
+@compiled(of_world(4))
 def log_action(w, host, t, action, cause):
     """Note what the policy did to a host and why."""
     if w.record == 0:

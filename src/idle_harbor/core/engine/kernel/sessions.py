@@ -60,6 +60,7 @@ from idle_harbor.core.engine.kernel.world import (
     host_table,
     ints,
     longs,
+    of_world,
     person_table,
     profile_table,
     result_table,
@@ -78,7 +79,7 @@ _QUEUED = int(WaitCause.QUEUED)
 _FAILED = int(WaitCause.FAILED)
 
 
-@compiled(inline=True)
+@compiled(of_world(2), inline=True)
 def _set_timer(w, person, t):
     person_table(w.person_at, w.people)[person].timer = t
     heap_push(w, t, E_TIMER, person)

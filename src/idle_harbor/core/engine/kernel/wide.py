@@ -12,7 +12,13 @@ import numpy as np
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import ACTIVE, E_HOST, FAR, L_BEHIND, L_NETWORK, L_SPENT
 from idle_harbor.core.engine.kernel.heap import heap_push
-from idle_harbor.core.engine.kernel.world import host_table, person_table, profile_table, wide_table
+from idle_harbor.core.engine.kernel.world import (
+    host_table,
+    of_world,
+    person_table,
+    profile_table,
+    wide_table,
+)
 from idle_harbor.core.units import MICRO
 
 #: Credits that count as none: a micro-vCPU for a second.
@@ -35,7 +41,7 @@ def cpu_bound(w, host):
     return w.cpu_bound
 
 
-@compiled()
+@compiled(of_world(4))
 def wide_change(w, person, host, old, new):
     """A session's state changes: its draws beside CPU and memory."""
     who = person_table(w.person_at, w.people)[person]
@@ -78,7 +84,7 @@ def credits_advance(w, host, t):
     row.since = t
 
 
-@compiled()
+@compiled(of_world(2))
 def credits_predict(w, host, t):
     """Whether the balance is spent, or else the second at which it will be."""
     row = wide_table(w.wide_at, w.hosts)[host]

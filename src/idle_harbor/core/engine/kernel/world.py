@@ -119,6 +119,14 @@ WORLD = np.dtype(
 WORLD_TYPE = from_dtype(WORLD)
 
 
+def of_world(numbers: int) -> Any:
+    """The signature of a step that takes the world and so many whole numbers, and returns nothing.
+
+    It is given where callers pass numbers of several sizes: the step is then compiled once.
+    """
+    return types.void(WORLD_TYPE, *[types.int64] * numbers)
+
+
 def _true_count(context: Any, builder: Any, address: Any, count: Any, size: Any) -> Any:
     """In the checked build: the items that the table has (see ``arena``), an error where they are
     asked for as more or fewer."""
