@@ -6,11 +6,11 @@ import re
 from uuid import uuid4
 
 import pytest
-from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Page, expect
 
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
+from tests.browser.looking import nothing_serious
 from tests.browser.test_board import drag
 
 
@@ -256,7 +256,5 @@ def test_axe_finds_nothing_serious(watched, people, where):
     page = watched.open(people + where)
     drawn(page)
     for _ in range(2):
-        found = Axe().run(page).response["violations"]
-        serious = [v for v in found if v["impact"] in ("serious", "critical")]
-        assert [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in serious] == []
+        nothing_serious(page)
         page.get_by_test_id("theme").click()

@@ -9,13 +9,21 @@ import sys
 from pathlib import Path
 
 import pytest
+from click.testing import CliRunner, Result
 
+from idle_harbor.cli import main
 from tests.core.plans import document
 
 CHECKOUT = Path(__file__).parent.parent.parent
 
 
-def call(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
+def call(*arguments: str) -> Result:
+    """A verb in this process."""
+    return CliRunner().invoke(main, [*arguments], catch_exceptions=False)
+
+
+def begin(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
+    """A verb as it is started by hand, in a process of its own."""
     return subprocess.run(
         [sys.executable, "-m", "idle_harbor.cli", *arguments],
         capture_output=True, text=True, check=False, timeout=120,
@@ -31,8 +39,8 @@ def plan_file(tmp_path: Path) -> Path:
 
 
 def test_simulate_prints_one_json_object(plan_file):
-    done = call("simulate", str(plan_file), "--pool", "main", "--seeds", "3", "--json",
-                DATABASE_URL="postgresql://nowhere:1/none")  # fmt: skip
+    done = begin("simulate", str(plan_file), "--pool", "main", "--seeds", "3", "--json",
+                 DATABASE_URL="postgresql://nowhere:1/none")  # fmt: skip
     assert done.returncode == 0, done.stderr
     got = json.loads(done.stdout)
     assert got["seeds"] == 3 and got["pool"] == "main"
@@ -75,18 +83,24 @@ def test_simulate_replays_given_spells(plan_file, tmp_path):
 )
 def test_bad_input_is_exit_code_2_and_a_line(plan_file, arguments, says):
     done = call(*(str(plan_file) if a == "PLAN" else a for a in arguments))
-    assert done.returncode == 2
+    assert done.exit_code == 2
     assert says in done.stderr and "Traceback" not in done.stderr
 
 
+def test_a_started_verb_ends_with_its_code_and_says_why_on_stderr():
+    done = begin("validate", "missing.json")
+    assert (done.returncode, done.stdout) == (2, "")
+    assert done.stderr == "missing.json: No such file or directory\n"
+
+
 def test_validate_names_every_fault(plan_file):
-    assert call("validate", str(plan_file)).returncode == 0
+    assert call("validate", str(plan_file)).exit_code == 0
     whole = document()
     whole["pools"][0]["session_limit"] = 0
     whole["sizes"][0]["hourly"] = "-2"
     plan_file.write_text(json.dumps(whole))
     done = call("validate", str(plan_file))
-    assert done.returncode == 2
+    assert done.exit_code == 2
     assert len(done.stderr.strip().splitlines()) == 2
     assert "/pools/0/session_limit: session limit is 0" in done.stderr
 
@@ -105,15 +119,16 @@ def test_the_page_of_fields_is_the_one_in_docs():
     assert call("fields").stdout == (CHECKOUT / "docs" / "plan.md").read_text()
 
 
-def test_export_prints_a_stored_plan(database_address):
+def test_export_prints_a_stored_plan(database_address, monkeypatch):
     from idle_harbor.demo.load import load_demo
 
     load_demo(database_address)
-    done = call("export", "Quillmoor Water", DATABASE_URL=database_address)
-    assert done.returncode == 0, done.stderr
+    monkeypatch.setenv("DATABASE_URL", database_address)
+    done = call("export", "Quillmoor Water")
+    assert done.exit_code == 0, done.stderr
     assert json.loads(done.stdout)["name"] == "Quillmoor Water"
-    missing = call("export", "Nowhere", DATABASE_URL=database_address)
-    assert missing.returncode == 2 and "no stored plan called 'Nowhere'" in missing.stderr
+    missing = call("export", "Nowhere")
+    assert missing.exit_code == 2 and "no stored plan called 'Nowhere'" in missing.stderr
 
 
 def test_nothing_is_compiled_after_install(plan_file):
@@ -132,7 +147,7 @@ def test_nothing_is_compiled_after_install(plan_file):
         "    assert not function.stats.cache_misses, function\n"
         "    assert function.stats.cache_hits, function\n"
     )
-    call("compile")
+    begin("compile")
     done = subprocess.run(
         [sys.executable, "-c", script, str(plan_file)], capture_output=True, text=True,
         check=False, env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
@@ -142,7 +157,7 @@ def test_nothing_is_compiled_after_install(plan_file):
 
 def test_sizing_tells_every_size(plan_file):
     done = call("sizing", str(plan_file), "--pool", "main", "--spare", "2")
-    assert done.returncode == 0, done.stderr
+    assert done.exit_code == 0, done.stderr
     peak, head, row = done.stdout.splitlines()
     assert "the hosts hold 80" in peak and head.split()[0] == "size"
     assert row.split()[0] == "sloop" and int(row.split()[4]) > 2
@@ -150,13 +165,13 @@ def test_sizing_tells_every_size(plan_file):
 
 
 def test_checks_say_what_fails_by_their_exit_code(plan_file, tmp_path):
-    assert call("checks", str(plan_file)).returncode == 0
+    assert call("checks", str(plan_file)).exit_code == 0
     short = document()
     short["pools"][0]["hosts"] = {"standing": 5}
     path = tmp_path / "short.json"
     path.write_text(json.dumps(short))
     done = call("checks", str(path))
-    assert done.returncode == 1 and "harm: /pools/0/hosts/standing" in done.stdout
+    assert done.exit_code == 1 and "harm: /pools/0/hosts/standing" in done.stdout
 
 
 def test_prices_print_a_sheet_in_both_forms(plan_file):

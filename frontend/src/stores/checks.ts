@@ -32,6 +32,7 @@ export const useChecks = defineStore('checks', () => {
     answer: found.answer,
     problem: found.problem,
     progress: found.progress,
+    busy: found.busy,
     stop: found.stop,
     findings,
     harms,

@@ -1,42 +1,86 @@
-"""``./idle-harbor test``: every check and test, with servers of their own."""
+"""``./idle-harbor test``: every check and test, with servers of their own.
+
+What does not depend on each other goes on at the same time, in lanes: most of it waits for one
+processor, or for a browser, and leaves the others idle.
+"""
 
 from __future__ import annotations
 
 import os
 import subprocess
 import sys
+import threading
 import time
-from collections.abc import Sequence
+from collections.abc import Callable, Sequence
+from concurrent.futures import ThreadPoolExecutor
+from pathlib import Path
 
 from idle_harbor.launch.browser import chromium
-from idle_harbor.launch.cluster import Cluster
+from idle_harbor.launch.cluster import Cluster, server_binaries
 from idle_harbor.launch.frontend import FOLDER, build_frontend, generate_client, install_packages
 from idle_harbor.launch.start import compile_engine
-from idle_harbor.runtime import CHECKOUT, prepare_engine
+from idle_harbor.runtime import CHECKOUT, prepare_engine, var_folder
 
-#: Name, command and folder of every check; ``PY`` stands for this Python.
+#: Name, command and folder of a check.
+Check = tuple[str, tuple[str, ...], Path]
+
 _PY = sys.executable
-STATIC: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("lint", (_PY, "-m", "ruff", "check", ".")),
-    ("format", (_PY, "-m", "ruff", "format", "--check", ".")),
-    ("types", (_PY, "-m", "mypy")),
-    ("imports", (_PY, "-c", "from importlinter.cli import lint_imports_command as c; c()")),
-    ("dead code", (_PY, "-m", "vulture")),
+STATIC: tuple[Check, ...] = (
+    ("lint", (_PY, "-m", "ruff", "check", "."), CHECKOUT),
+    ("format", (_PY, "-m", "ruff", "format", "--check", "."), CHECKOUT),
+    ("types", (_PY, "-m", "mypy"), CHECKOUT),
+    ("imports", (_PY, "-c", "from importlinter.cli import lint_imports_command as c; c()"),
+     CHECKOUT),
+    ("dead code", (_PY, "-m", "vulture"), CHECKOUT),
+)  # fmt: skip
+FRONT: tuple[Check, ...] = (
+    ("front end: types", ("npx", "--no-install", "vue-tsc", "--noEmit"), FOLDER),
+    ("front end: lint", ("npx", "--no-install", "eslint", "src", "--max-warnings", "0"), FOLDER),
+    ("front end: tests", ("npx", "--no-install", "vitest", "run"), FOLDER),
 )
-FRONT: tuple[tuple[str, tuple[str, ...]], ...] = (
-    ("front end: types", ("npx", "--no-install", "vue-tsc", "--noEmit")),
-    ("front end: lint", ("npx", "--no-install", "eslint", "src", "--max-warnings", "0")),
-    ("front end: tests", ("npx", "--no-install", "vitest", "run")),
+_TESTS = (_PY, "-m", "pytest", "-q")
+PLAIN: Check = ("tests", (*_TESTS, "tests", "--ignore=tests/browser", "-n", "2"), CHECKOUT)
+CHECKED: Check = (
+    "rules of the job, in the checked build",
+    (*_TESTS, "tests/core", "tests/theory", "-n", "2"),
+    CHECKOUT,
 )
+BROWSER: Check = ("browser tests", (*_TESTS, "tests/browser"), CHECKOUT)
+
+_printing = threading.Lock()
 
 
-def _step(name: str, command: Sequence[str], *, cwd: str, env: dict[str, str]) -> bool:
+def _step(check: Check, env: dict[str, str]) -> bool:
+    """Run a check; its output is printed in one piece once it is done, and is in var/checks/
+    while it goes on."""
+    name, command, folder = check
     begun = time.monotonic()
-    print(f"── {name}", flush=True)
-    done = subprocess.run(list(command), cwd=cwd, env=env, check=False)
+    print(f"── {name} …", flush=True)
+    log = var_folder() / "checks" / f"{name.replace(':', '').replace(' ', '-')}.log"
+    log.parent.mkdir(parents=True, exist_ok=True)
+    with log.open("wb") as output:
+        done = subprocess.run(
+            command, cwd=folder, env=env, check=False, stdout=output, stderr=subprocess.STDOUT
+        )
     took = time.monotonic() - begun
-    print(f"── {name}: {'passed' if done.returncode == 0 else 'FAILED'} ({took:.0f} s)", flush=True)
+    said = log.read_text(errors="replace").strip()
+    verdict = "passed" if done.returncode == 0 else "FAILED"
+    with _printing:
+        print(f"{said}\n── {name}: {verdict} ({took:.0f} s)", flush=True)
     return done.returncode == 0
+
+
+def _in_turn(checks: Sequence[Check], env: dict[str, str]) -> bool:
+    """Checks one after the other, each of them whatever the others say."""
+    passed = [_step(check, env) for check in checks]
+    return all(passed)
+
+
+def _together(*lanes: Callable[[], bool]) -> bool:
+    """Lanes that go on at the same time; all of them go to their end."""
+    with ThreadPoolExecutor(len(lanes)) as pool:
+        passed = list(pool.map(lambda lane: lane(), lanes))
+    return all(passed)
 
 
 def _environment() -> dict[str, str]:
@@ -47,42 +91,53 @@ def _environment() -> dict[str, str]:
     return environment
 
 
-def _pytest(arguments: Sequence[str], env: dict[str, str]) -> bool:
-    """The tests: what needs no browser on two processes, the browser alone."""
-    command = [_PY, "-m", "pytest", "-q"]
+def _install() -> bool:
+    """What comes from elsewhere, one after the other, while the engine is compiled."""
+    server_binaries()
+    chromium()
+    install_packages()
+    return True
+
+
+def _compile() -> bool:
+    compile_engine(checked=True)
+    return True
+
+
+def _static(env: dict[str, str]) -> bool:
+    def front() -> bool:
+        build_frontend()
+        return _in_turn(FRONT, env)
+
+    return _together(lambda: _in_turn(STATIC, env), front)
+
+
+def _tested(arguments: Sequence[str], env: dict[str, str]) -> bool:
+    """The tests: the browser's beside the others."""
     if arguments:
-        return _step("tests", [*command, *arguments], cwd=str(CHECKOUT), env=env)
-    plain = ["tests", "--ignore=tests/browser", "-n", "2"]
-    passed = _step("tests", [*command, *plain], cwd=str(CHECKOUT), env=env)
-    ruled = ["tests/core", "tests/theory", "-n", "2"]
+        return _step(("tests", (*_TESTS, *arguments), CHECKOUT), env)
     checked = {**env, "IDLE_HARBOR_CHECKED": "1"}
-    passed &= _step(
-        "rules of the job, in the checked build", [*command, *ruled], cwd=str(CHECKOUT), env=checked
+    return _together(
+        lambda: _step(PLAIN, env) & _step(CHECKED, checked), lambda: _step(BROWSER, env)
     )
-    browser = _step("browser tests", [*command, "tests/browser"], cwd=str(CHECKOUT), env=env)
-    return passed and browser
 
 
 def run_checks(arguments: Sequence[str]) -> int:
     """Run everything, or with arguments pytest alone with those; returns the exit code."""
     prepare_engine()
     environment = _environment()
-    compile_engine(checked=True)
-    install_packages()
+    _together(_install, _compile)
     generate_client()
-    build_frontend()
-    chromium()
     passed = True
-    if not arguments:
-        for name, command in STATIC:
-            passed &= _step(name, command, cwd=str(CHECKOUT), env=environment)
-        for name, command in FRONT:
-            passed &= _step(name, command, cwd=str(FOLDER), env=environment)
+    if arguments:
+        build_frontend()
+    else:
+        passed &= _static(environment)
     cluster = Cluster("test")
     cluster.remove()
     try:
         environment["IDLE_HARBOR_TEST_CLUSTER"] = cluster.start()
-        passed &= _pytest(arguments, environment)
+        passed &= _tested(arguments, environment)
     finally:
         cluster.remove()
     print("every check passed" if passed else "something FAILED; see above", flush=True)

@@ -73,7 +73,9 @@ def build_frontend() -> None:
     sources += [FOLDER / name for name in ("index.html", "vite.config.ts", "package-lock.json")]
     package = CHECKOUT / "src" / "idle_harbor"
     sources += [*(package / "web").rglob("*.py"), *(package / "formats").rglob("*.py")]
+    # What answers tell of the core's own values.
     sources += (package / "core" / "plan").rglob("*.py")
+    sources += [package / "core" / name for name in ("summary.py", "money/ledger.py")]
     stamp = FOLDER / "dist" / ".idle-harbor"
     digest = _digest(sources)
     if _fresh(stamp, digest):

@@ -37,7 +37,7 @@ function choose(id: string): void {
 
 <template>
   <PlanFrame :id="id" view="checks">
-    <main v-if="store.plan" class="checks">
+    <main v-if="store.plan" class="checks" :aria-busy="checks.busy">
       <ProblemNote v-if="checks.problem" :problem="checks.problem" />
       <ProgressNote
         v-if="checks.progress && checks.progress.of > LONG"
