@@ -67,7 +67,7 @@ REST = {
     "schedules.day_types.bands.fill_ceiling": (put([*BAND, "fill_ceiling"], 0.2), figures),
     "schedules.day_types.bands.headroom": (put([*BAND, "headroom"], 30), figures),
     "schedules.day_types.bands.rule": (put([*BAND, "rule"], "fill"), figures),
-    "schedules.day_types.bands.release": (put([*BAND, "release"], "drain"), figures),
+    "schedules.day_types.bands.release": (put([*BAND[:-1], 2, "release"], "keep all"), figures),
 }
 
 #: Names, sources and the currency are shown beside what they are about; the rest has tests of its

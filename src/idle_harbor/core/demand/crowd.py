@@ -31,6 +31,8 @@ MOST_SPELLS = 5_000_000
 FEWEST_SEEDS = 2
 #: Five-minute bins of all groups together: 16 bytes each while they are drawn.
 MOST_BINS = 12_000_000
+#: Bins of all groups together that one picture draws; a year is drawn by the hour.
+MOST_DRAWN = 1_500_000
 #: Presences kept: a year of 5,000 people is about 20 MB.
 _KEPT_BYTES = 192_000_000
 
@@ -166,21 +168,24 @@ def day_slices(horizon: Horizon) -> list[tuple[date, int, int]]:
     return [(day, int(a), int(b)) for day, a, b in zip(dates, edges[:-1], edges[1:], strict=True)]
 
 
+def check_drawn(plan: Plan, horizon: Horizon) -> None:
+    """Raise TooMuchError where the bins of all groups are more than one picture draws."""
+    _check_bins(plan, horizon, MOST_DRAWN, "look at fewer days, or at the year")
+
+
+def _check_bins(plan: Plan, horizon: Horizon, most: int, remedy: str) -> None:
+    groups = len(plan.groups)
+    if (horizon.end - horizon.start) // STEP * max(groups, 1) > most:
+        told = f"five minutes at a time, {groups:,} groups over {horizon.days} days are too many"
+        raise TooMuchError(Fault("/groups", told, remedy))
+
+
 def check_crowd(plan: Plan, horizon: Horizon) -> float:
     """The spells that a plan's groups bring on average; raises TooMuchError beyond the bound.
 
     Each group has bins of its own for all the days, whoever comes: they are bounded as well.
     """
-    bins = (horizon.end - horizon.start) // STEP * max(len(plan.groups), 1)
-    if bins > MOST_BINS:
-        raise TooMuchError(
-            Fault(
-                "/groups",
-                f"{len(plan.groups):,} groups over {horizon.days} days are more than can be held "
-                "at once",
-                "look at fewer days, or join groups that come alike",
-            )
-        )
+    _check_bins(plan, horizon, MOST_BINS, "look at fewer days, or join groups that come alike")
     spells = sum(group_demand(plan, g).expected_spells(horizon) for g in plan.groups)
     if spells > MOST_SPELLS:
         raise TooMuchError(

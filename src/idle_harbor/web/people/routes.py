@@ -10,16 +10,16 @@ from flask import Response
 from idle_harbor.core.calendar.clock import Horizon, week_start, zone_exists
 from idle_harbor.core.calendar.occasions import countries
 from idle_harbor.core.demand.crowd import (
-    STEP,
     affordable_seeds,
     check_crowd,
+    check_drawn,
     crowd_horizon,
     crowd_of,
     peaks_over,
 )
 from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
-from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
+from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.figures.intervals import estimate, percentile
 from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.plan import Headcount, Pattern, Plan
@@ -70,29 +70,12 @@ def _named(kind: str, body: CrowdBody, horizon: Horizon) -> str:
     return input_hash(body, kind=kind, zone=horizon.zone, first=begin, days=horizon.days)
 
 
-#: Bins of all groups together that one answer draws; a year is drawn by the hour.
-_MOST_DRAWN = 1_500_000
-
-
-def _check_drawn(plan: Plan, horizon: Horizon) -> None:
-    bins = (horizon.end - horizon.counted) // STEP * max(len(plan.groups), 1)
-    if bins > _MOST_DRAWN:
-        raise TooMuchError(
-            Fault(
-                "/groups",
-                f"five minutes at a time, {len(plan.groups):,} groups over {horizon.days} days are "
-                "more than one picture draws",
-                "look at fewer days, or at the year",
-            )
-        )
-
-
 @people.post("/crowd", responses={200: CrowdAnswer, 204: None})
 def read_crowd(body: CrowdBody) -> Response:
     """Who is at work over some days, by group: seed 1."""
     plan, horizon = _read(body)
     check_crowd(plan, horizon)
-    _check_drawn(plan, horizon)
+    check_drawn(plan, horizon)
     key = _named("week", body, horizon)
     return computed("people", body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)))
 
