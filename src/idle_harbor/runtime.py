@@ -22,7 +22,7 @@ def var_folder() -> Path:
 
 
 def spool_folder() -> Path:
-    """Where files that come in are kept while they are read; emptied at each start."""
+    """Where files that come in are kept while they are read."""
     return var_folder() / "spool"
 
 

@@ -89,8 +89,7 @@ def test_a_database_that_dies_is_started_again(monkeypatch):
 
 @pytest.fixture
 def own_var(monkeypatch):
-    """A folder for what is made at run time that another user may enter: other tests start servers
-    as well, and each start empties the spool."""
+    """A folder for what is made at run time that another user may enter."""
     with tempfile.TemporaryDirectory(prefix="ih-var-") as folder:
         Path(folder).chmod(0o755)
         Path(folder, "compiled").symlink_to(var_folder().absolute() / "compiled")
@@ -167,3 +166,14 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
     finally:
         end(child)
     assert "Traceback" not in (tmp_path / "server.log").read_text()
+
+
+@pytest.mark.usefixtures("own_var")
+def test_a_start_removes_what_killed_servers_left_and_nothing_else():
+    spool_folder().mkdir()
+    ended = subprocess.Popen([sys.executable, "-c", ""])
+    ended.wait()
+    for name in (f"{os.getpid()}-mine", f"{ended.pid}-left", "import-old"):
+        (spool_folder() / name).write_text("key,name\n")
+    module._empty_spool(None)
+    assert [path.name for path in spool_folder().iterdir()] == [f"{os.getpid()}-mine"]

@@ -4,7 +4,6 @@ from __future__ import annotations
 
 import os
 import pwd
-import shutil
 import signal
 import subprocess
 import sys
@@ -160,10 +159,16 @@ def serve(port: int, address: str, log: Path, user: str | None = None) -> subpro
 
 
 def _empty_spool(user: str | None) -> None:
-    """Files that a killed server had taken half are nobody's; the folder is the server's own."""
+    """Files that a killed server had taken half are nobody's; the folder is the server's own.
+
+    Each is named after the process that takes it, and left to that while it lives.
+    """
     folder = spool_folder()
-    shutil.rmtree(folder, ignore_errors=True)
     folder.mkdir(mode=0o700, parents=True, exist_ok=True)
+    for left in folder.iterdir():
+        taker = left.name.partition("-")[0]
+        if not (taker.isdigit() and lives(int(taker), "python")):
+            left.unlink(missing_ok=True)
     if user:
         entry = pwd.getpwnam(user)
         os.chown(folder, entry.pw_uid, entry.pw_gid)

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 import tempfile
 from pathlib import Path
 from typing import IO, Any
@@ -38,7 +39,7 @@ def _spool() -> IO[bytes]:
     """A file of its own for what comes in; who reads it removes it."""
     folder = spool_folder()
     folder.mkdir(parents=True, exist_ok=True)
-    return tempfile.NamedTemporaryFile(dir=folder, prefix="import-", delete=False)
+    return tempfile.NamedTemporaryFile(dir=folder, prefix=f"{os.getpid()}-", delete=False)
 
 
 def _held() -> Directory:
