@@ -10,6 +10,7 @@ import numpy as np
 from numba import types
 
 from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.away import back, come_back, timer
 from idle_harbor.core.engine.kernel.codes import (
     DISCONNECTED,
     E_HOST,
@@ -33,16 +34,7 @@ from idle_harbor.core.engine.kernel.heap import (
 from idle_harbor.core.engine.kernel.homes import knock_again
 from idle_harbor.core.engine.kernel.hosts import host_completes, open_horizon, tick
 from idle_harbor.core.engine.kernel.record import integrate
-from idle_harbor.core.engine.kernel.sessions import (
-    ask,
-    back,
-    come_back,
-    find_room,
-    logons_done,
-    place,
-    refuse,
-    timer,
-)
+from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
 from idle_harbor.core.engine.kernel.world import (
     WORLD_TYPE,
     edge_table,

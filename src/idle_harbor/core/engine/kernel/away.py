@@ -1,0 +1,124 @@
+"""People who go away from a session and come back to it: the end of a spell, timeouts, returns."""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import (
+    ACTIVE,
+    DISCONNECT,
+    DISCONNECTED,
+    E_BACK,
+    IDLE,
+    L_WAITING,
+    LOGGING_ON,
+    NEVER,
+    OUT_LOST,
+    OUT_RECONNECTED,
+    OUT_REFUSED,
+    RETURNING_DISC,
+    RETURNING_IDLE,
+    SIGN_OFF,
+    WAITING,
+)
+from idle_harbor.core.engine.kernel.heap import heap_push
+from idle_harbor.core.engine.kernel.load import change_state, logon_unlink
+from idle_harbor.core.engine.kernel.sessions import end_session, refuse, set_timer
+from idle_harbor.core.engine.kernel.world import bytes_, ints, person_table, result_table
+
+
+@compiled()
+def _set_timeout(w, person, t, timeout):
+    if timeout == NEVER:
+        person_table(w.person_at, w.people)[person].timer = NEVER
+    else:
+        set_timer(w, person, t + timeout)
+
+
+@compiled()
+def come_back(w, index, t):
+    """A person with a session returns to it: same host, no new slot, some seconds later."""
+    person = np.int64(ints(w.who_at, w.spells)[index])
+    who = person_table(w.person_at, w.people)[person]
+    result = result_table(w.result_at, w.spells)[index]
+    result.wait = result.queued = result.host = -1
+    result.outcome = OUT_LOST  # until the reconnect is through
+    who.spell = index
+    who.leaving = bytes_(w.leaving_at, w.spells)[index]
+    who.asked = t
+    who.waited = 0
+    who.back = t + w.reconnect
+    set_timer(w, person, ints(w.end_at, w.spells)[index])
+    away = RETURNING_IDLE if who.state == IDLE else RETURNING_DISC
+    change_state(w, person, np.int64(who.host), away, t)
+    if w.reconnect == 0:
+        back(w, person, t)
+    else:
+        heap_push(w, who.back, E_BACK, person)
+
+
+@compiled()
+def back(w, person, t):
+    """The reconnect is through: the session is active again."""
+    who = person_table(w.person_at, w.people)[person]
+    if who.back != t or (who.state != RETURNING_IDLE and who.state != RETURNING_DISC):
+        return
+    result = result_table(w.result_at, w.spells)[who.spell]
+    result.outcome = OUT_RECONNECTED
+    result.wait = t - who.asked
+    result.host = who.host
+    change_state(w, person, np.int64(who.host), ACTIVE, t)
+
+
+@compiled()
+def _to_disconnected(w, person, host, t):
+    change_state(w, person, host, DISCONNECTED, t)
+    _set_timeout(w, person, t, w.disconnected_timeout)
+
+
+@compiled()
+def _to_idle(w, person, host, t):
+    change_state(w, person, host, IDLE, t)
+    _set_timeout(w, person, t, w.idle_timeout)
+
+
+@compiled()
+def _leave(w, person, host, t, way):
+    if way == SIGN_OFF:
+        end_session(w, person, t)
+    elif way == DISCONNECT:
+        _to_disconnected(w, person, host, t)
+    else:
+        _to_idle(w, person, host, t)
+
+
+@compiled()
+def timer(w, person, t):
+    """A spell ends or a timeout strikes, whichever the person's state means."""
+    who = person_table(w.person_at, w.people)[person]
+    if who.timer != t:
+        return
+    who.timer = NEVER
+    state = who.state
+    host = np.int64(who.host)
+    if state == IDLE:
+        _to_disconnected(w, person, host, t)
+        return
+    if state == DISCONNECTED:
+        end_session(w, person, t)
+        return
+    # Every other timer is the end of a spell.
+    if state == WAITING:
+        w.level[L_WAITING] -= 1.0
+        refuse(w, person)
+    elif state == ACTIVE:
+        _leave(w, person, host, t, who.leaving)
+    elif state == LOGGING_ON:
+        logon_unlink(w, person, host)
+        result_table(w.result_at, w.spells)[who.spell].outcome = OUT_REFUSED
+        end_session(w, person, t)
+    elif state == RETURNING_IDLE:
+        _to_idle(w, person, host, t)
+    else:
+        _to_disconnected(w, person, host, t)
