@@ -102,6 +102,8 @@ def make_server(app: Any, port: int) -> Any:
         cleanup_interval=1,
         max_request_body_size=MOST_FILE_BYTES + 1,
         max_request_header_size=64_000,
+        # A large plan in a few pieces and not in a thousand.
+        recv_bytes=1 << 18,
         # Answers are bounded; a reader who is slow holds a file and no thread.
         outbuf_high_watermark=1 << 40,
         # Look whether the other side has gone while its request is worked on.

@@ -41,10 +41,21 @@ def fault_from(detail: ErrorDetails) -> Fault:
             f"{label} is {shown}",
             f"give a number from {about.low:g} to {about.high:,.12g}{unit}",
         )
+    if kind in ("too_long", "too_short"):
+        said = f"{label} has {context['actual_length']} entries"
+        return Fault(pointer, said, _length_remedy(context, ""))
     return Fault(pointer, f"{label} is {shown}", _remedy(kind, context, detail["msg"]))
 
 
+def _length_remedy(context: dict[str, object], what: str) -> str:
+    if "max_length" in context:
+        return f"keep at most {context['max_length']}{what}"
+    return f"give at least {context['min_length']}{what}"
+
+
 def _remedy(kind: str, context: dict[str, object], message: str) -> str:
+    if kind in ("string_too_long", "string_too_short"):
+        return _length_remedy(context, " characters")
     if "pattern" in context:
         return _pattern_remedy(str(context["pattern"]))
     for name in ("expected", "expected_tags"):
