@@ -101,12 +101,20 @@ def own_var(monkeypatch):
 #: packages or of Python may be opened any more, as where all of them lie in a folder of root's own.
 SHUT = """
 import os, sys
-def shut(event, arguments):
-    if event in ("open", "os.listdir", "os.scandir") and os.geteuid() != 0:
-        path = os.fsdecode(arguments[0]) if isinstance(arguments[0], (str, bytes)) else "/proc"
-        if any(path.startswith(own) for own in (sys.prefix, sys.base_prefix, {checkout!r})):
+OWN = (sys.prefix, sys.base_prefix, {checkout!r})
+def look(path):
+    if os.geteuid() != 0 and isinstance(path, (str, bytes, os.PathLike)):
+        if os.fsdecode(path).startswith(OWN):
             raise PermissionError(13, "shut", path)
-sys.addaudithook(shut)
+def hear(event, arguments):
+    if event in ("open", "os.listdir", "os.scandir"):
+        look(arguments[0])
+sys.addaudithook(hear)
+usual = os.stat
+def stat(path, *more, **named):
+    look(path)
+    return usual(path, *more, **named)
+os.stat = stat
 """
 
 

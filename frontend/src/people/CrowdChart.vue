@@ -2,10 +2,11 @@
 import { scaleLinear } from 'd3-scale'
 import { computed, ref } from 'vue'
 
-import type { CrowdAnswer } from '@/api/client'
+import type { CrowdAnswer, CrowdRange } from '@/api/client'
 import { clock, count, dayName, fullDayName, weekdayOf, words } from '@/ui/format'
 
 import {
+  bandPath,
   chosenFirst,
   dayOfBin,
   gathered,
@@ -20,6 +21,8 @@ import {
 /** The week's demand stacked by group: people at work, or logons asked for. */
 const props = defineProps<{
   answer: CrowdAnswer
+  /** The same week drawn many times: between what it runs. */
+  range: CrowdRange | null
   mode: 'present' | 'arrivals'
   chosen: string
   headcount: number
@@ -43,16 +46,17 @@ const tones = computed(() =>
 )
 const order = computed(() => chosenFirst(ranked.value, props.chosen))
 const layers = computed(() =>
-  order.value.map((group) =>
-    props.mode === 'present'
-      ? gathered(group.present, GATHER).map((sum) => sum / GATHER)
-      : group.arrivals,
-  ),
+  order.value.map((group) => (props.mode === 'present' ? mean(group.present) : group.arrivals)),
 )
 const bins = computed(() => layers.value[0]?.length ?? 0)
 const perBin = computed(() => (props.mode === 'present' ? GATHER : 1))
+const mean = (values: readonly number[]) => gathered(values, GATHER).map((sum) => sum / GATHER)
+const band = computed(() => {
+  const found = props.mode === 'present' ? props.range?.band : null
+  return found ? { share: found.share, low: mean(found.low), high: mean(found.high) } : null
+})
 const sums = computed(() => stackSums(layers.value, bins.value))
-const top = computed(() => Math.max(stackTop(sums.value), 5) * 1.06)
+const top = computed(() => Math.max(stackTop(sums.value), ...(band.value?.high ?? []), 5) * 1.06)
 const x = computed(() => scaleLinear().domain([0, bins.value]).range([0, plotWidth.value]))
 const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
 const paths = computed(() =>
@@ -62,6 +66,9 @@ const paths = computed(() =>
     x.value,
     y.value,
   ),
+)
+const bandOutline = computed(() =>
+  band.value ? bandPath(band.value.low, band.value.high, x.value, y.value) : '',
 )
 const dayEdges = computed(() =>
   props.answer.days.map((day) => ({
@@ -87,6 +94,10 @@ function step(event: KeyboardEvent): void {
   cursor.value = Math.max(0, Math.min((cursor.value ?? 0) + by, bins.value - 1))
   event.preventDefault()
 }
+const between = (bin: number) =>
+  band.value
+    ? ` (${count(band.value.share * 100)} % of weeks: ${count(band.value.low[bin] ?? 0)} to ${count(band.value.high[bin] ?? 0)})`
+    : ''
 const readout = computed(() => {
   const bin = cursor.value
   if (bin === null) return null
@@ -103,7 +114,7 @@ const readout = computed(() => {
     at: x.value(bin),
     text: `${name}${clock(instant, props.answer.zone)} · ${count(total)} ${
       props.mode === 'present' ? 'at work' : 'logons in 5 min'
-    }${named.length ? ` · ${named.join(' · ')}` : ''}`,
+    }${between(bin)}${named.length ? ` · ${named.join(' · ')}` : ''}`,
   }
 })
 const label = computed(
@@ -168,6 +179,9 @@ const label = computed(
         @click="emit('choose', layer.id)"
       >
         <title>{{ words(layer.id) }}</title>
+      </path>
+      <path v-if="bandOutline" :d="bandOutline" class="band" data-testid="band">
+        <title>Between what nine of ten such weeks run</title>
       </path>
       <g v-if="mode === 'present' && answer.peak.people" class="peak" aria-hidden="true">
         <line :x1="peakX" :x2="peakX" y1="0" :y2="plotHeight" />
@@ -238,6 +252,14 @@ const label = computed(
 }
 .faded {
   opacity: 0.45;
+}
+.band {
+  fill: var(--ink);
+  fill-opacity: 0.18;
+  stroke: var(--ink);
+  stroke-opacity: 0.55;
+  stroke-width: 0.6;
+  pointer-events: none;
 }
 .peak line {
   stroke: var(--ink);

@@ -51,6 +51,20 @@ export function stackPaths(ids: readonly string[], sums: Float64Array[], x: Scal
 }
 
 /** Largest groups first: the order of a stack, and of the tones. */
+/** The outline of a band between two series, for an area without a line. */
+export function bandPath(
+  low: readonly number[],
+  high: readonly number[],
+  x: Scale,
+  y: Scale,
+): string {
+  const upper = high.map(
+    (value, k) => `${k ? 'L' : 'M'}${x(k + 0.5).toFixed(1)} ${y(value).toFixed(1)}`,
+  )
+  const lower = low.map((value, k) => `L${x(k + 0.5).toFixed(1)} ${y(value).toFixed(1)}`).reverse()
+  return high.length ? `${upper.join('')}${lower.join('')}Z` : ''
+}
+
 export function stackOrder(groups: readonly CrowdGroup[]): CrowdGroup[] {
   return [...groups].sort((a, b) => b.peak - a.peak || a.id.localeCompare(b.id))
 }

@@ -106,7 +106,7 @@ def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str 
     prepare_engine()
     from idle_harbor.core.calendar.clock import local_datetime, week_start, zone_exists
     from idle_harbor.core.checks.people import people_findings
-    from idle_harbor.core.demand.crowd import affordable_seeds, crowd_horizon, crowd_of, peaks_over
+    from idle_harbor.core.demand.crowd import affordable_seeds, crowd_horizon, crowd_of, weeks_over
     from idle_harbor.core.demand.desktops import doubles_of
     from idle_harbor.core.figures.intervals import estimate, percentile
 
@@ -119,7 +119,7 @@ def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str 
     with told():
         count = affordable_seeds(checked, horizon, seeds)
     peak = crowd_of(checked, horizon, 1).peak()
-    peaks = peaks_over(checked, horizon, range(1, count + 1))
+    peaks = weeks_over(checked, horizon, range(1, count + 1)).peaks
     mean, high = estimate(peaks), percentile(peaks, 0.95)
     doubles = doubles_of(checked, horizon, 1)
     rows = [

@@ -39,7 +39,13 @@ FRONT: tuple[Check, ...] = (
     ("front end: tests", ("npx", "--no-install", "vitest", "run"), FOLDER),
 )
 _TESTS = (_PY, "-m", "pytest", "-q")
-PLAIN: Check = ("tests", (*_TESTS, "tests", "--ignore=tests/browser", "-n", "2"), CHECKOUT)
+_FUZZ = "tests/web/test_fuzz.py"
+PLAIN: Check = (
+    "tests",
+    (*_TESTS, "tests", "--ignore=tests/browser", f"--ignore={_FUZZ}", "-n", "2"),
+    CHECKOUT,
+)
+FUZZ: Check = ("drawn requests", (*_TESTS, _FUZZ), CHECKOUT)
 CHECKED: Check = (
     "rules of the job, in the checked build",
     (*_TESTS, "tests/core", "tests/theory", "-n", "2"),
@@ -118,7 +124,8 @@ def _tested(arguments: Sequence[str], env: dict[str, str]) -> bool:
         return _step(("tests", (*_TESTS, *arguments), CHECKOUT), env)
     checked = {**env, "IDLE_HARBOR_CHECKED": "1"}
     return _together(
-        lambda: _step(PLAIN, env) & _step(CHECKED, checked), lambda: _step(BROWSER, env)
+        lambda: _step(PLAIN, env) & _step(CHECKED, checked),
+        lambda: _in_turn((BROWSER, FUZZ), env),
     )
 
 

@@ -7,6 +7,7 @@ the process, however that ends; an import in work without such a lock has been l
 from __future__ import annotations
 
 from collections.abc import Callable
+from contextlib import suppress
 
 import psycopg
 from psycopg.rows import DictRow
@@ -39,4 +40,7 @@ class UnderWay:
 
     def end(self) -> None:
         """Nobody works on it any more."""
+        with suppress(psycopg.Error):
+            # A session that is closed gives its locks back soon; this gives them back now.
+            queries.unlock_under_way(self._session)
         self._session.close()

@@ -8,20 +8,21 @@ from datetime import date
 import numpy as np
 import pytest
 
+from idle_harbor.core.demand import crowd as crowd_module
 from idle_harbor.core.demand.crowd import (
     affordable_seeds,
     crowd_horizon,
     crowd_of,
     day_slices,
     hourly,
-    peaks_over,
     presence_of,
+    weeks_over,
 )
 from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.errors import NotWantedError, TooMuchError
 from idle_harbor.core.figures.intervals import binomial_ranks, percentile
 from idle_harbor.core.stopping import while_wanted
-from tests.core.people import LEAVES, drop_in, group, pattern, plan_with
+from tests.core.people import DAYS, LEAVES, drop_in, group, over, pattern, plan_with
 
 UTC = [{"id": "here", "time_zone": "UTC"}]
 MONDAY = date(2027, 1, 4)
@@ -100,8 +101,8 @@ def test_peak_percentiles_hold_against_a_thousand_seeds():
     spread = {"kind": "normal", "mean": "09:00", "sd_minutes": 60}
     plan = plan_with(group("a", 60, [pattern(start=spread, attendance={"mon": 0.7})]), sites=UTC)
     days = crowd_horizon("UTC", MONDAY, 1)
-    many = peaks_over(plan, days, range(1001, 2001))
-    few = percentile(peaks_over(plan, days, range(1, 61)), 0.9)
+    many = weeks_over(plan, days, range(1001, 2001)).peaks
+    few = percentile(weeks_over(plan, days, range(1, 61)).peaks, 0.9)
     truth = percentile(many, 0.9)
     assert few.low <= truth.high and truth.low <= few.high
     # All sixty draws of 0.7 are there at once in the afternoon: a binomial, mean 42, sd 3.55.
@@ -113,7 +114,7 @@ def test_a_question_nobody_waits_for_is_given_up():
     plan = plan_with(group("a", 5), sites=UTC)
     days = crowd_horizon("UTC", MONDAY, 1)
     with pytest.raises(NotWantedError), while_wanted(lambda: False):
-        peaks_over(plan, days, range(4))
+        weeks_over(plan, days, range(4))
 
 
 def test_seeds_are_cut_to_what_a_call_can_draw():
@@ -138,3 +139,23 @@ def test_a_picture_of_a_pattern_by_hand():
     assert picture.starting[9 * 12] == 1.0
     assert abs(picture.breaks_taken[0] - 0.5) < 0.032 and picture.breaks_taken[1] == 0.0
     assert abs(picture.working_minutes - 450) < 2
+
+
+def test_the_band_holds_nine_of_ten_weeks_in_every_bin():
+    """Of 40 seeds two are below and two above, wherever they differ."""
+    days = over(date(2027, 3, 1), 2)
+    plan = plan_with(group("a", 200, [pattern("day", attendance=dict.fromkeys(DAYS, 0.5))]))
+    found = weeks_over(plan, days, range(1, 41))
+    drawn = np.array([crowd_of(plan, days, seed).whole.mean for seed in range(1, 41)])
+    noon = 12 * 12
+    ordered = sorted(drawn[:, noon])
+    assert (found.low[noon], found.high[noon]) == (ordered[1], ordered[38])
+    assert found.low[noon] < 100 < found.high[noon]
+    assert (found.low <= found.high).all() and len(found.low) == 2 * 288
+
+
+def test_a_band_that_would_be_very_long_is_left_out(monkeypatch):
+    monkeypatch.setattr(crowd_module, "MOST_BANDED", 40 * 288 - 1)
+    plan = plan_with(group("a", 5))
+    found = weeks_over(plan, over(date(2027, 3, 1), 1), range(1, 41))
+    assert found.low is None and len(found.peaks) == 40

@@ -104,6 +104,8 @@ CHANGES = {
     "sites.time_zone": put(["sites", 0, "time_zone"], "America/Halifax"),
     "sites.holidays.country": put([*HOLIDAYS, "country"], "CA"),
     "sites.holidays.own.day": put([*HOLIDAYS, "own"], []),
+    "sites.together.attendance_cv": put(["sites", 0, "together"], {"attendance_cv": 0.1}),
+    "sites.together.shift_sd_minutes": put(["sites", 0, "together"], {"shift_sd_minutes": 9}),
     "groups.works_holidays": put(["groups", 0, "works_holidays"], True),
     "groups.growth.per_year": put(["groups", 0, "growth", "per_year"], 0.4),
     "groups.growth.since": put(["groups", 0, "growth", "since"], "2026-09-01"),

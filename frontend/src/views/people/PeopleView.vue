@@ -126,6 +126,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
             <CrowdChart
               v-else
               :answer="answer"
+              :range="crowd.range"
               :mode="mode"
               :chosen="group?.id ?? ''"
               :headcount="answer.headcount"

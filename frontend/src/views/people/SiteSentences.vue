@@ -167,8 +167,18 @@ async function addSite(): Promise<void> {
           field="display"
           label="Display protocols of its devices"
           none="any display protocol"
-        />.
-        <button class="link" @click="addDay(index)">Add a day</button> or
+        />. Days differ for everyone here at once: attendance by
+        <FieldToken
+          field="together.attendance_cv"
+          label="How much attendance differs from day to day"
+          :scale="100"
+          unit="%"
+        />, starts by
+        <FieldToken
+          field="together.shift_sd_minutes"
+          label="How much starts differ from day to day"
+          unit="min"
+        />. <button class="link" @click="addDay(index)">Add a day</button> or
         <FileToken
           accept=".ics,text/calendar"
           data-testid="calendar-file"

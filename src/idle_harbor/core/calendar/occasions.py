@@ -6,7 +6,6 @@ Public holidays come from the ``holidays`` package, which computes them without 
 from __future__ import annotations
 
 from collections.abc import Sequence
-from copy import copy
 from dataclasses import dataclass
 from datetime import date, timedelta
 from functools import lru_cache
@@ -40,7 +39,11 @@ def holiday_calendar(country: str, region: str | None) -> HolidayBase:
 @lru_cache(maxsize=512)
 def public_holidays(country: str, region: str | None, year: int) -> dict[date, str]:
     """Public holidays of a country (and region) in a year, with their English or local names."""
-    found = copy(holiday_calendar(country, region))
+    known = holiday_calendar(country, region)
+    # One of its own for each year, since observed days reach into the years beside; made by hand,
+    # since its usual ways look for the files of its names again, and they may be out of reach.
+    found = type(known).__new__(type(known))
+    vars(found).update(vars(known), years=set())
     found.get(date(year, 1, 1))  # a look at any day of a year fills in that year
     return dict(sorted(found.items()))
 

@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
+from math import ceil
 from typing import TypeAlias
 
 import numpy as np
@@ -33,6 +34,10 @@ FEWEST_SEEDS = 2
 MOST_BINS = 12_000_000
 #: Bins of all groups together that one picture draws; a year is drawn by the hour.
 MOST_DRAWN = 1_500_000
+#: Bins of all seeds together of which the band is told: 8 bytes each.
+MOST_BANDED = 4_000_000
+#: The share of the weeks between the band's edges.
+BAND = 0.9
 #: Presences kept: a year of 5,000 people is about 20 MB.
 _KEPT_BYTES = 192_000_000
 
@@ -212,13 +217,36 @@ def affordable_seeds(plan: Plan, horizon: Horizon, wanted: int) -> int:
     return affordable(check_crowd(plan, horizon), wanted)
 
 
-def peaks_over(
-    plan: Plan,
-    horizon: Horizon,
-    seeds: Sequence[int],
-) -> list[int]:
-    """The horizon's peak for each seed, on two threads.
+@dataclass(frozen=True, slots=True)
+class Weeks:
+    """Several seeds of the same days: the peak of each, and between what the days run.
+
+    ``low`` and ``high`` bound nine of ten of them in every bin, half of the others on each side;
+    None where there are more bins than can be held of so many.
+    """
+
+    peaks: list[int]
+    low: Floats | None
+    high: Floats | None
+
+
+def weeks_over(plan: Plan, horizon: Horizon, seeds: Sequence[int]) -> Weeks:
+    """The horizon drawn with each seed, on two threads.
 
     Raises NotWantedError once nobody waits for it.
     """
-    return in_threads(lambda seed: crowd_of(plan, horizon, seed).peak().people, seeds)
+    bins = (horizon.end - horizon.counted) // STEP
+    banded = bins * len(seeds) <= MOST_BANDED
+
+    def one(seed: int) -> tuple[int, Floats | None]:
+        crowd = crowd_of(plan, horizon, seed)
+        return crowd.peak().people, crowd.whole.mean if banded else None
+
+    drawn = in_threads(one, seeds)
+    peaks = [people for people, _ in drawn]
+    if not banded:
+        return Weeks(peaks, None, None)
+    ordered = np.sort(np.array([mean for _, mean in drawn]), axis=0)
+    count = len(ordered)
+    low = max(ceil((1.0 - BAND) / 2.0 * count), 1)
+    return Weeks(peaks, ordered[low - 1], ordered[count - low])

@@ -9,6 +9,7 @@ from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
+from scipy.special import ndtri
 
 from idle_harbor.core.calendar.clock import DAY, Horizon, wall_pieces
 from idle_harbor.core.calendar.occasions import Effect, effect_on
@@ -68,9 +69,10 @@ def days_for(comer: Comer, horizon: Horizon) -> list[date]:
     """Local dates whose spells may touch the horizon: long patterns and far zones reach over."""
     before = 1
     if isinstance(comer.group.demand, Headcount):
+        common = _FURTHEST_SHIFT * 60.0 * comer.site.together.shift_sd_minutes
         for pattern in comer.group.demand.patterns:
             latest = _furthest(pattern.start.spread, 3.0) + _furthest(pattern.length.spread, 6.0)
-            before = max(before, ceil(latest / DAY))
+            before = max(before, ceil((latest + common) / DAY))
     shifts = max((ceil(abs(e.shift_minutes) * 60 / DAY) for e in comer.events), default=0)
     first = horizon.first_day - timedelta(days=before + shifts)
     count = len(horizon.dates) + before + 1 + 2 * shifts
@@ -246,8 +248,40 @@ class Member:
         return np.arange(begin, begin + self.stride, dtype=np.int32)
 
 
-def _attends(sheet: Sheet, copy: int) -> NDArray[np.float64]:
-    wanted = np.array(sheet.chances) * sheet.effect.factor
+@dataclass(frozen=True, slots=True)
+class Common:
+    """What all of a site have in common on a date: a factor on attendance, seconds of shift."""
+
+    factor: float
+    shift: float
+
+
+_AS_USUAL = Common(1.0, 0.0)
+#: Common shifts are cut at so many standard deviations.
+_FURTHEST_SHIFT = 3.0
+
+
+def common_on(site: Site, day: date, seed: int) -> Common:
+    """A site's date: a lognormal factor of mean 1, and a normal shift of starts.
+
+    They are drawn from streams of the site's own, whoever works there.
+    """
+    together = site.together
+    if together.attendance_cv == 0.0 and together.shift_sd_minutes == 0.0:
+        return _AS_USUAL
+    u = draws.uniforms(1, seed, "together", site.id, day, "attendance")
+    factor = float(draws.lognormals(u, 1.0, together.attendance_cv)[0])
+    at = draws.uniforms(1, seed, "together", site.id, day, "start")
+    deviation = float(np.clip(ndtri(at[0]), -_FURTHEST_SHIFT, _FURTHEST_SHIFT))
+    return Common(factor, 60.0 * together.shift_sd_minutes * deviation)
+
+
+def _attends(sheet: Sheet, common: Common, copy: int) -> NDArray[np.float64]:
+    """The chance that a person of a copy comes, by pattern.
+
+    A good day brings all of those who could come, and nobody twice: only events bring more.
+    """
+    wanted = np.array(sheet.chances) * sheet.effect.factor * common.factor
     return np.clip(wanted - copy, 0.0, 1.0)
 
 
@@ -286,7 +320,8 @@ class _Drawer:
     def _copy(self, member: Member, sheet: Sheet, copy: int) -> None:
         tables = self.tables[member.index]
         group = member.comer.group.id
-        attends = _attends(sheet, copy)
+        common = common_on(member.comer.site, sheet.day, self.seed)
+        attends = _attends(sheet, common, copy)
         wanted = {"start": kernel.U_START, "length": kernel.U_LENGTH, "leaving": kernel.U_LEAVING}
         if not sheet.crews and len(sheet.edges) > 1:
             wanted["pattern"] = kernel.U_PATTERN
@@ -309,12 +344,13 @@ class _Drawer:
         patterns = tables.patterns.copy()
         patterns[:, kernel.P_ATTENDS] = attends
         for ids, opens in self._openings(member, sheet, copy):
-            self._spells(member, sheet, patterns, opens, ids)
+            self._spells(member, sheet, common.shift, patterns, opens, ids)
 
     def _spells(
         self,
         member: Member,
         sheet: Sheet,
+        shift: float,
         patterns: NDArray[np.float64],
         opens: NDArray[np.uint8],
         ids: NDArray[np.int32],
@@ -327,7 +363,7 @@ class _Drawer:
         self.cursor = kernel.day_spells(
             sheet.people, self.uniforms, np.array(sheet.edges), np.array(sheet.crews, np.int64),
             sheet.crew_shift, patterns, tables.breaks, tables.histograms, pieces,
-            float(sheet.effect.shift), opens, ids, self.horizon.end - self.horizon.start,
+            float(sheet.effect.shift) + shift, opens, ids, self.horizon.end - self.horizon.start,
             rows.person, rows.start, rows.end, rows.leaving, self.cursor,
         )  # fmt: skip
 

@@ -54,6 +54,27 @@ class Holidays:
 
 
 @dataclass(frozen=True, slots=True)
+class Together:
+    """How much whole days differ: what moves everyone of a site at once, weather or trains."""
+
+    attendance_cv: Annotated[
+        float,
+        About(
+            "How much attendance differs from day to day for all of a site at once (standard "
+            "deviation as a share of the mean).",
+            "", 0, 1, OURS,
+        ),
+    ] = 0.0  # fmt: skip
+    shift_sd_minutes: Annotated[
+        float,
+        About(
+            "How much the starts of a day differ for all of a site at once (standard deviation).",
+            "min", 0, 120, OURS,
+        ),
+    ] = 0.0  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
 class Site:
     """A place where people work."""
 
@@ -62,6 +83,7 @@ class Site:
         Text, About("The clock by which people at this site start and leave.", "IANA zone")
     ]
     holidays: Holidays = Holidays()
+    together: Together = Together()
     display: Annotated[
         Names,
         About("Display protocols that the site's devices know; none named: any.", "protocols"),

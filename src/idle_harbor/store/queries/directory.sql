@@ -60,6 +60,9 @@ UPDATE imports SET state = 'dropped', ended_at = now() WHERE state IN ('ready', 
 -- Held by the session that works on an import; 2027 stands for imports among advisory locks.
 SELECT pg_advisory_lock(2027, mod(:import_id, 2147483647)::int);
 
+-- name: unlock_under_way()$
+SELECT pg_advisory_unlock_all();
+
 -- name: fail_left_imports()!
 -- Imports in work that no session works on: their server is gone.
 UPDATE imports

@@ -112,6 +112,14 @@ class CrowdAnswer(Answer):
     findings: list[FindingModel]
 
 
+class BandOfWeeks(Model):
+    """Between what people at work run in such a share of the weeks, by five minutes."""
+
+    share: float
+    low: list[float]
+    high: list[float]
+
+
 class CrowdRangeAnswer(Answer):
     """The peak over seeds: mean with interval, and a percentile with the interval of its rank."""
 
@@ -121,6 +129,7 @@ class CrowdRangeAnswer(Answer):
     high: int
     high_from: int
     high_to: int
+    band: BandOfWeeks | None = Field(description="Null where it would be very long.")
 
 
 class CrowdYearDay(Model):

@@ -5,17 +5,19 @@ from __future__ import annotations
 from dataclasses import replace
 from typing import Any
 
+import numpy as np
 from flask import Response
 
 from idle_harbor.core.calendar.clock import Horizon, week_start, zone_exists
 from idle_harbor.core.calendar.occasions import countries
 from idle_harbor.core.demand.crowd import (
+    BAND,
     affordable_seeds,
     check_crowd,
     check_drawn,
     crowd_horizon,
     crowd_of,
-    peaks_over,
+    weeks_over,
 )
 from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
@@ -87,15 +89,22 @@ def read_range(body: CrowdRangeBody) -> Response:
     seeds = affordable_seeds(plan, horizon, body.seeds)
 
     def work() -> dict[str, Any]:
-        peaks = peaks_over(plan, horizon, range(SEED, SEED + seeds))
-        high = percentile(peaks, _HIGH)
+        weeks = weeks_over(plan, horizon, range(SEED, SEED + seeds))
+        high = percentile(weeks.peaks, _HIGH)
         return {
             "seeds": seeds,
-            "peak": estimate_values(estimate(peaks)),
+            "peak": estimate_values(estimate(weeks.peaks)),
             "percentile": _HIGH,
             "high": high.value,
             "high_from": high.low,
             "high_to": high.high,
+            "band": None
+            if weeks.low is None or weeks.high is None
+            else {
+                "share": BAND,
+                "low": np.round(weeks.low, 1).tolist(),
+                "high": np.round(weeks.high, 1).tolist(),
+            },
         }
 
     return computed("people", body, _named(f"range {seeds}", body, horizon), work)
