@@ -254,11 +254,10 @@ const label = computed(
   opacity: 0.45;
 }
 .band {
-  fill: var(--ink);
-  fill-opacity: 0.18;
+  fill: none;
   stroke: var(--ink);
-  stroke-opacity: 0.55;
-  stroke-width: 0.6;
+  stroke-width: 0.9;
+  stroke-dasharray: 3 2;
   pointer-events: none;
 }
 .peak line {

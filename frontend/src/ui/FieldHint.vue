@@ -1,10 +1,24 @@
 <script setup lang="ts">
+import { onMounted, ref } from 'vue'
+
 /** What a field means, shown beside it while it has the focus. */
 defineProps<{ text: string }>()
+
+const box = ref<HTMLElement>()
+/** Pixels to the left, where it would reach beyond the part of the page that scrolls. */
+const shift = ref(0)
+onMounted(() => {
+  if (!box.value) return
+  const page = box.value.closest('main') ?? document.documentElement
+  const room = page.getBoundingClientRect().right - 8
+  shift.value = Math.min(0, room - box.value.getBoundingClientRect().right)
+})
 </script>
 
 <template>
-  <span class="hint" role="tooltip">{{ text }}</span>
+  <span ref="box" class="hint" role="tooltip" :style="{ marginLeft: `${shift}px` }">{{
+    text
+  }}</span>
 </template>
 
 <style scoped>
