@@ -7,9 +7,13 @@ from math import sqrt
 
 import numpy as np
 import pytest
+from scipy.stats import binom
 
 from idle_harbor.core.calendar.clock import horizon_for
+from idle_harbor.core.demand.crowd import weeks_over
+from idle_harbor.core.demand.draws import lognormals
 from idle_harbor.core.demand.spells import demand_of, pool_spells
+from idle_harbor.core.figures.intervals import percentile
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import DAYS, group, pattern
 from tests.core.plans import document
@@ -61,6 +65,25 @@ def test_mean_and_variance_of_who_comes(cv):
     assert variance / (mean * (1 - CHANCE)) == pytest.approx(
         {0.0: 1.0, 0.05: 2.5, 0.15: 14.5}[cv], rel=0.02
     )
+
+
+def peak_at(share, cv):
+    """The week's peak that so many weeks stay at or below: seven independent days, each binomial
+    given its factor, the factor over 4,000 equal parts of its lognormal."""
+    u = (np.arange(4_000) + 0.5) / 4_000
+    chances = np.minimum(CHANCE * lognormals(u, 1.0, cv), 1.0)
+    numbers = np.arange(PEOPLE + 1)
+    below = binom.cdf(numbers[:, None], PEOPLE, chances[None, :]).mean(axis=1) ** 7
+    return int(numbers[np.searchsorted(below, share)])
+
+
+@pytest.mark.parametrize(("cv", "expected"), [(0.0, 264), (0.05, 278)])
+def test_the_peak_of_19_of_20_weeks_moves_as_it_should(cv, expected):
+    """By how much independent people understate it, from the closed form: 264 to 278 of 400."""
+    whole = plan({"attendance_cv": cv})
+    assert peak_at(0.95, cv) == expected
+    found = percentile(weeks_over(whole, HORIZON, range(1, 301)).peaks, 0.95)
+    assert found.low <= expected <= found.high
 
 
 def test_starts_move_together():
