@@ -113,3 +113,13 @@ def test_drawn_weeks_are_kept_and_bounded():
     drawn(1)
     assert calls == [1, 2, 3, 4, 5, 6, 7, 8, 1]
     assert _spells.cache.most_bytes <= 200_000_000
+
+
+def test_threads_do_not_nest():
+    """Work of two threads' own goes on in the thread that it is in, in order."""
+
+    def outer(number):
+        return {threading.get_ident()}, in_threads(lambda _: threading.get_ident(), range(3))
+
+    for own, inner in in_threads(outer, range(4)):
+        assert set(inner) == own

@@ -25,7 +25,7 @@ def test_answers_are_as_described(client):
     for found in schema.get_all_operations():
         operation = found.ok()
 
-        @settings(max_examples=10, deadline=None, suppress_health_check=list(HealthCheck))
+        @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
         @given(case=operation.as_strategy())
         def check(case):
             case.call_and_validate(checks=CHECKS)

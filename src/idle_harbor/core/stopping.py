@@ -20,6 +20,7 @@ A = TypeVar("A")
 #: Two cores: more threads would only wait for each other.
 THREADS = 2
 _wanted: ContextVar[Callable[[], bool] | None] = ContextVar("wanted", default=None)
+_threaded: ContextVar[bool] = ContextVar("threaded", default=False)
 
 
 @contextmanager
@@ -45,14 +46,21 @@ def go_on() -> None:
 
 
 def in_threads(work: Callable[[A], T], items: Iterable[A]) -> list[T]:
-    """The work on every item, in order, on two threads; each may be told to stop."""
+    """The work on every item, in order, on two threads; each may be told to stop.
+
+    Work that is on one of those threads already goes on there, one item after the other.
+    """
 
     def one(item: A) -> T:
         go_on()
         return work(item)
 
+    def threaded(item: A) -> T:
+        _threaded.set(True)
+        return one(item)
+
     contexts = [(copy_context(), item) for item in items]
-    if len(contexts) < 2:
+    if len(contexts) < 2 or _threaded.get():
         return [one(item) for _, item in contexts]
     with ThreadPoolExecutor(min(THREADS, len(contexts))) as pool:
-        return list(pool.map(lambda pair: pair[0].run(one, pair[1]), contexts))
+        return list(pool.map(lambda pair: pair[0].run(threaded, pair[1]), contexts))

@@ -9,12 +9,12 @@ from math import ceil
 
 import numpy as np
 from numpy.typing import NDArray
-from scipy.special import ndtri
 
 from idle_harbor.core.calendar.clock import DAY, Horizon, wall_pieces
 from idle_harbor.core.calendar.occasions import Effect, effect_on
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.kernel import spells as kernel
+from idle_harbor.core.demand.together import Common, common_on, furthest_shift
 from idle_harbor.core.plan import (
     Access,
     Event,
@@ -69,7 +69,7 @@ def days_for(comer: Comer, horizon: Horizon) -> list[date]:
     """Local dates whose spells may touch the horizon: long patterns and far zones reach over."""
     before = 1
     if isinstance(comer.group.demand, Headcount):
-        common = _FURTHEST_SHIFT * 60.0 * comer.site.together.shift_sd_minutes
+        common = furthest_shift(comer.site)
         for pattern in comer.group.demand.patterns:
             latest = _furthest(pattern.start.spread, 3.0) + _furthest(pattern.length.spread, 6.0)
             before = max(before, ceil((latest + common) / DAY))
@@ -248,34 +248,6 @@ class Member:
         return np.arange(begin, begin + self.stride, dtype=np.int32)
 
 
-@dataclass(frozen=True, slots=True)
-class Common:
-    """What all of a site have in common on a date: a factor on attendance, seconds of shift."""
-
-    factor: float
-    shift: float
-
-
-_AS_USUAL = Common(1.0, 0.0)
-#: Common shifts are cut at so many standard deviations.
-_FURTHEST_SHIFT = 3.0
-
-
-def common_on(site: Site, day: date, seed: int) -> Common:
-    """A site's date: a lognormal factor of mean 1, and a normal shift of starts.
-
-    They are drawn from streams of the site's own, whoever works there.
-    """
-    together = site.together
-    if together.attendance_cv == 0.0 and together.shift_sd_minutes == 0.0:
-        return _AS_USUAL
-    u = draws.uniforms(1, seed, "together", site.id, day, "attendance")
-    factor = float(draws.lognormals(u, 1.0, together.attendance_cv)[0])
-    at = draws.uniforms(1, seed, "together", site.id, day, "start")
-    deviation = float(np.clip(ndtri(at[0]), -_FURTHEST_SHIFT, _FURTHEST_SHIFT))
-    return Common(factor, 60.0 * together.shift_sd_minutes * deviation)
-
-
 def _attends(sheet: Sheet, common: Common, copy: int) -> NDArray[np.float64]:
     """The chance that a person of a copy comes, by pattern.
 
@@ -312,15 +284,15 @@ class _Drawer:
         for member, sheet in self.jobs:
             go_on()
             before = self.cursor
+            common = common_on(member.comer.site, sheet.day, self.seed)
             for copy in range(sheet.copies):
-                self._copy(member, sheet, copy)
+                self._copy(member, sheet, common, copy)
             self.rows.member[before : self.cursor] = member.index
         return self.rows.cut(self.cursor)
 
-    def _copy(self, member: Member, sheet: Sheet, copy: int) -> None:
+    def _copy(self, member: Member, sheet: Sheet, common: Common, copy: int) -> None:
         tables = self.tables[member.index]
         group = member.comer.group.id
-        common = common_on(member.comer.site, sheet.day, self.seed)
         attends = _attends(sheet, common, copy)
         wanted = {"start": kernel.U_START, "length": kernel.U_LENGTH, "leaving": kernel.U_LEAVING}
         if not sheet.crews and len(sheet.edges) > 1:

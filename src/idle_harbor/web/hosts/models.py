@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-from typing import Literal
-
 from pydantic import Field
 
 from idle_harbor.core.plan import PoolKind
 from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.sizing.density import Resource
 from idle_harbor.web.shared.figures import FiguresModel
 from idle_harbor.web.shared.models import Answer, Model, PlanBody, PoolBody
-
-Resource = Literal["cpu", "memory", "gpu", "disk", "network"]
 
 
 class SizingBody(PoolBody):
