@@ -64,7 +64,8 @@ def ours(arrivals: int, seed: int) -> tuple[int, int]:
     spells = Spells(
         person=np.arange(arrivals, dtype=np.int32), start=starts, end=lengths,
         from_connection=nothing + 1, leaving=nothing, profile=np.zeros(arrivals, dtype=np.int16),
-        group=np.zeros(arrivals, dtype=np.int16), people=arrivals,
+        group=np.zeros(arrivals, dtype=np.int16), day=np.zeros(arrivals, dtype=np.int16),
+        people=arrivals,
     )  # fmt: skip
     result = run(_setting(), Horizon("UTC", date(1970, 1, 1), 0, days, 0, 0, days * 86_400),
                  spells, seed)  # fmt: skip

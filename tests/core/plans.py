@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from typing import Any
 
-from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan import FORMAT, Plan
 from idle_harbor.formats.plan.codec import plan_of, read_plan, to_values
 
 WORKDAYS = ("mon", "tue", "wed", "thu", "fri")
@@ -13,7 +13,7 @@ WORKDAYS = ("mon", "tue", "wed", "thu", "fri")
 def document(**changes: Any) -> dict[str, Any]:
     """A plan with one group of 60 people and one pool of ten hosts of eight."""
     whole: dict[str, Any] = {
-        "format": 2, "name": "Small", "currency": "EUR", "week_of": "2027-03-03",
+        "format": FORMAT, "name": "Small", "currency": "EUR", "week_of": "2027-03-03",
         "sites": [{"id": "here", "time_zone": "Europe/Dublin"}],
         "profiles": [{"id": "office"}],
         "groups": [{

@@ -26,7 +26,7 @@ KEEP = schedule(band(floor=4))
 
 def drilled(rows, drill, *, zones=2, hosts=4, limit=1, **changes):
     over = pool(standing=hosts, session_limit=limit, **changes)
-    return go(rows, over=over, rules=KEEP, seconds=10_000, zones=zones, drill=drill)
+    return go(rows, over=over, rules=KEEP, seconds=10_000, zones=zones, drills=(drill,))
 
 
 def test_a_zone_takes_every_second_host():
@@ -70,7 +70,7 @@ def test_a_logon_in_progress_begins_anew():
     slow = varied(PROFILE, logon_seconds=40.0)
     over = pool(standing=4, session_limit=1)
     result = go(simple([(0, 980, 5000)]), over=over, rules=KEEP, seconds=9000, profile=slow,
-                drill=Drill(1000, 100, hosts=1))  # fmt: skip
+                drills=(Drill(1000, 100, hosts=1),))  # fmt: skip
     assert outcomes(result) == [(k.OUT_CONNECTED, 60)]
 
 
@@ -83,7 +83,7 @@ def test_an_own_host_that_fails_is_waited_for():
     """A dedicated host fails at 1,000 until 1,100: knocked on then, ready at 1,220."""
     over = pool(kind="dedicated", standing=2, session_limit=1)
     result = go(simple([(0, 100, 5000)]), over=over, rules=schedule(band(floor=1)), seconds=9000,
-                drill=Drill(1000, 100, hosts=1))  # fmt: skip
+                drills=(Drill(1000, 100, hosts=1),))  # fmt: skip
     assert outcomes(result) == [(k.OUT_CONNECTED, 220)]
 
 
@@ -98,6 +98,34 @@ def test_the_hosts_that_outlive_a_zone_hold_the_peak(zones):
     for hosts, waiting in ((needed, 0), (needed - zones, 1)):
         result = go(rows, over=pool(standing=hosts, session_limit=5), seconds=9000,
                     rules=schedule(band(floor=hosts)), zones=zones,
-                    drill=Drill(1000, 9000, zone=0))  # fmt: skip
+                    drills=(Drill(1000, 9000, zone=0),))  # fmt: skip
         left = result.peaks[1000 // 300 + 1, k.L_WAITING]
         assert (left > 0) == bool(waiting)
+
+
+class TestSeveral:
+    def test_one_after_the_other(self):
+        drills = (Drill(1000, 100, hosts=1), Drill(3000, 100, zone=1))
+        result = go(simple([]), over=pool(standing=2, session_limit=1), rules=KEEP, zones=2,
+                    seconds=5000, drills=drills)  # fmt: skip
+        failed = [
+            (time, host) for time, host, action, _ in actions(result) if action == Action.FAIL
+        ]
+        assert failed == [(1000, 0), (3000, 1)]
+
+    def test_a_host_is_repaired_when_the_last_that_holds_it_ends(self):
+        """1,000 to 2,000 and 1,500 to 2,500 on host 0: failed once, until 2,500. The policy looks
+        at 2,700 next."""
+        drills = (Drill(1000, 1000, hosts=1), Drill(1500, 1000, hosts=1))
+        result = go(simple([]), over=pool(standing=1, session_limit=1), rules=KEEP, seconds=5000,
+                    drills=drills)  # fmt: skip
+        assert states(result, 0) == [
+            (0, "ready"), (1000, "failed"), (2500, "off"), (2700, "starting"), (2820, "ready"),
+        ]  # fmt: skip
+
+    def test_one_that_begins_as_another_ends_holds_on(self):
+        drills = (Drill(1000, 500, hosts=1), Drill(1500, 500, hosts=1))
+        result = go(simple([]), over=pool(standing=1, session_limit=1), rules=KEEP, seconds=5000,
+                    drills=drills)  # fmt: skip
+        assert [time for time, state in states(result, 0) if state == "failed"] == [1000]
+        assert (2000, 0, Action.REPAIR, Cause.DRILL) in actions(result)

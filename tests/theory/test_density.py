@@ -30,7 +30,7 @@ def strained(sessions, over, size, profile):
 profiles = st.builds(
     lambda mean, sd, memory, gpu, ops, mbit: varied(
         PROFILE, cpu_mean=mean, cpu_sd=sd, memory_gib_active=memory, gpu_gib=gpu, disk_ops=ops,
-        display=Display(1, 1.0, mbit=Mbit(0.0, mbit, 0.0)),
+        display=Display(1, 1.0, mbit=Mbit(0.0, mbit, 0.0), busy_minute=2.0),
     ),
     st.floats(0.1, 2), st.floats(0, 1.5), st.floats(0.2, 6), st.sampled_from([0.0, 0.5, 2.5]),
     st.floats(0, 200), st.floats(0, 30),
@@ -80,7 +80,7 @@ def test_exactly_at_the_bound_both_say_it_fits(resource, sessions, draw, limit, 
              "network": "network_mbit"}[resource]  # fmt: skip
     drawn = {"cpu": {"cpu_mean": draw}, "memory": {"memory_gib_active": draw},
              "gpu": {"gpu_gib": draw}, "disk": {"disk_ops": draw},
-             "network": {"display": Display(1, 1.0, mbit=Mbit(0.0, draw, 0.0))}}  # fmt: skip
+             "network": {"display": Display(1, 1, mbit=Mbit(0, draw), busy_minute=1)}}  # fmt: skip
     size = varied(SIZE, **(none | {field: room}))
     profile = varied(PROFILE, **({"cpu_mean": 0.0} | drawn[resource]))
     over = pool(load_limit=limit, load_tolerance=0.05, base_vcpu=0.0, base_gib=0.0)

@@ -24,7 +24,9 @@ const scroller = ref<HTMLElement>()
 const canvas = ref<HTMLCanvasElement>()
 const cursor = ref<{ row: number; time: number } | null>(null)
 const visible = ref(0)
-const rows = computed(() => (answer.value ? rowsOf(answer.value, until.value ?? props.day.end) : []))
+const rows = computed(() =>
+  answer.value ? rowsOf(answer.value, until.value ?? props.day.end) : [],
+)
 /** Lanes grow where there are few of them and never shrink below what can be told apart. */
 const lane = computed(() =>
   Math.max(9, Math.min(18, Math.floor(visible.value / Math.max(rows.value.length, 1)) - GAP)),

@@ -5,8 +5,17 @@ import { History } from '@/stores/history'
 import { same } from '@/stores/draft'
 import { duration, share } from '@/ui/format'
 
-import { clockText, instantOf, localMinutes, minutesAt } from './day'
-import { moveEdge, removeBand, setCeiling, setFloor, splitBand, type BandPlace } from './edits'
+import { clockText, dayTypeIndex, instantOf, localMinutes, minutesAt } from './day'
+import {
+  dropOwnRules,
+  giveOwnRules,
+  moveEdge,
+  removeBand,
+  setCeiling,
+  setFloor,
+  splitBand,
+  type BandPlace,
+} from './edits'
 import { actionAt, joined, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
 import { floodsOf, pathsOf, rowsOf, topOf } from './water'
 
@@ -20,7 +29,9 @@ const band = (from: string, floor = 1) => ({
 })
 const planWith = (...bands: ReturnType<typeof band>[]) =>
   ({
-    schedules: [{ id: 's', tick_seconds: 300, day_types: [{ id: 'd', weekdays: [], bands }] }],
+    schedules: [
+      { id: 's', tick_seconds: 300, day_types: [{ id: 'd', weekdays: ['mon'], dates: [], bands }] },
+    ],
   }) as unknown as Plan
 const place = (index: number): BandPlace => ({ schedule: 's', dayType: 0, band: index })
 const starts = (plan: Plan) => plan.schedules[0]?.day_types[0]?.bands.map((b) => b.from)
@@ -50,6 +61,24 @@ describe('bands', () => {
     removeBand(plan, place(1))
     removeBand(plan, place(0))
     expect(starts(plan)).toEqual(['00:00'])
+  })
+
+  it('gives a date rules of its own, and takes them away', () => {
+    const plan = planWith(band('00:00', 1), band('08:00', 5))
+    const monday = { date: '2027-03-01', weekday: 0 }
+    giveOwnRules(plan, place(0), monday.date)
+    const schedule = plan.schedules[0] as Plan['schedules'][number]
+    expect(schedule.day_types.map((type) => type.dates)).toEqual([[], [monday.date]])
+    expect(dayTypeIndex(schedule, monday)).toBe(1)
+    expect(dayTypeIndex(schedule, { date: '2027-03-08', weekday: 0 })).toBe(0)
+    setFloor(plan, { ...place(0), dayType: 1 }, 9, 12)
+    expect(schedule.day_types.map((type) => type.bands[0]?.floor)).toEqual([1, 9])
+    giveOwnRules(plan, place(0), monday.date)
+    expect(schedule.day_types).toHaveLength(2)
+    dropOwnRules(plan, { ...place(0), dayType: 1 }, monday.date)
+    expect(schedule.day_types).toHaveLength(1)
+    dropOwnRules(plan, place(0), monday.date)
+    expect(schedule.day_types).toHaveLength(1)
   })
 
   it('keeps floor and ceiling within what can be', () => {

@@ -42,14 +42,16 @@ export function scheduleOf(plan: Plan, pool: Pool): Schedule | undefined {
   return plan.schedules.find((schedule) => schedule.id === pool.schedule)
 }
 
-/** Which day type a weekday (0 = Monday) has. */
-export function dayTypeIndex(schedule: Schedule, weekday: number): number {
-  const name = WEEKDAY_IDS[weekday] ?? 'mon'
+/** Which day type a day has: the one that names its date, else that of its weekday. */
+export function dayTypeIndex(schedule: Schedule, day: Pick<Day, 'date' | 'weekday'>): number {
+  const own = schedule.day_types.findIndex((type) => type.dates.includes(day.date))
+  if (own >= 0) return own
+  const name = WEEKDAY_IDS[day.weekday] ?? 'mon'
   return schedule.day_types.findIndex((type) => type.weekdays.includes(name))
 }
 
 export function bandsOf(schedule: Schedule, day: Day, zone: string): DayBand[] {
-  const type = schedule.day_types[dayTypeIndex(schedule, day.weekday)]
+  const type = schedule.day_types[dayTypeIndex(schedule, day)]
   if (!type) return []
   const minutes = localMinutes(day, zone)
   const starts = type.bands.map((band) => instantOf(day, minutes, minutesOf(band.from)))

@@ -1,5 +1,7 @@
 import type { Band, Plan } from '@/api/client'
 
+import { freeId } from '@/ui/ids'
+
 import { clockText, minutesOf } from './day'
 
 /** Where a band lies in a plan. */
@@ -27,6 +29,28 @@ export function moveEdge(plan: Plan, place: BandPlace, minutes: number): void {
   const low = before ? minutesOf(before.from) + 5 : 5
   const high = after ? minutesOf(after.from) - 5 : 24 * 60 - 5
   band.from = clockText(Math.max(low, Math.min(Math.round(minutes / 5) * 5, high)))
+}
+
+/** Give a date rules of its own, at first those of the day type it has. */
+export function giveOwnRules(plan: Plan, place: BandPlace, date: string): void {
+  const schedule = plan.schedules.find((s) => s.id === place.schedule)
+  const like = schedule?.day_types[place.dayType]
+  if (!schedule || !like || schedule.day_types.some((type) => type.dates.includes(date))) return
+  const id = freeId(
+    `day ${date}`,
+    schedule.day_types.map((type) => type.id),
+  )
+  const bands = like.bands.map((band) => ({ ...band }))
+  schedule.day_types.push({ id, weekdays: [], dates: [date], bands })
+}
+
+/** Take a date's own rules away; a day type that no day is left for goes with them. */
+export function dropOwnRules(plan: Plan, place: BandPlace, date: string): void {
+  const schedule = plan.schedules.find((s) => s.id === place.schedule)
+  const type = schedule?.day_types[place.dayType]
+  if (!schedule || !type) return
+  type.dates = type.dates.filter((each) => each !== date)
+  if (!type.dates.length && !type.weekdays.length) schedule.day_types.splice(place.dayType, 1)
 }
 
 export function setFloor(plan: Plan, place: BandPlace, floor: number, most: number): void {

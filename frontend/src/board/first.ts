@@ -53,8 +53,8 @@ export function firstParts(facts: FirstFacts) {
       {
         id: 'shared',
         day_types: [
-          { id: 'workday', weekdays: [...WORKDAYS], bands },
-          { id: 'rest-day', weekdays: ['sat', 'sun'], bands: [quiet] },
+          { id: 'workday', weekdays: [...WORKDAYS], dates: [], bands },
+          { id: 'rest-day', weekdays: ['sat', 'sun'], dates: [], bands: [quiet] },
         ],
       },
     ],

@@ -5,7 +5,11 @@ import { askedInParts, linesOf } from './parts'
 const encoder = new TextEncoder()
 
 /** A stream that a test feeds and ends. */
-function fed(): { stream: ReadableStream<Uint8Array>; send: (text: string) => void; end: () => void } {
+function fed(): {
+  stream: ReadableStream<Uint8Array>
+  send: (text: string) => void
+  end: () => void
+} {
   let control: ReadableStreamDefaultController<Uint8Array>
   const stream = new ReadableStream<Uint8Array>({ start: (c) => void (control = c) })
   return {
@@ -34,7 +38,10 @@ describe('lines of a stream', () => {
 describe('a question answered in parts', () => {
   it('tells how far it is and has the answer with the last part', async () => {
     const source = fed()
-    vi.stubGlobal('fetch', vi.fn(async () => new Response(source.stream)))
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(async () => new Response(source.stream)),
+    )
     const asked = askedInParts<number, { sum: number }>('/x', (n) => ({ n }))
     asked.ask(1)
     source.send('{"done":1,"of":3}\n')
@@ -73,7 +80,10 @@ describe('a question answered in parts', () => {
 
   it('shows what is wrong and keeps the last answer', async () => {
     const problem = { type: 'x', title: 'No', status: 422, detail: '', remedy: '', faults: [] }
-    vi.stubGlobal('fetch', vi.fn(async () => Response.json(problem, { status: 422 })))
+    vi.stubGlobal(
+      'fetch',
+      vi.fn(async () => Response.json(problem, { status: 422 })),
+    )
     const asked = askedInParts<number, { sum: number }>('/x', (n) => ({ n }))
     asked.ask(1)
     await settled()

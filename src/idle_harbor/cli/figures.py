@@ -28,6 +28,17 @@ def _duration(values: dict[str, Any]) -> str:
     return "–" if values["mean"] is None else f"{values['mean']:,.1f} s"
 
 
+def _lost(returns: dict[str, Any]) -> str:
+    """The share of lost returns, and how many were lost by what."""
+    if returns["lost_share"]["mean"] is None:
+        return "–"
+    from idle_harbor.core.engine.kernel.codes import LostCause
+
+    causes = [(cause.name.lower(), returns[cause.name.lower()]["mean"]) for cause in LostCause]
+    by = ", ".join(f"{count:,.1f} {cause}" for cause, count in causes if count)
+    return f"{returns['lost_share']['mean']:.2%}" + (f" ({by})" if by else "")
+
+
 def _print_figures(values: dict[str, Any], currency: str) -> None:
     waits, hours = values["wait_seconds"], values["host_hours"]
     rows = [
@@ -35,6 +46,7 @@ def _print_figures(values: dict[str, Any], currency: str) -> None:
         ("refused", f"{values['refused']['mean']:,.1f}"),
         ("wait, mean", _duration(waits["mean"])),
         ("wait, 95th percentile", _duration(waits["p95"])),
+        ("lost returns", _lost(values["returns"])),
         ("sessions, mean and peak", f"{values['sessions']['mean']['mean']:,.1f} and "
          f"{values['sessions']['peak']['mean']:,.1f}"),
         ("strained share", f"{values['strained_share']['mean']:.2%}"),

@@ -54,7 +54,7 @@ def drill_week(plan: Plan, pool_id: str, failure: Failure, seed: int) -> Drilled
     drill = Drill(
         instant - horizon.counted, failure.minutes * 60, failure.zone, failure.hosts
     )  # fmt: skip
-    case = case_of(plan, pool_id, drill=drill)
+    case = case_of(plan, pool_id, drills=[drill])
     before, after = week(calm, seed), week(case, seed, record=True)
     waiting = after.run.peaks[(instant - horizon.start) // BIN_SECONDS :, codes.L_WAITING]
     return Drilled(

@@ -8,6 +8,7 @@ from datetime import date
 from decimal import Decimal
 
 from idle_harbor.core.demand.spells import Spells
+from idle_harbor.core.engine.kernel.codes import LostCause
 from idle_harbor.core.figures.efficiency import Efficiency, efficiency_of
 from idle_harbor.core.figures.footprint import Footprint
 from idle_harbor.core.figures.hosthours import HostHours
@@ -26,6 +27,23 @@ class WaitFigures:
     p50: Estimate
     p95: Estimate
     p99: Estimate
+
+
+@dataclass(frozen=True, slots=True)
+class ReturnFigures:
+    """People who came back to a session that they had left the same working day, and what they
+    lost: how many by a timeout, by force, by a failed host."""
+
+    all: Estimate
+    lost_share: Estimate
+    timeout: Estimate
+    forced: Estimate
+    failed: Estimate
+
+    def lost_by(self, cause: LostCause) -> Estimate:
+        """How many lost their session to a cause."""
+        by: Estimate = getattr(self, cause.name.lower())
+        return by
 
 
 @dataclass(frozen=True, slots=True)
@@ -82,6 +100,7 @@ class Figures:
     reconnects: Estimate
     refused_share: Estimate
     wait_seconds: WaitFigures
+    returns: ReturnFigures
     sessions: SessionFigures
     strained_share: Estimate
     behind_share: Estimate
@@ -97,6 +116,7 @@ class Figures:
             wait_p95=self.wait_seconds.p95,
             refused=self.refused_share,
             strained=self.strained_share,
+            lost=self.returns.lost_share,
         )
 
     def efficiency(self, promise: Promise) -> Efficiency:
@@ -133,10 +153,11 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     """Means and intervals over the weeks.
 
     A wait is unknown, not unbounded, in weeks in which nobody asked for a logon; so is the mean
-    wait of those who were connected where nobody was.
+    wait of those who were connected where nobody was, and what people lost where nobody came back.
     """
     asked = [result for result in results if result.waits.arrivals]
     connected = [result for result in asked if result.waits.connected]
+    back = [result for result in results if result.returns.all]
 
     def over(value: Callable[[Outcome], float | None], some: Sequence[Outcome] = results
              ) -> Estimate:  # fmt: skip
@@ -155,6 +176,13 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
             p50=over(lambda r: r.waits.p50, asked),
             p95=over(lambda r: r.waits.p95, asked),
             p99=over(lambda r: r.waits.p99, asked),
+        ),
+        returns=ReturnFigures(
+            all=over(lambda r: r.returns.all),
+            lost_share=over(lambda r: r.returns.lost_share, back),
+            timeout=over(lambda r: r.returns.timeout),
+            forced=over(lambda r: r.returns.forced),
+            failed=over(lambda r: r.returns.failed),
         ),
         sessions=SessionFigures(
             mean=over(lambda r: r.sessions.mean), peak=over(lambda r: r.sessions.peak)

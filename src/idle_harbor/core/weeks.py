@@ -15,7 +15,14 @@ from idle_harbor.core.demand.crowd import MOST_SPELLS
 from idle_harbor.core.demand.spells import PoolDemand, Spells, demand_of, homes_of, pool_spells
 from idle_harbor.core.engine.run import Drill, Run, Setting, run
 from idle_harbor.core.errors import Fault, TooMuchError
-from idle_harbor.core.figures.experience import Sessions, Waits, sessions_of, waits_of
+from idle_harbor.core.figures.experience import (
+    Returns,
+    Sessions,
+    Waits,
+    returns_of,
+    sessions_of,
+    waits_of,
+)
 from idle_harbor.core.figures.footprint import Footprint, footprint_of
 from idle_harbor.core.figures.hosthours import HostHours, host_hours_of
 from idle_harbor.core.figures.ideal import IdealLine, ideal_line, only_lingering
@@ -66,6 +73,7 @@ class Outcome:
 
     seed: int
     waits: Waits
+    returns: Returns
     sessions: Sessions
     hours: HostHours
     footprint: Footprint
@@ -92,7 +100,13 @@ class Week(Outcome):
     def outcome(self) -> Outcome:
         """The figures alone."""
         return Outcome(
-            self.seed, self.waits, self.sessions, self.hours, self.footprint, self.ledger
+            self.seed,
+            self.waits,
+            self.returns,
+            self.sessions,
+            self.hours,
+            self.footprint,
+            self.ledger,
         )
 
 
@@ -102,20 +116,19 @@ def case_of(
     *,
     first: date | None = None,
     days: int = DAYS,
-    drill: Drill | None = None,
+    drills: Sequence[Drill] = (),
 ) -> Case:
     """Resolve a pool of a checked plan over ``days`` local days from ``first`` on.
 
-    Without ``first`` they begin on the Monday of the plan's ``week_of``. With a ``drill`` (its
-    second counted from the first of those days) hosts fail for a time.
+    Without ``first`` they begin on the Monday of the plan's ``week_of``. In ``drills`` (their
+    seconds counted from the first of those days) hosts fail for a time.
     """
     pool = find_pool(plan, pool_id)
     begin = first or week_start(plan.week_of)
     horizon = horizon_for(pool.time_zone, begin, days, warm_days_for(pool))
     demand = demand_of(plan, pool_id)
     size = size_of(plan, pool)
-    if drill is not None:
-        drill = replace(drill, at=drill.at + horizon.counted - horizon.start)
+    warm = horizon.counted - horizon.start
     setting = Setting(
         homes=homes_of(demand, horizon, pool.assigned),
         pool=tuned_pool(pool, image_of(plan, pool)),
@@ -125,7 +138,7 @@ def case_of(
         behind=behind_slow_lines(plan, pool),
         zones=max(len(zones_of(plan, pool)), 1),
         measures_network=plan.prices.egress_gib > 0,
-        drill=drill,
+        drills=tuple(replace(drill, at=drill.at + warm) for drill in drills),
     )
     disk = next((d for d in plan.disks if d.id == pool.disk), None)
     return Case(setting, Priced(pool, size, disk, plan.prices), demand, horizon)
@@ -174,6 +187,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         run=done,
         ideal=ideal,
         waits=waits_of(done),
+        returns=returns_of(done),
         sessions=sessions_of(done),
         hours=hours,
         footprint=footprint,

@@ -91,7 +91,7 @@ def _control_room() -> dict[str, Any]:
 
 def _field_crews() -> dict[str, Any]:
     """A look at the day's jobs before they drive off, and the reports when they are back."""
-    out = [_break(25, 1.0, (510, 20), _leaving(0.7, 0.3, 0.0), 5.0)]
+    out = [_break(25, 1.0, (510, 20), _leaving(1.0, 0.0, 0.0), 5.0)]
     return _named("field-crews", "depots", "forms", 420, [
         _pattern("out-and-back", {**_days(WORKDAYS, 0.9), "sat": 0.2}, ("06:37", 8), (570, 12),
                  _leaving(0.8, 0.2, 0.0), out),
@@ -187,6 +187,11 @@ def groups() -> list[dict[str, Any]]:
     ]  # fmt: skip
 
 
+def _together(attendance_cv: float, shift_minutes: float) -> dict[str, float]:
+    """How much whole days differ at a site: weather, trains, a works meeting."""
+    return {"attendance_cv": attendance_cv, "shift_sd_minutes": shift_minutes}
+
+
 def sites() -> list[dict[str, Any]]:
     """Sites with their clocks and holidays; Quillmoor keeps a day of its own."""
     irish: dict[str, Any] = {"country": "IE", "region": None, "own": []}
@@ -194,12 +199,14 @@ def sites() -> list[dict[str, Any]]:
                 {"day": "2027-12-24", "name": "Christmas Eve"}]  # fmt: skip
     return [
         {"id": "quillmoor", "time_zone": "Europe/Dublin",
-         "holidays": {**irish, "own": founders}},
-        {"id": "depots", "time_zone": "Europe/Dublin", "holidays": irish, "display": ["plain"]},
-        {"id": "tern-bay", "time_zone": "Europe/Dublin", "holidays": irish},
+         "holidays": {**irish, "own": founders}, "together": _together(0.05, 5)},
+        {"id": "depots", "time_zone": "Europe/Dublin", "holidays": irish, "display": ["plain"],
+         "together": _together(0.06, 4)},
+        {"id": "tern-bay", "time_zone": "Europe/Dublin", "holidays": irish,
+         "together": _together(0.03, 2)},
         {"id": "port-ellery", "time_zone": "America/Halifax",
-         "holidays": {"country": "CA", "region": "NS", "own": []}},
-        {"id": "anywhere", "time_zone": "Europe/Dublin"},
+         "holidays": {"country": "CA", "region": "NS", "own": []}, "together": _together(0.04, 3)},
+        {"id": "anywhere", "time_zone": "Europe/Dublin", "together": _together(0.03, 0)},
     ]  # fmt: skip
 
 

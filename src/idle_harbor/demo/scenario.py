@@ -30,7 +30,7 @@ def _office_schedule() -> dict[str, Any]:
                 _band("08:30", 34, 0.95, 0, "spread", "keep all"),
                 _band("17:00", 5, 0.9, 12, "fill", "drain"),
             ]},
-            {"id": "rest-day", "weekdays": ["sat", "sun"], "bands": [
+            {"id": "rest-day", "weekdays": ["sat", "sun"], "dates": ["2027-03-17"], "bands": [
                 _band("00:00", 2, 0.9, 0, "fill", "when empty"),
             ]},
         ],
@@ -129,7 +129,7 @@ def _access() -> list[dict[str, Any]]:
 def demo_plan() -> dict[str, Any]:
     """The demo's plan document."""
     return {
-        "format": 2, "name": PLAN_NAME, "currency": "EUR", "week_of": "2027-03-01",
+        "format": 3, "name": PLAN_NAME, "currency": "EUR", "week_of": "2027-03-01",
         "promise": {"wait_p95_seconds": 60, "refused_share": 0.001, "strained_share": 0.02},
         "sites": people.sites(),
         "profiles": hosts.profiles(),

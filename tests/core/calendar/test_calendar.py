@@ -84,6 +84,40 @@ def test_band_edges_become_instants_once():
     ]
 
 
+def test_a_date_of_its_own_comes_before_the_weekday():
+    from dataclasses import replace
+
+    from idle_harbor.core.calendar.clock import day_type_of
+    from idle_harbor.core.plan import DayType
+    from tests.builders import BAND, schedule
+
+    week = schedule()
+    fair = DayType("fair", (), (BAND,), (date(2027, 3, 3), date(2027, 12, 24)))
+    rules = replace(week, day_types=(*week.day_types, fair))
+    days = [date(2027, 3, day) for day in range(1, 6)]
+    assert [day_type_of(rules, day).id for day in days] == [
+        "every-day", "every-day", "fair", "every-day", "every-day",
+    ]  # fmt: skip
+
+
+def test_more_kinds_of_day_than_weekdays():
+    """Thirty of them, each with a date: every band comes from its own."""
+    from datetime import timedelta
+
+    from idle_harbor.core.calendar.clock import band_edges, horizon_for
+    from idle_harbor.core.plan import DayType
+    from tests.builders import BAND, schedule
+
+    first = date(2027, 3, 1)
+    own = tuple(
+        DayType(f"day-{k}", (), (BAND,), (first + timedelta(days=k),)) for k in range(30)
+    )  # fmt: skip
+    rules = schedule()
+    rules = type(rules)(rules.id, (*rules.day_types, *own), rules.tick_seconds)
+    edges = band_edges(rules, horizon_for("UTC", first, 31, 0))
+    assert [edge.day_type for edge in edges] == [*range(1, 31), 0]
+
+
 def test_zones():
     assert zone_exists(DUBLIN)
     assert not zone_exists("Europe/Quillmoor")

@@ -5,13 +5,12 @@ A start takes 120 s, a stop 60 s; the policy looks every 300 s.
 
 from __future__ import annotations
 
-import numpy as np
 import pytest
 
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.kernel.codes import OFF, READY, STARTING, Action, Cause
+from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.policy.decide import decide_dedicated
+from idle_harbor.core.policy.decide import Seen, decide_for
 from idle_harbor.core.weeks import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple
@@ -100,15 +99,14 @@ def test_patience_runs_out_while_the_host_starts():
 
 
 def test_decisions_are_pure():
-    states = np.array([OFF, READY, READY, OFF, READY, STARTING], dtype=np.int64)
-    sessions = np.array([0, 0, 1, 0, 0, 0], dtype=np.int64)
-    owner = np.array([7, 8, 9, -1, 6, 5], dtype=np.int32)
-    waiting = np.array([0, 0, 0, 0, 1, 1], dtype=np.int64)
+    seen = Seen(
+        ["off", "ready", "ready", "off", "ready", "starting"], [0, 0, 1, 0, 0, 0],
+        owners=[7, 8, 9, -1, 6, 5], waits=[False, False, False, False, True, True],
+    )  # fmt: skip
 
     def decided(floor, headroom, release):
-        out = np.empty(3 * 7, dtype=np.int64)
-        rows = decide_dedicated(states, sessions, owner, waiting, floor, headroom, release, out)
-        return [tuple(row) for row in out[: 3 * rows].reshape(-1, 3).tolist()]
+        rows = decide_for(seen, dedicated=1, floor=floor, headroom=headroom, release=release)
+        return [(row.host, row.action, row.cause) for row in rows]
 
     start, stop = int(Action.START), int(Action.STOP)
     assert decided(0, 0, 0) == []
@@ -116,6 +114,16 @@ def test_decisions_are_pure():
     assert decided(1, 1, 1) == [
         (0, start, int(Cause.FLOOR)), (1, stop, int(Cause.EMPTY)),
         (3, start, int(Cause.HEADROOM))]  # fmt: skip
+
+
+@pytest.mark.parametrize(("state", "action"), [
+    ("off", Action.START), ("draining", Action.UNDRAIN), ("stopping", None), ("starting", None),
+])  # fmt: skip
+def test_a_knock_is_about_one_host(state, action):
+    rows = decide_for(Seen(["off", state], [0, 0], owners=[1, 2], knocking=1), dedicated=1, floor=2)
+    assert [(row.host, row.action, row.cause) for row in rows] == (
+        [(1, action, Cause.KNOCK)] if action else []
+    )
 
 
 def control(**changes):

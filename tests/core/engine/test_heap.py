@@ -6,7 +6,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from idle_harbor.core.engine.kernel.arena import Arena, Table
+from idle_harbor.core.arena import Arena, Table
 from idle_harbor.core.engine.kernel.codes import SHORT_OF_HEAP
 from idle_harbor.core.engine.kernel.heap import heap_drop, heap_push
 from idle_harbor.core.engine.kernel.world import WORLD

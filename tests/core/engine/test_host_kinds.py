@@ -10,7 +10,8 @@ from datetime import date
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, Action, Cause, WaitCause
 from idle_harbor.core.figures.footprint import footprint_of
-from idle_harbor.core.policy.decide import BandSettings, Decision, HostsView, decide_for
+from idle_harbor.core.policy.decide import Decision, Seen, decide_for
+from idle_harbor.core.policy.view import DRAIN
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple, spells, states
 
 LET_GO = band(floor=0, release="when empty")
@@ -87,15 +88,13 @@ class TestSurge:
     def test_surge_hosts_drain_before_standing_ones(self):
         """One session on each of three hosts, two hosts wanted: the surge host goes, though the
         standing one of higher load order comes first by number."""
-        got = decide_for(
-            ["ready", "ready", "ready"], [1, 1, 2], 0, 3, BandSettings(0, 1.0, 0, "drain"),
-            HostsView(standing=2),
-        )  # fmt: skip
+        seen = Seen(["ready", "ready", "ready"], [1, 1, 2])
+        got = decide_for(seen, limit=3, release=DRAIN, standing=2)
         assert got == [Decision(2, Action.DRAIN, Cause.RELEASE)]
 
     def test_standing_hosts_start_before_surge_hosts_are_created(self):
         states_ = ["absent", "off", "absent"]
-        got = decide_for(states_, [0] * 3, 2, 1, BandSettings(0, 1.0, 0, "keep all"))
+        got = decide_for(Seen(states_, [0] * 3, waiting=2))
         assert [(d.host, d.action) for d in got] == [(1, Action.START), (0, Action.CREATE)]
 
 
@@ -113,61 +112,13 @@ class TestThrowaway:
                     create_cv=0.0)  # fmt: skip
         result = go(
             simple([]), over=over, rules=schedule(LET_GO), seconds=5000, zones=2,
-            drill=Drill(1000, 1000, zone=1),
+            drills=(Drill(1000, 1000, zone=1),),
         )  # fmt: skip
         assert states(result, 1) == [
             (0, "ready"), (1000, "failed"), (2000, "absent"), (2100, "creating"),
             (2200, "starting"), (2320, "ready"),
         ]  # fmt: skip
         assert (2100, 1, Action.CREATE, Cause.ALWAYS) in actions(result)
-
-
-class TestPointsOfAStart:
-    def starts(self, counts_from, **changes):
-        """Floor 1 from 600 on, six hosts, a tick a minute, a start of 120 s: booted at 48 s."""
-        over = pool(standing=6, counts_from=counts_from, **changes)
-        rules = schedule(band(floor=0), band(floor=1, start=600), tick=60)
-        result = go(simple([]), over=over, rules=rules, seconds=2000)
-        return [(t, h) for t, h, action, _ in actions(result) if action == Action.START]
-
-    def test_powered_counts_at_once(self):
-        assert self.starts("powered") == [(600, 0)]
-
-    def test_booted_counts_after_its_share_of_the_start(self):
-        assert self.starts("booted", booted_share=0.4) == [(600, 0)]
-        assert self.starts("booted", booted_share=0.9) == [(600, 0), (660, 1)]
-
-    def test_registered_counts_when_it_takes_sessions(self):
-        """Until 720 nothing counts, so each tick before asks for one more; at 720 host 0 is ready
-        before the policy looks."""
-        assert self.starts("registered") == [(600, 0), (660, 1)]
-
-    def test_settled_counts_later_still(self):
-        assert self.starts("settled", settle_seconds=60) == [(600, 0), (660, 1), (720, 2)]
-
-    def test_people_are_placed_from_registered_on_whatever_counts(self):
-        over = pool(standing=1, session_limit=1, counts_from="settled", settle_seconds=500)
-        rules = schedule(band(floor=1), tick=60)
-        result = go(simple([(0, 100, 900)]), over=over, rules=rules, seconds=2000)
-        assert outcomes(result) == [(k.OUT_CONNECTED, 0)]
-
-    def test_a_host_that_is_let_go_before_it_counts_is_forgotten(self):
-        view = HostsView(uncounted=1)
-        assert decide_for(["ready", "off"], [0, 0], 0, 1, BandSettings(1, 1.0, 0, "keep all"), view
-                          ) == [Decision(1, Action.START, Cause.FLOOR)]  # fmt: skip
-
-    def test_a_host_that_drains_before_it_counts_leaves_no_debt(self):
-        """Ready at 180, settled at 980. From 600 nothing is wanted but its session's host: two are
-        ready with a session each, one drains at 600. At 660 one host is had and one wanted."""
-        over = pool(standing=3, session_limit=2, counts_from="settled", settle_seconds=800)
-        rules = schedule(
-            band(floor=0, rule="spread", headroom=2),
-            band(floor=0, start=600, rule="fill", release="drain"), tick=60,
-        )  # fmt: skip
-        rows = simple([(0, 61, 5000), (1, 61, 5000), (2, 62, 700)])
-        result = go(rows, over=over, rules=rules, seconds=4000)
-        late = [a for a in actions(result) if a[0] > 1100 and a[2] == Action.START]
-        assert late == []
 
 
 class TestParallelStarts:
@@ -222,8 +173,8 @@ class TestLife:
 
         over = pool(standing=2, first_date=date(1970, 1, 2))
         horizon = Horizon("UTC", date(1970, 1, 1), 0, 2, 0, 0, 2 * self.DAY)
-        setting = Setting(over, schedule(band(floor=1)), SIZE, (PROFILE,), drill=Drill(
-            1000, 500, hosts=2))  # fmt: skip
+        drills = (Drill(1000, 500, hosts=2),)
+        setting = Setting(over, schedule(band(floor=1)), SIZE, (PROFILE,), drills=drills)
         result = run(setting, horizon, simple([]), 1, record=True)
         assert states(result, 0)[:2] == [(0, "absent"), (self.DAY, "starting")]
 

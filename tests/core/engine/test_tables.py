@@ -14,11 +14,11 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from idle_harbor.core.arena import Arena, Table
 from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.engine import run as engine
 from idle_harbor.core.engine import tables as engine_world
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.kernel.arena import Arena, Table
 from idle_harbor.core.engine.run import Drill, Setting, run
 from idle_harbor.core.engine.tables import Room, World, tables_of
 from idle_harbor.core.errors import EngineError
@@ -150,8 +150,8 @@ def test_writing_beside_a_table_is_an_error(monkeypatch):
 
         def beside_it(world, worlds=worlds, beside=beside):
             loop(world)
-            table = worlds[-1].arena["counts_at"]
-            at = worlds[-1].arena.addresses()["counts_at"] + (
+            table = worlds[-1].arena["rows_at"]
+            at = worlds[-1].arena.addresses()["rows_at"] + (
                 beside if beside < 0 else table.nbytes + beside
             )
 
@@ -201,7 +201,7 @@ def test_everyone_thrown_out_stands_in_line_a_second_time(many):
     rows = simple([(person, 100, 5000) for person in range(many)])
     over = pool(kind="dedicated", standing=many, session_limit=1)
     rules = schedule(band(floor=0, release="when empty"))
-    result = go(rows, over=over, rules=rules, seconds=9000, drill=Drill(1000, 100, hosts=many))
+    result = go(rows, over=over, rules=rules, seconds=9000, drills=(Drill(1000, 100, hosts=many),))
     assert outcomes(result) == [(k.OUT_CONNECTED, 120 + 220)] * many
     assert result.interrupted == many
 
@@ -218,7 +218,7 @@ def test_an_old_place_in_line_is_not_taken_twice():
     over = pool(kind="dedicated", standing=3, session_limit=1, patience_seconds=300,
                 start_mean_seconds=200.0, stop_seconds=900)  # fmt: skip
     result = go(rows, over=over, rules=schedule(band(floor=0, release="when empty")), seconds=9000,
-                homes=((1, 0), (0, 1), (2, 2)), drill=Drill(1200, 7000, hosts=1))  # fmt: skip
+                homes=((1, 0), (0, 1), (2, 2)), drills=(Drill(1200, 7000, hosts=1),))  # fmt: skip
     assert [outcome for outcome, _ in outcomes(result)] == [
         k.OUT_CONNECTED, k.OUT_CONNECTED, *3 * [k.OUT_REFUSED],
     ]  # fmt: skip

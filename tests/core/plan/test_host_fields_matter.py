@@ -14,7 +14,7 @@ from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.kinds import compare_kinds
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.sizing.places import places_for
-from idle_harbor.core.summary import figures_of
+from idle_harbor.core.summary import figures_of, simulate
 from idle_harbor.core.weeks import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
@@ -110,8 +110,13 @@ def both(*changes):
 
 
 def figures(plan):
-    case = case_of(plan, "main", drill=Drill(3 * 86_400 + 40_000, 7_200, zone=1))
+    case = case_of(plan, "main", drills=[Drill(3 * 86_400 + 40_000, 7_200, zone=1)])
     return figures_of(case, [week(case, 1)])
+
+
+def mornings(plan):
+    """Weeks enough for some of their starts to be overdue."""
+    return simulate(plan, "main", 12)
 
 
 def sizing(plan):
@@ -132,6 +137,13 @@ START, CREATE = [*POOL, "start"], [*POOL, "create"]
 FREE, BURST = ["sizes", 1], ["sizes", 2]
 ON_BURST = put(*POOL, "size", "burst")
 SETTLED, BOOTED = put(*START, "counts_from", "settled"), put(*START, "counts_from", "booted")
+#: Starts of which some take very long, and a policy that looks every minute.
+LATE = both(
+    put(*START, "mean_seconds", 900),
+    put(*START, "cv", 2),
+    put(*START, "parallel", None),
+    put("schedules", 0, "tick_seconds", 60),
+)
 ON_FREE = put(*POOL, "size", "free")
 NOTHING = both()
 DEDICATED = both(put(*POOL, "kind", "dedicated"), put(*POOL, "session_limit", 1),
@@ -201,10 +213,8 @@ CASES = {
     "pools.start.mean_seconds": (NOTHING, put(*START, "mean_seconds", 600), figures),
     "pools.start.cv": (NOTHING, put(*START, "cv", 1), figures),
     "pools.start.counts_from": (NOTHING, SETTLED, figures),
-    "pools.start.booted_share": (both(BOOTED, put(*START, "mean_seconds", 900),
-                                      put("schedules", 0, "tick_seconds", 60)),
-                                 put(*START, "booted_share", 0.05), figures),
-    "pools.start.settle_seconds": (SETTLED, put(*START, "settle_seconds", 0), figures),
+    "pools.start.booted_share": (both(BOOTED, LATE), put(*START, "booted_share", 0.05), mornings),
+    "pools.start.settle_seconds": (both(SETTLED, LATE), put(*START, "settle_seconds", 0), mornings),
     "pools.start.parallel": (NOTHING, put(*START, "parallel", 1), figures),
     "pools.stop_seconds": (NOTHING, put(*POOL, "stop_seconds", 300), figures),
     "pools.reset_seconds": (NOTHING, put(*POOL, "reset_seconds", 3_000), figures),
@@ -233,8 +243,9 @@ CASES = {
                                        put(*PROFILE, "display", "mbit", {"standard": 9}), figures),
     "profiles.display.mbit.fine": (put(*PROFILE, "display", "quality", "fine"),
                                    put(*PROFILE, "display", "mbit", {"fine": 9}), figures),
-    "profiles.display.vcpu_per_mbit": (NOTHING, put(*PROFILE, "display", "vcpu_per_mbit", 0.2),
-                                       figures),
+    "profiles.display.busy_minute": (NOTHING, put(*PROFILE, "display", "busy_minute", 90), figures),
+    "profiles.display.vcpu_per_mbit": (NOTHING, put(*PROFILE, "display", "vcpu_per_mbit", 2),
+                                       sizing),
     "profiles.measured.cpu_error": (NOTHING, put(*PROFILE, "measured", "cpu_error", 0.2), sizing),
     "profiles.measured.memory_error": (put(*SIZE, "memory_gib", 16),
                                        put(*PROFILE, "measured", "memory_error", 0.8), sizing),

@@ -49,6 +49,7 @@ REST = {
     "promise.wait_p95_seconds": (put(["promise"], {"wait_p95_seconds": 1}), verdicts),
     "promise.refused_share": (put(["promise"], {"refused_share": 0.5}), verdicts),
     "promise.strained_share": (put(["promise"], {"strained_share": 1.0}), verdicts),
+    "promise.lost_returns": (put(["promise"], {"lost_returns": 1.0}), verdicts),
     "sites.holidays.own.name": (
         put(["sites", 0, "holidays", "own", 0, "name"], "Ebb day"),
         occasions,
@@ -62,6 +63,10 @@ REST = {
     "profiles.logon.seconds": (profile("logon", "seconds", 60), figures),
     "profiles.logon.vcpu": (profile("logon", "vcpu", 4), figures),
     "schedules.tick_seconds": (schedule("tick_seconds", 60), figures),
+    "schedules.day_types.dates": (
+        put(["schedules", 0, "day_types", 1, "dates"], ["2027-03-03"]),
+        figures,
+    ),
     "schedules.day_types.bands.from": (put([*BAND, "from"], "06:00"), figures),
     "schedules.day_types.bands.floor": (put([*BAND, "floor"], 1), figures),
     "schedules.day_types.bands.fill_ceiling": (put([*BAND, "fill_ceiling"], 0.2), figures),

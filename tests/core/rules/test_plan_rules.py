@@ -59,6 +59,18 @@ BAND = "/schedules/0/day_types/0/bands"
         ("/pools/0/idle_timeout", "soon", "/pools/0/idle_timeout", "idle timeout"),
         ("/pools/0/kind", "own", "/pools/0/kind", "use 'shared'"),
         ("/schedules/0/day_types/1/weekdays", ["sat"], "/schedules/0/day_types", "sun is in no"),
+        (
+            "/schedules/0/day_types/0/dates",
+            ["2027-03-03", "2027-03-04", "2027-03-03"],
+            "/schedules/0/day_types/0/dates/2",
+            "name each date once",
+        ),
+        (
+            "/schedules/0/day_types/0/dates",
+            ["someday"],
+            "/schedules/0/day_types/0/dates/0",
+            "someday",
+        ),
         ("/currency", "euro", "/currency", "three capital letters"),
         ("/week_of", "someday", "/week_of", "week of"),
         ("/colour", "red", "/colour", "'colour' is not a field here"),

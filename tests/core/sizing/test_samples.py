@@ -37,6 +37,55 @@ def test_states_without_samples_keep_what_was_there():
     assert got.measured.cpu_error == 0.0
 
 
+class TestNetwork:
+    """Session a has two samples in one minute and one in the next, b one in each of two."""
+
+    TEXT = (
+        "session,time,cpu_vcpu,memory_gib,state,network_mbit\n"
+        "a,2027-03-01T09:00:05,0.2,1,active,0.1\n"
+        "a,2027-03-01T09:00:35,0.2,1,active,0.5\n"
+        "a,2027-03-01T09:01:05,0.2,1,active,0.6\n"
+        "a,2027-03-01T12:30:00,0.2,1,idle,9\n"
+        "b,2027-03-01T09:00:00,0.2,1,active,0.2\n"
+        "b,2027-03-01T09:05:00,0.2,1,active,0.0\n"
+    )
+
+    def test_the_mean_and_the_busiest_minute(self):
+        """a: mean 0.4, minutes 0.3 and 0.6; b: mean 0.1, minutes 0.2 and 0. So the mean is 0.25
+        and the busiest minute 0.4, 1.6 times as much. The idle sample is nobody's work."""
+        got = profile_from_samples(PROFILE, read_samples(self.TEXT), "spring").display
+        assert got.network_mbit == pytest.approx(0.25, abs=1e-5)
+        assert got.busy_mbit == pytest.approx(0.4, abs=1e-5)
+        assert got.mbit.standard == pytest.approx(0.25 / 2.1, abs=1e-6)
+        assert got.mbit.fine == PROFILE.display.mbit.fine
+
+    def test_times_may_be_seconds(self):
+        text = (
+            "session,time,cpu_vcpu,memory_gib,network_mbit\na,0,1,1,1\na,59.5,1,1,2\na,60,1,1,3\n"
+        )
+        got = profile_from_samples(PROFILE, read_samples(text), "x").display
+        assert got.network_mbit == pytest.approx(2.0, abs=1e-5)
+        assert got.busy_mbit == pytest.approx(3.0, abs=1e-5)
+
+    def test_without_it_the_display_keeps_what_it_had(self):
+        got = profile_from_samples(PROFILE, read_samples(HEAD + "a,noon,1,1,\n"), "x")
+        assert got.display == PROFILE.display
+
+    def test_nothing_sent_is_no_fault(self):
+        text = "session,time,cpu_vcpu,memory_gib,network_mbit\na,0,1,1,0\n"
+        got = profile_from_samples(PROFILE, read_samples(text), "x").display
+        assert got.network_mbit == 0.0 and got.busy_minute == 1.0
+
+    @pytest.mark.parametrize(("rows", "message"), [
+        ("a,0,1,1,1\na,60,1,1,\n", "1 of 2 rows have a network_mbit"),
+        ("a,noon,1,1,1\n", "time is 'noon'"),
+        ("a,0,1,1,-1\n", "network_mbit is -1"),
+    ])  # fmt: skip
+    def test_what_cannot_be_is_told(self, rows, message):
+        with pytest.raises(PlanError, match=message):
+            read_samples("session,time,cpu_vcpu,memory_gib,network_mbit\n" + rows)
+
+
 def test_the_error_covers_the_truth_about_as_often_as_it_should():
     """400 sets of 40 sessions whose true mean is 0.5: the mean lies within two standard errors
     in about 95 of 100, and surely in 90 to 99."""

@@ -1,10 +1,11 @@
-"""Documents of format 1 are read as today's: nothing is lost, and the figures are the same."""
+"""Documents of older formats are read as today's: nothing is lost, the figures are the same."""
 
 from __future__ import annotations
 
 import pytest
 
 from idle_harbor.core.errors import PlanError
+from idle_harbor.core.plan import FORMAT
 from idle_harbor.core.summary import simulate
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import parse_plan, plan_of, read_plan, to_values
@@ -37,19 +38,32 @@ def test_a_document_that_does_not_say_its_format_may_have_either_names():
 
 def test_what_is_read_is_written_in_todays_format():
     written = to_values(read_plan(as_format_1(demo_plan())))
-    assert written["format"] == 2 and "entitlements" not in written
+    assert written["format"] == FORMAT and "entitlements" not in written
     assert not any("attached" in pool for pool in written["pools"])
 
 
+@pytest.mark.parametrize("written", [1, 2])
+def test_until_format_3_one_figure_was_the_displays_network(written):
+    """Two screens of 2 megapixels at 0.8 Mbit/s each, in every minute: 3.2 Mbit/s."""
+    profile = {"id": "office", "display": {"monitors": 2, "megapixels": 2}}
+    spelled = {**profile, "display": {**profile["display"], "mbit": {"standard": 0.5}}}
+    said = {"format": written, "name": "old", "week_of": "2027-03-01"}
+    shown = [p.display for p in read_plan({**said, "profiles": [profile, {**spelled, "id": "b"},
+                                                               {"id": "c"}]}).profiles]  # fmt: skip
+    assert [round(d.network_mbit, 9) for d in shown] == [3.2, 2.0, 1.68]
+    assert [d.busy_mbit for d in shown] == [d.network_mbit for d in shown]
+    assert (shown[0].mbit.lean, shown[0].mbit.fine) == (0.4, 2.0)
+
+
 def test_old_names_in_todays_format_are_faults():
-    whole = {**as_format_1(demo_plan()), "format": 2}
+    whole = {**as_format_1(demo_plan()), "format": FORMAT}
     with pytest.raises(PlanError) as caught:
         read_plan(whole)
     assert {"/entitlements", "/pools/0/attached"} & {f.pointer for f in caught.value.faults}
 
 
 @pytest.mark.parametrize("text", [
-    '{"format": 3}', '{"format": "1"}', '{"format": [1]}', '{"format": null}', '{"format": {}}',
+    '{"format": 99}', '{"format": "1"}', '{"format": [1]}', '{"format": null}', '{"format": {}}',
 ])  # fmt: skip
 def test_other_formats_are_refused(text):
     with pytest.raises(PlanError, match="is not known here"):

@@ -85,10 +85,11 @@ onBeforeUnmount(() => watcher.disconnect())
         <main class="main">
           <div class="says" :class="{ more }">
             <ScheduleSentence
-              v-if="place"
+              v-if="place && day"
               :plan="store.plan"
               :pool="pool"
               :place="place"
+              :day="day"
               @edit="edit"
             />
             <button

@@ -16,7 +16,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ waiters: [] }>()
 
-type Topic = 'wait' | 'refused' | 'strained' | 'money' | null
+type Topic = 'wait' | 'refused' | 'strained' | 'lost' | 'money' | null
 const open = ref<Topic>(null)
 const toggle = (topic: Topic) => (open.value = open.value === topic ? null : topic)
 
@@ -45,6 +45,7 @@ function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string) {
   }
 }
 
+const lostOf = (f: Figures) => f.returns.lost_share.mean ?? 0
 const gauges = computed(() => {
   const f = figures.value
   const v = verdicts.value
@@ -90,6 +91,18 @@ const gauges = computed(() => {
       half: half(f.strained_share, share),
       ...changeOf((g) => g.strained_share, share),
     },
+    {
+      topic: 'lost' as const,
+      name: 'Lost returns',
+      value: f.returns.lost_share.mean,
+      unbounded: false,
+      text: f.returns.lost_share.mean === null ? 'nobody came back' : share(lostOf(f)),
+      limit: v.lost_returns.limit,
+      limitText: share(v.lost_returns.limit),
+      kept: v.lost_returns.kept,
+      half: half(f.returns.lost_share, share),
+      ...changeOf((g) => g.returns.lost_share, share),
+    },
   ]
 })
 const cost = computed(() => figures.value.cost)
@@ -126,6 +139,17 @@ const costHalf = computed(() => halfOf(cost.value.interval))
             <p v-if="figures.behind_share.mean" data-testid="behind">
               <b>{{ share(figures.behind_share.mean) }}</b> of working time is behind a line slower
               than promised, beside what is strained.
+            </p>
+          </template>
+          <template v-else-if="topic === 'lost'">
+            <p>
+              Of the {{ count(figures.returns.all.mean ?? 0) }} times that somebody came back on the
+              same working day without having signed off, their session was gone
+              {{ count((figures.returns.all.mean ?? 0) * lostOf(figures)) }} times.
+            </p>
+            <p v-for="loss in verdicts.losses" :key="loss.cause">
+              <b>{{ count(loss.people, loss.people < 10 ? 1 : 0) }}</b> because {{ loss.text }}
+              <span class="quiet">— {{ loss.mend }}</span>
             </p>
           </template>
           <template v-else>

@@ -237,7 +237,7 @@ function setTimed(key: Timed, text: string): void {
           :model-value="plan.promise.refused_share"
           @update:model-value="(v) => emit('edit', (p) => (p.promise.refused_share = Number(v)))"
         />
-        refused and
+        refused,
         <ValueToken
           label="Promised strain in per cent"
           unit="%"
@@ -246,7 +246,16 @@ function setTimed(key: Timed, text: string): void {
           :model-value="plan.promise.strained_share"
           @update:model-value="(v) => emit('edit', (p) => (p.promise.strained_share = Number(v)))"
         />
-        of working time strained; a round trip to the hosts within
+        of working time strained, at most
+        <ValueToken
+          label="Promised lost returns in per cent"
+          unit="%"
+          :scale="100"
+          path="promise.lost_returns"
+          :model-value="plan.promise.lost_returns"
+          @update:model-value="(v) => emit('edit', (p) => (p.promise.lost_returns = Number(v)))"
+        />
+        of those who come back find their session gone; a round trip to the hosts within
         <ValueToken
           label="Promised round trip in milliseconds"
           unit="ms"

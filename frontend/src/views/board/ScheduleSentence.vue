@@ -1,16 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Plan, Pool } from '@/api/client'
+import type { Day, Plan, Pool } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
-import { bandAt, moveEdge } from '@/board/edits'
+import { bandAt, dropOwnRules, giveOwnRules, moveEdge } from '@/board/edits'
 import { minutesOf } from '@/board/day'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import { WEEKDAYS, WEEKDAY_IDS, words } from '@/ui/format'
+import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** The chosen band as a sentence whose values are edited where they stand. */
-const props = defineProps<{ plan: Plan; pool: Pool; place: BandPlace }>()
+const props = defineProps<{ plan: Plan; pool: Pool; place: BandPlace; day: Day }>()
 const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 
 const BAND = 'schedules.day_types.bands'
@@ -30,10 +30,12 @@ const dayType = computed(
     props.plan.schedules.find((s) => s.id === props.place.schedule)?.day_types[props.place.dayType],
 )
 const days = computed(() =>
-  WEEKDAY_IDS.flatMap((id, k) => (dayType.value?.weekdays.includes(id) ? [WEEKDAYS[k]] : [])).join(
-    ', ',
-  ),
+  [
+    ...WEEKDAY_IDS.flatMap((id, k) => (dayType.value?.weekdays.includes(id) ? [WEEKDAYS[k]] : [])),
+    ...(dayType.value?.dates ?? []).map(dayName),
+  ].join(', '),
 )
+const own = computed(() => dayType.value?.dates.includes(props.day.date) ?? false)
 function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release'>(
   key: K,
   value: unknown,
@@ -47,7 +49,13 @@ function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release
 
 <template>
   <p v-if="band && dayType" class="sentence" data-testid="sentence">
-    On a <b :title="days">{{ words(dayType.id) }}</b> from
+    <template v-if="own">
+      On <b :title="days">{{ fullDayName(day.date) }}</b>
+    </template>
+    <template v-else>
+      On a <b :title="days">{{ words(dayType.id) }}</b>
+    </template>
+    from
     <ValueToken
       v-if="place.band > 0"
       kind="clock"
@@ -98,7 +106,21 @@ function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release
       :options="RELEASES"
       :model-value="band.release"
       @update:model-value="(v) => set('release', v)"
-    />. <span class="quiet days">Changes {{ days }}.</span>
+    />. <span class="quiet days">Changes {{ days }}.</span>{{ ' ' }}
+    <button
+      v-if="own"
+      class="link days"
+      @click="emit('edit', (plan) => dropOwnRules(plan, place, day.date))"
+    >
+      Back to the rules of its weekday
+    </button>
+    <button
+      v-else
+      class="link days"
+      @click="emit('edit', (plan) => giveOwnRules(plan, place, day.date))"
+    >
+      Give {{ dayName(day.date) }} rules of its own
+    </button>
   </p>
 </template>
 

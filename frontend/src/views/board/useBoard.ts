@@ -43,10 +43,10 @@ export function useBoard() {
     Math.max(0, Math.min(number(route.query.band) ?? 1, bands.value.length - 1)),
   )
   const place = computed<edits.BandPlace | null>(() => {
-    if (!schedule.value) return null
+    if (!schedule.value || !day.value) return null
     return {
       schedule: schedule.value.id,
-      dayType: dayTypeIndex(schedule.value, weekday.value),
+      dayType: dayTypeIndex(schedule.value, day.value),
       band: selected.value,
     }
   })

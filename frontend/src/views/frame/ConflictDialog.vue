@@ -52,11 +52,7 @@ const WHO = { yours: 'you', theirs: 'they', both: 'both' } as const
       <ElButton v-if="both.length" @click="emit('resolve', 'theirs')">
         Join, theirs where both changed
       </ElButton>
-      <ElButton
-        type="primary"
-        data-testid="merge"
-        @click="emit('resolve', 'yours')"
-      >
+      <ElButton type="primary" data-testid="merge" @click="emit('resolve', 'yours')">
         {{ both.length ? 'Join, yours where both changed' : 'Join both' }}
       </ElButton>
     </template>

@@ -39,10 +39,7 @@ async function take(file: File): Promise<void> {
 }
 async function ask(): Promise<void> {
   const body = { plan: props.plan as never, day: day.value }
-  show(
-    await api.POST('/api/prices/feed', { body }).catch(() => null),
-    'the simulated price feed',
-  )
+  show(await api.POST('/api/prices/feed', { body }).catch(() => null), 'the simulated price feed')
 }
 function apply(): void {
   const plan = preview.value?.plan as unknown as Plan | undefined

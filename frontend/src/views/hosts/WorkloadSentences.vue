@@ -123,7 +123,13 @@ async function take(like: string, file: File): Promise<void> {
           label="Network for each megapixel"
           unit="Mbit/s"
         />
-        a megapixel, which costs
+        a megapixel on average,
+        <FieldToken
+          field="display.busy_minute"
+          label="How many times as much in the busiest minute"
+          unit="times"
+        />
+        that in the busiest minute; showing it costs
         <FieldToken field="display.vcpu_per_mbit" label="CPU for each Mbit/s" unit="vCPU" /> for
         each Mbit/s.
         <template v-if="profile.measured">
@@ -134,7 +140,8 @@ async function take(like: string, file: File): Promise<void> {
         ><template v-else> Nobody has measured it.</template>
         {{ ' ' }}
         <FileToken accept=".csv,text/csv" data-testid="samples" @file="(f) => take(profile.id, f)"
-          >Measure from samples (CSV: session, time, cpu_vcpu, memory_gib, state)</FileToken
+          >Measure from samples (CSV: session, time, cpu_vcpu, memory_gib, state,
+          network_mbit)</FileToken
         >{{ ' ' }}
         <button class="link" @click="another(profile)">Another like it</button>
       </p>

@@ -22,7 +22,7 @@ const p95 = (row: PoolRow) => {
 }
 const credits = (months: number) =>
   months < 2 ? `${count(months * 30.4)} days` : `${count(months, 1)} months`
-const kept = (row: PoolRow) => [
+const kept = (row: PoolRow): { name: string; text: string; kept: boolean; why?: string }[] => [
   { name: 'wait', text: p95(row), kept: row.verdicts.wait_p95_seconds.kept },
   {
     name: 'refused',
@@ -33,6 +33,15 @@ const kept = (row: PoolRow) => [
     name: 'strained',
     text: share(row.figures.strained_share.mean ?? 0),
     kept: row.verdicts.strained_share.kept,
+  },
+  {
+    name: 'lost',
+    text:
+      row.figures.returns.lost_share.mean === null
+        ? '–'
+        : share(row.figures.returns.lost_share.mean),
+    kept: row.verdicts.lost_returns.kept,
+    why: row.verdicts.losses.map((l) => `${count(l.people, 1)} because ${l.text}`).join('; '),
   },
 ]
 </script>
@@ -51,6 +60,7 @@ const kept = (row: PoolRow) => [
         <th scope="col" class="num">19 of 20 wait</th>
         <th scope="col" class="num">Refused</th>
         <th scope="col" class="num">Strained</th>
+        <th scope="col" class="num">Lost returns</th>
       </tr>
     </thead>
     <tbody>
@@ -116,6 +126,7 @@ const kept = (row: PoolRow) => [
           :key="each.name"
           class="num"
           :class="each.kept ? 'good' : 'bad'"
+          :title="each.why"
         >
           {{ each.kept ? '✓' : '✕' }} {{ each.text }}
         </td>
@@ -134,7 +145,7 @@ const kept = (row: PoolRow) => [
         <td class="num">
           <b>{{ money(answer.month, answer.currency) }}</b>
         </td>
-        <td colspan="3"></td>
+        <td colspan="4"></td>
       </tr>
     </tfoot>
   </table>

@@ -39,9 +39,7 @@ const differences = computed(() =>
     ? differencesOf(against.value, pool.value).filter((d) => d.field !== 'id')
     : [],
 )
-const zones = computed(
-  () => pools.rows.value.find((p) => p.id === pool.value?.id)?.zones ?? [],
-)
+const zones = computed(() => pools.rows.value.find((p) => p.id === pool.value?.id)?.zones ?? [])
 const stopped = computed(
   () => !table.busy.value && !table.problem.value && !table.answer.value && table.asked.value,
 )

@@ -201,7 +201,10 @@ def warm_days_for(pool: Pool) -> int:
 
 
 def day_type_of(schedule: Schedule, day: date) -> DayType:
-    """The day type of a local date."""
+    """The day type of a local date: the one that names it, else that of its weekday."""
+    for day_type in schedule.day_types:
+        if day in day_type.dates:
+            return day_type
     for day_type in schedule.day_types:
         if day.weekday() in day_type.weekdays:
             return day_type

@@ -108,4 +108,6 @@ def drop_in_rows(comer: Comer, index: int, offset: int, horizon: Horizon, seed: 
         length[inside].astype(np.int32),
         np.full(count, SIGN_OFF, dtype=np.int8),
         np.full(count, index, dtype=np.int16),
+        # Nobody comes twice.
+        np.zeros(count, dtype=np.int16),
     )

@@ -200,19 +200,21 @@ def sheet_of(comer: Comer, day: date) -> Sheet | None:
 
 @dataclass(slots=True)
 class Rows:
-    """Spells before they are ordered: times from the horizon's start, ``member`` by comer."""
+    """Spells before they are ordered: times from the horizon's start, ``member`` by comer, ``day``
+    the working day that they belong to, counted from the horizon's first date."""
 
     person: NDArray[np.int32]
     start: NDArray[np.int32]
     end: NDArray[np.int32]
     leaving: NDArray[np.int8]
     member: NDArray[np.int16]
+    day: NDArray[np.int16]
 
     def cut(self, count: int) -> Rows:
         """The first ``count`` rows."""
         return Rows(
             self.person[:count], self.start[:count], self.end[:count], self.leaving[:count],
-            self.member[:count],
+            self.member[:count], self.day[:count],
         )  # fmt: skip
 
 
@@ -220,7 +222,7 @@ def empty_rows(count: int) -> Rows:
     """Room for so many rows."""
     return Rows(
         np.empty(count, np.int32), np.empty(count, np.int32), np.empty(count, np.int32),
-        np.empty(count, np.int8), np.empty(count, np.int16),
+        np.empty(count, np.int8), np.empty(count, np.int16), np.empty(count, np.int16),
     )  # fmt: skip
 
 
@@ -288,6 +290,8 @@ class _Drawer:
             for copy in range(sheet.copies):
                 self._copy(member, sheet, common, copy)
             self.rows.member[before : self.cursor] = member.index
+            day = (sheet.day - self.horizon.first_day).days
+            self.rows.day[before : self.cursor] = day
         return self.rows.cut(self.cursor)
 
     def _copy(self, member: Member, sheet: Sheet, common: Common, copy: int) -> None:

@@ -10,7 +10,7 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.calendar.clock import Horizon, local_to_instant
+from idle_harbor.core.calendar.clock import DAY, Horizon, local_to_instant
 from idle_harbor.core.calendar.occasions import events_of
 from idle_harbor.core.demand.dropins import drop_in_rows, rates_on
 from idle_harbor.core.demand.headcount import (
@@ -49,7 +49,8 @@ class Spells:
     All arrays have one entry per spell. ``start`` and ``end`` are seconds from the horizon's
     start; where ``from_connection`` is 1, ``end`` is instead a length in seconds that begins at
     connection. ``person`` counts from 0 over all groups; ``group`` and ``profile`` index the
-    plan's lists; ``leaving`` is SIGN_OFF, DISCONNECT or WALK_AWAY.
+    plan's lists; ``leaving`` is SIGN_OFF, DISCONNECT or WALK_AWAY. ``day`` is the working day on
+    which the person began, counted from the horizon's first date: a night shift is one day.
     """
 
     person: Ints
@@ -59,6 +60,7 @@ class Spells:
     leaving: NDArray[np.int8]
     profile: NDArray[np.int16]
     group: NDArray[np.int16]
+    day: NDArray[np.int16]
     people: int
 
     def __len__(self) -> int:
@@ -69,7 +71,7 @@ class Spells:
         """Bytes that the spells hold on to."""
         return bytes_in(
             self.person, self.start, self.end, self.from_connection, self.leaving, self.profile,
-            self.group,
+            self.group, self.day,
         )  # fmt: skip
 
 
@@ -263,6 +265,7 @@ def _gathered(parts: Sequence[Rows]) -> Rows:
         np.concatenate([part.end for part in parts]),
         np.concatenate([part.leaving for part in parts]),
         np.concatenate([part.member for part in parts]),
+        np.concatenate([part.day for part in parts]),
     )
 
 
@@ -294,8 +297,9 @@ def _lasting(rows: Rows, demand: PoolDemand, horizon: Horizon) -> Rows:
     high = local_to_instant(horizon.zone, end, 0) - horizon.start
     kept = np.flatnonzero((rows.start >= low) & (rows.start < high))
     return Rows(
-        rows.person[kept], rows.start[kept], rows.end[kept], rows.leaving[kept], rows.member[kept]
-    )
+        rows.person[kept], rows.start[kept], rows.end[kept], rows.leaving[kept],
+        rows.member[kept], rows.day[kept],
+    )  # fmt: skip
 
 
 def _order(start: Ints, person: Ints) -> Ints:
@@ -314,9 +318,9 @@ def _joined(rows: Rows, comers: Sequence[Comer], people: int, apps: int | None) 
     result = empty_rows(len(order))
     visits = np.array([isinstance(c.group.demand, DropIn) for c in comers], dtype=np.int8)
     count = join_spells(
-        order, rows.person, rows.start, rows.end, rows.leaving, rows.member, visits,
+        order, rows.person, rows.start, rows.end, rows.leaving, rows.member, rows.day, visits,
         np.full(max(people, 1), -1, dtype=np.int32), result.person, result.start, result.end,
-        result.leaving, result.member,
+        result.leaving, result.member, result.day,
     )  # fmt: skip
     done = result.cut(count)
     profiles = np.array([c.profile_index for c in comers], dtype=np.int16)[done.member]
@@ -334,6 +338,7 @@ def _joined(rows: Rows, comers: Sequence[Comer], people: int, apps: int | None) 
         leaving=done.leaving,
         profile=profiles,
         group=groups[done.member],
+        day=done.day,
         people=people,
     )
 
@@ -348,9 +353,14 @@ def sorted_spells(
     group: NDArray[np.generic],
     *,
     people: int,
+    day: NDArray[np.generic] | None = None,
 ) -> Spells:
-    """Spells sorted by (start, person), whatever the order of the arrays given."""
+    """Spells sorted by (start, person), whatever the order of the arrays given.
+
+    Without a ``day`` their working days are those of 24 hours from the horizon's start.
+    """
     order = np.lexsort((person, start))
+    days = start.astype(np.int64) // DAY if day is None else day
     return Spells(
         person=person[order].astype(np.int32),
         start=start[order].astype(np.int32),
@@ -359,5 +369,6 @@ def sorted_spells(
         leaving=leaving[order].astype(np.int8),
         profile=profile[order].astype(np.int16),
         group=group[order].astype(np.int16),
+        day=days[order].astype(np.int16),
         people=people,
     )

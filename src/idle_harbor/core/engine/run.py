@@ -24,13 +24,16 @@ _MOST_REPEATS = 64
 class Drill:
     """Hosts that fail at a second of the horizon and are back some seconds later.
 
-    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered.
+    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered. With
+    ``agents`` the hosts run on, but whichever of them starts meanwhile is powered and takes no
+    sessions until the end: its agent does not register.
     """
 
     at: int
     seconds: int
     zone: int | None = None
     hosts: int = 0
+    agents: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -51,7 +54,7 @@ class Setting:
     behind: tuple[bool, ...] = ()
     zones: int = 1
     measures_network: bool = False
-    drill: Drill | None = None
+    drills: tuple[Drill, ...] = ()
 
     @property
     def wide(self) -> bool:

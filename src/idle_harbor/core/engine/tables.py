@@ -13,18 +13,18 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
+from idle_harbor.core.arena import Arena, Table
 from idle_harbor.core.calendar.clock import Horizon, band_edges
 from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel import codes
-from idle_harbor.core.engine.kernel.arena import Arena, Table
 from idle_harbor.core.engine.kernel.loop import run_loop
 from idle_harbor.core.engine.kernel.rooms import room_words
 from idle_harbor.core.engine.kernel.world import (
     ACTION,
     BIN,
-    EDGE,
+    DRILL,
     HOST,
     LANE,
     PERSON,
@@ -36,7 +36,8 @@ from idle_harbor.core.engine.kernel.world import (
 )
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import COUNTS_FROM, Pool, Profile, Schedule, Size
-from idle_harbor.core.policy.decide import N_COUNTS, RELEASE_CODES
+from idle_harbor.core.policy.overdue import overdue_after
+from idle_harbor.core.policy.view import RELEASE_CODES, ROW, SETTINGS, VIEW
 from idle_harbor.core.stopping import go_on, stoppable
 from idle_harbor.core.units import MICRO, micro, micro_bound, micro_squared
 
@@ -70,7 +71,8 @@ def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
             row["memory"][state] = micro(profile.memory_gib.disconnected)
         row["gpu"][codes.LOGGING_ON :] = micro(profile.gpu_gib)
         row["ops"][codes.ACTIVE] = micro(profile.disk_ops)
-        row["network"][codes.ACTIVE] = micro(profile.display.network_mbit)
+        row["network"][codes.ACTIVE] = micro(profile.display.busy_mbit)
+        row["egress"][codes.ACTIVE] = micro(profile.display.network_mbit)
     return rows
 
 
@@ -87,15 +89,13 @@ def _burst(size: Size, load_limit: float) -> dict[str, float]:
     }
 
 
-def _drill(drill: Drill | None) -> dict[str, float]:
-    if drill is None:
-        return {"drill_at": -1, "drill_until": -1}
-    return {
-        "drill_at": drill.at,
-        "drill_until": drill.at + drill.seconds,
-        "drill_zone": -1 if drill.zone is None else drill.zone,
-        "drill_hosts": drill.hosts,
-    }
+def _drill_rows(drills: tuple[Drill, ...]) -> NDArray[np.void]:
+    rows = np.zeros(len(drills), dtype=DRILL)
+    for row, drill in zip(rows, drills, strict=True):
+        row["at"], row["until"] = drill.at, drill.at + drill.seconds
+        row["zone"] = -1 if drill.zone is None else drill.zone
+        row["hosts"], row["agents"] = drill.hosts, drill.agents
+    return rows
 
 
 def _timeout(seconds: int | None) -> int:
@@ -105,6 +105,7 @@ def _timeout(seconds: int | None) -> int:
 def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, float]:
     """The world's scalar settings by name."""
     pool, size = setting.pool, setting.size
+    overdue_start, overdue_create = overdue_after(pool)
     return {
         "hosts": pool.hosts.most,
         "standing": pool.hosts.standing,
@@ -112,7 +113,8 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "reset": pool.reset_seconds,
         "parallel": pool.start.parallel or 0,
         "counts_from": COUNTS_FROM.index(pool.start.counts_from),
-        "settle": pool.start.settle_seconds,
+        "overdue_start": overdue_start,
+        "overdue_create": overdue_create,
         "booted_share": pool.start.booted_share,
         "wide": int(setting.wide),
         "zones": max(setting.zones, 1),
@@ -123,7 +125,6 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "ops_bound": micro_bound(pool.load.limit, size.disk_ops),
         "network_bound": micro_bound(pool.load.limit, size.network_mbit),
         **_burst(size, pool.load.limit),
-        **_drill(setting.drill),
         "limit": pool.session_limit,
         "per_host": 1.0 / pool.session_limit,
         "patience": _timeout(pool.patience_seconds),
@@ -156,20 +157,24 @@ def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np
     return homes, owners
 
 
-def _edge_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
-    """Band edges in seconds of the horizon, with a last one that is never reached."""
+def _settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
+    """What the policy goes by from each band edge on, with a last one that is never reached."""
     edges = band_edges(schedule, horizon)
-    rows = np.zeros(len(edges) + 1, dtype=EDGE)
+    rows = np.zeros(len(edges) + 1, dtype=SETTINGS)
+    rows["dedicated"] = pool.kind == "dedicated"
+    rows["standing"] = pool.hosts.standing
+    rows["always"] = pool.hosts.standing if pool.hosts.throwaway else 0
+    rows["limit"] = pool.session_limit
     for row, edge in zip(rows, edges, strict=False):
         band = schedule.day_types[edge.day_type].bands[edge.band]
-        row["time"] = edge.instant - horizon.start
+        row["begins"] = edge.instant - horizon.start
         row["floor"] = band.floor
         row["headroom"] = band.headroom
         row["ceiling"] = band.fill_ceiling
         row["fill"] = band.rule == "fill"
         row["release"] = RELEASE_CODES[band.release]
         row["exists"] = pool.exists_on(edge.day)
-    rows[-1]["time"] = codes.FAR
+    rows[-1]["begins"] = codes.FAR
     return rows
 
 
@@ -262,10 +267,9 @@ def tables_of(setting: Setting, spells: Spells, bins: int, room: Room, log: int)
         "summary_at": Table(_WORD, limit * in_summary),
         "levels_at": Table(_WORD, in_levels),
         # the policy writes (host, action, cause) once for each host at most ...
-        "rows_at": Table(_LONG, 3 * hosts, cleared=False),
+        "rows_at": Table(ROW, hosts, cleared=False),
         # ... and chains hosts by their sessions: a head for 0 to limit, a link for each host
         "scratch_at": Table(_LONG, hosts + limit + 1, cleared=False),
-        "counts_at": Table(_LONG, N_COUNTS, cleared=False),
         # these grow: pushed once for each event foreseen, each change, each time one waits
         "heap_at": Table(_LONG, room.heap, cleared=False),
         "action_at": Table(ACTION, log, cleared=False),
@@ -289,8 +293,10 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
         "leaving_at": spells.leaving,
         "profile_of_at": spells.profile,
         "group_at": spells.group,
+        "day_at": spells.day,
+        "drill_at": _drill_rows(setting.drills),
         "profile_at": _profile_rows(setting.profiles),
-        "edge_at": _edge_rows(setting.schedule, horizon, pool),
+        "edge_at": _settings_rows(setting.schedule, horizon, pool),
         "draw_at": draws.host_seconds(
             seed, "host start", room.ordinals, pool.hosts.most,
             pool.start.mean_seconds, pool.start.cv,
@@ -338,6 +344,7 @@ class World:
             "people": spells.people,
             "bins": self.bins,
             "edges": len(self._given["edge_at"]),
+            "drills": len(setting.drills),
             "ordinals": room.ordinals,
             "groups": len(self.arena["behind_at"]),
             "starts_room": room.starts,
@@ -356,12 +363,16 @@ class World:
         }
         for name, value in values.items():
             self.world[name] = value
+        for name in VIEW.fields or ():
+            if name in values:
+                self.world["seen"][name] = values[name]
 
     def _fill(self, setting: Setting, people: int) -> None:
         """What does not begin as zeros."""
         arena = self.arena
         _host_rows(arena["host_at"], setting.pool)
-        arena["power_at"]["due"] = arena["power_at"]["mark"] = -1
+        for name in ("due", "point", "late"):
+            arena["power_at"][name] = -1
         arena["wide_at"]["dry"] = -1
         arena["home_at"][:], arena["owner_at"][:] = _homes(setting, people)
         arena["behind_at"][: len(setting.behind)] = setting.behind

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from idle_harbor.core.engine.kernel.codes import Action, Cause, WaitCause
+from idle_harbor.core.engine.kernel.codes import Action, Cause, LostCause, WaitCause
 
 #: Why people waited: what happened, and what a planner can do about it.
 WAIT_CAUSES: dict[WaitCause, tuple[str, str]] = {
@@ -45,6 +45,22 @@ WAIT_CAUSES: dict[WaitCause, tuple[str, str]] = {
     WaitCause.RUSH: (
         "logons on one host shared its CPU",
         "spread people over more ready hosts during the rush",
+    ),
+}
+
+#: Why people lost the session that they had left: what ended it, and what can be done about it.
+LOST_CAUSES: dict[LostCause, tuple[str, str]] = {
+    LostCause.TIMEOUT: (
+        "the timeout had signed them off",
+        "let disconnected sessions last longer than a break",
+    ),
+    LostCause.FORCED: (
+        "they had been signed off by force",
+        "sign people off when nobody comes back any more",
+    ),
+    LostCause.FAILED: (
+        "their host had failed",
+        "spread people over more hosts, so that fewer lose theirs at once",
     ),
 }
 

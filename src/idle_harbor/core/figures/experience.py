@@ -1,4 +1,4 @@
-"""What people felt in one run: waits, refusals, strain, comfort."""
+"""What people felt in one run: waits, refusals, lost returns, strain, comfort."""
 
 from __future__ import annotations
 
@@ -18,6 +18,8 @@ from idle_harbor.core.engine.kernel.codes import (
     OUT_PENDING,
     OUT_RECONNECTED,
     OUT_REFUSED,
+    RETURN_KEPT,
+    LostCause,
     WaitCause,
 )
 from idle_harbor.core.engine.run import Run
@@ -52,6 +54,27 @@ class Sessions:
     strained_share: float
     behind_share: float
     comfort: float
+
+
+@dataclass(frozen=True, slots=True)
+class Returns:
+    """People who came back on a working day on which they had left a session without signing off,
+    in the counted horizon: how many found it, and how many did not, by what had ended it."""
+
+    kept: int
+    timeout: int
+    forced: int
+    failed: int
+
+    @property
+    def all(self) -> int:
+        """Everyone who came back to something."""
+        return self.kept + self.timeout + self.forced + self.failed
+
+    @property
+    def lost_share(self) -> float | None:
+        """Lost returns as a share of all; None where nobody came back."""
+        return 1.0 - self.kept / self.all if self.all else None
 
 
 def nearest_rank(ordered: NDArray[np.float64], share: float) -> float | None:
@@ -94,6 +117,20 @@ def waits_of(run: Run) -> Waits:
         p50=nearest_rank(ordered, 0.50),
         p95=nearest_rank(ordered, 0.95),
         p99=nearest_rank(ordered, 0.99),
+    )
+
+
+def returns_of(run: Run) -> Returns:
+    """What people found who came back.
+
+    Who had signed off comes to a new session and is in none of these; nor is who had got none.
+    """
+    found = np.bincount(run.results["returned"][_counted(run)], minlength=max(LostCause) + 1)
+    return Returns(
+        kept=int(found[RETURN_KEPT]),
+        timeout=int(found[LostCause.TIMEOUT]),
+        forced=int(found[LostCause.FORCED]),
+        failed=int(found[LostCause.FAILED]),
     )
 
 

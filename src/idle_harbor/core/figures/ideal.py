@@ -35,17 +35,24 @@ class IdealLine:
 
 
 @compiled("void(i8[::1], i8[::1], f8, i8, i8, f8[::1])")
-def _sweep(begins, ends, per_host, bin_seconds, horizon, host_seconds):
+def _sweep(
+    begins: NDArray[np.int64],
+    ends: NDArray[np.int64],
+    per_host: float,
+    bin_seconds: int,
+    horizon: int,
+    host_seconds: NDArray[np.float64],
+) -> None:
     """Integrate ceil(active / limit) into bins; both arrays are sorted."""
     count = begins.shape[0]
-    began = ended = active = np.int64(0)
-    now = np.int64(0)
+    began = ended = active = 0
+    now = 0
     while now < horizon:
         t = horizon
         if began < count:
-            t = min(t, begins[began])
+            t = min(t, int(begins[began]))
         if ended < count:
-            t = min(t, ends[ended])
+            t = min(t, int(ends[ended]))
         hosts = np.ceil(active * per_host - _HAIR)
         while now < t:
             stop = min(t, (now // bin_seconds + 1) * bin_seconds)

@@ -23,21 +23,24 @@ class Verdicts:
     wait_p95_seconds: Verdict
     refused_share: Verdict
     strained_share: Verdict
+    lost_returns: Verdict
 
     @property
     def whole(self) -> bool:
         """Whether every part is kept."""
-        return self.wait_p95_seconds.kept and self.refused_share.kept and self.strained_share.kept
+        parts = (self.wait_p95_seconds, self.refused_share, self.strained_share, self.lost_returns)
+        return all(part.kept for part in parts)
 
 
 def verdicts_on(
-    promise: Promise, *, wait_p95: Estimate, refused: Estimate, strained: Estimate
+    promise: Promise, *, wait_p95: Estimate, refused: Estimate, strained: Estimate, lost: Estimate
 ) -> Verdicts:
-    """The promise against means over seeds; a wait without bound breaks it, nobody waiting keeps
-    it."""
+    """The promise against means over seeds; a wait without bound breaks it, nobody who waits or
+    comes back keeps it."""
     wait = not wait_p95.unbounded and (wait_p95.mean or 0.0) <= promise.wait_p95_seconds
     return Verdicts(
         Verdict(promise.wait_p95_seconds, wait),
         Verdict(promise.refused_share, (refused.mean or 0.0) <= promise.refused_share),
         Verdict(promise.strained_share, (strained.mean or 0.0) <= promise.strained_share),
+        Verdict(promise.lost_returns, (lost.mean or 0.0) <= promise.lost_returns),
     )

@@ -84,7 +84,7 @@ from idle_harbor.core.plan.schedules import Release as Release
 from idle_harbor.core.plan.schedules import Rule as Rule
 from idle_harbor.core.plan.schedules import Schedule as Schedule
 
-FORMAT: Final = 2
+FORMAT: Final = 3
 
 
 @dataclass(frozen=True, slots=True)
@@ -101,6 +101,11 @@ class Promise:
         float,
         About("The share of working time that may be spent on a strained host.",
               "share", 0, 1, OURS),
+    ] = 0.02  # fmt: skip
+    lost_returns: Annotated[
+        float,
+        About("The share of people who come back on the same working day, without having signed "
+              "off, to a session that has been ended meanwhile.", "share", 0, 1, OURS),
     ] = 0.02  # fmt: skip
     round_trip_ms: Annotated[
         float,
@@ -124,7 +129,7 @@ class Plan:
         About("The week that is simulated is the one, Monday to Sunday, that holds this date.",
               "date"),
     ]  # fmt: skip
-    format: Literal[2] = FORMAT
+    format: Literal[3] = FORMAT
     currency: Annotated[
         Currency, About("Currency of every price in the plan.", "ISO 4217", source=OURS)
     ] = "EUR"

@@ -7,6 +7,7 @@ from typing import Annotated, Literal
 
 from idle_harbor.core.plan.declare import (
     MEASURE,
+    OURS,
     About,
     Id,
     Name,
@@ -58,23 +59,23 @@ class Logon:
 
 @dataclass(frozen=True, slots=True)
 class Mbit:
-    """Mbit/s of an active session for each megapixel, by picture quality."""
+    """Mbit/s of an active session for each megapixel, on average, by picture quality."""
 
     lean: Annotated[
         float,
-        About("Network of an active session for each megapixel, lean picture.",
+        About("Mean network of an active session for each megapixel, lean picture.",
               "Mbit/s", 0, 1000, MEASURE),
-    ] = 0.4  # fmt: skip
+    ] = 0.03  # fmt: skip
     standard: Annotated[
         float,
-        About("Network of an active session for each megapixel, standard picture.",
+        About("Mean network of an active session for each megapixel, standard picture.",
               "Mbit/s", 0, 1000, MEASURE),
-    ] = 0.8  # fmt: skip
+    ] = 0.05  # fmt: skip
     fine: Annotated[
         float,
-        About("Network of an active session for each megapixel, fine picture.",
+        About("Mean network of an active session for each megapixel, fine picture.",
               "Mbit/s", 0, 1000, MEASURE),
-    ] = 2.0  # fmt: skip
+    ] = 0.2  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,6 +93,11 @@ class Display:
         }),
     ] = "standard"  # fmt: skip
     mbit: Mbit = Mbit()
+    busy_minute: Annotated[
+        float,
+        About("How many times its mean the network of a session takes in its busiest minute.",
+              "times", 1, 100, OURS),
+    ] = 8.0  # fmt: skip
     vcpu_per_mbit: Annotated[
         float,
         About("CPU of the host that showing the picture costs.",
@@ -100,10 +106,15 @@ class Display:
 
     @property
     def network_mbit(self) -> float:
-        """Mbit/s of one active session."""
+        """Mbit/s of one active session on average: what goes out and is billed."""
         mbit = self.mbit
         each = {"lean": mbit.lean, "standard": mbit.standard, "fine": mbit.fine}[self.quality]
         return self.monitors * self.megapixels * each
+
+    @property
+    def busy_mbit(self) -> float:
+        """Mbit/s of one active session in its busiest minute: what a host's network must bear."""
+        return self.network_mbit * self.busy_minute
 
 
 @dataclass(frozen=True, slots=True)

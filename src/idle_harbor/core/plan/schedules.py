@@ -7,7 +7,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Len
 
-from idle_harbor.core.plan.declare import OURS, About, Clock, Id, Weekdays, alias
+from idle_harbor.core.plan.declare import OURS, About, Clock, Day, Id, Weekdays, alias
 
 Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]
@@ -54,17 +54,25 @@ class Band:
 
 @dataclass(frozen=True, slots=True)
 class DayType:
-    """A kind of day: which weekdays (0 = Monday) it covers, and its bands in clock order."""
+    """A kind of day: which weekdays (0 = Monday) and dates it covers, and its bands in clock order.
+
+    A date of its own comes before the weekday; a kind of day may have dates alone.
+    """
 
     id: Id
     weekdays: Weekdays
     bands: Annotated[tuple[Band, ...], Len(1, 48)]
+    dates: Annotated[
+        tuple[Day, ...],
+        Len(0, 366),
+        About("Dates that have these rules whatever their weekday.", "dates"),
+    ] = ()
 
 
 @dataclass(frozen=True, slots=True)
 class Schedule:
-    """Day types that cover the week, and how often the policy looks."""
+    """Day types that cover the week, dates of their own besides, and how often the policy looks."""
 
     id: Id
-    day_types: Annotated[tuple[DayType, ...], Len(1, 12)]
+    day_types: Annotated[tuple[DayType, ...], Len(1, 60)]
     tick_seconds: Annotated[int, About("How often the policy looks.", "s", 10, 3_600, OURS)] = 300

@@ -57,8 +57,8 @@ class _Member:
         """The default as a document has it."""
         if self.default is dataclasses.MISSING:
             return REQUIRED
-        if self.default is None:
-            return None
+        if self.default is None or self.default == ():
+            return self.default
         for each in self.said:
             if isinstance(each, As):
                 return each.write(self.default)

@@ -1,7 +1,8 @@
-"""``decide()``: the one place where it is decided to start, drain, undrain or stop a host.
+"""``decide()``: the one place where it is decided to start, create, drain, undrain or stop a host.
 
-It is pure: what it sees in, actions with their causes out. The simulator calls the compiled form
-at each tick; :func:`decide_for` is the same function for everyone else.
+It is pure: what it sees in, rows of (host, action, cause) out. The simulator calls the compiled
+form at the horizon's start, at each tick and where a person knocks; :func:`decide_for` is the same
+function for everyone else.
 """
 
 from __future__ import annotations
@@ -10,9 +11,11 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 import numpy as np
+from numba import types
 
+from idle_harbor.core.arena import Arena, Table
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.engine.kernel.codes import (
+from idle_harbor.core.policy.codes import (
     ABSENT,
     CREATING,
     DRAINING,
@@ -25,17 +28,19 @@ from idle_harbor.core.engine.kernel.codes import (
     Action,
     Cause,
 )
-from idle_harbor.core.plan import Release
-
-KEEP_ALL, WHEN_EMPTY, DRAIN = 0, 1, 2
-
-#: What ``decide`` is told of the hosts as a whole: coming are those that start, wait for their
-#: start, are created or cleaned; uncounted are the ready and coming ones that have not reached the
-#: point of their start from which the pool counts them.
-N_READY, N_COMING, N_DRAINING, N_ON_READY, N_ON_DRAINING, N_UNCOUNTED = range(6)
-N_COUNTS = 6
-
-RELEASE_CODES: dict[Release, int] = {"keep all": KEEP_ALL, "when empty": WHEN_EMPTY, "drain": DRAIN}
+from idle_harbor.core.policy.view import (
+    DRAIN,
+    KEEP_ALL,
+    ROW,
+    SETTINGS,
+    SETTINGS_TYPE,
+    VIEW,
+    VIEW_TYPE,
+    Settings,
+    View,
+    row_table,
+)
+from idle_harbor.core.records import ints, longs
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _STOP, _CREATE = int(Action.STOP), int(Action.CREATE)
@@ -45,208 +50,192 @@ _EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRA
 #: Guards quotients such as 21 / (10 × 0.7) against being a hair above a whole number.
 _HAIR = 1e-9
 
-
-@compiled("i8(i8, i8, f8)", inline=True)
-def wanted_for_ceiling(people, limit, ceiling):
-    """Hosts at which ``people`` fill no more than ``ceiling`` of the slots."""
-    return np.int64(np.ceil(people / (limit * ceiling) - _HAIR))
+_NUMBER = types.int64
+_RECORDS = (VIEW_TYPE, SETTINGS_TYPE)
 
 
-@compiled("i8(i8, i8, i8, f8, i8, i8, i8)", inline=True)
-def wanted_hosts(people, limit, floor, ceiling, headroom, always, hosts):
-    """Hosts wanted for ``people`` (all sessions and people waiting), cut at those there can be.
-
-    ``always`` are on whatever the band says: standing hosts that cannot be off.
-    """
-    for_room = (people + headroom + limit - 1) // limit
-    wanted = max(floor, always, for_room, wanted_for_ceiling(people, limit, ceiling))
-    return min(wanted, hosts)
+@compiled(_NUMBER(*_RECORDS), inline=True)
+def _for_ceiling(view: View, settings: Settings) -> int:
+    """Hosts at which everyone, waiting or not, fills no more than the ceiling of the slots."""
+    people = view.on_ready + view.on_draining + view.waiting
+    return int(np.ceil(people / (settings.limit * settings.ceiling) - _HAIR))
 
 
-@compiled("i8(i8, i8, i8, i8)", inline=True)
-def _start_cause(ordinal, always, floor, wanted_by_ceiling):
+@compiled(_NUMBER(*_RECORDS))
+def wanted_hosts(view: View, settings: Settings) -> int:
+    """Hosts that the band wants for everyone, waiting or not, cut at those that there can be."""
+    people = view.on_ready + view.on_draining + view.waiting
+    for_room = (people + settings.headroom + settings.limit - 1) // settings.limit
+    wanted = max(settings.floor, settings.always, for_room, _for_ceiling(view, settings))
+    return min(wanted, view.hosts)
+
+
+@compiled(_NUMBER(VIEW_TYPE, _NUMBER, _NUMBER, _NUMBER, _NUMBER), inline=True)
+def _write(view: View, row: int, host: int, action: int, cause: int) -> int:
+    out = row_table(view.rows_at, view.hosts)[row]
+    out.host = host
+    out.action = action
+    out.cause = cause
+    return row + 1
+
+
+@compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER), inline=True)
+def _start_cause(view: View, settings: Settings, ordinal: int, by_ceiling: int) -> int:
     """Cause of the ``ordinal``-th host: the first rule that asks for so many."""
-    if ordinal <= always:
+    if ordinal <= settings.always:
         return _ALWAYS
-    if ordinal <= floor:
+    if ordinal <= settings.floor:
         return _FLOOR
-    if ordinal <= wanted_by_ceiling:
+    if ordinal <= by_ceiling:
         return _CEILING
     return _HEADROOM
 
 
-@compiled("i8(i8[:], i8, i8, i8, i8)", inline=True)
-def _write(out, row, host, action, cause):
-    out[3 * row] = host
-    out[3 * row + 1] = action
-    out[3 * row + 2] = cause
-    return row + 1
-
-
-@compiled("i8(i8[:], i8, i8, i8, i8, i8, i8[:], i8)")
-def _raise_capacity(state, short, have, always, floor, by_ceiling, out, rows):
+@compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER))
+def _raise_capacity(view: View, settings: Settings, have: int, wanted: int) -> int:
     """Undrain the lowest-numbered draining hosts, then start the lowest-numbered that are off,
     then create the lowest-numbered that do not exist."""
+    states = longs(view.state_at, view.hosts)
+    by_ceiling = _for_ceiling(view, settings)
+    rows = 0
     for wanted_state, action in ((DRAINING, _UNDRAIN), (OFF, _START), (ABSENT, _CREATE)):
-        if short == 0:
+        if have >= wanted:
             break
-        for host in range(state.shape[0]):
-            if state[host] == wanted_state:
+        for host in range(view.hosts):
+            if states[host] == wanted_state:
                 have += 1
-                cause = _start_cause(have, always, floor, by_ceiling)
-                rows = _write(out, rows, host, action, cause)
-                short -= 1
-                if short == 0:
+                cause = _start_cause(view, settings, have, by_ceiling)
+                rows = _write(view, rows, host, action, cause)
+                if have >= wanted:
                     break
     return rows
 
 
-@compiled("i8(i8[:], i8[:], i8, i8, i8, i8, i8, i8, i8, i8[:], i8, i8[:])")
-def _let_go(
-    state, sessions, over, free, limit, headroom, release, standing, always, out, rows, scratch
-):
-    """Stop empty hosts, highest number first; then drain the least loaded of the rest.
+@compiled(_NUMBER(*_RECORDS, _NUMBER))
+def _let_go(view: View, settings: Settings, over: int) -> int:
+    """Stop empty hosts, highest number first; then drain the least loaded of the rest, as long as
+    the free slots of ready hosts are the headroom afterwards.
 
-    Surge hosts have the highest numbers, and drain before standing ones; the ``always`` lowest
+    Surge hosts have the highest numbers, and drain before standing ones; those that are always on
     are kept.
     """
-    hosts = state.shape[0]
-    for host in range(hosts - 1, always - 1, -1):
+    states = longs(view.state_at, view.hosts)
+    sessions = longs(view.sessions_at, view.hosts)
+    limit = settings.limit
+    free = view.ready * limit - view.on_ready
+    rows = 0
+    for host in range(view.hosts - 1, settings.always - 1, -1):
         if over == 0:
             return rows
-        if state[host] == READY and sessions[host] == 0:
-            rows = _write(out, rows, host, _STOP, _EMPTY)
+        if states[host] == READY and sessions[host] == 0:
+            rows = _write(view, rows, host, _STOP, _EMPTY)
             over -= 1
             free -= limit
-    if release != DRAIN or over == 0:
+    if settings.release != DRAIN or over == 0:
         return rows
     # Hosts chained by their number of sessions, highest number first within a chain.
+    scratch = longs(view.scratch_at, view.hosts + limit + 1)
     head, following = scratch[: limit + 1], scratch[limit + 1 :]
     head[:] = -1
-    for host in range(always, hosts):
-        if state[host] == READY and sessions[host] > 0:
+    for host in range(settings.always, view.hosts):
+        if states[host] == READY and sessions[host] > 0:
             following[host] = head[sessions[host]]
             head[sessions[host]] = host
     for surge in (True, False):
         for held in range(1, limit + 1):
             host = head[held]
             while host >= 0:
-                if (host >= standing) == surge:
-                    if over == 0 or free - (limit - held) < headroom:
+                if (host >= settings.standing) == surge:
+                    if over == 0 or free - (limit - held) < settings.headroom:
                         return rows
-                    rows = _write(out, rows, host, _DRAIN, _RELEASE)
+                    rows = _write(view, rows, host, _DRAIN, _RELEASE)
                     free -= limit - held
                     over -= 1
                 host = following[host]
     return rows
 
 
-@compiled("void(i8[:], i8[:], i8[:])")
-def count_hosts(state, sessions, counts):
-    """Fill ``counts`` from the hosts: ready, coming, draining, sessions on ready ones, on
-    draining ones, none uncounted. The simulator keeps these numbers as it goes."""
-    counts[:] = 0
-    for host in range(state.shape[0]):
-        if state[host] == READY:
-            counts[N_READY] += 1
-            counts[N_ON_READY] += sessions[host]
-        elif state[host] == DRAINING:
-            counts[N_DRAINING] += 1
-            counts[N_ON_DRAINING] += sessions[host]
-        elif state[host] in (STARTING, QUEUED, CREATING, RESETTING):
-            counts[N_COMING] += 1
-
-
-@compiled("i8(i8[:], i8[:], i8[:], i8, i8, i8, f8, i8, i8, i8, i8, i8[:], i8[:])")
-def decide(
-    state, sessions, counts, waiting, limit, floor, ceiling, headroom, release, standing, always,
-    out, scratch,
-):  # fmt: skip
-    """Decide about every host of a shared or lent pool.
-
-    ``state`` and ``sessions`` hold each host's state and sessions and ``counts`` what
-    :func:`count_hosts` says of them, so that a tick at which there is nothing to do looks at no
-    host; ``waiting`` counts people without a session; then the band's settings; the ``standing``
-    hosts are the lowest-numbered, the others are created, and the first ``always`` are never let
-    go (standing hosts that cannot be off). Rows of
-    (host, action, cause) are written to ``out``, one after the other, at most one per host; their
-    number is returned. ``scratch`` needs hosts + limit + 1 entries, whatever they hold.
+@compiled(_NUMBER(*_RECORDS))
+def _any_host(view: View, settings: Settings) -> int:
+    """Hosts that take anybody: as many as are wanted.
 
     A host that drains keeps doing so until it is undrained for need, or is empty: then it stops
     in every band, since letting it go was decided when its drain began.
     """
-    people = counts[N_ON_READY] + counts[N_ON_DRAINING] + waiting
-    wanted = wanted_hosts(people, limit, floor, ceiling, headroom, always, state.shape[0])
-    have = counts[N_READY] + counts[N_COMING] - counts[N_UNCOUNTED]
-    rows = np.int64(0)
+    wanted = wanted_hosts(view, settings)
+    have = view.ready + view.coming - view.overdue
+    rows = 0
     if have < wanted:
-        by_ceiling = wanted_for_ceiling(people, limit, ceiling)
-        short = wanted - have
-        rows = _raise_capacity(state, short, have, always, floor, by_ceiling, out, rows)
-    elif have > wanted and release != KEEP_ALL:
-        free = have * limit - counts[N_ON_READY]
-        rows = _let_go(
-            state, sessions, have - wanted, free, limit, headroom, release, standing, always,
-            out, rows, scratch,
-        )  # fmt: skip
-    if counts[N_DRAINING] > 0:
-        undrained = min(counts[N_DRAINING], max(wanted - have, 0))
-        for host in range(state.shape[0]):
-            if state[host] == DRAINING:
+        rows = _raise_capacity(view, settings, have, wanted)
+    elif have > wanted and settings.release != KEEP_ALL:
+        rows = _let_go(view, settings, have - wanted)
+    if view.draining > 0:
+        states = longs(view.state_at, view.hosts)
+        sessions = longs(view.sessions_at, view.hosts)
+        undrained = min(view.draining, max(wanted - have, 0))
+        for host in range(view.hosts):
+            if states[host] == DRAINING:
                 if undrained > 0:
                     undrained -= 1
                 elif sessions[host] == 0:
-                    rows = _write(out, rows, host, _STOP, _DRAINED)
+                    rows = _write(view, rows, host, _STOP, _DRAINED)
     return rows
 
 
-@compiled("UniTuple(i8, 2)(i8)")
-def knock(state):
-    """What a person who finds their own host not ready makes happen: (action, cause) or (-1, 0).
+@compiled(_NUMBER(*_RECORDS))
+def _named_hosts(view: View, settings: Settings) -> int:
+    """Hosts that are each one person's.
 
-    A host that is off starts, one that drains is taken back; one that stops has to be off first.
+    The floor's lowest-numbered hosts are ready by the clock, and of those that are nobody's as
+    many as the headroom, for first logons. Whatever else is ready and empty stops where the band
+    releases, unless its person waits. People in need start their own hosts: see :func:`_knock`.
     """
-    if state == OFF:
-        return _START, _KNOCK
-    if state == DRAINING:
-        return _UNDRAIN, _KNOCK
-    return np.int64(-1), np.int64(0)
-
-
-@compiled("i8(i8[:], i8[:], i4[:], i8[:], i8, i8, i8, i8[:])")
-def decide_dedicated(state, sessions, owner, waiting, floor, headroom, release, out):
-    """Decide about every host of a dedicated pool at a tick; rows as :func:`decide` writes them.
-
-    The ``floor`` lowest-numbered hosts are ready by the clock, and of those that are nobody's
-    (``owner`` -1) the ``headroom`` lowest-numbered, for first logons. Whatever else is ready and
-    empty stops where the band releases, unless its person is ``waiting``. People in need start
-    their own hosts: see :func:`knock`.
-    """
-    rows = np.int64(0)
-    spare = headroom
-    for host in range(state.shape[0]):
-        by_floor = host < floor
-        by_headroom = owner[host] < 0 and spare > 0
-        spare -= np.int64(by_headroom)
+    states = longs(view.state_at, view.hosts)
+    sessions = longs(view.sessions_at, view.hosts)
+    owners = ints(view.owner_at, view.hosts)
+    waits = longs(view.waits_at, view.hosts)
+    rows = 0
+    spare = settings.headroom
+    for host in range(view.hosts):
+        by_floor = host < settings.floor
+        by_headroom = owners[host] < 0 and spare > 0
+        spare -= int(by_headroom)
         if by_floor or by_headroom:
-            if state[host] == OFF:
-                cause = _FLOOR if by_floor else _HEADROOM
-                rows = _write(out, rows, host, _START, cause)
+            if states[host] == OFF:
+                rows = _write(view, rows, host, _START, _FLOOR if by_floor else _HEADROOM)
             continue
-        unused = state[host] == READY and sessions[host] == 0 and waiting[host] == 0
-        if unused and release != KEEP_ALL:
-            rows = _write(out, rows, host, _STOP, _EMPTY)
+        unused = states[host] == READY and sessions[host] == 0 and waits[host] == 0
+        if unused and settings.release != KEEP_ALL:
+            rows = _write(view, rows, host, _STOP, _EMPTY)
     return rows
 
 
-@dataclass(frozen=True, slots=True)
-class BandSettings:
-    """The settings of the band in force, as ``decide`` takes them."""
+@compiled(_NUMBER(VIEW_TYPE))
+def _knock(view: View) -> int:
+    """A person finds their own host not ready: it starts if it is off, and is taken back if it
+    drains; one that stops has to be off first."""
+    state = longs(view.state_at, view.hosts)[view.knocking]
+    if state == OFF:
+        return _write(view, 0, view.knocking, _START, _KNOCK)
+    if state == DRAINING:
+        return _write(view, 0, view.knocking, _UNDRAIN, _KNOCK)
+    return 0
 
-    floor: int
-    fill_ceiling: float
-    headroom: int
-    release: Release
+
+@compiled(_NUMBER(*_RECORDS))
+def decide(view: View, settings: Settings) -> int:
+    """Decide about every host of a pool, or about the one whose person knocks.
+
+    Rows of (host, action, cause) are written to the view's ``rows_at``, one after the other, at
+    most one for each host; their number is returned.
+    """
+    if settings.exists == 0:
+        return 0
+    if view.knocking >= 0:
+        return _knock(view)
+    if settings.dedicated != 0:
+        return _named_hosts(view, settings)
+    return _any_host(view, settings)
 
 
 @dataclass(frozen=True, slots=True)
@@ -259,45 +248,72 @@ class Decision:
 
 
 @dataclass(frozen=True, slots=True)
-class HostsView:
-    """How many of the hosts stand (all where None), are never let go, and do not count yet."""
+class Seen:
+    """What the policy is to see: state (of ``HOST_STATE_NAMES``) and sessions of each host, and
+    the people waiting.
 
-    standing: int | None = None
-    always: int = 0
-    uncounted: int = 0
+    ``overdue`` of the hosts that are coming should have come by now. Of a dedicated pool,
+    ``owners`` has each host's person (-1: nobody's; none given: all are), ``waits`` whether that
+    person waits for it, and ``knocking`` the host whose person asks for it now.
+    """
+
+    states: Sequence[str]
+    sessions: Sequence[int]
+    waiting: int = 0
+    overdue: int = 0
+    owners: Sequence[int] = ()
+    waits: Sequence[bool] = ()
+    knocking: int = -1
 
 
-def decide_for(
-    states: Sequence[str],
-    sessions: Sequence[int],
-    waiting: int,
-    limit: int,
-    band: BandSettings,
-    hosts: HostsView = HostsView(),
-) -> list[Decision]:
-    """:func:`decide` over plain Python values: state names as in ``HOST_STATE_NAMES``."""
-    codes = np.array([HOST_STATE_NAMES.index(state) for state in states], dtype=np.int64)
-    out = np.empty(3 * (len(states) + 1), dtype=np.int64)
-    held = np.array(sessions, dtype=np.int64)
-    counts = np.empty(N_COUNTS, dtype=np.int64)
-    count_hosts(codes, held, counts)
-    counts[N_UNCOUNTED] = hosts.uncounted
-    rows = decide(
-        codes,
-        held,
-        counts,
-        waiting,
-        limit,
-        band.floor,
-        band.fill_ceiling,
-        band.headroom,
-        RELEASE_CODES[band.release],
-        len(states) if hosts.standing is None else hosts.standing,
-        hosts.always,
-        out,
-        np.empty(len(states) + limit + 1, dtype=np.int64),
-    )
+_COMING = (STARTING, QUEUED, CREATING, RESETTING)
+
+
+def decide_for(seen: Seen, **settings: float) -> list[Decision]:
+    """:func:`decide` over plain Python values.
+
+    ``settings`` are those of :class:`Settings` by name; what is not given is 0, but for the limit
+    and the ceiling (1), a pool that is there, and hosts that all stand.
+    """
+    hosts = len(seen.states)
+    given: dict[str, float] = {
+        "limit": 1,
+        "ceiling": 1.0,
+        "exists": 1,
+        "standing": hosts,
+    } | settings
+    arena = Arena({
+        "state_at": Table(np.dtype(np.int64), hosts),
+        "sessions_at": Table(np.dtype(np.int64), hosts),
+        "owner_at": Table(np.dtype(np.int32), hosts),
+        "waits_at": Table(np.dtype(np.int64), hosts),
+        "rows_at": Table(ROW, hosts),
+        "scratch_at": Table(np.dtype(np.int64), hosts + int(given["limit"]) + 1),
+    })  # fmt: skip
+    states = np.array([HOST_STATE_NAMES.index(state) for state in seen.states], dtype=np.int64)
+    sessions = np.array(seen.sessions, dtype=np.int64)
+    arena["state_at"][:], arena["sessions_at"][:] = states, sessions
+    arena["owner_at"][:] = np.array(seen.owners) if seen.owners else -1
+    arena["waits_at"][:] = np.array(seen.waits) if seen.waits else 0
+    view, in_force = np.zeros(1, VIEW), np.zeros(1, SETTINGS)
+    ready, draining = states == READY, states == DRAINING
+    told: dict[str, float] = {
+        "hosts": hosts,
+        "ready": int(ready.sum()),
+        "coming": int(np.isin(states, _COMING).sum()),
+        "draining": int(draining.sum()),
+        "overdue": seen.overdue,
+        "on_ready": int(sessions[ready].sum()),
+        "on_draining": int(sessions[draining].sum()),
+        "waiting": seen.waiting,
+        "knocking": seen.knocking,
+        **arena.addresses(),
+    }
+    for record, values in ((view, told), (in_force, given)):
+        for name in values:
+            record[name] = values[name]
+    rows = decide(view[0], in_force[0])
     return [
-        Decision(int(host), Action(int(action)), Cause(int(cause)))
-        for host, action, cause in out[: 3 * rows].reshape(-1, 3)
+        Decision(int(row["host"]), Action(int(row["action"])), Cause(int(row["cause"])))
+        for row in arena["rows_at"][:rows]
     ]

@@ -1,9 +1,10 @@
-"""What cannot be about schedules: days in no day type or in two, bands out of order, bands that
-ask for more than a pool has."""
+"""What cannot be about schedules: days in no day type or in two, dates named twice, bands out of
+order, bands that ask for more than a pool has."""
 
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import date
 
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
@@ -23,6 +24,7 @@ def schedule_faults(plan: Plan) -> Iterator[Fault]:
 def _schedules(plan: Plan) -> Iterator[Fault]:
     for s, schedule in enumerate(plan.schedules):
         yield from _weekdays(f"/schedules/{s}/day_types", schedule)
+        yield from _dates(f"/schedules/{s}/day_types", schedule)
         for d, day_type in enumerate(schedule.day_types):
             base = f"/schedules/{s}/day_types/{d}/bands"
             bands = day_type.bands
@@ -56,6 +58,19 @@ def _weekdays(pointer: str, schedule: Schedule) -> Iterator[Fault]:
         if len(holders) != 1:
             where = " and ".join(f"'{holder}'" for holder in holders) or "no day type"
             yield Fault(pointer, f"{name} is in {where}", f"put {name} in exactly one day type")
+
+
+def _dates(pointer: str, schedule: Schedule) -> Iterator[Fault]:
+    taken: dict[date, str] = {}
+    for d, day_type in enumerate(schedule.day_types):
+        for k, day in enumerate(day_type.dates):
+            if day in taken:
+                yield Fault(
+                    f"{pointer}/{d}/dates/{k}",
+                    f"{day} is in '{taken[day]}' already",
+                    "name each date once",
+                )
+            taken.setdefault(day, day_type.id)
 
 
 def _told(pool: Pool) -> str:

@@ -115,7 +115,7 @@ def mix_of(weighted: Sequence[tuple[Profile, float]]) -> Mix:
         memory_idle=mean([p.memory_gib.idle for p, _ in shares]),
         gpu=mean([p.gpu_gib for p, _ in shares]),
         disk=mean([p.disk_ops for p, _ in shares]),
-        network=mean([p.display.network_mbit for p, _ in shares]),
+        network=mean([p.display.busy_mbit for p, _ in shares]),
         cpu_error=sqrt(sum((m.cpu_error * share) ** 2 for m, share in errors)),
         memory_error=sqrt(sum((m.memory_error * share) ** 2 for m, share in errors)),
     )

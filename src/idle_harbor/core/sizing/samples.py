@@ -10,25 +10,30 @@ import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.plan import Cpu, Measured, Memory, Profile
+from idle_harbor.core.plan import Cpu, Display, Measured, Memory, Profile
 
 Floats: TypeAlias = NDArray[np.float64]
 
 #: States of a sample: a person at work, one who has walked away, one who has disconnected.
 #: Digits of measured values that a plan keeps: far below what any sample is worth.
 _DIGITS = 6
+#: As many times the mean as a plan may say that the busiest minute takes.
+_MOST_BUSY = 100.0
 STATES = ("active", "idle", "disconnected")
 
 
 @dataclass(frozen=True, slots=True)
 class Samples:
     """Samples of sessions, an entry each: ``session`` numbers from 0, ``state`` indexes STATES,
-    ``cpu`` in vCPU, ``memory`` in GiB."""
+    ``cpu`` in vCPU, ``memory`` in GiB; ``network`` in Mbit/s and the ``minute`` that it was taken
+    in (any whole number for it), where it was measured."""
 
     session: NDArray[np.int64]
     state: NDArray[np.int64]
     cpu: Floats
     memory: Floats
+    network: Floats | None = None
+    minute: NDArray[np.int64] | None = None
 
 
 def _means(samples: Samples, values: Floats, chosen: NDArray[np.bool_]) -> Floats:
@@ -45,8 +50,34 @@ def _error(means: Floats) -> float:
     return float(means.std(ddof=1)) / sqrt(len(means)) if len(means) > 1 else 0.0
 
 
+def _busiest_minutes(samples: Samples, network: Floats, chosen: NDArray[np.bool_]) -> Floats:
+    """The mean of each session's busiest minute: of the minute whose samples' mean is highest."""
+    assert samples.minute is not None
+    _, at = np.unique(
+        np.stack((samples.session[chosen], samples.minute[chosen])), axis=1, return_inverse=True
+    )
+    at = at.reshape(-1)
+    means = np.bincount(at, weights=network[chosen]) / np.bincount(at)
+    highest = np.zeros(int(samples.session.max()) + 1)
+    np.maximum.at(highest, samples.session[chosen], means[at])
+    return highest[np.unique(samples.session[chosen])]
+
+
+def _display(like: Display, samples: Samples, active: NDArray[np.bool_]) -> Display:
+    """The display with its network as measured: for each megapixel, mean and busiest minute."""
+    if samples.network is None:
+        return like
+    mean = float(_means(samples, samples.network, active).mean())
+    each = round(mean / (like.monitors * like.megapixels), _DIGITS)
+    busy = float(_busiest_minutes(samples, samples.network, active).mean())
+    factor = min(max(busy / mean, 1.0), _MOST_BUSY) if mean > 0.0 else 1.0
+    mbit = replace(like.mbit, **{like.quality: each})
+    return replace(like, mbit=mbit, busy_minute=round(factor, _DIGITS))
+
+
 def profile_from_samples(like: Profile, samples: Samples, source: str) -> Profile:
-    """The profile ``like`` with CPU, memory and their errors as measured.
+    """The profile ``like`` with CPU, memory and their errors as measured, and the network of its
+    display where that was.
 
     Means are over sessions, each session counting once however often it was sampled, since the
     samples of one session are alike (cluster sampling: Cochran 1977, sec. 9.2); the spread of CPU
@@ -80,5 +111,6 @@ def profile_from_samples(like: Profile, samples: Samples, source: str) -> Profil
         like,
         cpu=Cpu(*worth(mean, spread, mean_of(samples.cpu, idle, like.cpu.idle))),
         memory_gib=Memory(*worth(float(memory.mean()), memory_idle, memory_gone)),
+        display=_display(like.display, samples, active),
         measured=Measured(len(cpu), cpu_error, memory_error, source),
     )

@@ -21,8 +21,7 @@ _TYPES = {
 
 def fault_from(detail: ErrorDetails) -> Fault:
     """A validation error as a fault, with the value, the bound and the remedy."""
-    where = [part for part in detail["loc"] if not _is_inner(part)]
-    names = [str(part) for part in where if not isinstance(part, int)]
+    where, names = _place(detail["loc"])
     pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in where)
     spec = BY_PATH.get(".".join(names))
     about = None if spec is None else spec.about
@@ -61,16 +60,25 @@ def _remedy(kind: str, context: dict[str, object], message: str) -> str:
     for name in ("expected", "expected_tags"):
         if name in context:
             return f"use {context[name]}"
+    if kind.startswith("date_"):
+        return "give a date such as 2027-03-01"
     return _TYPES.get(kind, message.removeprefix("Value error, "))
 
 
-def _is_inner(part: int | str) -> bool:
-    """Whether a part of a location names a choice inside a field and not a field."""
-    return isinstance(part, str) and (
-        part in TAGS
-        or part == "[key]"
-        or any(word in part for word in ("constrained", "literal", "function-"))
-    )
+def _place(location: tuple[int | str, ...]) -> tuple[list[int | str], list[str]]:
+    """The steps that lead to a value, without those that name a choice inside a field; and the
+    names among them. A field may be called as a choice is elsewhere."""
+    where: list[int | str] = []
+    names: list[str] = []
+    for part in location:
+        if isinstance(part, str):
+            if part == "[key]" or any(w in part for w in ("constrained", "literal", "function-")):
+                continue
+            if part in TAGS and ".".join((*names, part)) not in BY_PATH:
+                continue
+            names.append(part)
+        where.append(part)
+    return where, names
 
 
 def _shown(value: object) -> str:

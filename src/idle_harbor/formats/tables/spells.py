@@ -2,12 +2,13 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
 from dataclasses import dataclass
 from datetime import UTC, date, datetime
 
 import numpy as np
 
-from idle_harbor.core.calendar.clock import Horizon, local_to_instant
+from idle_harbor.core.calendar.clock import DAY, HOUR, Horizon, local_to_instant
 from idle_harbor.core.demand.spells import FURTHEST, Spells, sorted_spells
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.errors import Fault, PlanError
@@ -20,6 +21,8 @@ _WAYS = {
     "walk away": WALK_AWAY, "walk_away": WALK_AWAY,
 }  # fmt: skip
 _MOST_FAULTS = 20
+#: Away for as long as this, a person has gone home.
+_REST = 6 * HOUR
 
 
 @dataclass(frozen=True, slots=True)
@@ -106,10 +109,27 @@ def _joined(rows: list[_Row]) -> list[_Row]:
     return result + list(open_rows.values())
 
 
+def _working_days(rows: list[_Row], horizon: Horizon) -> Iterator[int]:
+    """The working day of each row, rows being sorted by person and start.
+
+    A person who comes again within the rest that lies between two working days is still at the
+    same one: so a night shift is one day.
+    """
+    before: _Row | None = None
+    day = 0
+    for row in rows:
+        rested = before is None or row.start - before.end >= _REST
+        if before is None or before.person != row.person or rested:
+            day = (row.start - horizon.start) // DAY
+        yield day
+        before = row
+
+
 def _spells(rows: list[_Row], horizon: Horizon) -> Spells:
     names: dict[object, int] = {}
-    person, start, end, fixed, leaving = [], [], [], [], []
-    for index, row in enumerate(sorted(rows, key=lambda r: r.person)):
+    person, start, end, fixed, leaving, days = [], [], [], [], [], []
+    rows = sorted(rows, key=lambda r: (r.person, r.start))
+    for index, (row, day) in enumerate(zip(rows, _working_days(rows, horizon), strict=True)):
         if row.start >= horizon.end or (not row.from_connection and row.end <= horizon.start):
             continue
         if row.from_connection and row.start < horizon.start:
@@ -120,6 +140,7 @@ def _spells(rows: list[_Row], horizon: Horizon) -> Spells:
         end.append(row.end if row.from_connection else row.end - horizon.start)
         fixed.append(row.from_connection)
         leaving.append(row.leaving)
+        days.append(day)
     nothing = np.zeros(len(person), dtype=np.int64)
     return sorted_spells(
         np.array(person, dtype=np.int64),
@@ -130,4 +151,5 @@ def _spells(rows: list[_Row], horizon: Horizon) -> Spells:
         nothing,
         nothing,
         people=len(names),
+        day=np.array(days, dtype=np.int64),
     )

@@ -8,6 +8,8 @@ from typing import Any, get_args, get_origin, get_type_hints
 
 from pydantic import create_model
 
+from idle_harbor.core.engine.kernel.codes import LostCause
+from idle_harbor.core.figures.causes import LOST_CAUSES
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.summary import Figures
@@ -39,8 +41,24 @@ def _model(kind: type) -> type[Model]:
 FiguresModel: Any = _model(Figures)
 
 
+def _losses(figures: Figures) -> list[dict[str, Any]]:
+    """What people lost who came back, by what had ended it; nothing where it ended nobody's."""
+    found = ((cause, figures.returns.lost_by(cause).mean) for cause in LostCause)
+    return [
+        {
+            "cause": cause.name.lower(),
+            "text": LOST_CAUSES[cause][0],
+            "mend": LOST_CAUSES[cause][1],
+            "people": round(people, 2),
+        }
+        for cause, people in found
+        if people
+    ]
+
+
 def verdicts_values(promise: Promise, figures: Figures, case: Case) -> dict[str, Any]:
-    """The promise against the figures, efficiency, and what a month costs for each person."""
+    """The promise against the figures, with why returns were lost; efficiency, and what a month
+    costs for each person."""
     efficiency = figures.efficiency(promise)
     per_person = None
     if people := case.named:
@@ -50,4 +68,5 @@ def verdicts_values(promise: Promise, figures: Figures, case: Case) -> dict[str,
         "efficiency": None if efficiency.value is None else round(efficiency.value, 6),
         "efficiency_withheld": efficiency.withheld,
         "cost_per_person": per_person,
+        "losses": _losses(figures),
     }

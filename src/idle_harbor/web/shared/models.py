@@ -114,12 +114,23 @@ class VerdictModel(Model):
     kept: bool
 
 
+class LossModel(Model):
+    """What ended sessions before their people came back, what can be done, and how many lost it."""
+
+    cause: str
+    text: str
+    mend: str
+    people: float
+
+
 class VerdictsModel(Model):
     """The promise, figure by figure, and whether efficiency may be shown."""
 
     wait_p95_seconds: VerdictModel
     refused_share: VerdictModel
     strained_share: VerdictModel
+    lost_returns: VerdictModel
     efficiency: float | None = Field(description="Ideal line / billed; null where withheld.")
     efficiency_withheld: str
     cost_per_person: str | None
+    losses: list[LossModel]

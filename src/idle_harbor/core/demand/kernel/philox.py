@@ -12,6 +12,7 @@ import numpy as np
 from llvmlite import ir
 from numba import types
 from numba.extending import intrinsic
+from numpy.typing import NDArray
 
 from idle_harbor.core.compiled import compiled
 
@@ -37,7 +38,12 @@ def _high_half(typingctx, a, b):
 
 
 @compiled("void(f8[:, ::1], i8[::1], u8[:, ::1], i8)")
-def fill_uniforms(table, rows, keys, count):
+def fill_uniforms(
+    table: NDArray[np.float64],
+    rows: NDArray[np.int64],
+    keys: NDArray[np.uint64],
+    count: int,
+) -> None:
     """Write the first ``count`` numbers in [0, 1) of ``keys[k]`` into row ``rows[k]``."""
     for k in range(rows.shape[0]):
         row = rows[k]

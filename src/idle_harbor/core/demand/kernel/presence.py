@@ -2,21 +2,36 @@
 
 from __future__ import annotations
 
+from typing import TypeAlias
+
 import numpy as np
+from numpy.typing import NDArray
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.demand.kernel.leaving import DISCONNECT, FAR, SIGN_OFF, WALK_AWAY
 
+Bytes: TypeAlias = NDArray[np.int8]
+Shorts: TypeAlias = NDArray[np.int16]
+Ints: TypeAlias = NDArray[np.int32]
+Longs: TypeAlias = NDArray[np.int64]
+
 
 @compiled("void(i4[::1], i4[::1], i8, i8, f8[::1], i4[::1])")
-def sweep(begins, ends, step, length, seconds, highest):
+def sweep(
+    begins: Ints,
+    ends: Ints,
+    step: int,
+    length: int,
+    seconds: NDArray[np.float64],
+    highest: Ints,
+) -> None:
     """Fill person-seconds and the highest presence of every ``step`` seconds up to ``length``.
 
     Those who end at a second are gone before those who begin at it come.
     """
     count = begins.shape[0]
-    began = ended = present = np.int64(0)
-    now = np.int64(0)
+    began = ended = present = 0
+    now = 0
     while now < length:
         while ended < count and ends[ended] <= now:
             ended += 1
@@ -29,9 +44,9 @@ def sweep(begins, ends, step, length, seconds, highest):
             highest[here] = present
         until = length
         if began < count:
-            until = min(until, np.int64(begins[began]))
+            until = min(until, int(begins[began]))
         if ended < count:
-            until = min(until, np.int64(ends[ended]))
+            until = min(until, int(ends[ended]))
         while now < until:
             here = now // step
             if present > highest[here]:
@@ -46,9 +61,23 @@ def sweep(begins, ends, step, length, seconds, highest):
     "i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i4[::1])"
 )
 def follow_sessions(
-    person, start, end, leaving, by_connection, profile, logon, idle, gone, reconnect,
-    until, idle_until, latest, begins, ends, session_end,
-):  # fmt: skip
+    person: Ints,
+    start: Ints,
+    end: Ints,
+    leaving: Bytes,
+    by_connection: Bytes,
+    profile: Shorts,
+    logon: Longs,
+    idle: int,
+    gone: int,
+    reconnect: int,
+    until: Longs,
+    idle_until: Longs,
+    latest: Longs,
+    begins: Longs,
+    ends: Longs,
+    session_end: Ints,
+) -> None:
     """What becomes of every spell's session where there is always room and logons run at full
     speed, under the same rules as the event loop.
 
@@ -62,13 +91,13 @@ def follow_sessions(
     """
     for k in range(start.shape[0]):
         who = person[k]
-        begin = np.int64(start[k])
-        stop = np.int64(end[k])
+        begin = int(start[k])
+        stop = int(end[k])
         work = logon[profile[k]]
         if by_connection[k] != 0:
             stop += begin + work
         returns = begin < until[who]
-        way = np.int64(leaving[k])
+        way = int(leaving[k])
         if returns:
             if reconnect > 0 and stop <= begin + reconnect:
                 way = WALK_AWAY if begin < idle_until[who] else DISCONNECT

@@ -6,10 +6,16 @@ Tables are float64 rows whose columns are the constants below; times are seconds
 
 from __future__ import annotations
 
+from typing import TypeAlias
+
 import numpy as np
+from numpy.typing import NDArray
 
 from idle_harbor.core.compiled import compiled
+from idle_harbor.core.demand.kernel.presence import Bytes, Ints, Longs, Shorts
 from idle_harbor.core.demand.kernel.quantiles import histogram_quantile, normal_quantile
+
+Reals: TypeAlias = NDArray[np.float64]
 
 #: Nobody's working day is shorter than this, whatever the draw says.
 LEAST_LENGTH = 600
@@ -77,9 +83,25 @@ def _way(u, sign_off, disconnect):
     "f8, u1[::1], i4[::1], i8, i4[::1], i4[::1], i4[::1], i1[::1], i8)"
 )
 def day_spells(
-    people, uniforms, edges, crews, crew_shift, patterns, breaks, histograms, pieces,
-    shift, opens, ids, length, out_person, out_start, out_end, out_leaving, cursor,
-):  # fmt: skip
+    people: int,
+    uniforms: Reals,
+    edges: Reals,
+    crews: Longs,
+    crew_shift: int,
+    patterns: Reals,
+    breaks: Reals,
+    histograms: Reals,
+    pieces: Longs,
+    shift: float,
+    opens: NDArray[np.uint8],
+    ids: Ints,
+    length: int,
+    out_person: Ints,
+    out_start: Ints,
+    out_end: Ints,
+    out_leaving: Bytes,
+    cursor: int,
+) -> int:
     """Spells of the first ``people`` of one group on one local date; returns the new cursor.
 
     ``edges`` are the cumulated shares of the patterns; ``crews``, when not empty, gives the
@@ -144,19 +166,32 @@ def day_spells(
 
 
 @compiled(
-    "i8(i4[::1], i4[::1], i4[::1], i4[::1], i1[::1], i2[::1], i1[::1], i4[::1], "
-    "i4[::1], i4[::1], i4[::1], i1[::1], i2[::1])"
+    "i8(i4[::1], i4[::1], i4[::1], i4[::1], i1[::1], i2[::1], i2[::1], i1[::1], i4[::1], "
+    "i4[::1], i4[::1], i4[::1], i1[::1], i2[::1], i2[::1])"
 )
 def join_spells(
-    order, person, start, end, leaving, member, by_connection, last,
-    out_person, out_start, out_end, out_leaving, out_member,
-):  # fmt: skip
+    order: Ints,
+    person: Ints,
+    start: Ints,
+    end: Ints,
+    leaving: Bytes,
+    member: Shorts,
+    day: Shorts,
+    by_connection: Bytes,
+    last: Ints,
+    out_person: Ints,
+    out_start: Ints,
+    out_end: Ints,
+    out_leaving: Bytes,
+    out_member: Shorts,
+    out_day: Shorts,
+) -> int:
     """Spells in the given order, overlapping ones of a person joined; returns how many remain.
 
     A joined spell leaves as the part of it that ends last. ``last`` is scratch, -1 for every
     person. Where ``by_connection`` of a member is 1, ends are lengths and nothing is joined.
     """
-    count = np.int64(0)
+    count = 0
     for k in range(order.shape[0]):
         item = order[k]
         who = person[item]
@@ -173,5 +208,6 @@ def join_spells(
         out_end[count] = end[item]
         out_leaving[count] = leaving[item]
         out_member[count] = member[item]
+        out_day[count] = day[item]
         count += 1
     return count

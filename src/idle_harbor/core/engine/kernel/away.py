@@ -17,6 +17,9 @@ from idle_harbor.core.engine.kernel.codes import (
     OUT_LOST,
     OUT_RECONNECTED,
     OUT_REFUSED,
+    RETURN_KEPT,
+    RETURN_NONE,
+    RETURN_TIMEOUT,
     RETURNING_DISC,
     RETURNING_IDLE,
     SIGN_OFF,
@@ -25,7 +28,8 @@ from idle_harbor.core.engine.kernel.codes import (
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.load import change_state, logon_unlink
 from idle_harbor.core.engine.kernel.sessions import end_session, refuse, set_timer
-from idle_harbor.core.engine.kernel.world import bytes_, ints, person_table, result_table
+from idle_harbor.core.engine.kernel.world import person_table, result_table
+from idle_harbor.core.records import bytes_, ints, shorts
 
 
 @compiled()
@@ -44,6 +48,9 @@ def come_back(w, index, t):
     result = result_table(w.result_at, w.spells)[index]
     result.wait = result.queued = result.host = -1
     result.outcome = OUT_LOST  # until the reconnect is through
+    days = shorts(w.day_at, w.spells)
+    same_day = days[who.spell] == days[index]
+    result.returned = RETURN_KEPT if same_day else RETURN_NONE
     who.spell = index
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t
@@ -86,7 +93,7 @@ def _to_idle(w, person, host, t):
 @compiled()
 def _leave(w, person, host, t, way):
     if way == SIGN_OFF:
-        end_session(w, person, t)
+        end_session(w, person, t, RETURN_NONE)
     elif way == DISCONNECT:
         _to_disconnected(w, person, host, t)
     else:
@@ -106,7 +113,7 @@ def timer(w, person, t):
         _to_disconnected(w, person, host, t)
         return
     if state == DISCONNECTED:
-        end_session(w, person, t)
+        end_session(w, person, t, RETURN_TIMEOUT)
         return
     # Every other timer is the end of a spell.
     if state == WAITING:
@@ -117,7 +124,7 @@ def timer(w, person, t):
     elif state == LOGGING_ON:
         logon_unlink(w, person, host)
         result_table(w.result_at, w.spells)[who.spell].outcome = OUT_REFUSED
-        end_session(w, person, t)
+        end_session(w, person, t, RETURN_NONE)
     elif state == RETURNING_IDLE:
         _to_idle(w, person, host, t)
     else:

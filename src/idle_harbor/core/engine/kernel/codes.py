@@ -8,6 +8,19 @@ from idle_harbor.core.demand.kernel.leaving import DISCONNECT as DISCONNECT
 from idle_harbor.core.demand.kernel.leaving import FAR as FAR
 from idle_harbor.core.demand.kernel.leaving import SIGN_OFF as SIGN_OFF
 from idle_harbor.core.demand.kernel.leaving import WALK_AWAY as WALK_AWAY
+from idle_harbor.core.policy.codes import ABSENT as ABSENT
+from idle_harbor.core.policy.codes import CREATING as CREATING
+from idle_harbor.core.policy.codes import DRAINING as DRAINING
+from idle_harbor.core.policy.codes import FAILED as FAILED
+from idle_harbor.core.policy.codes import HOST_STATE_NAMES as HOST_STATE_NAMES
+from idle_harbor.core.policy.codes import OFF as OFF
+from idle_harbor.core.policy.codes import QUEUED as QUEUED
+from idle_harbor.core.policy.codes import READY as READY
+from idle_harbor.core.policy.codes import RESETTING as RESETTING
+from idle_harbor.core.policy.codes import STARTING as STARTING
+from idle_harbor.core.policy.codes import STOPPING as STOPPING
+from idle_harbor.core.policy.codes import Action as Action
+from idle_harbor.core.policy.codes import Cause as Cause
 
 NEVER = -1
 
@@ -15,29 +28,14 @@ NEVER = -1
 NONE, WAITING, LOGGING_ON, ACTIVE, IDLE, DISCONNECTED, RETURNING_IDLE, RETURNING_DISC = range(8)
 PERSON_STATES = 8
 
-# Hosts
-(OFF, STARTING, READY, DRAINING, STOPPING, CREATING, RESETTING, QUEUED, ABSENT, FAILED) = range(10)
-HOST_STATE_NAMES = (
-    "off",
-    "starting",
-    "ready",
-    "draining",
-    "stopping",
-    "creating",
-    "resetting",
-    "queued",
-    "absent",
-    "failed",
-)
-
-# Points of a host's start
-POWERED, BOOTED, REGISTERED, SETTLED = range(4)
+# Points of a host's start from which it may be had (as in plan.COUNTS_FROM); later ones are ready
+POWERED, BOOTED = range(2)
 
 # Current levels: what is integrated over time and kept in five-minute bins. ``active`` counts
 # logons in progress, ``working`` does not; ``occupied`` counts hosts with a session; ``least_*``
 # are the fewest hosts that could hold the active, or all, sessions; ``all`` counts sessions.
 # ``queued`` counts hosts that wait to be started, ``behind`` people at work behind a slow line on
-# hosts that are not strained, ``network`` Mbit/s, ``spent`` hosts without CPU credits, and
+# hosts that are not strained, ``network`` mean Mbit/s, ``spent`` hosts without CPU credits, and
 # ``standing`` and ``surge`` the hosts that exist.
 (L_ACTIVE, L_IDLE, L_DISCONNECTED, L_WAITING, L_READY, L_DRAINING, L_STARTING, L_STOPPING,
  L_ON_DRAINING, L_LOGONS, L_WORKING, L_STRAINED, L_OCCUPIED, L_LEAST_ACTIVE,
@@ -52,6 +50,10 @@ SHORT_OF_DRAWS, SHORT_OF_HEAP, SHORT_OF_LOG, SHORT_OF_QUEUE, SHORT_OF_STARTS = 1
 
 # What became of a spell
 OUT_PENDING, OUT_CONNECTED, OUT_REFUSED, OUT_RECONNECTED, OUT_LOST = range(5)
+
+# What a person comes back to on the same working day: nothing that they had left, their session,
+# or what ended it meanwhile (LostCause)
+RETURN_NONE, RETURN_KEPT, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(5)
 
 # Event classes: the order within one second
 E_LOGON_DONE, E_TIMER, E_HOST, E_BACK = range(4)
@@ -73,31 +75,9 @@ class WaitCause(IntEnum):
     FAILED = 10
 
 
-class Action(IntEnum):
-    """What the policy does to a host."""
+class LostCause(IntEnum):
+    """What ended a session before its person came back."""
 
-    START = 1
-    UNDRAIN = 2
-    DRAIN = 3
-    STOP = 4
-    CREATE = 5
-    RESET = 6
-    FAIL = 7
-    REPAIR = 8
-
-
-class Cause(IntEnum):
-    """Why the policy does it."""
-
-    HORIZON = 0
-    FLOOR = 1
-    CEILING = 2
-    HEADROOM = 3
-    EMPTY = 4
-    RELEASE = 5
-    DRAINED = 6
-    KNOCK = 7
-    ALWAYS = 8
-    DRILL = 9
-    LAST_DATE = 10
-    CLEANED = 11
+    TIMEOUT = RETURN_TIMEOUT
+    FORCED = RETURN_FORCED
+    FAILED = RETURN_FAILED

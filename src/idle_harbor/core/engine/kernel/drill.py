@@ -13,45 +13,46 @@ from idle_harbor.core.engine.kernel.codes import (
     L_WAITING,
     LOGGING_ON,
     NONE,
+    RETURN_FAILED,
+    RETURN_FORCED,
     RETURNING_DISC,
     RETURNING_IDLE,
     WAITING,
     Action,
     Cause,
 )
-from idle_harbor.core.engine.kernel.hosts import absent_or_off, host_falls, set_host_state
+from idle_harbor.core.engine.kernel.drill_rows import after, drill_fails, drill_mutes
+from idle_harbor.core.engine.kernel.hosts import (
+    absent_or_off,
+    agent_registers,
+    host_falls,
+    set_host_state,
+)
 from idle_harbor.core.engine.kernel.load import logon_unlink
 from idle_harbor.core.engine.kernel.record import log_action
 from idle_harbor.core.engine.kernel.sessions import ask_again, end_session, refuse
-from idle_harbor.core.engine.kernel.world import longs, person_table
+from idle_harbor.core.engine.kernel.world import person_table
+from idle_harbor.core.records import longs
 
 _FAIL, _REPAIR, _STOP = int(Action.FAIL), int(Action.REPAIR), int(Action.STOP)
 _DRILL, _LAST_DATE = int(Cause.DRILL), int(Cause.LAST_DATE)
 
 
 @compiled()
-def _hit(w, host):
-    """Whether the drill takes the host: by its zone, or as one of so many of the lowest."""
-    if w.drill_zone >= 0:
-        return host % w.zones == w.drill_zone
-    return host < w.drill_hosts
-
-
-@compiled()
-def _throw_out(w, person, t):
+def _throw_out(w, person, t, left):
     """End a person's session, whatever its state; whether they were at it."""
     who = person_table(w.person_at, w.people)[person]
     state = who.state
     host = np.int64(who.host)
     if state == LOGGING_ON:
         logon_unlink(w, person, host)
-    end_session(w, person, t)
+    end_session(w, person, t, left)
     busy = state == ACTIVE or state == LOGGING_ON
     return busy or state == RETURNING_IDLE or state == RETURNING_DISC
 
 
 @compiled()
-def drill_begins(w, t):
+def _failures_begin(w, t):
     """Hosts fail: their sessions end, and whoever was at work asks for a logon again at once.
 
     Of a pool that is not there nothing fails.
@@ -61,26 +62,37 @@ def drill_begins(w, t):
     people = person_table(w.person_at, w.people)
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):
-        if _hit(w, host):
+        if states[host] != FAILED and drill_fails(w, host, t):
             host_falls(w, host, FAILED, t)
             log_action(w, host, t, _FAIL, _DRILL)
     for person in range(w.people):
         state = people[person].state
         if state == NONE or state == WAITING or states[people[person].host] != FAILED:
             continue
-        if _throw_out(w, person, t):
+        if _throw_out(w, person, t, RETURN_FAILED):
             ask_again(w, person, t)
 
 
 @compiled()
-def drill_ends(w, t):
-    """What failed is there again: off, or absent where hosts are created."""
+def _failures_end(w, t):
+    """What no drill holds any more is there again: off, or absent where hosts are created; and
+    agents register that have not."""
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):
-        if states[host] == FAILED:
+        if states[host] == FAILED and not drill_fails(w, host, t):
             set_host_state(w, host, absent_or_off(w, host), t)
             log_action(w, host, t, _REPAIR, _DRILL)
+        if not drill_mutes(w, host, t):
+            agent_registers(w, host, t)
     w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
+
+
+@compiled()
+def drills_change(w, t):
+    """A drill ends or begins."""
+    w.next_drill = after(w, t)
+    _failures_end(w, t)
+    _failures_begin(w, t)
 
 
 @compiled()
@@ -109,4 +121,4 @@ def pool_ends(w, t):
             w.level[L_WAITING] -= 1.0
             refuse(w, person)
         elif state != NONE:
-            _throw_out(w, person, t)
+            _throw_out(w, person, t, RETURN_FORCED)

@@ -10,7 +10,8 @@ import numpy as np
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import SHORT_OF_HEAP
-from idle_harbor.core.engine.kernel.world import longs, of_world
+from idle_harbor.core.engine.kernel.world import of_world
+from idle_harbor.core.records import longs
 
 CLASS_SHIFT = 28
 TIME_SHIFT = CLASS_SHIFT + 4

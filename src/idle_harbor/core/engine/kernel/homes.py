@@ -6,10 +6,8 @@ import numpy as np
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import OFF, READY
-from idle_harbor.core.engine.kernel.hosts import carry_out
-from idle_harbor.core.engine.kernel.record import log_action
-from idle_harbor.core.engine.kernel.world import ints, longs
-from idle_harbor.core.policy.decide import knock
+from idle_harbor.core.engine.kernel.hosts import look
+from idle_harbor.core.records import ints, longs
 
 NOBODY = -1
 
@@ -40,15 +38,6 @@ def home_of(w, person):
 
 
 @compiled()
-def knock_on(w, host, t):
-    """Ask the policy about the host that somebody waits for, and carry out what it says."""
-    action, cause = knock(longs(w.state_at, w.hosts)[host])
-    if action >= 0:
-        carry_out(w, host, action, t)
-        log_action(w, host, t, action, cause)
-
-
-@compiled()
 def knock_again(w, t):
     """People whose host was stopping when they came: it starts as soon as it is off."""
     owners = ints(w.owner_at, w.hosts)
@@ -56,4 +45,4 @@ def knock_again(w, t):
     waiting = longs(w.waits_at, w.hosts)
     for host in range(w.hosts):
         if waiting[host] != 0 and states[host] == OFF and owners[host] != NOBODY:
-            knock_on(w, host, t)
+            look(w, t, host)

@@ -30,9 +30,7 @@ from idle_harbor.core.engine.kernel.codes import (
     POWERED,
     QUEUED,
     READY,
-    REGISTERED,
     RESETTING,
-    SETTLED,
     SHORT_OF_DRAWS,
     SHORT_OF_STARTS,
     STARTING,
@@ -41,22 +39,14 @@ from idle_harbor.core.engine.kernel.codes import (
     Cause,
 )
 from idle_harbor.core.engine.kernel.credits import credits_begin, credits_end, credits_spent
+from idle_harbor.core.engine.kernel.drill_rows import after, drill_mutes
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.record import log_action, log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_remove
-from idle_harbor.core.engine.kernel.world import edge_table, ints, longs, of_world, power_table
-from idle_harbor.core.policy.decide import (
-    N_COMING,
-    N_COUNTS,
-    N_DRAINING,
-    N_ON_DRAINING,
-    N_ON_READY,
-    N_READY,
-    N_UNCOUNTED,
-    decide,
-    decide_dedicated,
-    wanted_hosts,
-)
+from idle_harbor.core.engine.kernel.world import of_world, power_table
+from idle_harbor.core.policy.decide import decide
+from idle_harbor.core.policy.view import row_table, settings_table
+from idle_harbor.core.records import ints, longs
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _CREATE, _RESET = int(Action.CREATE), int(Action.RESET)
@@ -66,6 +56,8 @@ _LEVEL_OF = np.array(
 )
 #: A run that began before the counted horizon is billed for its part inside, unrounded.
 _BEFORE_HORIZON = -1
+#: Whether the agent of a host registers once it has started; silent ones have, and it does not.
+_SPEAKS, _WILL_BE_SILENT, _SILENT = range(3)
 
 
 @compiled(of_world(3))
@@ -115,19 +107,29 @@ def _begin(w, host, new, t, seconds):
 
 
 @compiled()
-def _counted(w, host):
-    """The policy counts the host from now on, or it has gone."""
+def _reached(w, host):
+    """The policy has the host from now on, or the host has gone."""
     row = power_table(w.power_at, w.hosts)[host]
-    row.mark = -1
-    w.uncounted -= row.pending
-    row.pending = 0
+    row.point = row.late = -1
+    w.overdue -= row.overdue
+    row.overdue = 0
+
+
+@compiled(of_world(2))
+def _expect(w, host, t):
+    """From second ``t`` on the host is overdue, unless the policy has it by then."""
+    row = power_table(w.power_at, w.hosts)[host]
+    if row.overdue == 0:
+        row.late = t
+        heap_push(w, t, E_HOST, host)
 
 
 @compiled()
-def _mark(w, host, t):
-    """The policy counts the host from second ``t``."""
-    power_table(w.power_at, w.hosts)[host].mark = t
-    heap_push(w, t, E_HOST, host)
+def _is_overdue(w, host):
+    row = power_table(w.power_at, w.hosts)[host]
+    row.late = -1
+    row.overdue = 1
+    w.overdue += 1
 
 
 @compiled()
@@ -147,20 +149,26 @@ def _power_on(w, host, t):
     row.run_start = t
     draw = ints(w.draw_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
     _begin(w, host, STARTING, t, draw)
-    if w.counts_from == BOOTED:
-        _mark(w, host, t + np.int64(np.rint(w.booted_share * draw)))
+    row.silent = _WILL_BE_SILENT if drill_mutes(w, host, t) else _SPEAKS
+    if w.counts_from == POWERED:
+        _reached(w, host)
+    elif w.counts_from == BOOTED:
+        row.point = t + np.int64(np.rint(w.booted_share * draw))
+        heap_push(w, np.int64(row.point), E_HOST, host)
 
 
 @compiled()
 def _start_or_queue(w, host, t):
-    """Start a host, or let it wait while as many as may start at once do so."""
-    if w.parallel == 0 or w.level[L_STARTING] < w.parallel:
+    """Start a host, or let it wait while as many as may start at once do so: nobody expects it
+    meanwhile."""
+    if w.parallel == 0 or w.level[L_STARTING] - w.silent < w.parallel:
         _power_on(w, host, t)
         return
     if w.starts_tail - w.starts_head >= w.starts_room:
         w.short |= SHORT_OF_STARTS
         return
     set_host_state(w, host, QUEUED, t)
+    power_table(w.power_at, w.hosts)[host].late = -1
     ints(w.starts_at, w.starts_room)[w.starts_tail % w.starts_room] = host
     w.starts_tail += 1
 
@@ -170,10 +178,11 @@ def _next_start(w, t):
     """A start is over: whoever has waited longest for one begins."""
     states = longs(w.state_at, w.hosts)
     queue = ints(w.starts_at, w.starts_room)
-    while w.starts_head < w.starts_tail and w.level[L_STARTING] < w.parallel:
+    while w.starts_head < w.starts_tail and w.level[L_STARTING] - w.silent < w.parallel:
         host = np.int64(queue[w.starts_head % w.starts_room])
         w.starts_head += 1
         if states[host] == QUEUED:
+            _expect(w, host, t + w.overdue_start)
             _power_on(w, host, t)
 
 
@@ -181,12 +190,30 @@ def _next_start(w, t):
 def _is_ready(w, host, t):
     set_host_state(w, host, READY, t)
     credits_begin(w, host, t)
-    if w.counts_from <= REGISTERED:
-        _counted(w, host)
-    elif w.counts_from == SETTLED:
-        _mark(w, host, t + w.settle)
+    _reached(w, host)
+
+
+@compiled()
+def _has_started(w, host, t):
+    """A start is over: the host is ready, or its agent does not register."""
+    row = power_table(w.power_at, w.hosts)[host]
+    if row.silent == _SPEAKS:
+        _is_ready(w, host, t)
+    else:
+        row.silent = _SILENT
+        w.silent += 1
     if w.parallel > 0:
         _next_start(w, t)
+
+
+@compiled()
+def agent_registers(w, host, t):
+    """The agent of a host works again: the host is ready, if it has only waited for that."""
+    row = power_table(w.power_at, w.hosts)[host]
+    if row.silent == _SILENT:
+        w.silent -= 1
+        _is_ready(w, host, t)
+    row.silent = _SPEAKS
 
 
 @compiled()
@@ -205,15 +232,17 @@ def _create(w, host, t):
 def host_completes(w, host, t):
     """Something that was begun with a host is over, or the policy begins to count it."""
     row = power_table(w.power_at, w.hosts)[host]
-    if row.mark == t:
-        _counted(w, host)
+    if row.point == t:
+        _reached(w, host)
+    if row.late == t:
+        _is_overdue(w, host)
     credits_spent(w, host, t)
     if row.due != t:
         return
     row.due = -1
     state = longs(w.state_at, w.hosts)[host]
     if state == STARTING:
-        _is_ready(w, host, t)
+        _has_started(w, host, t)
     elif state == CREATING:
         _start_or_queue(w, host, t)
     elif state == RESETTING:
@@ -241,7 +270,9 @@ def host_falls(w, host, new, t):
     if running or state == READY or state == DRAINING:
         _run_ends(w, host, t)
     row.due = -1
-    _counted(w, host)
+    _reached(w, host)
+    w.silent -= np.int64(row.silent == _SILENT)
+    row.silent = _SPEAKS
     credits_end(w, host)
     set_host_state(w, host, new, t)
     if state == STARTING and w.parallel > 0:
@@ -251,14 +282,12 @@ def host_falls(w, host, new, t):
 @compiled()
 def carry_out(w, host, action, t):
     """Do to a host what the policy decided."""
-    if action == _START or action == _CREATE:
-        row = power_table(w.power_at, w.hosts)[host]
-        row.pending = np.int32(w.counts_from != POWERED)
-        w.uncounted += row.pending
-        if action == _START:
-            _start_or_queue(w, host, t)
-        else:
-            _create(w, host, t)
+    if action == _START:
+        _expect(w, host, t + w.overdue_start)
+        _start_or_queue(w, host, t)
+    elif action == _CREATE:
+        _expect(w, host, t + w.overdue_create)
+        _create(w, host, t)
     elif action == _UNDRAIN:
         unclean = w.reset > 0 and longs(w.sessions_at, w.hosts)[host] == 0
         if unclean:
@@ -266,102 +295,64 @@ def carry_out(w, host, action, t):
         else:
             set_host_state(w, host, READY, t)
     elif action == _DRAIN:
-        # What drains is not had; taken back it counts at once.
-        _counted(w, host)
         set_host_state(w, host, DRAINING, t)
     else:
-        _counted(w, host)
         credits_end(w, host)
         _begin(w, host, STOPPING, t, w.stop_seconds)
 
 
 @compiled()
-def _tell(w, counts):
-    """What the policy is told of the hosts as a whole."""
+def _tell(w, t, knocking):
+    """What the policy is told."""
     level = w.level
-    counts[N_READY] = np.int64(level[L_READY])
+    seen = w.seen
+    seen.now = t
+    seen.ready = np.int64(level[L_READY])
     coming = level[L_STARTING] + level[L_QUEUED] + level[L_CREATING] + level[L_RESETTING]
-    counts[N_COMING] = np.int64(coming)
-    counts[N_DRAINING] = np.int64(level[L_DRAINING])
-    counts[N_ON_DRAINING] = np.int64(level[L_ON_DRAINING])
+    seen.coming = np.int64(coming)
+    seen.draining = np.int64(level[L_DRAINING])
+    seen.overdue = w.overdue
+    seen.on_draining = np.int64(level[L_ON_DRAINING])
     held = level[L_ACTIVE] + level[L_IDLE] + level[L_DISCONNECTED]
-    counts[N_ON_READY] = np.int64(held) - counts[N_ON_DRAINING]
-    counts[N_UNCOUNTED] = w.uncounted
+    seen.on_ready = np.int64(held) - seen.on_draining
+    seen.waiting = np.int64(level[L_WAITING])
+    seen.knocking = knocking
 
 
-@compiled(inline=True)
-def _always(w):
-    return w.standing if w.throwaway != 0 else np.int64(0)
-
-
-@compiled()
-def tick(w, t):
-    """Let the policy look, and carry out what it decides; a pool that is not there has none."""
-    if w.exists == 0:
-        return
-    edge = edge_table(w.edge_at, w.edges)[w.edge]
-    rows = longs(w.rows_at, 3 * w.hosts)
-    if w.dedicated != 0:
-        count = decide_dedicated(
-            longs(w.state_at, w.hosts),
-            longs(w.sessions_at, w.hosts),
-            ints(w.owner_at, w.hosts),
-            longs(w.waits_at, w.hosts),
-            edge.floor,
-            edge.headroom,
-            edge.release,
-            rows,
-        )
-    else:
-        counts = longs(w.counts_at, N_COUNTS)
-        _tell(w, counts)
-        count = decide(
-            longs(w.state_at, w.hosts),
-            longs(w.sessions_at, w.hosts),
-            counts,
-            np.int64(w.level[L_WAITING]),
-            w.limit,
-            edge.floor,
-            edge.ceiling,
-            edge.headroom,
-            edge.release,
-            w.standing,
-            _always(w),
-            rows,
-            longs(w.scratch_at, w.hosts + w.limit + 1),
-        )
+@compiled(of_world(2))
+def look(w, t, knocking):
+    """Let the policy look, at a tick (``knocking`` is -1) or because the person of a host knocks,
+    and carry out what it decides."""
+    _tell(w, t, knocking)
+    count = decide(w.seen, settings_table(w.edge_at, w.edges)[w.edge])
+    rows = row_table(w.rows_at, w.hosts)
     for k in range(count):
-        carry_out(w, rows[3 * k], rows[3 * k + 1], t)
-        log_action(w, rows[3 * k], t, rows[3 * k + 1], rows[3 * k + 2])
+        row = rows[k]
+        carry_out(w, row.host, row.action, t)
+        log_action(w, row.host, t, row.action, row.cause)
 
 
 @compiled()
 def open_horizon(w):
-    """The hosts that the policy wants for an empty pool are ready at the start.
+    """The hosts that the policy asks for in an empty pool are ready at the start.
 
     A pool whose first date is still to come has none.
     """
-    edge = edge_table(w.edge_at, w.edges)[0]
-    w.exists = edge.exists
-    w.level[L_STANDING] = w.standing * edge.exists
-    wanted = wanted_hosts(
-        0, w.limit, edge.floor, edge.ceiling, edge.headroom, _always(w), w.hosts
-    )  # fmt: skip
-    spare = edge.headroom if w.dedicated != 0 else np.int64(0)
-    if w.dedicated != 0:
-        wanted = min(np.int64(edge.floor), w.hosts)
-    if edge.exists == 0:
-        wanted = np.int64(0)
-        spare = np.int64(0)
-    table = power_table(w.power_at, w.hosts)
-    owners = ints(w.owner_at, w.hosts)
+    settings = settings_table(w.edge_at, w.edges)[0]
+    w.exists = settings.exists
+    w.level[L_STANDING] = w.standing * settings.exists
+    w.next_drill = after(w, np.int64(-1))
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):
-        states[host] = ABSENT if edge.exists == 0 else absent_or_off(w, host)
-        kept = spare > 0 and owners[host] < 0
-        spare -= np.int64(kept)
-        if host < wanted or kept:
-            table[host].run_start = _BEFORE_HORIZON
+        states[host] = ABSENT if settings.exists == 0 else absent_or_off(w, host)
+    _tell(w, np.int64(0), np.int64(-1))
+    count = decide(w.seen, settings)
+    rows = row_table(w.rows_at, w.hosts)
+    at = 0
+    for host in range(w.hosts):
+        if at < count and rows[at].host == host:
+            at += 1
+            power_table(w.power_at, w.hosts)[host].run_start = _BEFORE_HORIZON
             set_host_state(w, host, READY, 0)
             credits_begin(w, host, 0)
             log_action(w, host, 0, _START, _HORIZON)

@@ -23,7 +23,7 @@ from idle_harbor.core.engine.kernel.codes import (
     READY,
     WAITING,
 )
-from idle_harbor.core.engine.kernel.drill import drill_begins, drill_ends, pool_begins, pool_ends
+from idle_harbor.core.engine.kernel.drill import drills_change, pool_begins, pool_ends
 from idle_harbor.core.engine.kernel.heap import (
     CLASS_MASK,
     CLASS_SHIFT,
@@ -32,17 +32,12 @@ from idle_harbor.core.engine.kernel.heap import (
     heap_drop,
 )
 from idle_harbor.core.engine.kernel.homes import knock_again
-from idle_harbor.core.engine.kernel.hosts import host_completes, open_horizon, tick
+from idle_harbor.core.engine.kernel.hosts import host_completes, look, open_horizon
 from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
-from idle_harbor.core.engine.kernel.world import (
-    WORLD_TYPE,
-    edge_table,
-    host_table,
-    ints,
-    longs,
-    person_table,
-)
+from idle_harbor.core.engine.kernel.world import WORLD_TYPE, World, host_table, person_table
+from idle_harbor.core.policy.view import settings_table
+from idle_harbor.core.records import ints, longs
 
 
 @compiled(inline=True)
@@ -175,19 +170,15 @@ def _next_time(w, arrival, next_tick):
         asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
         t = min(t, np.int64(asked) + w.patience)
     if w.limited_life != 0:
-        t = min(t, edge_table(w.edge_at, w.edges)[w.edge + 1].time)
-    if w.drill_at >= 0:
-        t = min(t, w.drill_at)
-    if w.drill_until >= 0:
-        t = min(t, w.drill_until)
-    return t
+        t = min(t, settings_table(w.edge_at, w.edges)[w.edge + 1].begins)
+    return min(t, w.next_drill)
 
 
 @compiled(inline=True)
 def _before_all_else(w, t):
     """The band of the second; a drill that begins or ends; a pool that begins or ends."""
-    edges = edge_table(w.edge_at, w.edges)
-    while edges[w.edge + 1].time <= t:
+    edges = settings_table(w.edge_at, w.edges)
+    while edges[w.edge + 1].begins <= t:
         w.edge += 1
     exists = edges[w.edge].exists
     if exists != w.exists:
@@ -195,16 +186,12 @@ def _before_all_else(w, t):
             pool_begins(w, t)
         else:
             pool_ends(w, t)
-    if t == w.drill_until:
-        w.drill_until = -1
-        drill_ends(w, t)
-    if t == w.drill_at:
-        w.drill_at = -1
-        drill_begins(w, t)
+    if t == w.next_drill:
+        drills_change(w, t)
 
 
 @compiled(types.void(WORLD_TYPE))
-def run_loop(w):
+def run_loop(w: World) -> None:
     """Run on until nothing more happens before second ``pause``, or ``done`` with the horizon.
 
     Everything is left in the world's tables; called again it goes on where it was.
@@ -212,9 +199,9 @@ def run_loop(w):
     if w.begun == 0:
         w.begun = 1
         open_horizon(w)
-        w.next_tick = w.tick if w.tick > 0 else np.int64(FAR)
-    arrival = np.int64(w.arrival)
-    next_tick = np.int64(w.next_tick)
+        w.next_tick = w.tick if w.tick > 0 else FAR
+    arrival = w.arrival
+    next_tick = w.next_tick
     while w.short == 0:
         t = _next_time(w, arrival, next_tick)
         if t >= w.end:
@@ -230,7 +217,8 @@ def run_loop(w):
         if w.level[L_WAITING] > 0 and w.patience > 0:
             _give_up(w, t)
         if t == next_tick:
-            tick(w, t)
+            if w.exists != 0:
+                look(w, t, np.int64(-1))
             w.events += 1
             next_tick += w.tick
     w.arrival = arrival

@@ -21,9 +21,9 @@ from idle_harbor.core.engine.kernel.world import (
     bin_table,
     host_table,
     lane_table,
-    longs,
     of_world,
 )
+from idle_harbor.core.records import longs
 
 #: Quotients of whole numbers below a million differ by far more than this.
 _HAIR = 1e-9

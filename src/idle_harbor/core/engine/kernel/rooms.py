@@ -14,7 +14,7 @@ from numba import types
 from numba.extending import intrinsic
 
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.engine.kernel.world import words
+from idle_harbor.core.records import words
 
 ONE = np.uint64(1)
 ZERO = np.uint64(0)

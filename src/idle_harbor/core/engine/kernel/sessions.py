@@ -24,18 +24,22 @@ from idle_harbor.core.engine.kernel.codes import (
     NONE,
     OFF,
     OUT_CONNECTED,
+    OUT_LOST,
     OUT_PENDING,
     OUT_REFUSED,
     QUEUED,
     READY,
+    RETURN_FAILED,
+    RETURN_KEPT,
+    RETURN_NONE,
     SHORT_OF_QUEUE,
     STARTING,
     WAITING,
     WaitCause,
 )
 from idle_harbor.core.engine.kernel.heap import heap_push
-from idle_harbor.core.engine.kernel.homes import home_of, knock_on
-from idle_harbor.core.engine.kernel.hosts import begin_reset
+from idle_harbor.core.engine.kernel.homes import home_of
+from idle_harbor.core.engine.kernel.hosts import begin_reset, look
 from idle_harbor.core.engine.kernel.load import (
     WORK_DUST,
     change_state,
@@ -46,17 +50,14 @@ from idle_harbor.core.engine.kernel.load import (
 from idle_harbor.core.engine.kernel.record import log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_fill, room_remove, room_spread
 from idle_harbor.core.engine.kernel.world import (
-    bytes_,
-    edge_table,
     host_table,
-    ints,
-    longs,
     of_world,
     person_table,
     profile_table,
     result_table,
-    shorts,
 )
+from idle_harbor.core.policy.view import settings_table
+from idle_harbor.core.records import bytes_, ints, longs, shorts
 
 _STARTING = int(WaitCause.STARTING)
 _NOT_ASKED = int(WaitCause.NOT_ASKED)
@@ -80,7 +81,7 @@ def set_timer(w, person, t):
 @compiled(inline=True)
 def find_room(w):
     """The host that takes the next session under the rule of the band in force, or -1."""
-    if edge_table(w.edge_at, w.edges)[w.edge].fill != 0:
+    if settings_table(w.edge_at, w.edges)[w.edge].fill != 0:
         return room_fill(w)
     return room_spread(w)
 
@@ -120,12 +121,16 @@ def _free_slot(w, host, t):
 
 
 @compiled()
-def end_session(w, person, t):
-    """The session is over: its draw and its slot are given back."""
+def end_session(w, person, t, left):
+    """The session is over: its draw and its slot are given back.
+
+    ``left`` is what the person will have lost when they come back (RETURN_...).
+    """
     who = person_table(w.person_at, w.people)[person]
     host = np.int64(who.host)
     change_state(w, person, host, NONE, t)
     who.timer = NEVER
+    who.left = left
     w.slot_seconds += t - who.slot
     w.ended += 1
     _free_slot(w, host, t)
@@ -251,6 +256,12 @@ def ask(w, index, t):
     who = person_table(w.person_at, w.people)[person]
     result = result_table(w.result_at, w.spells)[index]
     result.wait = result.queued = result.host = -1
+    result.returned = RETURN_NONE
+    if who.left != RETURN_NONE:
+        days = shorts(w.day_at, w.spells)
+        if days[who.spell] == days[index]:
+            result.returned = who.left
+        who.left = RETURN_NONE
     who.spell = index
     who.profile = shorts(w.profile_of_at, w.spells)[index]
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
@@ -279,7 +290,7 @@ def ask(w, index, t):
     result.cause = _wait_cause(w)
     if w.dedicated != 0:
         result.cause = _home_cause(longs(w.state_at, w.hosts)[home])
-        knock_on(w, home, t)
+        look(w, t, home)
         if longs(w.state_at, w.hosts)[home] == READY:
             place(w, person, home, t)
             return
@@ -303,6 +314,13 @@ def ask_again(w, person, t):
     wait = np.int64(result_table(w.result_at, w.spells)[index].wait)
     before = wait if wait >= 0 else t - who.asked + who.waited
     w.interrupted += 1
-    result_table(w.result_at, w.spells)[index].outcome = OUT_PENDING
+    result = result_table(w.result_at, w.spells)[index]
+    returned = result.returned
+    if returned == RETURN_KEPT and result.outcome == OUT_LOST:
+        returned = who.left
+    result.outcome = OUT_PENDING
     ask(w, index, t)
+    result.returned = returned
+    if who.state == NONE or who.state == WAITING:
+        who.left = RETURN_FAILED
     who.waited = before

@@ -49,9 +49,8 @@ def wide_change(w, person, host, old, new):
     row = wide_table(w.wide_at, w.hosts)[host]
     row.gpu += draw.gpu[new] - draw.gpu[old]
     row.ops += draw.ops[new] - draw.ops[old]
-    network = draw.network[new] - draw.network[old]
-    row.network += network
-    w.level[L_NETWORK] += network / MICRO
+    row.network += draw.network[new] - draw.network[old]
+    w.level[L_NETWORK] += (draw.egress[new] - draw.egress[old]) / MICRO
     if who.behind != 0:
         row.behind += np.int32(new == ACTIVE) - np.int32(old == ACTIVE)
 

@@ -1,122 +1,315 @@
 """The memory of one run: one record of scalars and addresses, and tables of records.
 
-Compiled functions hand each other the world alone, which is a pointer; a named tuple of thirty
-arrays was copied at every call and cost ten times the run. CPU is counted in micro-vCPU and
-memory in millionths of a GiB, as integers: sums stay exact however many sessions come and go.
+CPU is counted in micro-vCPU and memory in millionths of a GiB, as integers: sums stay exact
+however many sessions come and go.
 """
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Annotated, Any
 
-import numpy as np
 from llvmlite import ir
 from numba import from_dtype, types
 from numba.extending import intrinsic
-from numba.np.arrayobj import populate_array
 
-from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.engine.kernel.codes import LEVELS, PERSON_STATES
+from idle_harbor.core.policy.view import View
+from idle_harbor.core.records import Address, Byte, Int, Long, Real, Short, layout, rows_of
 
-# What became of a spell: seconds waited in all and in the queue (-1: not reached), where, why
-RESULT = np.dtype(
-    [("wait", "i4"), ("queued", "i4"), ("host", "i2"), ("outcome", "i1"), ("cause", "i1")],
-    align=True,
-)
-# A person without a history is all zeros, so that a million of them need not be written first.
-PERSON = np.dtype(
-    [
-        # the work at which a logon is done, and the chain of logons in progress on one host
-        ("target", "f8"), ("following", "i4"), ("before", "i4"),
-        ("timer", "i4"), ("spell", "i4"), ("asked", "i4"), ("back", "i4"), ("slot", "i4"),
-        # seconds that this spell had waited when its host failed
-        ("waited", "i4"),
-        ("host", "i2"), ("profile", "i2"), ("state", "i1"), ("leaving", "i1"), ("behind", "i1"),
-    ],
-    align=True,
+#: A whole number for each state of a person, a real one for each level.
+ByState = Annotated[list[int], "i8", (PERSON_STATES,)]
+ByLevel = Annotated[list[float], "f8", (LEVELS,)]
+
+
+class Result:
+    """What became of a spell."""
+
+    wait: Int  # seconds until it was connected or back, -1: it was not
+    queued: Int  # seconds of them without a host, -1: it got none
+    host: Short  # where, -1: nowhere
+    outcome: Byte  # OUT_...
+    cause: Byte  # of its wait (WaitCause)
+    returned: Byte  # what it came back to (RETURN_...)
+
+
+class Person:
+    """A person's one session in the pool, and the spell they are at.
+
+    Without a history it is all zeros, so that a million of them need not be written first.
+    """
+
+    target: Real  # the work at which their logon is done
+    following: Int  # chain of the logons in progress on one host
+    before: Int
+    timer: Int  # second at which their spell ends or a timeout strikes
+    spell: Int
+    asked: Int  # second at which they asked for a desktop
+    back: Int  # second at which a reconnect is through
+    slot: Int  # second from which they hold a slot
+    waited: Int  # seconds that this spell had waited when its host failed
+    host: Short
+    profile: Short
+    day: Short  # working day of the session that they left last
+    state: Byte
+    leaving: Byte
+    behind: Byte  # whether they are behind a slow line
+    left: Byte  # what became of that session (RETURN_...)
+
+
+class Host:
+    """What changes with every session on a host: one cache line."""
+
+    cpu: Long
+    variance: Long
+    memory: Long
+    work: Real  # done for each logon in progress, at ``work_time``
+    rate: Real  # at which it has gone on since
+    work_time: Int
+    next_logon: Int  # second of the next logon done
+    logon_head: Int  # logons in progress, the last to be done first
+    logon_tail: Int
+    active: Short
+    logons: Short
+    strained: Short
+
+
+class Power:
+    """What changes when a host starts or stops."""
+
+    run_start: Int  # second from which it is billed
+    ordinal: Int  # starts and creations so far
+    creation: Int
+    due: Int  # second at which what it does is over, -1: nothing is under way
+    point: Int  # second at which it is a host for the policy, -1: not known, or it is
+    late: Int  # second from which it is overdue without, -1: never
+    overdue: Int  # whether it is
+    silent: Int  # whether its agent does not register
+
+
+class Wide:
+    """What only some runs look at on a host: draws beside CPU and memory, slow lines, credits."""
+
+    credits: Real  # at ``since``
+    gpu: Long
+    ops: Long
+    network: Long
+    since: Int
+    dry: Int  # second at which the credits will be spent
+    behind: Int  # people at work behind slow lines
+    told: Int  # as how many they are counted
+    spent: Int  # whether the credits are
+    live: Int  # whether it has a balance
+
+
+class Draws:
+    """What sessions of a profile draw, by the person's state; and the work of a logon."""
+
+    cpu: ByState
+    variance: ByState
+    memory: ByState
+    gpu: ByState
+    ops: ByState
+    network: ByState  # in the busy minute
+    egress: ByState  # on average
+    logon_seconds: Real
+
+
+class Bin:
+    """Levels over five minutes: level-seconds, and maxima."""
+
+    sum: ByLevel
+    peak: ByLevel
+
+
+class DrillRow:
+    """Hosts that fail, or whose agents do not register, from a second to another."""
+
+    at: Int
+    until: Int
+    zone: Int  # -1: by number
+    hosts: Int  # so many of the lowest
+    agents: Int  # whether they start without their agents registering, in place of failing
+
+
+class ActionRow:
+    """What the policy did to a host, and why."""
+
+    time: Int
+    host: Int
+    action: Int
+    cause: Int
+
+
+class LaneRow:
+    """A host after a change."""
+
+    time: Int
+    host: Int
+    state: Short
+    sessions: Short
+    strained: Short
+
+
+class World:
+    """One run: its settings, its state, and where its tables are."""
+
+    level: ByLevel
+    seen: View  # what the policy is told; hosts of the pool, and its tables, are there for good
+
+    # the pool
+    hosts: Long  # hosts that there can be
+    limit: Long  # sessions that a host may hold
+    per_host: Real  # 1 / limit
+    standing: Long  # hosts that are started; the others are created
+    throwaway: Long  # whether hosts keep no disk
+    dedicated: Long  # whether each host is one person's
+    by_list: Long  # whether only people on the list have one
+    zones: Long
+    limited_life: Long  # whether the pool has a first or last date
+    patience: Long  # seconds until people give up; NEVER
+    idle_timeout: Long
+    disconnected_timeout: Long
+    reconnect: Long  # seconds of a return to one's session
+    parallel: Long  # hosts that may start at once, 0: any number
+    counts_from: Long  # point of a start from which a host is had (POWERED ...)
+    booted_share: Real  # part of a start after which a host has booted
+    overdue_start: Long  # seconds after which a host that starts is overdue
+    overdue_create: Long  # and one that is created
+    reset: Long  # seconds that a host is cleaned
+    stop_seconds: Long
+    bill_step: Long  # seconds that are billed at once
+    bill_minimum: Long
+    tick: Long  # seconds between two looks of the policy
+
+    # what a host bears
+    wide: Long  # whether more than CPU and memory is looked at
+    bursts: Long  # whether hosts are on credits
+    cpu_capacity: Real  # micro-vCPU that there are
+    cpu_bound: Real  # that may be wanted before work is strained
+    tolerance_z2: Real  # square of the quantile at which it is
+    memory_bound: Real
+    gpu_bound: Real
+    ops_bound: Real
+    network_bound: Real
+    baseline: Real  # micro-vCPU without credits
+    baseline_bound: Real
+    credits_first: Real
+    credits_most: Real
+
+    # the horizon
+    end: Long
+    counted: Long  # second from which figures count
+    bin_seconds: Long
+    record: Long  # whether actions and lanes are noted
+    recorded: Long  # until when they are
+
+    # where the run is
+    begun: Long
+    done: Long
+    pause: Long  # second before which it stops for a look
+    now: Long
+    next_tick: Long
+    arrival: Long  # next spell
+    edge: Long  # settings in force
+    exists: Long  # whether the pool is there
+    next_drill: Long  # second at which a drill begins or ends
+    serve: Long  # whether there may be room for people waiting
+    bin: Long
+    bin_end: Long
+    short: Long  # what the run was short of (SHORT_OF_...)
+
+    # what it counts
+    failed: Long  # hosts that have
+    overdue: Long  # hosts that should have come by now
+    silent: Long  # hosts that have started and whose agents do not register
+    slot_seconds: Long
+    ended: Long  # sessions
+    interrupted: Long  # people at work whose session ended
+    rounding: Long  # seconds that billing adds
+    events: Long
+
+    # how large the tables are
+    spells: Long
+    profiles: Long
+    people: Long
+    groups: Long
+    edges: Long
+    drills: Long
+    bins: Long
+    ordinals: Long  # starts and creations of one host
+    heap_room: Long
+    heap_size: Long
+    queue_room: Long
+    queue_head: Long
+    queue_tail: Long
+    starts_room: Long
+    starts_head: Long
+    starts_tail: Long
+    actions_room: Long
+    actions_size: Long
+    lanes_room: Long
+    lanes_size: Long
+    most_log: Long
+    set_words: Long
+    summary_words: Long
+    level_words: Long
+
+    # spells
+    start_at: Address
+    end_at: Address
+    who_at: Address
+    fixed_at: Address
+    leaving_at: Address
+    profile_of_at: Address
+    group_at: Address
+    day_at: Address
+    result_at: Address
+    # people
+    person_at: Address
+    home_at: Address
+    ticket_at: Address
+    queue_at: Address
+    behind_at: Address
+    # hosts
+    host_at: Address
+    power_at: Address
+    wide_at: Address
+    state_at: Address
+    sessions_at: Address
+    owner_at: Address
+    waits_at: Address
+    starts_at: Address
+    draw_at: Address
+    create_at: Address
+    set_at: Address
+    summary_at: Address
+    levels_at: Address
+    # the rest
+    profile_at: Address
+    edge_at: Address
+    drill_at: Address
+    rows_at: Address
+    scratch_at: Address
+    heap_at: Address
+    level_at: Address
+    bin_at: Address
+    action_at: Address
+    lane_at: Address
+
+
+RESULT, PERSON, HOST, POWER, WIDE, PROFILE, BIN, DRILL, ACTION, LANE, WORLD = (
+    layout(each)
+    for each in (
+        Result, Person, Host, Power, Wide, Draws, Bin, DrillRow, ActionRow, LaneRow, World,
+    )
 )  # fmt: skip
-# What changes with every session on a host: one cache line.
-HOST = np.dtype(
-    [
-        ("cpu", "i8"), ("variance", "i8"), ("memory", "i8"),
-        # work done per logon in progress, its rate, and when that was last true
-        ("work", "f8"), ("rate", "f8"), ("work_time", "i4"),
-        # second of the next logon done; logons in progress, the last to be done first
-        ("next_logon", "i4"), ("logon_head", "i4"), ("logon_tail", "i4"),
-        ("active", "i2"), ("logons", "i2"), ("strained", "i2"),
-    ],
-    align=True,
-)  # fmt: skip
-# What changes when a host starts or stops; ``pending`` until the policy counts it, ``mark`` is
-# the second at which it begins to, -1 while that is not known.
-POWER = np.dtype(
-    [("run_start", "i4"), ("ordinal", "i4"), ("creation", "i4"), ("due", "i4"), ("mark", "i4"),
-     ("pending", "i4")], align=True,
-)  # fmt: skip
-# What only some runs look at: draws beside CPU and memory, people behind slow lines (and as how
-# many they are counted), CPU credits at ``since`` and the second at which they will be spent.
-WIDE = np.dtype(
-    [("credits", "f8"), ("gpu", "i8"), ("ops", "i8"), ("network", "i8"), ("since", "i4"),
-     ("dry", "i4"), ("behind", "i4"), ("told", "i4"), ("spent", "i4"), ("live", "i4")],
-    align=True,
-)  # fmt: skip
-PROFILE = np.dtype(
-    [
-        ("cpu", "i8", (PERSON_STATES,)), ("variance", "i8", (PERSON_STATES,)),
-        ("memory", "i8", (PERSON_STATES,)), ("gpu", "i8", (PERSON_STATES,)),
-        ("ops", "i8", (PERSON_STATES,)), ("network", "i8", (PERSON_STATES,)),
-        ("logon_seconds", "f8"),
-    ],
-    align=True,
-)  # fmt: skip
-BIN = np.dtype([("sum", "f8", (LEVELS,)), ("peak", "f8", (LEVELS,))], align=True)
 BIN_BYTES = BIN.itemsize
-EDGE = np.dtype(
-    [("time", "i8"), ("floor", "i8"), ("headroom", "i8"), ("fill", "i8"), ("release", "i8"),
-     ("exists", "i8"), ("ceiling", "f8")], align=True,
-)  # fmt: skip
-ACTION = np.dtype([("time", "i4"), ("host", "i4"), ("action", "i4"), ("cause", "i4")], align=True)
-LANE = np.dtype(
-    [("time", "i4"), ("host", "i4"), ("state", "i2"), ("sessions", "i2"), ("strained", "i2")],
-    align=True,
-)  # fmt: skip
-
-_SETTINGS = (
-    "hosts", "limit", "patience", "idle_timeout", "disconnected_timeout", "reconnect",
-    "stop_seconds", "tick", "end", "counted", "bin_seconds", "record", "bill_step",
-    "bill_minimum", "spells", "profiles", "dedicated", "by_list", "standing", "throwaway",
-    "reset", "parallel", "counts_from", "settle", "wide", "bursts", "zones", "drill_at",
-    "drill_until", "drill_zone", "drill_hosts",
-)  # fmt: skip
-_STATE = (
-    "now", "bin", "bin_end", "bins", "queue_head", "queue_tail", "serve", "heap_size",
-    "heap_room", "edge", "edges", "slot_seconds", "ended", "rounding", "actions_size",
-    "actions_room", "lanes_size", "lanes_room", "events", "short", "set_words",
-    "summary_words", "level_words", "people", "ordinals", "uncounted", "starts_head",
-    "starts_tail", "failed", "interrupted", "exists", "groups",
-    "starts_room", "queue_room", "limited_life",
-    "begun", "pause", "done", "arrival", "next_tick", "most_log", "recorded",
-)  # fmt: skip
-_TABLES = (
-    "start_at", "end_at", "who_at", "fixed_at", "leaving_at", "profile_of_at", "result_at",
-    "level_at", "person_at", "host_at", "profile_at", "bin_at", "edge_at", "action_at",
-    "lane_at", "heap_at", "queue_at", "set_at", "summary_at", "levels_at", "draw_at",
-    "state_at", "sessions_at", "rows_at", "scratch_at",
-    "counts_at", "power_at", "home_at", "owner_at", "waits_at", "wide_at", "create_at",
-    "starts_at", "group_at", "behind_at", "ticket_at",
-)  # fmt: skip
-WORLD = np.dtype(
-    [
-        ("level", "f8", (LEVELS,)),
-        ("cpu_capacity", "f8"), ("tolerance_z2", "f8"),
-        ("memory_bound", "f8"), ("per_host", "f8"), ("booted_share", "f8"), ("gpu_bound", "f8"),
-        ("ops_bound", "f8"), ("network_bound", "f8"), ("baseline", "f8"), ("credits_first", "f8"),
-        ("credits_most", "f8"), ("cpu_bound", "f8"), ("baseline_bound", "f8"),
-        *((name, "i8") for name in (*_SETTINGS, *_STATE, *_TABLES)),
-    ],
-    align=True,
-)  # fmt: skip
 WORLD_TYPE = from_dtype(WORLD)
+
+result_table, person_table, host_table = rows_of(Result), rows_of(Person), rows_of(Host)
+power_table, wide_table, profile_table = rows_of(Power), rows_of(Wide), rows_of(Draws)
+bin_table, drill_table = rows_of(Bin), rows_of(DrillRow)
+action_table, lane_table = rows_of(ActionRow), rows_of(LaneRow)
 
 
 def of_world(numbers: int) -> Any:
@@ -125,63 +318,6 @@ def of_world(numbers: int) -> Any:
     It is given where callers pass numbers of several sizes: the step is then compiled once.
     """
     return types.void(WORLD_TYPE, *[types.int64] * numbers)
-
-
-def _true_count(context: Any, builder: Any, address: Any, count: Any, size: Any) -> Any:
-    """In the checked build: the items that the table has (see ``arena``), an error where they are
-    asked for as more or fewer."""
-    word = ir.IntType(64)
-    begin = builder.sub(address, ir.Constant(word, 8))
-    held = builder.load(builder.inttoptr(begin, word.as_pointer()))
-    true = builder.sdiv(held, size)
-    with builder.if_then(builder.icmp_signed("!=", true, count), likely=False):
-        context.call_conv.return_user_exc(builder, IndexError, ("a table is of another size",))
-    return true
-
-
-def _table(item: types.Type) -> Any:
-    """An intrinsic that views ``count`` items at an address as an array, without owning it."""
-    array = types.Array(item, 1, "C")
-
-    @intrinsic
-    def view(typingctx, address, count):
-        def codegen(context, builder, signature, args):
-            kind = context.get_data_type(item)
-            made = context.make_array(array)(context, builder)
-            size = context.get_constant(types.intp, context.get_abi_sizeof(kind))
-            count = args[1]
-            if CHECKED:
-                count = _true_count(context, builder, args[0], count, size)
-            populate_array(
-                made,
-                data=builder.inttoptr(args[0], kind.as_pointer()),
-                shape=[count],
-                strides=[size],
-                itemsize=size,
-                meminfo=None,
-            )
-            return made._getvalue()
-
-        return array(types.int64, types.int64), codegen
-
-    return view
-
-
-result_table = _table(from_dtype(RESULT))
-person_table = _table(from_dtype(PERSON))
-host_table = _table(from_dtype(HOST))
-power_table = _table(from_dtype(POWER))
-wide_table = _table(from_dtype(WIDE))
-profile_table = _table(from_dtype(PROFILE))
-edge_table = _table(from_dtype(EDGE))
-action_table = _table(from_dtype(ACTION))
-lane_table = _table(from_dtype(LANE))
-longs = _table(types.int64)
-ints = _table(types.int32)
-words = _table(types.uint64)
-shorts = _table(types.int16)
-bytes_ = _table(types.int8)
-bin_table = _table(from_dtype(BIN))
 
 
 @intrinsic

@@ -1,0 +1,47 @@
+"""What drills say of a host, at a moment."""
+
+from __future__ import annotations
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.codes import FAR
+from idle_harbor.core.engine.kernel.world import drill_table
+
+
+@compiled(inline=True)
+def _hits(w, drill, host):
+    """Whether a drill takes the host: by its zone, or as one of so many of the lowest."""
+    if drill.zone >= 0:
+        return host % w.zones == drill.zone
+    return host < drill.hosts
+
+
+@compiled()
+def drill_fails(w, host, t):
+    """Whether the host itself has failed at ``t``."""
+    for k in range(w.drills):
+        drill = drill_table(w.drill_at, w.drills)[k]
+        if drill.agents == 0 and drill.at <= t and t < drill.until and _hits(w, drill, host):
+            return True
+    return False
+
+
+@compiled()
+def drill_mutes(w, host, t):
+    """Whether the agent of a host does not register at ``t``."""
+    for k in range(w.drills):
+        drill = drill_table(w.drill_at, w.drills)[k]
+        if drill.agents != 0 and drill.at <= t and t < drill.until and _hits(w, drill, host):
+            return True
+    return False
+
+
+@compiled()
+def after(w, t):
+    """The next second after ``t`` at which a drill begins or ends."""
+    found = FAR
+    for k in range(w.drills):
+        drill = drill_table(w.drill_at, w.drills)[k]
+        for edge in (drill.at, drill.until):
+            if edge > t:
+                found = min(found, edge)
+    return found

@@ -1,0 +1,70 @@
+"""The records of the policy: what it sees of a pool, the settings in force, what it answers."""
+
+from __future__ import annotations
+
+from numba import from_dtype
+
+from idle_harbor.core.plan import Release
+from idle_harbor.core.records import Address, Long, Real, layout, rows_of
+
+KEEP_ALL, WHEN_EMPTY, DRAIN = 0, 1, 2
+RELEASE_CODES: dict[Release, int] = {"keep all": KEEP_ALL, "when empty": WHEN_EMPTY, "drain": DRAIN}
+
+
+class View:
+    """What the policy sees of a pool at one moment.
+
+    The hosts are counted as a whole, so that a tick at which there is nothing to do looks at none
+    of them. The tables have an entry for each host.
+    """
+
+    # the clock
+    now: Long  # second of the horizon
+    # the hosts
+    hosts: Long  # hosts that there can be
+    ready: Long  # hosts that take sessions
+    coming: Long  # hosts that start, wait for their start, are created or cleaned
+    draining: Long  # hosts that take nobody new
+    overdue: Long  # coming ones that should have come by now
+    # the people
+    on_ready: Long  # sessions on ready hosts, in every state
+    on_draining: Long  # sessions on draining hosts
+    waiting: Long  # people without a session
+    knocking: Long  # the host whose person asks for it; -1 at a tick
+    # host by host
+    state_at: Address  # its state (longs)
+    sessions_at: Address  # its sessions (longs)
+    owner_at: Address  # its person in a dedicated pool, -1 where it is nobody's (ints)
+    waits_at: Address  # whether its person waits for it (longs)
+    # what is written
+    rows_at: Address  # room for a row for each host
+    scratch_at: Address  # room for hosts + limit + 1 longs, whatever they hold
+
+
+class Settings:
+    """The settings from one edge of a band to the next."""
+
+    begins: Long  # second of the horizon from which they hold
+    exists: Long  # whether there is a pool at all
+    dedicated: Long  # whether each host is one person's
+    standing: Long  # hosts that are started; the others are created
+    always: Long  # hosts that are on whatever the band says: standing ones that cannot be off
+    limit: Long  # sessions that a host may hold
+    floor: Long  # ready hosts at least
+    headroom: Long  # free slots to keep open; of a dedicated pool hosts that are nobody's
+    fill: Long  # whether the next person goes to the fullest host
+    release: Long  # what happens to hosts beyond the need (RELEASE_CODES)
+    ceiling: Real  # share of the slots at which the next host is started
+
+
+class Row:
+    """One thing to do to one host, and why."""
+
+    host: Long
+    action: Long
+    cause: Long
+
+
+VIEW, SETTINGS, ROW = layout(View), layout(Settings), layout(Row)
+VIEW_TYPE, SETTINGS_TYPE = from_dtype(VIEW), from_dtype(SETTINGS)
+settings_table, row_table = rows_of(Settings), rows_of(Row)
