@@ -40,6 +40,8 @@ def compiled(signature: Any = None, *, inline: bool = False) -> Callable[[F], F]
     def wrap(function: F) -> F:
         options = {"cache": True, "nogil": True, "error_model": "numpy", "_nrt": False}
         options["forceinline"] = inline
+        # Nobody calls them as C functions.
+        options["no_cfunc_wrapper"] = True
         if signature is None:
             return njit(**options)(function)  # type: ignore[no-any-return]
         return njit(signature, **options)(function)  # type: ignore[no-any-return]

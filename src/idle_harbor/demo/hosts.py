@@ -182,7 +182,7 @@ def pools() -> list[dict[str, Any]]:
     return [
         _pool("office", "sloop", 84, 14, usual, 270, 600, 7200, 14400, image="office-spring",
               display="plain", start={"parallel": 20}),
-        _pool("line", "sloop", 32, 16, usual, 250, 300, 1800, 3600, image="office-spring",
+        _pool("line", "sloop", 32, 16, usual, 250, 300, 1800, 2700, image="office-spring",
               display="plain"),
         _pool("field", "sloop", 18, 18, usual, 250, 600, 900, 900, image="office-spring",
               hosts={"surge": 8}, create={"mean_seconds": 420, "cv": 0.3, "script_seconds": 90},

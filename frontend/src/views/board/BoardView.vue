@@ -13,6 +13,7 @@ import WeekPicker from '@/views/frame/WeekPicker.vue'
 import ConsequenceColumn from './ConsequenceColumn.vue'
 import FirstSentence from './FirstSentence.vue'
 import PlanSentences from './PlanSentences.vue'
+import OwnRules from './OwnRules.vue'
 import ScheduleSentence from './ScheduleSentence.vue'
 import { useBoard } from './useBoard'
 import WaitersDialog from './WaitersDialog.vue'
@@ -92,14 +93,18 @@ onBeforeUnmount(() => watcher.disconnect())
               :day="day"
               @edit="edit"
             />
-            <button
-              class="link more"
-              :aria-expanded="more"
-              data-testid="more"
-              @click="more = !more"
-            >
-              {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
-            </button>
+            <p class="links">
+              <OwnRules
+                v-if="place && day"
+                :plan="store.plan"
+                :place="place"
+                :day="day"
+                @edit="edit"
+              />
+              <button class="link" :aria-expanded="more" data-testid="more" @click="more = !more">
+                {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
+              </button>
+            </p>
             <PlanSentences v-if="more" :plan="store.plan" :pool="pool" @edit="edit" />
           </div>
           <div
@@ -197,7 +202,11 @@ onBeforeUnmount(() => watcher.disconnect())
   max-height: 50vh;
   overflow-y: auto;
 }
-.link.more {
+.links {
+  display: flex;
+  flex-direction: row-reverse;
+  justify-content: flex-end;
+  gap: 20px;
   font-size: 12.5px;
 }
 .picture {

@@ -185,6 +185,8 @@ function setTimed(key: Timed, text: string): void {
           @update:model-value="(v) => editPool((p) => (p.time_zone = String(v)))"
         />.
       </p>
+    </section>
+    <section>
       <h3>Sessions</h3>
       <p>
         People wait
@@ -217,6 +219,8 @@ function setTimed(key: Timed, text: string): void {
           @update:model-value="(v) => setTimed('disconnected_timeout', String(v))"
         />.
       </p>
+    </section>
+    <section>
       <h3>The promise</h3>
       <p>
         19 of 20 logons within
@@ -286,12 +290,10 @@ function setTimed(key: Timed, text: string): void {
 }
 section {
   break-inside: avoid;
+  padding-bottom: 6px;
 }
 h3 {
   font-size: 13px;
   font-weight: 650;
-}
-p + h3 {
-  margin-top: 6px;
 }
 </style>

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { Day, Plan, Pool } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
-import { bandAt, dropOwnRules, giveOwnRules, moveEdge } from '@/board/edits'
+import { bandAt, moveEdge } from '@/board/edits'
 import { minutesOf } from '@/board/day'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
@@ -106,21 +106,7 @@ function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release
       :options="RELEASES"
       :model-value="band.release"
       @update:model-value="(v) => set('release', v)"
-    />. <span class="quiet days">Changes {{ days }}.</span>{{ ' ' }}
-    <button
-      v-if="own"
-      class="link days"
-      @click="emit('edit', (plan) => dropOwnRules(plan, place, day.date))"
-    >
-      Back to the rules of its weekday
-    </button>
-    <button
-      v-else
-      class="link days"
-      @click="emit('edit', (plan) => giveOwnRules(plan, place, day.date))"
-    >
-      Give {{ dayName(day.date) }} rules of its own
-    </button>
+    />. <span class="quiet days">Changes {{ days }}.</span>
   </p>
 </template>
 

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import types
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import (
@@ -31,14 +32,14 @@ from idle_harbor.core.engine.kernel.hosts import (
 from idle_harbor.core.engine.kernel.load import logon_unlink
 from idle_harbor.core.engine.kernel.record import log_action
 from idle_harbor.core.engine.kernel.sessions import ask_again, end_session, refuse
-from idle_harbor.core.engine.kernel.world import person_table
+from idle_harbor.core.engine.kernel.world import of_world, person_table
 from idle_harbor.core.records import longs
 
 _FAIL, _REPAIR, _STOP = int(Action.FAIL), int(Action.REPAIR), int(Action.STOP)
 _DRILL, _LAST_DATE = int(Cause.DRILL), int(Cause.LAST_DATE)
 
 
-@compiled()
+@compiled(of_world(3, types.boolean))
 def _throw_out(w, person, t, left):
     """End a person's session, whatever its state; whether they were at it."""
     who = person_table(w.person_at, w.people)[person]

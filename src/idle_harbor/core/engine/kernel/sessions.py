@@ -120,7 +120,7 @@ def _free_slot(w, host, t):
     log_lane(w, host, t)
 
 
-@compiled()
+@compiled(of_world(3))
 def end_session(w, person, t, left):
     """The session is over: its draw and its slot are given back.
 

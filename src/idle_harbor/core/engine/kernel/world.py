@@ -312,12 +312,12 @@ bin_table, drill_table = rows_of(Bin), rows_of(DrillRow)
 action_table, lane_table = rows_of(ActionRow), rows_of(LaneRow)
 
 
-def of_world(numbers: int) -> Any:
-    """The signature of a step that takes the world and so many whole numbers, and returns nothing.
+def of_world(numbers: int, answer: types.Type = types.void) -> Any:
+    """The signature of a step that takes the world and so many whole numbers.
 
     It is given where callers pass numbers of several sizes: the step is then compiled once.
     """
-    return types.void(WORLD_TYPE, *[types.int64] * numbers)
+    return answer(WORLD_TYPE, *[types.int64] * numbers)
 
 
 @intrinsic
