@@ -60,7 +60,7 @@ def test_drag_an_edge_see_it_undo_save_reload(watched, demo):
     settled(page)
     wait, month = value(page, "wait"), page.get_by_test_id("month").inner_text()
     # The morning band from 08:30 to about 07:00: hosts are ready before people come.
-    drag(page, page.get_by_test_id("edge").first, -55, 0, (0.5, 60))
+    drag(page, page.get_by_test_id("edge").first, -55, 0, (0.5, 12))
     expect(page.get_by_label("Band begins", exact=True)).to_have_value(re.compile(r"0[67]:\d\d"))
     settled(page)
     assert value(page, "wait") != wait
