@@ -20,8 +20,8 @@ from benchmarks.weeks import office_of
 from idle_harbor.launch.browser import ARGUMENTS, chromium
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
-from idle_harbor.launch.start import end, serve
 from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import migrate
 
 PEOPLE = 2_000

@@ -14,8 +14,8 @@ from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_play
 from idle_harbor.demo.load import load_demo
 from idle_harbor.launch.browser import ARGUMENTS, chromium
 from idle_harbor.launch.frontend import build_frontend
-from idle_harbor.launch.start import end, serve
 from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import migrate
 
 # An answer takes a second; a machine that has other things to do may take many.

@@ -13,8 +13,8 @@ from playwright.sync_api import Browser, Page, expect
 
 from idle_harbor.demo.load import load_demo
 from idle_harbor.launch.cluster import Cluster
-from idle_harbor.launch.start import end, serve
 from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import migrate
 
 

@@ -14,8 +14,9 @@ from pathlib import Path
 import pytest
 
 from idle_harbor.launch import start as module
-from idle_harbor.launch.start import Server, end, serve
+from idle_harbor.launch import webserver
 from idle_harbor.launch.tools import LaunchError, free_port, is_root
+from idle_harbor.launch.webserver import Server, end, serve
 from idle_harbor.processes import lives
 from idle_harbor.runtime import CHECKOUT, spool_folder, var_folder
 from tests.core.plans import document
@@ -183,5 +184,5 @@ def test_a_start_removes_what_killed_servers_left_and_nothing_else():
     ended.wait()
     for name in (f"{os.getpid()}-mine", f"{ended.pid}-left", "import-old"):
         (spool_folder() / name).write_text("key,name\n")
-    module._empty_spool(None)
+    webserver._empty_spool(None)
     assert [path.name for path in spool_folder().iterdir()] == [f"{os.getpid()}-mine"]

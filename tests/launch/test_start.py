@@ -50,7 +50,7 @@ def test_a_killed_start_leaves_no_server_behind(tmp_path):
     script = (
         "import sys, time\n"
         "from pathlib import Path\n"
-        "from idle_harbor.launch.start import serve\n"
+        "from idle_harbor.launch.webserver import serve\n"
         "from idle_harbor.launch.tools import free_port\n"
         "child = serve(free_port(), 'postgresql://nobody@127.0.0.1:1/none', Path(sys.argv[1]))\n"
         "print(child.pid, flush=True)\n"

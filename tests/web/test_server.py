@@ -13,8 +13,8 @@ from collections.abc import Iterator
 
 import pytest
 
-from idle_harbor.launch.start import end, serve
 from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.webserver import end, serve
 from idle_harbor.web import guard, server
 from tests.core.plans import document
 

@@ -13,7 +13,8 @@ from idle_harbor.cli.shared import fail, main
 @click.option("--port", type=click.IntRange(1, 65535), help="The port to listen on.")
 def demo(port: int | None) -> None:
     """Start Idle Harbor with its demo data and print the address."""
-    from idle_harbor.launch.start import LaunchError, start
+    from idle_harbor.launch.start import start
+    from idle_harbor.launch.tools import LaunchError
 
     try:
         start(port)
@@ -50,7 +51,7 @@ def directory(form: str, day: int) -> None:
 def test(arguments: tuple[str, ...]) -> None:
     """Run every check and test with servers of their own."""
     from idle_harbor.launch.checks import run_checks
-    from idle_harbor.launch.start import LaunchError
+    from idle_harbor.launch.tools import LaunchError
 
     try:
         sys.exit(run_checks(arguments))

@@ -8,31 +8,24 @@ import signal
 import subprocess
 import sys
 import time
-import urllib.error
-import urllib.request
-from collections.abc import Callable
 from pathlib import Path
 
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import LaunchError, free_port, is_root, port_taken
-from idle_harbor.processes import end_with_parent, lives
+from idle_harbor.launch.webserver import Server, answering, begin, end
+from idle_harbor.processes import lives
 from idle_harbor.runtime import (
     CHECKOUT,
     compiled_folder,
     engine_version,
     prepare_engine,
-    spool_folder,
     var_folder,
 )
-
-__all__ = ["LaunchError", "serve", "start"]
 
 USUAL_PORT = 8466
 #: Seconds between two looks whether server and database still run.
 _LOOK_SECONDS = 1.0
-#: A server that dies more often than so many times within so many seconds is not started again.
-_MOST_DEATHS, _DEATHS_WITHIN = 3, 60.0
 
 
 def compile_engine(*, checked: bool = False) -> None:
@@ -118,71 +111,22 @@ def _wanted_port(port: int | None) -> int:
     return USUAL_PORT
 
 
-def _server_user(cluster: Cluster | None) -> str | None:
+def _server_user() -> str | None:
     """Whom the web server goes on as: never root, and one who may use a private socket."""
     if not is_root():
         return None
-    return cluster.owner if cluster is not None else "nobody"
+    return "nobody" if os.environ.get("DATABASE_URL") else Cluster().owner
 
 
-def serve(port: int, address: str, log: Path, user: str | None = None) -> subprocess.Popen[bytes]:
-    """Start the web server on loopback as a child process and wait until it answers.
-
-    Started by root it goes on as ``user`` once it has read everything.
-    """
-    environment = {**os.environ, "DATABASE_URL": address, "PYTHONUNBUFFERED": "1"}
-    command = [sys.executable, "-m", "idle_harbor.web.server", "--port", str(port)]
-    command += ["--user", user] if user else []
-    _empty_spool(user)
-    log.parent.mkdir(parents=True, exist_ok=True)
-    with log.open("ab") as output:
-        child = subprocess.Popen(
-            command,
-            env=environment,
-            stdout=output,
-            stderr=output,
-            start_new_session=True,
-            preexec_fn=end_with_parent,
-        )
-    deadline = time.monotonic() + 60
-    while time.monotonic() < deadline:
-        if child.poll() is not None:
-            tail = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
-            raise LaunchError(f"the server did not start:\n{tail}")
-        try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5):
-                return child
-        except (urllib.error.URLError, OSError):
-            time.sleep(0.1)
-    end(child)
-    raise LaunchError("the server did not answer within a minute")
-
-
-def _empty_spool(user: str | None) -> None:
-    """Files that a killed server had taken half are nobody's; the folder is the server's own.
-
-    Each is named after the process that takes it, and left to that while it lives.
-    """
-    folder = spool_folder()
-    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    for left in folder.iterdir():
-        taker = left.name.partition("-")[0]
-        if not (taker.isdigit() and lives(int(taker), "python")):
-            left.unlink(missing_ok=True)
-    if user:
-        entry = pwd.getpwnam(user)
-        os.chown(folder, entry.pw_uid, entry.pw_gid)
-
-
-def end(child: subprocess.Popen[bytes]) -> None:
-    """End a child and its workers by process id."""
-    if child.poll() is None:
-        child.terminate()
-        try:
-            child.wait(10)
-        except subprocess.TimeoutExpired:
-            os.killpg(child.pid, signal.SIGKILL)
-            child.wait()
+def _lives_here(user: str | None) -> bool:
+    """Whether there is such a user: a database that is yet to be installed brings its own."""
+    if user is None:
+        return True
+    try:
+        pwd.getpwnam(user)
+    except KeyError:
+        return False
+    return True
 
 
 class _Clock:
@@ -210,30 +154,6 @@ def _interrupt(*_: object) -> None:
     raise _Interrupted
 
 
-class Server:
-    """The web server as it is started, and started again where it died."""
-
-    def __init__(self, begin: Callable[[], subprocess.Popen[bytes]]) -> None:
-        self._begin = begin
-        self._child = begin()
-        self._deaths: list[float] = []
-
-    def look(self) -> None:
-        """Start it again where it has died; raises LaunchError where it does so again and again."""
-        if self._child.poll() is None:
-            return
-        now = time.monotonic()
-        self._deaths = [*(at for at in self._deaths if now - at < _DEATHS_WITHIN), now]
-        if len(self._deaths) > _MOST_DEATHS:
-            raise LaunchError(f"the server keeps ending; see {var_folder() / 'server.log'}")
-        print("the web server has died; starting it again …", flush=True)
-        self._child = self._begin()
-
-    def end(self) -> None:
-        """End it for good."""
-        end(self._child)
-
-
 def _watch(own: Cluster | None, server: Server) -> None:
     """Keep server and database running until interrupted: what dies is started again."""
     while True:
@@ -251,8 +171,14 @@ def start(port: int | None) -> None:
     cluster: Cluster | None = None
     server: Server | None = None
     clock = _Clock()
+    early: list[subprocess.Popen[bytes]] = []
     try:
         chosen = _wanted_port(port)
+        log = var_folder() / "server.log"
+        user = _server_user()
+        if _is_compiled(compiled_folder(checked=False)) and _lives_here(user):
+            # It reads itself while the database starts.
+            early.append(begin(chosen, log, user))
         address, own, cluster = _database()
         clock.part("database")
         compile_engine()
@@ -267,8 +193,12 @@ def start(port: int | None) -> None:
             database.drop_old_results(engine_version())
         load_demo(address)
         clock.part("data")
-        log = var_folder() / "server.log"
-        server = Server(lambda: serve(chosen, address, log, _server_user(own)))
+
+        def started() -> subprocess.Popen[bytes]:
+            child = early.pop() if early else begin(chosen, log, user)
+            return answering(child, address, chosen, log)
+
+        server = Server(started)
         clock.part("server")
         print(f"started: {clock}")
         print(f"Idle Harbor is at http://127.0.0.1:{chosen}/  (Ctrl-C stops it)", flush=True)
@@ -278,6 +208,8 @@ def start(port: int | None) -> None:
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         signal.signal(signal.SIGTERM, signal.SIG_IGN)
+        for child in early:
+            end(child)
         if server is not None:
             server.end()
         if cluster is not None:

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
-import os
 from copy import deepcopy
+from threading import Lock
 from typing import Any
 
 from idle_harbor.runtime import CHECKOUT, prepare_engine
@@ -35,6 +35,8 @@ from idle_harbor.web.shared.models import Problem  # noqa: E402
 from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
 
 _PAGES = CHECKOUT / "frontend" / "dist"
+_VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_)
+_describing = Lock()
 _PROBLEM = {"$ref": "#/components/schemas/Problem"}
 
 
@@ -60,12 +62,12 @@ def _api() -> OpenAPI:
     )
     app.config["MAX_CONTENT_LENGTH"] = MOST_BYTES
     app.json = _Json(app)
-    for view in (plans, board, people, directory, hosts, pools, prices, checks, help_):
+    for view in _VIEWS:
         app.register_api(view)
 
     @app.route("/api/openapi.json")
     def read_document() -> Response:
-        return make_response(app.json.response(_document(app)))
+        return make_response(app.json.response(api_document()))
 
     return app
 
@@ -90,13 +92,16 @@ def _document(app: OpenAPI) -> dict[str, Any]:
 
 def api_document() -> dict[str, Any]:
     """The OpenAPI document, without starting anything."""
+    with _describing:
+        for view in _VIEWS:
+            view.describe()
     return _document(_api())
 
 
-def create_app(address: str | None = None) -> OpenAPI:
-    """The application on a database (DATABASE_URL by default), for the server and tests."""
+def create_app(address: str) -> OpenAPI:
+    """The application on a database, for the server and tests."""
     app = _api()
-    database = Database(address or os.environ["DATABASE_URL"])
+    database = Database(address)
     app.extensions["database"] = database
     app.extensions["desk"] = Desk()
     register(app)

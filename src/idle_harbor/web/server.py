@@ -126,7 +126,8 @@ def make_server(app: Any, port: int) -> Any:
 
 
 def main() -> None:
-    """Serve the application that DATABASE_URL's database holds."""
+    """Serve the application on the database whose address is the first line of the input: until
+    it comes, everything is read that does not need it."""
     parser = argparse.ArgumentParser(prog="python -m idle_harbor.web.server")
     parser.add_argument("--port", type=int, required=True)
     parser.add_argument("--user", help="go on as this user once everything is read")
@@ -135,14 +136,18 @@ def main() -> None:
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
     from idle_harbor.web.app import create_app
 
-    app = create_app()
+    if given.user:
+        _read_ahead()
+    address = sys.stdin.readline().strip()
+    if not address:
+        sys.exit("nobody has said where the database is")
+    app = create_app(address)
     server = make_server(app, given.port)
     # What is here now stays: the collector need not look through it at every large plan.
     gc.collect()
     gc.freeze()
     gc.set_threshold(100_000, 50, 100)
     if given.user:
-        _read_ahead()
         become(given.user)
     server.run()
 
@@ -154,7 +159,9 @@ _zones: list[ZoneInfo] = []
 def _read_ahead() -> None:
     """Read what would be read at some later request: another user may not be allowed to."""
     from idle_harbor.core.calendar.occasions import countries, holiday_calendar
+    from idle_harbor.formats.directory.scim_people import scim_models
 
+    scim_models()
     for country, regions in countries().items():
         for region in (None, *regions):
             holiday_calendar(country, region)

@@ -5,12 +5,11 @@ from __future__ import annotations
 import codecs
 from collections.abc import Iterator
 from dataclasses import dataclass
-from typing import Any, BinaryIO
+from typing import TYPE_CHECKING, Any, BinaryIO
 
 import ijson
 from pydantic import ValidationError
 from pydantic_core import from_json
-from scim2_models import Group, User
 
 from idle_harbor.formats.directory.records import (
     GroupRow,
@@ -23,6 +22,9 @@ from idle_harbor.formats.directory.records import (
     raw_lines,
     text_fault,
 )
+
+if TYPE_CHECKING:
+    from scim2_models import Group, User
 
 _USER = "urn:ietf:params:scim:schemas:core:2.0:User"
 _GROUP = "urn:ietf:params:scim:schemas:core:2.0:Group"
@@ -214,6 +216,13 @@ class _ListReader:
             )
 
 
+def scim_models() -> Any:
+    """The shapes of resources, fetched when the first file comes: making them takes long."""
+    import scim2_models
+
+    return scim2_models
+
+
 def read_scim(file: BinaryIO) -> Iterator[Row]:
     """Rows of SCIM users and groups, each checked against its schema.
 
@@ -234,14 +243,15 @@ def read_scim(file: BinaryIO) -> Iterator[Row]:
 
 def _rows(resource: _Resource) -> Iterator[Row]:
     line, values = resource.line, resource.values
+    models = scim_models()
     schemas = values.get("schemas") if isinstance(values, dict) else None
     if not isinstance(schemas, list):
         schemas = []
     try:
         if _USER in schemas:
-            yield from _user(line, User.model_validate(values))
+            yield from _user(line, models.User.model_validate(values))
         elif _GROUP in schemas:
-            yield from _group(resource, Group.model_validate(values))
+            yield from _group(resource, models.Group.model_validate(values))
         else:
             yield WrongRow(line, "the resource is neither a User nor a Group",
                            f"give its schemas, such as {_USER}")  # fmt: skip

@@ -10,9 +10,9 @@ from idle_harbor.core.plan.declare import Id
 
 
 class Model(BaseModel):
-    """Base of every request and response."""
+    """Base of every request and response; each is built when it is first needed."""
 
-    model_config = ConfigDict(extra="forbid")
+    model_config = ConfigDict(extra="forbid", defer_build=True)
 
 
 class FaultModel(Model):
