@@ -1,7 +1,9 @@
-"""From releasing a handle to the second animation frame with the new picture, in a real browser:
-an edit on the Board, and the session limit on the sizing picture.
+"""From releasing a handle to the frame after the one with the figures and the picture of the
+released value, in a real browser: bands dragged on the Board, the session limit on the sizing
+picture.
 
-2,000 people; every edit sets a value not seen before, so that no kept answer can serve it.
+Each drag takes many steps, and every one of them means a plan that was never asked about, so that
+no kept answer can serve it. While dragging, the previews that are answered are counted.
 """
 
 from __future__ import annotations
@@ -13,8 +15,9 @@ import urllib.request
 from dataclasses import dataclass
 from pathlib import Path
 from tempfile import TemporaryDirectory
+from typing import Any
 
-from playwright.sync_api import Page, sync_playwright
+from playwright.sync_api import Browser, Page, sync_playwright
 
 from benchmarks.weeks import office_of
 from idle_harbor.launch.browser import ARGUMENTS, chromium
@@ -24,30 +27,36 @@ from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import migrate
 
-PEOPLE = 2_000
-EDITS = 40
+DRAGS = 60
+STEPS = 14
+#: Milliseconds between two moves of the pointer, as a hand makes them.
+_PACE = 16
 
 _WATCH = r"""() => {
-  window.__edits = []
-  window.__server = []
-  const answered = () => document.querySelector('[data-answered]')?.dataset.answered
+  window.__drags = []
+  let answered = 0, request = 0, pressed = 0, before = 0
+  addEventListener('pointerdown', () => { pressed = performance.now(); before = answered }, true)
   addEventListener('pointerup', () => {
     const released = performance.now()
-    const before = answered()
-    const watcher = new MutationObserver(() => {
-      if (answered() === before) return
-      watcher.disconnect()
-      requestAnimationFrame(() => requestAnimationFrame(() =>
-        window.__edits.push(performance.now() - released)))
-    })
-    watcher.observe(document.querySelector('[data-answered]'), { attributes: true })
+    const previews = answered - before
+    const look = () => {
+      if (document.querySelector('[data-fits]')?.dataset.fits !== 'true')
+        return requestAnimationFrame(look)
+      const stood = performance.now()
+      requestAnimationFrame(() => requestAnimationFrame(() => window.__drags.push({
+        total: performance.now() - released, request, frames: performance.now() - stood,
+        previews, dragged: released - pressed })))
+    }
+    requestAnimationFrame(look)
   }, true)
   const send = window.fetch
   window.fetch = async (...args) => {
     const begun = performance.now()
     const answer = await send(...args)
-    if (/simulations\/week$|hosts\/sizing$/.test(String(args[0]?.url ?? args[0])))
-      window.__server.push(performance.now() - begun)
+    if (/simulations\/week$|hosts\/sizing$/.test(String(args[0]?.url ?? args[0]))) {
+      request = performance.now() - begun
+      answered += 1
+    }
     return answer
   }
 }"""
@@ -55,12 +64,15 @@ _WATCH = r"""() => {
 
 @dataclass(frozen=True, slots=True)
 class EditTime:
-    """Milliseconds from release to picture, and of the request alone (95th percentiles)."""
+    """Milliseconds from release to picture (median and 95th percentile), of the request and of the
+    frames alone (95th percentiles), and previews answered a second while dragging."""
 
     p50: float
     p95: float
     request_p95: float
-    edits: int
+    frames_p95: float
+    previews: float
+    drags: int
 
 
 def _nearest(values: list[float], share: float) -> float:
@@ -68,30 +80,75 @@ def _nearest(values: list[float], share: float) -> float:
     return ordered[min(len(ordered) - 1, int(share * len(ordered)))]
 
 
-def _gesture(page: Page, handle: str, number: int, along: tuple[int, int], at: float) -> None:
-    """Press on a handle, move a little, release: there and back by turns, a new step each time."""
-    box = page.get_by_test_id(handle).nth(1 if handle == "ceiling" else 0).bounding_box()
+def _times(drags: list[dict[str, float]]) -> EditTime:
+    total = [drag["total"] for drag in drags]
+    seconds = sum(drag["dragged"] for drag in drags) / 1000
+    return EditTime(
+        statistics.median(total),
+        _nearest(total, 0.95),
+        _nearest([drag["request"] for drag in drags], 0.95),
+        _nearest([drag["frames"] for drag in drags], 0.95),
+        sum(drag["previews"] for drag in drags) / seconds,
+        len(drags),
+    )
+
+
+@dataclass(frozen=True, slots=True)
+class Handle:
+    """Where a handle is taken and which way it goes: pixels a step, there and back by turns."""
+
+    name: str
+    number: int
+    grip: tuple[float, float]
+    step: tuple[float, float]
+
+
+EDGE = Handle("edge", 0, (9, 10), (4, 0))
+CEILING = Handle("ceiling", 1, (0.5, 17), (0, 2))
+LIMIT = Handle("limit", 0, (9, 60), (9, 0))
+
+
+def _press(page: Page, handle: Handle) -> tuple[float, float]:
+    box = page.get_by_test_id(handle.name).nth(handle.number).bounding_box()
     assert box is not None
-    x = box["x"] + (box["width"] / 2 if handle == "ceiling" else 9)
-    y = box["y"] + at
+    across, down = handle.grip
+    x = box["x"] + (box["width"] * across if across < 1 else across)
+    y = box["y"] + down
     page.mouse.move(x, y)
     page.mouse.down()
-    step = (3 + number % 23) * (1 if number % 2 else -1)
-    page.mouse.move(x + along[0] * step, y + along[1] * step)
-    page.wait_for_timeout(250)
-    before = page.evaluate("window.__edits.length")
-    last = step + (2 if number % 2 else -2)
-    page.mouse.move(x + along[0] * last, y + along[1] * last)
-    page.mouse.up()
-    page.wait_for_function(f"window.__edits.length > {before}", timeout=10_000)
-    page.wait_for_timeout(150)
+    return x, y
+
+
+def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[str, float]]:
+    """Drag on all pages at once, so many times on each; what each page has measured."""
+    for number in range(count):
+        handle = handles[number % len(handles)]
+        back = -1 if number // len(handles) % 2 else 1
+        # Uneven ways, so that no place is come to twice.
+        reach = STEPS - number % 5
+        places = [_press(page, handle) for page in pages]
+        for step in range(1, reach + 1):
+            for page, (x, y) in zip(pages, places, strict=True):
+                page.mouse.move(x + back * handle.step[0] * step, y + back * handle.step[1] * step)
+            pages[0].wait_for_timeout(_PACE)
+        for page in pages:
+            page.mouse.up()
+        for page in pages:
+            page.wait_for_function(f"window.__drags.length > {number}", timeout=20_000)
+        pages[0].wait_for_timeout(300)
+    found: list[dict[str, float]] = []
+    for page in pages:
+        found += page.evaluate("window.__drags")
+    return found
 
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """The Board's edit, and a drag of the session limit on the sizing picture."""
+    """The Board with 2,000 and 10,000 people, with four pages at once, and the sizing picture."""
 
     board: EditTime
+    large: EditTime
+    four: EditTime
     sizing: EditTime
 
 
@@ -113,36 +170,48 @@ def measure() -> Measured:
         cluster.remove()
 
 
-def _times(page: Page) -> EditTime:
-    edits: list[float] = page.evaluate("window.__edits")
-    requests: list[float] = page.evaluate("window.__server")
-    return EditTime(
-        statistics.median(edits), _nearest(edits, 0.95), _nearest(requests, 0.95), len(edits)
-    )
-
-
-def _drive(site: str) -> Measured:
-    body = json.dumps({"plan": office_of(PEOPLE), "words": "bench"}).encode()
+def _stored(site: str, people: int) -> int:
+    plan = {**office_of(people), "name": f"Office of {people}"}
+    body = json.dumps({"plan": plan, "words": "bench"}).encode()
     request = urllib.request.Request(
         f"{site}/api/plans", body, {"Content-Type": "application/json"}, method="POST"
     )
     with urllib.request.urlopen(request) as answer:
-        plan_id = json.load(answer)["id"]
+        number: int = json.load(answer)["id"]
+    return number
+
+
+def _page(browser: Browser, address: str, ready: str) -> Page:
+    context: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "bypass_csp": True}
+    page = browser.new_page(**context)
+    page.add_init_script(f"({_WATCH})()")
+    page.goto(address)
+    page.locator(ready).wait_for()
+    page.wait_for_timeout(2500)
+    return page
+
+
+def _drive(site: str) -> Measured:
+    few, many = _stored(site, 2_000), _stored(site, 10_000)
+    board = "[data-testid=edge] >> nth=0"
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=chromium(), args=list(ARGUMENTS))
-        page = browser.new_page(viewport={"width": 1280, "height": 800}, bypass_csp=True)
-        page.add_init_script(f"({_WATCH})()")
-        page.goto(f"{site}/plans/{plan_id}/board")
-        page.get_by_text("Means of 8").wait_for()
-        for number in range(EDITS):
-            _gesture(page, "ceiling", number, (0, 1), 17)
-        board = _times(page)
-        page.goto(f"{site}/plans/{plan_id}/hosts")
-        page.get_by_test_id("limit").wait_for()
-        page.wait_for_timeout(1000)
-        for number in range(EDITS):
-            # A session is some twenty pixels wide: every gesture ends at another limit.
-            _gesture(page, "limit", number, (8, 0), 60)
-        sizing = _times(page)
+
+        def on_board(plan: int, pages: int, drags: int) -> EditTime:
+            opened = [_page(browser, f"{site}/plans/{plan}/board", board) for _ in range(pages)]
+            found = _drags(opened, [EDGE, CEILING], drags)
+            for page in opened:
+                page.close()
+            return _times(found)
+
+        one = on_board(few, 1, DRAGS)
+        large = on_board(many, 1, DRAGS // 2)
+        four = on_board(few, 4, DRAGS // 4)
+        page = _page(browser, f"{site}/plans/{few}/hosts", "[data-testid=limit]")
+        sizing = _times(_drags([page], [LIMIT], DRAGS // 2))
         browser.close()
-    return Measured(board, sizing)
+    return Measured(one, large, four, sizing)
+
+
+if __name__ == "__main__":
+    print(measure())

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, type Day, type LanesAnswer, type WeekAnswer } from '@/api/client'
+import { api, type Day, type LanesAnswer, type Problem, type WeekAnswer } from '@/api/client'
+import { told } from '@/ask/told'
 import { night } from '@/theme/theme'
 import { clock } from '@/ui/format'
 
@@ -20,6 +21,7 @@ const emit = defineEmits<{ forgotten: [] }>()
 
 const GAP = 1
 const answer = shallowRef<LanesAnswer | null>(null)
+const problem = shallowRef<Problem | null>(null)
 const scroller = ref<HTMLElement>()
 const canvas = ref<HTMLCanvasElement>()
 const cursor = ref<{ row: number; time: number } | null>(null)
@@ -41,17 +43,18 @@ async function fetchLanes(from: number, before: LanesAnswer | null): Promise<voi
   const mine = ++asked
   await afterPicture()
   if (mine !== asked) return
-  const found = await api
-    .GET('/api/simulations/{input_hash}/lanes', {
+  const found = await told(
+    api.GET('/api/simulations/{input_hash}/lanes', {
       params: {
         path: { input_hash: props.week.input_hash },
         query: { start: from, end: props.day.end },
       },
-    })
-    .catch(() => null)
+    }),
+  )
   if (mine !== asked) return
-  if (found?.data) answer.value = before ? joined(before, found.data) : found.data
-  else if (found?.response.status === 404) emit('forgotten')
+  if (found.data) answer.value = before ? joined(before, found.data) : found.data
+  else if (found.problem.status === 404) emit('forgotten')
+  problem.value = found.problem?.status === 404 ? null : found.problem
 }
 function fetchDay(): void {
   if (!props.holding) void fetchLanes(props.day.start, null)
@@ -143,7 +146,7 @@ const rarer = computed(() => {
   const seen = new Set(rows.value.flatMap((row) => row.stretches.map((s) => s.state)))
   return ['creating', 'resetting', 'queued', 'failed'].filter((name) => seen.has(name))
 })
-const told = computed(() => {
+const cursorText = computed(() => {
   if (!cursor.value) return ''
   const row = rows.value[cursor.value.row]
   const stretch = row && stretchAt(row, cursor.value.time)
@@ -166,7 +169,11 @@ const told = computed(() => {
     <header>
       <h3>Hosts</h3>
       <p class="told" data-testid="lane-told" aria-live="polite">
-        {{ told || 'Point at a lane, or focus the lanes and use the arrow keys.' }}
+        {{ cursorText || 'Point at a lane, or focus the lanes and use the arrow keys.' }}
+      </p>
+      <p v-if="problem" class="told" role="status">
+        The lanes cannot be drawn: {{ problem.title }}.
+        <button class="link" @click="fetchDay">Try again</button>
       </p>
       <p v-if="until" class="told" role="status">
         Drawn up to {{ clock(until, week.zone) }}: more happens than one picture holds.

@@ -1,6 +1,7 @@
 import { shallowRef } from 'vue'
 
 import { api, type Hint } from '@/api/client'
+import { told } from '@/ask/told'
 
 const table = shallowRef<Record<string, Hint>>({})
 const choices = shallowRef<Record<string, Record<string, string>>>({})
@@ -8,12 +9,12 @@ const choices = shallowRef<Record<string, Record<string, string>>>({})
 export const zones = shallowRef<string[]>([])
 let asked = false
 
-/** Fetch the field table once. */
+/** Fetch the field table once; where it does not come it is fetched with the next page. */
 export async function loadHints(): Promise<void> {
   if (asked) return
   asked = true
-  const answer = await api.GET('/api/hints').catch(() => null)
-  if (!answer?.data) {
+  const answer = await told(api.GET('/api/hints'))
+  if (!answer.data) {
     asked = false
     return
   }

@@ -10,6 +10,7 @@ import {
   type Plan,
   type Problem,
 } from '@/api/client'
+import { told } from '@/ask/told'
 
 const LOOK_MS = 400
 const WORKING = ['reading', 'judging', 'applying']
@@ -25,17 +26,22 @@ export const useDirectory = defineStore('directory', () => {
   const working = computed(() => !!latest.value && WORKING.includes(latest.value.state))
 
   async function load(): Promise<void> {
-    const answer = await api.GET('/api/directory').catch(() => null)
-    if (answer?.data) held.value = answer.data
-    else problem.value = problemOf(answer?.error)
+    const answer = await told(api.GET('/api/directory'))
+    if (answer.data) held.value = answer.data
+    else problem.value = answer.problem
     await watchImport()
   }
 
   /** Look at the import until nothing works on it any more. */
   async function watchImport(): Promise<void> {
     clearTimeout(look)
-    const answer = await api.GET('/api/directory/import').catch(() => null)
-    if (!answer?.data) return
+    const answer = await told(api.GET('/api/directory/import'))
+    if (!answer.data) {
+      problem.value = answer.problem
+      if (working.value) look = setTimeout(() => void watchImport(), 5 * LOOK_MS)
+      return
+    }
+    if (problem.value?.status === 0) problem.value = null
     const before = latest.value?.state
     latest.value = answer.data.latest
     if (working.value) look = setTimeout(() => void watchImport(), LOOK_MS)
@@ -76,8 +82,7 @@ export const useDirectory = defineStore('directory', () => {
 
   async function askStandIn(day: number): Promise<void> {
     problem.value = null
-    const answer = await api.POST('/api/directory/stand-in', { body: { day } }).catch(() => null)
-    if (!answer?.data) problem.value = problemOf(answer?.error)
+    problem.value = (await told(api.POST('/api/directory/stand-in', { body: { day } }))).problem
     await watchImport()
   }
 
@@ -86,13 +91,13 @@ export const useDirectory = defineStore('directory', () => {
     if (number === undefined) return
     problem.value = null
     const params = { path: { import_id: number } }
-    const answer = await (
+    const answer = await told(
       what === 'apply'
         ? api.POST('/api/directory/import/{import_id}/apply', { params })
-        : api.POST('/api/directory/import/{import_id}/drop', { params })
-    ).catch(() => null)
-    if (answer?.data) latest.value = answer.data.latest
-    else problem.value = problemOf(answer?.error)
+        : api.POST('/api/directory/import/{import_id}/drop', { params }),
+    )
+    if (answer.data) latest.value = answer.data.latest
+    problem.value = answer.problem
     await watchImport()
   }
 
@@ -119,11 +124,10 @@ export const useDirectory = defineStore('directory', () => {
         names.set(group.demand.follows, group.id)
       }
     }
-    const answer = await api
-      .POST('/api/directory/classes', { body: { groups: [...names.keys()] } })
-      .catch(() => null)
-    if (!answer?.data) {
-      problem.value = problemOf(answer?.error)
+    const body = { groups: [...names.keys()] }
+    const answer = await told(api.POST('/api/directory/classes', { body }))
+    if (!answer.data) {
+      problem.value = answer.problem
       return null
     }
     return answer.data.classes

@@ -11,6 +11,8 @@ import {
   type StaleProblem,
 } from '@/api/client'
 
+import { told } from '@/ask/told'
+
 import { keepDraft, readDraft, same } from './draft'
 import { History } from './history'
 
@@ -41,11 +43,11 @@ export const usePlan = defineStore('plan', () => {
     preview.value = null
     problem.value = null
     conflict.value = null
-    const answer = await api
-      .GET('/api/plans/{plan_id}', { params: { path: { plan_id: planId } } })
-      .catch(() => null)
-    if (!answer?.data) {
-      problem.value = problemOf(answer?.error)
+    const path = { plan_id: planId }
+    const answer = await told(api.GET('/api/plans/{plan_id}', { params: { path } }))
+    if (id.value !== planId) return
+    if (!answer.data) {
+      problem.value = answer.problem
       return
     }
     saved.value = answer.data as unknown as Revision
@@ -63,10 +65,10 @@ export const usePlan = defineStore('plan', () => {
   }
 
   async function loadRevisions(): Promise<void> {
-    const answer = await api
-      .GET('/api/plans/{plan_id}/revisions', { params: { path: { plan_id: id.value } } })
-      .catch(() => null)
-    if (answer?.data) revisions.value = answer.data.revisions
+    const path = { plan_id: id.value }
+    const answer = await told(api.GET('/api/plans/{plan_id}/revisions', { params: { path } }))
+    if (answer.data) revisions.value = answer.data.revisions
+    else problem.value = answer.problem
   }
 
   function changed(): void {
@@ -111,15 +113,15 @@ export const usePlan = defineStore('plan', () => {
     if (!history.value || !saved.value || saving.value) return false
     saving.value = true
     problem.value = null
-    const answer = await api
-      .PUT('/api/plans/{plan_id}', {
+    const answer = await told(
+      api.PUT('/api/plans/{plan_id}', {
         params: { path: { plan_id: id.value } },
         headers: { 'If-Match': `"${saved.value.number}"` },
         body: { plan: history.value.present, words, author: 'planner' },
-      })
-      .catch(() => null)
+      }),
+    )
     saving.value = false
-    if (answer?.data) {
+    if (answer.data) {
       saved.value = answer.data as unknown as Revision
       conflict.value = null
       restored.value = false
@@ -127,9 +129,8 @@ export const usePlan = defineStore('plan', () => {
       await loadRevisions()
       return true
     }
-    const failed = problemOf(answer?.error)
-    if (failed.status === 412) conflict.value = failed as StaleProblem
-    else problem.value = failed
+    if (answer.problem.status === 412) conflict.value = answer.problem as StaleProblem
+    else problem.value = answer.problem
     return false
   }
 
@@ -140,19 +141,19 @@ export const usePlan = defineStore('plan', () => {
     const path = { plan_id: id.value }
     const mine = history.value.present
     const merged = prefer
-      ? await api
-          .POST('/api/plans/{plan_id}/merge', {
+      ? await told(
+          api.POST('/api/plans/{plan_id}/merge', {
             params: { path },
             body: { plan: mine, base: stale.base, prefer },
-          })
-          .catch(() => null)
+          }),
+        )
       : null
-    const theirs = await api.GET('/api/plans/{plan_id}', { params: { path } }).catch(() => null)
-    const both = prefer ? merged?.data : theirs?.data
+    const theirs = await told(api.GET('/api/plans/{plan_id}', { params: { path } }))
+    const both = prefer ? merged?.data : theirs.data
     // Where the other save moved on between the two answers, the choice is made anew.
-    const moved = merged?.data && merged.data.latest !== theirs?.data?.number
-    if (!both || !theirs?.data || moved) {
-      problem.value = problemOf(merged?.error ?? theirs?.error)
+    const moved = merged?.data && merged.data.latest !== theirs.data?.number
+    if (!both || !theirs.data || moved) {
+      problem.value = merged?.problem ?? theirs.problem ?? problemOf(null)
       return
     }
     saved.value = theirs.data as unknown as Revision

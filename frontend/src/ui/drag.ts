@@ -5,8 +5,8 @@ export interface Point {
 }
 
 /**
- * Follow the pointer from a press on a handle to its release. `move` gets every place with
- * whether it is the last; a press without movement moves nothing.
+ * Follow the pointer from a press on a handle to its release. `move` gets its place once a frame,
+ * and at last the one where it was released; a press without movement moves nothing.
  */
 export function follow(
   event: PointerEvent,
@@ -24,11 +24,19 @@ export function follow(
   })
   target.setPointerCapture(event.pointerId)
   let moved = false
+  let newest: PointerEvent | null = null
+  let frameAsked = 0
   const onMove = (e: PointerEvent) => {
     moved = true
-    move(at(e), false)
+    newest = e
+    frameAsked ||= requestAnimationFrame(() => {
+      frameAsked = 0
+      if (newest) move(at(newest), false)
+    })
   }
   const stop = () => {
+    cancelAnimationFrame(frameAsked)
+    newest = null
     target.removeEventListener('pointermove', onMove)
     target.removeEventListener('pointerup', onUp)
     target.removeEventListener('pointercancel', onCancel)

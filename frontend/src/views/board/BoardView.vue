@@ -81,6 +81,9 @@ onBeforeUnmount(() => watcher.disconnect())
       <ProblemNote v-if="simulation.problem" :problem="simulation.problem">
         <p v-if="week">The picture shows the last plan that could be simulated.</p>
       </ProblemNote>
+      <ProblemNote v-if="board.pinProblem.value" :problem="board.pinProblem.value">
+        <p>The revision beside it cannot be shown.</p>
+      </ProblemNote>
       <FirstSentence v-if="empty" :plan="store.plan" @edit="edit" />
       <div v-else-if="pool" class="board">
         <main class="main">
@@ -111,7 +114,7 @@ onBeforeUnmount(() => watcher.disconnect())
             ref="frame"
             class="picture"
             :aria-busy="simulation.busy"
-            :data-answered="simulation.answered"
+            :data-fits="simulation.fits"
           >
             <template v-if="week && day">
               <WaterChart

@@ -1,27 +1,37 @@
 <script setup lang="ts">
-import { ref, shallowRef, watch } from 'vue'
+import { ref, watch } from 'vue'
 
 import { api, type WaitersAnswer, type WeekAnswer } from '@/api/client'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
 import { clock, count, duration, words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** Who did not have a desktop at once in a stretch of time, and why. */
 const props = defineProps<{ week: WeekAnswer; window: { start: number; end: number } | null }>()
 const emit = defineEmits<{ close: [] }>()
 
-const answer = shallowRef<WaitersAnswer | null>(null)
+interface Wish {
+  input_hash: string
+  start: number
+  end: number
+}
+const found = useQuestion<Wish, WaitersAnswer>(
+  ({ input_hash, start, end }, call) =>
+    api.GET('/api/simulations/{input_hash}/waiters', {
+      params: { path: { input_hash }, query: { start, end } },
+      signal: call.signal,
+    }),
+  { key: (wish) => keyOf(wish.input_hash, wish.start, wish.end), urgent: () => true },
+)
+const { answer, problem } = found
 const copied = ref(false)
 watch(
   () => props.window,
-  async (window) => {
-    answer.value = null
+  (window) => {
+    found.forget()
     copied.value = false
-    if (!window) return
-    const found = await api
-      .GET('/api/simulations/{input_hash}/waiters', {
-        params: { path: { input_hash: props.week.input_hash }, query: window },
-      })
-      .catch(() => null)
-    if (found?.data) answer.value = found.data
+    if (window) found.ask({ input_hash: props.week.input_hash, ...window })
   },
 )
 
@@ -47,7 +57,8 @@ async function copy(): Promise<void> {
     data-testid="waiters"
     @update:model-value="emit('close')"
   >
-    <p v-if="!answer" class="quiet">Looking …</p>
+    <ProblemNote v-if="problem" :problem="problem" />
+    <p v-else-if="!answer" class="quiet">Looking …</p>
     <template v-else>
       <p>
         {{ count(answer.total) }} people did not have a desktop at once<template

@@ -1,11 +1,14 @@
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { computed, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Plan, type RangeAnswer, type Revision, type WeekAnswer } from '@/api/client'
+import { api, type Plan, type Revision } from '@/api/client'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import type { Reply } from '@/ask/told'
 import { bandsOf, dayTypeIndex, localMinutes, minutesAt, minutesOf, scheduleOf } from '@/board/day'
 import * as edits from '@/board/edits'
+import { useWeeks } from '@/board/weeks'
 import { usePlan } from '@/stores/plan'
-import { useSimulation } from '@/stores/simulation'
 import { useWeek } from '@/views/frame/useWeek'
 
 const number = (value: unknown) => (value === undefined ? null : Number(value))
@@ -15,7 +18,7 @@ export function useBoard() {
   const route = useRoute()
   const router = useRouter()
   const store = usePlan()
-  const simulation = useSimulation()
+  const simulation = useWeeks()
   const { first } = useWeek()
   const holding = ref(false)
 
@@ -65,7 +68,7 @@ export function useBoard() {
         pool: pool.value.id,
         first: first.value,
         saved: !store.dirty && !holding.value,
-        range: !holding.value,
+        settled: !holding.value,
       })
     },
     { immediate: true },
@@ -116,50 +119,39 @@ export function useBoard() {
     store.cancelGesture()
   }
 
-  const baseline = shallowRef<WeekAnswer | null>(null)
-  const baselineRange = shallowRef<RangeAnswer | null>(null)
-  let wantedBaseline = 0
-  async function fetchBaseline(): Promise<void> {
-    const mine = ++wantedBaseline
-    baseline.value = null
-    baselineRange.value = null
-    if (pinned.value === null || !pool.value) return
-    const path = { plan_id: store.id, number: pinned.value }
-    const revision = await api
-      .GET('/api/plans/{plan_id}/revisions/{number}', { params: { path } })
-      .catch(() => null)
-    const plan = (revision?.data as unknown as Revision | undefined)?.plan
-    if (!plan || !pool.value || mine !== wantedBaseline) return
-    const body = {
-      plan: plan as unknown as Record<string, never>,
-      pool: pool.value.id,
-      first: first.value,
-      tab: '',
-      edit: 0,
-      saved: true,
-    }
-    const one = await api.POST('/api/simulations/week', { body }).catch(() => null)
-    if (mine === wantedBaseline && one?.data) baseline.value = one.data
-    const many = await api
-      .POST('/api/simulations/range', { body: { ...body, seeds: 8, days: 7 } })
-      .catch(() => null)
-    if (mine === wantedBaseline && many?.data) baselineRange.value = many.data
-  }
-  watch([pinned, () => pool.value?.id, () => store.id, first], fetchBaseline, { immediate: true })
-
-  function again(): void {
-    if (store.plan && pool.value) {
-      simulation.ask({
-        plan: store.plan,
-        pool: pool.value.id,
-        first: first.value,
-        saved: false,
-        range: false,
-      })
-    }
-  }
-
-  onBeforeUnmount(() => simulation.forget())
+  /** A saved revision beside the plan, asked apart so that neither ends the other. */
+  const pinnedPlan = useQuestion<{ id: number; number: number }, Revision>(
+    async (wish, call) => {
+      const path = { plan_id: wish.id, number: wish.number }
+      return (await api.GET('/api/plans/{plan_id}/revisions/{number}', {
+        params: { path },
+        signal: call.signal,
+      })) as Reply<Revision>
+    },
+    { key: (wish) => keyOf(wish.id, wish.number), urgent: () => true },
+  )
+  const against = useWeeks()
+  watch(
+    [pinned, () => store.id],
+    () => {
+      if (pinned.value === null) pinnedPlan.forget()
+      else pinnedPlan.ask({ id: store.id, number: pinned.value })
+    },
+    { immediate: true },
+  )
+  watch(
+    [pinnedPlan.answer, () => pool.value?.id, first],
+    () => {
+      const plan = pinnedPlan.answer.value?.plan
+      if (!plan || !pool.value) return against.forget()
+      const id = pool.value.id
+      against.ask({ plan, pool: id, first: first.value, saved: true, settled: true })
+    },
+    { immediate: true },
+  )
+  const baseline = computed(() => against.week)
+  const baselineRange = computed(() => against.range)
+  const pinProblem = computed(() => pinnedPlan.problem.value ?? against.problem)
 
   return {
     store,
@@ -175,6 +167,7 @@ export function useBoard() {
     place,
     baseline,
     baselineRange,
+    pinProblem,
     go,
     select,
     edge,
@@ -184,6 +177,6 @@ export function useBoard() {
     split,
     remove,
     cancel,
-    again,
+    again: simulation.again,
   }
 }

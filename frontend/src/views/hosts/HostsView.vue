@@ -69,7 +69,7 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
       </label>
     </template>
     <div v-if="store.plan && pool" class="hosts">
-      <main class="main" :aria-busy="sizing.busy.value" :data-answered="sizing.answered.value">
+      <main class="main" :aria-busy="sizing.busy.value" :data-fits="sizing.fits.value">
         <ProblemNote v-if="sizing.problem.value" :problem="sizing.problem.value" />
         <template v-if="answer && size">
           <p class="says" data-testid="sizing-sentence">

@@ -2,7 +2,9 @@
 import { computed, watch } from 'vue'
 
 import { api, type PlacesAnswer, type Plan } from '@/api/client'
-import { useAsked } from '@/stores/asked'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import { named, sent } from '@/ask/send'
 import { count, money, words } from '@/ui/format'
 
 import type { Hosts } from './useHosts'
@@ -10,8 +12,13 @@ import type { Hosts } from './useHosts'
 /** Where a group's hosts should be: by the data rule, then by comfort, then by cost. */
 const props = defineProps<{ hosts: Hosts }>()
 const group = computed(() => props.hosts.group.value ?? props.hosts.groups.value[0] ?? null)
-const places = useAsked<{ plan: Plan; pool: string; group: string }, PlacesAnswer>((wish, call) =>
-  api.POST('/api/hosts/places', { body: { ...wish, plan: wish.plan as never, ...call } }),
+const places = useQuestion<{ plan: Plan; pool: string; group: string }, PlacesAnswer>(
+  (wish, call) =>
+    api.POST('/api/hosts/places', {
+      body: { ...wish, plan: wish.plan as never, ...named(call) },
+      ...sent(call),
+    }),
+  { key: (wish) => keyOf(wish.plan, wish.pool, wish.group) },
 )
 watch(
   [() => props.hosts.store.plan, () => props.hosts.pool.value?.id, group],

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { ref, shallowRef } from 'vue'
 
-import { api, problemOf, type Plan, type Problem, type SheetAnswer } from '@/api/client'
+import { api, type Plan, type Problem, type SheetAnswer } from '@/api/client'
+import { told, type Told } from '@/ask/told'
 import DateToken from '@/ui/DateToken.vue'
 import FileToken from '@/ui/FileToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -16,30 +17,30 @@ const day = ref(props.plan.week_of)
 const SHOWN = 6
 
 async function write(form: 'csv' | 'json'): Promise<void> {
-  const found = await api
-    .POST('/api/prices/sheet', { body: { plan: props.plan as never, form } })
-    .catch(() => null)
-  problem.value = found?.data ? null : problemOf(found?.error)
-  if (!found?.data) return
+  const found = await told(
+    api.POST('/api/prices/sheet', { body: { plan: props.plan as never, form } }),
+  )
+  problem.value = found.problem
+  if (!found.data) return
   const link = document.createElement('a')
   link.href = URL.createObjectURL(new Blob([found.data.text]))
   link.download = found.data.name
   link.click()
   URL.revokeObjectURL(link.href)
 }
-function show(answer: { data?: SheetAnswer; error?: unknown } | null, name: string): void {
-  problem.value = answer?.data ? null : problemOf(answer?.error)
-  preview.value = answer?.data ?? null
+function show(answer: Told<SheetAnswer>, name: string): void {
+  problem.value = answer.problem
+  preview.value = answer.data
   from.value = name
 }
 async function take(file: File): Promise<void> {
   const text = await file.text()
   const body = { plan: props.plan as never, text }
-  show(await api.POST('/api/prices', { body }).catch(() => null), file.name)
+  show(await told(api.POST('/api/prices', { body })), file.name)
 }
 async function ask(): Promise<void> {
   const body = { plan: props.plan as never, day: day.value }
-  show(await api.POST('/api/prices/feed', { body }).catch(() => null), 'the simulated price feed')
+  show(await told(api.POST('/api/prices/feed', { body })), 'the simulated price feed')
 }
 function apply(): void {
   const plan = preview.value?.plan as unknown as Plan | undefined

@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, problemOf, type Image, type Plan, type Problem, type Profile } from '@/api/client'
+import { api, type Image, type Plan, type Problem, type Profile } from '@/api/client'
+import { told } from '@/ask/told'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
@@ -72,13 +73,11 @@ async function take(like: string, file: File): Promise<void> {
     `${like}-measured`,
     props.plan.profiles.map((p) => p.id),
   )
-  const found = await api
-    .POST('/api/hosts/samples', {
-      body: { plan: props.plan as never, like, new: id, source: file.name.slice(0, 120), text },
-    })
-    .catch(() => null)
-  problem.value = found?.data ? null : problemOf(found?.error)
-  const plan = found?.data?.plan as unknown as Plan | undefined
+  const source = file.name.slice(0, 120)
+  const body = { plan: props.plan as never, like, new: id, source, text }
+  const found = await told(api.POST('/api/hosts/samples', { body }))
+  problem.value = found.problem
+  const plan = found.data?.plan as unknown as Plan | undefined
   const made = plan?.profiles.at(-1)
   if (!plan || !made) return
   // The groups that ran the old profile run the measured one.

@@ -9,7 +9,9 @@ import {
   type SizeModel,
   type SizingAnswer,
 } from '@/api/client'
-import { useAsked } from '@/stores/asked'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import { named, sent } from '@/ask/send'
 import { usePlan } from '@/stores/plan'
 
 interface SizingWish {
@@ -60,10 +62,16 @@ export function useHosts() {
     return asked === null ? null : Math.min(Math.max(asked, 0), 1)
   })
 
-  const sizing = useAsked<SizingWish, SizingAnswer>((wish, call) =>
-    api.POST('/api/hosts/sizing', {
-      body: { ...wish, plan: wish.plan as never, ...call },
-    }),
+  const sizing = useQuestion<SizingWish, SizingAnswer>(
+    (wish, call) =>
+      api.POST('/api/hosts/sizing', {
+        body: { ...wish, plan: wish.plan as never, ...named(call) },
+        ...sent(call),
+      }),
+    {
+      key: ({ plan, pool, group, percentile, spare, lose_zone, active_share }) =>
+        keyOf(plan, pool, group, percentile, spare, lose_zone, active_share),
+    },
   )
   watch(
     [() => store.plan, () => pool.value?.id, group, percentile, spare, loseZone, active],
@@ -126,9 +134,9 @@ export function useHosts() {
   }
   const take = () => store.edit(taken)
 
-  const check = useAsked<{ plan: Plan; pool: string; key: string }, RangeAnswer & { key: string }>(
-    async (wish, call) => {
-      const found = await api.POST('/api/simulations/range', {
+  const check = useQuestion<{ plan: Plan; pool: string; key: string }, RangeAnswer>(
+    (wish, call) =>
+      api.POST('/api/simulations/range', {
         body: {
           plan: wish.plan as never,
           first: null,
@@ -136,20 +144,17 @@ export function useHosts() {
           seeds: 4,
           days: 7,
           saved: false,
-          ...call,
+          ...named(call),
         },
-      })
-      return {
-        ...found,
-        data: found.data ? { ...found.data, key: wish.key } : undefined,
-      } as never
-    },
+        ...sent(call),
+      }),
+    { key: (wish) => keyOf(wish.plan, wish.pool), urgent: () => true },
   )
   const checkKey = computed(
     () => `${pool.value?.id} ${size.value?.id} ${limit.value} ${needed.value}`,
   )
   const checked = computed(() =>
-    check.answer.value?.key === checkKey.value ? check.answer.value : null,
+    check.wish.value?.key === checkKey.value ? check.answer.value : null,
   )
   function simulate(): void {
     if (!store.plan || !pool.value) return

@@ -102,7 +102,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
             {{ item.text }}
           </button>
         </p>
-        <div ref="frame" class="picture" :aria-busy="crowd.busy" :data-answered="crowd.answered">
+        <div ref="frame" class="picture" :aria-busy="crowd.busy" :data-fits="crowd.fits">
           <template v-if="answer && !empty">
             <YearMap
               v-if="mode === 'year' && crowd.year"

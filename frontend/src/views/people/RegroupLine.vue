@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, problemOf, type Group, type Plan, type Problem } from '@/api/client'
+import { api, type Group, type Plan, type Problem } from '@/api/client'
+import { told } from '@/ask/told'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -48,15 +49,12 @@ type Change =
 
 async function ask(change: Change): Promise<void> {
   const body = { plan: plan.value as unknown as Record<string, never>, change }
-  const answer = await api.POST('/api/people/regroup', { body }).catch(() => null)
-  if (!answer?.data) {
-    problem.value = problemOf(answer?.error)
-    return
-  }
+  const answer = await told(api.POST('/api/people/regroup', { body }))
+  problem.value = answer.problem
+  if (!answer.data) return
   const after = answer.data.plan as unknown as Plan
   props.people.store.edit((target) => Object.assign(target, after))
   doing.value = null
-  problem.value = null
   props.people.go({ group: change.new, pattern: undefined })
 }
 const copy = () =>

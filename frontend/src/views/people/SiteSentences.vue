@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
-import { api, problemOf, type Plan, type Problem, type Site } from '@/api/client'
+import { api, type Plan, type Problem, type Site } from '@/api/client'
+import { told } from '@/ask/told'
 import { zones } from '@/help/hints'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import DateToken from '@/ui/DateToken.vue'
@@ -24,8 +25,9 @@ const countries = shallowRef<Record<string, string[]>>({})
 const problem = shallowRef<Problem | null>(null)
 const read = ref('')
 onMounted(async () => {
-  const answer = await api.GET('/api/people/countries').catch(() => null)
-  if (answer?.data) countries.value = answer.data.countries
+  const answer = await told(api.GET('/api/people/countries'))
+  problem.value = answer.problem
+  if (answer.data) countries.value = answer.data.countries
 })
 const named = new Intl.DisplayNames(['en'], { type: 'region' })
 const options = computed(() => [
@@ -65,9 +67,9 @@ async function take(index: number, file: File): Promise<void> {
     first: daysLater(props.first, -366),
     last: daysLater(props.first, 3 * 366),
   }
-  const answer = await api.POST('/api/people/calendar', { body }).catch(() => null)
-  problem.value = answer?.data ? null : problemOf(answer?.error)
-  if (!answer?.data) return
+  const answer = await told(api.POST('/api/people/calendar', { body }))
+  problem.value = answer.problem
+  if (!answer.data) return
   const { days, skipped } = answer.data
   let added = 0
   editSite(index)((site) => {

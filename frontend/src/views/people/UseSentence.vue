@@ -1,15 +1,8 @@
 <script setup lang="ts">
 import { computed, shallowRef } from 'vue'
 
-import {
-  api,
-  problemOf,
-  type Access,
-  type Group,
-  type Plan,
-  type Pool,
-  type Problem,
-} from '@/api/client'
+import { api, type Access, type Group, type Plan, type Pool, type Problem } from '@/api/client'
+import { told } from '@/ask/told'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
@@ -137,9 +130,9 @@ const listed = (pool: Pool) => pool.assigned.filter((each) => each.group === pro
 async function takeList(pool: string, file: File): Promise<void> {
   const text = await file.text()
   const body = { plan: plan.value as unknown as Record<string, never>, pool, text }
-  const answer = await api.POST('/api/people/assigned', { body }).catch(() => null)
-  problem.value = answer?.data ? null : problemOf(answer?.error)
-  if (!answer?.data) return
+  const answer = await told(api.POST('/api/people/assigned', { body }))
+  problem.value = answer.problem
+  if (!answer.data) return
   const after = answer.data.plan as unknown as Plan
   edit((target) => Object.assign(target, after))
 }

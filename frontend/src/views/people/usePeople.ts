@@ -1,4 +1,4 @@
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import {
@@ -10,10 +10,13 @@ import {
   type Plan,
   type PlanEvent,
 } from '@/api/client'
-import { useCrowd } from '@/stores/crowd'
-import { newest } from '@/stores/newest'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import { sent } from '@/ask/send'
 import { usePlan } from '@/stores/plan'
 import { useWeek } from '@/views/frame/useWeek'
+
+import { useCrowd } from './useCrowd'
 
 export type Mode = 'present' | 'arrivals' | 'peaks' | 'year'
 
@@ -76,18 +79,17 @@ export function usePeople() {
     { immediate: true },
   )
 
-  const picture = shallowRef<PatternAnswer | null>(null)
-  const drawer = newest<{ plan: Plan; group: string; pattern: string }>(async (wish) => {
-    const plan = wish.plan as unknown as Record<string, never>
-    const body = { ...wish, plan }
-    const answer = await api.POST('/api/people/pattern', { body }).catch(() => null)
-    if (answer?.data) picture.value = answer.data
-    return 'done'
-  })
+  const drawer = useQuestion<{ plan: Plan; group: string; pattern: string }, PatternAnswer>(
+    (wish, call) => {
+      const plan = wish.plan as unknown as Record<string, never>
+      return api.POST('/api/people/pattern', { body: { ...wish, plan }, ...sent(call) })
+    },
+    { key: (wish) => keyOf(wish.plan, wish.group, wish.pattern) },
+  )
   watch(
     [pattern, () => group.value?.id],
     ([now, name], [before, nameBefore]) => {
-      if (now?.id !== before?.id || name !== nameBefore) picture.value = null
+      if (now?.id !== before?.id || name !== nameBefore) drawer.forget()
       if (!store.plan || !now || !name) return
       drawer.ask({ plan: store.plan, group: name, pattern: now.id })
     },
@@ -115,11 +117,6 @@ export function usePeople() {
     store.cancelGesture()
   }
 
-  onBeforeUnmount(() => {
-    crowd.forget()
-    drawer.stop()
-  })
-
   return {
     store,
     crowd,
@@ -135,7 +132,8 @@ export function usePeople() {
     panel,
     whatIf,
     ask,
-    picture,
+    picture: drawer.answer,
+    pictureProblem: drawer.problem,
     editGroup,
     editPattern,
     cancel,

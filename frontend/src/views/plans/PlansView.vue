@@ -2,7 +2,8 @@
 import { onMounted, ref, shallowRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
-import { api, problemOf, type PlanSummary, type Problem } from '@/api/client'
+import { api, type PlanSummary, type Problem } from '@/api/client'
+import { told } from '@/ask/told'
 import { night, toggleTheme } from '@/theme/theme'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
@@ -13,21 +14,18 @@ const problem = shallowRef<Problem | null>(null)
 const name = ref('')
 
 async function load(): Promise<void> {
-  const answer = await api.GET('/api/plans').catch(() => null)
-  if (answer?.data) {
-    plans.value = answer.data.plans
-    problem.value = null
-  } else problem.value = problemOf(answer?.error)
+  const answer = await told(api.GET('/api/plans'))
+  if (answer.data) plans.value = answer.data.plans
+  problem.value = answer.problem
 }
 onMounted(load)
 
 async function create(plan: Record<string, unknown>, words: string): Promise<void> {
   problem.value = null
-  const answer = await api
-    .POST('/api/plans', { body: { plan: plan as never, words, author: 'planner' } })
-    .catch(() => null)
-  if (answer?.data) await router.push({ name: 'board', params: { id: answer.data.id } })
-  else problem.value = problemOf(answer?.error)
+  const body = { plan: plan as never, words, author: 'planner' }
+  const answer = await told(api.POST('/api/plans', { body }))
+  problem.value = answer.problem
+  if (answer.data) await router.push({ name: 'board', params: { id: answer.data.id } })
 }
 
 function begin(): void {

@@ -2,7 +2,9 @@
 import { computed, ref, watch } from 'vue'
 
 import { api, type DrillAnswer, type Plan, type Pool } from '@/api/client'
-import { useAsked } from '@/stores/asked'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import { named, sent } from '@/ask/send'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { WEEKDAYS, count, duration, share } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -25,21 +27,32 @@ const WHAT = computed(() => [
 ])
 const DAYS = WEEKDAYS.map((name, k) => ({ value: String(k), text: name }))
 
-const asked = useAsked<{ plan: Plan; pool: string }, DrillAnswer>((wish, call) => {
+interface Failure {
+  day: number
+  minute: number
+  minutes: number
+  zone: number | null
+  hosts: number
+}
+/** What the sentence says. */
+function failure(): Failure {
   const [hour, minute] = clock.value.split(':').map(Number)
-  return api.POST('/api/pools/drill', {
-    body: {
-      plan: wish.plan as never,
-      pool: wish.pool,
-      day: Number(day.value),
-      minute: (hour ?? 0) * 60 + (minute ?? 0),
-      minutes: Math.round(minutes.value),
-      zone: what.value === 'hosts' ? null : Number(what.value),
-      hosts: Math.round(hosts.value),
-      ...call,
-    },
-  })
-})
+  return {
+    day: Number(day.value),
+    minute: (hour ?? 0) * 60 + (minute ?? 0),
+    minutes: Math.round(minutes.value),
+    zone: what.value === 'hosts' ? null : Number(what.value),
+    hosts: Math.round(hosts.value),
+  }
+}
+const asked = useQuestion<{ plan: Plan; pool: string } & Failure, DrillAnswer>(
+  (wish, call) =>
+    api.POST('/api/pools/drill', {
+      body: { ...wish, plan: wish.plan as never, ...named(call) },
+      ...sent(call),
+    }),
+  { key: ({ plan, pool, ...what }) => keyOf(plan, pool, JSON.stringify(what)) },
+)
 watch([() => props.plan, () => props.pool.id, day, clock, minutes, what, hosts], () =>
   asked.forget(),
 )
@@ -83,7 +96,7 @@ const p95 = (found: DrillAnswer['calm']) => {
         class="link"
         data-testid="ask-drill"
         :disabled="asked.busy.value"
-        @click="asked.ask({ plan, pool: pool.id })"
+        @click="asked.ask({ plan, pool: pool.id, ...failure() })"
       >
         See that week
       </button>

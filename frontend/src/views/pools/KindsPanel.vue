@@ -2,7 +2,9 @@
 import { computed, ref, watch } from 'vue'
 
 import { api, type KindsAnswer, type Plan, type Pool } from '@/api/client'
-import { useAsked } from '@/stores/asked'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import { named, sent } from '@/ask/send'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -16,8 +18,13 @@ const chosen = ref('')
 const group = computed(() =>
   groups.value.includes(chosen.value) ? chosen.value : (groups.value[0] ?? ''),
 )
-const asked = useAsked<{ plan: Plan; pool: string; group: string }, KindsAnswer>((wish, call) =>
-  api.POST('/api/hosts/kinds', { body: { ...wish, plan: wish.plan as never, ...call } }),
+const asked = useQuestion<{ plan: Plan; pool: string; group: string }, KindsAnswer>(
+  (wish, call) =>
+    api.POST('/api/hosts/kinds', {
+      body: { ...wish, plan: wish.plan as never, ...named(call) },
+      ...sent(call),
+    }),
+  { key: (wish) => keyOf(wish.plan, wish.pool, wish.group) },
 )
 watch([() => props.plan, () => props.pool.id, group], () => asked.forget())
 const answer = computed(() => asked.answer.value)

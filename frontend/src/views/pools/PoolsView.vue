@@ -56,7 +56,7 @@ const to = (name: string) => ({
       v-if="store.plan"
       class="pools"
       :aria-busy="table.busy.value"
-      :data-answered="table.answered.value"
+      :data-fits="table.fits.value"
     >
       <ProblemNote v-if="table.problem.value" :problem="table.problem.value" />
       <ProgressNote

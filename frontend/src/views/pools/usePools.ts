@@ -2,7 +2,10 @@ import { computed, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { Plan, Pool, PoolRow, PoolsAnswer } from '@/api/client'
-import { useAskedInParts } from '@/stores/parts'
+import { keyOf } from '@/ask/content'
+import { inParts } from '@/ask/parts'
+import { useQuestion } from '@/ask/question'
+import { named, withPlan } from '@/ask/send'
 import { usePlan } from '@/stores/plan'
 import { freeId } from '@/ui/ids'
 
@@ -27,16 +30,16 @@ export function usePools() {
 
   /** Rows of the answer that is being worked on, as they get done. */
   const early = shallowRef<PoolRow[]>([])
-  const table = useAskedInParts<Plan, PoolsAnswer>(
-    '/api/pools/parts',
+  const table = useQuestion<Plan, PoolsAnswer>(
     (plan, call) => {
       early.value = []
-      return { plan, ...call }
+      const body = withPlan({ plan, ...named(call) })
+      return inParts<PoolsAnswer>('/api/pools/parts', body, call, (part) => {
+        const rows = (part as { rows?: PoolRow[] }).rows
+        if (rows) early.value = [...early.value, ...rows]
+      })
     },
-    (part) => {
-      const rows = (part as { rows?: PoolRow[] }).rows
-      if (rows) early.value = [...early.value, ...rows]
-    },
+    { key: (plan) => keyOf(plan), urgent: () => true },
   )
   const rows = computed<PoolRow[]>(() => table.answer.value?.pools ?? early.value)
   watch(

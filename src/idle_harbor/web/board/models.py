@@ -17,6 +17,14 @@ class SimulationBody(PoolBody):
     saved: bool = Field(False, description="The plan is a saved revision: keep its results.")
 
 
+class WeekBody(SimulationBody):
+    """As above, for one week."""
+
+    preview: bool = Field(
+        False, description="Only to be looked at for a moment: its lanes and waits are not kept."
+    )
+
+
 class RangeBody(SimulationBody):
     """As above, over several seeds."""
 

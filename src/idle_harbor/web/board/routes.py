@@ -18,6 +18,7 @@ from idle_harbor.web.board.models import (
     SimulationBody,
     WaitersAnswer,
     WeekAnswer,
+    WeekBody,
     WindowQuery,
 )
 from idle_harbor.web.shared.asked import computed, desk, input_hash, json_response
@@ -37,19 +38,21 @@ def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
 
 
 @board.post("/week", responses={200: WeekAnswer, 204: None})
-def simulate_week(body: SimulationBody) -> Response:
+def simulate_week(body: WeekBody) -> Response:
     """Simulate one week of a pool: its picture and figures."""
     plan, case, key = _read(body)
     check_amount(case, 1)
     kept = desk()
 
     def work() -> dict[str, Any]:
-        result = week(case, SEED, record=True)
-        kept.keep_week(key, case, result)
+        result = week(case, SEED, record=not body.preview)
+        if not body.preview:
+            kept.keep_week(key, case, result)
         return week_answer(plan, case, result)
 
     # A picture is whole only with the week that its lanes and waits are asked of.
-    return computed("board", body, key, work, kind="week", whole=kept.week(key) is not None)
+    whole = body.preview or kept.week(key) is not None
+    return computed("board", body, key, work, kind="week", whole=whole, keeps=not body.preview)
 
 
 @board.post("/range", responses={200: RangeAnswer, 204: None})

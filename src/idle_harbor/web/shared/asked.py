@@ -86,11 +86,13 @@ def computed(
     kind: str = "",
     saved: bool = False,
     whole: bool = True,
+    keeps: bool = True,
 ) -> Response:
     """The kept answer, or the one the desk computes; nothing where a newer edit has come.
 
     Answers of one ``key`` are told apart by their ``kind``. Those about a ``saved`` plan are kept
-    in the database too; a kept one counts only where it is ``whole``, with all that belongs to it.
+    in the database too; a kept one counts only where it is ``whole``, with all that belongs to it,
+    and a new one is kept unless ``keeps`` says otherwise.
     """
     wanted = _announced(view, body)
     name = f"{view} {kind}".rstrip()
@@ -99,7 +101,8 @@ def computed(
         text = at_desk(wanted, lambda: to_json({"input_hash": key, **work()}))
         if text is None:
             return nothing()
-        _keep(name, key, text, saved)
+        if keeps:
+            _keep(name, key, text, saved)
     return json_response(text)
 
 

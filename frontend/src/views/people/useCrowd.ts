@@ -1,0 +1,99 @@
+import { computed, onBeforeUnmount, proxyRefs, watch } from 'vue'
+
+import { api, type CrowdAnswer, type CrowdRange, type CrowdYear, type Plan } from '@/api/client'
+import { keyOf } from '@/ask/content'
+import { newLine, useQuestion, type Call } from '@/ask/question'
+import { named, sent } from '@/ask/send'
+
+/** The week is drawn first; its range over many weeks, or the year, comes after. */
+const LATER_MS = 150
+const SEEDS = 40
+
+export interface CrowdWish {
+  plan: Plan
+  first: string
+  zone: string
+  /** The first day of the year to draw too, or none. */
+  year: string | null
+  /** Whether nothing is held: then the range over many weeks is wanted too. */
+  settled: boolean
+}
+
+const bodyOf = (wish: CrowdWish, call: Call) => ({
+  plan: wish.plan as unknown as Record<string, never>,
+  first: wish.first,
+  zone: wish.zone || null,
+  days: 7,
+  ...named(call),
+})
+const placeOf = (wish: CrowdWish) => keyOf(wish.plan, wish.first, wish.zone)
+
+/** Who is at work in a week, in its year, and over many such weeks. */
+export function useCrowd() {
+  const line = newLine()
+  const week = useQuestion<CrowdWish, CrowdAnswer>(
+    (wish, call) => api.POST('/api/people/crowd', { body: bodyOf(wish, call), ...sent(call) }),
+    { key: placeOf, urgent: (wish) => wish.settled, line },
+  )
+  const year = useQuestion<CrowdWish, CrowdYear>(
+    (wish, call) => {
+      const body = { ...bodyOf(wish, call), first: wish.year ?? wish.first, days: 365 }
+      return api.POST('/api/people/year', { body, ...sent(call) })
+    },
+    { key: (wish) => keyOf(wish.plan, wish.year, wish.zone), urgent: () => true, line },
+  )
+  const range = useQuestion<CrowdWish, CrowdRange>(
+    (wish, call) => {
+      const body = { ...bodyOf(wish, call), seeds: SEEDS }
+      return api.POST('/api/people/range', { body, ...sent(call) })
+    },
+    { key: placeOf, urgent: () => true, line },
+  )
+
+  let wanted: CrowdWish | null = null
+  let later: ReturnType<typeof setTimeout> | undefined
+  function rest(): void {
+    clearTimeout(later)
+    const wish = wanted
+    if (!wish?.settled) return
+    later = setTimeout(() => {
+      if (wish.year) year.ask(wish)
+      if (!year.busy.value) range.ask(wish)
+    }, LATER_MS)
+  }
+  watch(week.answered, rest)
+  // Many weeks are drawn after the year, so that they do not hold it up.
+  watch(year.answered, () => {
+    if (wanted?.settled) range.ask(wanted)
+  })
+  onBeforeUnmount(() => clearTimeout(later))
+
+  function ask(wish: CrowdWish): void {
+    clearTimeout(later)
+    range.stop()
+    year.stop()
+    wanted = wish
+    week.ask(wish)
+    if (!week.busy.value) rest()
+  }
+  function forget(): void {
+    clearTimeout(later)
+    wanted = null
+    for (const each of [week, year, range]) each.forget()
+  }
+  const fitting = computed(() =>
+    range.key.value && range.key.value === week.key.value ? range.answer.value : null,
+  )
+
+  return proxyRefs({
+    answer: week.answer,
+    range: fitting,
+    year: year.answer,
+    problem: computed(() => week.problem.value ?? year.problem.value ?? range.problem.value),
+    busy: week.busy,
+    fits: week.fits,
+    answered: week.answered,
+    ask,
+    forget,
+  })
+}
