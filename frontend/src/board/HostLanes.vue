@@ -15,7 +15,8 @@ const props = defineProps<{
   width: number
   left: number
   right: number
-  holding: boolean
+  /** Whether the week is one whose lanes are kept: not a preview, nor about to be replaced. */
+  kept: boolean
 }>()
 const emit = defineEmits<{ forgotten: [] }>()
 
@@ -26,9 +27,10 @@ const scroller = ref<HTMLElement>()
 const canvas = ref<HTMLCanvasElement>()
 const cursor = ref<{ row: number; time: number } | null>(null)
 const visible = ref(0)
-const rows = computed(() =>
-  answer.value ? rowsOf(answer.value, until.value ?? props.day.end) : [],
-)
+/** The day's edges as numbers: they stay the same while weeks come and go. */
+const begins = computed(() => props.day.start)
+const ends = computed(() => props.day.end)
+const rows = computed(() => (answer.value ? rowsOf(answer.value, until.value ?? ends.value) : []))
 /** Lanes grow where there are few of them and never shrink below what can be told apart. */
 const lane = computed(() =>
   Math.max(9, Math.min(18, Math.floor(visible.value / Math.max(rows.value.length, 1)) - GAP)),
@@ -57,14 +59,14 @@ async function fetchLanes(from: number, before: LanesAnswer | null): Promise<voi
   problem.value = found.problem?.status === 404 ? null : found.problem
 }
 function fetchDay(): void {
-  if (!props.holding) void fetchLanes(props.day.start, null)
+  if (props.kept) void fetchLanes(props.day.start, null)
 }
 /** Until when the lanes are drawn where one answer did not hold the day; else nothing. */
 const until = computed(() => {
-  const at = answer.value?.until ?? props.day.end
-  return at < props.day.end && at > props.day.start ? at : null
+  const at = answer.value?.until ?? ends.value
+  return at < ends.value && at > begins.value ? at : null
 })
-watch([() => props.week, () => props.day.start, () => props.holding], fetchDay, {
+watch([() => props.week, () => props.day.start, () => props.kept], fetchDay, {
   immediate: true,
 })
 

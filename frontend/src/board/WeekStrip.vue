@@ -1,12 +1,11 @@
 <script setup lang="ts">
-import { area, curveStepAfter } from 'd3-shape'
 import { computed } from 'vue'
 
 import type { Day, WeekAnswer } from '@/api/client'
+import { stepArea } from '@/chart/steps'
 import { WEEKDAYS, count, dayName, share, words } from '@/ui/format'
 
 import { binsOf } from './day'
-import { rowsOf, type Row } from './water'
 
 /** Seven small days to choose from, each with its own flood and idle marks. */
 const props = defineProps<{ week: WeekAnswer; weekday: number }>()
@@ -22,29 +21,39 @@ const top = computed(() =>
   ),
 )
 
+/** Bins that are drawn as one, the highest of them: a day here is narrower than it has bins. */
+const TOGETHER = 3
+
 function pictures(day: Day) {
-  const rows = rowsOf(props.week.series, ...binsOf(props.week.series, day))
-  const x = (r: Row) => ((r.time - day.start) / (day.end - day.start)) * WIDTH
+  const { series } = props.week
+  const [first, last] = binsOf(series, day)
   const y = (v: number) => HEIGHT - (v / top.value) * HEIGHT
-  const draw = (low: (r: Row) => number, high: (r: Row) => number) =>
-    area<Row>()
-      .x(x)
-      .y0((r) => y(low(r)))
-      .y1((r) => y(high(r)))
-      .curve(curveStepAfter)(rows) ?? ''
+  const edges: number[] = []
+  const bottom: number[] = []
+  const quay: number[] = []
+  const water: number[] = []
+  const shore: number[] = []
+  const crest: number[] = []
+  for (let from = first; from < last; from += TOGETHER) {
+    let [held, wet, waits] = [0, 0, 0]
+    for (let k = from; k < Math.min(from + TOGETHER, last); k += 1) {
+      const at = (values: number[]) => values[k] ?? 0
+      held = Math.max(held, at(series.quay))
+      wet = Math.max(wet, at(series.active) + at(series.idle) + at(series.disconnected))
+      waits = Math.max(waits, at(series.waiting))
+    }
+    edges.push(((from - first) / (last - first)) * WIDTH)
+    bottom.push(HEIGHT)
+    quay.push(y(held))
+    water.push(y(wet))
+    shore.push(y(Math.max(held, wet)))
+    crest.push(y(Math.max(held, wet) + waits))
+  }
+  edges.push(WIDTH)
   return {
-    quay: draw(
-      () => 0,
-      (r) => r.quay,
-    ),
-    water: draw(
-      () => 0,
-      (r) => r.water,
-    ),
-    flood: draw(
-      (r) => Math.max(r.quay, r.water),
-      (r) => Math.max(r.quay, r.water) + r.waiting,
-    ),
+    quay: stepArea(edges, bottom, quay),
+    water: stepArea(edges, bottom, water),
+    flood: stepArea(edges, shore, crest),
   }
 }
 const days = computed(() => props.week.days.map((day) => ({ day, ...pictures(day) })))

@@ -163,8 +163,8 @@ describe('water', () => {
       (v) => v,
     )
     expect(Object.values(paths).every((path) => path.startsWith('M'))).toBe(true)
-    expect(paths.flood).toBe('M300,7L600,7L600,10L600,10L600,3L300,3Z')
-    expect(paths.quay).toBe('M0,4L300,4L300,3L600,3L600,10L900,10L900,10')
+    expect(paths.flood).toBe('M300 7H600V3H300Z')
+    expect(paths.quay).toBe('M0 4H300V3H600V10H900')
   })
 })
 

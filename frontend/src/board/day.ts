@@ -20,10 +20,21 @@ export function clockText(minutes: number): string {
   return `${String(Math.floor(bounded / 60)).padStart(2, '0')}:${String(bounded % 60).padStart(2, '0')}`
 }
 
+/** Clocks of the days looked at lately: a week that is answered anew has the same days. */
+const clocks = new Map<string, number[]>()
+const MOST_CLOCKS = 64
+
 /** Local clock minutes at every five-minute step of a day (23, 24 or 25 hours long). */
 export function localMinutes(day: Day, zone: string): number[] {
-  const steps = Math.round((day.end - day.start) / STEP)
-  return Array.from({ length: steps }, (_, k) => minutesOf(clock(day.start + k * STEP, zone)))
+  const key = `${zone} ${day.start} ${day.end}`
+  let found = clocks.get(key)
+  if (!found) {
+    const steps = Math.round((day.end - day.start) / STEP)
+    found = Array.from({ length: steps }, (_, k) => minutesOf(clock(day.start + k * STEP, zone)))
+    if (clocks.size >= MOST_CLOCKS) clocks.clear()
+    clocks.set(key, found)
+  }
+  return found
 }
 
 /** First instant of the day whose local clock has reached the given minutes. */

@@ -1,6 +1,5 @@
-import { area, curveStepAfter, line } from 'd3-shape'
-
 import type { Series } from '@/api/client'
+import { stepArea, stepLine } from '@/chart/steps'
 
 export type Scale = (value: number) => number
 
@@ -43,49 +42,34 @@ export type Row = ReturnType<typeof rowsOf>[number]
 
 /** SVG paths of every layer of the picture; the flood is drawn only where people wait. */
 export function pathsOf(rows: Row[], x: Scale, y: Scale): Paths {
-  const between = (
-    low: (r: Row) => number,
-    high: (r: Row) => number,
-    where: (r: Row) => boolean = () => true,
-  ) =>
-    area<Row>()
-      .defined(where)
-      .x((r) => x(r.time))
-      .y0((r) => y(low(r)))
-      .y1((r) => y(high(r)))
-      .curve(curveStepAfter)(rows) ?? ''
-  const wet = new Set(rows.filter((r, k) => r.waiting > 0 || (rows[k - 1]?.waiting ?? 0) > 0))
-  const along = (value: (r: Row) => number) =>
-    line<Row>()
-      .x((r) => x(r.time))
-      .y((r) => y(value(r)))
-      .curve(curveStepAfter)(rows) ?? ''
+  const bins = rows.slice(0, -1)
+  const edges = rows.map((row) => x(row.time))
+  const heights = (value: (row: Row) => number) => bins.map((row) => y(value(row)))
+  const bottom = heights(() => 0)
+  const active = heights((row) => row.active)
+  const idle = heights((row) => row.idle)
+  const water = heights((row) => row.water)
+  const shore = heights((row) => Math.max(row.quay, row.water))
+  const crest = heights((row) => Math.max(row.quay, row.water) + row.waiting)
   return {
-    active: between(
-      () => 0,
-      (r) => r.active,
+    active: stepArea(edges, bottom, active),
+    idle: stepArea(edges, active, idle),
+    disconnected: stepArea(edges, idle, water),
+    harbor: stepArea(edges, water, shore),
+    flood: stepArea(edges, shore, crest, (k) => (bins[k]?.waiting ?? 0) > 0),
+    quay: stepLine(
+      edges,
+      heights((row) => row.quay),
     ),
-    idle: between(
-      (r) => r.active,
-      (r) => r.idle,
+    billed: stepLine(
+      edges,
+      heights((row) => row.billed),
     ),
-    disconnected: between(
-      (r) => r.idle,
-      (r) => r.water,
+    ideal: stepLine(
+      edges,
+      heights((row) => row.ideal),
     ),
-    harbor: between(
-      (r) => r.water,
-      (r) => Math.max(r.quay, r.water),
-    ),
-    flood: between(
-      (r) => Math.max(r.quay, r.water),
-      (r) => Math.max(r.quay, r.water) + r.waiting,
-      (r) => wet.has(r),
-    ),
-    quay: along((r) => r.quay),
-    billed: along((r) => r.billed),
-    ideal: along((r) => r.ideal),
-    surface: along((r) => r.water),
+    surface: stepLine(edges, water),
   }
 }
 

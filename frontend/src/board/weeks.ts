@@ -90,6 +90,8 @@ export function useWeeks() {
     problem: computed(() => week.problem.value ?? range.problem.value),
     busy: week.busy,
     fits: week.fits,
+    /** Whether lanes and waits of the week can be asked for. */
+    kept: computed(() => week.fits.value && !!week.wish.value?.settled),
     answered: week.answered,
     ask,
     again: week.again,

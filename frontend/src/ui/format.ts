@@ -70,13 +70,11 @@ export function fullDayName(date: string): string {
   return `${WEEKDAYS[weekdayOf(date)] ?? ''} ${dayName(date)}`
 }
 
+const dates = new Intl.DateTimeFormat('en-GB', { day: 'numeric', month: 'long', timeZone: 'UTC' })
+
 /** A date such as 2027-03-01 as "1 March". */
 export function dayName(date: string): string {
-  return new Intl.DateTimeFormat('en-GB', {
-    day: 'numeric',
-    month: 'long',
-    timeZone: 'UTC',
-  }).format(new Date(`${date}T00:00:00Z`))
+  return dates.format(new Date(`${date}T00:00:00Z`))
 }
 
 /** An id as words: rest-day becomes "Rest day". */

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 
 import type { Plan } from '@/api/client'
 import BandRibbon from '@/board/BandRibbon.vue'
@@ -30,6 +30,14 @@ const width = ref(800)
 const height = ref(320)
 const more = ref(false)
 const waiters = ref<{ start: number; end: number } | null>(null)
+
+/** The strip follows when nothing is held, a frame after the picture: it draws seven more. */
+const strip = shallowRef(week.value)
+watch([week, () => simulation.kept], ([now, kept]) => {
+  if (!now || !strip.value) strip.value = now
+  else if (kept)
+    requestAnimationFrame(() => requestAnimationFrame(() => (strip.value = week.value)))
+})
 
 const edit = (change: (plan: Plan) => void) => store.edit(change)
 const empty = computed(() => store.plan !== null && store.plan.pools.length === 0)
@@ -156,15 +164,15 @@ onBeforeUnmount(() => watcher.disconnect())
                 :width="width"
                 :left="LEFT"
                 :right="RIGHT"
-                :holding="holding"
+                :kept="simulation.kept"
                 @forgotten="board.again"
               />
             </template>
             <p v-else-if="!simulation.problem" class="quiet wait">Simulating the week …</p>
           </div>
           <WeekStrip
-            v-if="week"
-            :week="week"
+            v-if="strip"
+            :week="strip"
             :weekday="board.weekday.value"
             @choose="(d) => board.go({ day: String(d), band: undefined })"
           />

@@ -46,7 +46,7 @@ if TYPE_CHECKING:
 
 BIN_SECONDS = 300
 #: Simulated seconds after which a run looks up whether it is still wanted.
-_LOOK_UP = 1800
+_LOOK_UP = 7200
 #: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
 MOST_LOG = 4_000_000
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
