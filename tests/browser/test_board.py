@@ -84,6 +84,40 @@ def test_drag_an_edge_see_it_undo_save_reload(watched, demo):
     expect(page.get_by_test_id("pin")).to_contain_text("ready before people come")
 
 
+def test_a_short_timeout_loses_returns_and_a_longer_one_keeps_them(watched, demo):
+    page = watched.open(f"{demo}?pool=line")
+    settled(page)
+    gauge = page.get_by_test_id("gauge-lost")
+    expect(gauge).to_contain_text("broken, promised 2.0 %")
+    gauge.click()
+    expect(page.get_by_test_id("why")).to_contain_text("because the timeout had signed them off")
+    page.get_by_test_id("more").click()
+    page.get_by_label("Disconnected timeout in minutes", exact=True).fill("120")
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(gauge).to_contain_text("kept")
+    expect(page.get_by_test_id("why")).not_to_contain_text("because")
+
+
+def test_a_date_is_given_rules_of_its_own_and_they_are_taken_back(watched, demo):
+    page = watched.open(f"{demo}?day=1")
+    settled(page)
+    sentence, floor = page.get_by_test_id("sentence"), page.get_by_label("Floor", exact=True)
+    expect(sentence).to_contain_text("On a Workday")
+    page.get_by_role("button", name="Give 2 March rules of its own").click()
+    expect(sentence).to_contain_text("On Tue 2 March")
+    floor.fill("60")
+    page.keyboard.press("Enter")
+    settled(page)
+    page.get_by_role("radio", name="Wed 3 March").click()
+    expect(sentence).to_contain_text("On a Workday")
+    expect(floor).to_have_value("34")
+    page.get_by_role("radio", name="Tue 2 March").click()
+    expect(floor).to_have_value("60")
+    page.get_by_role("button", name="Back to the rules of its weekday").click()
+    expect(floor).to_have_value("34")
+
+
 def test_compare_with_a_pinned_revision(watched, demo):
     page = watched.open(f"{demo}?pin=1")
     settled(page)

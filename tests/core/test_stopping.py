@@ -30,15 +30,15 @@ class After:
             return self.left >= 0
 
 
-def test_a_week_is_given_up_between_two_half_hours():
-    """A week of eight days has 384 half hours, and looks up before each of them."""
+def test_a_week_is_given_up_between_two_looks():
+    """A week of eight days looks up before each two hours: 96 times."""
     case = case_of(plan(), "main")
     week(case, 1)
     enough = After(1_000)
     with while_wanted(enough):
         week(case, 1)
-    assert 1_000 - enough.left == 8 * 48
-    with pytest.raises(NotWantedError), while_wanted(After(100)):
+    assert 1_000 - enough.left == 8 * 12
+    with pytest.raises(NotWantedError), while_wanted(After(50)):
         week(case, 1)
 
 

@@ -144,9 +144,23 @@ def case_of(
     return Case(setting, Priced(pool, size, disk, plan.prices), demand, horizon)
 
 
+#: What follows from a demand alone is kept through edits of the schedule: numbers of a few bytes.
+_KEPT_NUMBERS = 4_096
+
+
+@kept(_KEPT_NUMBERS, lambda _: 32)
+def _expected_spells(demand: PoolDemand, horizon: Horizon) -> float:
+    return demand.expected_spells(horizon)
+
+
+@kept(_KEPT_NUMBERS, lambda _: 32)
+def _expected_people(demand: PoolDemand, horizon: Horizon) -> float:
+    return different_people(demand, month_of(horizon)).people
+
+
 def check_amount(case: Case, seeds: int) -> None:
     """Raise TooMuchError where the spells of all seeds pass the bound of a call."""
-    spells = case.demand.expected_spells(case.horizon) * seeds
+    spells = _expected_spells(case.demand, case.horizon) * seeds
     if spells > MOST_SPELLS:
         raise TooMuchError(
             Fault(
@@ -200,7 +214,7 @@ def _people_seen(case: Case, given: Spells | None) -> float:
     if not needs_people_seen(case.priced):
         return 0.0
     if given is None:
-        return different_people(case.demand, month_of(case.horizon)).people
+        return _expected_people(case.demand, case.horizon)
     counted = given.start >= case.horizon.counted - case.horizon.start
     return float(len(np.unique(given.person[counted])))
 

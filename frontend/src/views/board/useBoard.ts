@@ -134,7 +134,7 @@ export function useBoard() {
   watch(
     [pinned, () => store.id],
     () => {
-      if (pinned.value === null) pinnedPlan.forget()
+      if (pinned.value === null || !store.id) pinnedPlan.forget()
       else pinnedPlan.ask({ id: store.id, number: pinned.value })
     },
     { immediate: true },

@@ -171,12 +171,13 @@ def sessions_of(run: Run) -> Sessions:
 
 def wait_causes(run: Run) -> dict[WaitCause, tuple[int, float]]:
     """For each cause: new logons it delayed or refused in the counted horizon, seconds waited."""
-    result: dict[WaitCause, tuple[int, float]] = {}
     counted = _counted(run) & (run.results["outcome"] != OUT_RECONNECTED)
-    for cause in WaitCause:
-        if cause == WaitCause.NONE:
-            continue
-        hit = counted & (run.results["cause"] == cause)
-        waited = run.results["wait"][hit]
-        result[cause] = (int(hit.sum()), float(waited[waited > 0].sum()))
-    return result
+    causes = run.results["cause"][counted]
+    waited = np.maximum(run.results["wait"][counted], 0)
+    people = np.bincount(causes, minlength=len(WaitCause))
+    seconds = np.bincount(causes, weights=waited, minlength=len(WaitCause))
+    return {
+        cause: (int(people[cause]), float(seconds[cause]))
+        for cause in WaitCause
+        if cause != WaitCause.NONE
+    }
