@@ -43,9 +43,10 @@ _WATCH = r"""() => {
       if (document.querySelector('[data-fits]')?.dataset.fits !== 'true')
         return requestAnimationFrame(look)
       const stood = performance.now()
-      requestAnimationFrame(() => requestAnimationFrame(() => window.__drags.push({
+      // What this frame draws is drawn when the next one begins.
+      requestAnimationFrame(() => window.__drags.push({
         total: performance.now() - released, request, frames: performance.now() - stood,
-        previews, dragged: released - pressed })))
+        previews, dragged: released - pressed }))
     }
     requestAnimationFrame(look)
   }, true)

@@ -21,7 +21,8 @@ const props = defineProps<{
   height: number
   left: number
   right: number
-  holding: boolean
+  /** Whether the scale keeps still: something is held, or the week is about to be replaced. */
+  still: boolean
 }>()
 const emit = defineEmits<{
   select: [index: number]
@@ -46,16 +47,16 @@ const ghostRows = computed(() => {
   return base && day ? rowsOf(base.series, ...binsOf(base.series, day)) : null
 })
 
-/** The scale keeps still while something is held, so that it does not run from under the hand. */
+/** The scale does not run from under the hand, and is set once for the week that comes. */
 const top = ref(1)
 const needed = computed(() => {
   const floors = props.bands.map((b) => b.band.floor * props.week.session_limit)
   return Math.max(topOf(rows.value), ghostRows.value ? topOf(ghostRows.value) : 0, ...floors, 8)
 })
 watch(
-  [needed, () => props.holding],
+  [needed, () => props.still],
   () => {
-    if (!props.holding) top.value = needed.value * 1.12
+    if (!props.still || top.value === 1) top.value = needed.value * 1.12
   },
   { immediate: true },
 )

@@ -51,22 +51,15 @@ export function readDraft(id: number): Draft | null {
 }
 
 /** Whether two documents say the same, whatever the order of their fields. */
-export function same(a: object, b: object): boolean {
-  return a === b || textOf(a) === textOf(b) || sorted(a) === sorted(b)
-}
-
-/** What a value says with its fields in order, once for each value. */
-const orders = new WeakMap<object, string>()
-
-function sorted(value: object): string {
-  let text = orders.get(value)
-  if (text === undefined) {
-    text = JSON.stringify(value, (_, part: unknown) =>
-      part && typeof part === 'object' && !Array.isArray(part)
-        ? Object.fromEntries(Object.entries(part).sort(([x], [y]) => (x < y ? -1 : 1)))
-        : part,
-    )
-    orders.set(value, text)
+export function same(a: unknown, b: unknown): boolean {
+  if (a === b) return true
+  if (typeof a !== 'object' || typeof b !== 'object' || !a || !b) return false
+  if (Array.isArray(a) || Array.isArray(b)) {
+    if (!Array.isArray(a) || !Array.isArray(b) || a.length !== b.length) return false
+    return a.every((each, k) => same(each, b[k]))
   }
-  return text
+  const [one, two] = [a as Record<string, unknown>, b as Record<string, unknown>]
+  const names = Object.keys(one)
+  if (names.length !== Object.keys(two).length) return false
+  return names.every((name) => name in two && same(one[name], two[name]))
 }

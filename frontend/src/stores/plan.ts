@@ -11,6 +11,7 @@ import {
   type StaleProblem,
 } from '@/api/client'
 
+import { textOf } from '@/ask/content'
 import { told } from '@/ask/told'
 
 import { keepDraft, readDraft, same } from './draft'
@@ -83,7 +84,8 @@ export const usePlan = defineStore('plan', () => {
   /** Apply an edit to a copy of the plan; while a gesture lasts it is only previewed. */
   function edit(change: (plan: Plan) => void, gesture = false): void {
     if (!history.value) return
-    const copy = structuredClone(history.value.present)
+    // A plan is what its text says, and the text is there since it was asked about.
+    const copy = JSON.parse(textOf(history.value.present)) as Plan
     change(copy)
     if (gesture) {
       preview.value = copy
