@@ -46,6 +46,21 @@ def test_the_command_alone_prints_its_verbs():
         assert f"./idle-harbor {verb}" in done.stdout
 
 
+def test_a_server_takes_the_compiled_engine_whoever_starts_it():
+    """What it imports first must not compile into a folder of its own: it would do so for long."""
+    script = (
+        "import idle_harbor.web.server, numba\n"
+        "from idle_harbor.runtime import compiled_folder\n"
+        "assert numba.config.CACHE_DIR == str(compiled_folder(checked=False))\n"
+    )
+    environment = {k: v for k, v in os.environ.items() if not k.startswith("NUMBA_")}
+    done = subprocess.run(
+        [sys.executable, "-c", script], capture_output=True, text=True, check=False,
+        env={**environment, "PYTHONPATH": str(CHECKOUT / "src")},
+    )  # fmt: skip
+    assert done.returncode == 0, done.stderr
+
+
 def test_a_killed_start_leaves_no_server_behind(tmp_path):
     script = (
         "import sys, time\n"
