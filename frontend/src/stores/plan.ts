@@ -12,7 +12,7 @@ import {
 } from '@/api/client'
 
 import { textOf } from '@/ask/content'
-import { told } from '@/ask/told'
+import { passing, told } from '@/ask/told'
 
 import { keepDraft, readDraft, same } from './draft'
 import { History } from './history'
@@ -69,7 +69,8 @@ export const usePlan = defineStore('plan', () => {
     const path = { plan_id: id.value }
     const answer = await told(api.GET('/api/plans/{plan_id}/revisions', { params: { path } }))
     if (answer.data) revisions.value = answer.data.revisions
-    else problem.value = answer.problem
+    // A server that is gone is told by the picture, which goes on asking until it is back.
+    else if (!passing(answer.problem)) problem.value = answer.problem
   }
 
   function changed(): void {
