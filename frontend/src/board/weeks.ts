@@ -92,7 +92,6 @@ export function useWeeks() {
     fits: week.fits,
     /** Whether lanes and waits of the week can be asked for. */
     kept: computed(() => week.fits.value && !!week.wish.value?.settled),
-    answered: week.answered,
     ask,
     again: week.again,
     forget,

@@ -57,9 +57,9 @@ def table_of(item: types.Type) -> Any:
     """An intrinsic that views ``count`` items at an address as an array, without owning it."""
     array = types.Array(item, 1, "C")
 
-    @intrinsic
-    def view(typingctx, address, count):  # type: ignore[no-untyped-def]
-        def codegen(context, builder, signature, args):  # type: ignore[no-untyped-def]
+    @intrinsic  # type: ignore[untyped-decorator]
+    def view(typingctx: Any, address: Any, count: Any) -> Any:
+        def codegen(context: Any, builder: Any, signature: Any, args: Any) -> Any:
             kind = context.get_data_type(item)
             made = context.make_array(array)(context, builder)
             size = context.get_constant(types.intp, context.get_abi_sizeof(kind))

@@ -31,10 +31,11 @@ class WaitFigures:
 
 @dataclass(frozen=True, slots=True)
 class ReturnFigures:
-    """People who came back to a session that they had left the same working day, and what they
-    lost: how many by a timeout, by force, by a failed host."""
+    """People who came back to a session that they had left the same working day, how many of them
+    lost it, and by what: a timeout, force, a failed host."""
 
     all: Estimate
+    lost: Estimate
     lost_share: Estimate
     timeout: Estimate
     forced: Estimate
@@ -179,6 +180,7 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
         ),
         returns=ReturnFigures(
             all=over(lambda r: r.returns.all),
+            lost=over(lambda r: r.returns.lost),
             lost_share=over(lambda r: r.returns.lost_share, back),
             timeout=over(lambda r: r.returns.timeout),
             forced=over(lambda r: r.returns.forced),

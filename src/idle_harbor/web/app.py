@@ -6,33 +6,30 @@ from copy import deepcopy
 from threading import Lock
 from typing import Any
 
-from idle_harbor.runtime import CHECKOUT, prepare_engine
+from flask import Response, make_response
+from flask.json.provider import DefaultJSONProvider
+from flask_openapi3.models.info import Info
+from flask_openapi3.openapi import OpenAPI
+from pydantic_core import from_json
 
-prepare_engine()
-
-from flask import Response, make_response  # noqa: E402
-from flask.json.provider import DefaultJSONProvider  # noqa: E402
-from flask_openapi3.models.info import Info  # noqa: E402
-from flask_openapi3.openapi import OpenAPI  # noqa: E402
-from pydantic_core import from_json  # noqa: E402
-
-from idle_harbor import __version__  # noqa: E402
-from idle_harbor.store.database import Database  # noqa: E402
-from idle_harbor.web.board.routes import board  # noqa: E402
-from idle_harbor.web.checks.routes import checks  # noqa: E402
-from idle_harbor.web.directory.routes import directory  # noqa: E402
-from idle_harbor.web.guard import guard  # noqa: E402
-from idle_harbor.web.help.routes import help_  # noqa: E402
-from idle_harbor.web.hosts.routes import hosts  # noqa: E402
-from idle_harbor.web.pages import serve_pages  # noqa: E402
-from idle_harbor.web.people.routes import people  # noqa: E402
-from idle_harbor.web.plans.routes import plans  # noqa: E402
-from idle_harbor.web.pools.routes import pools  # noqa: E402
-from idle_harbor.web.prices.routes import prices  # noqa: E402
-from idle_harbor.web.server import MOST_BYTES  # noqa: E402
-from idle_harbor.web.shared.desk import Desk  # noqa: E402
-from idle_harbor.web.shared.models import Problem  # noqa: E402
-from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register  # noqa: E402
+from idle_harbor import __version__
+from idle_harbor.runtime import CHECKOUT
+from idle_harbor.store.database import Database
+from idle_harbor.web.board.routes import board
+from idle_harbor.web.checks.routes import checks
+from idle_harbor.web.directory.routes import directory
+from idle_harbor.web.guard import guard
+from idle_harbor.web.help.routes import help_
+from idle_harbor.web.hosts.routes import hosts
+from idle_harbor.web.pages import serve_pages
+from idle_harbor.web.people.routes import people
+from idle_harbor.web.plans.routes import plans
+from idle_harbor.web.pools.routes import pools
+from idle_harbor.web.prices.routes import prices
+from idle_harbor.web.server import MOST_BYTES
+from idle_harbor.web.shared.desk import Desk
+from idle_harbor.web.shared.models import Problem
+from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register
 
 _PAGES = CHECKOUT / "frontend" / "dist"
 _VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_)

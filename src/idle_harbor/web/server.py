@@ -22,12 +22,8 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
 from waitress.utilities import RequestEntityTooLarge
 
-from idle_harbor.runtime import prepare_engine
-
-prepare_engine()
-
-from idle_harbor.processes import become  # noqa: E402
-from idle_harbor.web.guard import FILES  # noqa: E402
+from idle_harbor.processes import become
+from idle_harbor.web.guard import FILES
 
 #: Requests worked on at once; at most ``desk.MOST_WAITING`` and two of them are simulations.
 THREADS = 16

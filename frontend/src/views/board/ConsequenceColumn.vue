@@ -45,7 +45,6 @@ function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string) {
   }
 }
 
-const lostOf = (f: Figures) => f.returns.lost_share.mean ?? 0
 const gauges = computed(() => {
   const f = figures.value
   const v = verdicts.value
@@ -96,7 +95,8 @@ const gauges = computed(() => {
       name: 'Lost returns',
       value: f.returns.lost_share.mean,
       unbounded: false,
-      text: f.returns.lost_share.mean === null ? 'nobody came back' : share(lostOf(f)),
+      text:
+        f.returns.lost_share.mean === null ? 'nobody came back' : share(f.returns.lost_share.mean),
       limit: v.lost_returns.limit,
       limitText: share(v.lost_returns.limit),
       kept: v.lost_returns.kept,
@@ -145,7 +145,7 @@ const costHalf = computed(() => halfOf(cost.value.interval))
             <p>
               Of the {{ count(figures.returns.all.mean ?? 0) }} times that somebody came back on the
               same working day without having signed off, their session was gone
-              {{ count((figures.returns.all.mean ?? 0) * lostOf(figures)) }} times.
+              {{ count(figures.returns.lost.mean ?? 0) }} times.
             </p>
             <p v-for="loss in verdicts.losses" :key="loss.cause">
               <b>{{ count(loss.people, loss.people < 10 ? 1 : 0) }}</b> because {{ loss.text }}

@@ -6,6 +6,7 @@ import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { named, sent } from '@/ask/send'
 import { count, money, words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
 
 import type { Hosts } from './useHosts'
 
@@ -40,6 +41,10 @@ function move(place: string): void {
 </script>
 
 <template>
+  <ProblemNote
+    v-if="places.problem.value && !hosts.sizing.problem.value"
+    :problem="places.problem.value"
+  />
   <section v-if="places.answer.value?.places.length" data-testid="places">
     <h2>Where {{ group ? words(group) : '' }} could work</h2>
     <div

@@ -7,6 +7,7 @@ import PatternPicture from '@/people/PatternPicture.vue'
 import RatesPicture from '@/people/RatesPicture.vue'
 import { freeId } from '@/ui/ids'
 import { words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
 
 import GroupSentence from './GroupSentence.vue'
 import PatternSentence from './PatternSentence.vue'
@@ -88,6 +89,10 @@ function dropPattern(): void {
           Add a break
         </button>
       </p>
+      <ProblemNote
+        v-if="people.pictureProblem.value && !people.crowd.problem"
+        :problem="people.pictureProblem.value"
+      />
       <PatternPicture
         :pattern="chosen"
         :picture="people.picture.value"

@@ -92,7 +92,6 @@ export function useCrowd() {
     problem: computed(() => week.problem.value ?? year.problem.value ?? range.problem.value),
     busy: week.busy,
     fits: week.fits,
-    answered: week.answered,
     ask,
     forget,
   })

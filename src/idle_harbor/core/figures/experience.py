@@ -67,14 +67,19 @@ class Returns:
     failed: int
 
     @property
+    def lost(self) -> int:
+        """Those who did not find it."""
+        return self.timeout + self.forced + self.failed
+
+    @property
     def all(self) -> int:
         """Everyone who came back to something."""
-        return self.kept + self.timeout + self.forced + self.failed
+        return self.kept + self.lost
 
     @property
     def lost_share(self) -> float | None:
         """Lost returns as a share of all; None where nobody came back."""
-        return 1.0 - self.kept / self.all if self.all else None
+        return self.lost / self.all if self.all else None
 
 
 def nearest_rank(ordered: NDArray[np.float64], share: float) -> float | None:
