@@ -58,6 +58,8 @@ function toggleZone(zone: string): void {
     pool.zones = all.includes(zone) ? all.filter((z) => z !== zone) : [...all, zone]
   })
 }
+/** Which zones a pool without named ones is in is told by the server: until then none is chosen. */
+const known = computed(() => props.pool.zones.length > 0 || props.zones.length > 0)
 const inZone = (zone: string) =>
   (props.pool.zones.length ? props.pool.zones : props.zones).includes(zone)
 function addApp(): void {
@@ -153,7 +155,12 @@ function addApp(): void {
           /><template v-if="place?.zones.length">
             , over
             <label v-for="zone in place.zones" :key="zone" class="zone">
-              <input type="checkbox" :checked="inZone(zone)" @change="toggleZone(zone)" />{{ zone }}
+              <input
+                type="checkbox"
+                :checked="inZone(zone)"
+                :disabled="!known"
+                @change="toggleZone(zone)"
+              />{{ zone }}
             </label></template
           >. It is there from
           <OptionalToken

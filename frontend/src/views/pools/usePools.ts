@@ -28,20 +28,24 @@ export function usePools() {
   )
   const index = computed(() => store.plan?.pools.findIndex((p) => p.id === pool.value?.id) ?? -1)
 
-  /** Rows of the answer that is being worked on, as they get done. */
+  /** Rows until the first whole answer is there; a newer one takes the place of an older. */
   const early = shallowRef<PoolRow[]>([])
   const table = useQuestion<Plan, PoolsAnswer>(
     (plan, call) => {
-      early.value = []
       const body = withPlan({ plan, ...named(call) })
       return inParts<PoolsAnswer>('/api/pools/parts', body, call, (part) => {
-        const rows = (part as { rows?: PoolRow[] }).rows
-        if (rows) early.value = [...early.value, ...rows]
+        const rows = (part as { rows?: PoolRow[] }).rows ?? []
+        const fresh = new Set(rows.map((row) => row.id))
+        early.value = [...early.value.filter((row) => !fresh.has(row.id)), ...rows]
       })
     },
     { key: (plan) => keyOf(plan), urgent: () => true },
   )
-  const rows = computed<PoolRow[]>(() => table.answer.value?.pools ?? early.value)
+  const rows = computed<PoolRow[]>(
+    () =>
+      table.answer.value?.pools ??
+      early.value.filter((row) => store.plan?.pools.some((each) => each.id === row.id)),
+  )
   watch(
     () => store.plan,
     (plan) => (plan?.pools.length ? table.ask(plan) : table.forget()),
