@@ -8,24 +8,14 @@ no kept answer can serve it. While dragging, the previews that are answered are 
 
 from __future__ import annotations
 
-import json
-import os
 import statistics
-import urllib.request
 from dataclasses import dataclass
-from pathlib import Path
-from tempfile import TemporaryDirectory
-from typing import Any
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
-from benchmarks.weeks import office_of
+from benchmarks.lanes import Frames, time_lanes
+from benchmarks.pages import open_page, served, store_plan
 from idle_harbor.launch.browser import ARGUMENTS, chromium
-from idle_harbor.launch.cluster import Cluster
-from idle_harbor.launch.frontend import build_frontend
-from idle_harbor.launch.tools import free_port
-from idle_harbor.launch.webserver import end, serve
-from idle_harbor.store.database import migrate
 
 DRAGS = 60
 STEPS = 14
@@ -34,11 +24,11 @@ _PACE = 16
 
 _WATCH = r"""() => {
   window.__drags = []
-  let answered = 0, request = 0, pressed = 0, before = 0
+  let answered = 0, request = 0, asked = 0, pressed = 0, before = 0
   addEventListener('pointerdown', () => { pressed = performance.now(); before = answered }, true)
   addEventListener('pointerup', () => {
     const released = performance.now()
-    const previews = answered - before
+    const previews = answered - before, until = asked
     const look = () => {
       if (document.querySelector('[data-fits]')?.dataset.fits !== 'true')
         return requestAnimationFrame(look)
@@ -46,15 +36,17 @@ _WATCH = r"""() => {
       // What this frame draws is drawn when the next one begins.
       requestAnimationFrame(() => window.__drags.push({
         total: performance.now() - released, request, frames: performance.now() - stood,
-        previews, dragged: released - pressed }))
+        previews, dragged: released - pressed, anew: asked - until }))
     }
     requestAnimationFrame(look)
   }, true)
   const send = window.fetch
   window.fetch = async (...args) => {
     const begun = performance.now()
+    const counts = /simulations\/week$|hosts\/sizing$/.test(String(args[0]?.url ?? args[0]))
+    if (counts) asked += 1
     const answer = await send(...args)
-    if (/simulations\/week$|hosts\/sizing$/.test(String(args[0]?.url ?? args[0]))) {
+    if (counts) {
       request = performance.now() - begun
       answered += 1
     }
@@ -82,6 +74,7 @@ def _nearest(values: list[float], share: float) -> float:
 
 
 def _times(drags: list[dict[str, float]]) -> EditTime:
+    assert all(drag["anew"] for drag in drags), "a handle was released and nothing asked"
     total = [drag["total"] for drag in drags]
     seconds = sum(drag["dragged"] for drag in drags) / 1000
     return EditTime(
@@ -105,7 +98,7 @@ class Handle:
 
 
 EDGE = Handle("edge", 0, (9, 10), (4, 0))
-CEILING = Handle("ceiling", 1, (0.5, 17), (0, 2))
+CEILING = Handle("ceiling", 1, (0.5, 7), (0, 2))
 LIMIT = Handle("limit", 0, (9, 60), (9, 0))
 
 
@@ -145,55 +138,28 @@ def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[st
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """The Board with 2,000 and 10,000 people, with four pages at once, and the sizing picture."""
+    """The Board with 2,000 and 10,000 people, with four pages at once, the sizing picture, and the
+    lanes of 300 hosts."""
 
     board: EditTime
     large: EditTime
     four: EditTime
     sizing: EditTime
+    lanes: Frames
 
 
 def measure() -> Measured:
     """Drive the Board and the Hosts view of a server and database of its own."""
-    build_frontend()
-    cluster = Cluster(f"bench-{os.getpid()}")
-    address = cluster.start()
-    try:
-        migrate(address)
-        port = free_port()
-        with TemporaryDirectory() as folder:
-            child = serve(port, address, Path(folder) / "server.log")
-            try:
-                return _drive(f"http://127.0.0.1:{port}")
-            finally:
-                end(child)
-    finally:
-        cluster.remove()
-
-
-def _stored(site: str, people: int) -> int:
-    plan = {**office_of(people), "name": f"Office of {people}"}
-    body = json.dumps({"plan": plan, "words": "bench"}).encode()
-    request = urllib.request.Request(
-        f"{site}/api/plans", body, {"Content-Type": "application/json"}, method="POST"
-    )
-    with urllib.request.urlopen(request) as answer:
-        number: int = json.load(answer)["id"]
-    return number
+    with served() as site:
+        return _drive(site)
 
 
 def _page(browser: Browser, address: str, ready: str) -> Page:
-    context: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "bypass_csp": True}
-    page = browser.new_page(**context)
-    page.add_init_script(f"({_WATCH})()")
-    page.goto(address)
-    page.locator(ready).wait_for()
-    page.wait_for_timeout(2500)
-    return page
+    return open_page(browser, address, ready, script=f"({_WATCH})()")
 
 
 def _drive(site: str) -> Measured:
-    few, many = _stored(site, 2_000), _stored(site, 10_000)
+    few, many = store_plan(site, 2_000), store_plan(site, 10_000)
     board = "[data-testid=edge] >> nth=0"
     with sync_playwright() as playwright:
         browser = playwright.chromium.launch(executable_path=chromium(), args=list(ARGUMENTS))
@@ -210,8 +176,9 @@ def _drive(site: str) -> Measured:
         four = on_board(few, 4, DRAGS // 4)
         page = _page(browser, f"{site}/plans/{few}/hosts", "[data-testid=limit]")
         sizing = _times(_drags([page], [LIMIT], DRAGS // 2))
+        lanes = time_lanes(browser, site)
         browser.close()
-    return Measured(one, large, four, sizing)
+    return Measured(one, large, four, sizing, lanes)
 
 
 if __name__ == "__main__":

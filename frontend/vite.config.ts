@@ -14,5 +14,6 @@ export default defineConfig({
   resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
   server: { proxy: { '/api': 'http://127.0.0.1:8466' } },
-  test: { environment: 'happy-dom' },
+  // Its parts bring their styles, which only the bundler can read.
+  test: { environment: 'happy-dom', server: { deps: { inline: ['element-plus'] } } },
 })

@@ -5,6 +5,7 @@ from __future__ import annotations
 import json
 import re
 from uuid import uuid4
+from xml.etree import ElementTree
 
 import pytest
 from playwright.sync_api import Locator, Page, expect
@@ -88,7 +89,7 @@ def test_a_short_timeout_loses_returns_and_a_longer_one_keeps_them(watched, demo
     page = watched.open(f"{demo}?pool=line")
     settled(page)
     gauge = page.get_by_test_id("gauge-lost")
-    expect(gauge).to_contain_text("broken, promised 2.0 %")
+    expect(gauge).to_contain_text("times the promised 2.0 %")
     gauge.click()
     expect(page.get_by_test_id("why")).to_contain_text("because the timeout had signed them off")
     page.get_by_test_id("more").click()
@@ -126,19 +127,111 @@ def test_compare_with_a_pinned_revision(watched, demo):
     settled(page)
     expect(page.get_by_test_id("gauge-wait")).to_contain_text("▼")
     expect(page.get_by_test_id("money")).to_contain_text(re.compile(r"▲ €\d+ on r1"))
-    expect(page.locator(".ghost")).to_have_count(2)
+    expect(page.get_by_test_id("water")).to_contain_text("the pinned revision")
 
 
 def test_floor_and_ceiling_are_dragged_in_the_chart(watched, demo):
     page = watched.open(demo)
     settled(page)
-    drag(page, page.get_by_test_id("floor").nth(1), 0, -40, (0.9, 21))
+    drag(page, page.get_by_role("slider", name="Floor of band 2"), 0, -40, (0.9, 21))
     floor = int(page.get_by_label("Floor", exact=True).input_value())
     assert 35 < floor <= 84
-    drag(page, page.get_by_test_id("ceiling").nth(1), 0, 30, (0.5, 17))
+    drag(page, page.get_by_role("slider", name="Fill ceiling of band 2"), 0, 30, (0.5, 7))
     ceiling = int(page.get_by_label("Fill ceiling in per cent").input_value())
     assert 50 <= ceiling < 95
     settled(page)
+
+
+def test_escape_takes_a_drag_back(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    begins = page.get_by_label("Band begins", exact=True)
+    before, wait = begins.input_value(), value(page, "wait")
+    box = page.get_by_role("slider", name="Band 2 begins").bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + box["width"] / 2, box["y"] + 12)
+    page.mouse.down()
+    page.mouse.move(box["x"] - 60, box["y"] + 12, steps=5)
+    expect(begins).not_to_have_value(before)
+    page.keyboard.press("Escape")
+    expect(begins).to_have_value(before)
+    page.mouse.move(box["x"] - 120, box["y"] + 12)
+    page.mouse.up()
+    settled(page)
+    expect(begins).to_have_value(before)
+    assert value(page, "wait") == wait
+    expect(page.get_by_test_id("state")).to_have_text("r1")
+
+
+def test_the_waits_below_the_water_tell_who_and_why(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    waits = page.get_by_role("slider", name="Logons that waited")
+    waits.focus()
+    page.keyboard.press("Home")
+    first = waits.get_attribute("aria-valuetext") or ""
+    assert re.match(r"0\d:\d\d · \d+ of \d+ who asked waited, half of them", first)
+    expect(page.get_by_test_id("water")).to_contain_text(first)
+    page.keyboard.press("ArrowRight")
+    expect(waits).not_to_have_attribute("aria-valuetext", first)
+    page.keyboard.press("Enter")
+    expect(page.get_by_test_id("waiters")).to_contain_text("Head office")
+    page.get_by_role("button", name="Close", exact=True).click()
+    page.get_by_role("radio", name="Sat 6 March").click()
+    expect(page.get_by_test_id("water")).to_contain_text("Nobody waits on this day")
+
+
+def test_a_picture_is_taken_away_as_svg_png_and_csv(watched, demo):
+    page = watched.open(demo)
+    page.context.grant_permissions(["clipboard-read", "clipboard-write"])
+    settled(page)
+
+    def take(picture: str, what: str) -> None:
+        name = f"Take the picture away: {picture}"
+        page.get_by_role("button", name=name).click()
+        page.get_by_role("menu", name=name).get_by_role("menuitem", name=what).click()
+
+    with page.expect_download() as saved:
+        take("office 2027-03-01", "Save as SVG")
+    assert saved.value.suggested_filename == "office 2027-03-01.svg"
+    drawing = ElementTree.parse(saved.value.path()).getroot()
+    texts = {text.strip() for text in drawing.itertext() if text.strip()}
+    assert {"active", "ready slots", "sessions", "34 ready"} <= texts
+    # Nothing in it is asked of a page that is not there.
+    written = saved.value.path().read_text()
+    assert "var(--" not in written and "class=" not in written
+    assert len(drawing.findall(".//{*}pattern")) >= 4
+    with page.expect_download() as saved:
+        take("hosts office 2027-03-01", "Save as PNG")
+    assert saved.value.path().read_bytes().startswith(b"\x89PNG")
+    take("office 2027-03-01", "Copy its figures")
+    expect(page.get_by_text("Copied")).to_be_visible()
+    head, *rows = page.evaluate("navigator.clipboard.readText()").splitlines()
+    assert head.startswith("date,time,active,idle,disconnected") and len(rows) == 288
+    assert rows[0].startswith("2027-03-01,00:00,")
+
+
+def test_lanes_are_zoomed_and_moved(watched, demo):
+    page = watched.open(demo)
+    settled(page)
+    lanes = page.get_by_test_id("lanes")
+    lanes.scroll_into_view_if_needed()
+    longer = page.get_by_role("button", name="A longer stretch of the day")
+    expect(longer).to_be_disabled()
+    page.get_by_role("button", name="A shorter stretch of the day").click()
+    page.get_by_role("button", name="A shorter stretch of the day").click()
+    expect(lanes).to_contain_text("10:00")
+    box = lanes.bounding_box()
+    assert box is not None
+    page.mouse.move(box["x"] + 300, box["y"] + 30)
+    page.mouse.down()
+    page.mouse.move(box["x"] + 800, box["y"] + 30, steps=4)
+    page.mouse.up()
+    expect(lanes).to_contain_text("07:00")
+    lanes.focus()
+    for _ in range(4):
+        page.keyboard.press("-")
+    expect(longer).to_be_disabled()
 
 
 def test_keyboard_only(watched, demo):
@@ -157,6 +250,8 @@ def test_keyboard_only(watched, demo):
     page.get_by_test_id("ceiling").nth(1).focus()
     page.keyboard.press("Shift+ArrowDown")
     expect(page.get_by_label("Fill ceiling in per cent")).to_have_value("89")
+    page.keyboard.press("End")
+    expect(page.get_by_label("Fill ceiling in per cent")).to_have_value("100")
     page.get_by_test_id("edge").first.focus()
     page.keyboard.press("Insert")
     expect(page.get_by_test_id("band")).to_have_count(4)
@@ -199,7 +294,7 @@ def test_a_checked_empty(watched):
 def test_a_clock_change_day_is_marked(watched, demo):
     page = watched.open(demo)
     settled(page)
-    page.get_by_label("week of").fill("2027-03-24")
+    page.get_by_label("week of", exact=True).fill("2027-03-24")
     expect(page.get_by_test_id("day").nth(6)).to_contain_text("−1 h")
     page.get_by_test_id("day").nth(6).click()
     expect(page.get_by_test_id("day").nth(6)).to_have_attribute("aria-checked", "true")

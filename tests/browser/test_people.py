@@ -92,7 +92,7 @@ def test_a_pattern_is_dragged_and_the_week_answers(watched, people):
     grip(page, "pattern-start", 120)
     moved = page.get_by_role("textbox", name="Start", exact=True).input_value()
     assert "10:00" < moved < "11:30"
-    grip(page, "pattern-end", -200)
+    grip(page, "pattern-leave", -200)
     assert other_than(page, before) < before
     expect(page.get_by_test_id("state")).to_contain_text("edited")
     for _ in range(2):

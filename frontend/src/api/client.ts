@@ -57,6 +57,7 @@ export type Hint = Schemas['HintModel']
 export type Problem = Schemas['Problem']
 export type StaleProblem = Schemas['StaleProblem']
 export type Series = Schemas['SeriesModel']
+export type Flood = Schemas['FloodModel']
 export type Day = Schemas['DayModel']
 export type BandSpan = Schemas['BandModel']
 

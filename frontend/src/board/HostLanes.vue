@@ -1,12 +1,31 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, type Day, type LanesAnswer, type Problem, type WeekAnswer } from '@/api/client'
-import { told } from '@/ask/told'
-import { night } from '@/theme/theme'
+import { api, type Day, type LanesAnswer, type WeekAnswer } from '@/api/client'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import type { Reply } from '@/ask/told'
+import AcrossAxis from '@/chart/AcrossAxis.vue'
+import { hourTicks, hoursBetween } from '@/chart/axis'
+import CanvasLayer from '@/chart/CanvasLayer.vue'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import { useCursor } from '@/chart/cursor'
+import type { Pen } from '@/chart/pen'
+import PictureMenu from '@/chart/PictureMenu.vue'
 import { clock } from '@/ui/format'
 
-import { actionAt, drawStretch, joined, paletteOf, rowsOf, stepFrom, stretchAt } from './lanes'
+import {
+  actionAt,
+  drawLanes,
+  joined,
+  panned,
+  rowsOf,
+  stepFrom,
+  stretchAt,
+  tableOf,
+  zoomed,
+  type View,
+} from './lanes'
 
 /** A lane per host for the chosen day; only the visible ones are drawn. */
 const props = defineProps<{
@@ -21,127 +40,182 @@ const props = defineProps<{
 const emit = defineEmits<{ forgotten: [] }>()
 
 const GAP = 1
-const answer = shallowRef<LanesAnswer | null>(null)
-const problem = shallowRef<Problem | null>(null)
-const scroller = ref<HTMLElement>()
-const canvas = ref<HTMLCanvasElement>()
-const cursor = ref<{ row: number; time: number } | null>(null)
-const visible = ref(0)
-/** The day's edges as numbers: they stay the same while weeks come and go. */
-const begins = computed(() => props.day.start)
-const ends = computed(() => props.day.end)
-const rows = computed(() => (answer.value ? rowsOf(answer.value, until.value ?? ends.value) : []))
-/** Lanes grow where there are few of them and never shrink below what can be told apart. */
-const lane = computed(() =>
-  Math.max(9, Math.min(18, Math.floor(visible.value / Math.max(rows.value.length, 1)) - GAP)),
-)
-const plot = computed(() => Math.max(props.width - props.left - props.right, 50))
-
-let asked = 0
+const AXIS = 20
 /** Two frames later: the water above is drawn first. */
 const afterPicture = () =>
   new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))
-async function fetchLanes(from: number, before: LanesAnswer | null): Promise<void> {
-  const mine = ++asked
-  await afterPicture()
-  if (mine !== asked) return
-  const found = await told(
-    api.GET('/api/simulations/{input_hash}/lanes', {
-      params: {
-        path: { input_hash: props.week.input_hash },
-        query: { start: from, end: props.day.end },
-      },
-    }),
-  )
-  if (mine !== asked) return
-  if (found.data) answer.value = before ? joined(before, found.data) : found.data
-  else if (found.problem.status === 404) emit('forgotten')
-  problem.value = found.problem?.status === 404 ? null : found.problem
+
+interface Wish {
+  hash: string
+  start: number
+  end: number
+  /** What is there up to the start; with it the answer is the whole again. */
+  before: LanesAnswer | null
 }
-function fetchDay(): void {
-  if (props.kept) void fetchLanes(props.day.start, null)
+const lanes = useQuestion<Wish, LanesAnswer>(
+  async ({ hash, start, end, before }, call): Promise<Reply<LanesAnswer>> => {
+    await afterPicture()
+    const found = await api.GET('/api/simulations/{input_hash}/lanes', {
+      params: { path: { input_hash: hash }, query: { start, end } },
+      signal: call.signal,
+    })
+    return before && found.data ? { ...found, data: joined(before, found.data) } : found
+  },
+  { key: (wish) => keyOf(wish.hash, wish.start, wish.end), urgent: () => true },
+)
+const answer = computed(() => lanes.answer.value)
+const forgotten = computed(() => lanes.problem.value?.status === 404)
+watch(forgotten, (gone) => gone && emit('forgotten'))
+const begins = computed(() => props.day.start)
+const ends = computed(() => props.day.end)
+watch(
+  [() => props.week.input_hash, begins, () => props.kept],
+  () => {
+    if (!props.kept) return
+    lanes.ask({ hash: props.week.input_hash, start: begins.value, end: ends.value, before: null })
+  },
+  { immediate: true },
+)
+function drawOn(): void {
+  if (!answer.value || !until.value) return
+  const { input_hash: hash } = props.week
+  lanes.ask({ hash, start: until.value, end: ends.value, before: answer.value })
 }
+
 /** Until when the lanes are drawn where one answer did not hold the day; else nothing. */
 const until = computed(() => {
   const at = answer.value?.until ?? ends.value
   return at < ends.value && at > begins.value ? at : null
 })
-watch([() => props.week, () => props.day.start, () => props.kept], fetchDay, {
-  immediate: true,
-})
+const rows = computed(() => (answer.value ? rowsOf(answer.value, until.value ?? ends.value) : []))
 
+const scroller = ref<HTMLElement>()
+const visible = ref(0)
+const scrolled = ref(0)
+const plot = computed(() => Math.max(props.width - props.left - props.right, 50))
+/** Lanes grow where there are few of them and never shrink below what can be told apart. */
+const lane = computed(() =>
+  Math.max(9, Math.min(18, Math.floor(visible.value / Math.max(rows.value.length, 1)) - GAP)),
+)
+const pitch = computed(() => lane.value + GAP)
+
+const whole = computed<View>(() => ({ from: begins.value, to: ends.value }))
+const view = shallowRef<View>(whole.value)
+watch([begins, ends], () => (view.value = whole.value))
+const partly = computed(() => view.value.to - view.value.from < ends.value - begins.value)
+const timeOf = (x: number) => view.value.from + (x / plot.value) * (view.value.to - view.value.from)
 const xOf = (time: number) =>
-  ((time - props.day.start) / (props.day.end - props.day.start)) * plot.value
-
-function draw(): void {
-  const element = canvas.value
-  const frame = scroller.value
-  if (!element || !frame) return
-  const height = frame.clientHeight
-  const ratio = devicePixelRatio || 1
-  element.width = Math.round(plot.value * ratio)
-  element.height = Math.round(height * ratio)
-  const context = element.getContext('2d')
-  if (!context) return
-  context.scale(ratio, ratio)
-  const colours = paletteOf(element)
-  const first = Math.floor(frame.scrollTop / (lane.value + GAP))
-  const last = Math.min(rows.value.length, first + Math.ceil(height / (lane.value + GAP)) + 1)
-  for (let k = first; k < last; k += 1) {
-    const y = k * (lane.value + GAP) - frame.scrollTop
-    for (const stretch of rows.value[k]?.stretches ?? []) {
-      const x = xOf(stretch.time)
-      const box = { x, y, width: Math.max(xOf(stretch.end) - x, 0.75), height: lane.value }
-      drawStretch(context, stretch, box, props.week.session_limit, colours)
-    }
-  }
-  if (cursor.value) {
-    const y = cursor.value.row * (lane.value + GAP) - frame.scrollTop
-    context.strokeStyle = colours.ink
-    context.lineWidth = 2
-    context.strokeRect(xOf(cursor.value.time) - 3, y - 1, 6, lane.value + 2)
-  }
-}
-watch([rows, plot, cursor, night, lane, visible], draw, { flush: 'post' })
-const sizes = new ResizeObserver(([entry]) => (visible.value = entry?.contentRect.height ?? 0))
-onMounted(() => {
-  if (scroller.value) sizes.observe(scroller.value)
-  draw()
+  ((time - view.value.from) / (view.value.to - view.value.from)) * plot.value
+const ticks = computed(() => {
+  const { from, to } = view.value
+  return hourTicks(from, to, props.week.zone, hoursBetween((to - from) / 3600, plot.value))
 })
-onBeforeUnmount(() => sizes.disconnect())
 
-function hover(event: PointerEvent): void {
+const draw = computed(() => {
+  const [all, limit, seen] = [rows.value, props.week.session_limit, view.value]
+  const top = scrolled.value
+  const room = { width: plot.value, top, bottom: top + visible.value, lane: lane.value }
+  return (pen: Pen) => drawLanes(pen, all, seen, limit, { ...room, pitch: pitch.value })
+})
+
+interface Place {
+  row: number
+  time: number
+}
+const picture = ref<InstanceType<typeof ChartPicture>>()
+const {
+  at: pointed,
+  move,
+  leave,
+} = useCursor<Place>((event) => {
+  const at = picture.value?.pointAt(event)
+  if (!at || at.x < 0 || at.x > plot.value) return null
+  const row = Math.floor((at.y + scrolled.value) / pitch.value)
+  return row >= 0 && row < rows.value.length ? { row, time: Math.round(timeOf(at.x)) } : null
+})
+const stepped = shallowRef<Place | null>(null)
+watch(pointed, () => (stepped.value = null))
+const cursor = computed(() => stepped.value ?? pointed.value)
+
+/** What is wished of the view until the next frame: many turns of a wheel come between two. */
+let wished: View | null = null
+let asked = 0
+function look(to: (view: View) => View): void {
+  wished = to(wished ?? view.value)
+  asked ||= requestAnimationFrame(() => {
+    asked = 0
+    if (wished) view.value = wished
+    wished = null
+  })
+}
+const zoom = (factor: number, around = (view.value.from + view.value.to) / 2) =>
+  look((now) => zoomed(now, whole.value, around, factor))
+function wheel(event: WheelEvent): void {
+  if (event.ctrlKey || event.metaKey) {
+    zoom(Math.exp(event.deltaY * 0.004), timeOf(picture.value?.pointAt(event).x ?? 0))
+  } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
+    const by = (event.deltaX || event.deltaY) / plot.value
+    look((now) => panned(now, whole.value, by * (now.to - now.from)))
+  } else return
+  event.preventDefault()
+}
+function grab(event: PointerEvent): void {
   const frame = scroller.value
-  if (!frame) return
-  const box = frame.getBoundingClientRect()
-  const row = Math.floor((event.clientY - box.top + frame.scrollTop) / (lane.value + GAP))
-  const part = (event.clientX - box.left - props.left) / plot.value
-  if (row < 0 || row >= rows.value.length || part < 0 || part > 1) cursor.value = null
-  else {
-    const time = props.day.start + part * (props.day.end - props.day.start)
-    cursor.value = { row, time: Math.round(time) }
+  if (!frame || event.button !== 0 || !partly.value) return
+  const [begun, top, seen] = [{ x: event.clientX, y: event.clientY }, frame.scrollTop, view.value]
+  const target = event.currentTarget as HTMLElement
+  target.setPointerCapture(event.pointerId)
+  const onMove = (e: PointerEvent) => {
+    const by = ((begun.x - e.clientX) / plot.value) * (seen.to - seen.from)
+    frame.scrollTop = top + begun.y - e.clientY
+    look(() => panned(seen, whole.value, by))
   }
+  const stop = () => {
+    target.removeEventListener('pointermove', onMove)
+    target.removeEventListener('pointerup', stop)
+    target.removeEventListener('pointercancel', stop)
+  }
+  target.addEventListener('pointermove', onMove)
+  target.addEventListener('pointerup', stop)
+  target.addEventListener('pointercancel', stop)
 }
 
 function key(event: KeyboardEvent): void {
   if (!rows.value.length) return
-  const now = cursor.value ?? { row: 0, time: props.day.start }
+  const now = { ...(cursor.value ?? { row: 0, time: view.value.from }) }
   const row = rows.value[now.row]
-  if (event.key === 'ArrowDown') now.row = Math.min(now.row + 1, rows.value.length - 1)
-  else if (event.key === 'ArrowUp') now.row = Math.max(now.row - 1, 0)
-  else if (event.key === 'ArrowRight' && row) now.time = stepFrom(row, now.time, 1)
-  else if (event.key === 'ArrowLeft' && row) now.time = stepFrom(row, now.time, -1)
-  else if (event.key === 'Home') now.time = props.day.start
-  else return
+  if (event.key === '+' || event.key === '=') zoom(1 / 1.5, cursor.value?.time)
+  else if (event.key === '-') zoom(1.5, cursor.value?.time)
+  else {
+    if (event.key === 'ArrowDown') now.row = Math.min(now.row + 1, rows.value.length - 1)
+    else if (event.key === 'ArrowUp') now.row = Math.max(now.row - 1, 0)
+    else if (event.key === 'ArrowRight' && row) now.time = stepFrom(row, now.time, 1)
+    else if (event.key === 'ArrowLeft' && row) now.time = stepFrom(row, now.time, -1)
+    else if (event.key === 'Home') now.time = begins.value
+    else return
+    stepped.value = now
+    show(now)
+  }
   event.preventDefault()
-  cursor.value = { ...now }
+}
+/** Bring a place into sight. */
+function show({ row, time }: Place): void {
   const frame = scroller.value
   if (!frame) return
-  const y = now.row * (lane.value + GAP)
+  const y = row * pitch.value
   if (y < frame.scrollTop) frame.scrollTop = y
   else if (y + lane.value > frame.scrollTop + frame.clientHeight)
     frame.scrollTop = y + lane.value - frame.clientHeight
+  const { from, to } = view.value
+  if (time < from || time > to) look((now) => panned(now, whole.value, time - (from + to) / 2))
 }
+
+const sizes = new ResizeObserver(([entry]) => (visible.value = entry?.contentRect.height ?? 0))
+onMounted(() => scroller.value && sizes.observe(scroller.value))
+onBeforeUnmount(() => {
+  sizes.disconnect()
+  cancelAnimationFrame(asked)
+})
 
 /** States that only some pools know are explained where they occur. */
 const rarer = computed(() => {
@@ -173,13 +247,13 @@ const cursorText = computed(() => {
       <p class="told" data-testid="lane-told" aria-live="polite">
         {{ cursorText || 'Point at a lane, or focus the lanes and use the arrow keys.' }}
       </p>
-      <p v-if="problem" class="told" role="status">
-        The lanes cannot be drawn: {{ problem.title }}.
-        <button class="link" @click="fetchDay">Try again</button>
+      <p v-if="lanes.problem.value && !forgotten" class="told" role="status">
+        The lanes cannot be drawn: {{ lanes.problem.value.title }}.
+        <button class="link" @click="lanes.again">Try again</button>
       </p>
       <p v-if="until" class="told" role="status">
         Drawn up to {{ clock(until, week.zone) }}: more happens than one picture holds.
-        <button class="link" @click="fetchLanes(until, answer)">Draw on</button>
+        <button class="link" @click="drawOn">Draw on</button>
       </p>
       <p class="legend" aria-hidden="true">
         <span class="key starting"></span>starting <span class="key empty"></span>ready, empty
@@ -189,25 +263,81 @@ const cursorText = computed(() => {
           ><span class="key" :class="name"></span>{{ name }}
         </template>
       </p>
+      <span class="tools">
+        <button
+          class="plain tool"
+          aria-label="A longer stretch of the day"
+          title="A longer stretch (−)"
+          :disabled="!partly"
+          @click="zoom(2)"
+        >
+          −
+        </button>
+        <button
+          class="plain tool"
+          aria-label="A shorter stretch of the day"
+          title="A shorter stretch (+, or the wheel with Ctrl)"
+          @click="zoom(0.5)"
+        >
+          +
+        </button>
+        <PictureMenu
+          v-if="picture"
+          :name="`hosts ${week.pool} ${day.date}`"
+          :saved="picture.saved"
+          :table="() => tableOf(rows, day.date, week.zone)"
+        />
+      </span>
     </header>
     <div
       ref="scroller"
       class="scroller"
       tabindex="0"
       role="application"
-      aria-label="Host lanes: up and down choose a host, left and right go from change to change"
+      aria-label="Host lanes: up and down choose a host, left and right go from change to change, plus and minus zoom"
       data-testid="lanes"
-      @scroll="draw"
-      @pointermove="hover"
-      @pointerleave="cursor = null"
+      :class="{ partly }"
+      @scroll="scrolled = ($event.target as HTMLElement).scrollTop"
+      @wheel="wheel"
+      @pointerdown="grab"
+      @pointermove="move"
+      @pointerleave="leave"
       @keydown="key"
     >
-      <div class="room" :style="{ height: `${rows.length * (lane + GAP)}px` }">
-        <canvas
-          ref="canvas"
-          :style="{ marginLeft: `${left}px`, width: `${plot}px`, height: `${visible}px` }"
-          aria-hidden="true"
-        ></canvas>
+      <div class="room" :style="{ height: `${rows.length * pitch}px` }">
+        <ChartPicture
+          ref="picture"
+          class="seen"
+          :name="`hosts ${week.pool} ${day.date}`"
+          label="Host lanes"
+          :width="width"
+          :height="visible"
+          :left="left"
+        >
+          <template #canvas>
+            <CanvasLayer :x="left" :y="0" :width="plot" :height="visible" :draw="draw" />
+          </template>
+          <template #over>
+            <rect
+              v-if="cursor"
+              :x="xOf(cursor.time) - 3"
+              :y="cursor.row * pitch - scrolled - 1"
+              width="6"
+              :height="lane + 2"
+              class="chosen"
+            />
+            <g v-if="partly">
+              <rect
+                :x="-left"
+                :y="visible - AXIS"
+                :width="width"
+                :height="AXIS"
+                class="ground-wash"
+              />
+              <AcrossAxis :ticks="ticks" :x="xOf" :width="plot" :y="visible - AXIS" />
+            </g>
+          </template>
+        </ChartPicture>
       </div>
     </div>
   </section>
@@ -285,9 +415,31 @@ h3 {
   position: relative;
   min-height: 100%;
 }
-canvas {
+.seen {
   position: sticky;
   top: 0;
-  display: block;
+}
+.partly {
+  cursor: grab;
+}
+.chosen {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.ground-wash {
+  fill: var(--paper);
+  opacity: 1;
+}
+.tools {
+  display: flex;
+  white-space: nowrap;
+}
+.tool {
+  width: 20px;
+  text-align: center;
+}
+.tool:disabled {
+  opacity: 0.4;
 }
 </style>

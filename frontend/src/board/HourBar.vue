@@ -1,8 +1,14 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Figures, Interval } from '@/api/client'
+import CanvasLayer from '@/chart/CanvasLayer.vue'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import type { Ink, Pen } from '@/chart/pen'
+import PictureMenu from '@/chart/PictureMenu.vue'
+import type { Table } from '@/chart/table'
 import { count, share } from '@/ui/format'
+import { useWidth } from '@/ui/useWidth'
 
 /** Where the host-hours went, as a bar that starts at the ideal line. */
 const props = defineProps<{
@@ -11,39 +17,107 @@ const props = defineProps<{
   withheld: string
 }>()
 
-const PARTS = [
-  ['in_use', 'In use', 'what active sessions needed at the least'],
-  ['lingering', 'Lingering', 'idle and disconnected sessions that held slots'],
-  ['fragmentation', 'Scattered', 'sessions spread over more hosts than they needed'],
-  ['readiness', 'Ready, empty', 'hosts that stood ready with nobody on them'],
-  ['transit', 'Starting and stopping', 'powered but not usable'],
-  ['rounding', 'Billing steps', 'what rounding on the bill added'],
-] as const
+interface Part {
+  key: keyof Figures['host_hours']
+  name: string
+  meaning: string
+  inks: readonly Ink[]
+}
+const PARTS: readonly Part[] = [
+  {
+    key: 'in_use',
+    name: 'In use',
+    meaning: 'what active sessions needed at the least',
+    inks: [{ colour: '--water-1' }],
+  },
+  {
+    key: 'lingering',
+    name: 'Lingering',
+    meaning: 'idle and disconnected sessions that held slots',
+    inks: [{ colour: '--water-2' }, { colour: '--water-3', pattern: 'posts', gap: 6, width: 2 }],
+  },
+  {
+    key: 'fragmentation',
+    name: 'Scattered',
+    meaning: 'sessions spread over more hosts than they needed',
+    inks: [{ colour: '--water-3' }, { colour: '--paper', pattern: 'back', gap: 6, width: 1.4 }],
+  },
+  {
+    key: 'readiness',
+    name: 'Ready, empty',
+    meaning: 'hosts that stood ready with nobody on them',
+    inks: [{ colour: '--brass-wash' }, { colour: '--brass-line', pattern: 'slant', gap: 6 }],
+  },
+  {
+    key: 'transit',
+    name: 'Starting and stopping',
+    meaning: 'powered but not usable',
+    inks: [{ colour: '--brass' }],
+  },
+  {
+    key: 'rounding',
+    name: 'Billing steps',
+    meaning: 'what rounding on the bill added',
+    inks: [{ colour: '--ink-quiet' }],
+  },
+]
 
 const mean = (interval: Interval) => interval.mean ?? 0
 const billed = computed(() => mean(props.figures.host_hours.billed))
 const ideal = computed(() => mean(props.figures.host_hours.ideal))
 const parts = computed(() =>
-  PARTS.map(([key, name, meaning]) => {
-    const hours = mean(props.figures.host_hours[key])
-    return { key, name, meaning, hours, part: billed.value ? hours / billed.value : 0 }
+  PARTS.map((part) => {
+    const hours = mean(props.figures.host_hours[part.key] as Interval)
+    return { ...part, hours, part: billed.value ? hours / billed.value : 0 }
   }),
 )
 const mark = computed(() => (billed.value ? Math.min(ideal.value / billed.value, 1) : 0))
+
+const root = ref<HTMLElement>()
+const width = useWidth(root, 270)
+const picture = ref<InstanceType<typeof ChartPicture>>()
+const BAR = 18
+const draw = computed(() => {
+  const [all, wide, at] = [parts.value, width.value, mark.value]
+  return (pen: Pen) => {
+    let x = 0
+    for (const { inks, part } of all) {
+      for (const ink of inks) pen.box(x, 4, part * wide, BAR, ink)
+      x += part * wide
+    }
+    pen.stroke(`M0.5 4.5H${wide - 0.5}V${BAR + 3.5}H0.5Z`, { colour: '--hair-strong' })
+    pen.stroke(`M${at * wide} 1V${BAR + 7}`, { colour: '--ink', width: 2.5, dash: [0.1, 4] })
+  }
+})
+const drawKey = (inks: readonly Ink[]) => (pen: Pen) => {
+  for (const ink of inks) pen.box(0, 0, 10, 10, ink)
+}
+const keys = PARTS.map((part) => drawKey(part.inks))
+const table = (): Table => ({
+  head: ['where the host-hours went', 'hours', 'share'],
+  rows: [
+    ...parts.value.map((part) => [part.name, part.hours, part.part]),
+    ['Billed in the week', billed.value, 1],
+    ['Ideal line', ideal.value, mark.value],
+  ],
+})
 </script>
 
 <template>
-  <div data-testid="hours">
-    <div class="bar" aria-hidden="true">
-      <span
-        v-for="part in parts"
-        :key="part.key"
-        :class="['part', part.key]"
-        :style="{ width: `${part.part * 100}%` }"
-      ></span>
-      <span class="mark" :style="{ left: `${mark * 100}%` }"></span>
-    </div>
+  <div ref="root" data-testid="hours">
+    <ChartPicture
+      ref="picture"
+      name="host-hours"
+      label="Where the host-hours went"
+      :width="width"
+      :height="BAR + 8"
+    >
+      <template #canvas>
+        <CanvasLayer :x="0" :y="0" :width="width" :height="BAR + 8" :draw="draw" />
+      </template>
+    </ChartPicture>
     <p class="ideal">
+      <PictureMenu v-if="picture" class="menu" name="host-hours" :saved="picture.saved" :table />
       <template v-if="efficiency !== null">
         Ideal line <b>{{ count(ideal) }} h</b>: {{ share(efficiency) }} of what is billed
       </template>
@@ -54,9 +128,11 @@ const mark = computed(() => (billed.value ? Math.min(ideal.value / billed.value,
         Host-hours of the week by where they went
       </caption>
       <tbody>
-        <tr v-for="part in parts" v-show="part.hours >= 0.05" :key="part.key">
+        <tr v-for="(part, k) in parts" v-show="part.hours >= 0.05" :key="part.key">
           <th scope="row" :title="part.meaning">
-            <span :class="['key', part.key]"></span>{{ part.name }}
+            <span class="key"
+              ><CanvasLayer :x="0" :y="0" :width="10" :height="10" :draw="keys[k]!" /></span
+            >{{ part.name }}
           </th>
           <td>{{ count(part.hours, 0) }} h</td>
           <td>{{ share(part.part) }}</td>
@@ -72,40 +148,11 @@ const mark = computed(() => (billed.value ? Math.min(ideal.value / billed.value,
 </template>
 
 <style scoped>
-.bar {
-  position: relative;
-  display: flex;
-  height: 18px;
-  margin: 4px 0 3px;
-  border: 1px solid var(--hair-strong);
-}
-.mark {
-  position: absolute;
-  top: -4px;
-  bottom: -4px;
-  width: 0;
-  border-left: 2.5px dotted var(--ink);
-}
 .ideal {
   font-size: 12.5px;
 }
-.in_use {
-  background: var(--water-1);
-}
-.lingering {
-  background: repeating-linear-gradient(90deg, var(--water-2) 0 4px, var(--water-3) 4px 6px);
-}
-.fragmentation {
-  background: repeating-linear-gradient(45deg, var(--water-3) 0 3px, var(--paper) 3px 5px);
-}
-.readiness {
-  background: repeating-linear-gradient(135deg, var(--brass-line) 0 1px, var(--brass-wash) 1px 5px);
-}
-.transit {
-  background: var(--brass);
-}
-.rounding {
-  background: var(--ink-quiet);
+.menu {
+  float: right;
 }
 table {
   width: 100%;
@@ -124,6 +171,7 @@ td {
 }
 .key {
   display: inline-block;
+  position: relative;
   width: 10px;
   height: 10px;
   margin-right: 6px;

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { count } from '@/ui/format'
+
 /** One figure of the promise: its value against the limit, and the change against the pin. */
 const props = defineProps<{
   name: string
@@ -16,11 +18,26 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ why: [] }>()
 
-/** The limit stands at two thirds of the scale; twice the limit and more fills it. */
-const fill = computed(() => {
-  if (props.unbounded) return 1
-  if (props.limit <= 0) return props.value ? 1 : 0
-  return Math.min(((props.value ?? 0) / props.limit) * (2 / 3), 1)
+/** So many times the limit fill the scale. */
+const MOST = 16
+const LIMIT_AT = 0.5
+/** The limit stands in the middle; beyond it the same way is as many times more. */
+function placeOf(times: number): number {
+  if (times <= 1) return times * LIMIT_AT
+  return Math.min(LIMIT_AT + (1 - LIMIT_AT) * (Math.log2(times) / Math.log2(MOST)), 1)
+}
+const marks = [2, 4, 8].map((times) => placeOf(times))
+const times = computed(() => {
+  if (props.unbounded || (props.limit <= 0 && props.value)) return Infinity
+  return props.limit > 0 ? (props.value ?? 0) / props.limit : 0
+})
+const fill = computed(() => placeOf(times.value))
+const verdict = computed(() => {
+  if (props.kept) return `✓ kept, promised ${props.limitText}`
+  if (times.value < 1.95 || times.value === Infinity) {
+    return `✕ broken, promised ${props.limitText}`
+  }
+  return `✕ broken: ${count(times.value, times.value < 10 ? 1 : 0)} times the promised ${props.limitText}`
 })
 </script>
 
@@ -39,10 +56,16 @@ const fill = computed(() => {
     </span>
     <span class="scale" aria-hidden="true">
       <span class="fill" :style="{ width: `${fill * 100}%` }"></span>
-      <span class="limit"></span>
+      <span
+        v-for="mark in marks"
+        :key="mark"
+        class="more"
+        :style="{ left: `${mark * 100}%` }"
+      ></span>
+      <span class="limit" :style="{ left: `${LIMIT_AT * 100}%` }"></span>
     </span>
     <span class="line foot">
-      <span class="verdict">{{ kept ? '✓ kept' : '✕ broken' }}, promised {{ limitText }}</span>
+      <span class="verdict">{{ verdict }}</span>
       <span v-if="change" :class="better === null ? '' : better ? 'good' : 'bad'">{{
         change
       }}</span>
@@ -95,10 +118,15 @@ small {
 }
 .limit {
   position: absolute;
-  left: 66.66%;
   top: -2px;
   bottom: -2px;
   border-left: 2px solid var(--ink);
+}
+.more {
+  position: absolute;
+  top: 0;
+  bottom: 0;
+  border-left: 1px solid var(--hair-strong);
 }
 .foot {
   font-size: 12px;

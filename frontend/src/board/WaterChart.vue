@@ -1,16 +1,26 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Day, WeekAnswer } from '@/api/client'
+import AcrossAxis from '@/chart/AcrossAxis.vue'
+import { hourTicks } from '@/chart/axis'
+import CanvasLayer from '@/chart/CanvasLayer.vue'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import { useCursor } from '@/chart/cursor'
+import { drawLegend, placed, textAt } from '@/chart/legend'
+import type { Pen } from '@/chart/pen'
+import UpAxis from '@/chart/UpAxis.vue'
 import { clock, count } from '@/ui/format'
 
 import BandHandles from './BandHandles.vue'
-import ChartLayers from './ChartLayers.vue'
-import { binsOf, valueAt, type DayBand } from './day'
-import { floodsOf, pathsOf, rowsOf, topOf } from './water'
+import { valueAt, type DayBand } from './day'
+import { handlesOf, textHeights } from './handles'
+import WaitStrip from './WaitStrip.vue'
+import { drawWaits, waitWords, waitsOf, type Wait } from './waits'
+import { columnsOf, crestOf, drawDay, drawGhost, kindsOf, tableOf, topOf } from './water'
 
-/** The day as water and quay, with the schedule's handles in it. */
+/** The day as water and quay, with the schedule's handles in it and the waits below. */
 const props = defineProps<{
   week: WeekAnswer
   baseline: WeekAnswer | null
@@ -27,7 +37,6 @@ const props = defineProps<{
 const emit = defineEmits<{
   select: [index: number]
   edge: [index: number, instant: number, done: boolean]
-  nudgeEdge: [index: number, minutes: number]
   floor: [index: number, hosts: number, done: boolean]
   ceiling: [index: number, share: number, done: boolean]
   split: [index: number]
@@ -37,21 +46,24 @@ const emit = defineEmits<{
 }>()
 
 const TOP = 22
+const STRIP = 40
+const GAP = 7
 const BOTTOM = 20
 const plotWidth = computed(() => Math.max(props.width - props.left - props.right, 50))
-const plotHeight = computed(() => props.height - TOP - BOTTOM)
-const rows = computed(() => rowsOf(props.week.series, ...binsOf(props.week.series, props.day)))
-const ghostRows = computed(() => {
-  const base = props.baseline
-  const day = base?.days.find((d) => d.weekday === props.day.weekday)
-  return base && day ? rowsOf(base.series, ...binsOf(base.series, day)) : null
-})
+const plotHeight = computed(() => props.height - TOP - BOTTOM - STRIP - GAP)
+const columns = computed(() => columnsOf(props.week.series, props.day))
+const ghostDay = computed(() =>
+  props.baseline?.days.find((day) => day.weekday === props.day.weekday),
+)
+const ghost = computed(() =>
+  props.baseline && ghostDay.value ? columnsOf(props.baseline.series, ghostDay.value) : null,
+)
 
 /** The scale does not run from under the hand, and is set once for the week that comes. */
 const top = ref(1)
 const needed = computed(() => {
   const floors = props.bands.map((b) => b.band.floor * props.week.session_limit)
-  return Math.max(topOf(rows.value), ghostRows.value ? topOf(ghostRows.value) : 0, ...floors, 8)
+  return Math.max(topOf(columns.value), ghost.value ? topOf(ghost.value) : 0, ...floors, 8)
 })
 watch(
   [needed, () => props.still],
@@ -61,54 +73,84 @@ watch(
   { immediate: true },
 )
 
-const x = computed(() =>
-  scaleLinear().domain([props.day.start, props.day.end]).range([0, plotWidth.value]),
-)
-const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
-const paths = computed(() => pathsOf(rows.value, x.value, y.value))
-const ghost = computed(() => {
-  const day = props.baseline?.days.find((d) => d.weekday === props.day.weekday)
-  if (!ghostRows.value || !day) return null
-  const same = scaleLinear().domain([day.start, day.end]).range([0, plotWidth.value])
-  return pathsOf(ghostRows.value, same, y.value)
-})
-const floods = computed(() =>
-  floodsOf(rows.value, (time) => valueAt(props.week.series, props.week.series.waiting_peak, time)),
-)
-const hours = computed(() => {
-  const ticks: { at: number; label: string }[] = []
-  for (let t = props.day.start; t <= props.day.end; t += 3600) {
-    const label = clock(t, props.week.zone)
-    if (Number(label.slice(0, 2)) % 2 === 0) ticks.push({ at: t, label })
+const start = computed(() => props.day.start)
+const end = computed(() => props.day.end)
+const x = computed(() => scaleLinear([start.value, end.value], [0, plotWidth.value]))
+const y = computed(() => scaleLinear([0, top.value], [plotHeight.value, 0]))
+const draw = computed(() => {
+  const [day, base, across, up] = [columns.value, ghost.value, x.value, y.value]
+  const was = ghostDay.value
+  return (pen: Pen) => {
+    drawDay(pen, day, across, up)
+    if (base && was) {
+      drawGhost(pen, base, scaleLinear([was.start, was.end], [0, plotWidth.value]), up)
+    }
   }
-  return ticks
 })
-const levels = computed(() => y.value.ticks(5))
+const waits = computed(() => waitsOf(props.week, props.day))
+const drawStrip = computed(() => {
+  const [all, across, seconds] = [waits.value, x.value, props.week.series.seconds]
+  return (pen: Pen) => drawWaits(pen, all, across, seconds, STRIP)
+})
 
-const hostLevels = computed(() =>
-  scaleLinear()
-    .domain([0, top.value / props.week.session_limit])
+const zone = computed(() => props.week.zone)
+const hours = computed(() => hourTicks(start.value, end.value, zone.value, 2))
+const levels = computed(() => y.value.ticks(5).map((at) => ({ at, text: count(at) })))
+const hostLevels = computed(() => {
+  const limit = props.week.session_limit
+  return scaleLinear([0, top.value / limit], [0, 1])
     .ticks(5)
-    .filter(Number.isInteger),
-)
+    .filter(Number.isInteger)
+    .map((hosts) => ({ at: hosts * limit, text: count(hosts) }))
+})
 
-const cursor = ref<number | null>(null)
-function hover(event: PointerEvent): void {
-  const frame = (event.currentTarget as SVGElement).getBoundingClientRect()
-  const at = x.value.invert(event.clientX - frame.left - props.left)
-  cursor.value = at >= props.day.start && at < props.day.end ? Math.floor(at / 300) * 300 : null
-}
+const handles = computed(() =>
+  handlesOf(props.bands, {
+    x: x.value,
+    y: y.value,
+    limit: props.week.session_limit,
+    quayAt: (t) => valueAt(props.week.series, props.week.series.quay, t),
+  }),
+)
+const floods = computed(() =>
+  props.week.floods.filter((flood) => flood.at >= start.value && flood.at < end.value),
+)
+const marks = computed(() =>
+  floods.value.map((flood) => {
+    const bin = Math.floor((flood.at - start.value) / props.week.series.seconds)
+    const crest = y.value(crestOf(columns.value, bin))
+    const text = `${count(flood.peak)} wait`
+    return { x: x.value(flood.at) + 30, y: crest - 6, text, crest, stem: x.value(flood.at) }
+  }),
+)
+const texts = computed(() => textHeights(marks.value, handles.value, plotHeight.value))
+
+const picture = ref<InstanceType<typeof ChartPicture>>()
+const pointed = shallowRef<Wait | null>(null)
+const {
+  at: cursor,
+  move,
+  leave,
+} = useCursor((event) => {
+  const at = x.value.invert(picture.value?.pointAt(event).x ?? -1)
+  return at >= start.value && at < end.value ? Math.floor(at / 300) * 300 : null
+})
 const readout = computed(() => {
   if (cursor.value === null) return null
   const s = props.week.series
   const at = (values: number[]) => valueAt(s, values, cursor.value ?? 0)
   return {
-    time: clock(cursor.value, props.week.zone),
+    time: clock(cursor.value, zone.value),
     sessions: at(s.active) + at(s.idle) + at(s.disconnected),
     quay: at(s.quay),
     waiting: at(s.waiting_peak),
     x: x.value(cursor.value),
   }
+})
+const legend = computed(() => placed(kindsOf(ghost.value !== null), plotWidth.value))
+const drawKinds = computed(() => {
+  const kinds = readout.value || pointed.value ? [] : legend.value
+  return (pen: Pen) => drawLegend(pen, kinds)
 })
 const summary = computed(
   () =>
@@ -118,144 +160,113 @@ const summary = computed(
 </script>
 
 <template>
-  <svg
+  <ChartPicture
+    ref="picture"
+    :name="`${week.pool} ${day.date}`"
+    :label="`Water and quay. ${summary}`"
     :width="width"
     :height="height"
-    :data-top="TOP"
-    class="chart"
-    role="group"
-    :aria-label="`Water and quay. ${summary}`"
-    @pointermove="hover"
-    @pointerleave="cursor = null"
+    :left="left"
+    :top="TOP"
+    :table="() => tableOf(week, day)"
+    data-testid="water"
+    @pointermove="move"
+    @pointerleave="leave"
   >
-    <g class="plot" :data-left="left" :transform="`translate(${left} ${TOP})`">
-      <g aria-hidden="true">
-        <g v-for="level in levels" :key="level">
-          <line x1="0" :x2="plotWidth" :y1="y(level)" :y2="y(level)" class="level" />
-          <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level) }}</text>
-        </g>
-        <g v-for="hosts in hostLevels" :key="`h${hosts}`">
-          <line
-            :x1="plotWidth"
-            :x2="plotWidth + 4"
-            :y1="y(hosts * week.session_limit)"
-            :y2="y(hosts * week.session_limit)"
-            class="tick"
-          />
-          <text :x="plotWidth + 8" :y="y(hosts * week.session_limit) + 4" class="axis">
-            {{ count(hosts) }}
-          </text>
-        </g>
-        <text x="-6" y="-9" class="axis end head">sessions</text>
-        <text :x="plotWidth + 8" y="-9" class="axis head">hosts</text>
-        <g v-for="tick in hours" :key="tick.at">
-          <line
-            :x1="x(tick.at)"
-            :x2="x(tick.at)"
-            :y1="plotHeight"
-            :y2="plotHeight + 4"
-            class="tick"
-          />
-          <text :x="x(tick.at)" :y="plotHeight + 16" class="axis middle">{{ tick.label }}</text>
-        </g>
-      </g>
-      <ChartLayers :paths="paths" :ghost="ghost" :height="plotHeight" />
-      <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
-      <g v-if="readout" class="cursor" aria-hidden="true">
-        <line :x1="readout.x" :x2="readout.x" y1="0" :y2="plotHeight" />
+    <template #canvas>
+      <CanvasLayer :x="left" :y="TOP" :width="plotWidth" :height="plotHeight" :draw="draw" />
+      <CanvasLayer
+        :x="left"
+        :y="TOP + plotHeight + GAP"
+        :width="plotWidth"
+        :height="STRIP"
+        :draw="drawStrip"
+      />
+      <CanvasLayer :x="left + 4" :y="5" :width="plotWidth" :height="9" :draw="drawKinds" />
+    </template>
+    <UpAxis :ticks="levels" :y="y" :width="plotWidth" title="sessions" />
+    <UpAxis right :ticks="hostLevels" :y="y" :width="plotWidth" title="hosts" />
+    <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
+    <AcrossAxis :ticks="hours" :x="x" :width="plotWidth" :y="plotHeight + GAP + STRIP" />
+    <template #over>
+      <g v-for="(mark, k) in marks" :key="k" class="flood" aria-hidden="true">
+        <path :d="`M${mark.stem} ${mark.crest}V${texts.marks[k]}`" class="stem" />
+        <text :x="mark.stem + 4" :y="texts.marks[k]" class="people on-picture">
+          {{ mark.text }}
+        </text>
       </g>
       <BandHandles
-        :bands="bands"
+        :handles="handles"
+        :floor-texts="texts.floors"
+        :ceiling-texts="texts.ceilings"
         :selected="selected"
         :x="x"
         :y="y"
         :height="plotHeight"
         :limit="week.session_limit"
-        :standing="week.hosts"
-        :zone="week.zone"
-        :quay-at="(t) => valueAt(week.series, week.series.quay, t)"
+        :most="week.hosts"
+        :zone="zone"
         @select="emit('select', $event)"
         @edge="(i, t, d) => emit('edge', i, t, d)"
-        @nudge-edge="(i, m) => emit('nudgeEdge', i, m)"
         @floor="(i, n, d) => emit('floor', i, n, d)"
         @ceiling="(i, n, d) => emit('ceiling', i, n, d)"
         @split="emit('split', $event)"
         @remove="emit('remove', $event)"
         @cancel="emit('cancel')"
       />
-      <g
-        v-for="flood in floods"
-        :key="flood.start"
-        class="flood-mark"
-        role="button"
-        tabindex="0"
-        data-testid="flood"
-        :aria-label="`${count(flood.peak)} people wait at ${clock(flood.at, week.zone)}: show them`"
-        @click="emit('flood', flood.start, flood.end)"
-        @keydown.enter="emit('flood', flood.start, flood.end)"
-      >
-        <path :d="`M${x(flood.at)} ${y(flood.top)}v-8`" class="stem" />
-        <text :x="x(flood.at) + 4" :y="Math.max(y(flood.top) - 6, 2)" class="people">
-          {{ count(flood.peak) }} wait
+      <WaitStrip
+        :waits="waits"
+        :floods="floods"
+        :x="x"
+        :width="plotWidth"
+        :top="plotHeight + GAP"
+        :height="STRIP"
+        :zone="zone"
+        @point="pointed = $event"
+        @flood="(from, to) => emit('flood', from, to)"
+      />
+      <line
+        v-if="readout"
+        :x1="readout.x"
+        :x2="readout.x"
+        y1="0"
+        :y2="plotHeight + GAP + STRIP"
+        class="pointer"
+      />
+      <text v-if="pointed" x="4" y="-9" class="axis-text harm">
+        {{ waitWords(pointed, zone) }}
+      </text>
+      <text v-else-if="readout" x="4" y="-9" class="axis-text">
+        {{ readout.time }} · {{ count(readout.sessions) }} sessions ·
+        {{ count(readout.quay) }} slots
+        <tspan v-if="readout.waiting > 0" class="harm">· {{ count(readout.waiting) }} wait</tspan>
+      </text>
+      <g v-else>
+        <text
+          v-for="kind in legend"
+          :key="kind.text"
+          :x="textAt(kind) + 4"
+          y="-9"
+          class="axis-text"
+        >
+          {{ kind.text }}
         </text>
       </g>
-    </g>
-    <text v-if="readout" :x="left + 4" y="13" class="axis">
-      {{ readout.time }} · {{ count(readout.sessions) }} sessions · {{ count(readout.quay) }} slots
-      <tspan v-if="readout.waiting > 0" class="harm">· {{ count(readout.waiting) }} wait</tspan>
-    </text>
-  </svg>
+    </template>
+  </ChartPicture>
 </template>
 
 <style scoped>
-.chart {
-  display: block;
-  touch-action: none;
-  user-select: none;
-}
-.axis {
-  font-size: 11.5px;
-  fill: var(--ink-quiet);
-}
-.head {
-  font-style: italic;
-}
-.end {
-  text-anchor: end;
-}
-.middle {
-  text-anchor: middle;
-}
-.level {
-  stroke: var(--hair);
-  stroke-width: 1;
-}
-.tick,
-.ground {
-  stroke: var(--ink);
-  stroke-width: 1;
-}
-.cursor line {
-  stroke: var(--ink);
-  stroke-width: 1;
-  opacity: 0.5;
-}
-.flood-mark {
-  cursor: pointer;
-}
 .stem {
   stroke: var(--buoy);
   stroke-width: 1.5;
 }
 .people,
-.harm {
+.harm.harm {
   fill: var(--buoy);
   font-weight: 650;
 }
 .people {
   font-size: 12px;
-  paint-order: stroke;
-  stroke: var(--paper);
-  stroke-width: 3px;
 }
 </style>

@@ -1,18 +1,28 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Day, WeekAnswer } from '@/api/client'
-import { stepArea } from '@/chart/steps'
+import CanvasLayer from '@/chart/CanvasLayer.vue'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import type { Pen } from '@/chart/pen'
+import { stepArea, stepLine } from '@/chart/steps'
+import type { Table } from '@/chart/table'
+import { useWidth } from '@/ui/useWidth'
 import { WEEKDAYS, count, dayName, share, words } from '@/ui/format'
 
 import { binsOf } from './day'
+import { INKS } from './water'
 
 /** Seven small days to choose from, each with its own flood and idle marks. */
 const props = defineProps<{ week: WeekAnswer; weekday: number }>()
 const emit = defineEmits<{ choose: [weekday: number] }>()
 
-const WIDTH = 96
-const HEIGHT = 30
+const root = ref<HTMLElement>()
+const width = useWidth(root, 960)
+const HEIGHT = 80
+const HEAD = 25
+const DEEP = 30
+const column = computed(() => width.value / 7)
 const top = computed(() =>
   Math.max(
     8,
@@ -24,10 +34,10 @@ const top = computed(() =>
 /** Bins that are drawn as one, the highest of them: a day here is narrower than it has bins. */
 const TOGETHER = 3
 
-function pictures(day: Day) {
-  const { series } = props.week
+function drawDay(pen: Pen, week: WeekAnswer, day: Day, left: number, wide: number, most: number) {
+  const { series } = week
   const [first, last] = binsOf(series, day)
-  const y = (v: number) => HEIGHT - (v / top.value) * HEIGHT
+  const y = (v: number) => DEEP - (v / most) * DEEP
   const edges: number[] = []
   const bottom: number[] = []
   const quay: number[] = []
@@ -42,131 +52,138 @@ function pictures(day: Day) {
       wet = Math.max(wet, at(series.active) + at(series.idle) + at(series.disconnected))
       waits = Math.max(waits, at(series.waiting))
     }
-    edges.push(((from - first) / (last - first)) * WIDTH)
-    bottom.push(HEIGHT)
+    edges.push(left + ((from - first) / (last - first)) * wide)
+    bottom.push(DEEP)
     quay.push(y(held))
     water.push(y(wet))
     shore.push(y(Math.max(held, wet)))
     crest.push(y(Math.max(held, wet) + waits))
   }
-  edges.push(WIDTH)
-  return {
-    quay: stepArea(edges, bottom, quay),
-    water: stepArea(edges, bottom, water),
-    flood: stepArea(edges, shore, crest),
-  }
+  edges.push(left + wide)
+  pen.fill(stepArea(edges, bottom, quay), { colour: '--brass-wash' })
+  pen.fill(stepArea(edges, bottom, water), { colour: '--water-1' })
+  pen.fill(stepArea(edges, shore, crest), INKS.flood[0])
+  pen.stroke(stepLine(edges, quay), { colour: '--brass-line', width: 0.8 })
 }
-const days = computed(() => props.week.days.map((day) => ({ day, ...pictures(day) })))
+const draw = computed(() => {
+  const [week, most, wide] = [props.week, top.value, column.value]
+  return (pen: Pen) =>
+    week.days.forEach((day, k) => drawDay(pen, week, day, k * wide + 8, wide - 16, most))
+})
 
+const said = (day: Day) => ({
+  waits: day.peak_waiting > 0 ? `▲ ${count(day.peak_waiting)} wait` : 'no waits',
+  idle: day.idle_share || day.peak_sessions ? `${share(day.idle_share)} idle` : 'all off',
+})
 function describe(day: Day): string {
   const harm = day.peak_waiting > 0 ? `up to ${count(day.peak_waiting)} wait` : 'nobody waits'
   return `${WEEKDAYS[day.weekday]} ${dayName(day.date)}, ${words(day.day_type)}: ${harm}, ${share(day.idle_share)} of host time unused`
 }
+const table = (): Table => ({
+  head: ['date', 'weekday', 'day type', 'most sessions', 'most waiting', 'idle share'],
+  rows: props.week.days.map((day) => [
+    day.date,
+    WEEKDAYS[day.weekday] ?? '',
+    day.day_type,
+    day.peak_sessions,
+    day.peak_waiting,
+    day.idle_share,
+  ]),
+})
 
 function key(event: KeyboardEvent): void {
   const step = event.key === 'ArrowRight' ? 1 : event.key === 'ArrowLeft' ? -1 : 0
   if (!step) return
   const next = (props.weekday + step + 7) % 7
   emit('choose', next)
-  const row = event.currentTarget as HTMLElement
-  row.querySelectorAll<HTMLElement>('[role=radio]')[next]?.focus()
+  root.value?.querySelectorAll<SVGElement>('[role=radio]')[next]?.focus()
   event.preventDefault()
 }
 </script>
 
 <template>
-  <div class="strip" role="radiogroup" aria-label="Days of the week" @keydown="key">
-    <button
-      v-for="{ day, quay, water, flood } in days"
-      :key="day.date"
-      class="plain day"
-      :class="{ chosen: day.weekday === weekday }"
-      role="radio"
-      data-testid="day"
-      :aria-checked="day.weekday === weekday"
-      :tabindex="day.weekday === weekday ? 0 : -1"
-      :aria-label="describe(day)"
-      @click="emit('choose', day.weekday)"
+  <div ref="root" class="strip" role="radiogroup" aria-label="Days of the week" @keydown="key">
+    <ChartPicture
+      :name="`week ${week.pool} ${week.days[0]?.date ?? ''}`"
+      label="The days of the week"
+      :width="width"
+      :height="HEIGHT"
+      :table="table"
+      menu-above
     >
-      <span class="head">
-        <b>{{ WEEKDAYS[day.weekday] }}</b>
-        <span class="quiet">{{ dayName(day.date) }}</span>
-        <span v-if="day.clock_change" class="change" title="The clock changes on this day">
-          {{ day.clock_change < 0 ? '−1 h' : '+1 h' }}
-        </span>
-      </span>
-      <svg :viewBox="`0 0 ${WIDTH} ${HEIGHT}`" preserveAspectRatio="none" aria-hidden="true">
-        <path :d="quay" class="quay" />
-        <path :d="water" class="water" />
-        <path :d="flood" class="flood" />
-      </svg>
-      <span class="marks">
-        <span :class="{ harm: day.peak_waiting > 0 }">
-          {{ day.peak_waiting > 0 ? `▲ ${count(day.peak_waiting)} wait` : 'no waits' }}
-        </span>
-        <span class="quiet">{{
-          day.idle_share || day.peak_sessions ? `${share(day.idle_share)} idle` : 'all off'
-        }}</span>
-      </span>
-    </button>
+      <g v-for="day in week.days" :key="day.date">
+        <rect
+          v-if="day.weekday === weekday"
+          :x="day.weekday * column"
+          y="0"
+          :width="column"
+          :height="HEIGHT"
+          class="chosen"
+        />
+      </g>
+      <template #canvas>
+        <CanvasLayer :x="0" :y="HEAD" :width="width" :height="DEEP" :draw="draw" />
+      </template>
+      <template #over>
+        <g
+          v-for="day in week.days"
+          :key="day.date"
+          :transform="`translate(${day.weekday * column} 0)`"
+          class="day"
+          role="radio"
+          data-testid="day"
+          :aria-checked="day.weekday === weekday"
+          :tabindex="day.weekday === weekday ? 0 : -1"
+          :aria-label="describe(day)"
+          @click="emit('choose', day.weekday)"
+        >
+          <rect x="1" y="1" :width="Math.max(column - 2, 0)" :height="HEIGHT - 2" class="catch" />
+          <line v-if="day.weekday > 0" x1="0" x2="0" y1="0" :y2="HEIGHT" class="level" />
+          <rect v-if="day.weekday === weekday" :width="column" height="3" class="mark" />
+          <text x="8" y="17" class="axis-text strong">{{ WEEKDAYS[day.weekday] }}</text>
+          <text x="39" y="17" class="axis-text">{{ dayName(day.date) }}</text>
+          <text v-if="day.clock_change" :x="column - 8" y="17" class="axis-text strong end">
+            <title>The clock changes on this day</title>
+            {{ day.clock_change < 0 ? '−1 h' : '+1 h' }}
+          </text>
+          <text x="8" :y="HEIGHT - 8" class="axis-text" :class="{ harm: day.peak_waiting > 0 }">
+            {{ said(day).waits }}
+          </text>
+          <text :x="column - 8" :y="HEIGHT - 8" class="axis-text end">
+            {{ said(day).idle }}
+          </text>
+        </g>
+      </template>
+    </ChartPicture>
   </div>
 </template>
 
 <style scoped>
 .strip {
-  display: grid;
-  grid-template-columns: repeat(7, 1fr);
   border-top: 1px solid var(--hair-strong);
+  overflow: hidden;
+  flex: none;
+}
+.chosen {
+  fill: var(--paper-raised);
+}
+.mark {
+  fill: var(--brass);
 }
 .day {
-  padding: 5px 8px 5px;
-  border-right: 1px solid var(--hair);
-  min-width: 0;
+  cursor: pointer;
+  pointer-events: auto;
+  outline: none;
 }
-.day:last-child {
-  border-right: 0;
+.catch {
+  fill: transparent;
 }
-.day.chosen {
-  background: var(--paper-raised);
-  box-shadow: inset 0 3px 0 var(--brass);
+.day:focus-visible .catch {
+  stroke: var(--focus);
+  stroke-width: 2;
 }
-.day:focus-visible {
-  outline-offset: -3px;
-}
-.head,
-.marks {
-  display: flex;
-  gap: 6px;
-  font-size: 12px;
-  white-space: nowrap;
-  overflow: hidden;
-}
-.marks {
-  justify-content: space-between;
-}
-.change {
-  font-weight: 650;
-  margin-left: auto;
-}
-svg {
-  display: block;
-  width: 100%;
-  height: 30px;
-  margin: 3px 0;
-}
-.quay {
-  fill: var(--brass-wash);
-  stroke: var(--brass-line);
-  stroke-width: 0.6;
-}
-.water {
-  fill: var(--water-1);
-}
-.flood {
+.axis-text.harm {
   fill: var(--buoy);
-}
-.harm {
-  color: var(--buoy);
   font-weight: 650;
 }
 </style>

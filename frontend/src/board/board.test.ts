@@ -1,6 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
-import type { Plan, Series } from '@/api/client'
+import type { Day, Plan, Series, WeekAnswer } from '@/api/client'
+import type { Pen } from '@/chart/pen'
 import { History } from '@/stores/history'
 import { same } from '@/stores/draft'
 import { duration, share } from '@/ui/format'
@@ -16,8 +17,18 @@ import {
   splitBand,
   type BandPlace,
 } from './edits'
-import { actionAt, joined, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
-import { floodsOf, pathsOf, rowsOf, topOf } from './water'
+import {
+  actionAt,
+  drawLanes,
+  joined,
+  panned,
+  rowsOf as laneRows,
+  stepFrom,
+  stretchAt,
+  zoomed,
+} from './lanes'
+import { drawWaits, nearest, scaleOf, waitWords, waitsOf, type Wait } from './waits'
+import { columnsOf, drawDay, tableOf, topOf } from './water'
 
 const band = (from: string, floor = 1) => ({
   from,
@@ -141,30 +152,125 @@ describe('water', () => {
     ideal: [2, 2, 4],
     strained: [0, 0, 0],
   } satisfies Series
-  const rows = rowsOf(series, 0, 3)
+  const day = { date: '2027-03-01', start: 0, end: 900 } as Day
+  const columns = columnsOf(series, day)
 
-  it('stacks the states and doubles the last bin to draw its step', () => {
-    expect(rows).toHaveLength(4)
-    expect(rows[2]).toMatchObject({ active: 3, idle: 4, water: 5, quay: 10 })
-    expect(rows[3]?.time).toBe(900)
+  it('takes the bins of the day and the edges around them', () => {
+    expect(columns.edges).toEqual([0, 300, 600, 900])
+    expect(columnsOf(series, { ...day, start: 300 }).quay).toEqual([3, 10])
   })
 
-  it('holds the flood above the quay', () => {
-    expect(topOf(rows)).toBe(10)
-    expect(floodsOf(rows, (t) => series.waiting_peak[t / 300] ?? 0)).toEqual([
-      { start: 300, end: 600, peak: 6, at: 300, top: 7 },
-    ])
+  it('has room for the people who wait on top of the quay', () => {
+    expect(topOf(columns)).toBe(10)
+    expect(topOf({ ...columns, waiting: [0, 4, 9] })).toBe(19)
   })
 
-  it('draws every layer', () => {
-    const paths = pathsOf(
-      rows,
+  it('draws the flood where people wait, on top of what stands higher', () => {
+    const drawn: Record<string, string[]> = {}
+    const pen: Pen = {
+      fill: (path, ink) => (drawn[ink.colour] ??= []).push(path),
+      stroke: (path, ink) => (drawn[ink.colour] ??= []).push(path),
+      box: () => undefined,
+    }
+    drawDay(
+      pen,
+      columns,
       (t) => t,
       (v) => v,
     )
-    expect(Object.values(paths).every((path) => path.startsWith('M'))).toBe(true)
-    expect(paths.flood).toBe('M300 7H600V3H300Z')
-    expect(paths.quay).toBe('M0 4H300V3H600V10H900')
+    expect(drawn['--buoy']).toEqual(['M300 7H600V3H300Z'])
+    expect(drawn['--brass']).toEqual(['M0 4H300V3H600V10H900'])
+  })
+
+  it('tells a row for every five minutes', () => {
+    const week = { series, zone: 'UTC' } as WeekAnswer
+    const { head, rows } = tableOf(week, day)
+    expect(rows).toHaveLength(3)
+    expect(rows[1]?.[head.indexOf('most waiting')]).toBe(6)
+    expect(rows[1]?.slice(0, 2)).toEqual(['2027-03-01', '00:05'])
+  })
+})
+
+describe('waits under the water', () => {
+  const week = {
+    series: { start: 0, seconds: 300 },
+    logons: {
+      bin: [1, 2, 9],
+      asked: [10, 4, 2],
+      waited: [5, 4, 1],
+      median: [30, 90, -1],
+      longest: [200, 400, -1],
+    },
+  } as WeekAnswer
+  const waits = waitsOf(week, { start: 0, end: 1500 } as Day)
+
+  it('are those of the day', () => {
+    expect(waits.map((wait) => wait.at)).toEqual([300, 600])
+    expect(waitsOf(week, { start: 1500, end: 3000 } as Day)).toHaveLength(1)
+  })
+
+  it('are told in words, without end where somebody was refused', () => {
+    const wait: Wait = { at: 300, asked: 10, waited: 5, median: 30, longest: 200 }
+    expect(waits[0]).toEqual(wait)
+    expect(waitWords(wait, 'UTC')).toBe(
+      '00:05 · 5 of 10 who asked waited, half of them 30 s or longer, at most 3 min 20 s',
+    )
+    expect(waitWords({ ...wait, longest: -1 }, 'UTC')).toContain('at most without end')
+  })
+
+  it('hang from a scale in round minutes that holds the longest', () => {
+    expect(scaleOf(waits)).toBe(480)
+    expect(scaleOf([])).toBe(60)
+    const boxes: { colour: string; height: number; y: number }[] = []
+    const pen: Pen = {
+      fill: () => undefined,
+      stroke: () => undefined,
+      box: (_x, y, _w, height, ink) => boxes.push({ colour: ink.colour, height, y }),
+    }
+    drawWaits(pen, [{ at: 0, asked: 4, waited: 1, median: 240, longest: 480 }], (t) => t, 300, 32)
+    const [all = 0, share, longest, median] = boxes.map((box) => box.height)
+    expect(all).toBeGreaterThan(0)
+    expect([share, longest, median]).toEqual([all / 4, 20, 10])
+  })
+
+  it('are found near the pointer, and not from afar', () => {
+    expect(nearest(waits, 500, 900)?.at).toBe(600)
+    expect(nearest(waits, 3000, 900)).toBeNull()
+  })
+})
+
+describe('the view of the lanes', () => {
+  const whole = { from: 0, to: 86400 }
+
+  it('zooms around an instant, which stays where it is', () => {
+    const near = zoomed(whole, whole, 21600, 0.5)
+    expect(near).toEqual({ from: 10800, to: 54000 })
+    expect((21600 - near.from) / (near.to - near.from)).toBeCloseTo(0.25)
+  })
+
+  it('never shows more than the day nor less than ten minutes', () => {
+    expect(zoomed({ from: 0, to: 3600 }, whole, 3000, 100)).toEqual(whole)
+    const least = zoomed(whole, whole, 40000, 1e-6)
+    expect(least.to - least.from).toBe(600)
+    expect(panned({ from: 80000, to: 86000 }, whole, 9999)).toEqual({ from: 80400, to: 86400 })
+  })
+
+  it('draws the rows and stretches in sight alone', () => {
+    const stretch = (time: number, end: number) =>
+      ({ time, end, state: 'ready', sessions: 0, strained: false }) as const
+    const rows = [0, 1, 2].map((host) => ({ host, stretches: [stretch(0, 50), stretch(50, 100)] }))
+    const boxes: number[][] = []
+    const pen: Pen = {
+      fill: () => undefined,
+      stroke: () => undefined,
+      box: (x, y, width, height) => boxes.push([x, y, width, height]),
+    }
+    const room = { width: 200, top: 10, bottom: 19, lane: 9, pitch: 10 }
+    drawLanes(pen, rows, { from: 60, to: 100 }, 8, room)
+    expect(boxes).toEqual([
+      [0, 0, 200, 9],
+      [0, 10, 200, 9],
+    ])
   })
 })
 

@@ -1,4 +1,7 @@
 import type { LanesAnswer } from '@/api/client'
+import type { Ink, Pen } from '@/chart/pen'
+import type { Table } from '@/chart/table'
+import { clock } from '@/ui/format'
 
 type Lane = LanesAnswer['lanes'][number]
 type Change = Lane['changes'][number]
@@ -57,105 +60,116 @@ export function stepFrom(row: LaneRow, instant: number, direction: 1 | -1): numb
   return found ?? instant
 }
 
-export interface Palette {
-  water: string
-  wash: string
-  brass: string
-  ink: string
-  buoy: string
-  hair: string
+/** How a host is drawn in each state, over what tells the sessions it holds. */
+const BUSY: Record<string, readonly Ink[]> = {
+  starting: [{ colour: '--ink', pattern: 'slant', gap: 4 }],
+  draining: [{ colour: '--brass-line', pattern: 'rows', gap: 3 }],
+  resetting: [{ colour: '--water-1', pattern: 'rows', gap: 3 }],
+  stopping: [{ colour: '--brass-line', pattern: 'back', gap: 4 }],
+}
+/** None of these is on the bill: no wash behind the pattern. */
+const AWAY: Record<string, readonly Ink[]> = {
+  creating: [{ colour: '--hair', pattern: 'slant', gap: 5 }],
+  queued: [{ colour: '--hair', pattern: 'slant', gap: 8 }],
+  failed: [{ colour: '--buoy', pattern: 'cross', gap: 5 }],
 }
 
-/** Read the theme's colours for the canvas. */
-export function paletteOf(element: Element): Palette {
-  const style = getComputedStyle(element)
-  const value = (name: string) => style.getPropertyValue(name).trim()
-  return {
-    water: value('--water-1'),
-    wash: value('--brass-wash'),
-    brass: value('--brass-line'),
-    ink: value('--ink'),
-    buoy: value('--buoy'),
-    hair: value('--hair'),
-  }
-}
-
-function hatch(
-  context: CanvasRenderingContext2D,
-  x: number,
-  y: number,
-  width: number,
-  height: number,
-  gap: number,
-  slope: number,
-): void {
-  context.save()
-  context.beginPath()
-  context.rect(x, y, width, height)
-  context.clip()
-  context.beginPath()
-  if (slope === 0) {
-    for (let at = y + 1; at < y + height; at += gap) {
-      context.moveTo(x, at + 0.5)
-      context.lineTo(x + width, at + 0.5)
-    }
-  } else {
-    for (let at = x - height; at < x + width + height; at += gap) {
-      context.moveTo(at, y + height)
-      context.lineTo(at + slope * height, y)
-    }
-  }
-  context.stroke()
-  context.restore()
+export interface Box {
+  x: number
+  y: number
+  width: number
+  height: number
 }
 
 /** Draw one stretch: shade tells sessions held, pattern tells what else the host is doing. */
-export function drawStretch(
-  context: CanvasRenderingContext2D,
-  stretch: Stretch,
-  box: { x: number; y: number; width: number; height: number },
-  limit: number,
-  colours: Palette,
-): void {
+export function drawStretch(pen: Pen, stretch: Stretch, box: Box, limit: number): void {
   const { x, y, width, height } = box
-  if (stretch.state === 'off') {
-    context.fillStyle = colours.hair
-    context.fillRect(x, y + height - 1, width, 1)
+  const { state, sessions } = stretch
+  if (state === 'absent') return
+  if (state === 'off') return pen.box(x, y + height - 1, width, 1, { colour: '--hair' })
+  const away = AWAY[state]
+  if (away) {
+    for (const ink of away) pen.box(x, y, width, height, ink)
     return
   }
-  context.lineWidth = 1
-  if (stretch.state === 'absent') return
-  if (stretch.state === 'creating' || stretch.state === 'queued' || stretch.state === 'failed') {
-    // None of these is on the bill: no wash behind the pattern.
-    const failed = stretch.state === 'failed'
-    context.strokeStyle = failed ? colours.buoy : colours.hair
-    hatch(context, x, y, width, height, stretch.state === 'queued' ? 8 : 5, 1)
-    if (failed) hatch(context, x, y, width, height, 5, -1)
-    return
+  pen.box(x, y, width, height, { colour: '--brass-wash' })
+  if (sessions > 0) {
+    const alpha = 0.25 + 0.75 * Math.min(sessions / limit, 1)
+    pen.box(x, y, width, height, { colour: '--water-1', alpha })
   }
-  context.fillStyle = colours.wash
-  context.fillRect(x, y, width, height)
-  if (stretch.sessions > 0) {
-    context.globalAlpha = 0.25 + 0.75 * Math.min(stretch.sessions / limit, 1)
-    context.fillStyle = colours.water
-    context.fillRect(x, y, width, height)
-    context.globalAlpha = 1
+  for (const ink of BUSY[state] ?? []) pen.box(x, y, width, height, ink)
+  if (stretch.strained) pen.box(x, y + height - 2, width, 2, { colour: '--buoy' })
+}
+
+/** A stretch of time that is looked at. */
+export interface View {
+  from: number
+  to: number
+}
+
+/** The shortest stretch that lanes are drawn for, in seconds. */
+const SHORTEST = 600
+
+/** A view after zooming around an instant: never beyond the whole, never shorter than useful. */
+export function zoomed(view: View, whole: View, around: number, factor: number): View {
+  const all = whole.to - whole.from
+  const length = Math.max(Math.min((view.to - view.from) * factor, all), Math.min(SHORTEST, all))
+  const part = (around - view.from) / (view.to - view.from)
+  return placed(around - part * length, length, whole)
+}
+
+/** A view moved by so many seconds within the whole. */
+export function panned(view: View, whole: View, seconds: number): View {
+  return placed(view.from + seconds, view.to - view.from, whole)
+}
+
+function placed(from: number, length: number, whole: View): View {
+  const begin = Math.max(whole.from, Math.min(from, whole.to - length))
+  return { from: begin, to: begin + length }
+}
+
+/** Draw the rows from `first` on: each `pitch` pixels below the one before it. */
+export function drawLanes(
+  pen: Pen,
+  rows: readonly LaneRow[],
+  view: View,
+  limit: number,
+  {
+    width,
+    top,
+    bottom,
+    lane,
+    pitch,
+  }: Record<'width' | 'top' | 'bottom' | 'lane' | 'pitch', number>,
+): void {
+  const scale = width / (view.to - view.from)
+  const first = Math.max(Math.floor(top / pitch), 0)
+  const last = Math.min(rows.length, Math.ceil(bottom / pitch) + 1)
+  for (let k = first; k < last; k += 1) {
+    for (const stretch of rows[k]?.stretches ?? []) {
+      if (stretch.end <= view.from || stretch.time >= view.to) continue
+      const x = Math.max((stretch.time - view.from) * scale, 0)
+      const end = Math.min((stretch.end - view.from) * scale, width)
+      const box = { x, y: k * pitch - top, width: Math.max(end - x, 0.75), height: lane }
+      drawStretch(pen, stretch, box, limit)
+    }
   }
-  if (stretch.state === 'starting') {
-    context.strokeStyle = colours.ink
-    hatch(context, x, y, width, height, 4, 1)
-  } else if (stretch.state === 'draining') {
-    context.strokeStyle = colours.brass
-    hatch(context, x, y, width, height, 3, 0)
-  } else if (stretch.state === 'resetting') {
-    context.strokeStyle = colours.water
-    hatch(context, x, y, width, height, 3, 0)
-  } else if (stretch.state === 'stopping') {
-    context.strokeStyle = colours.brass
-    hatch(context, x, y, width, height, 4, -1)
-  }
-  if (stretch.strained) {
-    context.fillStyle = colours.buoy
-    context.fillRect(x, y + height - 2, width, 2)
+}
+
+/** The lanes' figures: a row for every stretch of every host. */
+export function tableOf(rows: readonly LaneRow[], date: string, zone: string): Table {
+  return {
+    head: ['date', 'host', 'from', 'until', 'state', 'sessions', 'strained'],
+    rows: rows.flatMap((row) =>
+      row.stretches.map((s) => [
+        date,
+        row.host + 1,
+        clock(s.time, zone),
+        clock(s.end, zone),
+        s.state,
+        s.sessions,
+        s.strained ? 'yes' : 'no',
+      ]),
+    ),
   }
 }

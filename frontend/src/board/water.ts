@@ -1,102 +1,160 @@
-import type { Series } from '@/api/client'
+import type { Day, Series, WeekAnswer } from '@/api/client'
+import type { Kind } from '@/chart/legend'
+import type { Ink, Pen } from '@/chart/pen'
 import { stepArea, stepLine } from '@/chart/steps'
+import type { Table } from '@/chart/table'
+import { clock } from '@/ui/format'
+
+import { binsOf } from './day'
 
 export type Scale = (value: number) => number
 
-export interface Paths {
-  active: string
-  idle: string
-  disconnected: string
-  harbor: string
-  quay: string
-  billed: string
-  ideal: string
-  flood: string
-  surface: string
+/** A day's values as columns, one entry per bin; `edges` are instants and one more. */
+export interface DayColumns {
+  edges: number[]
+  active: number[]
+  idle: number[]
+  disconnected: number[]
+  quay: number[]
+  billed: number[]
+  ideal: number[]
+  waiting: number[]
+  /** The most who waited at once in a bin. */
+  peak: number[]
 }
 
-/** The values of one day as rows, one per bin, with the last one doubled to draw its step. */
-export function rowsOf(series: Series, first: number, last: number) {
-  const rows = []
-  for (let k = first; k <= last; k += 1) {
-    const at = Math.min(k, last - 1)
-    const active = series.active[at] ?? 0
-    const idle = active + (series.idle[at] ?? 0)
-    const water = idle + (series.disconnected[at] ?? 0)
-    const quay = series.quay[at] ?? 0
-    rows.push({
-      time: series.start + k * series.seconds,
-      active,
-      idle,
-      water,
-      quay,
-      billed: series.billed[at] ?? 0,
-      ideal: series.ideal[at] ?? 0,
-      waiting: series.waiting[at] ?? 0,
-    })
-  }
-  return rows
-}
-
-export type Row = ReturnType<typeof rowsOf>[number]
-
-/** SVG paths of every layer of the picture; the flood is drawn only where people wait. */
-export function pathsOf(rows: Row[], x: Scale, y: Scale): Paths {
-  const bins = rows.slice(0, -1)
-  const edges = rows.map((row) => x(row.time))
-  const heights = (value: (row: Row) => number) => bins.map((row) => y(value(row)))
-  const bottom = heights(() => 0)
-  const active = heights((row) => row.active)
-  const idle = heights((row) => row.idle)
-  const water = heights((row) => row.water)
-  const shore = heights((row) => Math.max(row.quay, row.water))
-  const crest = heights((row) => Math.max(row.quay, row.water) + row.waiting)
+export function columnsOf(series: Series, day: Day): DayColumns {
+  const [first, last] = binsOf(series, day)
+  const part = (values: number[]) => values.slice(first, last)
   return {
-    active: stepArea(edges, bottom, active),
-    idle: stepArea(edges, active, idle),
-    disconnected: stepArea(edges, idle, water),
-    harbor: stepArea(edges, water, shore),
-    flood: stepArea(edges, shore, crest, (k) => (bins[k]?.waiting ?? 0) > 0),
-    quay: stepLine(
-      edges,
-      heights((row) => row.quay),
+    edges: Array.from(
+      { length: last - first + 1 },
+      (_, k) => series.start + (first + k) * series.seconds,
     ),
-    billed: stepLine(
-      edges,
-      heights((row) => row.billed),
-    ),
-    ideal: stepLine(
-      edges,
-      heights((row) => row.ideal),
-    ),
-    surface: stepLine(edges, water),
+    active: part(series.active),
+    idle: part(series.idle),
+    disconnected: part(series.disconnected),
+    quay: part(series.quay),
+    billed: part(series.billed),
+    ideal: part(series.ideal),
+    waiting: part(series.waiting),
+    peak: part(series.waiting_peak),
   }
 }
+
+/** Where the water of a bin stands: sessions in every state. */
+const surfaceOf = (day: DayColumns, k: number) =>
+  (day.active[k] ?? 0) + (day.idle[k] ?? 0) + (day.disconnected[k] ?? 0)
+
+/** Where its flood stands: the people waiting on top of the water and the quay. */
+export const crestOf = (day: DayColumns, k: number) =>
+  Math.max(day.quay[k] ?? 0, surfaceOf(day, k)) + (day.waiting[k] ?? 0)
 
 /** The highest thing drawn: what the vertical scale has to hold. */
-export function topOf(rows: Row[]): number {
-  return rows.reduce(
-    (top, r) => Math.max(top, Math.max(r.quay, r.water) + r.waiting, r.billed, r.ideal),
-    0,
-  )
+export function topOf(day: DayColumns): number {
+  let top = 0
+  for (let k = 0; k < day.quay.length; k += 1) {
+    top = Math.max(top, crestOf(day, k), day.billed[k] ?? 0, day.ideal[k] ?? 0)
+  }
+  return top
 }
 
-/** Floods of a day: stretches with people waiting, each with its peak. */
-export function floodsOf(rows: Row[], peaks: (time: number) => number) {
-  const floods: { start: number; end: number; peak: number; at: number; top: number }[] = []
-  rows.slice(0, -1).forEach((row, k) => {
-    const end = rows[k + 1]?.time ?? row.time
-    const peak = peaks(row.time)
-    if (peak <= 0) return
-    const top = Math.max(row.quay, row.water) + row.waiting
-    const last = floods.at(-1)
-    if (last && row.time - last.end <= 1800) {
-      last.end = end
-      if (peak > last.peak) Object.assign(last, { peak, at: row.time })
-      last.top = Math.max(last.top, top)
-    } else {
-      floods.push({ start: row.time, end, peak, at: row.time, top })
-    }
-  })
-  return floods
+/** How each part of the picture is drawn; pictures, legends and files take it from here. */
+export const INKS = {
+  active: [{ colour: '--water-1' }],
+  idle: [
+    { colour: '--water-2' },
+    { colour: '--paper', alpha: 0.6, pattern: 'swell', gap: 14, width: 0.8 },
+  ],
+  disconnected: [
+    { colour: '--water-3' },
+    { colour: '--water-1', pattern: 'dots', gap: 5, width: 1.6 },
+  ],
+  harbor: [
+    { colour: '--brass-wash', alpha: 0.45 },
+    { colour: '--brass-line', alpha: 0.55, pattern: 'slant', gap: 7, width: 0.8 },
+  ],
+  flood: [
+    { colour: '--buoy', alpha: 0.85 },
+    { colour: '--paper', alpha: 0.55, pattern: 'posts', gap: 3, width: 0.7 },
+  ],
+  quay: [{ colour: '--brass', width: 2.6 }],
+  billed: [{ colour: '--brass-line', width: 1 }],
+  ideal: [
+    { colour: '--paper', alpha: 0.45, width: 2.2 },
+    { colour: '--ink', width: 1.4, dash: [1.5, 3] },
+  ],
+  ghost: [{ colour: '--ink-quiet', width: 1.2, dash: [6, 4] }],
+  ghostQuay: [{ colour: '--brass', width: 1.2, dash: [6, 4] }],
+} as const satisfies Record<string, readonly Ink[]>
+
+/** What the picture shows, in the order of its legend. */
+export function kindsOf(compared: boolean): Kind[] {
+  const line = (text: string, inks: readonly Ink[]) => ({ text, inks, line: true })
+  return [
+    { text: 'active', inks: INKS.active },
+    { text: 'idle', inks: INKS.idle },
+    { text: 'disconnected', inks: INKS.disconnected },
+    { text: 'waiting', inks: INKS.flood },
+    line('ready slots', INKS.quay),
+    { text: 'unused', inks: INKS.harbor },
+    line('billed', INKS.billed),
+    line('ideal line', INKS.ideal),
+    ...(compared ? [line('the pinned revision', INKS.ghost)] : []),
+  ]
+}
+
+function fill(pen: Pen, path: string, inks: readonly Ink[]): void {
+  for (const ink of inks) pen.fill(path, ink)
+}
+function stroke(pen: Pen, path: string, inks: readonly Ink[]): void {
+  for (const ink of inks) pen.stroke(path, ink)
+}
+
+/** Draw a day: its water and flood, what stands unused above it, quay, bill and ideal line. */
+export function drawDay(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
+  const bins = day.quay.length
+  const edges = day.edges.map(x)
+  const heights = (value: (k: number) => number) =>
+    Array.from({ length: bins }, (_, k) => y(value(k)))
+  const bottom = new Array<number>(bins).fill(y(0))
+  const active = heights((k) => day.active[k] ?? 0)
+  const idle = heights((k) => (day.active[k] ?? 0) + (day.idle[k] ?? 0))
+  const water = heights((k) => surfaceOf(day, k))
+  const shore = heights((k) => Math.max(day.quay[k] ?? 0, surfaceOf(day, k)))
+  const crest = heights((k) => crestOf(day, k))
+  const waits = (k: number) => (day.waiting[k] ?? 0) > 0
+  fill(pen, stepArea(edges, water, shore), INKS.harbor)
+  fill(pen, stepArea(edges, bottom, active), INKS.active)
+  fill(pen, stepArea(edges, active, idle), INKS.idle)
+  fill(pen, stepArea(edges, idle, water), INKS.disconnected)
+  fill(pen, stepArea(edges, shore, crest, waits), INKS.flood)
+  stroke(pen, stepLine(edges, day.billed.map(y)), INKS.billed)
+  stroke(pen, stepLine(edges, day.quay.map(y)), INKS.quay)
+  stroke(pen, stepLine(edges, day.ideal.map(y)), INKS.ideal)
+}
+
+/** Draw the quay and the water of the plan it is compared with, as lines. */
+export function drawGhost(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
+  const edges = day.edges.map(x)
+  stroke(pen, stepLine(edges, day.quay.map(y)), INKS.ghostQuay)
+  const water = day.quay.map((_, k) => y(surfaceOf(day, k)))
+  stroke(pen, stepLine(edges, water), INKS.ghost)
+}
+
+/** The day's figures, a row for every five minutes. */
+export function tableOf(week: WeekAnswer, day: Day): Table {
+  const columns = columnsOf(week.series, day)
+  const { edges, active, idle, disconnected, quay, billed, ideal, waiting, peak } = columns
+  const all = [active, idle, disconnected, waiting, peak, quay, billed, ideal]
+  return {
+    head: ['date', 'time', 'active', 'idle', 'disconnected', 'waiting', 'most waiting'].concat([
+      'ready slots',
+      'billed slots',
+      'ideal slots',
+    ]),
+    rows: edges
+      .slice(0, -1)
+      .map((at, k) => [day.date, clock(at, week.zone), ...all.map((values) => values[k] ?? 0)]),
+  }
 }

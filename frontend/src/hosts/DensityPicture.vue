@@ -3,10 +3,16 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 
 import type { SizeModel } from '@/api/client'
-import { follow, stepsOf } from '@/ui/drag'
+import AcrossAxis from '@/chart/AcrossAxis.vue'
+import CanvasLayer from '@/chart/CanvasLayer.vue'
+import ChartHandle from '@/chart/ChartHandle.vue'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import type { Pen } from '@/chart/pen'
+import type { Table } from '@/chart/table'
+import UpAxis from '@/chart/UpAxis.vue'
 import { count } from '@/ui/format'
 
-import { curvesOf, namesOf, RESOURCE_NAMES } from './density'
+import { curvesOf, namesOf, RESOURCES, RESOURCE_NAMES } from './density'
 
 /**
  * How a host fills as sessions come aboard: one line per resource against the mark that it may
@@ -63,87 +69,65 @@ const needed = computed(
 )
 const beyond = computed(() => props.limit > props.size.sessions)
 
-function set(sessions: number, done: boolean): void {
-  emit('limit', Math.max(1, Math.min(Math.round(sessions), longest.value)), done)
-}
-function drag(event: PointerEvent): void {
-  if (props.fixed) return
-  follow(
-    event,
-    { x: LEFT, y: TOP },
-    (at, done) => set(x.value.invert(at.x), done),
-    () => emit('cancel'),
-  )
-}
-function key(event: KeyboardEvent): void {
-  const steps = stepsOf(event)
-  if (steps === undefined || props.fixed) return
-  event.preventDefault()
-  set(props.limit + steps, true)
-}
+const levels = [0, 0.25, 0.5, 0.75, 1, 1.25].map((at) => ({ at, text: `${count(at * 100)} %` }))
+const counts = computed(() =>
+  x.value
+    .ticks(Math.min(8, longest.value))
+    .filter(Number.isInteger)
+    .map((at) => ({ at, text: String(at) })),
+)
+const full = computed(() => x.value(Math.min(props.size.sessions, longest.value)))
+const ground = computed(() => y.value(0))
+/** What is beyond what a host bears, hatched. */
+const draw = computed(() => {
+  const [from, to, deep] = [full.value, x.value(longest.value), ground.value]
+  return (pen: Pen) =>
+    pen.box(from, 0, Math.max(to - from, 0), deep, {
+      colour: '--buoy',
+      alpha: 0.28,
+      pattern: 'back',
+      gap: 9,
+    })
+})
+const table = (): Table => ({
+  head: ['sessions', ...RESOURCES.map((name) => RESOURCE_NAMES[name]), 'hosts for the peak'],
+  rows: props.size.hosts.map((hosts, k) => [
+    k + 1,
+    ...RESOURCES.map((name) => props.size.curves[name]?.[k] ?? null),
+    hosts,
+  ]),
+})
 </script>
 
 <template>
-  <svg
+  <ChartPicture
+    :name="`host size ${size.id}`"
+    :label="`Host size ${size.id}`"
     :width="width"
     :height="height"
-    class="density"
-    role="group"
-    :aria-label="`Host size ${size.id}`"
+    :left="LEFT"
+    :top="TOP"
+    :table="table"
   >
-    <defs>
-      <pattern
-        id="over"
-        width="7"
-        height="7"
-        patternUnits="userSpaceOnUse"
-        patternTransform="rotate(45)"
-      >
-        <line x1="0" y1="0" x2="0" y2="7" class="hatch" />
-      </pattern>
-    </defs>
-    <g :transform="`translate(${LEFT} ${TOP})`">
-      <rect
-        :x="x(Math.min(size.sessions, longest))"
-        y="0"
-        :width="Math.max(x(longest) - x(Math.min(size.sessions, longest)), 0)"
-        :height="y(0)"
-        fill="url(#over)"
-        aria-hidden="true"
-      />
-      <rect
-        v-if="size.high > size.low"
-        :x="x(Math.min(size.low, longest))"
-        y="0"
-        :width="x(Math.min(size.high, longest)) - x(Math.min(size.low, longest))"
-        :height="y(0)"
-        class="unsure"
-      >
-        <title>As sure as it is measured: {{ size.low }} to {{ size.high }} sessions</title>
-      </rect>
-      <g aria-hidden="true">
-        <g v-for="level in [0, 0.25, 0.5, 0.75, 1, 1.25]" :key="level">
-          <line
-            x1="0"
-            :x2="x(longest)"
-            :y1="y(level)"
-            :y2="y(level)"
-            :class="level === 1 ? 'mark' : 'level'"
-          />
-          <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level * 100) }} %</text>
-        </g>
-        <text
-          v-for="n in x.ticks(Math.min(8, longest)).filter(Number.isInteger)"
-          :key="n"
-          :x="x(n)"
-          :y="y(0) + 16"
-          class="axis mid"
-        >
-          {{ n }}
-        </text>
-        <text :x="x(longest)" :y="y(0) + 30" class="axis end">sessions on one host</text>
-        <text x="4" :y="y(1) - 5" class="axis">what a host may bear</text>
-      </g>
+    <rect
+      v-if="size.high > size.low"
+      :x="x(Math.min(size.low, longest))"
+      y="0"
+      :width="x(Math.min(size.high, longest)) - x(Math.min(size.low, longest))"
+      :height="ground"
+      class="unsure"
+    >
+      <title>As sure as it is measured: {{ size.low }} to {{ size.high }} sessions</title>
+    </rect>
+    <UpAxis :ticks="levels" :y="y" :width="x(longest)" title="" />
+    <AcrossAxis :ticks="counts" :x="x" :width="x(longest)" :y="ground" />
+    <template #canvas>
+      <CanvasLayer :x="LEFT" :y="TOP" :width="x(longest)" :height="ground" :draw="draw" />
+    </template>
+    <template #over>
+      <line x1="0" :x2="x(longest)" :y1="y(1)" :y2="y(1)" class="bearing" />
+      <text :x="x(longest)" :y="ground + 30" class="axis-text end">sessions on one host</text>
+      <text x="4" :y="y(1) - 5" class="axis-text">what a host may bear</text>
       <g v-for="(curve, k) in curves" :key="curve.resource" data-testid="curve">
         <path :d="paths[k]" class="curve" :class="{ first: curve.resource === size.binding }" />
         <circle
@@ -156,67 +140,45 @@ function key(event: KeyboardEvent): void {
         <text
           :x="(names[k]?.x ?? 0) + (names[k]?.above ? 0 : 8)"
           :y="names[k]?.above ? -6 : (names[k]?.y ?? 0) + 4"
-          class="name"
-          :class="{ first: curve.resource === size.binding, mid: names[k]?.above }"
+          class="axis-text name"
+          :class="{ first: curve.resource === size.binding, middle: names[k]?.above }"
         >
           {{ RESOURCE_NAMES[curve.resource] }} {{ curve.binds === null ? '' : curve.binds }}
         </text>
       </g>
-      <g
-        class="post"
-        :class="{ beyond, fixed }"
-        :tabindex="fixed ? undefined : 0"
-        :role="fixed ? undefined : 'slider'"
+      <ChartHandle
+        :class="{ beyond }"
+        :disabled="fixed"
         data-testid="limit"
-        aria-label="Session limit"
-        aria-valuemin="1"
-        :aria-valuemax="longest"
-        :aria-valuenow="limit"
-        :aria-valuetext="`${limit} sessions, ${needed} hosts for the peak`"
-        @pointerdown="drag"
-        @keydown="key"
+        label="Session limit"
+        :text="`${limit} sessions, ${needed} hosts for the peak`"
+        :value="limit"
+        :min="1"
+        :max="longest"
+        :value-at="(at) => x.invert(at.x)"
+        @move="(sessions, done) => emit('limit', sessions, done)"
+        @cancel="emit('cancel')"
       >
-        <rect :x="limitAt - 9" y="-14" width="18" :height="y(0) + 34" class="catch" />
-        <line :x1="limitAt" :x2="limitAt" y1="-22" :y2="y(0)" class="pole" />
+        <rect :x="limitAt - 9" y="-14" width="18" :height="ground + 34" class="catch" />
+        <line :x1="limitAt" :x2="limitAt" y1="-22" :y2="ground" class="pole" />
         <path :d="`M${limitAt - 6} -32h12v7l-6 6l-6-6z`" class="grip" />
         <text
           :x="limitAt + (limitAt > x(longest) * 0.7 ? -11 : 11)"
           y="-23"
-          class="tag"
-          :class="limitAt > x(longest) * 0.7 ? 'end' : ''"
+          class="tag limit"
+          :class="limitAt > x(longest) * 0.7 ? 'to' : ''"
         >
           limit {{ limit }} · {{ count(needed) }} hosts
         </text>
-      </g>
-    </g>
-  </svg>
+      </ChartHandle>
+    </template>
+  </ChartPicture>
 </template>
 
 <style scoped>
-.density {
-  display: block;
-}
-.level {
-  stroke: var(--hair);
-}
-.mark {
+.bearing {
   stroke: var(--brass-line);
   stroke-width: 2;
-}
-.axis {
-  font-size: 11.5px;
-  fill: var(--ink-quiet);
-}
-.end {
-  text-anchor: end;
-}
-.mid {
-  text-anchor: middle;
-}
-.hatch {
-  stroke: var(--buoy);
-  stroke-width: 1;
-  opacity: 0.28;
 }
 .unsure {
   fill: var(--brass-wash);
@@ -236,44 +198,32 @@ function key(event: KeyboardEvent): void {
   stroke: var(--water-1);
   stroke-width: 2;
 }
-.name {
+.axis-text.name {
   font-size: 12px;
-  fill: var(--ink-quiet);
 }
-.name.first {
+.axis-text.name.first {
   fill: var(--ink);
   font-weight: 650;
-}
-.post {
-  cursor: ew-resize;
-  outline: none;
-}
-.post.fixed {
-  cursor: default;
-}
-.catch {
-  fill: transparent;
 }
 .pole {
   stroke: var(--brass-line);
   stroke-width: 2;
 }
-.grip {
+.handle .grip {
   fill: var(--brass-wash);
   stroke: var(--brass-line);
   stroke-width: 1.5;
-}
-.post:focus-visible .grip {
-  stroke: var(--focus);
-  stroke-width: 3;
 }
 .beyond .pole,
 .beyond .grip {
   stroke: var(--buoy);
 }
-.tag {
+.handle .tag.limit {
   font-size: 12.5px;
   font-weight: 650;
-  fill: var(--ink);
+  text-anchor: start;
+}
+.handle .tag.limit.to {
+  text-anchor: end;
 }
 </style>

@@ -3,7 +3,7 @@ import type { ScaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 
 import type { Break, Pattern } from '@/api/client'
-import type { Point } from '@/ui/drag'
+import ChartHandle from '@/chart/ChartHandle.vue'
 import { count, share } from '@/ui/format'
 
 import * as edits from './pattern'
@@ -17,50 +17,39 @@ const props = defineProps<{
   y: ScaleLinear<number, number>
   height: number
 }>()
-type Edit = (pattern: Pattern) => void
 const emit = defineEmits<{
-  drag: [event: PointerEvent, edit: (at: Point) => Edit]
-  key: [event: KeyboardEvent, edit: (steps: number) => Edit]
-  remove: []
+  change: [edit: (pattern: Pattern) => void, done: boolean]
+  cancel: []
 }>()
 
 const at = computed(() => edits.breakStart(props.pattern, props.pause))
+const room = computed(() => edits.breakRoom(props.pattern, props.index))
 const left = computed(() => props.x(at.value))
 const right = computed(() => props.x(at.value + props.pause.mean_minutes))
 const top = computed(() => props.y(props.pause.probability))
 
-/** Where in the block it was taken hold of, so that it does not jump under the hand. */
-function dragBlock(event: PointerEvent): void {
-  const { index } = props
-  let grab: number | null = null
-  const begun = at.value
-  emit('drag', event, (to) => (pattern) => {
-    const minutes = props.x.invert(to.x)
-    grab ??= minutes - begun
-    edits.moveBreak(pattern, index, minutes - grab)
-  })
-}
-function blockKey(event: KeyboardEvent): void {
-  if (event.key === 'Delete') {
-    event.preventDefault()
-    return emit('remove')
-  }
-  emit('key', event, (n) => (p) => edits.moveBreak(p, props.index, at.value + n * 5))
+function key(event: KeyboardEvent): void {
+  if (event.key !== 'Delete') return
+  event.preventDefault()
+  emit('change', (pattern) => pattern.breaks.splice(props.index, 1), true)
 }
 </script>
 
 <template>
   <g>
-    <g
-      class="grip"
-      tabindex="0"
-      role="slider"
+    <ChartHandle
       data-testid="break"
-      :aria-label="`Break ${index + 1} begins; Delete removes it`"
-      :aria-valuenow="Math.round(at)"
-      :aria-valuetext="edits.clockOf(at)"
-      @pointerdown="dragBlock"
-      @keydown="blockKey"
+      :label="`Break ${index + 1} begins; Delete removes it`"
+      :text="edits.clockOf(at)"
+      :value="Math.round(at)"
+      :min="room[0]"
+      :max="room[1]"
+      :step="5"
+      :page="30"
+      :value-at="(to) => x.invert(to.x)"
+      @move="(minutes, done) => emit('change', (p) => edits.moveBreak(p, index, minutes), done)"
+      @cancel="emit('cancel')"
+      @key="key"
     >
       <rect
         :x="left"
@@ -72,22 +61,21 @@ function blockKey(event: KeyboardEvent): void {
       <text :x="(left + right) / 2" :y="height - 6" class="tag">
         {{ edits.clockOf(at) }} · {{ count(pause.mean_minutes) }} min
       </text>
-    </g>
-    <g
-      class="grip up"
-      tabindex="0"
-      role="slider"
-      aria-valuemin="0"
-      aria-valuemax="100"
-      :aria-label="`Share of people who take break ${index + 1}`"
-      :aria-valuenow="Math.round(pause.probability * 100)"
-      :aria-valuetext="share(pause.probability)"
-      @pointerdown="emit('drag', $event, (to) => (p) => edits.takeBreak(p, index, y.invert(to.y)))"
-      @keydown="
-        emit('key', $event, (n) => (p) => edits.takeBreak(p, index, pause.probability + n / 100))
+    </ChartHandle>
+    <ChartHandle
+      upright
+      :label="`Share of people who take break ${index + 1}`"
+      :text="share(pause.probability)"
+      :value="Math.round(pause.probability * 100)"
+      :min="0"
+      :max="100"
+      :value-at="(to) => y.invert(to.y) * 100"
+      @move="
+        (percent, done) => emit('change', (p) => edits.takeBreak(p, index, percent / 100), done)
       "
+      @cancel="emit('cancel')"
     >
-      <line :x1="left" :x2="right" :y1="top" :y2="top" class="rim" />
+      <line :x1="left" :x2="right" :y1="top" :y2="top" class="rail" />
       <rect
         :x="left"
         :y="top - 6"
@@ -98,25 +86,32 @@ function blockKey(event: KeyboardEvent): void {
       <text :x="(left + right) / 2" :y="top - 4" class="tag">
         {{ count(pause.probability * 100) }} %
       </text>
-    </g>
-    <g
-      class="grip side"
-      tabindex="0"
-      role="slider"
-      :aria-label="`Length of break ${index + 1}`"
-      :aria-valuenow="pause.mean_minutes"
-      :aria-valuetext="`${count(pause.mean_minutes)} minutes`"
-      @pointerdown="
-        emit('drag', $event, (to) => (p) => edits.stretchBreak(p, index, x.invert(to.x) - at))
-      "
-      @keydown="
-        emit('key', $event, (n) => (p) => edits.stretchBreak(p, index, pause.mean_minutes + n * 5))
-      "
+    </ChartHandle>
+    <ChartHandle
+      :label="`Length of break ${index + 1}`"
+      :text="`${count(pause.mean_minutes)} minutes`"
+      :value="pause.mean_minutes"
+      :min="5"
+      :max="720"
+      :step="5"
+      :page="30"
+      :value-at="(to) => x.invert(to.x) - at"
+      @move="(minutes, done) => emit('change', (p) => edits.stretchBreak(p, index, minutes), done)"
+      @cancel="emit('cancel')"
     >
-      <line :x1="right" :x2="right" :y1="top" :y2="height" class="rim" />
+      <line :x1="right" :x2="right" :y1="top" :y2="height" class="rail" />
       <rect :x="right - 4" :y="top" width="10" :height="height - top" class="catch" />
-    </g>
+    </ChartHandle>
   </g>
 </template>
 
-<style scoped src="./day.css"></style>
+<style scoped>
+.block {
+  fill: var(--paper);
+  fill-opacity: 0.55;
+}
+.handle:focus-visible .block {
+  stroke: var(--focus);
+  stroke-width: 2;
+}
+</style>

@@ -1,8 +1,12 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
-import { computed, ref } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { CrowdAnswer, CrowdRange } from '@/api/client'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import { useCursor } from '@/chart/cursor'
+import type { Table } from '@/chart/table'
+import UpAxis from '@/chart/UpAxis.vue'
 import { clock, count, dayName, fullDayName, weekdayOf, words } from '@/ui/format'
 
 import {
@@ -82,18 +86,35 @@ const peakX = computed(() =>
 )
 const marked = (kind: string, name: string) => (kind === 'event' ? words(name) : name)
 
-const cursor = ref<number | null>(null)
-function hover(event: PointerEvent): void {
-  const frame = (event.currentTarget as SVGElement).getBoundingClientRect()
-  const bin = Math.floor(x.value.invert(event.clientX - frame.left - LEFT))
-  cursor.value = bin >= 0 && bin < bins.value ? bin : null
-}
+const picture = ref<InstanceType<typeof ChartPicture>>()
+const {
+  at: pointed,
+  move,
+  leave,
+} = useCursor((event) => {
+  const bin = Math.floor(x.value.invert(picture.value?.pointAt(event).x ?? -1))
+  return bin >= 0 && bin < bins.value ? bin : null
+})
+const stepped = shallowRef<number | null>(null)
+watch(pointed, () => (stepped.value = null))
+const cursor = computed(() => stepped.value ?? pointed.value)
 function step(event: KeyboardEvent): void {
   const by = { ArrowLeft: -6, ArrowRight: 6, PageUp: -144, PageDown: 144 }[event.key]
   if (by === undefined) return
-  cursor.value = Math.max(0, Math.min((cursor.value ?? 0) + by, bins.value - 1))
+  stepped.value = Math.max(0, Math.min((cursor.value ?? 0) + by, bins.value - 1))
   event.preventDefault()
 }
+const levels = computed(() => y.value.ticks(4).map((at) => ({ at, text: count(at) })))
+const instantAt = (bin: number) => props.answer.start + bin * perBin.value * props.answer.step
+const dayAt = (bin: number) => props.answer.days[dayOfBin(props.answer, bin * perBin.value)]
+const table = (): Table => ({
+  head: ['date', 'time', ...order.value.map((group) => group.id)],
+  rows: Array.from({ length: bins.value }, (_, bin) => [
+    dayAt(bin)?.date ?? '',
+    clock(instantAt(bin), props.answer.zone),
+    ...layers.value.map((values) => values[bin] ?? 0),
+  ]),
+})
 const between = (bin: number) =>
   band.value
     ? ` (${count(band.value.share * 100)} % of weeks: ${count(band.value.low[bin] ?? 0)} to ${count(band.value.high[bin] ?? 0)})`
@@ -101,8 +122,7 @@ const between = (bin: number) =>
 const readout = computed(() => {
   const bin = cursor.value
   if (bin === null) return null
-  const day = props.answer.days[dayOfBin(props.answer, bin * perBin.value)]
-  const instant = props.answer.start + bin * perBin.value * props.answer.step
+  const [day, instant] = [dayAt(bin), instantAt(bin)]
   const parts = order.value
     .map((group, k) => ({ id: group.id, value: layers.value[k]?.[bin] ?? 0 }))
     .filter((part) => part.value >= 0.5)
@@ -124,126 +144,95 @@ const label = computed(
 </script>
 
 <template>
-  <svg
+  <ChartPicture
+    ref="picture"
+    :name="`${mode === 'present' ? 'people at work' : 'logons'} ${answer.days[0]?.date ?? ''}`"
+    :label="label"
     :width="width"
     :height="height"
-    class="crowd"
-    role="group"
+    :left="LEFT"
+    :top="TOP"
+    :table="table"
     tabindex="0"
     data-testid="crowd"
-    :aria-label="label"
-    @pointermove="hover"
-    @pointerleave="cursor = null"
+    @pointermove="move"
+    @pointerleave="leave"
     @keydown="step"
   >
-    <g :transform="`translate(${LEFT} ${TOP})`">
-      <g v-for="{ day, left, right } in dayEdges" :key="day.date">
-        <rect
-          v-if="weekdayOf(day.date) >= 5"
-          :x="left"
-          y="0"
-          :width="right - left"
-          :height="plotHeight"
-          class="rest"
-        />
-        <line :x1="left" :x2="left" y1="-30" :y2="plotHeight" class="edge" />
-        <text :x="left + 5" y="-19" class="day">
-          {{ fullDayName(day.date) }}
-        </text>
-        <text v-if="day.marks.length" :x="left + 5" y="-6" class="mark">
-          <title>
-            {{
-              day.marks.map((m) => `${marked(m.kind, m.name)}: ${m.where.join(', ')}`).join('\n')
-            }}
-          </title>
-          {{ shortened(marked(day.marks[0]?.kind ?? '', day.marks[0]?.name ?? ''), 20)
-          }}{{ day.marks.length > 1 ? ` +${day.marks.length - 1}` : '' }}
-        </text>
-      </g>
-      <g aria-hidden="true">
-        <g v-for="level in y.ticks(4)" :key="level">
-          <line x1="0" :x2="plotWidth" :y1="y(level)" :y2="y(level)" class="level" />
-          <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level) }}</text>
-        </g>
-        <text x="-8" y="-18" class="axis end head">
-          {{ mode === 'present' ? 'people' : 'logons' }}
-        </text>
-      </g>
-      <path
-        v-for="layer in paths"
-        :key="layer.id"
-        :d="layer.path"
-        class="layer"
-        :class="{ chosen: layer.id === chosen, faded: chosen !== '' && layer.id !== chosen }"
-        :style="{ fill: tones[layer.id] }"
-        @click="emit('choose', layer.id)"
-      >
-        <title>{{ words(layer.id) }}</title>
-      </path>
-      <path v-if="bandOutline" :d="bandOutline" class="band" data-testid="band">
-        <title>Between what nine of ten such weeks run</title>
-      </path>
-      <g v-if="mode === 'present' && answer.peak.people" class="peak" aria-hidden="true">
-        <line :x1="peakX" :x2="peakX" y1="0" :y2="plotHeight" />
-        <text
-          :x="peakX + (peakX > plotWidth * 0.8 ? -6 : 6)"
-          y="10"
-          :class="{ end: peakX > plotWidth * 0.8 }"
-        >
-          {{ count(answer.peak.people) }} at {{ clock(answer.peak.instant, answer.zone) }}
-        </text>
-      </g>
-      <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
-      <g v-if="readout" class="cursor">
-        <line :x1="readout.at" :x2="readout.at" y1="0" :y2="plotHeight" />
-      </g>
+    <g v-for="{ day, left, right } in dayEdges" :key="day.date">
+      <rect
+        v-if="weekdayOf(day.date) >= 5"
+        :x="left"
+        y="0"
+        :width="right - left"
+        :height="plotHeight"
+        class="rest"
+      />
+      <line :x1="left" :x2="left" y1="-30" :y2="plotHeight" class="edge" />
+      <text :x="left + 5" y="-19" class="axis-text strong">{{ fullDayName(day.date) }}</text>
+      <text v-if="day.marks.length" :x="left + 5" y="-6" class="axis-text title">
+        <title>
+          {{ day.marks.map((m) => `${marked(m.kind, m.name)}: ${m.where.join(', ')}`).join('\n') }}
+        </title>
+        {{ shortened(marked(day.marks[0]?.kind ?? '', day.marks[0]?.name ?? ''), 20)
+        }}{{ day.marks.length > 1 ? ` +${day.marks.length - 1}` : '' }}
+      </text>
     </g>
-    <text :x="LEFT + 5" :y="height - 4" class="axis" aria-live="polite">
-      {{ readout?.text ?? `Clock of ${answer.zone}; the cursor tells who is there` }}
-    </text>
-  </svg>
+    <UpAxis
+      :ticks="levels"
+      :y="y"
+      :width="plotWidth"
+      :title="mode === 'present' ? 'people' : 'logons'"
+    />
+    <path
+      v-for="layer in paths"
+      :key="layer.id"
+      :d="layer.path"
+      class="layer"
+      :class="{ faded: chosen !== '' && layer.id !== chosen }"
+      :style="{ fill: tones[layer.id] }"
+      @click="emit('choose', layer.id)"
+    >
+      <title>{{ words(layer.id) }}</title>
+    </path>
+    <path v-if="bandOutline" :d="bandOutline" class="band" data-testid="band">
+      <title>Between what nine of ten such weeks run</title>
+    </path>
+    <g v-if="mode === 'present' && answer.peak.people" class="peak" aria-hidden="true">
+      <line :x1="peakX" :x2="peakX" y1="0" :y2="plotHeight" />
+      <text
+        :x="peakX + (peakX > plotWidth * 0.8 ? -6 : 6)"
+        y="10"
+        class="on-picture"
+        :class="{ end: peakX > plotWidth * 0.8 }"
+      >
+        {{ count(answer.peak.people) }} at {{ clock(answer.peak.instant, answer.zone) }}
+      </text>
+    </g>
+    <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
+    <template #over>
+      <line
+        v-if="readout"
+        :x1="readout.at"
+        :x2="readout.at"
+        y1="0"
+        :y2="plotHeight"
+        class="pointer"
+      />
+      <text x="5" :y="plotHeight + 14" class="axis-text" aria-live="polite">
+        {{ readout?.text ?? `Clock of ${answer.zone}; the cursor tells who is there` }}
+      </text>
+    </template>
+  </ChartPicture>
 </template>
 
 <style scoped>
-.crowd {
-  display: block;
-  user-select: none;
-}
-.crowd:focus-visible {
-  outline: 2px solid var(--focus);
-  outline-offset: -2px;
-}
-.axis,
-.mark,
-.day {
-  font-size: 11.5px;
-  fill: var(--ink-quiet);
-}
-.day {
-  fill: var(--ink);
-  font-weight: 600;
-}
-.mark {
-  font-style: italic;
-}
-.head {
-  font-style: italic;
-}
-.end {
-  text-anchor: end;
-}
 .rest {
   fill: var(--paper-sunk);
   opacity: 0.6;
 }
 .edge {
   stroke: var(--hair-strong);
-}
-.level {
-  stroke: var(--hair);
-}
-.ground {
-  stroke: var(--ink);
 }
 .layer {
   stroke: var(--paper);
@@ -268,12 +257,5 @@ const label = computed(
   font-size: 12px;
   font-weight: 650;
   fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--paper);
-  stroke-width: 3px;
-}
-.cursor line {
-  stroke: var(--ink);
-  opacity: 0.6;
 }
 </style>

@@ -3,6 +3,9 @@ import { scaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 
 import type { CrowdAnswer } from '@/api/client'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import type { Table } from '@/chart/table'
+import UpAxis from '@/chart/UpAxis.vue'
 import { clock, count, fullDayName, words } from '@/ui/format'
 
 import { chosenFirst, stackOrder, toneOf } from './stack'
@@ -39,24 +42,38 @@ const days = computed(() =>
         sum += part.people
         return { ...part, low, high: sum }
       })
-    return { day, parts, left: LEFT + k * column.value }
+    return { day, parts, left: k * column.value }
   }),
 )
+const levels = computed(() => y.value.ticks(4).map((at) => ({ at, text: count(at) })))
+const table = (): Table => ({
+  head: ['date', 'peak at', 'people', 'group', 'of them'],
+  rows: days.value.flatMap(({ day, parts }) =>
+    parts.map((part) => [
+      day.date,
+      clock(day.peak.instant, props.answer.zone),
+      day.peak.people,
+      part.id,
+      part.people,
+    ]),
+  ),
+})
 </script>
 
 <template>
-  <svg :width="width" :height="height" role="group" aria-label="The peak of each day by group">
-    <g aria-hidden="true">
-      <g v-for="level in y.ticks(4)" :key="level">
-        <line :x1="LEFT" :x2="width - 12" :y1="TOP + y(level)" :y2="TOP + y(level)" class="level" />
-        <text :x="LEFT - 8" :y="TOP + y(level) + 4" class="axis end">{{ count(level) }}</text>
-      </g>
-    </g>
+  <ChartPicture
+    :name="`peaks ${answer.days[0]?.date ?? ''}`"
+    label="The peak of each day by group"
+    :width="width"
+    :height="height"
+    :left="LEFT"
+    :top="TOP"
+    :table="table"
+  >
+    <UpAxis :ticks="levels" :y="y" :width="width - LEFT - 12" title="people" />
     <g v-for="{ day, parts, left } in days" :key="day.date" data-testid="day-peak">
-      <text :x="left + 5" y="15" class="day">
-        {{ fullDayName(day.date) }}
-      </text>
-      <text :x="left + 5" y="28" class="axis">
+      <text :x="left + 5" y="-19" class="axis-text strong">{{ fullDayName(day.date) }}</text>
+      <text :x="left + 5" y="-6" class="axis-text">
         {{
           day.peak.people
             ? `${count(day.peak.people)} at ${clock(day.peak.instant, answer.zone)}`
@@ -66,7 +83,7 @@ const days = computed(() =>
       <g v-for="part in parts" :key="part.id" @click="emit('choose', part.id)">
         <rect
           :x="left + 4"
-          :y="TOP + y(part.high)"
+          :y="y(part.high)"
           :width="Math.max(column - 14, 4)"
           :height="Math.max(y(part.low) - y(part.high), 0.5)"
           class="part"
@@ -78,43 +95,18 @@ const days = computed(() =>
         <text
           v-if="y(part.low) - y(part.high) > 15"
           :x="left + 9"
-          :y="TOP + (y(part.low) + y(part.high)) / 2 + 4"
-          class="name"
+          :y="(y(part.low) + y(part.high)) / 2 + 4"
+          class="axis-text name on-picture"
         >
           {{ words(part.id).slice(0, 14) }} {{ count(part.people) }}
         </text>
       </g>
     </g>
-    <line
-      :x1="LEFT"
-      :x2="width - 12"
-      :y1="TOP + plotHeight"
-      :y2="TOP + plotHeight"
-      class="ground"
-    />
-  </svg>
+    <line x1="0" :x2="width - LEFT - 12" :y1="plotHeight" :y2="plotHeight" class="ground" />
+  </ChartPicture>
 </template>
 
 <style scoped>
-.axis,
-.day,
-.name {
-  font-size: 11.5px;
-  fill: var(--ink-quiet);
-}
-.day {
-  fill: var(--ink);
-  font-weight: 600;
-}
-.end {
-  text-anchor: end;
-}
-.level {
-  stroke: var(--hair);
-}
-.ground {
-  stroke: var(--ink);
-}
 .part {
   stroke: var(--paper);
   stroke-width: 0.6;
@@ -123,11 +115,8 @@ const days = computed(() =>
 .faded {
   opacity: 0.45;
 }
-.name {
+.axis-text.name {
   fill: var(--ink);
-  paint-order: stroke;
-  stroke: var(--paper);
-  stroke-width: 3px;
   stroke-opacity: 0.85;
   pointer-events: none;
 }

@@ -1,19 +1,19 @@
 <script setup lang="ts">
 import type { Leaving } from '@/api/client'
-import { follow, stepsOf } from '@/ui/drag'
+import ChartHandle from '@/chart/ChartHandle.vue'
 import { count } from '@/ui/format'
 
 import { moveDivider } from './pattern'
 
 /** How people leave, as a bar of three parts whose dividers are dragged. */
-const props = defineProps<{ leaving: Leaving; x: number; top: number; height: number }>()
+const props = defineProps<{ leaving: Leaving; x: number; height: number }>()
 const emit = defineEmits<{
   change: [edit: (leaving: Leaving) => void, done: boolean]
   cancel: []
 }>()
 
 const WIDTH = 16
-const at = (share: number) => props.top + props.height * (1 - share)
+const at = (share: number) => props.height * (1 - share)
 const parts = () => {
   const { sign_off, disconnect, walk_away } = props.leaving
   return [
@@ -31,27 +31,11 @@ const dividers = () =>
       name: 'Share that does not walk away',
     },
   ] as const
-
-function drag(event: PointerEvent, divider: 0 | 1): void {
-  follow(
-    event,
-    { x: 0, y: props.top },
-    (point, done) =>
-      emit('change', (leaving) => moveDivider(leaving, divider, 1 - point.y / props.height), done),
-    () => emit('cancel'),
-  )
-}
-function key(event: KeyboardEvent, divider: 0 | 1, share: number): void {
-  const steps = stepsOf(event)
-  if (steps === undefined) return
-  event.preventDefault()
-  emit('change', (leaving) => moveDivider(leaving, divider, share + steps / 100), true)
-}
 </script>
 
 <template>
   <g role="group" aria-label="How people leave at the end of the day">
-    <text :x="x" :y="top - 26" class="head">at the end</text>
+    <text :x="x" y="-26" class="axis-text">at the end</text>
     <g v-for="part in parts()" :key="part.name">
       <rect
         :x="x"
@@ -64,41 +48,36 @@ function key(event: KeyboardEvent, divider: 0 | 1, share: number): void {
         v-if="part.share >= 0.05"
         :x="x + WIDTH + 6"
         :y="at(part.low + part.share / 2)"
-        class="name"
+        class="axis-text name"
       >
         <tspan :x="x + WIDTH + 6">{{ part.name }}</tspan>
         <tspan :x="x + WIDTH + 6" dy="12">{{ count(part.share * 100) }} %</tspan>
       </text>
     </g>
-    <g
+    <ChartHandle
       v-for="divider in dividers()"
       :key="divider.index"
-      class="grip"
-      tabindex="0"
-      role="slider"
+      upright
       data-testid="leaving"
-      aria-orientation="vertical"
-      aria-valuemin="0"
-      aria-valuemax="100"
-      :aria-label="divider.name"
-      :aria-valuenow="Math.round(divider.share * 100)"
-      :aria-valuetext="`${count(divider.share * 100)} %`"
-      @pointerdown="drag($event, divider.index)"
-      @keydown="key($event, divider.index, divider.share)"
+      :label="divider.name"
+      :text="`${count(divider.share * 100)} %`"
+      :value="Math.round(divider.share * 100)"
+      :min="divider.index ? Math.round(leaving.sign_off * 100) : 0"
+      :max="divider.index ? 100 : Math.round((1 - leaving.walk_away) * 100)"
+      :value-at="(to) => 100 - (100 * to.y) / height"
+      @move="
+        (percent, done) => emit('change', (l) => moveDivider(l, divider.index, percent / 100), done)
+      "
+      @cancel="emit('cancel')"
     >
       <rect :x="x - 6" :y="at(divider.share) - 6" :width="WIDTH + 12" height="12" class="catch" />
-      <rect :x="x - 5" :y="at(divider.share) - 2" :width="WIDTH + 10" height="4" class="flag" />
-    </g>
+      <rect :x="x - 5" :y="at(divider.share) - 2" :width="WIDTH + 10" height="4" class="grip" />
+    </ChartHandle>
   </g>
 </template>
 
 <style scoped>
-.head,
-.name {
-  font-size: 11.5px;
-  fill: var(--ink-quiet);
-}
-.name {
+.axis-text.name {
   font-size: 11px;
 }
 .off {
@@ -109,23 +88,5 @@ function key(event: KeyboardEvent, divider: 0 | 1, share: number): void {
 }
 .away {
   fill: var(--water-2);
-}
-.catch {
-  fill: transparent;
-}
-.flag {
-  fill: var(--paper-raised);
-  stroke: var(--ink);
-}
-.grip {
-  cursor: ns-resize;
-  outline: none;
-}
-.grip:hover .flag {
-  fill: var(--brass-wash);
-}
-.grip:focus-visible .flag {
-  stroke: var(--focus);
-  stroke-width: 3;
 }
 </style>

@@ -1,11 +1,15 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
-import { area, curveStepAfter } from 'd3-shape'
 import { computed, ref, watch } from 'vue'
 
 import type { Pattern, PatternAnswer } from '@/api/client'
-import { follow, stepsOf, type Point } from '@/ui/drag'
-import { share } from '@/ui/format'
+import AcrossAxis from '@/chart/AcrossAxis.vue'
+import ChartHandle from '@/chart/ChartHandle.vue'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import type { Point } from '@/chart/frame'
+import { stepArea } from '@/chart/steps'
+import type { Table } from '@/chart/table'
+import UpAxis from '@/chart/UpAxis.vue'
 
 import BreakHandle from './BreakHandle.vue'
 import LeavingBar from './LeavingBar.vue'
@@ -57,25 +61,28 @@ watch(
 const x = computed(() => scaleLinear().domain(span.value).range([0, plotWidth.value]))
 const y = computed(() => scaleLinear().domain([0, 1]).range([plotHeight.value, 0]))
 const hours = computed(() => {
-  const ticks: number[] = []
   const every = (span.value[1] - span.value[0]) / HOUR > 16 ? 2 : 1
-  for (let h = Math.ceil(span.value[0] / HOUR); h <= span.value[1] / HOUR; h += 1) {
-    if (h % every === 0) ticks.push(h * HOUR)
+  const first = Math.ceil(span.value[0] / HOUR / every) * every
+  const ticks: { at: number; text: string }[] = []
+  for (let hour = first; hour <= span.value[1] / HOUR; hour += every) {
+    const at = hour * HOUR
+    ticks.push({ at, text: edits.clockOf(at) + (at === 24 * HOUR ? ' next day' : '') })
   }
   return ticks
 })
+const levels = [0.25, 0.5, 0.75, 1].map((at) => ({ at, text: at % 0.5 ? '' : `${at * 100} %` }))
 
 function curve(values: readonly number[], scale: number): string {
   const step = (props.picture?.step ?? 300) / 60
   const first = Math.floor(span.value[0] / step)
   const last = Math.min(Math.ceil(span.value[1] / step), values.length - 1)
-  const places = Array.from({ length: Math.max(last - first + 1, 0) }, (_, k) => first + k)
-  return (
-    area<number>()
-      .x((k) => x.value(k * step))
-      .y0(plotHeight.value)
-      .y1((k) => y.value((values[k] ?? 0) * scale))
-      .curve(curveStepAfter)(places) ?? ''
+  const bins = Array.from({ length: Math.max(last - first + 1, 0) }, (_, k) => first + k)
+  const edges = [...bins, first + bins.length].map((k) => x.value(k * step))
+  const bottom = bins.map(() => plotHeight.value)
+  return stepArea(
+    edges,
+    bottom,
+    bins.map((k) => y.value((values[k] ?? 0) * scale)),
   )
 }
 const present = computed(() => curve(props.picture?.present ?? [], 1))
@@ -87,52 +94,88 @@ function change(edit: (pattern: Pattern) => void, done: boolean): void {
   held.value = !done
   emit('change', edit, done)
 }
-function drag(event: PointerEvent, edit: (at: Point) => (pattern: Pattern) => void): void {
-  follow(
-    event,
-    { x: LEFT, y: TOP },
-    (at, done) => change(edit(at), done),
-    () => {
-      held.value = false
-      emit('cancel')
-    },
-  )
-}
-function key(event: KeyboardEvent, edit: (steps: number) => (pattern: Pattern) => void): void {
-  const steps = stepsOf(event)
-  if (steps === undefined) return
-  event.preventDefault()
-  change(edit(steps), true)
+function cancel(): void {
+  held.value = false
+  emit('cancel')
 }
 const minutesAt = (at: Point) => x.value.invert(at.x)
+
+const DAY = 24 * HOUR
+interface Side {
+  side: 'start' | 'leave'
+  label: string
+  at: number
+  min: number
+  max: number
+  move: (pattern: Pattern, minutes: number) => void
+  spread: Spread | null
+}
+interface Spread {
+  label: string
+  sd: number
+  /** How many of them the line beside the flag reaches. */
+  reach: number
+  set: (pattern: Pattern, minutes: number) => void
+}
+/** When people start and when they leave: two handles alike, each with its spread. */
+const sides = computed<Side[]>(() => [
+  {
+    side: 'start',
+    label: 'People start',
+    at: start.value,
+    min: 0,
+    max: DAY - 5,
+    move: edits.moveStart,
+    spread:
+      props.pattern.start.kind === 'histogram'
+        ? null
+        : { label: 'Spread of starts', sd: startSd.value, reach: 3, set: edits.spreadStart },
+  },
+  {
+    side: 'leave',
+    label: 'People leave',
+    at: end.value,
+    min: start.value + 10,
+    max: start.value + DAY,
+    move: edits.moveEnd,
+    spread:
+      props.pattern.length.kind === 'histogram'
+        ? null
+        : { label: 'Spread of lengths', sd: lengthSd.value, reach: 2, set: edits.spreadLength },
+  },
+])
+const spreadLine = ({ side, at, spread }: Side) => {
+  const before = side === 'start' ? (spread?.reach ?? 0) * (spread?.sd ?? 0) : 2 * lengthSd.value
+  return `M${x.value(at - before)} -6H${x.value(at + before)}`
+}
+const table = (): Table => {
+  const step = (props.picture?.step ?? 300) / 60
+  return {
+    head: ['time', 'share at work', 'share starting'],
+    rows: (props.picture?.present ?? []).map((present, k) => [
+      edits.clockOf(k * step),
+      present,
+      props.picture?.starting[k] ?? 0,
+    ]),
+  }
+}
 </script>
 
 <template>
-  <svg :width="width" :height="height" class="day" role="group" aria-label="A working day">
-    <g :transform="`translate(${LEFT} ${TOP})`">
-      <g aria-hidden="true">
-        <g v-for="level in [0.25, 0.5, 0.75, 1]" :key="level">
-          <line x1="0" :x2="plotWidth" :y1="y(level)" :y2="y(level)" class="level" />
-          <text v-if="level !== 0.25 && level !== 0.75" x="-8" :y="y(level) + 4" class="axis end">
-            {{ share(level).replace('.0', '') }}
-          </text>
-        </g>
-        <g v-for="tick in hours" :key="tick">
-          <line :x1="x(tick)" :x2="x(tick)" :y1="plotHeight" :y2="plotHeight + 4" class="ground" />
-          <text
-            :x="x(tick)"
-            :y="plotHeight + 16"
-            class="axis middle"
-            :class="{ next: tick >= 1440 }"
-          >
-            {{ edits.clockOf(tick) }}{{ tick === 1440 ? ' next day' : '' }}
-          </text>
-        </g>
-      </g>
-      <path :d="present" class="present" />
-      <path :d="starting" class="starting" />
-      <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
-
+  <ChartPicture
+    name="working day"
+    label="A working day"
+    :width="width"
+    :height="height"
+    :left="LEFT"
+    :top="TOP"
+    :table="table"
+  >
+    <UpAxis :ticks="levels" :y="y" :width="plotWidth" title="" />
+    <path :d="present" class="present" />
+    <path :d="starting" class="starting" />
+    <AcrossAxis :ticks="hours" :x="x" :width="plotWidth" :y="plotHeight" />
+    <template #over>
       <BreakHandle
         v-for="(pause, index) in pattern.breaks"
         :key="index"
@@ -142,116 +185,76 @@ const minutesAt = (at: Point) => x.value.invert(at.x)
         :x="x"
         :y="y"
         :height="plotHeight"
-        @drag="drag"
-        @key="key"
-        @remove="change((p) => p.breaks.splice(index, 1), true)"
+        @change="change"
+        @cancel="cancel"
       />
-
-      <g v-for="side in ['start', 'end'] as const" :key="side">
-        <path
-          :d="
-            side === 'start'
-              ? `M${x(start - 3 * startSd)} -6H${x(start + 3 * startSd)}`
-              : `M${x(end - 2 * lengthSd)} -6H${x(end + 2 * lengthSd)}`
-          "
-          class="spread"
-        />
-        <g
-          class="grip side"
-          tabindex="0"
-          role="slider"
-          :data-testid="`pattern-${side}`"
-          :aria-label="side === 'start' ? 'People start' : 'People leave'"
-          :aria-valuenow="Math.round(side === 'start' ? start : end)"
-          :aria-valuetext="edits.clockOf(side === 'start' ? start : end)"
-          @pointerdown="
-            drag(
-              $event,
-              (at) => (p) =>
-                side === 'start'
-                  ? edits.moveStart(p, minutesAt(at))
-                  : edits.moveEnd(p, minutesAt(at)),
-            )
-          "
-          @keydown="
-            key(
-              $event,
-              (n) => (p) =>
-                side === 'start'
-                  ? edits.moveStart(p, start + n * 5)
-                  : edits.moveEnd(p, end + n * 5),
-            )
-          "
+      <g v-for="s in sides" :key="s.side">
+        <path :d="spreadLine(s)" class="spread" />
+        <ChartHandle
+          :data-testid="`pattern-${s.side}`"
+          :label="s.label"
+          :text="edits.clockOf(s.at)"
+          :value="Math.round(s.at)"
+          :min="s.min"
+          :max="s.max"
+          :step="5"
+          :page="30"
+          :value-at="minutesAt"
+          @move="(minutes, done) => change((p) => s.move(p, minutes), done)"
+          @cancel="cancel"
         >
-          <line
-            :x1="x(side === 'start' ? start : end)"
-            :x2="x(side === 'start' ? start : end)"
-            y1="-14"
-            :y2="plotHeight"
-            class="post"
-          />
-          <rect
-            :x="x(side === 'start' ? start : end) - 7"
-            y="-30"
-            width="14"
-            :height="plotHeight + 30"
-            class="catch"
-          />
-          <path
-            :d="`M${x(side === 'start' ? start : end) - 6} -26h12v9l-6 6l-6 -6z`"
-            class="flag"
-          />
-          <text :x="x(side === 'start' ? start : end) + 11" y="-18" class="tag left">
-            {{ side === 'start' ? 'start' : 'leave' }}
-            {{ edits.clockOf(side === 'start' ? start : end) }}
+          <line :x1="x(s.at)" :x2="x(s.at)" y1="-14" :y2="plotHeight" class="rail post" />
+          <rect :x="x(s.at) - 7" y="-30" width="14" :height="plotHeight + 30" class="catch" />
+          <path :d="`M${x(s.at) - 6} -26h12v9l-6 6l-6 -6z`" class="grip" />
+          <text :x="x(s.at) + 11" y="-18" class="tag left">
+            {{ s.side }} {{ edits.clockOf(s.at) }}
           </text>
-        </g>
-        <g
-          v-if="(side === 'start' ? pattern.start.kind : pattern.length.kind) !== 'histogram'"
-          class="grip side"
-          tabindex="0"
-          role="slider"
-          :data-testid="`pattern-${side}-spread`"
-          :aria-label="side === 'start' ? 'Spread of starts' : 'Spread of lengths'"
-          :aria-valuenow="side === 'start' ? startSd : lengthSd"
-          :aria-valuetext="`${side === 'start' ? startSd : lengthSd} minutes`"
-          @pointerdown="
-            drag(
-              $event,
-              (at) => (p) =>
-                side === 'start'
-                  ? edits.spreadStart(p, (minutesAt(at) - start) / 3)
-                  : edits.spreadLength(p, (minutesAt(at) - end) / 2),
-            )
-          "
-          @keydown="
-            key(
-              $event,
-              (n) => (p) =>
-                side === 'start'
-                  ? edits.spreadStart(p, startSd + n)
-                  : edits.spreadLength(p, lengthSd + n),
-            )
-          "
+        </ChartHandle>
+        <ChartHandle
+          v-if="s.spread"
+          :data-testid="`pattern-${s.side}-spread`"
+          :label="s.spread.label"
+          :text="`${s.spread.sd} minutes`"
+          :value="s.spread.sd"
+          :min="0"
+          :max="360"
+          :value-at="(at) => (minutesAt(at) - s.at) / (s.spread?.reach ?? 1)"
+          @move="(minutes, done) => change((p) => s.spread?.set(p, minutes), done)"
+          @cancel="cancel"
         >
-          <circle
-            :cx="x(side === 'start' ? start + 3 * startSd : end + 2 * lengthSd)"
-            cy="-6"
-            r="4.5"
-            class="flag"
-          />
-        </g>
+          <circle :cx="x(s.at + s.spread.reach * s.spread.sd)" cy="-6" r="4.5" class="grip" />
+        </ChartHandle>
       </g>
-    </g>
-    <LeavingBar
-      :leaving="pattern.leaving"
-      :x="width - RIGHT + 14"
-      :top="TOP"
-      :height="plotHeight"
-      @change="(edit, done) => change((p) => edit(p.leaving), done)"
-      @cancel="emit('cancel')"
-    />
-  </svg>
+      <LeavingBar
+        :leaving="pattern.leaving"
+        :x="plotWidth + 14"
+        :height="plotHeight"
+        @change="(edit, done) => change((p) => edit(p.leaving), done)"
+        @cancel="cancel"
+      />
+    </template>
+  </ChartPicture>
 </template>
 
-<style scoped src="./day.css"></style>
+<style scoped>
+.present {
+  fill: var(--water-3);
+  stroke: var(--water-1);
+  stroke-width: 1.2;
+}
+.starting {
+  fill: var(--water-1);
+  opacity: 0.55;
+}
+.post {
+  stroke-dasharray: 2 3;
+}
+.spread {
+  stroke: var(--ink);
+  stroke-width: 1.4;
+  fill: none;
+}
+.tag.left {
+  text-anchor: start;
+}
+</style>

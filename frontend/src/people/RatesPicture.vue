@@ -3,7 +3,10 @@ import { scaleLinear } from 'd3-scale'
 import { computed, ref, watch } from 'vue'
 
 import type { DropIn } from '@/api/client'
-import { follow, stepsOf } from '@/ui/drag'
+import ChartHandle from '@/chart/ChartHandle.vue'
+import ChartPicture from '@/chart/ChartPicture.vue'
+import type { Table } from '@/chart/table'
+import UpAxis from '@/chart/UpAxis.vue'
 import { WEEKDAYS, WEEKDAY_IDS, count } from '@/ui/format'
 
 /** Arrivals by the hour of a weekday, each bar dragged to its height. */
@@ -45,23 +48,17 @@ function set(hour: number, rate: number, done: boolean): void {
     done,
   )
 }
-function drag(event: PointerEvent, hour: number): void {
-  follow(
-    event,
-    { x: LEFT, y: TOP },
-    (at, done) => set(hour, y.value.invert(at.y), done),
-    () => {
-      held.value = false
-      emit('cancel')
-    },
-  )
+function cancel(): void {
+  held.value = false
+  emit('cancel')
 }
-function key(event: KeyboardEvent, hour: number): void {
-  const steps = stepsOf(event)
-  if (steps === undefined) return
-  event.preventDefault()
-  set(hour, (rates.value[hour] ?? 0) + steps, true)
-}
+const levels = computed(() => y.value.ticks(4).map((at) => ({ at, text: count(at) })))
+const table = (): Table => ({
+  head: ['weekday', 'hour', 'arrivals'],
+  rows: WEEKDAY_IDS.flatMap((day) =>
+    (props.demand.arrivals_per_hour[day] ?? quiet).map((rate, hour) => [day, hour, rate]),
+  ),
+})
 function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
   const from = [...rates.value]
   emit(
@@ -92,26 +89,31 @@ function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
         Make Monday to Friday like this
       </button>
     </p>
-    <svg :width="width" :height="height" class="rates" role="group" aria-label="Arrivals by hour">
-      <g :transform="`translate(${LEFT} ${TOP})`">
-        <g v-for="level in y.ticks(4)" :key="level" aria-hidden="true">
-          <line x1="0" :x2="bar * 24" :y1="y(level)" :y2="y(level)" class="level" />
-          <text x="-8" :y="y(level) + 4" class="axis end">{{ count(level) }}</text>
-        </g>
-        <text x="-44" y="-14" class="axis">arrivals per hour</text>
-        <g
+    <ChartPicture
+      :name="`arrivals ${WEEKDAYS[weekday]}`"
+      label="Arrivals by hour"
+      :width="width"
+      :height="height"
+      :left="LEFT"
+      :top="TOP"
+      :table="table"
+    >
+      <UpAxis :ticks="levels" :y="y" :width="bar * 24" title="per hour" />
+      <line x1="0" :x2="bar * 24" :y1="plotHeight" :y2="plotHeight" class="ground" />
+      <template #over>
+        <ChartHandle
           v-for="(rate, hour) in rates"
           :key="hour"
-          class="grip"
-          tabindex="0"
-          role="slider"
+          upright
           data-testid="rate"
-          aria-orientation="vertical"
-          aria-valuemin="0"
-          :aria-label="`Arrivals from ${hour}:00 to ${hour + 1}:00`"
-          :aria-valuenow="rate"
-          @pointerdown="drag($event, hour)"
-          @keydown="key($event, hour)"
+          :label="`Arrivals from ${hour}:00 to ${hour + 1}:00`"
+          :text="`${count(rate)} an hour`"
+          :value="rate"
+          :min="0"
+          :max="100_000"
+          :value-at="(at) => y.invert(at.y)"
+          @move="(value, done) => set(hour, value, done)"
+          @cancel="cancel"
         >
           <rect :x="hour * bar" y="0" :width="bar" :height="plotHeight" class="catch" />
           <rect
@@ -121,16 +123,15 @@ function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
             :height="Math.max(plotHeight - y(rate), 1.5)"
             class="bar"
           />
-          <text v-if="rate > 0" :x="(hour + 0.5) * bar" :y="y(rate) - 4" class="axis middle">
+          <text v-if="rate > 0" :x="(hour + 0.5) * bar" :y="y(rate) - 4" class="tag">
             {{ count(rate) }}
           </text>
-          <text :x="hour * bar" :y="plotHeight + 15" class="axis middle">
+          <text :x="hour * bar" :y="plotHeight + 15" class="axis-text middle">
             {{ hour % 2 ? '' : String(hour).padStart(2, '0') }}
           </text>
-        </g>
-        <line x1="0" :x2="bar * 24" :y1="plotHeight" :y2="plotHeight" class="ground" />
-      </g>
-    </svg>
+        </ChartHandle>
+      </template>
+    </ChartPicture>
   </div>
 </template>
 
@@ -146,40 +147,13 @@ function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
 .act {
   margin-left: 12px;
 }
-.rates {
-  display: block;
-  touch-action: none;
-}
-.axis {
-  font-size: 11.5px;
-  fill: var(--ink-quiet);
-}
-.end {
-  text-anchor: end;
-}
-.middle {
-  text-anchor: middle;
-}
-.level {
-  stroke: var(--hair);
-}
-.ground {
-  stroke: var(--ink);
-}
-.catch {
-  fill: transparent;
-}
 .bar {
   fill: var(--water-2);
 }
-.grip {
-  cursor: ns-resize;
-  outline: none;
-}
-.grip:hover .bar {
+.handle:hover .bar {
   fill: var(--water-1);
 }
-.grip:focus-visible .bar {
+.handle:focus-visible .bar {
   stroke: var(--focus);
   stroke-width: 3;
 }

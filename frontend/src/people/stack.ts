@@ -1,6 +1,5 @@
-import { area, curveStepAfter } from 'd3-shape'
-
 import type { CrowdAnswer, CrowdGroup } from '@/api/client'
+import { stepArea } from '@/chart/steps'
 
 export type Scale = (value: number) => number
 
@@ -33,24 +32,17 @@ export function gathered(values: readonly number[], width: number): number[] {
   return result
 }
 
-/** Step areas of stacked layers; the last bin is doubled to draw its step. */
+/** Step areas of stacked layers. */
 export function stackPaths(ids: readonly string[], sums: Float64Array[], x: Scale, y: Scale) {
   const bins = sums[0]?.length ?? 0
-  const places = Array.from({ length: bins + 1 }, (_, k) => k)
+  const edges = Array.from({ length: bins + 1 }, (_, k) => x(k))
+  const heights = sums.map((sum) => Array.from(sum, y))
   return ids.map((id, layer): Layer => {
-    const low = sums[layer]
-    const high = sums[layer + 1]
-    const at = (edge: Float64Array | undefined, k: number) => edge?.[Math.min(k, bins - 1)] ?? 0
-    const path = area<number>()
-      .x((k) => x(k))
-      .y0((k) => y(at(low, k)))
-      .y1((k) => y(at(high, k)))
-      .curve(curveStepAfter)(places)
-    return { id, path: path ?? '' }
+    const [low = [], high = []] = [heights[layer], heights[layer + 1]]
+    return { id, path: stepArea(edges, low, high) }
   })
 }
 
-/** Largest groups first: the order of a stack, and of the tones. */
 /** The outline of a band between two series, for an area without a line. */
 export function bandPath(
   low: readonly number[],
@@ -65,6 +57,7 @@ export function bandPath(
   return high.length ? `${upper.join('')}${lower.join('')}Z` : ''
 }
 
+/** Largest groups first: the order of a stack, and of the tones. */
 export function stackOrder(groups: readonly CrowdGroup[]): CrowdGroup[] {
   return [...groups].sort((a, b) => b.peak - a.peak || a.id.localeCompare(b.id))
 }

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date, timedelta
 
@@ -17,6 +18,8 @@ from idle_harbor.core.weeks import Case, Week
 MOST_CHANGES = 50_000
 #: Lists on screen end here; the total is told beside them.
 MOST_WAITERS = 200
+#: So many five minutes without anybody waiting belong to the flood around them.
+_CALM_BINS = 6
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +62,42 @@ def series_of(case: Case, result: Week) -> dict[str, NDArray[np.float64]]:
         "ideal": result.ideal.host_seconds[first:] / BIN_SECONDS * limit,
         "strained": bins[:, codes.L_STRAINED],
     }
+
+
+@dataclass(frozen=True, slots=True)
+class Flood:
+    """A stretch with people waiting: instants of its edges, the most at once and when that was."""
+
+    start: int
+    end: int
+    peak: float
+    at: int
+
+
+def floods_of(result: Week, days: Sequence[Day]) -> list[Flood]:
+    """Stretches of five minutes in which somebody waited; calm of up to half an hour between two
+    does not part them, midnight does."""
+    run = result.run
+    peaks = run.counted_peaks()[:, codes.L_WAITING]
+    origin = run.horizon.start + run.counted_from
+    found: list[Flood] = []
+    for day in days:
+        first, last = ((edge - origin) // BIN_SECONDS for edge in (day.start, day.end))
+        wet = first + np.flatnonzero(peaks[first:last] > 0)
+        if not len(wet):
+            continue
+        parts = np.split(wet, 1 + np.flatnonzero(np.diff(wet) - 1 > _CALM_BINS))
+        for part in parts:
+            highest = part[np.argmax(peaks[part])]
+            found.append(
+                Flood(
+                    start=origin + int(part[0]) * BIN_SECONDS,
+                    end=origin + (int(part[-1]) + 1) * BIN_SECONDS,
+                    peak=float(peaks[highest]),
+                    at=origin + int(highest) * BIN_SECONDS,
+                )
+            )
+    return found
 
 
 def days_of(case: Case, result: Week) -> list[Day]:

@@ -45,7 +45,7 @@ from idle_harbor.core.plan.workload import (
     tuned_pool,
     zones_of,
 )
-from idle_harbor.core.stopping import in_threads
+from idle_harbor.core.stopping import go_on, in_threads
 
 DAYS = 7
 _KEPT_SPELLS = 192_000_000
@@ -144,8 +144,8 @@ def case_of(
     return Case(setting, Priced(pool, size, disk, plan.prices), demand, horizon)
 
 
-#: What follows from a demand alone is kept through edits of the schedule: numbers of a few bytes.
-_KEPT_NUMBERS = 4_096
+#: What follows from a demand alone is kept through edits of the schedule: some hundred numbers.
+_KEPT_NUMBERS = 1_000_000
 
 
 @kept(_KEPT_NUMBERS, lambda _: 32)
@@ -194,6 +194,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         spells = given
         ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
     done = run(setting, horizon, spells, seed, record=record)
+    go_on()
     hours = host_hours_of(done, ideal.counted(horizon))
     footprint = footprint_of(done, _people_seen(case, given))
     return Week(

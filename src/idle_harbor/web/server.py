@@ -147,6 +147,8 @@ def main() -> None:
     gc.collect()
     gc.freeze()
     gc.set_threshold(100_000, 50, 100)
+    # Who has just released a handle waits for the thread of an answer that was given up.
+    sys.setswitchinterval(0.0005)
     if given.user:
         become(given.user)
     server.run()

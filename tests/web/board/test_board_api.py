@@ -33,6 +33,24 @@ def test_a_week_is_simulated(client):
     assert got["figures"]["seeds"] == 1
 
 
+def test_the_waits_of_a_week_agree_with_its_figures_and_its_list(client):
+    got = simulate(client).json
+    logons, floods, start = got["logons"], got["floods"], got["series"]["start"]
+    assert len({len(column) for column in logons.values()}) == 1 and logons["bin"]
+    rows = list(zip(*(logons[name] for name in logons), strict=True))
+    for _, asked, waited, median, longest in rows:
+        assert 0 < waited <= asked
+        assert longest == -1 or 0 <= median <= longest
+    flood = max(floods, key=lambda each: each["peak"])
+    assert flood["peak"] == max(day["peak_waiting"] for day in got["days"])
+    query = {"start": flood["start"], "end": flood["end"]}
+    listed = client.get(f"/api/simulations/{got['input_hash']}/waiters", query_string=query).json
+    inside = [row[2] for row in rows if query["start"] <= start + 300 * row[0] < query["end"]]
+    assert listed["total"] == sum(inside)
+    previewed = simulate(client, preview=True).json
+    assert previewed["logons"] == logons and previewed["floods"] == floods
+
+
 def test_a_clock_change_week_has_its_own_number_of_bins(client):
     got = simulate(client, plan=document(week_of="2027-03-24")).json
     assert len(got["series"]["active"]) == 2004

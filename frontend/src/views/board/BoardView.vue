@@ -50,7 +50,7 @@ function pinFrom(event: Event): void {
 const watcher = new ResizeObserver(([entry]) => {
   if (!entry) return
   width.value = Math.floor(entry.contentRect.width)
-  height.value = Math.round(Math.max(240, Math.min(innerHeight * 0.42, 520)))
+  height.value = Math.round(Math.max(240, Math.min(innerHeight * 0.46, 560)))
 })
 watch(frame, (element, before) => {
   if (before) watcher.unobserve(before)
@@ -138,7 +138,6 @@ onBeforeUnmount(() => watcher.disconnect())
                 :still="holding || !simulation.kept"
                 @select="board.select"
                 @edge="board.edge"
-                @nudge-edge="board.nudgeEdge"
                 @floor="board.floor"
                 @ceiling="board.ceiling"
                 @split="board.split"

@@ -5,7 +5,7 @@ import { api, type Plan, type Revision } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
-import { bandsOf, dayTypeIndex, localMinutes, minutesAt, minutesOf, scheduleOf } from '@/board/day'
+import { bandsOf, dayTypeIndex, localMinutes, minutesAt, scheduleOf } from '@/board/day'
 import * as edits from '@/board/edits'
 import { useWeeks } from '@/board/weeks'
 import { usePlan } from '@/stores/plan'
@@ -86,12 +86,6 @@ export function useBoard() {
     const minutes = minutesAt(day.value, localMinutes(day.value, week.value.zone), instant)
     change(index, done, (plan, p) => edits.moveEdge(plan, p, minutes))
   }
-  function nudgeEdge(index: number, minutes: number): void {
-    change(index, true, (plan, p) => {
-      const band = edits.bandAt(plan, p)
-      if (band) edits.moveEdge(plan, p, minutesOf(band.from) + minutes)
-    })
-  }
   function floor(index: number, hosts: number, done: boolean): void {
     const most = (pool.value?.hosts.standing ?? 0) + (pool.value?.hosts.surge ?? 0)
     change(index, done, (plan, p) => edits.setFloor(plan, p, hosts, most))
@@ -171,7 +165,6 @@ export function useBoard() {
     go,
     select,
     edge,
-    nudgeEdge,
     floor,
     ceiling,
     split,

@@ -12,10 +12,13 @@ from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
 from idle_harbor.core.figures.causes import ACTIONS, CAUSES, WAIT_CAUSES
 from idle_harbor.core.figures.experience import wait_causes
+from idle_harbor.core.figures.logons import logons_of
 from idle_harbor.core.picture import (
+    Day,
     actions_between,
     bands_of,
     days_of,
+    floods_of,
     lanes_between,
     series_of,
     waiters_between,
@@ -28,11 +31,11 @@ from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.web.shared.figures import verdicts_values
 
 
-def _rounded(values: NDArray[np.float64]) -> list[float]:
-    return np.round(values, 2).tolist()  # type: ignore[no-any-return]
+def _rounded(values: NDArray[np.float64]) -> NDArray[np.float64]:
+    return np.ascontiguousarray(np.round(values, 2))
 
 
-def _days(case: Case, result: Week) -> list[dict[str, Any]]:
+def _days(days: Sequence[Day]) -> list[dict[str, Any]]:
     return [
         {
             "date": day.date.isoformat(),
@@ -45,8 +48,28 @@ def _days(case: Case, result: Week) -> list[dict[str, Any]]:
             "peak_waiting": day.peak_waiting,
             "idle_share": round(day.idle_share, 4),
         }
-        for day in days_of(case, result)
+        for day in days
     ]
+
+
+def _floods(result: Week, days: Sequence[Day]) -> list[dict[str, Any]]:
+    return [
+        {"start": flood.start, "end": flood.end, "peak": flood.peak, "at": flood.at}
+        for flood in floods_of(result, days)
+    ]
+
+
+def _logons(result: Week) -> dict[str, Any]:
+    """The logons of those five minutes in which somebody waited."""
+    logons = logons_of(result.run)
+    some = np.flatnonzero(logons.waited)
+    return {
+        "bin": some.tolist(),
+        "asked": logons.asked[some].tolist(),
+        "waited": logons.waited[some].tolist(),
+        "median": logons.median[some].tolist(),
+        "longest": logons.longest[some].tolist(),
+    }
 
 
 def _reasons(result: Week) -> list[dict[str, Any]]:
@@ -66,12 +89,15 @@ def _reasons(result: Week) -> list[dict[str, Any]]:
 def week_answer(plan: Plan, case: Case, result: Week) -> dict[str, Any]:
     """Everything the Board draws of one week, but for the lanes."""
     figures = figures_of(case, [result])
+    days = days_of(case, result)
     series = {name: _rounded(values) for name, values in series_of(case, result).items()}
     return {
         "pool": case.setting.pool.id,
         "currency": plan.currency,
         "zone": case.horizon.zone,
-        "days": _days(case, result),
+        "days": _days(days),
+        "floods": _floods(result, days),
+        "logons": _logons(result),
         "bands": [
             {"start": start, "end": end, "day_type": day_type, "band": band}
             for start, end, day_type, band in bands_of(case)

@@ -71,6 +71,25 @@ class SeriesModel(Model):
     strained: list[float]
 
 
+class FloodModel(Model):
+    """A stretch with people waiting, without calm of more than half an hour in it."""
+
+    start: int
+    end: int
+    peak: float = Field(description="The most who waited at once.")
+    at: int = Field(description="In which five minutes that was.")
+
+
+class LogonsModel(Model):
+    """The logons of each five minutes in which somebody asked and then waited, as columns."""
+
+    bin: list[int] = Field(description="Which bin of the series.")
+    asked: list[int]
+    waited: list[int] = Field(description="Those who had no desktop at once.")
+    median: list[int] = Field(description="Seconds, over those who waited; -1: without bound.")
+    longest: list[int]
+
+
 class ReasonModel(Model):
     """Why people waited, were refused or logged on slowly: how many, how long in all."""
 
@@ -89,6 +108,8 @@ class WeekAnswer(Answer):
     zone: str
     days: list[DayModel]
     bands: list[BandModel]
+    floods: list[FloodModel]
+    logons: LogonsModel
     series: SeriesModel
     hosts: int = Field(description="Standing and surge hosts.")
     session_limit: int

@@ -7,6 +7,7 @@ from typing import Any
 from flask import Response
 
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.stopping import go_on
 from idle_harbor.core.weeks import DAYS, Case, case_of, check_amount, week, weeks
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.web.board.answers import lanes_answer, range_answer, waiters_answer, week_answer
@@ -21,7 +22,7 @@ from idle_harbor.web.board.models import (
     WeekBody,
     WindowQuery,
 )
-from idle_harbor.web.shared.asked import computed, desk, input_hash, json_response
+from idle_harbor.web.shared.asked import announced, computed, desk, input_hash, json_response
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
 
@@ -40,12 +41,14 @@ def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
 @board.post("/week", responses={200: WeekAnswer, 204: None})
 def simulate_week(body: WeekBody) -> Response:
     """Simulate one week of a pool: its picture and figures."""
+    announced("board", body)
     plan, case, key = _read(body)
     check_amount(case, 1)
     kept = desk()
 
     def work() -> dict[str, Any]:
         result = week(case, SEED, record=not body.preview)
+        go_on()
         if not body.preview:
             kept.keep_week(key, case, result)
         return week_answer(plan, case, result)

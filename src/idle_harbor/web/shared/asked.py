@@ -9,8 +9,8 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from typing import Any, TypeVar
 
+import orjson
 from flask import Response, current_app, make_response, request, stream_with_context
-from pydantic_core import to_json
 
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.formats.plan.codec import content_hash
@@ -34,6 +34,11 @@ def database() -> Database:
     found = current_app.extensions["database"]
     assert isinstance(found, Database)
     return found
+
+
+def to_json(values: object) -> bytes:
+    """Values as JSON; arrays as lists, sums of money as the texts they are."""
+    return orjson.dumps(values, default=str, option=orjson.OPT_SERIALIZE_NUMPY)
 
 
 def json_response(values: object, status: int = 200) -> Response:
@@ -62,8 +67,11 @@ def wanted_by(name: str = "", edit: int = 0) -> Callable[[], bool]:
     return lambda: not gone() and at_desk.wanted(name, edit)
 
 
-def _announced(view: str, body: AskedBody) -> Callable[[], bool]:
-    """Note a page's edit, which ends the work for its older ones of the same view."""
+def announced(view: str, body: AskedBody) -> Callable[[], bool]:
+    """Note a page's edit, which ends the work for its older ones of the same view.
+
+    The sooner the better: what it ends takes the processor from it.
+    """
     name = f"{view} {body.tab}" if body.tab else ""
     desk().announce(name, body.edit)
     return wanted_by(name, body.edit)
@@ -94,7 +102,7 @@ def computed(
     in the database too; a kept one counts only where it is ``whole``, with all that belongs to it,
     and a new one is kept unless ``keeps`` says otherwise.
     """
-    wanted = _announced(view, body)
+    wanted = announced(view, body)
     name = f"{view} {kind}".rstrip()
     text = _kept(name, key, saved) if whole else None
     if text is None:
@@ -143,7 +151,7 @@ def in_parts(view: str, body: AskedBody, steps: Iterator[Step]) -> Response:
     Each step takes a place at the desk of its own, so that others come in between; the answer
     ends early, without its last part, once nobody waits for it.
     """
-    wanted = _announced(view, body)
+    wanted = announced(view, body)
 
     def step() -> Step | None:
         return at_desk(wanted, lambda: next(steps, None))

@@ -1,0 +1,65 @@
+"""A server with plans of many people, and pages of it in a real browser."""
+
+from __future__ import annotations
+
+import json
+import os
+import urllib.request
+from collections.abc import Iterator
+from contextlib import contextmanager
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+from playwright.sync_api import Browser, Page
+
+from benchmarks.weeks import office_of
+from idle_harbor.launch.cluster import Cluster
+from idle_harbor.launch.frontend import build_frontend
+from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.webserver import end, serve
+from idle_harbor.store.database import migrate
+
+
+@contextmanager
+def served() -> Iterator[str]:
+    """The address of a server with a database of its own, both gone afterwards."""
+    build_frontend()
+    cluster = Cluster(f"bench-{os.getpid()}")
+    address = cluster.start()
+    try:
+        migrate(address)
+        port = free_port()
+        with TemporaryDirectory() as folder:
+            child = serve(port, address, Path(folder) / "server.log")
+            try:
+                yield f"http://127.0.0.1:{port}"
+            finally:
+                end(child)
+    finally:
+        cluster.remove()
+
+
+def store_plan(site: str, people: int, hosts: int | None = None) -> int:
+    """The number of a plan of so many people, on as many hosts as they need or so many."""
+    plan = {**office_of(people), "name": f"Office of {people}"}
+    if hosts is not None:
+        plan["pools"][0]["hosts"]["standing"] = hosts
+    body = json.dumps({"plan": plan, "words": "bench"}).encode()
+    request = urllib.request.Request(
+        f"{site}/api/plans", body, {"Content-Type": "application/json"}, method="POST"
+    )
+    with urllib.request.urlopen(request) as answer:
+        number: int = json.load(answer)["id"]
+    return number
+
+
+def open_page(browser: Browser, address: str, ready: str, script: str = "") -> Page:
+    """A page of its own with a script in it, once ``ready`` is there and all is quiet."""
+    context: dict[str, Any] = {"viewport": {"width": 1280, "height": 800}, "bypass_csp": True}
+    page = browser.new_page(**context)
+    page.add_init_script(script)
+    page.goto(address)
+    page.locator(ready).wait_for()
+    page.wait_for_timeout(2500)
+    return page

@@ -1,0 +1,213 @@
+import { mount } from '@vue/test-utils'
+import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
+import { h } from 'vue'
+
+import { hourTicks, hoursBetween } from './axis'
+import ChartHandle from './ChartHandle.vue'
+import ChartPicture from './ChartPicture.vue'
+import { keyed, type Range } from './handle'
+import { apart, widthOf } from './labels'
+import { placed } from './legend'
+import { SvgPen, tileOf } from './pen'
+import { csvOf } from './table'
+
+const range: Range = { value: 50, min: 5, max: 100, step: 1, page: 6 }
+const press = (key: string, shiftKey = false) => keyed({ key, shiftKey }, range)
+
+describe('keys on a handle', () => {
+  it('move by steps, by pages and to the ends', () => {
+    expect(press('ArrowRight')).toBe(51)
+    expect(press('ArrowDown')).toBe(49)
+    expect(press('ArrowUp', true)).toBe(56)
+    expect(press('PageDown')).toBe(44)
+    expect(press('Home')).toBe(5)
+    expect(press('End')).toBe(100)
+  })
+  it('never leave the range, and other keys are for others', () => {
+    expect(keyed({ key: 'PageUp', shiftKey: false }, { ...range, value: 98 })).toBe(100)
+    expect(keyed({ key: 'ArrowDown', shiftKey: false }, { ...range, value: 5 })).toBe(5)
+    expect(press('Delete')).toBeNull()
+  })
+})
+
+describe('a handle in a picture', () => {
+  let frames: FrameRequestCallback[] = []
+  beforeEach(() => {
+    frames = []
+    vi.stubGlobal('requestAnimationFrame', (call: FrameRequestCallback) => frames.push(call))
+    vi.stubGlobal('cancelAnimationFrame', () => (frames = []))
+    Element.prototype.setPointerCapture = () => undefined
+  })
+  afterEach(() => vi.unstubAllGlobals())
+  const frame = () => frames.splice(0).forEach((call) => call(0))
+
+  function shown(props: object = {}) {
+    const picture = mount(ChartPicture, {
+      props: { name: 'p', label: 'a picture', width: 200, height: 100 },
+      slots: {
+        over: () =>
+          h(ChartHandle, {
+            label: 'Floor',
+            text: 'fifty',
+            value: 50,
+            min: 0,
+            max: 60,
+            valueAt: (at: { x: number }) => at.x / 2,
+            ...props,
+          }),
+      },
+      attachTo: document.body,
+    })
+    const handle = picture.findComponent(ChartHandle)
+    const at = (type: string, x: number, button = 0) =>
+      handle.element.dispatchEvent(
+        Object.assign(new Event(type, { bubbles: true }), {
+          clientX: x,
+          clientY: 0,
+          button,
+          pointerId: 1,
+        }),
+      )
+    return { handle, at, moves: () => handle.emitted('move') ?? [] }
+  }
+
+  it('says its value in words and its range', () => {
+    const { handle } = shown()
+    expect(handle.attributes()).toMatchObject({
+      role: 'slider',
+      'aria-valuetext': 'fifty',
+      'aria-valuemin': '0',
+      'aria-valuemax': '60',
+      'aria-valuenow': '50',
+    })
+  })
+
+  it('goes by how far it was dragged, once a frame, and within its range', () => {
+    const { at, moves } = shown()
+    at('pointerdown', 10)
+    at('pointermove', 12)
+    at('pointermove', 14)
+    expect(moves()).toEqual([])
+    frame()
+    expect(moves()).toEqual([[52, false]])
+    at('pointermove', 14)
+    frame()
+    expect(moves()).toHaveLength(1)
+    at('pointermove', 900)
+    at('pointerup', 900)
+    expect(moves().at(-1)).toEqual([60, true])
+    at('pointermove', 10)
+    frame()
+    expect(moves()).toHaveLength(2)
+  })
+
+  it('changes nothing where it was pressed and not moved, nor by another button', () => {
+    const { at, moves, handle } = shown()
+    at('pointerdown', 10)
+    at('pointerup', 10)
+    at('pointerdown', 10, 2)
+    at('pointermove', 40)
+    frame()
+    expect(moves()).toEqual([])
+    expect(handle.emitted('cancel')).toBeUndefined()
+  })
+
+  it('takes the drag back with Escape, and what comes after is no drag', () => {
+    const { at, moves, handle } = shown()
+    at('pointerdown', 10)
+    at('pointermove', 20)
+    frame()
+    dispatchEvent(new KeyboardEvent('keydown', { key: 'Escape' }))
+    expect(handle.emitted('cancel')).toHaveLength(1)
+    at('pointermove', 40)
+    at('pointerup', 40)
+    frame()
+    expect(moves()).toEqual([[55, false]])
+  })
+
+  it('is moved by keys, and hands on those it does not know', async () => {
+    const { handle, moves } = shown()
+    await handle.trigger('keydown', { key: 'PageUp' })
+    await handle.trigger('keydown', { key: 'Insert' })
+    expect(moves()).toEqual([[56, true]])
+    expect(handle.emitted('key')).toHaveLength(1)
+  })
+
+  it('stays where it is while it is disabled', async () => {
+    const { handle, at, moves } = shown({ disabled: true })
+    await handle.trigger('keydown', { key: 'PageUp' })
+    at('pointerdown', 10)
+    at('pointermove', 40)
+    frame()
+    expect(moves()).toEqual([])
+    expect(handle.attributes('role')).toBeUndefined()
+  })
+})
+
+describe('texts', () => {
+  it('keep what they wish where nothing is near', () => {
+    const labels = [
+      { x: 0, y: 50, width: 40 },
+      { x: 100, y: 50, width: 40 },
+    ]
+    expect(apart(labels, 0, 100)).toEqual([50, 50])
+  })
+  it('give way to the earlier ones, to the nearest free height', () => {
+    const same = { x: 0, y: 50, width: 40 }
+    expect(apart([same, { ...same, y: 52 }, { ...same, y: 49 }], 0, 100)).toEqual([50, 63, 37])
+    expect(apart([same, { ...same, y: 48 }], 45, 100)).toEqual([50, 63])
+  })
+  it('in a legend leave out what no longer fits', () => {
+    const kinds = ['active', 'idle', 'gone'].map((text) => ({ text, inks: [] }))
+    const width = 2 * 21 + widthOf('activeidle') + 14
+    expect(placed(kinds, width + 1).map((kind) => kind.text)).toEqual(['active', 'idle'])
+  })
+})
+
+describe('hours along the ground', () => {
+  it('are local ones, and an hour that is skipped has no tick', () => {
+    const start = Date.UTC(2027, 2, 27, 23) / 1000
+    const ticks = hourTicks(start, start + 23 * 3600, 'Europe/Berlin', 1).map((tick) => tick.text)
+    expect(ticks.slice(0, 4)).toEqual(['00:00', '01:00', '03:00', '04:00'])
+    expect(ticks.at(-1)).toBe('00:00')
+  })
+  it('stand so far apart that their texts do not touch', () => {
+    expect(hoursBetween(24, 900)).toBe(2)
+    expect(hoursBetween(24, 100)).toBe(12)
+    expect(hoursBetween(2, 900)).toBe(1)
+  })
+})
+
+describe('a picture as a file', () => {
+  it('has its patterns once, and every shape with its colour', () => {
+    const pen = new SvgPen((name) => `rgb${name}`, 'layer0')
+    const ink = { colour: '--a', pattern: 'slant', gap: 6 } as const
+    pen.box(0, 0, 10.04, 5, ink)
+    pen.fill('M0 0H5V5Z', ink)
+    pen.stroke('M0 0H9', { colour: '--b', width: 2, dash: [1, 3] })
+    pen.fill('', ink)
+    const file = new DOMParser().parseFromString(`<svg>${pen.text}</svg>`, 'image/svg+xml')
+    const patterns = [...file.querySelectorAll('pattern')]
+    expect(patterns).toHaveLength(1)
+    expect(file.querySelector('rect')?.getAttribute('fill')).toBe(`url(#${patterns[0]?.id})`)
+    expect(file.querySelector('rect')?.getAttribute('width')).toBe('10')
+    const line = file.querySelector('svg > path:last-of-type')
+    expect(line?.getAttribute('stroke')).toBe('rgb--b')
+    expect(line?.getAttribute('stroke-dasharray')).toBe('1 3')
+  })
+  it('has tiles that meet at their edges', () => {
+    for (const pattern of ['slant', 'back', 'cross', 'rows', 'posts', 'dots'] as const) {
+      expect(tileOf(pattern, 6)).toMatchObject({ width: 6, height: 6 })
+    }
+    expect(tileOf('swell', 14).path).toMatch(/^M0 .*t7 0$/)
+  })
+})
+
+describe('a table as CSV', () => {
+  it('quotes what must be, keeps numbers, and leaves gaps', () => {
+    const rows = [['a,b', 1 / 3, null] as const, ['say "x"', -2, '=1+1'] as const]
+    expect(csvOf({ head: ['one', 'two', 'three'], rows })).toBe(
+      `one,two,three\n"a,b",0.333333,\n"say ""x""",-2,'=1+1`,
+    )
+  })
+})
