@@ -195,7 +195,7 @@ describe('waits under the water', () => {
   const week = {
     series: { start: 0, seconds: 300 },
     logons: {
-      bin: [1, 2, 9],
+      at: [300, 600, 2700],
       asked: [10, 4, 2],
       waited: [5, 4, 1],
       median: [30, 90, -1],

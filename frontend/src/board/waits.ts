@@ -2,7 +2,7 @@ import type { Day, WeekAnswer } from '@/api/client'
 import type { Pen } from '@/chart/pen'
 import { clock, count, duration } from '@/ui/format'
 
-import type { Scale } from './water'
+import { INKS, type Scale } from './water'
 
 /** The logons of five minutes in which somebody waited; seconds, -1 where they have no bound. */
 export interface Wait {
@@ -15,10 +15,9 @@ export interface Wait {
 
 /** The waits of a day, in order. */
 export function waitsOf(week: WeekAnswer, day: Day): Wait[] {
-  const { logons, series } = week
+  const { logons } = week
   const found: Wait[] = []
-  logons.bin.forEach((bin, k) => {
-    const at = series.start + bin * series.seconds
+  logons.at.forEach((at, k) => {
     if (at < day.start || at >= day.end) return
     found.push({
       at,
@@ -63,13 +62,7 @@ export function drawWaits(
     pen.box(left, SHARE + BETWEEN, wide, depth(wait.longest), { colour: '--buoy', alpha: 0.32 })
     const middle = depth(wait.median)
     pen.box(left, SHARE + BETWEEN, wide, middle, { colour: '--buoy', alpha: 0.85 })
-    pen.box(left, SHARE + BETWEEN, wide, middle, {
-      colour: '--paper',
-      alpha: 0.55,
-      pattern: 'posts',
-      gap: 3,
-      width: 0.7,
-    })
+    pen.box(left, SHARE + BETWEEN, wide, middle, INKS.flood[1])
   }
 }
 

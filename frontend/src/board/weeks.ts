@@ -15,6 +15,8 @@ export interface WeekWish {
   first: string
   /** Whether the plan is a saved revision: its results are kept. */
   saved: boolean
+  /** The day that is looked at, as it comes in the week: previews draw no other. */
+  day?: number
   /** Whether nothing is held: then the range over several weeks is wanted too. */
   settled: boolean
 }
@@ -33,12 +35,18 @@ export function useWeeks() {
   const week = useQuestion<WeekWish, WeekAnswer>(
     (wish, call) =>
       api.POST('/api/simulations/week', {
-        body: { ...bodyOf(wish, call), preview: !wish.settled },
+        body: { ...bodyOf(wish, call), preview: !wish.settled, day: wish.day ?? null },
         ...sent(call),
       }),
     {
       key: (wish) =>
-        keyOf(wish.plan, wish.pool, wish.first, wish.saved, wish.settled ? 'settled' : 'preview'),
+        keyOf(
+          wish.plan,
+          wish.pool,
+          wish.first,
+          wish.saved,
+          wish.settled ? 'settled' : `${wish.day}`,
+        ),
       urgent: (wish) => wish.settled,
       line,
     },

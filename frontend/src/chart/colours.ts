@@ -1,14 +1,14 @@
 import { night } from '@/theme/theme'
 
-const known = new Map<string, string>()
+const known = { day: new Map<string, string>(), night: new Map<string, string>() }
 
 /** A colour of the theme that is shown, by the name of its custom property. */
 export function colourOf(name: string): string {
-  const key = `${name} ${night.value}`
-  let colour = known.get(key)
+  const colours = night.value ? known.night : known.day
+  let colour = colours.get(name)
   if (colour === undefined) {
     colour = getComputedStyle(document.documentElement).getPropertyValue(name).trim()
-    known.set(key, colour)
+    colours.set(name, colour)
   }
   return colour
 }

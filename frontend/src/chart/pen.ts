@@ -90,9 +90,8 @@ export class CanvasPen implements Pen {
 
   private tiled(ink: Ink, pattern: Pattern): CanvasPattern | string {
     const colour = this.colourOf(ink.colour)
-    const key = `${pattern} ${ink.gap} ${ink.width} ${colour} ${this.ratio}`
-    const known = tiles.get(key)
-    if (known) return known
+    const known = tiles.get(ink)
+    if (known?.colour === colour && known.ratio === this.ratio) return known.made
     const tile = tileOf(pattern, ink.gap ?? 6)
     const canvas = document.createElement('canvas')
     canvas.width = Math.max(Math.round(tile.width * this.ratio), 1)
@@ -107,12 +106,13 @@ export class CanvasPen implements Pen {
     const made = this.context.createPattern(canvas, 'repeat')
     if (!made) return colour
     made.setTransform(new DOMMatrix().scale(tile.width / canvas.width, tile.height / canvas.height))
-    tiles.set(key, made)
+    tiles.set(ink, { colour, ratio: this.ratio, made })
     return made
   }
 }
 
-const tiles = new Map<string, CanvasPattern>()
+/** Patterns as they were made for an ink; inks are constants of their pictures. */
+const tiles = new WeakMap<Ink, { colour: string; ratio: number; made: CanvasPattern }>()
 
 /** Writes the same as SVG. */
 export class SvgPen implements Pen {

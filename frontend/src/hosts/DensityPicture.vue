@@ -7,7 +7,7 @@ import AcrossAxis from '@/chart/AcrossAxis.vue'
 import CanvasLayer from '@/chart/CanvasLayer.vue'
 import ChartHandle from '@/chart/ChartHandle.vue'
 import ChartPicture from '@/chart/ChartPicture.vue'
-import type { Pen } from '@/chart/pen'
+import type { Ink, Pen } from '@/chart/pen'
 import type { Table } from '@/chart/table'
 import UpAxis from '@/chart/UpAxis.vue'
 import { count } from '@/ui/format'
@@ -32,6 +32,7 @@ const RIGHT = 108
 const TOP = 46
 const BOTTOM = 34
 const TOP_SHARE = 1.4
+const BEYOND: Ink = { colour: '--buoy', alpha: 0.28, pattern: 'back', gap: 9 }
 
 const longest = computed(() => props.size.hosts.length)
 const x = computed(() =>
@@ -81,13 +82,7 @@ const ground = computed(() => y.value(0))
 /** What is beyond what a host bears, hatched. */
 const draw = computed(() => {
   const [from, to, deep] = [full.value, x.value(longest.value), ground.value]
-  return (pen: Pen) =>
-    pen.box(from, 0, Math.max(to - from, 0), deep, {
-      colour: '--buoy',
-      alpha: 0.28,
-      pattern: 'back',
-      gap: 9,
-    })
+  return (pen: Pen) => pen.box(from, 0, Math.max(to - from, 0), deep, BEYOND)
 })
 const table = (): Table => ({
   head: ['sessions', ...RESOURCES.map((name) => RESOURCE_NAMES[name]), 'hosts for the peak'],

@@ -35,8 +35,8 @@ def test_a_week_is_simulated(client):
 
 def test_the_waits_of_a_week_agree_with_its_figures_and_its_list(client):
     got = simulate(client).json
-    logons, floods, start = got["logons"], got["floods"], got["series"]["start"]
-    assert len({len(column) for column in logons.values()}) == 1 and logons["bin"]
+    logons, floods = got["logons"], got["floods"]
+    assert len({len(column) for column in logons.values()}) == 1 and logons["at"]
     rows = list(zip(*(logons[name] for name in logons), strict=True))
     for _, asked, waited, median, longest in rows:
         assert 0 < waited <= asked
@@ -45,10 +45,23 @@ def test_the_waits_of_a_week_agree_with_its_figures_and_its_list(client):
     assert flood["peak"] == max(day["peak_waiting"] for day in got["days"])
     query = {"start": flood["start"], "end": flood["end"]}
     listed = client.get(f"/api/simulations/{got['input_hash']}/waiters", query_string=query).json
-    inside = [row[2] for row in rows if query["start"] <= start + 300 * row[0] < query["end"]]
+    inside = [row[2] for row in rows if query["start"] <= row[0] < query["end"]]
     assert listed["total"] == sum(inside)
-    previewed = simulate(client, preview=True).json
-    assert previewed["logons"] == logons and previewed["floods"] == floods
+
+
+def test_a_preview_is_the_same_week_with_the_series_of_one_day(client):
+    part = simulate(client, preview=True, day=2).json
+    whole = simulate(client).json
+    day = whole["days"][2]
+    assert part["series"].pop("start") == day["start"] and part["series"].pop("seconds") == 300
+    first = (day["start"] - whole["series"]["start"]) // 300
+    for name, values in part["series"].items():
+        assert values == whole["series"][name][first : first + 288]
+    for name in ("days", "logons", "floods", "figures", "verdicts", "bands", "reasons"):
+        assert part[name] == whole[name]
+    # What is there whole is given whole.
+    assert simulate(client, preview=True, day=2).json == whole
+    assert simulate(client, preview=True, day=7).status_code == 422
 
 
 def test_a_clock_change_week_has_its_own_number_of_bins(client):

@@ -68,6 +68,7 @@ export function useBoard() {
         pool: pool.value.id,
         first: first.value,
         saved: !store.dirty && !holding.value,
+        day: weekday.value,
         settled: !holding.value,
       })
     },

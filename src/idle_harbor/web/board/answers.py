@@ -59,12 +59,12 @@ def _floods(result: Week, days: Sequence[Day]) -> list[dict[str, Any]]:
     ]
 
 
-def _logons(result: Week) -> dict[str, Any]:
+def _logons(case: Case, result: Week) -> dict[str, Any]:
     """The logons of those five minutes in which somebody waited."""
     logons = logons_of(result.run)
     some = np.flatnonzero(logons.waited)
     return {
-        "bin": some.tolist(),
+        "at": (case.horizon.counted + some * BIN_SECONDS).tolist(),
         "asked": logons.asked[some].tolist(),
         "waited": logons.waited[some].tolist(),
         "median": logons.median[some].tolist(),
@@ -86,23 +86,34 @@ def _reasons(result: Week) -> list[dict[str, Any]]:
     ]
 
 
-def week_answer(plan: Plan, case: Case, result: Week) -> dict[str, Any]:
-    """Everything the Board draws of one week, but for the lanes."""
+def _series(case: Case, result: Week, day: Day | None) -> dict[str, Any]:
+    """The series of the week, or of one of its days."""
+    counted, drawn = case.horizon.counted, slice(None)
+    if day is not None:
+        drawn = slice(*((edge - counted) // BIN_SECONDS for edge in (day.start, day.end)))
+    series = {name: _rounded(v[drawn]) for name, v in series_of(case, result).items()}
+    return {"start": counted if day is None else day.start, "seconds": BIN_SECONDS, **series}
+
+
+def week_answer(
+    plan: Plan, case: Case, result: Week, only_day: int | None = None
+) -> dict[str, Any]:
+    """Everything the Board draws of one week, but for the lanes; with ``only_day`` its series are
+    those of that day."""
     figures = figures_of(case, [result])
     days = days_of(case, result)
-    series = {name: _rounded(values) for name, values in series_of(case, result).items()}
     return {
         "pool": case.setting.pool.id,
         "currency": plan.currency,
         "zone": case.horizon.zone,
         "days": _days(days),
         "floods": _floods(result, days),
-        "logons": _logons(result),
+        "logons": _logons(case, result),
         "bands": [
             {"start": start, "end": end, "day_type": day_type, "band": band}
             for start, end, day_type, band in bands_of(case)
         ],
-        "series": {"start": case.horizon.counted, "seconds": BIN_SECONDS, **series},
+        "series": _series(case, result, None if only_day is None else days[only_day]),
         "hosts": case.setting.pool.hosts.most,
         "session_limit": case.setting.pool.session_limit,
         "figures": figures_values(figures),

@@ -23,6 +23,9 @@ class WeekBody(SimulationBody):
     preview: bool = Field(
         False, description="Only to be looked at for a moment: its lanes and waits are not kept."
     )
+    day: int | None = Field(
+        None, ge=0, le=6, description="The one day that a preview draws; its series end with it."
+    )
 
 
 class RangeBody(SimulationBody):
@@ -56,7 +59,8 @@ class BandModel(Model):
 
 
 class SeriesModel(Model):
-    """Five-minute bins of the counted week; sessions, or slots for quay, billed and ideal."""
+    """Five-minute bins of the counted week, or of the one day that a preview draws; sessions, or
+    slots for quay, billed and ideal."""
 
     start: int
     seconds: int
@@ -83,7 +87,7 @@ class FloodModel(Model):
 class LogonsModel(Model):
     """The logons of each five minutes in which somebody asked and then waited, as columns."""
 
-    bin: list[int] = Field(description="Which bin of the series.")
+    at: list[int] = Field(description="When the five minutes begin.")
     asked: list[int]
     waited: list[int] = Field(description="Those who had no desktop at once.")
     median: list[int] = Field(description="Seconds, over those who waited; -1: without bound.")

@@ -51,7 +51,7 @@ def simulate_week(body: WeekBody) -> Response:
         go_on()
         if not body.preview:
             kept.keep_week(key, case, result)
-        return week_answer(plan, case, result)
+        return week_answer(plan, case, result, body.day if body.preview else None)
 
     # A picture is whole only with the week that its lanes and waits are asked of.
     whole = body.preview or kept.week(key) is not None
