@@ -78,7 +78,8 @@ def main() -> None:
     for what, _, edit in edits:
         print(
             f"{what.strip()}: median {edit.p50:.0f} ms over {edit.drags} drags, p95 at full speed "
-            f"{edit.p95_full:.0f} ms, request p95 {edit.request_p95:.0f} ms, frames p95 {edit.frames_p95:.0f} ms, "
+            f"{edit.p95_full:.0f} ms, request p95 {edit.request_p95:.0f} ms, frames p95 "
+            f"{edit.frames_p95:.0f} ms, "
             f"{edit.previews:.0f} previews a second"
         )
 

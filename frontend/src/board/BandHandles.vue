@@ -4,11 +4,13 @@ import type { ScaleLinear } from 'd3-scale'
 import ChartHandle from '@/chart/ChartHandle.vue'
 import { clock, share } from '@/ui/format'
 
-import { STEP } from './day'
 import type { BandHandle } from './handles'
 
 /** Band edges, floors and fill ceilings as handles in the chart, for mouse and keyboard. */
-const props = defineProps<{
+/** Bands begin at steps of five minutes. */
+const STEP = 300
+
+defineProps<{
   handles: readonly BandHandle[]
   /** Where the texts of floors and ceilings stand. */
   floorTexts: readonly number[]
@@ -32,10 +34,6 @@ const emit = defineEmits<{
   cancel: []
 }>()
 
-/** From when to when a band may begin: between its neighbours. */
-const earliest = (k: number) => (props.handles[k - 1]?.band.start ?? 0) + STEP
-const latest = (k: number) => (props.handles[k]?.band.end ?? 0) - STEP
-
 function key(event: KeyboardEvent, index: number): void {
   if (event.key === 'Insert' || event.key === '+') emit('split', index)
   else if (event.key === 'Delete' || event.key === '-') emit('remove', index)
@@ -57,8 +55,8 @@ function key(event: KeyboardEvent, index: number): void {
       :label="`Band ${k + 1} begins`"
       :text="clock(h.band.start, zone)"
       :value="h.band.start"
-      :min="earliest(k)"
-      :max="latest(k)"
+      :min="h.band.earliest"
+      :max="h.band.latest"
       :step="STEP"
       :page="6 * STEP"
       :value-at="(at) => x.invert(at.x)"

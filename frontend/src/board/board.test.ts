@@ -6,17 +6,7 @@ import { History } from '@/stores/history'
 import { same } from '@/stores/draft'
 import { duration, share } from '@/ui/format'
 
-import { clockText, dayTypeIndex, instantOf, localMinutes, minutesAt } from './day'
-import {
-  dropOwnRules,
-  giveOwnRules,
-  moveEdge,
-  removeBand,
-  setCeiling,
-  setFloor,
-  splitBand,
-  type BandPlace,
-} from './edits'
+import { bandsOf, placeOf } from './day'
 import {
   actionAt,
   drawLanes,
@@ -30,111 +20,57 @@ import {
 import { drawWaits, nearest, scaleOf, waitWords, waitsOf, type Wait } from './waits'
 import { columnsOf, drawDay, tableOf, topOf } from './water'
 
-const band = (from: string, floor = 1) => ({
-  from,
-  floor,
-  fill_ceiling: 0.8,
-  headroom: 0,
-  rule: 'spread' as const,
-  release: 'drain' as const,
+const schedule = {
+  id: 's',
+  day_types: [
+    { id: 'd', bands: [{ from: '00:00' }, { from: '08:00' }, { from: '17:00' }] },
+    { id: 'own', bands: [{ from: '00:00' }] },
+  ],
+} as unknown as Plan['schedules'][number]
+const span = (hour: number, end: number, day_type: number, band: number) => ({
+  start: hour * 3600,
+  end: end * 3600,
+  day_type,
+  band,
+  earliest: hour * 3600 - 300,
+  latest: hour * 3600 + 300,
 })
-const planWith = (...bands: ReturnType<typeof band>[]) =>
-  ({
-    schedules: [
-      { id: 's', tick_seconds: 300, day_types: [{ id: 'd', weekdays: ['mon'], dates: [], bands }] },
-    ],
-  }) as unknown as Plan
-const place = (index: number): BandPlace => ({ schedule: 's', dayType: 0, band: index })
-const starts = (plan: Plan) => plan.schedules[0]?.day_types[0]?.bands.map((b) => b.from)
 
 describe('bands', () => {
-  it('moves an edge on the five-minute grid and never past its neighbours', () => {
-    const plan = planWith(band('00:00'), band('08:00'), band('17:00'))
-    moveEdge(plan, place(1), 7 * 60 + 32)
-    expect(starts(plan)).toEqual(['00:00', '07:30', '17:00'])
-    moveEdge(plan, place(1), 20 * 60)
-    expect(starts(plan)).toEqual(['00:00', '16:55', '17:00'])
-    moveEdge(plan, place(1), -50)
-    expect(starts(plan)).toEqual(['00:00', '00:05', '17:00'])
-    moveEdge(plan, place(0), 60)
-    expect(starts(plan)?.[0]).toBe('00:00')
-    moveEdge(plan, place(2), 5000)
-    expect(starts(plan)?.[2]).toBe('23:55')
+  const week = {
+    bands: [span(0, 8, 0, 0), span(8, 17, 0, 1), span(17, 24, 0, 2), span(24, 48, 1, 0)],
+  } as WeekAnswer
+  const monday = { start: 0, end: 86400 } as Day
+  const tuesday = { start: 86400, end: 2 * 86400 } as Day
+  const edges = (held: { index: number; instant: number } | null) =>
+    bandsOf(schedule, week, monday, held).map((band) => [band.start / 3600, band.end / 3600])
+
+  it('are in force as the week tells it, and say what the plan says', () => {
+    expect(edges(null)).toEqual([
+      [0, 8],
+      [8, 17],
+      [17, 24],
+    ])
+    expect(placeOf(schedule, week, monday)).toEqual({ schedule: 's', dayType: 0 })
+    expect(placeOf(schedule, week, tuesday)).toEqual({ schedule: 's', dayType: 1 })
+    expect(bandsOf(schedule, week, tuesday, null)).toHaveLength(1)
   })
 
-  it('splits and removes', () => {
-    const plan = planWith(band('00:00', 1), band('08:00', 5))
-    expect(splitBand(plan, place(1), 16 * 60 + 2)).toBe(2)
-    expect(starts(plan)).toEqual(['00:00', '08:00', '16:00'])
-    expect(splitBand(plan, place(0), 8 * 60)).toBe(0)
-    removeBand(plan, place(0))
-    expect(starts(plan)).toEqual(['00:00', '16:00'])
-    removeBand(plan, place(1))
-    removeBand(plan, place(0))
-    expect(starts(plan)).toEqual(['00:00'])
+  it('stand where the hand holds them until the week has followed', () => {
+    expect(edges({ index: 1, instant: 6 * 3600 })).toEqual([
+      [0, 6],
+      [6, 17],
+      [17, 24],
+    ])
   })
 
-  it('gives a date rules of its own, and takes them away', () => {
-    const plan = planWith(band('00:00', 1), band('08:00', 5))
-    const monday = { date: '2027-03-01', weekday: 0 }
-    giveOwnRules(plan, place(0), monday.date)
-    const schedule = plan.schedules[0] as Plan['schedules'][number]
-    expect(schedule.day_types.map((type) => type.dates)).toEqual([[], [monday.date]])
-    expect(dayTypeIndex(schedule, monday)).toBe(1)
-    expect(dayTypeIndex(schedule, { date: '2027-03-08', weekday: 0 })).toBe(0)
-    setFloor(plan, { ...place(0), dayType: 1 }, 9, 12)
-    expect(schedule.day_types.map((type) => type.bands[0]?.floor)).toEqual([1, 9])
-    giveOwnRules(plan, place(0), monday.date)
-    expect(schedule.day_types).toHaveLength(2)
-    dropOwnRules(plan, { ...place(0), dayType: 1 }, monday.date)
-    expect(schedule.day_types).toHaveLength(1)
-    dropOwnRules(plan, place(0), monday.date)
-    expect(schedule.day_types).toHaveLength(1)
-  })
-
-  it('keeps floor and ceiling within what can be', () => {
-    const plan = planWith(band('00:00'))
-    const only = plan.schedules[0]?.day_types[0]?.bands[0]
-    setFloor(plan, place(0), 99.4, 12)
-    expect(only?.floor).toBe(12)
-    setFloor(plan, place(0), -3, 12)
-    expect(only?.floor).toBe(0)
-    setCeiling(plan, place(0), 1.7)
-    expect(only?.fill_ceiling).toBe(1)
-    setCeiling(plan, place(0), 0.01)
-    expect(only?.fill_ceiling).toBe(0.05)
-    setCeiling(plan, place(0), 0.7349)
-    expect(only?.fill_ceiling).toBe(0.73)
-  })
-})
-
-describe('a day of 23 hours', () => {
-  const start = Date.UTC(2027, 2, 28) / 1000
-  const day = {
-    date: '2027-03-28',
-    weekday: 6,
-    start,
-    end: start + 23 * 3600,
-    clock_change: -3600,
-    day_type: 'rest-day',
-    peak_sessions: 0,
-    peak_waiting: 0,
-    idle_share: 0,
-  }
-  const minutes = localMinutes(day, 'Europe/Dublin')
-
-  it('puts skipped times at the first instant after the gap', () => {
-    expect(minutes).toHaveLength(23 * 12)
-    expect(instantOf(day, minutes, 90)).toBe(start + 3600)
-    expect(instantOf(day, minutes, 120)).toBe(start + 3600)
-    expect(instantOf(day, minutes, 0)).toBe(start)
-    expect(minutesAt(day, minutes, start + 3600)).toBe(120)
-  })
-
-  it('writes clocks within the day', () => {
-    expect(clockText(-10)).toBe('00:00')
-    expect(clockText(9 * 60 + 5)).toBe('09:05')
-    expect(clockText(5000)).toBe('23:55')
+  it('that the plan no longer has are not drawn', () => {
+    const shorter = {
+      ...schedule,
+      day_types: [{ ...schedule.day_types[0], bands: schedule.day_types[0]?.bands.slice(0, 2) }],
+    } as typeof schedule
+    expect(bandsOf(shorter, week, monday, null)).toHaveLength(2)
+    expect(bandsOf(shorter, week, tuesday, null)).toHaveLength(0)
   })
 })
 

@@ -4,6 +4,7 @@ import { computed, ref, shallowRef, triggerRef } from 'vue'
 import {
   api,
   problemOf,
+  type Edit,
   type Plan,
   type Problem,
   type Revision,
@@ -12,6 +13,7 @@ import {
 } from '@/api/client'
 
 import { textOf } from '@/ask/content'
+import { withPlan } from '@/ask/send'
 import { passing, told } from '@/ask/told'
 
 import { keepDraft, readDraft, same } from './draft'
@@ -96,6 +98,30 @@ export const usePlan = defineStore('plan', () => {
     if (same(copy, history.value.present)) return
     history.value.commit(copy)
     changed()
+  }
+
+  let applied: Promise<unknown> = Promise.resolve()
+  /** Have the server do an edit that changes more than a value; each after the one before it. */
+  function apply(edit: Edit): Promise<boolean> {
+    const done = applied.then(() => doEdit(edit))
+    applied = done
+    return done
+  }
+  async function doEdit(edit: Edit): Promise<boolean> {
+    const before = history.value?.present
+    if (!before) return false
+    const plan = before as unknown as Record<string, never>
+    const answer = await told(
+      api.POST('/api/plans/edit', { body: { plan, edit }, bodySerializer: withPlan }),
+    )
+    // Another edit has come in between, and stands.
+    if (history.value?.present !== before) return false
+    problem.value = answer.problem
+    if (!answer.data) return false
+    preview.value = null
+    history.value.commit(answer.data.plan as unknown as Plan)
+    changed()
+    return true
   }
 
   function cancelGesture(): void {
@@ -186,6 +212,7 @@ export const usePlan = defineStore('plan', () => {
     canRedo,
     load,
     edit,
+    apply,
     cancelGesture,
     undo,
     redo,

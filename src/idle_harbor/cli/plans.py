@@ -8,7 +8,7 @@ from pathlib import Path
 
 import click
 
-from idle_harbor.cli.shared import PLAN, fail, main, read_checked
+from idle_harbor.cli.shared import PLAN, fail, main, read_checked, told
 
 
 @main.command()
@@ -33,6 +33,33 @@ def fields() -> None:
     from idle_harbor.formats.plan.docs import field_page
 
     click.echo(field_page(), nl=False)
+
+
+@main.command()
+@PLAN
+@click.argument("verb")
+@click.argument("values", nargs=-1, metavar="[NAME=VALUE]...")
+def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
+    """Do an edit to a plan file and print the plan; the file stays as it is.
+
+    \b
+    move-band schedule= day_type= band= to=    let a band begin at another time
+    split-band schedule= day_type= at=         let another band alike begin there
+    remove-band schedule= day_type= band=      take the band that begins then away
+    give-date-rules schedule= date=            give a date rules of its own
+    drop-date-rules schedule= date=            put it under the rules of its weekday
+    remove-group group=                        take a group and what is about it away
+    rename-group group= to=                    call a group otherwise
+    remove-size size=                          take a host size away
+    """
+    from idle_harbor.core.plan.edits import changed
+    from idle_harbor.formats.plan.codec import edited, read_edit
+
+    named = dict(each.partition("=")[::2] for each in values)
+    checked = read_checked(plan)
+    with told():
+        document = edited(changed(checked, read_edit({**named, "verb": verb})))
+    click.echo(json.dumps(document, indent=2, ensure_ascii=False))
 
 
 @main.command()

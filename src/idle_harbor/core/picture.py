@@ -9,9 +9,10 @@ from datetime import date, timedelta
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.calendar.clock import DAY, band_edges, day_type_of, local_to_instant
+from idle_harbor.core.calendar.clock import DAY, band_edges, local_to_instant
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
+from idle_harbor.core.plan.edits.bands import reach_of
 from idle_harbor.core.weeks import Case, Week
 
 #: Changes of hosts that one answer draws at most.
@@ -117,7 +118,7 @@ def days_of(case: Case, result: Week) -> list[Day]:
                 date=day,
                 start=start,
                 end=end,
-                day_type=day_type_of(case.setting.schedule, day).id,
+                day_type=case.setting.schedule.day_type_of(day).id,
                 peak_sessions=float(peaks[:, codes.L_ALL].max(initial=0.0)),
                 peak_waiting=float(peaks[:, codes.L_WAITING].max(initial=0.0)),
                 idle_share=float(unused / powered) if powered else 0.0,
@@ -126,16 +127,32 @@ def days_of(case: Case, result: Week) -> list[Day]:
     return days
 
 
-def bands_of(case: Case) -> list[tuple[int, int, int, int]]:
-    """Bands in force over the counted week: (start, end, day type, band)."""
-    horizon = case.horizon
-    edges = band_edges(case.setting.schedule, horizon)
+@dataclass(frozen=True, slots=True)
+class BandSpan:
+    """A band in force over the counted week, in instants: from when to when, and between which it
+    may begin. ``day_type`` and ``band`` are its places in the schedule."""
+
+    start: int
+    end: int
+    day_type: int
+    band: int
+    earliest: int
+    latest: int
+
+
+def bands_of(case: Case) -> list[BandSpan]:
+    """The bands of the counted days, in order."""
+    horizon, schedule = case.horizon, case.setting.schedule
+    edges = [e for e in band_edges(schedule, horizon) if e.instant >= horizon.counted]
     ends = [edge.instant for edge in edges[1:]] + [horizon.end]
-    return [
-        (edge.instant, end, edge.day_type, edge.band)
-        for edge, end in zip(edges, ends, strict=True)
-        if end > horizon.counted
-    ]
+    found: list[BandSpan] = []
+    for edge, end in zip(edges, ends, strict=True):
+        bands = schedule.day_types[edge.day_type].bands
+        low, high = (
+            local_to_instant(horizon.zone, edge.day, clock) for clock in reach_of(bands, edge.band)
+        )
+        found.append(BandSpan(edge.instant, end, edge.day_type, edge.band, low, high))
+    return found
 
 
 def window_of(result: Week, start: int, end: int) -> tuple[int, int]:

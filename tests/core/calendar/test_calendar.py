@@ -87,7 +87,6 @@ def test_band_edges_become_instants_once():
 def test_a_date_of_its_own_comes_before_the_weekday():
     from dataclasses import replace
 
-    from idle_harbor.core.calendar.clock import day_type_of
     from idle_harbor.core.plan import DayType
     from tests.builders import BAND, schedule
 
@@ -95,7 +94,7 @@ def test_a_date_of_its_own_comes_before_the_weekday():
     fair = DayType("fair", (), (BAND,), (date(2027, 3, 3), date(2027, 12, 24)))
     rules = replace(week, day_types=(*week.day_types, fair))
     days = [date(2027, 3, day) for day in range(1, 6)]
-    assert [day_type_of(rules, day).id for day in days] == [
+    assert [rules.day_type_of(day).id for day in days] == [
         "every-day", "every-day", "fair", "every-day", "every-day",
     ]  # fmt: skip
 

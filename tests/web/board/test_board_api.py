@@ -80,6 +80,21 @@ def test_a_range_is_simulated_and_kept_for_saved_plans(client, monkeypatch):
     assert two == one
 
 
+def test_bands_tell_from_when_to_when_and_between_what_they_may_begin(client):
+    got = simulate(client, plan=document(week_of="2027-03-24")).json
+    days = got["days"]
+    monday = [b for b in got["bands"] if days[0]["start"] <= b["start"] < days[0]["end"]]
+    hours = [tuple((b[name] - days[0]["start"]) / 3600 for name in ("start", "end", "earliest",
+             "latest")) for b in monday]  # fmt: skip
+    five = 5 / 60
+    assert hours[0] == (0, 7.5, 0, 0)
+    assert hours[1] == pytest.approx((7.5, 17, five, 17 - five))
+    assert hours[2] == pytest.approx((17, 24, 7.5 + five, 24 - five))
+    # On the day of 23 hours nothing begins beyond its end.
+    sunday = [b for b in got["bands"] if b["start"] >= days[6]["start"]]
+    assert sunday[-1]["end"] == days[6]["end"] and sunday[-1]["latest"] <= days[6]["end"]
+
+
 def test_an_older_edit_of_a_tab_is_superseded(client):
     assert simulate(client, tab="t", edit=5).status_code == 200
     late = document(currency="SEK")

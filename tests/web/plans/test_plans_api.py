@@ -34,6 +34,28 @@ def test_saving_makes_a_revision(client, stored):
     assert client.get(f"/api/plans/{stored}/revisions/1").json["plan"]["currency"] == "EUR"
 
 
+def test_an_edit_is_done_without_being_stored(client, stored):
+    edit = {"verb": "split-band", "schedule": "main", "day_type": "workday", "at": "12:00"}
+    done = client.post("/api/plans/edit", json={"plan": document(), "edit": edit})
+    bands = done.json["plan"]["schedules"][0]["day_types"][0]["bands"]
+    assert [band["from"] for band in bands] == ["00:00", "07:30", "12:00", "17:00"]
+    assert client.get(f"/api/plans/{stored}").json["number"] == 1
+    # Once more it cannot be; a verb that is not known neither.
+    plan = done.json["plan"]
+    again = client.post("/api/plans/edit", json={"plan": plan, "edit": edit})
+    assert again.status_code == 422 and "begins at 12:00 already" in again.text
+    unknown = client.post("/api/plans/edit", json={"plan": plan, "edit": {"verb": "paint"}})
+    assert unknown.status_code == 422
+
+
+def test_an_edit_may_mend_a_plan_whose_parts_do_not_fit(client):
+    astray = {**document()["groups"][0], "id": "astray", "site": "nowhere"}
+    plan = document(groups=[*document()["groups"], astray])
+    edit = {"verb": "remove-group", "group": "astray"}
+    mended = client.post("/api/plans/edit", json={"plan": plan, "edit": edit})
+    assert mended.json["plan"] == to_values(read_plan(document()))
+
+
 def test_saving_without_a_base_is_428(client, stored):
     for headers in ({}, {"If-Match": "*"}, {"If-Match": '"x"'}):
         answer = client.put(f"/api/plans/{stored}", json=body(), headers=headers)

@@ -103,6 +103,7 @@ onBeforeUnmount(() => watcher.disconnect())
               :place="place"
               :day="day"
               @edit="edit"
+              @apply="store.apply"
             />
             <p class="links">
               <OwnRules
@@ -110,7 +111,7 @@ onBeforeUnmount(() => watcher.disconnect())
                 :plan="store.plan"
                 :place="place"
                 :day="day"
-                @edit="edit"
+                @apply="store.apply"
               />
               <button class="link" :aria-expanded="more" data-testid="more" @click="more = !more">
                 {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}

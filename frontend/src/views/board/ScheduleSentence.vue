@@ -1,17 +1,16 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Day, Plan, Pool } from '@/api/client'
+import type { Day, Edit, Plan, Pool } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
-import { bandAt, moveEdge } from '@/board/edits'
-import { minutesOf } from '@/board/day'
+import { bandAt, dayTypeAt, setBand } from '@/board/edits'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** The chosen band as a sentence whose values are edited where they stand. */
 const props = defineProps<{ plan: Plan; pool: Pool; place: BandPlace; day: Day }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
+const emit = defineEmits<{ edit: [change: (plan: Plan) => void]; apply: [edit: Edit] }>()
 
 const BAND = 'schedules.day_types.bands'
 const RULES = [
@@ -25,10 +24,7 @@ const RELEASES = [
 ] as const
 
 const band = computed(() => bandAt(props.plan, props.place))
-const dayType = computed(
-  () =>
-    props.plan.schedules.find((s) => s.id === props.place.schedule)?.day_types[props.place.dayType],
-)
+const dayType = computed(() => dayTypeAt(props.plan, props.place))
 const days = computed(() =>
   [
     ...WEEKDAY_IDS.flatMap((id, k) => (dayType.value?.weekdays.includes(id) ? [WEEKDAYS[k]] : [])),
@@ -40,9 +36,16 @@ function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release
   key: K,
   value: unknown,
 ): void {
-  emit('edit', (plan) => {
-    const target = bandAt(plan, props.place)
-    if (target) Object.assign(target, { [key]: value })
+  emit('edit', (plan) => setBand(plan, props.place, { [key]: value }))
+}
+function begin(to: string): void {
+  if (!band.value || !dayType.value) return
+  emit('apply', {
+    verb: 'move-band',
+    schedule: props.place.schedule,
+    day_type: dayType.value.id,
+    band: band.value.from,
+    to,
   })
 }
 </script>
@@ -61,9 +64,7 @@ function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release
       kind="clock"
       label="Band begins"
       :model-value="band.from"
-      @update:model-value="
-        (v) => emit('edit', (plan) => moveEdge(plan, place, minutesOf(String(v))))
-      "
+      @update:model-value="(v) => begin(String(v))"
     />
     <b v-else>00:00</b>
     keep at least
@@ -71,9 +72,7 @@ function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release
       label="Floor"
       :path="`${BAND}.floor`"
       :model-value="band.floor"
-      @update:model-value="
-        (v) => set('floor', Math.min(Number(v), pool.hosts.standing + pool.hosts.surge))
-      "
+      @update:model-value="(v) => set('floor', v)"
     />
     of {{ pool.hosts.standing + pool.hosts.surge }} hosts ready; start the next when they are
     <ValueToken

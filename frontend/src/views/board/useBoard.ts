@@ -1,14 +1,15 @@
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { api, type Plan, type Revision } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
-import { bandsOf, dayTypeIndex, localMinutes, minutesAt, scheduleOf } from '@/board/day'
+import { bandsOf, placeOf, scheduleOf } from '@/board/day'
 import * as edits from '@/board/edits'
 import { useWeeks } from '@/board/weeks'
 import { usePlan } from '@/stores/plan'
+import { clock } from '@/ui/format'
 import { useWeek } from '@/views/frame/useWeek'
 
 const number = (value: unknown) => (value === undefined ? null : Number(value))
@@ -37,21 +38,23 @@ export function useBoard() {
   const schedule = computed(() =>
     store.plan && pool.value ? scheduleOf(store.plan, pool.value) : undefined,
   )
+  /** An edge that was dragged stands where it was let go until the week has followed. */
+  const held = shallowRef<{ index: number; instant: number } | null>(null)
+  watch([() => simulation.fits, holding], () => {
+    if (simulation.fits && !holding.value) held.value = null
+  })
   const bands = computed(() =>
     schedule.value && day.value && week.value
-      ? bandsOf(schedule.value, day.value, week.value.zone)
+      ? bandsOf(schedule.value, week.value, day.value, held.value)
       : [],
   )
   const selected = computed(() =>
     Math.max(0, Math.min(number(route.query.band) ?? 1, bands.value.length - 1)),
   )
   const place = computed<edits.BandPlace | null>(() => {
-    if (!schedule.value || !day.value) return null
-    return {
-      schedule: schedule.value.id,
-      dayType: dayTypeIndex(schedule.value, day.value),
-      band: selected.value,
-    }
+    if (!schedule.value || !week.value || !day.value) return null
+    const found = placeOf(schedule.value, week.value, day.value)
+    return found && { ...found, band: selected.value }
   })
 
   function select(index: number): void {
@@ -83,34 +86,36 @@ export function useBoard() {
     store.edit((plan) => edit(plan, target), !done)
   }
   function edge(index: number, instant: number, done: boolean): void {
-    if (!day.value || !week.value) return
-    const minutes = minutesAt(day.value, localMinutes(day.value, week.value.zone), instant)
-    change(index, done, (plan, p) => edits.moveEdge(plan, p, minutes))
+    if (!week.value) return
+    held.value = { index, instant }
+    const from = clock(instant, week.value.zone)
+    change(index, done, (plan, p) => edits.setBand(plan, p, { from }))
   }
   function floor(index: number, hosts: number, done: boolean): void {
-    const most = (pool.value?.hosts.standing ?? 0) + (pool.value?.hosts.surge ?? 0)
-    change(index, done, (plan, p) => edits.setFloor(plan, p, hosts, most))
+    change(index, done, (plan, p) => edits.setBand(plan, p, { floor: hosts }))
   }
   function ceiling(index: number, share: number, done: boolean): void {
-    change(index, done, (plan, p) => edits.setCeiling(plan, p, share))
+    change(index, done, (plan, p) => edits.setBand(plan, p, { fill_ceiling: share }))
   }
-  function split(index: number): void {
+  /** The day's bands as an edit names them. */
+  const named = () => ({
+    schedule: schedule.value?.id ?? '',
+    day_type: schedule.value?.day_types[place.value?.dayType ?? -1]?.id ?? '',
+  })
+  async function split(index: number): Promise<void> {
     const band = bands.value[index]
-    if (!band || !day.value || !week.value) return
-    const middle = (band.start + band.end) / 2
-    const minutes = minutesAt(day.value, localMinutes(day.value, week.value.zone), middle)
-    let created = index
-    change(index, true, (plan, p) => {
-      created = edits.splitBand(plan, p, minutes)
-    })
-    select(created)
+    if (!band || !week.value) return
+    const at = clock((band.start + band.end) / 2, week.value.zone)
+    if (await store.apply({ verb: 'split-band', ...named(), at })) select(index + 1)
   }
-  function remove(index: number): void {
-    change(index, true, (plan, p) => edits.removeBand(plan, p))
-    select(Math.max(0, index - 1))
+  async function remove(index: number): Promise<void> {
+    const band = bands.value[index]?.band.from
+    if (band === undefined) return
+    if (await store.apply({ verb: 'remove-band', ...named(), band })) select(Math.max(0, index - 1))
   }
   function cancel(): void {
     holding.value = false
+    held.value = null
     store.cancelGesture()
   }
 

@@ -79,13 +79,10 @@ function copy(): void {
   })
   props.hosts.go({ size: id })
 }
-function remove(): void {
-  const gone = size.value?.id
-  props.hosts.store.edit((plan) => {
-    plan.sizes = plan.sizes.filter((s) => s.id !== gone)
-    for (const place of plan.places) place.offers = place.offers.filter((o) => o.size !== gone)
-  })
-  props.hosts.go({ size: undefined })
+async function remove(): Promise<void> {
+  if (!size.value) return
+  const done = await props.hosts.store.apply({ verb: 'remove-size', size: size.value.id })
+  if (done) props.hosts.go({ size: undefined })
 }
 </script>
 

@@ -65,36 +65,22 @@ function finish(): void {
     void ask({ kind: 'split', group: props.group.id, people: Math.round(part.value), new: name })
   } else if (doing.value === 'merge') {
     void ask({ kind: 'merge', groups: [props.group.id, other.value], new: props.group.id })
-  } else if (doing.value === 'remove') remove()
+  } else if (doing.value === 'remove') void remove()
 }
-function remove(): void {
-  const id = props.group.id
-  props.people.store.edit((target) => {
-    target.groups = target.groups.filter((group) => group.id !== id)
-    target.access = target.access.filter((each) => each.group !== id)
-    target.overlaps = target.overlaps.filter((each) => !each.groups.includes(id))
-    target.events = target.events
-      .filter((event) => event.groups.length !== 1 || event.groups[0] !== id)
-      .map((event) => ({ ...event, groups: event.groups.filter((name) => name !== id) }))
-  })
-  props.people.go({ group: undefined, pattern: undefined })
+async function remove(): Promise<void> {
+  const done = await props.people.store.apply({ verb: 'remove-group', group: props.group.id })
+  if (done) props.people.go({ group: undefined, pattern: undefined })
 }
-function rename(event: Event): void {
+async function rename(event: Event): Promise<void> {
   const input = event.target as HTMLInputElement
   const before = props.group.id
-  const id = freeId(
+  const to = freeId(
     input.value,
     names.value.filter((name) => name !== before),
   )
-  if (id === before) return
-  props.people.store.edit((target) => {
-    const swap = (name: string) => (name === before ? id : name)
-    for (const group of target.groups) group.id = swap(group.id)
-    for (const each of target.access) each.group = swap(each.group)
-    for (const each of target.events) each.groups = each.groups.map(swap)
-    for (const each of target.overlaps) each.groups = each.groups.map(swap)
-  })
-  props.people.go({ group: id })
+  if (to === before) return
+  const done = await props.people.store.apply({ verb: 'rename-group', group: before, to })
+  if (done) props.people.go({ group: to })
 }
 </script>
 

@@ -16,7 +16,7 @@ from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.plan import DayType, Pool, Schedule
+from idle_harbor.core.plan import Pool, Schedule
 
 EPOCH = date(1970, 1, 1)
 DAY = 86_400
@@ -200,17 +200,6 @@ def warm_days_for(pool: Pool) -> int:
     return 1
 
 
-def day_type_of(schedule: Schedule, day: date) -> DayType:
-    """The day type of a local date: the one that names it, else that of its weekday."""
-    for day_type in schedule.day_types:
-        if day in day_type.dates:
-            return day_type
-    for day_type in schedule.day_types:
-        if day.weekday() in day_type.weekdays:
-            return day_type
-    raise LookupError(f"schedule '{schedule.id}' has no day type for {day:%A}")
-
-
 @dataclass(frozen=True, slots=True)
 class BandEdge:
     """The instant from which a band is in force, and where it came from."""
@@ -228,7 +217,7 @@ def band_edges(schedule: Schedule, horizon: Horizon) -> list[BandEdge]:
     """
     edges: list[BandEdge] = []
     for day in horizon.dates:
-        day_type = day_type_of(schedule, day)
+        day_type = schedule.day_type_of(day)
         type_index = schedule.day_types.index(day_type)
         for index, band in enumerate(day_type.bands):
             instant = local_to_instant(horizon.zone, day, band.start)

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from datetime import date
 from typing import Annotated, Literal
 
 from annotated_types import Len
 
 from idle_harbor.core.plan.declare import OURS, About, Clock, Day, Id, Weekdays, alias
+
+#: Bands begin at whole steps of five minutes, here in seconds.
+BAND_STEP = 300
 
 Rule = Literal["spread", "fill"]
 Release = Literal["keep all", "when empty", "drain"]
@@ -76,3 +80,13 @@ class Schedule:
     id: Id
     day_types: Annotated[tuple[DayType, ...], Len(1, 60)]
     tick_seconds: Annotated[int, About("How often the policy looks.", "s", 10, 3_600, OURS)] = 300
+
+    def day_type_of(self, day: date) -> DayType:
+        """The day type of a local date: the one that names it, else that of its weekday."""
+        for day_type in self.day_types:
+            if day in day_type.dates:
+                return day_type
+        for day_type in self.day_types:
+            if day.weekday() in day_type.weekdays:
+                return day_type
+        raise LookupError(f"schedule '{self.id}' has no day type for {day:%A}")

@@ -9,10 +9,8 @@ from datetime import date
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.schedules import BAND_STEP
 from idle_harbor.core.rules.wording import repeated
-
-#: Bands begin at whole steps of five minutes.
-BAND_STEP = 300
 
 
 def schedule_faults(plan: Plan) -> Iterator[Fault]:

@@ -14,6 +14,7 @@ from pydantic_core import core_schema, from_json
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import FORMAT, Plan
+from idle_harbor.core.plan.edits import Edit
 from idle_harbor.core.rules.whole import faults_of
 from idle_harbor.formats.plan.faults import fault_from
 from idle_harbor.formats.plan.upgrade import KNOWN, upgraded
@@ -25,6 +26,7 @@ MOST_BYTES = 8_000_000
 PlanRead: TypeAlias = Annotated[Plan, BeforeValidator(upgraded)]
 
 _PLAN: TypeAdapter[Plan] = TypeAdapter(PlanRead)
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 
 def parse_plan(text: bytes | str) -> Plan:
@@ -77,6 +79,14 @@ def checked(plan: Plan) -> Plan:
 def plan_of(value: object) -> Plan:
     """A checked plan from values; raises PlanError with everything that is wrong with it."""
     return checked(read_plan(value))
+
+
+def read_edit(value: object) -> Edit:
+    """An edit from values with the name of its verb; raises PlanError with what is wrong."""
+    try:
+        return _EDIT.validate_python(value)
+    except ValidationError as error:
+        raise PlanError([fault_from(detail) for detail in error.errors()]) from error
 
 
 def edited(plan: Plan) -> dict[str, Any]:

@@ -110,8 +110,15 @@ def week_answer(
         "floods": _floods(result, days),
         "logons": _logons(case, result),
         "bands": [
-            {"start": start, "end": end, "day_type": day_type, "band": band}
-            for start, end, day_type, band in bands_of(case)
+            {
+                "start": band.start,
+                "end": band.end,
+                "day_type": band.day_type,
+                "band": band.band,
+                "earliest": band.earliest,
+                "latest": band.latest,
+            }
+            for band in bands_of(case)
         ],
         "series": _series(case, result, None if only_day is None else days[only_day]),
         "hosts": case.setting.pool.hosts.most,

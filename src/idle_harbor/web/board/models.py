@@ -50,12 +50,17 @@ class DayModel(Model):
 
 
 class BandModel(Model):
-    """A band in force from one instant to another."""
+    """A band in force from one instant to another, and between which it may begin.
+
+    ``day_type`` and ``band`` are its places in the schedule.
+    """
 
     start: int
     end: int
     day_type: int
     band: int
+    earliest: int
+    latest: int
 
 
 class SeriesModel(Model):

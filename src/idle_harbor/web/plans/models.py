@@ -9,8 +9,9 @@ from pydantic import Field, RootModel
 
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Text
+from idle_harbor.core.plan.edits import Edit
 from idle_harbor.formats.plan.codec import PlanRead
-from idle_harbor.web.shared.models import Model, Problem
+from idle_harbor.web.shared.models import Model, PlanBody, Problem
 
 
 class ChangeModel(Model):
@@ -52,6 +53,12 @@ class SaveBody(Model):
     plan: PlanRead
     words: Text = Field("", max_length=200)
     author: Text = Field("planner", min_length=1, max_length=80)
+
+
+class EditBody(PlanBody):
+    """A plan as it stands on a page, and what is done to it."""
+
+    edit: Edit
 
 
 class RevisionSummary(Model):

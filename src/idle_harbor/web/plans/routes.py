@@ -10,13 +10,21 @@ import orjson
 from flask import Response, request
 from pydantic_core import from_json
 
-from idle_harbor.formats.plan.codec import canonical, checked, plan_shape, read_plan, to_values
+from idle_harbor.core.plan.edits import changed
+from idle_harbor.formats.plan.codec import (
+    canonical,
+    checked,
+    plan_shape,
+    read_plan,
+    to_values,
+)
 from idle_harbor.formats.plan.merge import MISSING, changes, merge
 from idle_harbor.formats.tables.rows import whole_number
 from idle_harbor.store.database import StaleSave
 from idle_harbor.web.plans.models import (
     ChangeModel,
     CompletePlan,
+    EditBody,
     MergedPlan,
     PlanFile,
     PlanList,
@@ -31,6 +39,7 @@ from idle_harbor.web.plans.models import (
     StaleProblem,
 )
 from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.web.shared.models import ChangedPlan
 from idle_harbor.web.shared.problems import described, problem, respond
 from idle_harbor.web.shared.view import view
 
@@ -73,6 +82,15 @@ def create_plan(body: SaveBody) -> Response:
     response = _revision(row, 201)
     response.headers["Location"] = f"/api/plans/{row['id']}"
     return response
+
+
+@plans.post("/edit", responses={200: ChangedPlan})
+def edit_plan(body: EditBody) -> Response:
+    """Do an edit to a plan as it stands on a page, without storing it.
+
+    Its parts need not fit each other: an edit may be what mends them.
+    """
+    return json_response({"plan": to_values(changed(read_plan(body.plan), body.edit))})
 
 
 @plans.post("/complete", responses={200: CompletePlan})

@@ -1,0 +1,36 @@
+"""Edits of a plan that change more than one value: what page and command line both do.
+
+Each edit is a value with the name of its verb; :func:`changed` gives the plan with it done.
+"""
+
+from __future__ import annotations
+
+from typing import Annotated, TypeAlias
+
+from pydantic import Discriminator
+
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
+from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
+from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
+from idle_harbor.core.plan.edits.sizes import RemoveSize
+
+Edit: TypeAlias = Annotated[
+    MoveBand
+    | SplitBand
+    | RemoveBand
+    | GiveDateRules
+    | DropDateRules
+    | RemoveGroup
+    | RenameGroup
+    | RemoveSize,
+    Discriminator("verb"),
+]
+
+
+def changed(plan: Plan, edit: Edit) -> Plan:
+    """The plan after an edit, whose parts may no longer fit each other.
+
+    Raises UnknownNameError where the edit names what is not there, PlanError where it cannot be.
+    """
+    return edit.done(plan)

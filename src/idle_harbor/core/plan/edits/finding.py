@@ -1,0 +1,44 @@
+"""What edits look for in a plan, and the plan with it put back."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import replace
+
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.schedules import Band, DayType, Schedule
+
+
+def with_schedule(plan: Plan, name: str, change: Callable[[Schedule], Schedule]) -> Plan:
+    """The plan with one of its schedules changed."""
+    if name not in (names := [schedule.id for schedule in plan.schedules]):
+        raise UnknownNameError("schedule", name, names)
+    schedules = tuple(change(s) if s.id == name else s for s in plan.schedules)
+    return replace(plan, schedules=schedules)
+
+
+def with_bands(
+    plan: Plan, schedule: str, day_type: str, change: Callable[[tuple[Band, ...]], list[Band]]
+) -> Plan:
+    """The plan with the bands of one day type changed."""
+
+    def on_schedule(found: Schedule) -> Schedule:
+        if day_type not in (names := [each.id for each in found.day_types]):
+            raise UnknownNameError("day type", day_type, names)
+        types = tuple(on_day_type(t) if t.id == day_type else t for t in found.day_types)
+        return replace(found, day_types=types)
+
+    def on_day_type(found: DayType) -> DayType:
+        return replace(found, bands=tuple(change(found.bands)))
+
+    return with_schedule(plan, schedule, on_schedule)
+
+
+def place_of(bands: tuple[Band, ...], start: int) -> int:
+    """Which band begins then."""
+    starts = [band.start for band in bands]
+    if start not in starts:
+        raise UnknownNameError("band from", clock_text(start), [clock_text(s) for s in starts])
+    return starts.index(start)
