@@ -205,7 +205,7 @@ def test_a_picture_is_taken_away_as_svg_png_and_csv(watched, demo):
         take("hosts office 2027-03-01", "Save as PNG")
     assert saved.value.path().read_bytes().startswith(b"\x89PNG")
     take("office 2027-03-01", "Copy its figures")
-    expect(page.get_by_text("Copied")).to_be_visible()
+    expect(page.get_by_test_id("water").get_by_text("Copied")).to_be_visible()
     head, *rows = page.evaluate("navigator.clipboard.readText()").splitlines()
     assert head.startswith("date,time,active,idle,disconnected") and len(rows) == 288
     assert rows[0].startswith("2027-03-01,00:00,")

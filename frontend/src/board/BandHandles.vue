@@ -34,6 +34,11 @@ const emit = defineEmits<{
   cancel: []
 }>()
 
+/** All that a band's handles are drawn from: while one moves, the others are left as they are. */
+function places(h: BandHandle) {
+  const { left, right, floorY, ceilingY, base, floorText, ceilingText, band } = h
+  return [left, right, floorY, ceilingY, base, floorText, ceilingText, band.earliest, band.latest]
+}
 function key(event: KeyboardEvent, index: number): void {
   if (event.key === 'Insert' || event.key === '+') emit('split', index)
   else if (event.key === 'Delete' || event.key === '-') emit('remove', index)
@@ -46,6 +51,18 @@ function key(event: KeyboardEvent, index: number): void {
   <g
     v-for="(h, k) in handles"
     :key="k"
+    v-memo="[
+      ...places(h),
+      floorTexts[k],
+      ceilingTexts[k],
+      k === selected,
+      x,
+      y,
+      height,
+      limit,
+      most,
+      zone,
+    ]"
     :class="{ chosen: k === selected }"
     data-testid="band-handles"
   >

@@ -111,11 +111,13 @@ const ticks = computed(() => {
   return hourTicks(from, to, props.week.zone, hoursBetween((to - from) / 3600, plot.value))
 })
 
+/** A number, so that another week with the same limit does not draw the same lanes again. */
+const limit = computed(() => props.week.session_limit)
 const draw = computed(() => {
-  const [all, limit, seen] = [rows.value, props.week.session_limit, view.value]
+  const [all, full, seen] = [rows.value, limit.value, view.value]
   const top = scrolled.value
   const room = { width: plot.value, top, bottom: top + visible.value, lane: lane.value }
-  return (pen: Pen) => drawLanes(pen, all, seen, limit, { ...room, pitch: pitch.value })
+  return (pen: Pen) => drawLanes(pen, all, seen, full, { ...room, pitch: pitch.value })
 })
 
 interface Place {

@@ -31,15 +31,23 @@ export function placeOf(schedule: Schedule, week: WeekAnswer, day: Day): DayPlac
   return band ? { schedule: schedule.id, dayType: band.day_type } : null
 }
 
+/** What the hand holds of a band, or has just let go: an edge (its instant), or a value. */
+export interface Held {
+  index: number
+  instant?: number
+  floor?: number
+  fill_ceiling?: number
+}
+
 /**
  * The bands of a day: when they are in force as the week tells it, what they say as the plan has
- * it. An edge that is held stands where the hand is until the week has followed.
+ * it. What is held stands where the hand is until the week has followed.
  */
 export function bandsOf(
   schedule: Schedule,
   week: WeekAnswer,
   day: Day,
-  held: { index: number; instant: number } | null,
+  held: Held | null,
 ): DayBand[] {
   const found: DayBand[] = []
   for (const each of week.bands) {
@@ -51,8 +59,11 @@ export function bandsOf(
   }
   const at = held ? found.findIndex((each) => each.index === held.index) : -1
   const [edge, before] = [found[at], found[at - 1]]
-  if (held && edge) edge.start = held.instant
-  if (held && before) before.end = held.instant
+  if (!held || !edge) return found
+  const { instant, floor = edge.band.floor, fill_ceiling = edge.band.fill_ceiling } = held
+  edge.band = { ...edge.band, floor, fill_ceiling }
+  if (instant !== undefined) edge.start = instant
+  if (instant !== undefined && before) before.end = instant
   return found
 }
 

@@ -2,14 +2,12 @@
 import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 
 import type { Plan } from '@/api/client'
-import BandRibbon from '@/board/BandRibbon.vue'
-import HostLanes from '@/board/HostLanes.vue'
-import WaterChart from '@/board/WaterChart.vue'
 import WeekStrip from '@/board/WeekStrip.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
+import BoardPicture from './BoardPicture.vue'
 import ConsequenceColumn from './ConsequenceColumn.vue'
 import FirstSentence from './FirstSentence.vue'
 import PlanSentences from './PlanSentences.vue'
@@ -21,10 +19,8 @@ import WaitersDialog from './WaitersDialog.vue'
 /** The Board: the week in one picture, edited where it shows. */
 defineProps<{ id: number }>()
 const board = useBoard()
-const { store, simulation, pool, week, day, bands, selected, place, holding } = board
+const { store, simulation, pool, week, day, place } = board
 
-const LEFT = 58
-const RIGHT = 48
 const frame = ref<HTMLElement>()
 const width = ref(800)
 const height = ref(320)
@@ -126,46 +122,13 @@ onBeforeUnmount(() => watcher.disconnect())
             :data-fits="simulation.fits"
           >
             <template v-if="week && day">
-              <WaterChart
+              <BoardPicture
+                :board="board"
                 :week="week"
-                :baseline="board.baseline.value"
                 :day="day"
-                :bands="bands"
-                :selected="selected"
                 :width="width"
                 :height="height"
-                :left="LEFT"
-                :right="RIGHT"
-                :still="holding || !simulation.kept"
-                @select="board.select"
-                @edge="board.edge"
-                @floor="board.floor"
-                @ceiling="board.ceiling"
-                @split="board.split"
-                @remove="board.remove"
-                @cancel="board.cancel"
-                @flood="(start, end) => (waiters = { start, end })"
-              />
-              <BandRibbon
-                :bands="bands"
-                :day="day"
-                :zone="week.zone"
-                :selected="selected"
-                :width="width"
-                :left="LEFT"
-                :right="RIGHT"
-                @select="board.select"
-                @split="board.split"
-                @remove="board.remove"
-              />
-              <HostLanes
-                :week="week"
-                :day="day"
-                :width="width"
-                :left="LEFT"
-                :right="RIGHT"
-                :kept="simulation.kept"
-                @forgotten="board.again"
+                @waiters="(start, end) => (waiters = { start, end })"
               />
             </template>
             <p v-else-if="!simulation.problem" class="quiet wait">Simulating the week …</p>

@@ -1,11 +1,11 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Plan, type Revision } from '@/api/client'
+import { api, type Band, type Revision } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
-import { bandsOf, placeOf, scheduleOf } from '@/board/day'
+import { bandsOf, placeOf, scheduleOf, type Held } from '@/board/day'
 import * as edits from '@/board/edits'
 import { useWeeks } from '@/board/weeks'
 import { usePlan } from '@/stores/plan'
@@ -38,10 +38,10 @@ export function useBoard() {
   const schedule = computed(() =>
     store.plan && pool.value ? scheduleOf(store.plan, pool.value) : undefined,
   )
-  /** An edge that was dragged stands where it was let go until the week has followed. */
-  const held = shallowRef<{ index: number; instant: number } | null>(null)
-  watch([() => simulation.fits, holding], () => {
-    if (simulation.fits && !holding.value) held.value = null
+  /** What is dragged stands where the hand is, and where it was let go until the week follows. */
+  const held = shallowRef<Held | null>(null)
+  watch([() => simulation.fits, () => simulation.problem, holding], () => {
+    if ((simulation.fits || simulation.problem) && !holding.value) held.value = null
   })
   const bands = computed(() =>
     schedule.value && day.value && week.value
@@ -78,24 +78,40 @@ export function useBoard() {
     { immediate: true },
   )
 
-  const at = (index: number) => (place.value ? { ...place.value, band: index } : null)
-  function change(index: number, done: boolean, edit: (plan: Plan, p: edits.BandPlace) => void) {
-    const target = at(index)
-    if (!target) return
+  /** The newest place of a handle whose plan is not looked at yet. */
+  let waiting: (() => void) | null = null
+  function look(): void {
+    const now = waiting
+    waiting = null
+    now?.()
+  }
+  watch(
+    () => simulation.busy,
+    (busy) => busy || look(),
+  )
+  /**
+   * Change values of a band. While a handle is held its plan changes no quicker than previews are
+   * answered: the handle follows the hand by itself, and all that tells the plan is drawn less often.
+   */
+  function change(at: Held, done: boolean, values: Partial<Band>): void {
+    if (!place.value) return
+    const target = { ...place.value, band: at.index }
+    held.value = at
     holding.value = !done
-    store.edit((plan) => edit(plan, target), !done)
+    const edit = () => store.edit((plan) => edits.setBand(plan, target, values), !done)
+    waiting = done ? null : edit
+    if (done) edit()
+    else if (!simulation.busy) look()
   }
   function edge(index: number, instant: number, done: boolean): void {
     if (!week.value) return
-    held.value = { index, instant }
-    const from = clock(instant, week.value.zone)
-    change(index, done, (plan, p) => edits.setBand(plan, p, { from }))
+    change({ index, instant }, done, { from: clock(instant, week.value.zone) })
   }
   function floor(index: number, hosts: number, done: boolean): void {
-    change(index, done, (plan, p) => edits.setBand(plan, p, { floor: hosts }))
+    change({ index, floor: hosts }, done, { floor: hosts })
   }
   function ceiling(index: number, share: number, done: boolean): void {
-    change(index, done, (plan, p) => edits.setBand(plan, p, { fill_ceiling: share }))
+    change({ index, fill_ceiling: share }, done, { fill_ceiling: share })
   }
   /** The day's bands as an edit names them. */
   const named = () => ({
@@ -116,6 +132,7 @@ export function useBoard() {
   function cancel(): void {
     holding.value = false
     held.value = null
+    waiting = null
     store.cancelGesture()
   }
 
