@@ -7,10 +7,12 @@ page has gone.
 from __future__ import annotations
 
 from collections.abc import Callable, Iterator
+from decimal import Decimal
 from typing import Any, TypeVar
 
 import orjson
 from flask import Response, current_app, make_response, request, stream_with_context
+from pydantic import BaseModel
 
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.formats.plan.codec import content_hash
@@ -38,7 +40,15 @@ def database() -> Database:
 
 def to_json(values: object) -> bytes:
     """Values as JSON; arrays as lists, sums of money as the texts they are."""
-    return orjson.dumps(values, default=str, option=orjson.OPT_SERIALIZE_NUMPY)
+    return orjson.dumps(values, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY)
+
+
+def _plain(value: object) -> object:
+    if isinstance(value, BaseModel):
+        return value.model_dump(mode="json")
+    if isinstance(value, Decimal):
+        return str(value)
+    raise TypeError(f"a {type(value).__name__} has no form in JSON")
 
 
 def json_response(values: object, status: int = 200) -> Response:
