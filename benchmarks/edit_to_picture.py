@@ -28,6 +28,7 @@ _WATCH = r"""() => {
   let held = null
   addEventListener('pointerdown', (e) => {
     held = e.target.closest('[role=slider]')
+    window.__held = held !== null
     pressed = performance.now()
     before = answered
   }, true)
@@ -139,7 +140,7 @@ class Handle:
 
 EDGE = Handle("edge", 0, (9, 10), (4, 0))
 CEILING = Handle("ceiling", 1, (0.5, 7), (0, 1.5))
-LIMIT = Handle("limit", 0, (9, 60), (9, 0))
+LIMIT = Handle("limit", 0, (9, 60), (5, 0))
 
 
 def _press(page: Page, handle: Handle) -> tuple[float, float]:
@@ -150,6 +151,7 @@ def _press(page: Page, handle: Handle) -> tuple[float, float]:
     y = box["y"] + down
     page.mouse.move(x, y)
     page.mouse.down()
+    assert page.evaluate("window.__held"), f"nothing to hold where '{handle.name}' should be"
     return x, y
 
 

@@ -16,6 +16,7 @@ SECONDS = 4
 #: Every frame brings a turn of the wheel: nearer, aside, and away again; in between the rows move.
 _TURN = r"""async ([seconds]) => {
   const lanes = document.querySelector('[data-testid=lanes]')
+  if (lanes.scrollHeight < 2 * lanes.clientHeight) throw new Error('there are no lanes to move')
   const box = lanes.getBoundingClientRect()
   const turn = (deltaX, deltaY, ctrlKey) => lanes.dispatchEvent(new WheelEvent('wheel', {
     deltaX, deltaY, ctrlKey, shiftKey: !ctrlKey, bubbles: true, cancelable: true,

@@ -75,7 +75,7 @@ export class CanvasPen implements Pen {
   stroke(path: string, ink: Ink): void {
     if (!path) return
     const { context } = this
-    context.globalAlpha = ink.alpha ?? 1
+    this.shade(ink.alpha ?? 1)
     context.strokeStyle = this.colourOf(ink.colour)
     context.lineWidth = ink.width ?? 1
     context.lineCap = ink.dash ? 'round' : 'butt'
@@ -83,9 +83,18 @@ export class CanvasPen implements Pen {
     context.stroke(new Path2D(path))
   }
 
+  /** To set a colour reads it, which takes longer than to draw a small box with it. */
+  private dipped: CanvasPattern | string = ''
+  private alpha = -1
+
   private dip(ink: Ink): void {
-    this.context.globalAlpha = ink.alpha ?? 1
-    this.context.fillStyle = ink.pattern ? this.tiled(ink, ink.pattern) : this.colourOf(ink.colour)
+    const paint = ink.pattern ? this.tiled(ink, ink.pattern) : this.colourOf(ink.colour)
+    this.shade(ink.alpha ?? 1)
+    if (paint !== this.dipped) this.context.fillStyle = this.dipped = paint
+  }
+
+  private shade(alpha: number): void {
+    if (alpha !== this.alpha) this.context.globalAlpha = this.alpha = alpha
   }
 
   private tiled(ink: Ink, pattern: Pattern): CanvasPattern | string {
