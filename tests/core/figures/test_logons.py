@@ -2,6 +2,8 @@
 
 from __future__ import annotations
 
+from datetime import date
+
 import numpy as np
 import pytest
 
@@ -44,6 +46,9 @@ def test_a_calm_run_has_logons_and_no_waits():
     assert rows_of(logons_of(result)) == [(0, 2, 0, 0, 0)]
 
 
+DATE = date(2027, 3, 1)
+
+
 class _Week:
     def __init__(self, run):
         self.run = run
@@ -58,12 +63,12 @@ def test_floods_are_parted_by_more_than_half_an_hour(calm, floods):
     )
     result = go(rows, over=pool(standing=1, session_limit=1), seconds=9000)
     origin = result.horizon.start + result.counted_from
-    day = Day(None, origin, origin + 9000, "d", 0, 0, 0)  # type: ignore[arg-type]
+    day = Day(DATE, origin, origin + 9000, "d", 0, 0, 0)
     found = floods_of(_Week(result), [day])
     assert len(found) == floods
     assert found[0].start == origin + 300 and found[0].peak == 1
     assert all(flood.start <= flood.at < flood.end for flood in found)
     # Midnight parts them too.
-    half = Day(None, origin, origin + again, "d", 0, 0, 0)  # type: ignore[arg-type]
-    rest = Day(None, origin + again, origin + 9000, "d", 0, 0, 0)  # type: ignore[arg-type]
+    half = Day(DATE, origin, origin + again, "d", 0, 0, 0)
+    rest = Day(DATE, origin + again, origin + 9000, "d", 0, 0, 0)
     assert len(floods_of(_Week(result), [half, rest])) == 2

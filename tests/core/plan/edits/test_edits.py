@@ -29,6 +29,10 @@ def starts(plan):
     return [band["from"] for band in to_values(plan)["schedules"][0]["day_types"][0]["bands"]]
 
 
+def floors_of(plan):
+    return [band.floor for band in plan.schedules[0].day_types[0].bands]
+
+
 @pytest.mark.parametrize(
     ("band", "to", "begins"),
     [
@@ -56,11 +60,10 @@ def test_a_band_is_split_in_two_alike():
 
 
 def test_a_band_that_goes_leaves_its_time_to_the_one_before_it():
-    floors = lambda plan: [band.floor for band in plan.schedules[0].day_types[0].bands]  # noqa: E731
     plan = does(small(), "remove-band", **DAY, band="17:00")
-    assert (starts(plan), floors(plan)) == (["00:00", "07:30"], [0, 4])
+    assert (starts(plan), floors_of(plan)) == (["00:00", "07:30"], [0, 4])
     plan = does(plan, "remove-band", **DAY, band="00:00")
-    assert (starts(plan), floors(plan)) == (["00:00"], [4])
+    assert (starts(plan), floors_of(plan)) == (["00:00"], [4])
     with pytest.raises(PlanError, match="at least one band"):
         does(plan, "remove-band", **DAY, band="00:00")
 
