@@ -16,7 +16,6 @@ SECONDS = 4
 #: Every frame brings a turn of the wheel: nearer, aside, and away again; in between the rows move.
 _TURN = r"""async ([seconds]) => {
   const lanes = document.querySelector('[data-testid=lanes]')
-  if (lanes.scrollHeight < 2 * lanes.clientHeight) throw new Error('there are no lanes to move')
   const box = lanes.getBoundingClientRect()
   const turn = (deltaX, deltaY, ctrlKey) => lanes.dispatchEvent(new WheelEvent('wheel', {
     deltaX, deltaY, ctrlKey, shiftKey: !ctrlKey, bubbles: true, cancelable: true,
@@ -37,6 +36,11 @@ _TURN = r"""async ([seconds]) => {
   return frames
 }"""
 
+_DRAWN = r"""() => {
+  const lanes = document.querySelector('[data-testid=lanes]')
+  return lanes.scrollHeight > 2 * lanes.clientHeight
+}"""
+
 
 @dataclass(frozen=True, slots=True)
 class Frames:
@@ -51,6 +55,7 @@ def time_lanes(browser: Browser, site: str) -> Frames:
     """Zoom and move the lanes of a pool with ``HOSTS`` hosts on a page of its own."""
     plan = store_plan(site, PEOPLE, hosts=HOSTS)
     page = open_page(browser, f"{site}/plans/{plan}/board", "[data-testid=lanes]")
+    page.wait_for_function(_DRAWN, timeout=60_000)
     found: list[float] = page.evaluate(_TURN, [SECONDS])
     page.close()
     ordered = sorted(found)

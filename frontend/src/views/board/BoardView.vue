@@ -190,10 +190,10 @@ onBeforeUnmount(() => watcher.disconnect())
   min-height: 0;
   overflow: hidden auto;
 }
-.picture > * {
+.picture > :deep(*) {
   flex: none;
 }
-.picture > .lanes {
+.picture > :deep(.lanes) {
   flex: 1 0 150px;
 }
 .wait {
