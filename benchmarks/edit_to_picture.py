@@ -3,7 +3,7 @@ released value, in a real browser: bands dragged on the Board, the session limit
 picture.
 
 Each drag takes many steps, and every one of them means a plan that was never asked about, so that
-no kept answer can serve it. While dragging, the previews that are answered are counted.
+no kept answer can serve it; nor was the value at which the handle is let go. While dragging, the previews that are answered are counted.
 """
 
 from __future__ import annotations
@@ -37,15 +37,19 @@ _WATCH = r"""() => {
     window.__moving = true
     let step = 0
     const next = () => {
-      if (step === steps) return (window.__moving = false)
-      step += 1
-      held.dispatchEvent(new PointerEvent('pointermove', { pointerId: 1, buttons: 1,
-        bubbles: true, clientX: x + dx * step, clientY: y + dy * step }))
-      requestAnimationFrame(next)
+      const over = step === steps
+      // Let go two steps further: at a value that no preview was asked for.
+      step += over ? 2 : 1
+      held.dispatchEvent(new PointerEvent(over ? 'pointerup' : 'pointermove', { pointerId: 1,
+        buttons: over ? 0 : 1, bubbles: true, clientX: x + dx * step, clientY: y + dy * step }))
+      if (over) window.__moving = false
+      else requestAnimationFrame(next)
     }
     requestAnimationFrame(next)
   }
   addEventListener('pointerup', () => {
+    if (!held) return
+    held = null
     const released = performance.now()
     const previews = answered - before, until = asked
     const look = () => {
@@ -173,7 +177,7 @@ def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[st
             )
         for page, (x, y) in zip(pages, places, strict=True):
             page.wait_for_function("!window.__moving", timeout=20_000)
-            page.mouse.move(x + across * reach, y + down * reach)
+            page.mouse.move(x + across * (reach + 2), y + down * (reach + 2))
         for page in pages:
             page.mouse.up()
         for page in pages:

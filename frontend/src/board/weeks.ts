@@ -1,4 +1,4 @@
-import { computed, onBeforeUnmount, proxyRefs, watch } from 'vue'
+import { computed, onBeforeUnmount, proxyRefs, shallowRef, watch } from 'vue'
 
 import { api, type Plan, type RangeAnswer, type WeekAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
@@ -6,7 +6,8 @@ import { newLine, useQuestion, type Call } from '@/ask/question'
 import { named, sent } from '@/ask/send'
 
 const SEEDS = 8
-/** The picture is drawn first; the other weeks would take the processor from it. */
+/** The picture is drawn first; what comes after it would take the processor from it. */
+const WHOLE_AFTER_MS = 40
 const RANGE_AFTER_MS = 120
 
 export interface WeekWish {
@@ -27,30 +28,26 @@ function bodyOf(wish: WeekWish, call: Call) {
 }
 
 /**
- * A pool's simulated week, and its range over several weeks once nothing is held. A settled wish
- * ends the preview that is being answered.
+ * A pool's simulated week in three steps: its figures and the picture of the day that is looked at;
+ * once nothing is held the whole of it, of which lanes and waits can be asked; then the range over
+ * several weeks. A settled wish ends what is answered for another plan.
  */
 export function useWeeks() {
   const line = newLine()
-  const week = useQuestion<WeekWish, WeekAnswer>(
-    (wish, call) =>
-      api.POST('/api/simulations/week', {
-        body: { ...bodyOf(wish, call), preview: !wish.settled, day: wish.day ?? null },
-        ...sent(call),
-      }),
-    {
-      key: (wish) =>
-        keyOf(
-          wish.plan,
-          wish.pool,
-          wish.first,
-          wish.saved,
-          wish.settled ? 'settled' : `${wish.day}`,
-        ),
-      urgent: (wish) => wish.settled,
-      line,
-    },
-  )
+  const newest = shallowRef<WeekWish | null>(null)
+  const week = (preview: boolean, key: (wish: WeekWish) => string) =>
+    useQuestion<WeekWish, WeekAnswer>(
+      (wish, call) =>
+        api.POST('/api/simulations/week', {
+          body: { ...bodyOf(wish, call), preview, day: wish.day ?? null },
+          ...sent(call),
+        }),
+      { key, urgent: (wish) => wish.settled, line },
+    )
+  const wholeKey = (wish: WeekWish) => keyOf(wish.plan, wish.pool, wish.first)
+  const dayKey = (wish: WeekWish) => keyOf(wish.plan, wish.pool, wish.first, wish.day ?? null)
+  const glance = week(true, dayKey)
+  const whole = week(false, wholeKey)
   const range = useQuestion<WeekWish, RangeAnswer>(
     (wish, call) =>
       api.POST('/api/simulations/range', {
@@ -64,44 +61,92 @@ export function useWeeks() {
     },
   )
 
+  const fitsTo = (found: typeof whole, key: (wish: WeekWish) => string) =>
+    computed(() => {
+      const wish = newest.value
+      return wish !== null && !found.problem.value && found.key.value === key(wish)
+    })
+  const glanced = fitsTo(glance, dayKey)
+  /** Whether the whole week of the newest wish is there. */
+  const kept = fitsTo(whole, wholeKey)
+
+  /** What came last, and the glance where both are there: the same is not drawn twice. */
+  const shown = shallowRef<WeekAnswer | null>(null)
+  function show(): void {
+    if (glanced.value) shown.value = glance.answer.value
+    else if (kept.value) shown.value = whole.answer.value
+  }
+  watch(glance.answered, () => (shown.value = glance.answer.value), { flush: 'sync' })
+  watch(whole.answered, show, { flush: 'sync' })
+
   let later: ReturnType<typeof setTimeout> | undefined
-  watch(week.answered, () => {
+  function then(question: { ask: (wish: WeekWish) => void }, wish: WeekWish, after: number): void {
     clearTimeout(later)
-    const wish = week.wish.value
-    if (wish?.settled) later = setTimeout(() => range.ask(wish), RANGE_AFTER_MS)
-  })
+    later = setTimeout(() => question.ask(wish), after)
+  }
+  /** What comes after that which is there. */
+  function goOn(): void {
+    const wish = newest.value
+    if (!wish?.settled) return
+    if (kept.value) then(range, wish, RANGE_AFTER_MS)
+    else if (glanced.value) then(whole, wish, WHOLE_AFTER_MS)
+  }
+  watch([glance.answered, whole.answered], goOn)
   onBeforeUnmount(() => clearTimeout(later))
 
   function ask(wish: WeekWish): void {
     clearTimeout(later)
     range.stop()
-    week.ask(wish)
-    // What is there already is not answered again; its range may still be wanted.
-    if (wish.settled && !week.busy.value) later = setTimeout(() => range.ask(wish), RANGE_AFTER_MS)
+    newest.value = wish
+    show()
+    if (kept.value) {
+      if (glance.problem.value) glance.forget()
+      else glance.stop()
+      return goOn()
+    }
+    // With nothing to look at yet, and no day of its own to show, the whole is as good.
+    if (wish.settled && (wish.day === undefined || !shown.value)) {
+      glance.forget()
+      return whole.ask(wish)
+    }
+    whole.stop()
+    glance.ask(wish)
+    if (!glance.busy.value) goOn()
+  }
+  function again(): void {
+    if (glance.problem.value) glance.again()
+    else whole.again()
   }
   function forget(): void {
     clearTimeout(later)
-    week.forget()
+    newest.value = null
+    shown.value = null
+    glance.forget()
+    whole.forget()
     range.forget()
   }
   /** The range belongs to the plan, pool and week that are shown, or is not shown. */
   const fitting = computed(() => {
-    const [one, many] = [week.wish.value, range.wish.value]
+    const [one, many] = [newest.value, range.wish.value]
     const same =
       one && many && one.plan === many.plan && one.pool === many.pool && one.first === many.first
     return same ? range.answer.value : null
   })
 
   return proxyRefs({
-    week: week.answer,
+    week: shown,
+    /** The whole week that came last. */
+    whole: whole.answer,
     range: fitting,
-    problem: computed(() => week.problem.value ?? range.problem.value),
-    busy: week.busy,
-    fits: week.fits,
+    problem: computed(() => glance.problem.value ?? whole.problem.value ?? range.problem.value),
+    /** Whether a picture is waited for. */
+    busy: computed(() => glance.busy.value || (whole.busy.value && !glanced.value)),
+    /** Whether the picture is that of the newest wish. */
+    fits: computed(() => glanced.value || kept.value),
     /** Whether lanes and waits of the week can be asked for. */
-    kept: computed(() => week.fits.value && !!week.wish.value?.settled),
+    kept,
     ask,
-    again: week.again,
+    again,
     forget,
   })
 }

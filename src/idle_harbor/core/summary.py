@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import asdict, dataclass, fields
+from dataclasses import dataclass, fields
 from datetime import date
 from decimal import Decimal
 
@@ -126,6 +126,9 @@ class Figures:
         return efficiency_of(hours.billed, hours.ideal, self.against(promise))
 
 
+_OF_LINES = tuple(field.name for field in fields(CostLine))
+
+
 def _means(parts: Sequence[HostHours] | Sequence[Footprint]) -> dict[str, float]:
     """The mean of every field over the weeks."""
     return {
@@ -142,7 +145,8 @@ def _cost(case: Case, results: Sequence[Outcome]) -> CostFigures:
         ledger = ledger_of(case, hours, Footprint(**_means([r.footprint for r in results])))
     lines = [
         LedgerLine(
-            **asdict(line), interval=estimate([amount_of(r.ledger, line.id) for r in results])
+            **{name: getattr(line, name) for name in _OF_LINES},
+            interval=estimate([amount_of(r.ledger, line.id) for r in results]),
         )
         for line in ledger
     ]

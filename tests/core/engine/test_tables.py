@@ -149,8 +149,8 @@ def test_writing_beside_a_table_is_an_error(monkeypatch):
                 super().__init__(*arguments, **more)
                 worlds.append(self)
 
-        def beside_it(world, worlds=worlds, beside=beside):
-            loop(world)
+        def beside_it(address, worlds=worlds, beside=beside):
+            loop(address)
             table = worlds[-1].arena["rows_at"]
             at = worlds[-1].arena.addresses()["rows_at"] + (
                 beside if beside < 0 else table.nbytes + beside

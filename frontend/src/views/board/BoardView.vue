@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 
 import type { Plan } from '@/api/client'
 import WeekStrip from '@/board/WeekStrip.vue'
@@ -27,13 +27,8 @@ const height = ref(320)
 const more = ref(false)
 const waiters = ref<{ start: number; end: number } | null>(null)
 
-/** The strip follows when nothing is held, a frame after the picture: it draws seven more. */
-const strip = shallowRef(week.value)
-watch([week, () => simulation.kept], ([now, kept]) => {
-  if (!now || !strip.value) strip.value = now
-  else if (kept)
-    requestAnimationFrame(() => requestAnimationFrame(() => (strip.value = week.value)))
-})
+/** The strip follows when nothing is held, with the whole week. */
+const strip = computed(() => simulation.whole ?? week.value)
 
 const edit = (change: (plan: Plan) => void) => store.edit(change)
 const empty = computed(() => store.plan !== null && store.plan.pools.length === 0)

@@ -113,6 +113,7 @@ def local_to_instants(zone_name: str, day: date, seconds: NDArray[np.int64]) -> 
     return result
 
 
+@lru_cache(maxsize=65_536)
 def local_to_instant(zone_name: str, day: date, seconds: int) -> int:
     """The scalar form of :func:`local_to_instants`."""
     return int(local_to_instants(zone_name, day, np.array([seconds], dtype=np.int64))[0])

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from datetime import date, timedelta
 from typing import TypeAlias
 
@@ -89,6 +89,15 @@ class PoolDemand:
     two_sessions: bool
     first_date: date | None = None
     last_date: date | None = None
+    _hash: int = field(init=False, repr=False, compare=False)
+
+    def __post_init__(self) -> None:
+        parts = (self.comers, self.overlaps, self.two_sessions, self.first_date, self.last_date)
+        object.__setattr__(self, "_hash", hash(parts))
+
+    def __hash__(self) -> int:
+        """Once for each: all that follows from a demand alone is kept by it."""
+        return self._hash
 
     def comes_on(self, day: date) -> bool:
         """Whether there is anything to come to on a local date."""

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -129,22 +130,27 @@ def run(
         world = World(setting, horizon, spells, seed, room, record=record)
         short = world.go()
         if not short:
-            return _done(world, horizon, spells)
+            return _done(world, horizon, spells, record)
         room = room.larger(short)
     raise EngineError(f"a simulated week needs more than the {room} that it may have")
 
 
-def _done(world: World, horizon: Horizon, spells: Spells) -> Run:
-    """What is asked of a run later, copied, so that its tables can go."""
+def _done(world: World, horizon: Horizon, spells: Spells, record: bool) -> Run:
+    """What is asked of a run later. Whoever records one keeps it: then it is copied, so that the
+    other tables can go."""
     tables = world.arena
+
+    def held(table: NDArray[Any]) -> NDArray[Any]:
+        return table.copy() if record else table
+
     return Run(
         horizon=horizon,
         spells=spells,
-        results=tables["result_at"].copy(),
-        bins=tables["bin_at"]["sum"].copy(),
-        peaks=tables["bin_at"]["peak"].copy(),
-        actions=tables["action_at"][: world.count("actions_size")].copy(),
-        lanes=tables["lane_at"][: world.count("lanes_size")].copy(),
+        results=held(tables["result_at"]),
+        bins=held(tables["bin_at"]["sum"]),
+        peaks=held(tables["bin_at"]["peak"]),
+        actions=held(tables["action_at"][: world.count("actions_size")]),
+        lanes=held(tables["lane_at"][: world.count("lanes_size")]),
         rounding_seconds=world.count("rounding"),
         slot_seconds=world.count("slot_seconds"),
         ended_sessions=world.count("ended"),

@@ -7,6 +7,7 @@ the run is repeated with more (see :class:`Room`), so results never depend on si
 from __future__ import annotations
 
 from dataclasses import dataclass
+from functools import lru_cache
 from typing import TYPE_CHECKING, Any
 
 import numpy as np
@@ -45,8 +46,9 @@ if TYPE_CHECKING:
     from idle_harbor.core.engine.run import Drill, Setting
 
 BIN_SECONDS = 300
-#: Simulated seconds after which a run looks up whether it is still wanted.
-_LOOK_UP = 7200
+#: Spells after which a run looks up whether it is still wanted: half a millisecond's work. To
+#: look up costs a tenth of that.
+_LOOK_UP = 500
 #: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
 MOST_LOG = 4_000_000
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
@@ -54,8 +56,10 @@ _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE, _SHORT = np.dtype(np.int8), np.dtype(np.int16)
 
 
+@lru_cache(maxsize=64)
 def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
-    """Draw by profile and person state in millionths of each unit; and logon seconds."""
+    """Draw by profile and person state in millionths of each unit; and logon seconds. The rows are
+    read-only because they are shared."""
     rows = np.zeros(len(profiles), dtype=PROFILE)
     for row, profile in zip(rows, profiles, strict=True):
         row["logon_seconds"] = profile.logon.seconds
@@ -73,6 +77,7 @@ def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
         row["ops"][codes.ACTIVE] = micro(profile.disk_ops)
         row["network"][codes.ACTIVE] = micro(profile.display.busy_mbit)
         row["egress"][codes.ACTIVE] = micro(profile.display.network_mbit)
+    rows.flags.writeable = False
     return rows
 
 
@@ -165,15 +170,15 @@ def _settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[
     rows["standing"] = pool.hosts.standing
     rows["always"] = pool.hosts.standing if pool.hosts.throwaway else 0
     rows["limit"] = pool.session_limit
-    for row, edge in zip(rows, edges, strict=False):
-        band = schedule.day_types[edge.day_type].bands[edge.band]
-        row["begins"] = edge.instant - horizon.start
-        row["floor"] = band.floor
-        row["headroom"] = band.headroom
-        row["ceiling"] = band.fill_ceiling
-        row["fill"] = band.rule == "fill"
-        row["release"] = RELEASE_CODES[band.release]
-        row["exists"] = pool.exists_on(edge.day)
+    bands = [schedule.day_types[edge.day_type].bands[edge.band] for edge in edges]
+    ruled = rows[:-1]
+    ruled["begins"] = [edge.instant - horizon.start for edge in edges]
+    ruled["floor"] = [band.floor for band in bands]
+    ruled["headroom"] = [band.headroom for band in bands]
+    ruled["ceiling"] = [band.fill_ceiling for band in bands]
+    ruled["fill"] = [band.rule == "fill" for band in bands]
+    ruled["release"] = [RELEASE_CODES[band.release] for band in bands]
+    ruled["exists"] = [pool.exists_on(edge.day) for edge in edges]
     rows[-1]["begins"] = codes.FAR
     return rows
 
@@ -335,6 +340,8 @@ class World:
             for name, table in self._given.items():
                 self.arena[name][:] = table.reshape(-1)
         self._fill(setting, spells.people)
+        parts = 1 + len(spells) // _LOOK_UP
+        self._step = max((horizon.end - horizon.start) // parts, BIN_SECONDS)
         self.world = np.zeros(1, dtype=WORLD)
         in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
         values: dict[str, float] = {
@@ -383,12 +390,12 @@ class World:
         Raises EngineError where it wrote beside its tables: then nothing in them is true. Raises
         NotWantedError where nobody waits for it any more.
         """
-        world = self.world
-        step = _LOOK_UP if stoppable() else codes.FAR
+        world, address = self.world, self.world.ctypes.data
+        step = self._step if stoppable() else codes.FAR
         while not world["done"][0] and not world["short"][0]:
             go_on()
             world["pause"] += step
-            run_loop(world[0])
+            run_loop(address)
         if not self.arena.whole():
             raise EngineError("a simulated week wrote beside its tables; its figures are void")
         return int(self.world["short"][0])

@@ -20,6 +20,8 @@ def repeated(
     pointer: str, names: Sequence[str], field: str = "id", word: str = "id"
 ) -> Iterator[Fault]:
     """A fault for every name that has been used before."""
+    if len(set(names)) == len(names):
+        return
     seen: set[str] = set()
     for index, name in enumerate(names):
         if name in seen:

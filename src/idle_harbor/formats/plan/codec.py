@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 import hashlib
+import marshal
 from collections.abc import Mapping
+from dataclasses import replace
 from functools import lru_cache
-from typing import Annotated, Any, TypeAlias
+from typing import Annotated, Any, NamedTuple, TypeAlias
 
 import orjson
 from pydantic import BeforeValidator, TypeAdapter, ValidationError
@@ -13,6 +15,7 @@ from pydantic.json_schema import GenerateJsonSchema, JsonSchemaValue
 from pydantic_core import core_schema, from_json
 
 from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.kept import Kept
 from idle_harbor.core.plan import FORMAT, Plan
 from idle_harbor.core.plan.edits import Edit
 from idle_harbor.core.rules.whole import faults_of
@@ -27,6 +30,17 @@ PlanRead: TypeAlias = Annotated[Plan, BeforeValidator(upgraded)]
 
 _PLAN: TypeAdapter[Plan] = TypeAdapter(PlanRead)
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+
+
+class _Part(NamedTuple):
+    """A list of a plan as it was read, and the bytes of what it was read from."""
+
+    part: Any
+    bytes: int
+
+
+#: Values are some ten times as large as what they were read from.
+_READ = Kept(64_000_000, lambda read: 10 * read.bytes)
 
 
 def parse_plan(text: bytes | str) -> Plan:
@@ -63,9 +77,36 @@ def read_plan(value: object) -> Plan:
                    f"save the plan in format {FORMAT}")]
         )  # fmt: skip
     try:
-        return _PLAN.validate_python(value)
+        return _from_parts(value) or _PLAN.validate_python(value)
     except ValidationError as error:
         raise PlanError([fault_from(detail) for detail in error.errors()]) from error
+
+
+def _from_parts(value: Mapping[str, Any]) -> Plan | None:
+    """A plan most of whose lists were read before: an edit changes one of them, and a page sends
+    all. None where it has to be read whole: it is of an older format, or something is wrong."""
+    if value.get("format") != FORMAT:
+        return None
+    new: dict[str, Any] = {}
+    known: dict[str, Any] = {}
+    names: dict[str, tuple[str, bytes, int]] = {}
+    try:
+        for field, raw in value.items():
+            if isinstance(raw, list | dict):
+                # Unlike JSON it tells every number from every other.
+                text = marshal.dumps(raw, 2)
+                names[field] = field, hashlib.blake2b(text, digest_size=20).digest(), len(text)
+                found = _READ.get(names[field])
+                if found is not None:
+                    known[field] = found.part
+                    continue
+            new[field] = raw
+        plan = _PLAN.validate_python(new)
+    except (ValueError, TypeError):
+        return None
+    for field in names.keys() - known.keys():
+        _READ.put(names[field], _Part(getattr(plan, field), names[field][2]))
+    return replace(plan, **known)
 
 
 def checked(plan: Plan) -> Plan:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import fields, is_dataclass
 from decimal import Decimal
+from functools import lru_cache
 from typing import Any
 
 from idle_harbor.core.figures.intervals import Estimate
@@ -43,5 +44,10 @@ def _value(told: object) -> Any:
     if isinstance(told, tuple):
         return [_value(each) for each in told]
     if is_dataclass(told):
-        return {field.name: _value(getattr(told, field.name)) for field in fields(told)}
+        return {name: _value(getattr(told, name)) for name in _names(told.__class__)}
     return told
+
+
+@lru_cache(maxsize=256)
+def _names(kind: Any) -> tuple[str, ...]:
+    return tuple(field.name for field in fields(kind))

@@ -22,7 +22,8 @@ T = TypeVar("T")
 #: Weeks kept for lanes, causes and undo; about 3 MB each for 5,000 people.
 _WEEK_BYTES = 256_000_000
 _ANSWER_BYTES = 64_000_000
-_TAB_BYTES = 4_000_000
+#: Pages whose newest edit is known; of others every edit counts as the newest.
+_MOST_TABS = 4_096
 _AT_ONCE = 2
 #: Requests that may wait for one of those places: fewer than the server has threads.
 MOST_WAITING = 8
@@ -86,19 +87,23 @@ class Desk:
     def __init__(self) -> None:
         self._weeks = Kept(_WEEK_BYTES, lambda kept: int(kept.week.nbytes))
         self._answers = Kept(_ANSWER_BYTES, len)
-        self._newest = Kept(_TAB_BYTES, lambda _: 0)
+        self._newest: dict[str, int] = {}
         self._lock = threading.Lock()
         self._turns = Turns(_AT_ONCE, MOST_WAITING)
 
     def announce(self, tab: str, edit: int) -> None:
         """A page has sent this edit; older ones of the same page are no longer wanted."""
         with self._lock:
-            if tab and edit > (self._newest.get(tab) or 0):
-                self._newest.put(tab, edit)
+            if tab and edit > self._newest.get(tab, 0):
+                # The page that was heard longest ago comes first.
+                self._newest.pop(tab, None)
+                self._newest[tab] = edit
+                if len(self._newest) > _MOST_TABS:
+                    del self._newest[next(iter(self._newest))]
 
     def wanted(self, tab: str, edit: int) -> bool:
         """Whether no newer edit of the page has arrived."""
-        return not tab or edit >= (self._newest.get(tab) or 0)
+        return not tab or edit >= self._newest.get(tab, 0)
 
     def run(self, wanted: Callable[[], bool], work: Callable[[], T]) -> T:
         """Do the work when it is its turn, and for as long as it is wanted.

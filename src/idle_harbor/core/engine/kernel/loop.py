@@ -35,7 +35,7 @@ from idle_harbor.core.engine.kernel.homes import knock_again
 from idle_harbor.core.engine.kernel.hosts import host_completes, look, open_horizon
 from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
-from idle_harbor.core.engine.kernel.world import WORLD_TYPE, World, host_table, person_table
+from idle_harbor.core.engine.kernel.world import host_table, person_table, world_at
 from idle_harbor.core.policy.view import settings_table
 from idle_harbor.core.records import ints, longs
 
@@ -190,12 +190,14 @@ def _before_all_else(w, t):
         drills_change(w, t)
 
 
-@compiled(types.void(WORLD_TYPE))
-def run_loop(w: World) -> None:
-    """Run on until nothing more happens before second ``pause``, or ``done`` with the horizon.
+@compiled(types.void(types.int64))
+def run_loop(address: int) -> None:
+    """Run the world at an address on until nothing more happens before second ``pause``, or
+    ``done`` with the horizon.
 
     Everything is left in the world's tables; called again it goes on where it was.
     """
+    w = world_at(address)
     if w.begun == 0:
         w.begun = 1
         open_horizon(w)

@@ -14,7 +14,17 @@ from numba.extending import intrinsic
 
 from idle_harbor.core.engine.kernel.codes import LEVELS, PERSON_STATES
 from idle_harbor.core.policy.view import View
-from idle_harbor.core.records import Address, Byte, Int, Long, Real, Short, layout, rows_of
+from idle_harbor.core.records import (
+    Address,
+    Byte,
+    Int,
+    Long,
+    Real,
+    Short,
+    layout,
+    record_at,
+    rows_of,
+)
 
 #: A whole number for each state of a person, a real one for each level.
 ByState = Annotated[list[int], "i8", (PERSON_STATES,)]
@@ -305,6 +315,7 @@ RESULT, PERSON, HOST, POWER, WIDE, PROFILE, BIN, DRILL, ACTION, LANE, WORLD = (
 )  # fmt: skip
 BIN_BYTES = BIN.itemsize
 WORLD_TYPE = from_dtype(WORLD)
+world_at = record_at(WORLD_TYPE)
 
 result_table, person_table, host_table = rows_of(Result), rows_of(Person), rows_of(Host)
 power_table, wide_table, profile_table = rows_of(Power), rows_of(Wide), rows_of(Draws)
