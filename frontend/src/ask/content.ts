@@ -1,13 +1,29 @@
 /** What a value says as JSON, once for each value: plans are replaced and never changed in place. */
 const texts = new WeakMap<object, string>()
 
-export function textOf(value: object): string {
+function textOnce(value: object, make: () => string): string {
   let text = texts.get(value)
   if (text === undefined) {
-    text = JSON.stringify(value)
+    text = make()
     texts.set(value, text)
   }
   return text
+}
+
+/** Of an object part by part: an edit makes a new plan, and leaves most of its parts as they are. */
+export function textOf(value: object): string {
+  if (Array.isArray(value)) return textOnce(value, () => JSON.stringify(value))
+  return textOnce(value, () => {
+    const parts: string[] = []
+    for (const [name, part] of Object.entries(value) as [string, unknown][]) {
+      const text =
+        typeof part === 'object' && part !== null
+          ? textOnce(part, () => JSON.stringify(part))
+          : (JSON.stringify(part) as string | undefined)
+      if (text !== undefined) parts.push(`${JSON.stringify(name)}:${text}`)
+    }
+    return `{${parts.join(',')}}`
+  })
 }
 
 const names = new WeakMap<object, number>()

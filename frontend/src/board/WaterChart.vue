@@ -148,8 +148,10 @@ const readout = computed(() => {
   }
 })
 const legend = computed(() => placed(kindsOf(ghost.value !== null), plotWidth.value))
+/** What is told of a place stands where the legend is. */
+const tells = computed(() => readout.value !== null || pointed.value !== null)
 const drawKinds = computed(() => {
-  const kinds = readout.value || pointed.value ? [] : legend.value
+  const kinds = tells.value ? [] : legend.value
   return (pen: Pen) => drawLegend(pen, kinds)
 })
 const summary = computed(

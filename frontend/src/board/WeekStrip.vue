@@ -5,7 +5,7 @@ import type { Day, WeekAnswer } from '@/api/client'
 import CanvasLayer from '@/chart/CanvasLayer.vue'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Pen } from '@/chart/pen'
-import { stepArea, stepLine } from '@/chart/steps'
+import { stepArea } from '@/chart/steps'
 import type { Table } from '@/chart/table'
 import { useWidth } from '@/ui/useWidth'
 import { WEEKDAYS, count, dayName, share, words } from '@/ui/format'
@@ -63,7 +63,7 @@ function drawDay(pen: Pen, week: WeekAnswer, day: Day, left: number, wide: numbe
   pen.fill(stepArea(edges, bottom, quay), { colour: '--brass-wash' })
   pen.fill(stepArea(edges, bottom, water), { colour: '--water-1' })
   pen.fill(stepArea(edges, shore, crest), INKS.flood[0])
-  pen.stroke(stepLine(edges, quay), { colour: '--brass-line', width: 0.8 })
+  pen.steps(edges, quay, { colour: '--brass-line', width: 0.8 })
 }
 const draw = computed(() => {
   const [week, most, wide] = [props.week, top.value, column.value]

@@ -74,6 +74,9 @@ describe('bands', () => {
   })
 })
 
+const nothing = () => undefined
+const noPen: Pen = { fill: nothing, stroke: nothing, box: nothing, steps: nothing, grid: 1 }
+
 describe('water', () => {
   const series = {
     start: 0,
@@ -106,7 +109,10 @@ describe('water', () => {
     const pen: Pen = {
       fill: (path, ink) => (drawn[ink.colour] ??= []).push(path),
       stroke: (path, ink) => (drawn[ink.colour] ??= []).push(path),
+      steps: (edges, values, ink) =>
+        (drawn[ink.colour] ??= []).push(`${edges.join()} ${values.join()}`),
       box: () => undefined,
+      grid: 1,
     }
     drawDay(
       pen,
@@ -115,7 +121,7 @@ describe('water', () => {
       (v) => v,
     )
     expect(drawn['--buoy']).toEqual(['M300 7H600V3H300Z'])
-    expect(drawn['--brass']).toEqual(['M0 4H300V3H600V10H900'])
+    expect(drawn['--brass']).toEqual(['0,300,600,900 4,3,10'])
   })
 
   it('tells a row for every five minutes', () => {
@@ -159,8 +165,7 @@ describe('waits under the water', () => {
     expect(scaleOf([])).toBe(60)
     const boxes: { colour: string; height: number; y: number }[] = []
     const pen: Pen = {
-      fill: () => undefined,
-      stroke: () => undefined,
+      ...noPen,
       box: (_x, y, _w, height, ink) => boxes.push({ colour: ink.colour, height, y }),
     }
     drawWaits(pen, [{ at: 0, asked: 4, waited: 1, median: 240, longest: 480 }], (t) => t, 300, 32)
@@ -197,8 +202,7 @@ describe('the view of the lanes', () => {
     const rows = [0, 1, 2].map((host) => ({ host, stretches: [stretch(0, 50), stretch(50, 100)] }))
     const boxes: number[][] = []
     const pen: Pen = {
-      fill: () => undefined,
-      stroke: () => undefined,
+      ...noPen,
       box: (x, y, width, height) => boxes.push([x, y, width, height]),
     }
     const room = { width: 200, top: 10, bottom: 19, lane: 9, pitch: 10 }

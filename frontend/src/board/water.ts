@@ -1,7 +1,7 @@
 import type { Day, Series, WeekAnswer } from '@/api/client'
 import type { Kind } from '@/chart/legend'
 import type { Ink, Pen } from '@/chart/pen'
-import { stepArea, stepLine } from '@/chart/steps'
+import { stepArea } from '@/chart/steps'
 import type { Table } from '@/chart/table'
 import { clock } from '@/ui/format'
 
@@ -107,9 +107,6 @@ export function kindsOf(compared: boolean): Kind[] {
 function fill(pen: Pen, path: string, inks: readonly Ink[]): void {
   for (const ink of inks) pen.fill(path, ink)
 }
-function stroke(pen: Pen, path: string, inks: readonly Ink[]): void {
-  for (const ink of inks) pen.stroke(path, ink)
-}
 
 /** Draw a day: its water and flood, what stands unused above it, quay, bill and ideal line. */
 export function drawDay(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
@@ -123,23 +120,31 @@ export function drawDay(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
   const water = heights((k) => surfaceOf(day, k))
   const shore = heights((k) => Math.max(day.quay[k] ?? 0, surfaceOf(day, k)))
   const crest = heights((k) => crestOf(day, k))
-  const waits = (k: number) => (day.waiting[k] ?? 0) > 0
-  fill(pen, stepArea(edges, water, shore), INKS.harbor)
-  fill(pen, stepArea(edges, bottom, active), INKS.active)
-  fill(pen, stepArea(edges, active, idle), INKS.idle)
-  fill(pen, stepArea(edges, idle, water), INKS.disconnected)
-  fill(pen, stepArea(edges, shore, crest, waits), INKS.flood)
-  stroke(pen, stepLine(edges, day.billed.map(y)), INKS.billed)
-  stroke(pen, stepLine(edges, day.quay.map(y)), INKS.quay)
-  stroke(pen, stepLine(edges, day.ideal.map(y)), INKS.ideal)
+  const area = (
+    low: number[],
+    high: number[],
+    inks: readonly Ink[],
+    where?: (k: number) => boolean,
+  ) => fill(pen, stepArea(edges, low, high, where, pen.grid), inks)
+  const line = (values: number[], inks: readonly Ink[]) => {
+    for (const ink of inks) pen.steps(edges, values.map(y), ink)
+  }
+  area(water, shore, INKS.harbor)
+  area(bottom, active, INKS.active)
+  area(active, idle, INKS.idle)
+  area(idle, water, INKS.disconnected)
+  area(shore, crest, INKS.flood, (k) => (day.waiting[k] ?? 0) > 0)
+  line(day.billed, INKS.billed)
+  line(day.quay, INKS.quay)
+  line(day.ideal, INKS.ideal)
 }
 
 /** Draw the quay and the water of the plan it is compared with, as lines. */
 export function drawGhost(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
   const edges = day.edges.map(x)
-  stroke(pen, stepLine(edges, day.quay.map(y)), INKS.ghostQuay)
+  for (const ink of INKS.ghostQuay) pen.steps(edges, day.quay.map(y), ink)
   const water = day.quay.map((_, k) => y(surfaceOf(day, k)))
-  stroke(pen, stepLine(edges, water), INKS.ghost)
+  for (const ink of INKS.ghost) pen.steps(edges, water, ink)
 }
 
 /** The day's figures, a row for every five minutes. */

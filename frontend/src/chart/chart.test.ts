@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { stepArea, stepLine } from './steps'
+import { stepArea, stepBoxes, stepLine } from './steps'
 
 /** The corners of a path of absolute M, H, V and Z, for each of its closed parts. */
 function cornersOf(path: string): [number, number][][] {
@@ -68,5 +68,33 @@ describe('steps', () => {
       const sum = high.reduce((all, value, k) => all + 3 * (value - (low[k] ?? 0)), 0)
       expect(areaOf(part)).toBe(sum)
     }
+  })
+
+  it('are drawn as boxes that cover the line and nothing else', () => {
+    const [edges, values] = [
+      [0, 10, 20, 30],
+      [20, 5, 5],
+    ]
+    expect(stepBoxes(edges, values, 2, 1)).toEqual([
+      [-1, 19, 12, 2],
+      [9, 4, 2, 17],
+      [9, 4, 22, 2],
+    ])
+    // Never thinner than a pixel, and on its grid.
+    expect(stepBoxes([1, 4.3], [1.26], 0.2, 1)).toEqual([[1, 1, 4, 1]])
+  })
+
+  it('leave gaps of the same length round their corners', () => {
+    const boxes = stepBoxes([0, 10, 20], [10, 0], 1, 10, [2, 3])
+    // Thirty pixels of line: on for two and off for three of them, six times.
+    expect(boxes.map(([, , width, height]) => width + height)).toEqual(Array(6).fill(4))
+    expect(boxes.map(([x, y]) => [x, y])).toEqual([
+      [-0.5, 9.5],
+      [4.5, 9.5],
+      [9.5, 7.5],
+      [9.5, 2.5],
+      [9.5, -0.5],
+      [14.5, -0.5],
+    ])
   })
 })

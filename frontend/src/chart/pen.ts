@@ -1,3 +1,5 @@
+import { stepBoxes, stepLine } from './steps'
+
 /** What a thing is drawn with: a colour of the theme, solid or as a pattern of lines. */
 export interface Ink {
   /** The name of the theme's custom property. */
@@ -16,6 +18,10 @@ export interface Pen {
   fill: (path: string, ink: Ink) => void
   stroke: (path: string, ink: Ink) => void
   box: (x: number, y: number, width: number, height: number, ink: Ink) => void
+  /** A line that keeps each value until the next edge (see `steps`). */
+  steps: (edges: readonly number[], values: readonly number[], ink: Ink) => void
+  /** How many places a pixel has: what lies on them is drawn sharp, and quickly. */
+  readonly grid: number
 }
 
 export type Pattern = 'slant' | 'back' | 'cross' | 'rows' | 'posts' | 'swell' | 'dots'
@@ -61,6 +67,10 @@ export class CanvasPen implements Pen {
     private readonly ratio: number,
   ) {}
 
+  get grid(): number {
+    return this.ratio
+  }
+
   fill(path: string, ink: Ink): void {
     if (!path) return
     this.dip(ink)
@@ -81,6 +91,13 @@ export class CanvasPen implements Pen {
     context.lineCap = ink.dash ? 'round' : 'butt'
     context.setLineDash(ink.dash ? [...ink.dash] : [])
     context.stroke(new Path2D(path))
+  }
+
+  steps(edges: readonly number[], values: readonly number[], ink: Ink): void {
+    this.dip(ink)
+    for (const box of stepBoxes(edges, values, ink.width ?? 1, this.ratio, ink.dash)) {
+      this.context.fillRect(...box)
+    }
   }
 
   /** To set a colour reads it, which takes longer than to draw a small box with it. */
@@ -150,6 +167,12 @@ export class SvgPen implements Pen {
       `<path d="${path}" fill="none" stroke="${this.colourOf(ink.colour)}" ` +
         `stroke-width="${ink.width ?? 1}" opacity="${ink.alpha ?? 1}"${dash}/>`,
     )
+  }
+
+  readonly grid = 10
+
+  steps(edges: readonly number[], values: readonly number[], ink: Ink): void {
+    this.stroke(stepLine(edges, values), ink)
   }
 
   /** Everything that was drawn, with the patterns that it needs before it. */

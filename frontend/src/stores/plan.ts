@@ -1,3 +1,4 @@
+import { produce } from 'immer'
 import { defineStore } from 'pinia'
 import { computed, ref, shallowRef, triggerRef } from 'vue'
 
@@ -12,7 +13,6 @@ import {
   type StaleProblem,
 } from '@/api/client'
 
-import { textOf } from '@/ask/content'
 import { withPlan } from '@/ask/send'
 import { passing, told } from '@/ask/told'
 
@@ -87,9 +87,9 @@ export const usePlan = defineStore('plan', () => {
   /** Apply an edit to a copy of the plan; while a gesture lasts it is only previewed. */
   function edit(change: (plan: Plan) => void, gesture = false): void {
     if (!history.value) return
-    // A plan is what its text says, and the text is there since it was asked about.
-    const copy = JSON.parse(textOf(history.value.present)) as Plan
-    change(copy)
+    const copy = produce(history.value.present, (plan: Plan) => {
+      change(plan)
+    })
     if (gesture) {
       preview.value = copy
       return

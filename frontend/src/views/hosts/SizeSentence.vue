@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { Plan, Size } from '@/api/client'
+import { copyOf } from '@/stores/copy'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
@@ -70,11 +71,11 @@ function copy(): void {
     props.plan.sizes.map((s) => s.id),
   )
   props.hosts.store.edit((plan) => {
-    plan.sizes.push({ ...structuredClone(from), id, source: 'typed' })
+    plan.sizes.push({ ...copyOf(from), id, source: 'typed' })
     // What has the one has the other, until somebody says otherwise.
     for (const place of plan.places) {
       const offer = place.offers.find((o) => o.size === from.id)
-      if (offer) place.offers.push({ ...structuredClone(offer), size: id })
+      if (offer) place.offers.push({ ...copyOf(offer), size: id })
     }
   })
   props.hosts.go({ size: id })

@@ -3,6 +3,7 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, type Image, type Plan, type Problem, type Profile } from '@/api/client'
 import { told } from '@/ask/told'
+import { copyOf } from '@/stores/copy'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
@@ -63,7 +64,7 @@ function another(like: Profile): void {
     props.plan.profiles.map((p) => p.id),
   )
   props.hosts.store.edit((plan) => {
-    plan.profiles.push({ ...structuredClone(like), id, measured: null as never })
+    plan.profiles.push({ ...copyOf(like), id, measured: null as never })
   })
   said.value = `${words(id)} can be given to groups on the People view`
 }

@@ -5,6 +5,7 @@ import type { DropIn, Group } from '@/api/client'
 import * as edits from '@/people/pattern'
 import PatternPicture from '@/people/PatternPicture.vue'
 import RatesPicture from '@/people/RatesPicture.vue'
+import { copyOf } from '@/stores/copy'
 import { freeId } from '@/ui/ids'
 import { words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -32,7 +33,7 @@ function addPattern(): void {
   if (!like) return
   props.people.editGroup((group) => {
     if (group.demand.kind !== 'headcount') return
-    group.demand.patterns.push({ ...structuredClone(like), id, share: 0 } as never)
+    group.demand.patterns.push({ ...copyOf(like), id, share: 0 } as never)
   })
   props.people.go({ pattern: id })
 }

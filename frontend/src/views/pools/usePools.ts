@@ -6,6 +6,7 @@ import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
 import { named, withPlan } from '@/ask/send'
+import { copyOf } from '@/stores/copy'
 import { usePlan } from '@/stores/plan'
 import { freeId } from '@/ui/ids'
 
@@ -71,9 +72,9 @@ export function usePools() {
         id,
         plan.schedules.map((s) => s.id),
       )
-      if (schedule) plan.schedules.push({ ...structuredClone(schedule), id: own })
+      if (schedule) plan.schedules.push({ ...copyOf(schedule), id: own })
       // A person cannot have their own host twice: the list stays with the pool it was made for.
-      plan.pools.push({ ...structuredClone(from), id, schedule: own, assigned: [] })
+      plan.pools.push({ ...copyOf(from), id, schedule: own, assigned: [] })
     })
     go({ pool: id, against: from.id })
   }

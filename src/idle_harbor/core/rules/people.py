@@ -3,11 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
-from dataclasses import replace
 
 from idle_harbor.core.calendar.occasions import countries
 from idle_harbor.core.errors import Fault, some_of
-from idle_harbor.core.kept import kept
 from idle_harbor.core.plan import Dates, Headcount, Histogram, Leaving, Pattern, Plan, Rotation
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.overlaps import shared_by_group
@@ -23,8 +21,7 @@ def people_faults(plan: Plan) -> Iterator[Fault]:
     yield from _holidays(plan)
     for g, group in enumerate(plan.groups):
         if isinstance(group.demand, Headcount):
-            for fault in _of_headcount(group.demand):
-                yield replace(fault, pointer=f"/groups/{g}/demand{fault.pointer}")
+            yield from _headcount(f"/groups/{g}/demand", group.demand)
     yield from _events(plan)
     yield from _overlaps(plan)
     yield from _access(plan)
@@ -65,12 +62,6 @@ def _leaving(pointer: str, leaving: Leaving) -> Iterator[Fault]:
             f"the ways of leaving add up to {total:g}",
             "make sign off, disconnect and walk away add up to 1",
         )
-
-
-@kept(4_000_000, lambda faults: 1_000 * len(faults))
-def _of_headcount(demand: Headcount) -> tuple[Fault, ...]:
-    """What is wrong with people who have patterns: an edit of something else leaves them be."""
-    return tuple(_headcount("", demand))
 
 
 def _headcount(base: str, demand: Headcount) -> Iterator[Fault]:
