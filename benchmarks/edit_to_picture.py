@@ -3,7 +3,8 @@ released value, in a real browser: bands dragged on the Board, the session limit
 picture.
 
 Each drag takes many steps, and every one of them means a plan that was never asked about, so that
-no kept answer can serve it; nor was the value at which the handle is let go. While dragging, the previews that are answered are counted.
+no kept answer can serve it; nor was the value at which the handle is let go. While dragging, the
+previews that are answered are counted.
 """
 
 from __future__ import annotations
@@ -32,9 +33,7 @@ _WATCH = r"""() => {
     pressed = performance.now()
     before = answered
   }, true)
-  window.__moving = false
   window.__move = (x, y, dx, dy, steps) => {
-    window.__moving = true
     let step = 0
     const next = () => {
       const over = step === steps
@@ -42,8 +41,7 @@ _WATCH = r"""() => {
       step += over ? 2 : 1
       held.dispatchEvent(new PointerEvent(over ? 'pointerup' : 'pointermove', { pointerId: 1,
         buttons: over ? 0 : 1, bubbles: true, clientX: x + dx * step, clientY: y + dy * step }))
-      if (over) window.__moving = false
-      else requestAnimationFrame(next)
+      if (!over) requestAnimationFrame(next)
     }
     requestAnimationFrame(next)
   }
@@ -175,13 +173,12 @@ def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[st
                 "([x, y, dx, dy, steps]) => window.__move(x, y, dx, dy, steps)",
                 [x, y, across, down, reach],
             )
-        for page, (x, y) in zip(pages, places, strict=True):
-            page.wait_for_function("!window.__moving", timeout=20_000)
-            page.mouse.move(x + across * (reach + 2), y + down * (reach + 2))
-        for page in pages:
-            page.mouse.up()
         for page in pages:
             page.wait_for_function(f"window.__drags.length > {number}", timeout=20_000)
+        # The hand has let go in the page; now the driver's mouse does.
+        for page, (x, y) in zip(pages, places, strict=True):
+            page.mouse.move(x + across * (reach + 2), y + down * (reach + 2))
+            page.mouse.up()
         paces.append(max(before, _pace()))
         pages[0].wait_for_timeout(300)
     found: list[dict[str, float]] = []

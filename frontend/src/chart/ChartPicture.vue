@@ -86,6 +86,8 @@ defineExpose({ pointAt: frame.pointAt, saved })
 .chart-picture {
   position: relative;
   flex: none;
+  /* What changes in it moves nothing around it. */
+  contain: size layout style;
   user-select: none;
 }
 .chart-picture:focus-visible {
