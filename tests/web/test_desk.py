@@ -33,10 +33,10 @@ class Crowd:
         self.turns, self.order, self.refused, self.leave = turns, [], [], threading.Event()
         self.threads = []
 
-    def come(self, name, wanted=always):
+    def come(self, name, wanted=always, urgent=False):
         def hold():
             try:
-                with self.turns.turn(wanted):
+                with self.turns.turn(wanted, urgent=urgent):
                     self.order.append(name)
                     self.leave.wait(10)
             except (Busy, Superseded) as error:
@@ -58,7 +58,7 @@ def test_places_are_given_in_the_order_of_asking_and_a_full_line_says_so():
         until(lambda name=name: name in crowd.order)
     for place, name in enumerate("cde", start=1):
         crowd.come(name)
-        until(lambda place=place: len(crowd.turns._line) == place)
+        until(lambda place=place: crowd.turns.waiting == place)
     crowd.come("f")
     until(lambda: crowd.refused == [("f", Busy)])
     crowd.end()
@@ -72,11 +72,58 @@ def test_who_is_no_longer_wanted_leaves_the_line_at_once():
     wanted = threading.Event()
     wanted.set()
     crowd.come("b", wanted.is_set)
-    until(lambda: len(crowd.turns._line) == 1)
+    until(lambda: crowd.turns.waiting == 1)
     wanted.clear()
     until(lambda: crowd.refused == [("b", Superseded)], 2)
-    assert len(crowd.turns._line) == 0
+    assert crowd.turns.waiting == 0
     crowd.end()
+
+
+def test_urgent_work_does_not_wait_for_what_is_begun_nor_stand_behind_it():
+    crowd = Crowd(Turns(1, 4))
+    crowd.come("a")
+    until(lambda: crowd.order == ["a"])
+    crowd.come("b")
+    until(lambda: crowd.turns.waiting == 1)
+    crowd.come("now", urgent=True)
+    until(lambda: crowd.order == ["a", "now"])
+    crowd.come("next", urgent=True)
+    until(lambda: crowd.turns.waiting == 2)
+    crowd.end()
+    assert sorted(crowd.order[2:]) == ["b", "next"]
+
+
+def test_other_work_gives_way_to_urgent_work_and_goes_on_after_it():
+    desk = Desk()
+    steps, begun, leave = [], threading.Event(), threading.Event()
+
+    def patient():
+        for _ in range(400):
+            go_on()
+            steps.append(time.monotonic())
+            begun.set()
+            time.sleep(0.005)
+
+    def urgent():
+        now = len(steps)
+        leave.wait(0.3)
+        return len(steps) - now
+
+    thread = threading.Thread(target=lambda: desk.run(always, patient))
+    thread.start()
+    begun.wait(5)
+    assert desk.run(always, urgent, urgent=True) <= 2
+    now = len(steps)
+    until(lambda: len(steps) > now + 5)
+    thread.join(10)
+    assert len(steps) == 400
+
+
+def test_nobody_gives_way_for_ever():
+    turns = Turns(1, 4)
+    with turns.turn(always, urgent=True):
+        assert turns.give_way(always)
+        assert not turns.give_way(lambda: False)
 
 
 def test_work_is_given_up_once_a_newer_edit_has_come():
@@ -112,7 +159,7 @@ def test_threads_are_left_for_small_questions():
 
 
 def test_a_full_desk_is_a_problem_with_a_time_to_come_again(client, monkeypatch):
-    def full(*_):
+    def full(*_, **_more):
         raise Busy
 
     monkeypatch.setattr(Desk, "run", full)

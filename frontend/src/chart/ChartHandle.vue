@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import { ref, watch } from 'vue'
+
 import { drag, keyed, type Range } from './handle'
 import { useFrame, type Point } from './frame'
 
@@ -15,10 +17,15 @@ const props = withDefaults(
     page?: number
     /** The value that a place in the plot means. */
     valueAt: (at: Point) => number
+    /**
+     * Where a value stands, in pixels along its way: the handle then follows the hand by itself,
+     * however seldom its value does.
+     */
+    placeOf?: (value: number) => number
     upright?: boolean
     disabled?: boolean
   }>(),
-  { step: 1, page: 6 },
+  { step: 1, page: 6, placeOf: undefined },
 )
 const emit = defineEmits<{
   take: []
@@ -37,6 +44,19 @@ const range = (): Range => ({
   page: props.page,
 })
 
+const root = ref<SVGGElement>()
+/** Where the hand is, while it holds the handle. */
+let held: number | null = null
+/** Move what is drawn to where the hand is: nothing is drawn anew for it. */
+function follow(): void {
+  const element = root.value
+  if (!element || !props.placeOf) return
+  const away = held === null ? 0 : props.placeOf(held) - props.placeOf(props.value)
+  const by = props.upright ? `0, ${away}px` : `${away}px, 0`
+  element.style.transform = held === null ? '' : `translate(${by})`
+}
+watch(() => props.value, follow, { flush: 'post' })
+
 function press(event: PointerEvent): void {
   if (props.disabled || event.button !== 0) return
   emit('take')
@@ -44,8 +64,16 @@ function press(event: PointerEvent): void {
     pointAt: frame.pointAt,
     valueAt: props.valueAt,
     range: range(),
-    move: (value, done) => emit('move', value, done),
-    cancel: () => emit('cancel'),
+    move: (value, done) => {
+      held = done ? null : value
+      follow()
+      emit('move', value, done)
+    },
+    cancel: () => {
+      held = null
+      follow()
+      emit('cancel')
+    },
   })
 }
 function key(event: KeyboardEvent): void {
@@ -59,6 +87,7 @@ function key(event: KeyboardEvent): void {
 
 <template>
   <g
+    ref="root"
     class="handle"
     :class="{ upright, disabled }"
     :tabindex="disabled ? undefined : 0"
@@ -83,6 +112,9 @@ function key(event: KeyboardEvent): void {
   pointer-events: auto;
   cursor: ew-resize;
   touch-action: none;
+}
+.handle:active {
+  will-change: transform;
 }
 .handle.upright {
   cursor: ns-resize;

@@ -91,14 +91,16 @@ export function useBoard() {
   )
   /**
    * Change values of a band. While a handle is held its plan changes no quicker than previews are
-   * answered: the handle follows the hand by itself, and all that tells the plan is drawn less often.
+   * answered: the handle follows the hand by itself, and all else is drawn less often.
    */
   function change(at: Held, done: boolean, values: Partial<Band>): void {
     if (!place.value) return
     const target = { ...place.value, band: at.index }
-    held.value = at
     holding.value = !done
-    const edit = () => store.edit((plan) => edits.setBand(plan, target, values), !done)
+    const edit = () => {
+      held.value = at
+      store.edit((plan) => edits.setBand(plan, target, values), !done)
+    }
     waiting = done ? null : edit
     if (done) edit()
     else if (!simulation.busy) look()

@@ -84,14 +84,12 @@ def read_plan(value: object) -> Plan:
 
 def _from_parts(value: Mapping[str, Any]) -> Plan | None:
     """A plan most of whose lists were read before: an edit changes one of them, and a page sends
-    all. None where it has to be read whole: it is of an older format, or something is wrong."""
-    if value.get("format") != FORMAT:
-        return None
+    all. None where it has to be read whole, since something is wrong with it."""
     new: dict[str, Any] = {}
     known: dict[str, Any] = {}
     names: dict[str, tuple[str, bytes, int]] = {}
     try:
-        for field, raw in value.items():
+        for field, raw in upgraded(value).items():
             if isinstance(raw, list | dict):
                 # Unlike JSON it tells every number from every other.
                 text = marshal.dumps(raw, 2)

@@ -55,7 +55,10 @@ def simulate_week(body: WeekBody) -> Response:
 
     # A picture is whole only with the week that its lanes and waits are asked of.
     whole = body.preview or kept.week(key) is not None
-    return computed("board", body, key, work, kind="week", whole=whole, keeps=not body.preview)
+    return computed(
+        "board", body, key, work, kind="week", whole=whole, keeps=not body.preview,
+        urgent=body.preview,
+    )  # fmt: skip
 
 
 @board.post("/range", responses={200: RangeAnswer, 204: None})

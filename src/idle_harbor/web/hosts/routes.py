@@ -24,7 +24,7 @@ from idle_harbor.web.hosts.models import (
     SizingAnswer,
     SizingBody,
 )
-from idle_harbor.web.shared.asked import computed, input_hash, json_response
+from idle_harbor.web.shared.asked import announced, computed, input_hash, json_response
 from idle_harbor.web.shared.models import ChangedPlan, GroupBody
 from idle_harbor.web.shared.view import view
 
@@ -34,14 +34,16 @@ hosts = view("hosts")
 @hosts.post("/sizing", responses={200: SizingAnswer, 204: None})
 def read_sizing(body: SizingBody) -> Response:
     """What each host size bears of a pool's people, and the hosts for their peak."""
+    announced("sizing", body)
     plan = plan_of(body.plan)
     pool = find_pool(plan, body.pool)
     wish = Wish(body.percentile, body.spare, body.lose_zone, body.active_share, body.group)
     check_sizing(plan, pool, wish)
     key = input_hash(body, kind="sizing", pool=pool.id, wish=asdict(wish))
     return computed(
-        "sizing", body, key, lambda: sizing_answer(plan, sizing_of(plan, pool, wish), wish)
-    )
+        "sizing", body, key, lambda: sizing_answer(plan, sizing_of(plan, pool, wish), wish),
+        urgent=True,
+    )  # fmt: skip
 
 
 @hosts.post("/kinds", responses={200: KindsAnswer, 204: None})

@@ -79,7 +79,9 @@ def read_crowd(body: CrowdBody) -> Response:
     check_crowd(plan, horizon)
     check_drawn(plan, horizon)
     key = _named("week", body, horizon)
-    return computed("people", body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)))
+    return computed(
+        "people", body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)), urgent=True
+    )
 
 
 @people.post("/range", responses={200: CrowdRangeAnswer, 204: None})

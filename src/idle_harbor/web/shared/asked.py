@@ -87,10 +87,10 @@ def announced(view: str, body: AskedBody) -> Callable[[], bool]:
     return wanted_by(name, body.edit)
 
 
-def at_desk(wanted: Callable[[], bool], work: Callable[[], T]) -> T | None:
+def at_desk(wanted: Callable[[], bool], work: Callable[[], T], *, urgent: bool = False) -> T | None:
     """Work done at the desk when it is its turn; None where nobody waits for it any more."""
     try:
-        return desk().run(wanted, work)
+        return desk().run(wanted, work, urgent=urgent)
     except (Superseded, NotWantedError):
         return None
 
@@ -105,18 +105,19 @@ def computed(
     saved: bool = False,
     whole: bool = True,
     keeps: bool = True,
+    urgent: bool = False,
 ) -> Response:
     """The kept answer, or the one the desk computes; nothing where a newer edit has come.
 
     Answers of one ``key`` are told apart by their ``kind``. Those about a ``saved`` plan are kept
     in the database too; a kept one counts only where it is ``whole``, with all that belongs to it,
-    and a new one is kept unless ``keeps`` says otherwise.
+    and a new one is kept unless ``keeps`` says otherwise. An ``urgent`` one goes before others.
     """
     wanted = announced(view, body)
     name = f"{view} {kind}".rstrip()
     text = _kept(name, key, saved) if whole else None
     if text is None:
-        text = at_desk(wanted, lambda: to_json({"input_hash": key, **work()}))
+        text = at_desk(wanted, lambda: to_json({"input_hash": key, **work()}), urgent=urgent)
         if text is None:
             return nothing()
         if keeps:

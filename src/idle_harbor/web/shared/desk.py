@@ -1,5 +1,8 @@
 """Where simulations run for pages: two at a time, in the order they came, the newest of each page.
 
+A picture that a hand waits for goes before what follows it (the whole week, other weeks, checks,
+all pools), which gives way between its steps.
+
 Small questions never stand in this line: only so many requests may wait here, so that threads are
 left for the others. Who finds it full is told to come again.
 """
@@ -7,6 +10,7 @@ left for the others. Who finds it full is told to come again.
 from __future__ import annotations
 
 import threading
+import time
 from collections import deque
 from collections.abc import Callable, Iterator
 from contextlib import contextmanager
@@ -29,6 +33,8 @@ _AT_ONCE = 2
 MOST_WAITING = 8
 #: Seconds after which somebody who waits looks up whether they are still wanted.
 _LOOK_UP = 0.2
+#: Seconds for which work gives way at a time: it is slower then, and never stands still.
+_GIVES_WAY = 0.5
 
 
 class Superseded(Exception):
@@ -48,37 +54,60 @@ class KeptWeek:
 
 
 class Turns:
-    """So many places to work at, given in the order of asking, with a bound on who may wait."""
+    """So many places to work at, given in the order of asking, with a bound on who may wait.
+
+    Urgent work has as many places of its own, and whoever else has one gives way to it.
+    """
 
     def __init__(self, at_once: int, most_waiting: int) -> None:
-        self._free = at_once
         self._most_waiting = most_waiting
-        self._line: deque[object] = deque()
+        self._free = {True: at_once, False: at_once}
+        self._lines: dict[bool, deque[object]] = {True: deque(), False: deque()}
+        self._urgent = 0
         self._turn = threading.Condition()
 
+    @property
+    def waiting(self) -> int:
+        """How many wait for a place."""
+        return sum(map(len, self._lines.values()))
+
     @contextmanager
-    def turn(self, wanted: Callable[[], bool]) -> Iterator[None]:
+    def turn(self, wanted: Callable[[], bool], *, urgent: bool = False) -> Iterator[None]:
         """A place once it is one's turn; raises Busy, or Superseded where no longer wanted."""
         ticket = object()
+        line = self._lines[urgent]
         with self._turn:
-            if len(self._line) >= self._most_waiting:
+            if self.waiting >= self._most_waiting:
                 raise Busy("too many already wait for their turn")
-            self._line.append(ticket)
+            line.append(ticket)
+            self._urgent += urgent
             try:
-                while self._free == 0 or self._line[0] is not ticket:
+                while self._free[urgent] == 0 or line[0] is not ticket:
                     self._turn.wait(_LOOK_UP)
                     if not wanted():
+                        self._urgent -= urgent
                         raise Superseded
-                self._free -= 1
+                self._free[urgent] -= 1
             finally:
-                self._line.remove(ticket)
+                line.remove(ticket)
                 self._turn.notify_all()
         try:
             yield
         finally:
             with self._turn:
-                self._free += 1
+                self._free[urgent] += 1
+                self._urgent -= urgent
                 self._turn.notify_all()
+
+    def give_way(self, wanted: Callable[[], bool]) -> bool:
+        """Wait for as long as urgent work is there, a while at most; whether one is still
+        wanted."""
+        if self._urgent:
+            until = time.monotonic() + _GIVES_WAY
+            with self._turn:
+                while self._urgent and wanted() and (left := until - time.monotonic()) > 0:
+                    self._turn.wait(min(left, _LOOK_UP))
+        return wanted()
 
 
 class Desk:
@@ -105,12 +134,16 @@ class Desk:
         """Whether no newer edit of the page has arrived."""
         return not tab or edit >= self._newest.get(tab, 0)
 
-    def run(self, wanted: Callable[[], bool], work: Callable[[], T]) -> T:
+    def run(self, wanted: Callable[[], bool], work: Callable[[], T], *, urgent: bool = False) -> T:
         """Do the work when it is its turn, and for as long as it is wanted.
 
         Raises Busy where too many wait, Superseded or NotWantedError where nobody does any more.
         """
-        with self._turns.turn(wanted), while_wanted(wanted):
+
+        def goes_on() -> bool:
+            return wanted() if urgent else self._turns.give_way(wanted)
+
+        with self._turns.turn(wanted, urgent=urgent), while_wanted(goes_on):
             if not wanted():
                 raise Superseded
             return work()
