@@ -7,6 +7,7 @@ import os
 import pwd
 import signal
 import sys
+from collections.abc import Sequence
 from pathlib import Path
 
 _PR_SET_PDEATHSIG = 1
@@ -48,3 +49,31 @@ def become(user: str) -> None:
     end_with_parent()
     if os.getppid() != parent:
         sys.exit("the process that started this one has gone")
+
+
+def may_read(user: str, folders: Sequence[Path]) -> bool:
+    """Whether another user may read every file in some folders: it is tried, by a child that
+    gives up the rights of root. False where that cannot be told."""
+    child = os.fork()
+    if child == 0:
+        try:
+            become(user)
+            os._exit(0 if all(map(_readable, folders)) else 1)
+        except BaseException:
+            os._exit(2)
+    _, status = os.waitpid(child, 0)
+    return os.waitstatus_to_exitcode(status) == 0
+
+
+def _readable(folder: Path) -> bool:
+    def hidden(error: OSError) -> None:
+        raise error
+
+    try:
+        return all(
+            os.access(os.path.join(inside, name), os.R_OK)
+            for inside, _, names in os.walk(folder, onerror=hidden)
+            for name in names
+        )
+    except OSError:
+        return False

@@ -7,6 +7,7 @@ import threading
 import numpy as np
 import pytest
 
+from idle_harbor.core.engine import tables
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.kept import Kept, bytes_in, kept
 from idle_harbor.core.sizing.hosts import sizing_of
@@ -30,15 +31,19 @@ class After:
             return self.left >= 0
 
 
-def test_a_week_is_given_up_between_two_looks():
-    """A week of eight days looks up before each two hours, 96 times, and before its figures."""
+def test_a_week_is_given_up_between_two_looks(monkeypatch):
+    """It looks up before each part of its time, as many as its spells ask for, and before its
+    figures."""
     case = case_of(plan(), "main")
-    week(case, 1)
+    spells = len(week(case, 1).run.spells)
+    each = spells // 60
+    monkeypatch.setattr(tables, "_LOOK_UP", each)
     enough = After(1_000)
     with while_wanted(enough):
         week(case, 1)
-    assert 1_000 - enough.left == 8 * 12 + 1
-    with pytest.raises(NotWantedError), while_wanted(After(50)):
+    parts = 1 + spells // each
+    assert 60 < parts < 70 and parts <= 1_000 - enough.left - 1 <= parts + 1
+    with pytest.raises(NotWantedError), while_wanted(After(40)):
         week(case, 1)
 
 

@@ -17,7 +17,7 @@ from idle_harbor.launch import start as module
 from idle_harbor.launch import webserver
 from idle_harbor.launch.tools import LaunchError, free_port, is_root
 from idle_harbor.launch.webserver import Server, end, serve
-from idle_harbor.processes import lives
+from idle_harbor.processes import lives, may_read
 from idle_harbor.runtime import CHECKOUT, spool_folder, var_folder
 from tests.core.plans import document
 
@@ -117,6 +117,26 @@ def stat(path, *more, **named):
     return usual(path, *more, **named)
 os.stat = stat
 """
+
+
+@pytest.mark.skipif(not is_root(), reason="only root can become somebody else")
+def test_what_another_user_may_read_is_found_out_by_trying():
+    # Not the usual folder for tests, which is shut to others.
+    with tempfile.TemporaryDirectory() as name:
+        folder = Path(name)
+        folder.chmod(0o755)
+        inside = folder / "inside"
+        inside.mkdir(mode=0o755)
+        file = inside / "file"
+        file.write_text("words")
+        assert may_read("nobody", [folder])
+        file.chmod(0o600)
+        assert not may_read("nobody", [folder])
+        file.chmod(0o644)
+        inside.chmod(0o700)
+        assert not may_read("nobody", [folder])
+        assert not may_read("nobody", [folder / "not there"])
+        assert not may_read("somebody-who-is-not-there", [folder])
 
 
 @pytest.mark.skipif(not is_root(), reason="only root can become somebody else")

@@ -1,3 +1,5 @@
+import type { Plan } from '@/api/client'
+
 import { textOf } from './content'
 import type { Call } from './question'
 
@@ -11,6 +13,11 @@ export function withPlan(body: object): string {
 /** How a call is sent: its body with a plan in it, and given up with the signal. */
 export function sent(call: Call) {
   return { signal: call.signal, bodySerializer: withPlan }
+}
+
+/** How a wish about a plan is sent: as the body, named, given up with the signal. */
+export function about<W extends { plan: Plan }>(wish: W, call: Call) {
+  return { body: { ...wish, plan: wish.plan as never, ...named(call) }, ...sent(call) }
 }
 
 /** What names a page and its edit to the server, which works on the newest alone. */

@@ -33,6 +33,8 @@ const props = defineProps<{
   right: number
   /** Whether the scale keeps still: something is held, or the week is about to be replaced. */
   still: boolean
+  /** Whether it is the week of an earlier plan, since this one cannot be simulated. */
+  stale: boolean
 }>()
 const emit = defineEmits<{
   select: [index: number]
@@ -171,6 +173,7 @@ const summary = computed(
     :left="left"
     :top="TOP"
     :table="() => tableOf(week, day)"
+    :stale="stale"
     data-testid="water"
     @pointermove="move"
     @pointerleave="leave"

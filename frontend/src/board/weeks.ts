@@ -2,8 +2,8 @@ import { computed, onBeforeUnmount, proxyRefs, shallowRef, watch } from 'vue'
 
 import { api, type Plan, type RangeAnswer, type WeekAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
-import { newLine, useQuestion, type Call } from '@/ask/question'
-import { named, sent } from '@/ask/send'
+import { newLine, useQuestion } from '@/ask/question'
+import { about } from '@/ask/send'
 
 const SEEDS = 8
 /** The picture is drawn first; what comes after it would take the processor from it. */
@@ -22,11 +22,6 @@ export interface WeekWish {
   settled: boolean
 }
 
-function bodyOf(wish: WeekWish, call: Call) {
-  const { plan, pool, first, saved } = wish
-  return { plan: plan as unknown as Record<string, never>, pool, first, saved, ...named(call) }
-}
-
 /**
  * A pool's simulated week in three steps: its figures and the picture of the day that is looked at;
  * once nothing is held the whole of it, of which lanes and waits can be asked; then the range over
@@ -37,11 +32,8 @@ export function useWeeks() {
   const newest = shallowRef<WeekWish | null>(null)
   const week = (preview: boolean, key: (wish: WeekWish) => string) =>
     useQuestion<WeekWish, WeekAnswer>(
-      (wish, call) =>
-        api.POST('/api/simulations/week', {
-          body: { ...bodyOf(wish, call), preview, day: wish.day ?? null },
-          ...sent(call),
-        }),
+      ({ plan, pool, first, saved, day = null }, call) =>
+        api.POST('/api/simulations/week', about({ plan, pool, first, saved, preview, day }, call)),
       { key, urgent: (wish) => wish.settled, line },
     )
   const wholeKey = (wish: WeekWish) => keyOf(wish.plan, wish.pool, wish.first)
@@ -49,11 +41,11 @@ export function useWeeks() {
   const glance = week(true, dayKey)
   const whole = week(false, wholeKey)
   const range = useQuestion<WeekWish, RangeAnswer>(
-    (wish, call) =>
-      api.POST('/api/simulations/range', {
-        body: { ...bodyOf(wish, call), seeds: SEEDS, days: 7 },
-        ...sent(call),
-      }),
+    ({ plan, pool, first, saved }, call) =>
+      api.POST(
+        '/api/simulations/range',
+        about({ plan, pool, first, saved, seeds: SEEDS, days: 7 }, call),
+      ),
     {
       key: (wish) => keyOf(wish.plan, wish.pool, wish.first, wish.saved),
       urgent: () => true,

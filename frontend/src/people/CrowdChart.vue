@@ -52,6 +52,7 @@ const order = computed(() => chosenFirst(ranked.value, props.chosen))
 const layers = computed(() =>
   order.value.map((group) => (props.mode === 'present' ? mean(group.present) : group.arrivals)),
 )
+const comes = computed(() => layers.value.some((layer) => layer.some((value) => value > 0)))
 const bins = computed(() => layers.value[0]?.length ?? 0)
 const perBin = computed(() => (props.mode === 'present' ? GATHER : 1))
 const mean = (values: readonly number[]) => gathered(values, GATHER).map((sum) => sum / GATHER)
@@ -153,6 +154,7 @@ const label = computed(
     :left="LEFT"
     :top="TOP"
     :table="table"
+    :empty="comes ? '' : 'Nobody comes in this week.'"
     tabindex="0"
     data-testid="crowd"
     @pointermove="move"

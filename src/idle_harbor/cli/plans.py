@@ -51,6 +51,8 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     remove-group group=                        take a group and what is about it away
     rename-group group= to=                    call a group otherwise
     remove-size size=                          take a host size away
+    copy-pool pool= new=                       put a copy of a pool beside it
+    remove-pool pool=                          take a pool and what is for it alone away
     """
     from idle_harbor.core.plan.edits import changed
     from idle_harbor.formats.plan.codec import edited, read_edit

@@ -14,15 +14,17 @@ import logging
 import signal
 import sys
 import time
+from importlib.util import find_spec
+from pathlib import Path
 from typing import Any
-from zoneinfo import ZoneInfo, available_timezones
+from zoneinfo import TZPATH, ZoneInfo, available_timezones
 
 from waitress.channel import HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
 from waitress.utilities import RequestEntityTooLarge
 
-from idle_harbor.processes import become
+from idle_harbor.processes import become, may_read
 from idle_harbor.web.guard import FILES
 
 #: Requests worked on at once; at most ``desk.MOST_WAITING`` and two of them are simulations.
@@ -137,7 +139,7 @@ def main() -> None:
     from idle_harbor.web.app import create_app
 
     if given.user:
-        _read_ahead()
+        _read_ahead(given.user)
     address = sys.stdin.readline().strip()
     if not address:
         sys.exit("nobody has said where the database is")
@@ -158,18 +160,30 @@ def main() -> None:
 _zones: list[ZoneInfo] = []
 
 
-def _read_ahead() -> None:
-    """Read what would be read at some later request: another user may not be allowed to."""
+def _read_ahead(user: str) -> None:
+    """Read what would be read at some later request and that user may not read by then."""
     from idle_harbor.core.calendar.occasions import countries, holiday_calendar
     from idle_harbor.formats.directory.scim_people import scim_models
 
-    scim_models()
-    for country, regions in countries().items():
-        for region in (None, *regions):
-            holiday_calendar(country, region)
-    _zones.extend(ZoneInfo(name) for name in available_timezones())
-    for name in ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii"):
-        codecs.lookup(name)
+    if not may_read(user, _folders("tzdata") + [p for p in map(Path, TZPATH) if p.is_dir()]):
+        _zones.extend(ZoneInfo(name) for name in available_timezones())
+    # Python's own library, which others import when they are.
+    shut = not may_read(user, _folders("encodings"))
+    if shut or not may_read(user, _folders("scim2_models")):
+        scim_models()
+    regions_too = not may_read(user, _folders("holidays"))
+    if shut or regions_too:
+        for country, regions in countries().items():
+            for region in (None, *(regions if regions_too else ())):
+                holiday_calendar(country, region)
+    if shut:
+        for name in ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii"):
+            codecs.lookup(name)
+
+
+def _folders(package: str) -> list[Path]:
+    found = find_spec(package)
+    return [Path(found.origin).parent] if found and found.origin else []
 
 
 if __name__ == "__main__":

@@ -34,6 +34,7 @@ const { simulation, bands, selected, holding } = board
     :left="LEFT"
     :right="RIGHT"
     :still="holding || !simulation.fits"
+    :stale="simulation.problem !== null"
     @select="board.select"
     @edge="board.edge"
     @floor="board.floor"

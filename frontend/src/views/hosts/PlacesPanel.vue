@@ -4,7 +4,7 @@ import { computed, watch } from 'vue'
 import { api, type PlacesAnswer, type Plan } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { named, sent } from '@/ask/send'
+import { about } from '@/ask/send'
 import { count, money, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
@@ -14,11 +14,7 @@ import type { Hosts } from './useHosts'
 const props = defineProps<{ hosts: Hosts }>()
 const group = computed(() => props.hosts.group.value ?? props.hosts.groups.value[0] ?? null)
 const places = useQuestion<{ plan: Plan; pool: string; group: string }, PlacesAnswer>(
-  (wish, call) =>
-    api.POST('/api/hosts/places', {
-      body: { ...wish, plan: wish.plan as never, ...named(call) },
-      ...sent(call),
-    }),
+  (wish, call) => api.POST('/api/hosts/places', about(wish, call)),
   { key: (wish) => keyOf(wish.plan, wish.pool, wish.group) },
 )
 watch(

@@ -11,7 +11,7 @@ import {
 } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { named, sent } from '@/ask/send'
+import { about } from '@/ask/send'
 import { usePlan } from '@/stores/plan'
 
 interface SizingWish {
@@ -63,11 +63,7 @@ export function useHosts() {
   })
 
   const sizing = useQuestion<SizingWish, SizingAnswer>(
-    (wish, call) =>
-      api.POST('/api/hosts/sizing', {
-        body: { ...wish, plan: wish.plan as never, ...named(call) },
-        ...sent(call),
-      }),
+    (wish, call) => api.POST('/api/hosts/sizing', about(wish, call)),
     {
       key: ({ plan, pool, group, percentile, spare, lose_zone, active_share }) =>
         keyOf(plan, pool, group, percentile, spare, lose_zone, active_share),
@@ -135,19 +131,11 @@ export function useHosts() {
   const take = () => store.edit(taken)
 
   const check = useQuestion<{ plan: Plan; pool: string; key: string }, RangeAnswer>(
-    (wish, call) =>
-      api.POST('/api/simulations/range', {
-        body: {
-          plan: wish.plan as never,
-          first: null,
-          pool: wish.pool,
-          seeds: 4,
-          days: 7,
-          saved: false,
-          ...named(call),
-        },
-        ...sent(call),
-      }),
+    ({ plan, pool }, call) =>
+      api.POST(
+        '/api/simulations/range',
+        about({ plan, pool, first: null, seeds: 4, days: 7, saved: false }, call),
+      ),
     { key: (wish) => keyOf(wish.plan, wish.pool), urgent: () => true },
   )
   const checkKey = computed(

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { api, type DrillAnswer, type Plan, type Pool } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { named, sent } from '@/ask/send'
+import { about } from '@/ask/send'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { WEEKDAYS, count, duration, share } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -46,11 +46,7 @@ function failure(): Failure {
   }
 }
 const asked = useQuestion<{ plan: Plan; pool: string } & Failure, DrillAnswer>(
-  (wish, call) =>
-    api.POST('/api/pools/drill', {
-      body: { ...wish, plan: wish.plan as never, ...named(call) },
-      ...sent(call),
-    }),
+  (wish, call) => api.POST('/api/pools/drill', about(wish, call)),
   { key: ({ plan, pool, ...what }) => keyOf(plan, pool, JSON.stringify(what)) },
 )
 watch([() => props.plan, () => props.pool.id, day, clock, minutes, what, hosts], () =>

@@ -4,7 +4,7 @@ import { computed, ref, watch } from 'vue'
 import { api, type KindsAnswer, type Plan, type Pool } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { named, sent } from '@/ask/send'
+import { about } from '@/ask/send'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -19,11 +19,7 @@ const group = computed(() =>
   groups.value.includes(chosen.value) ? chosen.value : (groups.value[0] ?? ''),
 )
 const asked = useQuestion<{ plan: Plan; pool: string; group: string }, KindsAnswer>(
-  (wish, call) =>
-    api.POST('/api/hosts/kinds', {
-      body: { ...wish, plan: wish.plan as never, ...named(call) },
-      ...sent(call),
-    }),
+  (wish, call) => api.POST('/api/hosts/kinds', about(wish, call)),
   { key: (wish) => keyOf(wish.plan, wish.pool, wish.group) },
 )
 watch([() => props.plan, () => props.pool.id, group], () => asked.forget())

@@ -6,7 +6,6 @@ import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
 import { named, withPlan } from '@/ask/send'
-import { copyOf } from '@/stores/copy'
 import { usePlan } from '@/stores/plan'
 import { freeId } from '@/ui/ids'
 
@@ -62,34 +61,18 @@ export function usePools() {
   }
 
   /** A copy beside the pool, with a schedule of its own, compared with it at once. */
-  function copy(): void {
-    const from = pool.value
+  async function copy(): Promise<void> {
+    const from = pool.value?.id
     if (!from) return
-    const id = freeId(`${from.id}-copy`, store.plan?.pools.map((p) => p.id) ?? [])
-    store.edit((plan) => {
-      const schedule = plan.schedules.find((s) => s.id === from.schedule)
-      const own = freeId(
-        id,
-        plan.schedules.map((s) => s.id),
-      )
-      if (schedule) plan.schedules.push({ ...copyOf(schedule), id: own })
-      // A person cannot have their own host twice: the list stays with the pool it was made for.
-      plan.pools.push({ ...copyOf(from), id, schedule: own, assigned: [] })
-    })
-    go({ pool: id, against: from.id })
+    const id = freeId(`${from}-copy`, store.plan?.pools.map((p) => p.id) ?? [])
+    if (await store.apply({ verb: 'copy-pool', pool: from, new: id }))
+      go({ pool: id, against: from })
   }
-  function remove(): void {
-    const gone = pool.value
+  async function remove(): Promise<void> {
+    const gone = pool.value?.id
     if (!gone) return
-    store.edit((plan) => {
-      plan.pools = plan.pools.filter((p) => p.id !== gone.id)
-      plan.access = plan.access.filter((e) => e.pool !== gone.id)
-      for (const licence of plan.prices.licences)
-        licence.pools = licence.pools.filter((p) => p !== gone.id)
-      if (!plan.pools.some((p) => p.schedule === gone.schedule))
-        plan.schedules = plan.schedules.filter((s) => s.id !== gone.schedule)
-    })
-    go({ pool: undefined, against: undefined })
+    if (await store.apply({ verb: 'remove-pool', pool: gone }))
+      go({ pool: undefined, against: undefined })
   }
 
   return { store, go, pool, against, index, table, rows, editPool, copy, remove }

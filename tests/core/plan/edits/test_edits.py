@@ -146,6 +146,46 @@ def test_a_size_goes_with_what_places_ask_for_it():
         edited(used)
 
 
+def test_a_pool_is_copied_with_a_schedule_of_its_own_and_without_peoples_own_hosts():
+    plan = plan_of(demo_plan())
+    like = next(pool for pool in plan.pools if pool.assigned)
+    both = does(plan, "copy-pool", pool=like.id, new="beside")
+    made = both.pools[-1]
+    assert made == replace(like, id="beside", schedule="beside", assigned=())
+    assert both.schedules[-1].id == "beside" and both.access == plan.access
+    assert edited(both)
+    # Its schedule gets a free name where its own is taken.
+    taken = does(both, "remove-pool", pool="beside")
+    taken = replace(taken, schedules=(*taken.schedules, both.schedules[-1]))
+    again = does(taken, "copy-pool", pool=like.id, new="beside")
+    assert again.pools[-1].schedule == "beside-2"
+    with pytest.raises(PlanError, match="called 'office' already"):
+        does(plan, "copy-pool", pool=like.id, new="office")
+
+
+def test_a_pool_goes_with_what_was_for_it_alone():
+    values = demo_plan()
+    first, second = values["pools"][0], values["pools"][1]
+    licence = {"id": "a", "monthly": "5", "pools": [first["id"]]}
+    values["prices"]["licences"] = [
+        licence, licence | {"id": "b", "pools": [first["id"], second["id"]]},
+        licence | {"id": "c", "pools": []},
+    ]  # fmt: skip
+    plan = plan_of(values)
+    left = does(plan, "remove-pool", pool=first["id"])
+    assert edited(left)
+    assert first["id"] not in [pool.id for pool in left.pools]
+    assert first["id"] not in [each.pool for each in left.access]
+    # One for this pool alone would be for every pool, were it kept without a name.
+    assert [(each.id, each.pools) for each in left.prices.licences] == [
+        ("b", (second["id"],)), ("c", ()),
+    ]  # fmt: skip
+    shared = replace(plan, pools=(plan.pools[0], replace(plan.pools[1], schedule="office")))
+    assert plan.pools[0].schedule == "office"
+    assert "office" in [s.id for s in does(shared, "remove-pool", pool="office").schedules]
+    assert "office" not in [s.id for s in left.schedules]
+
+
 def test_reach_is_between_the_neighbours():
     bands = small().schedules[0].day_types[0].bands
     assert [reach_of(bands, k) for k in range(3)] == [

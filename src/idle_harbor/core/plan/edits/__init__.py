@@ -13,6 +13,7 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
+from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool
 from idle_harbor.core.plan.edits.sizes import RemoveSize
 
 Edit: TypeAlias = Annotated[
@@ -23,7 +24,9 @@ Edit: TypeAlias = Annotated[
     | DropDateRules
     | RemoveGroup
     | RenameGroup
-    | RemoveSize,
+    | RemoveSize
+    | CopyPool
+    | RemovePool,
     Discriminator("verb"),
 ]
 

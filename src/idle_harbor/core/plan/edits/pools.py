@@ -1,0 +1,78 @@
+"""Pools: copied with a schedule of their own, or taken away with what was for them alone."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
+from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.plan.declare import Id
+
+
+def _pool(plan: Plan, name: str) -> Pool:
+    names = [pool.id for pool in plan.pools]
+    if name not in names:
+        raise UnknownNameError("pool", name, names)
+    return plan.pools[names.index(name)]
+
+
+def _free(name: str, taken: list[str]) -> str:
+    names = (name, *(f"{name[:60]}-{k}" for k in range(2, len(taken) + 3)))
+    return next(each for each in names if each not in taken)
+
+
+@dataclass(frozen=True, slots=True)
+class CopyPool:
+    """Put a copy of a pool beside it, with a copy of its schedule: nobody may open it yet."""
+
+    verb: Literal["copy-pool"]
+    pool: Id
+    new: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with both; people's own hosts by list stay those of the first."""
+        like = _pool(plan, self.pool)
+        if self.new in [pool.id for pool in plan.pools]:
+            raise PlanError(
+                [Fault("/pools", f"a pool is called '{self.new}' already", "choose another name")]
+            )
+        own = _free(self.new, [schedule.id for schedule in plan.schedules])
+        schedules = [replace(s, id=own) for s in plan.schedules if s.id == like.schedule]
+        return replace(
+            plan,
+            schedules=(*plan.schedules, *schedules),
+            pools=(*plan.pools, replace(like, id=self.new, schedule=own, assigned=())),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class RemovePool:
+    """Take a pool away with the access to it, a schedule that no other has, and the licences that
+    were for it alone."""
+
+    verb: Literal["remove-pool"]
+    pool: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan without the pool."""
+        gone = _pool(plan, self.pool)
+        pools = tuple(pool for pool in plan.pools if pool.id != gone.id)
+        kept = {pool.schedule for pool in pools} | (
+            {schedule.id for schedule in plan.schedules} - {gone.schedule}
+        )
+        return replace(
+            plan,
+            pools=pools,
+            access=tuple(each for each in plan.access if each.pool != gone.id),
+            schedules=tuple(each for each in plan.schedules if each.id in kept),
+            prices=replace(
+                plan.prices,
+                # A licence without pools is for all of them: one for this pool alone is not.
+                licences=tuple(
+                    replace(each, pools=tuple(name for name in each.pools if name != gone.id))
+                    for each in plan.prices.licences
+                    if each.pools != (gone.id,)
+                ),
+            ),
+        )
