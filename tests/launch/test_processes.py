@@ -102,7 +102,7 @@ def own_var(monkeypatch):
 #: packages or of Python may be opened any more, as where all of them lie in a folder of root's own.
 SHUT = """
 import os, sys
-OWN = (sys.prefix, sys.base_prefix, {checkout!r})
+OWN = ((sys.base_prefix,) if {python_alone} else (sys.prefix, sys.base_prefix, {checkout!r}))
 def look(path):
     if os.geteuid() != 0 and isinstance(path, (str, bytes, os.PathLike)):
         if os.fsdecode(path).startswith(OWN):
@@ -141,11 +141,14 @@ def test_what_another_user_may_read_is_found_out_by_trying():
 
 @pytest.mark.skipif(not is_root(), reason="only root can become somebody else")
 @pytest.mark.usefixtures("own_var")
+@pytest.mark.parametrize("python_alone", [False, True])
 def test_started_by_root_the_server_is_somebody_else_and_still_serves(
-    database_address, tmp_path, monkeypatch
+    database_address, tmp_path, monkeypatch, python_alone
 ):
-    """What it may read later is read before: holidays, zones, pages; it takes files as well."""
-    (tmp_path / "sitecustomize.py").write_text(SHUT.format(checkout=str(CHECKOUT)))
+    """What it may not read later is read before: holidays, zones, pages; it takes files as well.
+    Python's own library may be out of reach, or everything is."""
+    shut = SHUT.format(checkout=str(CHECKOUT), python_alone=python_alone)
+    (tmp_path / "sitecustomize.py").write_text(shut)
     monkeypatch.setenv("PYTHONPATH", f"{tmp_path}:{CHECKOUT / 'src'}")
     port = free_port()
     child = serve(port, database_address, tmp_path / "server.log", "postgres")
@@ -163,6 +166,10 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
             )  # fmt: skip
             with urllib.request.urlopen(asked, timeout=30) as answer:
                 return answer.status
+
+        def read(path):
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/{path}", timeout=30) as got:
+                return json.load(got)
 
         whole = document(
             sites=[{"id": "here", "time_zone": "Pacific/Apia",
@@ -189,6 +196,12 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         for path, body in asked.items():
             assert ask(path, body) == 200, path
         assert ask("plans", {**plan, "words": "first"}) == 201
+        assert ask("directory/stand-in", {"day": 0}) == 202
+        until = time.monotonic() + 60
+        while (state := read("directory/import")["latest"]["state"]) in ("reading", "judging"):
+            assert time.monotonic() < until
+            time.sleep(0.1)
+        assert state == "ready"
         rows = b"key,name,mail,groups\nann,Ann,,office\n"
         assert ask("directory/import?format=csv", rows, "application/octet-stream") == 202
         assert spool_folder().owner() == "postgres"

@@ -14,6 +14,7 @@ import logging
 import signal
 import sys
 import time
+from importlib import import_module
 from importlib.util import find_spec
 from pathlib import Path
 from typing import Any
@@ -160,6 +161,11 @@ def main() -> None:
 _zones: list[ZoneInfo] = []
 
 
+#: What of Python's own library is read only once somebody asks for what needs it.
+_LIBRARY = ("email.policy",)
+_CODECS = ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii")
+
+
 def _read_ahead(user: str) -> None:
     """Read what would be read at some later request and that user may not read by then."""
     from idle_harbor.core.calendar.occasions import countries, holiday_calendar
@@ -167,23 +173,21 @@ def _read_ahead(user: str) -> None:
 
     if not may_read(user, _folders("tzdata") + [p for p in map(Path, TZPATH) if p.is_dir()]):
         _zones.extend(ZoneInfo(name) for name in available_timezones())
-    # Python's own library, which others import when they are.
-    shut = not may_read(user, _folders("encodings"))
-    if shut or not may_read(user, _folders("scim2_models")):
+    if not may_read(user, _folders("scim2_models", "email_validator", "lark")):
         scim_models()
-    regions_too = not may_read(user, _folders("holidays"))
-    if shut or regions_too:
+    if not may_read(user, _folders("holidays")):
         for country, regions in countries().items():
-            for region in (None, *(regions if regions_too else ())):
+            for region in (None, *regions):
                 holiday_calendar(country, region)
-    if shut:
-        for name in ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii"):
-            codecs.lookup(name)
+    for name in _LIBRARY:
+        import_module(name)
+    for name in _CODECS:
+        codecs.lookup(name)
 
 
-def _folders(package: str) -> list[Path]:
-    found = find_spec(package)
-    return [Path(found.origin).parent] if found and found.origin else []
+def _folders(*packages: str) -> list[Path]:
+    found = map(find_spec, packages)
+    return [Path(each.origin).parent for each in found if each and each.origin]
 
 
 if __name__ == "__main__":
