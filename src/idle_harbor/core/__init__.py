@@ -12,11 +12,11 @@ from importlib import import_module
 from typing import TYPE_CHECKING, Any
 
 from idle_harbor.core.errors import Fault, HarborError, PlanError, TooMuchError, UnknownNameError
-from idle_harbor.core.plan import Plan
 
 if TYPE_CHECKING:
     from idle_harbor.core.checks import findings_of
     from idle_harbor.core.drills import drill_week
+    from idle_harbor.core.plan import Plan
     from idle_harbor.core.sizing.hosts import sizing_of
     from idle_harbor.core.summary import Figures, simulate
 
@@ -34,9 +34,10 @@ __all__ = [
     "sizing_of",
 ]
 
-#: What is fetched when it is first asked for, since importing it compiles the engine.
+#: What is fetched when it is first asked for: importing it takes long, or compiles the engine.
 _LATE = {
     "Figures": "summary",
+    "Plan": "plan",
     "drill_week": "drills",
     "findings_of": "checks",
     "simulate": "summary",

@@ -16,8 +16,6 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from urllib.parse import quote
 
-import psycopg
-
 from idle_harbor.launch.tools import (
     LaunchError,
     free_port,
@@ -231,6 +229,9 @@ class Cluster:
 
     def _try_to_connect(self) -> str:
         """What went wrong, or nothing: a server just begun, or just killed, does not answer."""
+        # It takes long to import, and the web server is to be on its way before.
+        import psycopg
+
         try:
             psycopg.connect(self.whereabouts.address, connect_timeout=5).close()
         except psycopg.OperationalError as error:
