@@ -3,6 +3,7 @@ import { useRoute, useRouter } from 'vue-router'
 
 import {
   api,
+  type Edit,
   type Plan,
   type Pool,
   type RangeAnswer,
@@ -11,7 +12,8 @@ import {
 } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { about } from '@/ask/send'
+import { about, withPlan } from '@/ask/send'
+import type { Reply } from '@/ask/told'
 import { usePlan } from '@/stores/plan'
 
 interface SizingWish {
@@ -120,23 +122,43 @@ export function useHosts() {
     () => size.value?.hosts[Math.min(limit.value, size.value.hosts.length) - 1] ?? 0,
   )
 
-  /** Size, limit and hosts that are looked at, put into a pool of a plan. */
-  function taken(plan: Plan): void {
-    const found = plan.pools.find((p) => p.id === pool.value?.id)
-    if (!found || !size.value) return
-    found.size = size.value.id
-    found.session_limit = limit.value
-    found.hosts.standing = Math.max(needed.value - found.hosts.surge, 0)
+  /** Size, limit and hosts that are looked at, put into the pool. */
+  const taking = computed<Edit | null>(() =>
+    size.value && pool.value
+      ? {
+          verb: 'take-size',
+          pool: pool.value.id,
+          size: size.value.id,
+          session_limit: limit.value,
+          hosts: needed.value,
+        }
+      : null,
+  )
+  function take(): void {
+    if (taking.value) void store.apply(taking.value)
   }
-  const take = () => store.edit(taken)
 
-  const check = useQuestion<{ plan: Plan; pool: string; key: string }, RangeAnswer>(
-    ({ plan, pool }, call) =>
-      api.POST(
+  interface Check {
+    plan: Plan
+    pool: string
+    edit: Edit
+    key: string
+  }
+  /** The plan with them is simulated without being taken. */
+  const check = useQuestion<Check, RangeAnswer>(
+    async ({ plan, pool, edit }, call) => {
+      const body = { plan: plan as never, edit }
+      const { signal } = call
+      const options = { body, bodySerializer: withPlan, signal }
+      const found = await api.POST('/api/plans/edit', options)
+      if (!found.data) return found as Reply<RangeAnswer>
+      const taken = found.data.plan as unknown as Plan
+      return api.POST(
         '/api/simulations/range',
-        about({ plan, pool, first: null, seeds: 4, days: 7, saved: false }, call),
-      ),
-    { key: (wish) => keyOf(wish.plan, wish.pool), urgent: () => true },
+        about({ plan: taken, pool, first: null, seeds: 4, days: 7, saved: false }, call),
+      )
+    },
+    { key: (wish) => keyOf(wish.plan, wish.key), urgent: () => true },
   )
   const checkKey = computed(
     () => `${pool.value?.id} ${size.value?.id} ${limit.value} ${needed.value}`,
@@ -145,10 +167,9 @@ export function useHosts() {
     check.wish.value?.key === checkKey.value ? check.answer.value : null,
   )
   function simulate(): void {
-    if (!store.plan || !pool.value) return
-    const plan = structuredClone(store.plan)
-    taken(plan)
-    check.ask({ plan, pool: pool.value.id, key: checkKey.value })
+    const edit = taking.value
+    if (store.plan && edit && pool.value)
+      check.ask({ plan: store.plan, pool: pool.value.id, edit, key: checkKey.value })
   }
 
   return {

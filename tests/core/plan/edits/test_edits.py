@@ -186,6 +186,23 @@ def test_a_pool_goes_with_what_was_for_it_alone():
     assert "office" not in [s.id for s in left.schedules]
 
 
+def test_a_pool_takes_a_size_with_its_limit_and_the_hosts_that_surge_does_not_bring():
+    plan = plan_of(demo_plan())
+    office = plan.pools[0]
+    taken = does(plan, "take-size", pool="office", size="ketch", session_limit=29, hosts=42)
+    pool = taken.pools[0]
+    assert (pool.size, pool.session_limit, pool.hosts.standing) == ("ketch", 29, 42)
+    assert edited(taken) and taken.pools[1:] == plan.pools[1:]
+    surging = replace(office, hosts=replace(office.hosts, surge=50))
+    few = does(replace(plan, pools=(surging, *plan.pools[1:])), "take-size", pool="office",
+               size="ketch", session_limit=29, hosts=42)  # fmt: skip
+    assert (few.pools[0].hosts.standing, few.pools[0].hosts.surge) == (0, 50)
+    with pytest.raises(UnknownNameError, match="pool"):
+        does(plan, "take-size", pool="x", size="ketch", session_limit=1, hosts=1)
+    with pytest.raises(PlanError, match="session_limit"):
+        does(plan, "take-size", pool="office", size="ketch", session_limit=0, hosts=1)
+
+
 def test_reach_is_between_the_neighbours():
     bands = small().schedules[0].day_types[0].bands
     assert [reach_of(bands, k) for k in range(3)] == [

@@ -14,7 +14,7 @@ from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
 from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool
-from idle_harbor.core.plan.edits.sizes import RemoveSize
+from idle_harbor.core.plan.edits.sizes import RemoveSize, TakeSize
 
 Edit: TypeAlias = Annotated[
     MoveBand
@@ -25,6 +25,7 @@ Edit: TypeAlias = Annotated[
     | RemoveGroup
     | RenameGroup
     | RemoveSize
+    | TakeSize
     | CopyPool
     | RemovePool,
     Discriminator("verb"),

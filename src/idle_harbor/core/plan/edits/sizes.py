@@ -1,12 +1,14 @@
-"""Host sizes: taken away with what places ask for them."""
+"""Host sizes: taken away with what places ask for them, or taken for a pool."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Annotated, Literal
+
+from annotated_types import Interval
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
 
 
@@ -30,3 +32,28 @@ class RemoveSize:
                 for place in plan.places
             ),
         )
+
+
+@dataclass(frozen=True, slots=True)
+class TakeSize:
+    """Let a pool have hosts of a size, so many sessions on each, so many hosts at the peak."""
+
+    verb: Literal["take-size"]
+    pool: Id
+    size: Id
+    session_limit: Annotated[int, Interval(ge=1, le=1_000)]
+    hosts: Annotated[int, Interval(ge=0, le=10_000)]
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the hosts standing that the pool's surge does not bring."""
+        names = [pool.id for pool in plan.pools]
+        if self.pool not in names:
+            raise UnknownNameError("pool", self.pool, names)
+
+        def taken(pool: Pool) -> Pool:
+            standing = max(self.hosts - pool.hosts.surge, 0)
+            hosts = replace(pool.hosts, standing=standing)
+            return replace(pool, size=self.size, session_limit=self.session_limit, hosts=hosts)
+
+        pools = tuple(taken(pool) if pool.id == self.pool else pool for pool in plan.pools)
+        return replace(plan, pools=pools)
