@@ -16,7 +16,7 @@ from dataclasses import dataclass
 from playwright.sync_api import Browser, Page, sync_playwright
 
 from benchmarks.lanes import Frames, time_lanes
-from benchmarks.pages import open_page, served, store_plan
+from benchmarks.pages import open_page, served, store_plan, time_server
 from idle_harbor.launch.browser import ARGUMENTS, chromium
 
 DRAGS = 60
@@ -191,13 +191,14 @@ def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[st
 @dataclass(frozen=True, slots=True)
 class Measured:
     """The Board with 2,000 and 10,000 people, with four pages at once, the sizing picture, and the
-    lanes of 300 hosts."""
+    lanes of 300 hosts; the server alone with 2,000 people (95th percentile, milliseconds)."""
 
     board: EditTime
     large: EditTime
     four: EditTime
     sizing: EditTime
     lanes: Frames
+    server: float
 
 
 def measure() -> Measured:
@@ -230,7 +231,7 @@ def _drive(site: str) -> Measured:
         sizing = _times(_drags([page], [LIMIT], DRAGS // 2))
         lanes = time_lanes(browser, site)
         browser.close()
-    return Measured(one, large, four, sizing, lanes)
+    return Measured(one, large, four, sizing, lanes, time_server(site, few))
 
 
 if __name__ == "__main__":

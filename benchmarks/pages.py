@@ -4,9 +4,11 @@ from __future__ import annotations
 
 import json
 import os
+import time
 import urllib.request
 from collections.abc import Iterator
 from contextlib import contextmanager
+from http.client import HTTPConnection
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
@@ -19,6 +21,8 @@ from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import migrate
+
+_JSON = {"Content-Type": "application/json"}
 
 
 @contextmanager
@@ -46,12 +50,32 @@ def store_plan(site: str, people: int, hosts: int | None = None) -> int:
     if hosts is not None:
         plan["pools"][0]["hosts"]["standing"] = hosts
     body = json.dumps({"plan": plan, "words": "bench"}).encode()
-    request = urllib.request.Request(
-        f"{site}/api/plans", body, {"Content-Type": "application/json"}, method="POST"
-    )
+    request = urllib.request.Request(f"{site}/api/plans", body, _JSON, method="POST")
     with urllib.request.urlopen(request) as answer:
         number: int = json.load(answer)["id"]
     return number
+
+
+def time_server(site: str, plan: int, edits: int = 60) -> float:
+    """The 95th percentile of what the server alone takes for a preview, in milliseconds: no page
+    is open, and every plan is one that was not asked about."""
+    with urllib.request.urlopen(f"{site}/api/plans/{plan}") as answer:
+        document = json.load(answer)["plan"]
+    band = document["schedules"][0]["day_types"][0]["bands"][1]
+    body = {"plan": document, "pool": document["pools"][0]["id"], "preview": True, "day": 0}
+    connection = HTTPConnection(site.removeprefix("http://"))
+    took = []
+    for number in range(edits):
+        band["fill_ceiling"] = round(0.4 + 0.005 * number, 3)
+        text = json.dumps({**body, "tab": "alone", "edit": number + 1})
+        begun = time.perf_counter()
+        connection.request("POST", "/api/simulations/week", text, _JSON)
+        got = connection.getresponse()
+        got.read()
+        assert got.status == 200
+        took.append(1000 * (time.perf_counter() - begun))
+    connection.close()
+    return sorted(took)[int(0.95 * edits)]
 
 
 def open_page(browser: Browser, address: str, ready: str, script: str = "") -> Page:
