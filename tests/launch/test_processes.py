@@ -24,9 +24,11 @@ from tests.core.plans import document
 
 def test_only_a_running_process_with_the_mark_lives():
     child = subprocess.Popen([sys.executable, "-c", "import time; time.sleep(30)", "a-mark"])
-    assert lives(child.pid, "a-mark") and not lives(child.pid, "another")
-    child.kill()
     deadline = time.monotonic() + 5
+    while not lives(child.pid, "a-mark"):  # it has begun before its command can be read
+        assert time.monotonic() < deadline
+    assert not lives(child.pid, "another")
+    child.kill()
     while lives(child.pid, "a-mark"):
         assert time.monotonic() < deadline
     os.kill(child.pid, 0)  # a zombie: signals still reach it
