@@ -1,16 +1,13 @@
 /** Tenths of a pixel are as fine as anything is drawn; on a screen, its own pixels. */
 const TENTHS = 10
+const onGrid = (value: number, grid: number) => Math.round(value * grid) / grid
 
 /**
  * A line that keeps each value until the next edge: `values` has one entry less than `edges`.
  * Stretches of one height are one step, so that a quiet day is a short text.
  */
-export function stepLine(
-  edges: readonly number[],
-  values: readonly number[],
-  grid = TENTHS,
-): string {
-  const fine = (value: number) => Math.round(value * grid) / grid
+export function stepLine(edges: readonly number[], values: readonly number[]): string {
+  const fine = (value: number) => onGrid(value, TENTHS)
   const count = values.length
   if (!count) return ''
   let path = `M${fine(edges[0] ?? 0)} ${fine(values[0] ?? 0)}`
@@ -55,7 +52,7 @@ function closed(
   last: number,
   grid: number,
 ): string {
-  const at = (values: readonly number[], k: number) => Math.round((values[k] ?? 0) * grid) / grid
+  const at = (values: readonly number[], k: number) => onGrid(values[k] ?? 0, grid)
   let now = at(high, first)
   let path = `M${at(edges, first)} ${now}`
   let flat = now === at(low, first)
@@ -92,7 +89,7 @@ export function stepBoxes(
   grid: number,
   dash?: readonly number[],
 ): LineBox[] {
-  const fine = (value: number) => Math.round(value * grid) / grid
+  const fine = (value: number) => onGrid(value, grid)
   const wide = Math.max(fine(width), 1 / grid)
   const found: LineBox[] = []
   const [on, off] = [dash?.[0] ?? Infinity, dash?.[1] ?? 0]

@@ -46,8 +46,8 @@ if TYPE_CHECKING:
     from idle_harbor.core.engine.run import Drill, Setting
 
 BIN_SECONDS = 300
-#: Spells after which a run looks up whether it is still wanted: a millisecond's work. To
-#: look up costs a tenth of that.
+#: Spells after which a run looks up whether it is still wanted: a millisecond's work, and much
+#: longer than to look up.
 _LOOK_UP = 1000
 #: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
 MOST_LOG = 4_000_000

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeAlias
 
 from annotated_types import Len
 
@@ -30,15 +30,20 @@ Together = Literal["one session", "two sessions"]
 CountsFrom = Literal["powered", "booted", "registered", "settled"]
 COUNTS_FROM: tuple[CountsFrom, ...] = ("powered", "booted", "registered", "settled")
 
+#: Declared by themselves, since an edit of a pool has them too.
+Standing: TypeAlias = Annotated[
+    int, About("Hosts that exist all the time, powered off when not needed.", "hosts", 0, 10_000)
+]
+SessionLimit: TypeAlias = Annotated[
+    int, About("The most sessions one host may hold.", "sessions", 1, 1000, OURS)
+]
+
 
 @dataclass(frozen=True, slots=True)
 class Hosts:
     """How many hosts a pool has, and how they come and go."""
 
-    standing: Annotated[
-        int,
-        About("Hosts that exist all the time, powered off when not needed.", "hosts", 0, 10_000),
-    ] = 0
+    standing: Standing = 0
     surge: Annotated[
         int, About("Hosts that are created when needed and removed afterwards.", "hosts", 0, 10_000)
     ] = 0
@@ -223,9 +228,7 @@ class Pool:
     disk: Id | None = None
     hosts: Hosts = Hosts()
     create: Create = Create()
-    session_limit: Annotated[
-        int, About("The most sessions one host may hold.", "sessions", 1, 1000, OURS)
-    ] = 10
+    session_limit: SessionLimit = 10
     start: Starting = Starting()
     stop_seconds: Annotated[
         int, About("From stopping a host to its no longer being billed.", "s", 0, 7200, OURS)

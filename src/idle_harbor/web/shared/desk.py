@@ -60,16 +60,21 @@ class Turns:
     """
 
     def __init__(self, at_once: int, most_waiting: int) -> None:
+        self._at_once = at_once
         self._most_waiting = most_waiting
         self._free = {True: at_once, False: at_once}
         self._lines: dict[bool, deque[object]] = {True: deque(), False: deque()}
-        self._urgent = 0
         self._turn = threading.Condition()
 
     @property
     def waiting(self) -> int:
         """How many wait for a place."""
         return sum(map(len, self._lines.values()))
+
+    @property
+    def _urgent(self) -> bool:
+        """Whether urgent work is done or waits."""
+        return self._free[True] < self._at_once or bool(self._lines[True])
 
     @contextmanager
     def turn(self, wanted: Callable[[], bool], *, urgent: bool = False) -> Iterator[None]:
@@ -80,12 +85,10 @@ class Turns:
             if self.waiting >= self._most_waiting:
                 raise Busy("too many already wait for their turn")
             line.append(ticket)
-            self._urgent += urgent
             try:
                 while self._free[urgent] == 0 or line[0] is not ticket:
                     self._turn.wait(_LOOK_UP)
                     if not wanted():
-                        self._urgent -= urgent
                         raise Superseded
                 self._free[urgent] -= 1
             finally:
@@ -96,7 +99,6 @@ class Turns:
         finally:
             with self._turn:
                 self._free[urgent] += 1
-                self._urgent -= urgent
                 self._turn.notify_all()
 
     def give_way(self, wanted: Callable[[], bool]) -> bool:

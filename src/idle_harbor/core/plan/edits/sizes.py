@@ -3,13 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from typing import Annotated, Literal
-
-from annotated_types import Interval
+from typing import Literal
 
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.plan.pools import SessionLimit, Standing
 
 
 @dataclass(frozen=True, slots=True)
@@ -41,8 +40,8 @@ class TakeSize:
     verb: Literal["take-size"]
     pool: Id
     size: Id
-    session_limit: Annotated[int, Interval(ge=1, le=1_000)]
-    hosts: Annotated[int, Interval(ge=0, le=10_000)]
+    session_limit: SessionLimit
+    hosts: Standing
 
     def done(self, plan: Plan) -> Plan:
         """The plan with the hosts standing that the pool's surge does not bring."""
