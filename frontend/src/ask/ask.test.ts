@@ -5,7 +5,7 @@ import type { Problem } from '@/api/client'
 import { keyOf, textOf } from './content'
 import { inParts, linesOf } from './parts'
 import { newLine, question, type Call, type Manner } from './question'
-import { withPlan } from './send'
+import { sent, withPlan } from './send'
 import { told, type Reply } from './told'
 
 const encoder = new TextEncoder()
@@ -211,7 +211,7 @@ describe('lines of a stream', () => {
 
 describe('a question answered in parts', () => {
   const inTwo = () =>
-    question<number, { sum: number }>((n, call) => inParts('/x', JSON.stringify({ n }), call), {
+    question<number, { sum: number }>((n, call) => inParts('/x', { plan: { n } }, call), {
       key: String,
       urgent: () => true,
     })
@@ -278,6 +278,64 @@ describe('content', () => {
     expect(textOf(plan)).toBe(before)
     expect(JSON.parse(withPlan({ plan, pool: 'x', edit: 3 }))).toEqual({ plan, pool: 'x', edit: 3 })
     expect(JSON.parse(withPlan({ plan }))).toEqual({ plan })
+  })
+})
+
+describe('a plan whose lists the server has named', () => {
+  /** A server that keeps every list that it is sent, and says so. */
+  function keeping() {
+    const kept = new Map<string, unknown>()
+    const bodies: { plan: Record<string, unknown>; parts?: Record<string, string> }[] = []
+    const send = async (input: Request) => {
+      const got = (await input.json()) as (typeof bodies)[number]
+      bodies.push(got)
+      if (Object.values(got.parts ?? {}).some((name) => !kept.has(name)))
+        return Response.json({ type: '/problems/unknown-parts', title: '' }, { status: 422 })
+      const names: Record<string, string> = {}
+      for (const [field, value] of Object.entries(got.plan)) {
+        if (typeof value !== 'object') continue
+        names[field] = `${field} ${kept.size}`
+        kept.set(names[field], value)
+      }
+      return Response.json({}, { headers: { 'Plan-Parts': JSON.stringify(names) } })
+    }
+    vi.stubGlobal('fetch', send)
+    return { kept, bodies }
+  }
+  const ask = (plan: object) => {
+    const how = sent({ plan, pool: 'x' })
+    const body = how.bodySerializer(how.body)
+    return how.fetch(new Request('http://here/api', { method: 'POST', body }))
+  }
+
+  it('is sent without them, and whole where the server has forgotten', async () => {
+    const server = keeping()
+    const [groups, pools] = [[{ id: 'g' }], [{ id: 'p', most: 3 }]]
+    await ask({ name: 'a', groups, pools })
+    expect(server.bodies.at(-1)).toEqual({ plan: { name: 'a', groups, pools }, pool: 'x' })
+
+    const edited = { name: 'a', groups, pools: [{ id: 'p', most: 4 }] }
+    await ask(edited)
+    expect(server.bodies.at(-1)).toEqual({
+      plan: { name: 'a', pools: edited.pools },
+      pool: 'x',
+      parts: { groups: 'groups 0' },
+    })
+    await ask(edited)
+    expect(server.bodies.at(-1)?.plan).toEqual({ name: 'a' })
+
+    server.kept.clear()
+    expect((await ask(edited)).ok).toBe(true)
+    expect(server.bodies.at(-1)).toEqual({ plan: edited, pool: 'x' })
+    await ask(edited)
+    expect(server.bodies.at(-1)?.plan).toEqual({ name: 'a' })
+    expect(server.bodies.length).toBe(6)
+  })
+
+  it('hands on every other problem as it is', async () => {
+    vi.stubGlobal('fetch', async () => Response.json({ type: '/problems/x' }, { status: 422 }))
+    const answer = await ask({ name: 'a', groups: [] })
+    expect([answer.status, await answer.json()]).toEqual([422, { type: '/problems/x' }])
   })
 })
 

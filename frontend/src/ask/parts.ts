@@ -1,4 +1,6 @@
+import { withNames } from './names'
 import type { Call } from './question'
+import { withPlan } from './send'
 import type { Reply } from './told'
 
 /** A line of a long answer: so many of so many steps are done, and with the last the whole. */
@@ -23,21 +25,23 @@ export async function* linesOf<T>(stream: ReadableStream<Uint8Array>): AsyncGene
 }
 
 /**
- * Sends a long question: it is answered a step at a time, and `each` sees the lines as they come.
+ * Sends a long question about a plan: it is answered a step at a time, and `each` sees the lines as they come.
  * A server that is busy, or breaks off before the whole is there, counts as gone.
  */
 export async function inParts<A>(
   path: string,
-  body: string,
+  body: { plan: object },
   call: Call,
   each?: (part: Part<A>) => void,
 ): Promise<Reply<A>> {
-  const response = await fetch(path, {
-    method: 'POST',
-    headers: { 'Content-Type': 'application/json' },
-    body,
-    signal: call.signal,
-  })
+  const send = () =>
+    fetch(path, {
+      method: 'POST',
+      headers: { 'Content-Type': 'application/json' },
+      body: withPlan(body),
+      signal: call.signal,
+    })
+  const response = await withNames(body.plan, send(), send)
   if (response.status === 204) return { response }
   if (!response.ok || !response.body) {
     return { error: await response.json().catch(() => undefined), response }

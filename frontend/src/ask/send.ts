@@ -1,23 +1,47 @@
 import type { Plan } from '@/api/client'
 
 import { textOf } from './content'
+import { inNames, withNames } from './names'
 import type { Call } from './question'
 
-/** A body with a plan in it as JSON; the plan's own text is made once for each plan. */
-export function withPlan(body: object): string {
-  const { plan, ...rest } = body as { plan: object }
-  const others = JSON.stringify(rest)
-  return `{"plan":${textOf(plan)}${others === '{}' ? '}' : `,${others.slice(1)}`}`
+interface AboutPlan {
+  plan: object
 }
 
-/** How a call is sent: its body with a plan in it, and given up with the signal. */
-export function sent(call: Call) {
-  return { signal: call.signal, bodySerializer: withPlan }
+/** A body with a plan in it as JSON: lists that the server knows by name stand there by it. */
+export function withPlan<B extends AboutPlan>(body: B): string {
+  const { plan, ...rest } = body
+  const named = inNames(plan)
+  const known = Object.keys(named.parts).length > 0
+  const others = JSON.stringify(known ? { ...rest, parts: named.parts } : rest)
+  return `{"plan":${textOf(known ? named.plan : plan)}${others === '{}' ? '}' : `,${others.slice(1)}`}`
+}
+
+/** A body as the server describes it: any plan, and names in place of some of its lists. */
+type Sendable<B extends AboutPlan> = Omit<B, 'plan'> & {
+  plan: Record<string, never>
+  parts: Record<string, string>
+}
+
+/** How a body with a plan in it is sent. */
+export function sent<B extends AboutPlan>(body: B, signal?: AbortSignal) {
+  return {
+    body: body as unknown as Sendable<B>,
+    signal,
+    bodySerializer: withPlan,
+    fetch: (request: Request) =>
+      withNames(body.plan, fetch(request), () => fetch(again(request, withPlan(body)))),
+  }
+}
+
+/** A request with another body: its own has been read. */
+function again({ url, method, headers, signal }: Request, body: string): Request {
+  return new Request(url, { method, headers, signal, body })
 }
 
 /** How a wish about a plan is sent: as the body, named, given up with the signal. */
 export function about<W extends { plan: Plan }>(wish: W, call: Call) {
-  return { body: { ...wish, plan: wish.plan as never, ...named(call) }, ...sent(call) }
+  return sent({ ...wish, ...named(call) }, call.signal)
 }
 
 /** What names a page and its edit to the server, which works on the newest alone. */

@@ -6,7 +6,7 @@ import type { Check, ChecksAnswer, Plan } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { question } from '@/ask/question'
-import { named, withPlan } from '@/ask/send'
+import { named } from '@/ask/send'
 
 /** Checks follow the plan once an edit has settled, so that pictures are answered first. */
 const SETTLED_MS = 500
@@ -14,8 +14,7 @@ const SETTLED_MS = 500
 /** What the checks found in the plan as it stands on the page. */
 export const useChecks = defineStore('checks', () => {
   const found = question<Plan, ChecksAnswer>(
-    (plan, call) =>
-      inParts<ChecksAnswer>('/api/checks/parts', withPlan({ plan, ...named(call) }), call),
+    (plan, call) => inParts<ChecksAnswer>('/api/checks/parts', { plan, ...named(call) }, call),
     { key: (plan) => keyOf(plan), urgent: () => true },
   )
   let later: ReturnType<typeof setTimeout> | undefined

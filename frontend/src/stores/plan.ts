@@ -13,7 +13,7 @@ import {
   type StaleProblem,
 } from '@/api/client'
 
-import { withPlan } from '@/ask/send'
+import { sent } from '@/ask/send'
 import { passing, told } from '@/ask/told'
 
 import { keepDraft, readDraft, same } from './draft'
@@ -110,10 +110,7 @@ export const usePlan = defineStore('plan', () => {
   async function doEdit(edit: Edit): Promise<boolean> {
     const before = history.value?.present
     if (!before) return false
-    const plan = before as unknown as Record<string, never>
-    const answer = await told(
-      api.POST('/api/plans/edit', { body: { plan, edit }, bodySerializer: withPlan }),
-    )
+    const answer = await told(api.POST('/api/plans/edit', sent({ plan: before, edit })))
     // Another edit has come in between, and stands.
     if (history.value?.present !== before) return false
     problem.value = answer.problem

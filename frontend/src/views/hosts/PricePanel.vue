@@ -2,6 +2,7 @@
 import { ref, shallowRef } from 'vue'
 
 import { api, type Plan, type Problem, type SheetAnswer } from '@/api/client'
+import { sent } from '@/ask/send'
 import { told, type Told } from '@/ask/told'
 import DateToken from '@/ui/DateToken.vue'
 import FileToken from '@/ui/FileToken.vue'
@@ -17,9 +18,7 @@ const day = ref(props.plan.week_of)
 const SHOWN = 6
 
 async function write(form: 'csv' | 'json'): Promise<void> {
-  const found = await told(
-    api.POST('/api/prices/sheet', { body: { plan: props.plan as never, form } }),
-  )
+  const found = await told(api.POST('/api/prices/sheet', sent({ plan: props.plan, form })))
   problem.value = found.problem
   if (!found.data) return
   const link = document.createElement('a')
@@ -35,12 +34,12 @@ function show(answer: Told<SheetAnswer>, name: string): void {
 }
 async function take(file: File): Promise<void> {
   const text = await file.text()
-  const body = { plan: props.plan as never, text }
-  show(await told(api.POST('/api/prices', { body })), file.name)
+  const body = sent({ plan: props.plan, text })
+  show(await told(api.POST('/api/prices', body)), file.name)
 }
 async function ask(): Promise<void> {
-  const body = { plan: props.plan as never, day: day.value }
-  show(await told(api.POST('/api/prices/feed', { body })), 'the simulated price feed')
+  const body = sent({ plan: props.plan, day: day.value })
+  show(await told(api.POST('/api/prices/feed', body)), 'the simulated price feed')
 }
 function apply(): void {
   const plan = preview.value?.plan as unknown as Plan | undefined

@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef } from 'vue'
 
 import { api, type Image, type Plan, type Problem, type Profile } from '@/api/client'
+import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { copyOf } from '@/stores/copy'
 import FieldScope from '@/ui/FieldScope.vue'
@@ -75,8 +76,8 @@ async function take(like: string, file: File): Promise<void> {
     props.plan.profiles.map((p) => p.id),
   )
   const source = file.name.slice(0, 120)
-  const body = { plan: props.plan as never, like, new: id, source, text }
-  const found = await told(api.POST('/api/hosts/samples', { body }))
+  const body = sent({ plan: props.plan, like, new: id, source, text })
+  const found = await told(api.POST('/api/hosts/samples', body))
   problem.value = found.problem
   const plan = found.data?.plan as unknown as Plan | undefined
   const made = plan?.profiles.at(-1)

@@ -12,7 +12,7 @@ import {
 } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { about, withPlan } from '@/ask/send'
+import { about, sent } from '@/ask/send'
 import type { Reply } from '@/ask/told'
 import { usePlan } from '@/stores/plan'
 
@@ -147,10 +147,8 @@ export function useHosts() {
   /** The plan with them is simulated without being taken. */
   const check = useQuestion<Check, RangeAnswer>(
     async ({ plan, pool, edit }, call) => {
-      const body = { plan: plan as never, edit }
-      const { signal } = call
-      const options = { body, bodySerializer: withPlan, signal }
-      const found = await api.POST('/api/plans/edit', options)
+      const body = { plan, edit }
+      const found = await api.POST('/api/plans/edit', sent(body, call.signal))
       if (!found.data) return found as Reply<RangeAnswer>
       const taken = found.data.plan as unknown as Plan
       return api.POST(

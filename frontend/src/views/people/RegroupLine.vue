@@ -2,6 +2,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, type Group, type Plan, type Problem } from '@/api/client'
+import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
@@ -48,8 +49,8 @@ type Change =
   | { kind: 'merge'; groups: string[]; new: string }
 
 async function ask(change: Change): Promise<void> {
-  const body = { plan: plan.value as unknown as Record<string, never>, change }
-  const answer = await told(api.POST('/api/people/regroup', { body }))
+  const body = sent({ plan: plan.value, change })
+  const answer = await told(api.POST('/api/people/regroup', body))
   problem.value = answer.problem
   if (!answer.data) return
   const after = answer.data.plan as unknown as Plan

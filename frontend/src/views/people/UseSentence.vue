@@ -2,6 +2,7 @@
 import { computed, shallowRef } from 'vue'
 
 import { api, type Access, type Group, type Plan, type Pool, type Problem } from '@/api/client'
+import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
@@ -129,8 +130,8 @@ const homes = computed(() =>
 const listed = (pool: Pool) => pool.assigned.filter((each) => each.group === props.group.id).length
 async function takeList(pool: string, file: File): Promise<void> {
   const text = await file.text()
-  const body = { plan: plan.value as unknown as Record<string, never>, pool, text }
-  const answer = await told(api.POST('/api/people/assigned', { body }))
+  const body = sent({ plan: plan.value, pool, text })
+  const answer = await told(api.POST('/api/people/assigned', body))
   problem.value = answer.problem
   if (!answer.data) return
   const after = answer.data.plan as unknown as Plan

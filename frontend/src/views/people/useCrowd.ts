@@ -20,7 +20,7 @@ export interface CrowdWish {
 }
 
 const bodyOf = (wish: CrowdWish, call: Call) => ({
-  plan: wish.plan as unknown as Record<string, never>,
+  plan: wish.plan,
   first: wish.first,
   zone: wish.zone || null,
   days: 7,
@@ -32,20 +32,20 @@ const placeOf = (wish: CrowdWish) => keyOf(wish.plan, wish.first, wish.zone)
 export function useCrowd() {
   const line = newLine()
   const week = useQuestion<CrowdWish, CrowdAnswer>(
-    (wish, call) => api.POST('/api/people/crowd', { body: bodyOf(wish, call), ...sent(call) }),
+    (wish, call) => api.POST('/api/people/crowd', sent(bodyOf(wish, call), call.signal)),
     { key: placeOf, urgent: (wish) => wish.settled, line },
   )
   const year = useQuestion<CrowdWish, CrowdYear>(
     (wish, call) => {
       const body = { ...bodyOf(wish, call), first: wish.year ?? wish.first, days: 365 }
-      return api.POST('/api/people/year', { body, ...sent(call) })
+      return api.POST('/api/people/year', sent(body, call.signal))
     },
     { key: (wish) => keyOf(wish.plan, wish.year, wish.zone), urgent: () => true, line },
   )
   const range = useQuestion<CrowdWish, CrowdRange>(
     (wish, call) => {
       const body = { ...bodyOf(wish, call), seeds: SEEDS }
-      return api.POST('/api/people/range', { body, ...sent(call) })
+      return api.POST('/api/people/range', sent(body, call.signal))
     },
     { key: placeOf, urgent: () => true, line },
   )

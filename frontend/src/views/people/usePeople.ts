@@ -80,10 +80,7 @@ export function usePeople() {
   )
 
   const drawer = useQuestion<{ plan: Plan; group: string; pattern: string }, PatternAnswer>(
-    (wish, call) => {
-      const plan = wish.plan as unknown as Record<string, never>
-      return api.POST('/api/people/pattern', { body: { ...wish, plan }, ...sent(call) })
-    },
+    (wish, call) => api.POST('/api/people/pattern', sent(wish, call.signal)),
     { key: (wish) => keyOf(wish.plan, wish.group, wish.pattern) },
   )
   watch(

@@ -5,7 +5,7 @@ import type { Plan, Pool, PoolRow, PoolsAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
-import { named, withPlan } from '@/ask/send'
+import { named } from '@/ask/send'
 import { usePlan } from '@/stores/plan'
 import { freeId } from '@/ui/ids'
 
@@ -32,7 +32,7 @@ export function usePools() {
   const early = shallowRef<PoolRow[]>([])
   const table = useQuestion<Plan, PoolsAnswer>(
     (plan, call) => {
-      const body = withPlan({ plan, ...named(call) })
+      const body = { plan, ...named(call) }
       return inParts<PoolsAnswer>('/api/pools/parts', body, call, (part) => {
         const rows = (part as { rows?: PoolRow[] }).rows ?? []
         const fresh = new Set(rows.map((row) => row.id))

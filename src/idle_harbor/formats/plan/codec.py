@@ -5,7 +5,7 @@ from __future__ import annotations
 import hashlib
 import marshal
 from collections.abc import Mapping
-from dataclasses import replace
+from dataclasses import dataclass, replace
 from functools import lru_cache
 from typing import Annotated, Any, NamedTuple, TypeAlias
 
@@ -32,11 +32,26 @@ _PLAN: TypeAdapter[Plan] = TypeAdapter(PlanRead)
 _EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
 
 
+class UnknownPartsError(Exception):
+    """A list that a plan leaves out is not known here by the name that stands for it."""
+
+
 class _Part(NamedTuple):
-    """A list of a plan as it was read, and the bytes of what it was read from."""
+    """A list of a plan as it was read, a hash of what it says, and the bytes that say it."""
 
     part: Any
+    says: str
     bytes: int
+
+
+@dataclass(frozen=True, slots=True)
+class Sent:
+    """A plan as it was sent: ``says`` has a hash of each of its lists, and every other field as
+    it is; ``names`` stand for the lists that were sent, wherever the same plan is sent again."""
+
+    plan: Plan
+    says: dict[str, Any]
+    names: dict[str, str]
 
 
 #: Values are some ten times as large as what they were read from.
@@ -76,35 +91,76 @@ def read_plan(value: object) -> Plan:
             [Fault("/format", f"format {value.get('format')!r} is not known here",
                    f"save the plan in format {FORMAT}")]
         )  # fmt: skip
+    return read_sent(value, {}).plan
+
+
+def read_sent(value: Mapping[str, Any], named: Mapping[str, str]) -> Sent:
+    """A plan some of whose lists are not sent but ``named``, as an earlier reading did.
+
+    Raises PlanError like :func:`read_plan`, UnknownPartsError where a name stands for nothing.
+    """
+    left_out = _left_out(value, named)
     try:
-        return _from_parts(value) or _PLAN.validate_python(value)
+        return _from_parts(value, left_out)
+    except (ValueError, TypeError):
+        pass  # something is wrong with it: then all of it is read, for all that is
+    try:
+        plan = _PLAN.validate_python(value)
     except ValidationError as error:
         raise PlanError([fault_from(detail) for detail in error.errors()]) from error
+    says = {field: content_hash(raw) for field, raw in value.items()}
+    return Sent(replace(plan, **_parts(left_out)), says | _hashes(left_out), {})
 
 
-def _from_parts(value: Mapping[str, Any]) -> Plan | None:
-    """A plan most of whose lists were read before: an edit changes one of them, and a page sends
-    all. None where it has to be read whole, since something is wrong with it."""
+def _left_out(value: Mapping[str, Any], named: Mapping[str, str]) -> dict[str, _Part]:
+    """The lists that names stand for; a document of an older format has to be whole."""
+    if named and value.get("format", FORMAT) != FORMAT:
+        raise UnknownPartsError("a plan of an older format is sent as a whole")
+    found: dict[str, _Part] = {}
+    for field, name in named.items():
+        part = _READ.get((field, name))
+        if part is None or field in value:
+            raise UnknownPartsError(f"'{field}' is not known here by that name")
+        found[field] = part
+    return found
+
+
+def _parts(known: Mapping[str, _Part]) -> dict[str, Any]:
+    return {field: part.part for field, part in known.items()}
+
+
+def _hashes(known: Mapping[str, _Part]) -> dict[str, str]:
+    return {field: part.says for field, part in known.items()}
+
+
+def _from_parts(value: Mapping[str, Any], left_out: Mapping[str, _Part]) -> Sent:
+    """A plan most of whose lists were read before: an edit changes one of them, and most pages
+    that send it leave out the others. Raises ValueError or TypeError where it has to be read
+    whole, since something is wrong with it."""
     new: dict[str, Any] = {}
-    known: dict[str, Any] = {}
-    names: dict[str, tuple[str, bytes, int]] = {}
-    try:
-        for field, raw in upgraded(value).items():
-            if isinstance(raw, list | dict):
-                # Unlike JSON it tells every number from every other.
-                text = marshal.dumps(raw, 2)
-                names[field] = field, hashlib.blake2b(text, digest_size=20).digest(), len(text)
-                found = _READ.get(names[field])
-                if found is not None:
-                    known[field] = found.part
-                    continue
-            new[field] = raw
-        plan = _PLAN.validate_python(new)
-    except (ValueError, TypeError):
-        return None
-    for field in names.keys() - known.keys():
-        _READ.put(names[field], _Part(getattr(plan, field), names[field][2]))
-    return replace(plan, **known)
+    says: dict[str, Any] = {}
+    known = dict(left_out)
+    names: dict[str, str] = {}
+    fresh: dict[str, int] = {}
+    for field, raw in upgraded(value).items():
+        if isinstance(raw, list | dict):
+            # Unlike JSON it tells every number from every other.
+            text = marshal.dumps(raw, 2)
+            names[field] = hashlib.blake2b(text, digest_size=20).hexdigest()
+            found = _READ.get((field, names[field]))
+            if found is not None:
+                known[field] = found
+                continue
+            fresh[field] = len(text)
+        else:
+            says[field] = raw
+        new[field] = raw
+    plan = _PLAN.validate_python(new)
+    for field, size in fresh.items():
+        part = _Part(getattr(plan, field), content_hash(new[field]), size)
+        says[field] = part.says
+        _READ.put((field, names[field]), part)
+    return Sent(replace(plan, **_parts(known)), says | _hashes(known), names)
 
 
 def checked(plan: Plan) -> Plan:

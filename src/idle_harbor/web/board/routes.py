@@ -9,7 +9,6 @@ from flask import Response
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.stopping import go_on
 from idle_harbor.core.weeks import DAYS, Case, case_of, check_amount, week, weeks
-from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.web.board.answers import lanes_answer, range_answer, waiters_answer, week_answer
 from idle_harbor.web.board.models import (
     LanesAnswer,
@@ -22,7 +21,8 @@ from idle_harbor.web.board.models import (
     WeekBody,
     WindowQuery,
 )
-from idle_harbor.web.shared.asked import announced, computed, desk, input_hash, json_response
+from idle_harbor.web.shared.asked import announced, computed, desk, json_response
+from idle_harbor.web.shared.bodies import checked_body, input_hash
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
 
@@ -32,10 +32,10 @@ SEED = 1
 
 
 def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
-    plan = plan_of(body.plan)
-    case = case_of(plan, body.pool, first=body.first, days=days)
+    sent = checked_body(body)
+    case = case_of(sent.plan, body.pool, first=body.first, days=days)
     begin = str(case.horizon.counted_dates[0])
-    return plan, case, input_hash(body, pool=body.pool, first=begin, days=days)
+    return sent.plan, case, input_hash(sent, pool=body.pool, first=begin, days=days)
 
 
 @board.post("/week", responses={200: WeekAnswer, 204: None})

@@ -14,7 +14,7 @@ from idle_harbor.core.sizing.kinds import compare_kinds
 from idle_harbor.core.sizing.peak import Wish, check_sizing
 from idle_harbor.core.sizing.places import places_for
 from idle_harbor.core.sizing.samples import profile_from_samples
-from idle_harbor.formats.plan.codec import edited, plan_of
+from idle_harbor.formats.plan.codec import edited
 from idle_harbor.formats.tables.samples import read_samples
 from idle_harbor.web.hosts.answers import kinds_answer, places_answer, sizing_answer
 from idle_harbor.web.hosts.models import (
@@ -24,7 +24,8 @@ from idle_harbor.web.hosts.models import (
     SizingAnswer,
     SizingBody,
 )
-from idle_harbor.web.shared.asked import announced, computed, input_hash, json_response
+from idle_harbor.web.shared.asked import announced, computed, json_response
+from idle_harbor.web.shared.bodies import checked_body, input_hash
 from idle_harbor.web.shared.models import ChangedPlan, GroupBody
 from idle_harbor.web.shared.view import view
 
@@ -35,11 +36,12 @@ hosts = view("hosts")
 def read_sizing(body: SizingBody) -> Response:
     """What each host size bears of a pool's people, and the hosts for their peak."""
     announced("sizing", body)
-    plan = plan_of(body.plan)
+    sent = checked_body(body)
+    plan = sent.plan
     pool = find_pool(plan, body.pool)
     wish = Wish(body.percentile, body.spare, body.lose_zone, body.active_share, body.group)
     check_sizing(plan, pool, wish)
-    key = input_hash(body, kind="sizing", pool=pool.id, wish=asdict(wish))
+    key = input_hash(sent, kind="sizing", pool=pool.id, wish=asdict(wish))
     return computed(
         "sizing", body, key, lambda: sizing_answer(plan, sizing_of(plan, pool, wish), wish),
         urgent=True,
@@ -49,21 +51,22 @@ def read_sizing(body: SizingBody) -> Response:
 @hosts.post("/kinds", responses={200: KindsAnswer, 204: None})
 def read_kinds(body: GroupBody) -> Response:
     """One group of a pool as each kind of desktop, simulated."""
-    plan = plan_of(body.plan)
+    sent = checked_body(body)
+    plan = sent.plan
     pool = find_pool(plan, body.pool)
     check_sizing(plan, pool, Wish(group=body.group))
 
     def work() -> dict[str, Any]:
         return kinds_answer(plan, compare_kinds(plan, pool, body.group))
 
-    key = input_hash(body, kind="kinds", pool=pool.id, group=body.group)
+    key = input_hash(sent, kind="kinds", pool=pool.id, group=body.group)
     return computed("kinds", body, key, work)
 
 
 @hosts.post("/places", responses={200: PlacesAnswer})
 def read_places(body: GroupBody) -> Response:
     """Every place of the plan for one group of a pool, the best first."""
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     pool = find_pool(plan, body.pool)
     return json_response(places_answer(plan, body.group, places_for(plan, pool, body.group)))
 
@@ -71,7 +74,7 @@ def read_places(body: GroupBody) -> Response:
 @hosts.post("/samples", responses={200: ChangedPlan})
 def take_samples(body: SamplesBody) -> Response:
     """A new workload profile from samples of sessions; the plan comes back with it."""
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     like = next((p for p in plan.profiles if p.id == body.like), None)
     if like is None:
         raise PlanError([Fault("/profiles", f"there is no workload profile '{body.like}'",

@@ -26,7 +26,7 @@ from idle_harbor.core.figures.intervals import estimate, percentile
 from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.plan import Headcount, Pattern, Plan
 from idle_harbor.formats.calendar.days import calendar_days
-from idle_harbor.formats.plan.codec import edited, plan_of
+from idle_harbor.formats.plan.codec import Sent, edited
 from idle_harbor.formats.reports.figures import estimate_values
 from idle_harbor.formats.tables.assigned import assigned_from, read_list
 from idle_harbor.store.directory import Directory
@@ -47,7 +47,8 @@ from idle_harbor.web.people.models import (
     RegroupBody,
     SplitBody,
 )
-from idle_harbor.web.shared.asked import computed, database, input_hash, json_response
+from idle_harbor.web.shared.asked import computed, database, json_response
+from idle_harbor.web.shared.bodies import checked_body, input_hash
 from idle_harbor.web.shared.models import ChangedPlan
 from idle_harbor.web.shared.problems import described
 from idle_harbor.web.shared.view import view
@@ -58,27 +59,29 @@ SEED = 1
 _HIGH = 0.95
 
 
-def _read(body: CrowdBody) -> tuple[Plan, Horizon]:
-    plan = plan_of(body.plan)
+def _read(body: CrowdBody) -> tuple[Sent, Horizon]:
+    sent = checked_body(body)
+    plan = sent.plan
     zone = body.zone or (plan.sites[0].time_zone if plan.sites else "UTC")
     if not zone_exists(zone):
         raise PlanError([Fault("", f"'{zone}' is not a time zone that is known here",
                                "use an IANA name such as Europe/Dublin")])  # fmt: skip
-    return plan, crowd_horizon(zone, body.first or week_start(plan.week_of), body.days)
+    return sent, crowd_horizon(zone, body.first or week_start(plan.week_of), body.days)
 
 
-def _named(kind: str, body: CrowdBody, horizon: Horizon) -> str:
+def _named(kind: str, sent: Sent, horizon: Horizon) -> str:
     begin = str(horizon.counted_dates[0])
-    return input_hash(body, kind=kind, zone=horizon.zone, first=begin, days=horizon.days)
+    return input_hash(sent, kind=kind, zone=horizon.zone, first=begin, days=horizon.days)
 
 
 @people.post("/crowd", responses={200: CrowdAnswer, 204: None})
 def read_crowd(body: CrowdBody) -> Response:
     """Who is at work over some days, by group: seed 1."""
-    plan, horizon = _read(body)
+    sent, horizon = _read(body)
+    plan = sent.plan
     check_crowd(plan, horizon)
     check_drawn(plan, horizon)
-    key = _named("week", body, horizon)
+    key = _named("week", sent, horizon)
     return computed(
         "people", body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)), urgent=True
     )
@@ -87,7 +90,8 @@ def read_crowd(body: CrowdBody) -> Response:
 @people.post("/range", responses={200: CrowdRangeAnswer, 204: None})
 def read_range(body: CrowdRangeBody) -> Response:
     """The peak over several seeds: fewer than asked for where the plan is very large."""
-    plan, horizon = _read(body)
+    sent, horizon = _read(body)
+    plan = sent.plan
     seeds = affordable_seeds(plan, horizon, body.seeds)
 
     def work() -> dict[str, Any]:
@@ -109,15 +113,16 @@ def read_range(body: CrowdRangeBody) -> Response:
             },
         }
 
-    return computed("people", body, _named(f"range {seeds}", body, horizon), work)
+    return computed("people", body, _named(f"range {seeds}", sent, horizon), work)
 
 
 @people.post("/year", responses={200: CrowdYearAnswer, 204: None})
 def read_year(body: CrowdBody) -> Response:
     """The highest presence of every hour over many days, for a heat map: seed 1."""
-    plan, horizon = _read(body)
+    sent, horizon = _read(body)
+    plan = sent.plan
     check_crowd(plan, horizon)
-    key = _named("year", body, horizon)
+    key = _named("year", sent, horizon)
     return computed("people", body, key, lambda: year_answer(plan, crowd_of(plan, horizon, SEED)))
 
 
@@ -133,7 +138,7 @@ def _pattern(plan: Plan, group_id: str, pattern_id: str) -> Pattern:
 @people.post("/pattern", responses={200: PatternAnswer})
 def read_pattern(body: PatternBody) -> Response:
     """A working day of one pattern, as a picture."""
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     pattern = _pattern(plan, body.group, body.pattern)
     return json_response(pattern_answer(pattern_picture(pattern)))
 
@@ -141,7 +146,7 @@ def read_pattern(body: PatternBody) -> Response:
 @people.post("/regroup", responses={200: ChangedPlan})
 def regroup(body: RegroupBody) -> Response:
     """Copy, split or merge groups of a plan; the plan comes back changed."""
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     change = body.change
     if isinstance(change, CopyBody):
         changed = copy_group(plan, change.group, change.new)
@@ -155,7 +160,7 @@ def regroup(body: RegroupBody) -> Response:
 @people.post("/assigned", responses={200: ChangedPlan, **described(503)})
 def take_list(body: AssignedBody) -> Response:
     """Put a list of people and hosts into a dedicated pool; the plan comes back changed."""
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     rows = read_list(body.text)
     named = {row.group for row in rows}
     follows = {

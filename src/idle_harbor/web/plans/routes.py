@@ -39,6 +39,7 @@ from idle_harbor.web.plans.models import (
     StaleProblem,
 )
 from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.web.shared.bodies import read_body
 from idle_harbor.web.shared.models import ChangedPlan
 from idle_harbor.web.shared.problems import described, problem, respond
 from idle_harbor.web.shared.view import view
@@ -90,7 +91,7 @@ def edit_plan(body: EditBody) -> Response:
 
     Its parts need not fit each other: an edit may be what mends them.
     """
-    return json_response({"plan": to_values(changed(read_plan(body.plan), body.edit))})
+    return json_response({"plan": to_values(changed(read_body(body).plan, body.edit))})
 
 
 @plans.post("/complete", responses={200: CompletePlan})

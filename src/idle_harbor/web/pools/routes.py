@@ -19,7 +19,6 @@ from idle_harbor.core.sizing.peak import (
 )
 from idle_harbor.core.summary import figures_of
 from idle_harbor.core.weeks import case_of, check_amount, weeks
-from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.web.pools.answers import PoolResult, pool_rows, pools_answer
 from idle_harbor.web.pools.models import DrillAnswer, DrillBody, PoolsAnswer, PoolsPart
@@ -28,12 +27,12 @@ from idle_harbor.web.shared.asked import (
     at_desk,
     computed,
     in_parts,
-    input_hash,
     json_response,
     last,
     nothing,
     wanted_by,
 )
+from idle_harbor.web.shared.bodies import checked_body, input_hash
 from idle_harbor.web.shared.models import AskedBody
 from idle_harbor.web.shared.view import view
 
@@ -71,16 +70,17 @@ def _check_pools(plan: Plan) -> None:
 @pools.post("", responses={200: PoolsAnswer, 204: None})
 def read_pools(body: AskedBody) -> Response:
     """Every pool of a plan side by side, simulated over a few weeks."""
-    plan = plan_of(body.plan)
+    sent = checked_body(body)
+    plan = sent.plan
     _check_pools(plan)
-    key = input_hash(body, kind="pools")
+    key = input_hash(sent, kind="pools")
     return computed("pools", body, key, lambda: last(_pool_steps(plan)))
 
 
 @pools.post("/parts", responses={200: PoolsPart, 204: None})
 def read_pools_in_parts(body: AskedBody) -> Response:
     """The same, a line of JSON for each pool as it gets done; the last line has the whole."""
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     _check_pools(plan)
     return in_parts("pools", body, _pool_steps(plan))
 
@@ -88,7 +88,7 @@ def read_pools_in_parts(body: AskedBody) -> Response:
 @pools.post("/drill", responses={200: DrillAnswer})
 def run_drill(body: DrillBody) -> Response:
     """A week in which a zone or some hosts fail for a while, beside the same week without."""
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     failure = Failure(body.day, body.minute, body.minutes, body.zone, body.hosts)
     found = at_desk(wanted_by(), lambda: drill_week(plan, body.pool, failure, SEED))
     if found is None:

@@ -6,7 +6,7 @@ from collections.abc import Callable
 
 from flask import Response
 
-from idle_harbor.formats.plan.codec import edited, plan_of, read_plan
+from idle_harbor.formats.plan.codec import edited
 from idle_harbor.formats.tables.price_sheet import (
     PriceSheet,
     differences,
@@ -25,6 +25,7 @@ from idle_harbor.web.prices.models import (
     SheetText,
 )
 from idle_harbor.web.shared.asked import json_response
+from idle_harbor.web.shared.bodies import checked_body, read_body
 from idle_harbor.web.shared.view import view
 
 prices = view("prices")
@@ -32,7 +33,7 @@ prices = view("prices")
 
 def _with_sheet(body: SheetBody | FeedBody, sheet_for: Callable[[PriceSheet], PriceSheet]
                 ) -> Response:  # fmt: skip
-    plan = plan_of(body.plan)
+    plan = checked_body(body).plan
     before = sheet_of(plan)
     after = with_sheet(plan, sheet_for(before))
     return json_response({"plan": edited(after), "changes": differences(before, sheet_of(after))})
@@ -54,6 +55,6 @@ def take_feed(body: FeedBody) -> Response:
 @prices.post("/sheet", responses={200: SheetText})
 def write_prices(body: SheetFormBody) -> Response:
     """A plan's price sheet as JSON or CSV."""
-    sheet = sheet_of(read_plan(body.plan))
+    sheet = sheet_of(read_body(body).plan)
     text = sheet_csv(sheet) if body.form == "csv" else sheet_json(sheet)
     return json_response({"name": f"price-sheet.{body.form}", "text": text})

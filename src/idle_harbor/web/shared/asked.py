@@ -15,11 +15,10 @@ from flask import Response, current_app, make_response, request, stream_with_con
 from pydantic import BaseModel
 
 from idle_harbor.core.errors import NotWantedError
-from idle_harbor.formats.plan.codec import content_hash
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import Database, StoreError
 from idle_harbor.web.shared.desk import Busy, Desk, Superseded
-from idle_harbor.web.shared.models import AskedBody, PlanBody
+from idle_harbor.web.shared.models import AskedBody
 
 T = TypeVar("T")
 
@@ -62,12 +61,6 @@ def json_response(values: object, status: int = 200) -> Response:
 def nothing() -> Response:
     """Nothing: the page has sent a newer edit and waits for the answer to that one."""
     return make_response("", 204)
-
-
-def input_hash(body: PlanBody, **inputs: object) -> str:
-    """The name of an answer: a hash of the plan as it was sent, what was asked of it (values as
-    JSON has them), and the engine's version."""
-    return content_hash({"plan": body.plan, "engine": engine_version(), **inputs})
 
 
 def wanted_by(name: str = "", edit: int = 0) -> Callable[[], bool]:

@@ -38,6 +38,11 @@ class PlanBody(Model):
     """A plan as it stands on a page, saved or not."""
 
     plan: dict[str, Any]
+    parts: dict[str, str] = Field(
+        {},
+        description="Lists that the plan leaves out, by the names that an earlier answer's header "
+        "Plan-Parts gave them. Where one is not known any more, the plan is asked for whole.",
+    )
 
 
 class AskedBody(PlanBody):

@@ -12,6 +12,7 @@ from pydantic import ValidationError
 from werkzeug.exceptions import HTTPException
 
 from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameError
+from idle_harbor.formats.plan.codec import UnknownPartsError
 from idle_harbor.formats.plan.faults import fault_from
 from idle_harbor.store.database import (
     NameTaken,
@@ -110,6 +111,10 @@ class _Told:
 _TOLD: dict[type[Exception], _Told] = {
     UnknownNameError: _Told(
         "unknown-name", 422, "No such {error.kind}", "choose one that exists"
+    ),
+    UnknownPartsError: _Told(
+        "unknown-parts", 422, "Parts of this plan are not known here any more",
+        "send the plan as a whole",
     ),
     Busy: _Told(
         "busy", 503, "Many simulations are under way",
