@@ -49,6 +49,7 @@ class Arena:
         self._gaps: list[tuple[int, int]] = []
         self._found: dict[str, NDArray[Any]] = {}
         self._addresses: dict[str, int] = {}
+        begin = self._bytes.ctypes.data
         before = at = 0
         for name, table in tables.items():
             at += _LINE
@@ -59,7 +60,7 @@ class Arena:
                 inside[:] = _UNSET
             self._found[name] = inside.view(table.dtype)
             # Not asked of the view: an empty one does not know where it begins.
-            self._addresses[name] = self._bytes.ctypes.data + at
+            self._addresses[name] = begin + at
             before = at + sizes[name]
             at += _rounded(sizes[name])
         self._gap(before, whole)

@@ -1,4 +1,4 @@
-"""The heap of pending events against a sorted list."""
+"""What is to come, in a heap or known beforehand, against a sorted list."""
 
 from __future__ import annotations
 
@@ -7,39 +7,49 @@ from hypothesis import given, settings
 from hypothesis import strategies as st
 
 from idle_harbor.core.arena import Arena, Table
-from idle_harbor.core.engine.kernel.codes import SHORT_OF_HEAP
-from idle_harbor.core.engine.kernel.heap import heap_drop, heap_push
+from idle_harbor.core.engine.kernel.codes import E_TIMER, SHORT_OF_HEAP
+from idle_harbor.core.engine.kernel.heap import NOTHING, drop_event, heap_push, next_event
 from idle_harbor.core.engine.kernel.world import WORLD
 
 
 class Heap:
-    def __init__(self, room: int) -> None:
-        self.arena = Arena({"heap_at": Table(np.dtype(np.int64), room)})
-        self.items = self.arena["heap_at"]
+    """Events, and the (time, person) of ends that are known beforehand."""
+
+    def __init__(self, room: int, ends: list[tuple[int, int]] | None = None) -> None:
+        known = sorted(ends or [])
+        long = np.dtype(np.int64)
+        self.arena = Arena({"heap_at": Table(long, room), "ends_at": Table(long, len(known))})
+        self.arena["ends_at"][:] = [(time << 32) | person for time, person in known]
         self.world = np.zeros(1, dtype=WORLD)
-        self.world["heap_at"] = self.arena.addresses()["heap_at"]
-        self.world["heap_room"] = room
+        for name, address in self.arena.addresses().items():
+            self.world[name] = address
+        self.world["heap_room"], self.world["ends"] = room, len(known)
 
     def push(self, time: int, kind: int, key: int) -> None:
         heap_push(self.world[0], time, kind, key)
 
     def pop(self) -> tuple[int, int, int]:
-        item = int(self.items[0])
-        heap_drop(self.world[0])
+        item = int(next_event(self.world[0]))
+        drop_event(self.world[0])
         return item >> 32, (item >> 28) & 15, item & ((1 << 28) - 1)
 
     def __len__(self) -> int:
-        return int(self.world["heap_size"][0])
+        world = self.world[0]
+        return int(world["heap_size"] + world["ends"] - world["ended_until"])
 
 
 events = st.tuples(st.integers(0, 50), st.integers(0, 3), st.integers(0, 5))
 
 
 @settings(max_examples=150, deadline=None)
-@given(st.lists(st.one_of(events, st.none()), max_size=120))
-def test_events_come_in_order_of_time_class_and_key(steps):
+@given(
+    st.lists(st.one_of(events, st.none()), max_size=120),
+    st.lists(st.tuples(st.integers(0, 50), st.integers(0, 5)), max_size=60),
+)
+def test_events_come_in_order_of_time_class_and_key(steps, ends):
     """None stands for taking the earliest event out."""
-    heap, waiting = Heap(128), []
+    heap = Heap(128, ends)
+    waiting = [(time, E_TIMER, person) for time, person in ends]
     for step in steps:
         if step is not None:
             heap.push(*step)
@@ -49,6 +59,7 @@ def test_events_come_in_order_of_time_class_and_key(steps):
             assert heap.pop() == waiting.pop(0)
         assert len(heap) == len(waiting)
     assert [heap.pop() for _ in range(len(heap))] == sorted(waiting)
+    assert next_event(heap.world[0]) == NOTHING
 
 
 def test_a_full_heap_is_noted():

@@ -62,14 +62,26 @@ class Spells:
     group: NDArray[np.int16]
     day: NDArray[np.int16]
     people: int
+    _ends: NDArray[np.int64] | None = field(default=None, init=False, repr=False, compare=False)
 
     def __len__(self) -> int:
         return len(self.start)
 
     @property
+    def ends(self) -> NDArray[np.int64]:
+        """The ends that are known beforehand, each as end × 2³² + person, in order."""
+        if self._ends is None:
+            known = self.from_connection == 0
+            ends = (self.end[known].astype(np.int64) << 32) | self.person[known]
+            ends.sort()
+            object.__setattr__(self, "_ends", ends)
+        assert self._ends is not None
+        return self._ends
+
+    @property
     def nbytes(self) -> int:
-        """Bytes that the spells hold on to."""
-        return bytes_in(
+        """Bytes that the spells hold on to, once their ends have been put in order."""
+        return 8 * len(self) + bytes_in(
             self.person, self.start, self.end, self.from_connection, self.leaving, self.profile,
             self.group, self.day,
         )  # fmt: skip

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from dataclasses import dataclass, field
 from typing import Any
 
 import numpy as np
@@ -71,9 +71,10 @@ class Run:
 
     ``results`` has a row per spell with ``outcome``, ``wait``, ``queued``, ``cause`` and ``host``
     (seconds, codes in ``kernel.codes``; see ``kernel.world.RESULT``); ``bins`` and ``peaks`` have
-    shape (five-minute bins, levels): integrals in level-seconds, and maxima. ``actions`` (time,
-    host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless
-    the run was recorded; they are whole up to second ``recorded``, where the logs were full.
+    shape (five-minute bins, levels): integrals in level-seconds, and maxima; ``totals`` are the
+    integrals over the counted horizon. ``actions`` (time, host, action, cause) and ``lanes``
+    (time, host, state, sessions, strained) are empty unless the run was recorded; they are whole
+    up to second ``recorded``, where the logs were full.
     """
 
     horizon: Horizon
@@ -89,6 +90,10 @@ class Run:
     events: int
     interrupted: int
     recorded: int
+    totals: NDArray[np.float64] = field(init=False, repr=False)
+
+    def __post_init__(self) -> None:
+        object.__setattr__(self, "totals", self.counted_bins().sum(axis=0))
 
     @property
     def nbytes(self) -> int:
@@ -112,7 +117,7 @@ class Run:
 
     def total(self, level: int) -> float:
         """Integral of one level over the counted horizon, in level-seconds."""
-        return float(self.counted_bins()[:, level].sum())
+        return float(self.totals[level])
 
 
 def run(

@@ -293,6 +293,7 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
     return {
         "start_at": spells.start,
         "end_at": spells.end,
+        "ends_at": spells.ends,
         "who_at": spells.person,
         "fixed_at": spells.from_connection,
         "leaving_at": spells.leaving,
@@ -347,6 +348,7 @@ class World:
         values: dict[str, float] = {
             **_settings(setting, horizon, record),
             "spells": len(spells),
+            "ends": len(spells.ends),
             "profiles": len(setting.profiles),
             "people": spells.people,
             "bins": self.bins,

@@ -2,7 +2,8 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
+from typing import TypeAlias
 
 from idle_harbor.core.calendar.clock import zone_exists
 from idle_harbor.core.errors import Fault
@@ -12,17 +13,12 @@ from idle_harbor.core.rules.pools import pool_faults
 from idle_harbor.core.rules.schedules import schedule_faults
 from idle_harbor.core.rules.wording import missing, repeated
 
+Family: TypeAlias = Callable[[Plan], Iterator[Fault]]
+
 
 def faults_of(plan: Plan) -> list[Fault]:
     """Everything that is wrong with a plan whose fields are each within bounds."""
-    return [
-        *_duplicates(plan),
-        *_references(plan),
-        *_zones(plan),
-        *people_faults(plan),
-        *schedule_faults(plan),
-        *pool_faults(plan),
-    ]
+    return [fault for family in FAMILIES for fault in family(plan)]
 
 
 def _duplicates(plan: Plan) -> Iterator[Fault]:
@@ -59,3 +55,10 @@ def _zones(plan: Plan) -> Iterator[Fault]:
                 f"'{zone}' is not a time zone that is known here",
                 "use an IANA name such as Europe/Dublin",
             )
+
+
+#: The rules, in the order in which they are told. Each family finds what it finds by the fields of
+#: the plan that it reads, and by nothing else.
+FAMILIES: tuple[Family, ...] = (
+    _duplicates, _references, _zones, people_faults, schedule_faults, pool_faults,
+)  # fmt: skip

@@ -108,7 +108,7 @@ def read_sent(value: Mapping[str, Any], named: Mapping[str, str]) -> Sent:
         plan = _PLAN.validate_python(value)
     except ValidationError as error:
         raise PlanError([fault_from(detail) for detail in error.errors()]) from error
-    says = {field: content_hash(raw) for field, raw in value.items()}
+    says = {field: content_hash(raw) for field, raw in upgraded(value).items()}
     return Sent(replace(plan, **_parts(left_out)), says | _hashes(left_out), {})
 
 

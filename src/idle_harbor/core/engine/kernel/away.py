@@ -27,7 +27,7 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.load import change_state, logon_unlink
-from idle_harbor.core.engine.kernel.sessions import end_session, refuse, set_timer
+from idle_harbor.core.engine.kernel.sessions import end_session, refuse, set_end, set_timer
 from idle_harbor.core.engine.kernel.world import person_table, result_table
 from idle_harbor.core.records import bytes_, ints, shorts
 
@@ -56,7 +56,7 @@ def come_back(w, index, t):
     who.asked = t
     who.waited = 0
     who.back = t + w.reconnect
-    set_timer(w, person, ints(w.end_at, w.spells)[index])
+    set_end(w, person, index, t)
     away = RETURNING_IDLE if who.state == IDLE else RETURNING_DISC
     change_state(w, person, np.int64(who.host), away, t)
     if w.reconnect == 0:

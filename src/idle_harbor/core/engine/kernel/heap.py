@@ -1,4 +1,5 @@
-"""A binary heap of pending events in one int64 array.
+"""What is to come: a binary heap of pending events in one int64 array, and beside it the ends of
+spells, which are known in order before the run.
 
 An event is packed as time (31 bits), class (4) and key (28), so comparing two integers orders
 events by time, then by class, then by person or host: ties never depend on history.
@@ -9,7 +10,7 @@ from __future__ import annotations
 import numpy as np
 
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.engine.kernel.codes import SHORT_OF_HEAP
+from idle_harbor.core.engine.kernel.codes import E_TIMER, SHORT_OF_HEAP
 from idle_harbor.core.engine.kernel.world import of_world
 from idle_harbor.core.records import longs
 
@@ -17,6 +18,9 @@ CLASS_SHIFT = 28
 TIME_SHIFT = CLASS_SHIFT + 4
 CLASS_MASK = 15
 KEY_MASK = (1 << CLASS_SHIFT) - 1
+#: After everything that can be.
+NOTHING = 2**62
+_END = E_TIMER << CLASS_SHIFT
 
 
 @compiled(of_world(3), inline=True)
@@ -39,7 +43,7 @@ def heap_push(w, time, kind, key):
 
 
 @compiled(inline=True)
-def heap_drop(w):
+def _heap_drop(w):
     """Remove the earliest event (the caller has read the first item).
 
     The hole is first walked down to a leaf along the smaller children and the last item then
@@ -68,3 +72,29 @@ def heap_drop(w):
         heap[hole] = heap[parent]
         hole = parent
     heap[hole] = item
+
+
+@compiled(inline=True)
+def _next_end(w):
+    """The next end of a spell as an event, or NOTHING."""
+    if w.ended_until >= w.ends:
+        return np.int64(NOTHING)
+    return longs(w.ends_at, w.ends)[w.ended_until] | _END
+
+
+@compiled(inline=True)
+def next_event(w):
+    """The earliest event, which stays where it is, or NOTHING."""
+    end = _next_end(w)
+    if w.heap_size == 0:
+        return end
+    return min(end, longs(w.heap_at, w.heap_room)[0])
+
+
+@compiled(inline=True)
+def drop_event(w):
+    """Remove the earliest event (there is one, and the caller has read it)."""
+    if w.heap_size == 0 or _next_end(w) <= longs(w.heap_at, w.heap_room)[0]:
+        w.ended_until += 1
+    else:
+        _heap_drop(w)

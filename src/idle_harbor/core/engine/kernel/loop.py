@@ -29,7 +29,8 @@ from idle_harbor.core.engine.kernel.heap import (
     CLASS_SHIFT,
     KEY_MASK,
     TIME_SHIFT,
-    heap_drop,
+    drop_event,
+    next_event,
 )
 from idle_harbor.core.engine.kernel.homes import knock_again
 from idle_harbor.core.engine.kernel.hosts import host_completes, look, open_horizon
@@ -108,10 +109,11 @@ def _give_up(w, t):
 @compiled(inline=True)
 def _pending(w, t):
     """Handle every event of second ``t`` that was foreseen."""
-    heap = longs(w.heap_at, w.heap_room)
-    while w.heap_size > 0 and (heap[0] >> TIME_SHIFT) == t:
-        item = heap[0]
-        heap_drop(w)
+    while True:
+        item = next_event(w)
+        if item >> TIME_SHIFT != t:
+            return
+        drop_event(w)
         kind = (item >> CLASS_SHIFT) & CLASS_MASK
         key = item & KEY_MASK
         w.events += 1
@@ -164,8 +166,7 @@ def _next_time(w, arrival, next_tick):
     t = next_tick
     if arrival < w.spells:
         t = min(t, np.int64(ints(w.start_at, w.spells)[arrival]))
-    if w.heap_size > 0:
-        t = min(t, longs(w.heap_at, w.heap_room)[0] >> TIME_SHIFT)
+    t = min(t, next_event(w) >> TIME_SHIFT)
     if w.level[L_WAITING] > 0 and w.patience >= 0:
         asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
         t = min(t, np.int64(asked) + w.patience)

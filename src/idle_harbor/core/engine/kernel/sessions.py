@@ -79,6 +79,17 @@ def set_timer(w, person, t):
 
 
 @compiled(inline=True)
+def set_end(w, person, index, t):
+    """Have the timer look at a person at the end of a spell: an end that is known beforehand comes
+    by itself, unless its second has begun."""
+    end = np.int64(ints(w.end_at, w.spells)[index])
+    if bytes_(w.fixed_at, w.spells)[index] == 0 and end > t:
+        person_table(w.person_at, w.people)[person].timer = end
+    else:
+        set_timer(w, person, end)
+
+
+@compiled(inline=True)
 def find_room(w):
     """The host that takes the next session under the rule of the band in force, or -1."""
     if settings_table(w.edge_at, w.edges)[w.edge].fill != 0:
@@ -271,7 +282,7 @@ def ask(w, index, t):
     if w.wide != 0:
         who.behind = bytes_(w.behind_at, w.groups)[shorts(w.group_at, w.spells)[index]]
     if bytes_(w.fixed_at, w.spells)[index] == 0:
-        set_timer(w, person, ints(w.end_at, w.spells)[index])
+        set_end(w, person, index, t)
     host = np.int64(-1)
     home = np.int64(-1)
     if w.dedicated == 0:

@@ -220,6 +220,7 @@ class World:
     now: Long
     next_tick: Long
     arrival: Long  # next spell
+    ended_until: Long  # next of the ends that are known beforehand
     edge: Long  # settings in force
     exists: Long  # whether the pool is there
     next_drill: Long  # second at which a drill begins or ends
@@ -240,6 +241,7 @@ class World:
 
     # how large the tables are
     spells: Long
+    ends: Long
     profiles: Long
     people: Long
     groups: Long
@@ -267,6 +269,7 @@ class World:
     # spells
     start_at: Address
     end_at: Address
+    ends_at: Address
     who_at: Address
     fixed_at: Address
     leaving_at: Address

@@ -1,0 +1,94 @@
+"""Rules that are looked at again where something has changed find what they always would."""
+
+from __future__ import annotations
+
+from copy import deepcopy
+
+import pytest
+
+from idle_harbor.core.errors import PlanError
+from idle_harbor.core.rules import whole
+from idle_harbor.core.rules.whole import faults_of
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.formats.plan import looked
+from idle_harbor.formats.plan.codec import read_sent
+from idle_harbor.formats.plan.looked import check_sent
+
+
+def found(plan):
+    try:
+        check_sent(read_sent(plan, {}))
+    except PlanError as error:
+        return list(error.faults)
+    return []
+
+
+def put(*path):
+    *way, value = path
+
+    def change(plan):
+        for key in way[:-1]:
+            plan = plan[key]
+        plan[way[-1]] = value
+
+    return change
+
+
+EDITS = [
+    put("schedules", 0, "day_types", 0, "bands", 1, "floor", 10_000),
+    put("schedules", 0, "day_types", 0, "bands", 0, "from", "01:00"),
+    put("schedules", 0, "id", "renamed"),
+    put("pools", 0, "size", "gone"),
+    put("pools", 0, "hosts", "standing", 0),
+    put("pools", 0, "time_zone", "Nowhere/At-All"),
+    put("sites", 0, "holidays", {"country": "XX"}),
+    put("sites", 0, "id", "renamed"),
+    put("groups", 0, "profile", "gone"),
+    put("groups", 0, "id", "renamed"),
+    put("groups", 1, "id", demo_plan()["groups"][0]["id"]),
+    put("places", []),
+    put("access", []),
+    put("events", 0, "groups", ["gone"]),
+]
+
+
+@pytest.mark.parametrize("first", range(len(EDITS)))
+def test_every_edit_after_every_other_finds_the_same_faults(first):
+    good = demo_plan()
+    assert found(good) == []
+    for change in (EDITS[first], *EDITS):
+        plan = deepcopy(good)
+        change(plan)
+        assert found(plan) == faults_of(read_sent(plan, {}).plan)
+        assert found(good) == []
+
+
+def test_what_an_edit_leaves_alone_is_not_looked_at_again(monkeypatch):
+    looks = []
+
+    def counted(family):
+        def look(plan):
+            looks.append(family.__name__)
+            yield from family(plan)
+
+        return look
+
+    families = tuple(counted(family) for family in whole.FAMILIES)
+    monkeypatch.setattr(looked, "FAMILIES", families)
+    plan = demo_plan()
+    assert found(plan) == [] and len(looks) == len(families)
+    plan["schedules"][0]["day_types"][0]["bands"][1]["floor"] += 1
+    looks.clear()
+    assert found(plan) == [] and "people_faults" not in looks and "schedule_faults" in looks
+    looks.clear()
+    assert found(plan) == [] and looks == []
+
+
+def test_many_plans_side_by_side_are_bounded():
+    plan = demo_plan()
+    for floor in range(3 * looked._MOST):
+        plan["schedules"][0]["day_types"][0]["bands"][1]["floor"] = floor % 3
+        plan["name"] = f"plan {floor}"
+        plan["schedules"][0]["id"] = f"s{floor}"
+        found(plan)
+    assert all(len(known) <= looked._MOST for known in looked._found_nothing.values())
