@@ -31,7 +31,8 @@ const waiters = ref<{ start: number; end: number } | null>(null)
 const strip = computed(() => simulation.whole ?? week.value)
 
 const edit = (change: (plan: Plan) => void) => store.edit(change)
-const empty = computed(() => store.plan !== null && store.plan.pools.length === 0)
+const pools = computed(() => store.plan?.pools ?? [])
+const empty = computed(() => store.plan !== null && pools.value.length === 0)
 
 function pinFrom(event: Event): void {
   const value = (event.target as HTMLSelectElement).value
@@ -52,21 +53,21 @@ onBeforeUnmount(() => watcher.disconnect())
 
 <template>
   <PlanFrame :id="id" view="board">
-    <template v-if="store.plan" #controls>
-      <label v-if="store.plan.pools.length">
+    <template #controls>
+      <label v-if="pools.length">
         pool
         <select
           :value="pool?.id ?? ''"
           data-testid="pool"
           @change="board.go({ pool: ($event.target as HTMLSelectElement).value, band: undefined })"
         >
-          <option v-for="item in store.plan.pools" :key="item.id" :value="item.id">
+          <option v-for="item in pools" :key="item.id" :value="item.id">
             {{ item.id }}
           </option>
         </select>
       </label>
       <WeekPicker />
-      <label v-if="store.plan.pools.length">
+      <label v-if="pools.length">
         against
         <select :value="board.pinned.value ?? ''" data-testid="pin" @change="pinFrom">
           <option value="">nothing</option>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { loadHints } from '@/help/hints'
@@ -19,6 +19,9 @@ const route = useRoute()
 const router = useRouter()
 const saving = ref(false)
 const checks = useChecks()
+/** The bar need not be drawn anew for every plan that a drag makes. */
+const open = computed(() => store.plan !== null && store.saved !== null)
+const next = computed(() => (store.saved?.number ?? 0) + 1)
 watch(
   () => store.plan,
   (plan) => checks.follow(plan),
@@ -65,7 +68,7 @@ onBeforeUnmount(() => removeEventListener('keydown', keys))
 
 <template>
   <div class="page">
-    <template v-if="store.plan && store.saved">
+    <template v-if="open">
       <TopBar :view="view" @save="saving = true"><slot name="controls" /></TopBar>
       <ProblemNote v-if="store.problem" :problem="store.problem" />
       <p v-if="store.restored" class="restored" role="status">
@@ -73,12 +76,7 @@ onBeforeUnmount(() => removeEventListener('keydown', keys))
         <button class="link" @click="store.discard">Let it go</button>
       </p>
       <slot />
-      <SaveDialog
-        v-model="saving"
-        :saving="store.saving"
-        :next="store.saved.number + 1"
-        @save="save"
-      />
+      <SaveDialog v-model="saving" :saving="store.saving" :next="next" @save="save" />
       <ConflictDialog
         :conflict="store.conflict"
         @resolve="store.resolve"

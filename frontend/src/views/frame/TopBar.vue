@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import { useChecks } from '@/stores/checks'
@@ -13,6 +14,14 @@ const emit = defineEmits<{ save: [] }>()
 const store = usePlan()
 const checks = useChecks()
 const route = useRoute()
+const name = computed(() => store.plan?.name)
+const links = computed(() => {
+  const { week, pool } = route.query
+  return VIEWS.map((item) => ({
+    ...item,
+    to: { name: item.name, params: { id: store.id }, query: { week, pool } },
+  }))
+})
 </script>
 
 <template>
@@ -24,16 +33,12 @@ const route = useRoute()
       </svg>
       <span class="name">Idle Harbor</span>
     </RouterLink>
-    <h1>{{ store.plan?.name }}</h1>
+    <h1>{{ name }}</h1>
     <nav aria-label="Views">
       <RouterLink
-        v-for="item in VIEWS"
+        v-for="item in links"
         :key="item.name"
-        :to="{
-          name: item.name,
-          params: { id: store.id },
-          query: { week: route.query.week, pool: route.query.pool },
-        }"
+        :to="item.to"
         :aria-current="item.name === view ? 'page' : undefined"
         :title="`Key ${item.key}`"
         :data-testid="`view-${item.name}`"

@@ -24,6 +24,7 @@ defineProps<{ id: number }>()
 const hosts = useHosts()
 const { store, pool, answer, size, limit, needed, sizing, check, checked } = hosts
 const checks = useChecks()
+const pools = computed(() => store.plan?.pools ?? [])
 
 const frame = ref<HTMLElement>()
 const width = useWidth(frame, 860)
@@ -47,8 +48,8 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
 
 <template>
   <PlanFrame :id="id" view="hosts">
-    <template v-if="store.plan" #controls>
-      <label v-if="store.plan.pools.length">
+    <template #controls>
+      <label v-if="pools.length">
         pool
         <select
           :value="pool?.id ?? ''"
@@ -62,7 +63,7 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
             })
           "
         >
-          <option v-for="each in store.plan.pools" :key="each.id" :value="each.id">
+          <option v-for="each in pools" :key="each.id" :value="each.id">
             {{ words(each.id) }}
           </option>
         </select>
