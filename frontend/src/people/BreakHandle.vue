@@ -2,7 +2,7 @@
 import type { ScaleLinear } from 'd3-scale'
 import { computed } from 'vue'
 
-import type { Break, Pattern } from '@/api/client'
+import type { Break, Pattern, PatternAnswer } from '@/api/client'
 import ChartHandle from '@/chart/ChartHandle.vue'
 import { count, share } from '@/ui/format'
 
@@ -10,7 +10,11 @@ import * as edits from './pattern'
 
 /** One break in the picture of the day: its block moves, its rim says how many, its side how long. */
 const props = defineProps<{
-  pattern: Pattern
+  /** Where the day stood when the break was taken hold of. */
+  day: edits.PatternDay
+  /** Where the break begins, and between what it may; of a new one neither is known yet. */
+  at: number | null
+  room: PatternAnswer['breaks'][number] | undefined
   pause: Break
   index: number
   x: ScaleLinear<number, number>
@@ -22,8 +26,7 @@ const emit = defineEmits<{
   cancel: []
 }>()
 
-const at = computed(() => edits.breakStart(props.pattern, props.pause))
-const room = computed(() => edits.breakRoom(props.pattern, props.index))
+const at = computed(() => props.at ?? 0)
 const left = computed(() => props.x(at.value))
 const right = computed(() => props.x(at.value + props.pause.mean_minutes))
 const top = computed(() => props.y(props.pause.probability))
@@ -36,18 +39,20 @@ function key(event: KeyboardEvent): void {
 </script>
 
 <template>
-  <g>
+  <g v-if="room && props.at !== null">
     <ChartHandle
       data-testid="break"
       :label="`Break ${index + 1} begins; Delete removes it`"
       :text="edits.clockOf(at)"
       :value="Math.round(at)"
-      :min="room[0]"
-      :max="room[1]"
+      :min="room.earliest"
+      :max="room.latest"
       :step="5"
       :page="30"
       :value-at="(to) => x.invert(to.x)"
-      @move="(minutes, done) => emit('change', (p) => edits.moveBreak(p, index, minutes), done)"
+      @move="
+        (minutes, done) => emit('change', (p) => edits.moveBreak(p, day, index, minutes), done)
+      "
       @cancel="emit('cancel')"
       @key="key"
     >
@@ -96,7 +101,9 @@ function key(event: KeyboardEvent): void {
       :step="5"
       :page="30"
       :value-at="(to) => x.invert(to.x) - at"
-      @move="(minutes, done) => emit('change', (p) => edits.stretchBreak(p, index, minutes), done)"
+      @move="
+        (minutes, done) => emit('change', (p) => edits.stretchBreak(p, day, index, minutes), done)
+      "
       @cancel="emit('cancel')"
     >
       <line :x1="right" :x2="right" :y1="top" :y2="height" class="rail" />

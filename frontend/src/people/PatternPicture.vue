@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { scaleLinear } from 'd3-scale'
-import { computed, ref, watch } from 'vue'
+import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Pattern, PatternAnswer } from '@/api/client'
 import AcrossAxis from '@/chart/AcrossAxis.vue'
@@ -19,6 +19,8 @@ import * as edits from './pattern'
 const props = defineProps<{
   pattern: Pattern
   picture: PatternAnswer | null
+  /** The pattern that the picture is of: this one, or what it was a moment ago. */
+  pictured: Pattern | null
   width: number
   height: number
 }>()
@@ -35,8 +37,18 @@ const HOUR = 60
 
 const plotWidth = computed(() => Math.max(props.width - LEFT - RIGHT, 60))
 const plotHeight = computed(() => props.height - TOP - BOTTOM)
-const start = computed(() => edits.startOf(props.pattern))
-const end = computed(() => start.value + edits.lengthOf(props.pattern))
+const told = computed<edits.PatternDay | null>(() =>
+  props.picture && props.pictured ? { ...props.picture, of: props.pictured } : null,
+)
+const start = computed(() => (told.value ? edits.startOf(props.pattern, told.value) : 0))
+const end = computed(() => (told.value ? edits.endOf(props.pattern, told.value) : 0))
+const breaks = computed(() =>
+  props.pattern.breaks.map((pause, k) => ({
+    pause,
+    at: told.value && edits.breakAt(props.pattern, told.value, k),
+    room: told.value?.breaks[k],
+  })),
+)
 const startSd = computed(() =>
   props.pattern.start.kind === 'histogram' ? 0 : props.pattern.start.sd_minutes,
 )
@@ -47,13 +59,15 @@ const lengthSd = computed(() =>
 /** The hours drawn keep still while something is held. */
 const span = ref<[number, number]>([0, 24 * HOUR])
 const held = ref(false)
+/** Where the day stood when something was taken hold of: edits go from there. */
+const day = shallowRef<edits.PatternDay>({ start: 0, end: 0, breaks: [], of: props.pattern })
 watch(
-  [() => props.pattern, held],
+  [told, held],
   () => {
-    if (held.value) return
-    const [first, last] = edits.reachOf(props.pattern)
-    const low = Math.max(Math.floor(first / HOUR - 1) * HOUR, 0)
-    const high = Math.ceil(last / HOUR + 1) * HOUR
+    if (held.value || !told.value || !props.picture) return
+    day.value = told.value
+    const low = Math.max(Math.floor(props.picture.earliest / HOUR - 1) * HOUR, 0)
+    const high = Math.ceil(props.picture.latest / HOUR + 1) * HOUR
     span.value = [low, Math.min(Math.max(high, low + 8 * HOUR), 48 * HOUR)]
   },
   { immediate: true },
@@ -107,7 +121,7 @@ interface Side {
   at: number
   min: number
   max: number
-  move: (pattern: Pattern, minutes: number) => void
+  move: (pattern: Pattern, day: edits.PatternDay, minutes: number) => void
   spread: Spread | null
 }
 interface Spread {
@@ -175,12 +189,14 @@ const table = (): Table => {
     <path :d="present" class="present" />
     <path :d="starting" class="starting" />
     <AcrossAxis :ticks="hours" :x="x" :width="plotWidth" :y="plotHeight" />
-    <template #over>
+    <template v-if="picture" #over>
       <BreakHandle
-        v-for="(pause, index) in pattern.breaks"
+        v-for="(each, index) in breaks"
         :key="index"
-        :pattern="pattern"
-        :pause="pause"
+        :day="day"
+        :at="each.at"
+        :room="each.room"
+        :pause="each.pause"
         :index="index"
         :x="x"
         :y="y"
@@ -200,7 +216,8 @@ const table = (): Table => {
           :step="5"
           :page="30"
           :value-at="minutesAt"
-          @move="(minutes, done) => change((p) => s.move(p, minutes), done)"
+          :place-of="x"
+          @move="(minutes, done) => change((p) => s.move(p, day, minutes), done)"
           @cancel="cancel"
         >
           <line :x1="x(s.at)" :x2="x(s.at)" y1="-14" :y2="plotHeight" class="rail post" />

@@ -43,55 +43,73 @@ const observed = () =>
     breaks: [],
   }) as unknown as Pattern
 
+/** As the server tells of the first: start, end, and its break from 12:00. */
+const day = {
+  of: pattern(),
+  start: 510,
+  end: 990,
+  breaks: [{ begins: 720, earliest: 510, latest: 945, longest: 90 }],
+}
+
 describe('a pattern in the picture of its day', () => {
   it('moves its start in steps of five minutes and stays within the day', () => {
     const p = pattern()
-    edits.moveStart(p, 522)
+    edits.moveStart(p, day, 522)
     expect(p.start).toMatchObject({ mean: '08:40' })
-    edits.moveStart(p, -50)
+    edits.moveStart(p, day, -50)
     expect(p.start).toMatchObject({ mean: '00:00' })
-    edits.moveStart(p, 5000)
+    edits.moveStart(p, day, 5000)
     expect(p.start).toMatchObject({ mean: '23:55' })
   })
   it('keeps its start when the end moves, and a least length', () => {
     const p = pattern()
-    edits.moveEnd(p, 18 * 60)
-    expect(edits.lengthOf(p)).toBe(570)
-    edits.moveEnd(p, 0)
-    expect(edits.lengthOf(p)).toBe(10)
+    edits.moveEnd(p, day, 18 * 60)
+    expect(p.length).toMatchObject({ mean_minutes: 570 })
+    edits.moveEnd(p, day, 0)
+    expect(p.length).toMatchObject({ mean_minutes: 10 })
   })
-  it('keeps breaks inside the day and apart from each other', () => {
-    const p = pattern()
-    edits.addBreak(p)
-    expect(p.breaks.map((b) => b.at)).toEqual(['12:00', '14:15'])
-    edits.moveBreak(p, 1, 11 * 60)
-    expect(p.breaks[1]?.at).toBe('12:45')
-    edits.moveBreak(p, 0, 0)
-    expect(p.breaks[0]?.at).toBe('08:30')
-    edits.stretchBreak(p, 0, 900)
-    expect(p.breaks[0]?.mean_minutes).toBe(255)
-    edits.takeBreak(p, 0, 1.7)
-    expect(p.breaks[0]?.probability).toBe(1)
-  })
-  it('knows a break after midnight and one that follows the start', () => {
+  it('keeps a break in its room, at a clock time or after the start', () => {
     const p = pattern()
     const pause = p.breaks[0]
     if (!pause) throw new Error('no break')
-    edits.moveStart(p, 22 * 60)
-    pause.at = '02:00'
-    expect(edits.breakStart(p, pause)).toBe(26 * 60)
+    edits.moveBreak(p, day, 0, 0)
+    expect(pause.at).toBe('08:30')
+    edits.moveBreak(p, day, 0, 5000)
+    expect(pause.at).toBe('15:45')
     pause.after_minutes = 90 as never
-    expect(edits.breakStart(p, pause)).toBe(23.5 * 60)
-    edits.moveBreak(p, 0, 24 * 60)
-    expect(pause.after_minutes).toBe(120)
+    edits.moveBreak(p, day, 0, 633)
+    expect(pause.after_minutes).toBe(125)
+    edits.stretchBreak(p, day, 0, 900)
+    expect(pause.mean_minutes).toBe(90)
+    edits.takeBreak(p, 0, 1.7)
+    expect(pause.probability).toBe(1)
+    edits.moveBreak(p, day, 1, 600)
+    expect(p.breaks.length).toBe(1)
+  })
+  it('stands where its fields have been moved to before the server tells', () => {
+    const p = pattern()
+    const pause = p.breaks[0]
+    if (!pause) throw new Error('no break')
+    edits.moveStart(p, day, 540)
+    edits.moveEnd(p, day, 1080)
+    pause.at = '12:20'
+    const stands = () => [edits.startOf(p, day), edits.endOf(p, day), edits.breakAt(p, day, 0)]
+    expect(stands()).toEqual([540, 1080, 740])
+    const after = { ...day, of: { ...p, breaks: [{ ...pause, after_minutes: 200 as never }] } }
+    pause.after_minutes = 230 as never
+    expect(edits.breakAt(p, after, 0)).toBe(750)
+    p.breaks.push(pause)
+    expect(edits.breakAt(p, day, 0)).toBeNull()
+    p.start = { kind: 'histogram', from: '06:00', step_minutes: 60, weights: [1] } as never
+    expect(edits.startOf(p, day)).toBe(510)
   })
   it('moves what was observed as a whole', () => {
     const p = observed()
-    expect([edits.startOf(p), edits.lengthOf(p)]).toEqual([420, 90])
-    expect(edits.reachOf(p)).toEqual([360, 600])
-    edits.moveStart(p, 480)
+    const seen = { of: observed(), start: 420, end: 510, breaks: [] }
+    edits.moveStart(p, seen, 480)
     expect(p.start).toMatchObject({ from: '07:00' })
-    edits.moveEnd(p, 480 + 120)
+    expect([edits.startOf(p, seen), edits.endOf(p, seen)]).toEqual([480, 570])
+    edits.moveEnd(p, seen, 600)
     expect(p.length).toMatchObject({ from_minutes: 90 })
   })
 })
@@ -99,15 +117,10 @@ describe('a pattern in the picture of its day', () => {
 describe('ways of leaving', () => {
   it('always add up to one', () => {
     const { leaving } = pattern()
-    edits.setLeaving(leaving, 'sign_off', 0.9)
-    expect(leaving).toEqual({ sign_off: 0.9, disconnect: 0.06, walk_away: 0.04 })
-    edits.moveDivider(leaving, 0, 0.2)
-    expect(leaving).toEqual({ sign_off: 0.2, disconnect: 0.76, walk_away: 0.04 })
+    edits.moveDivider(leaving, 0, 0.3)
+    expect(leaving).toEqual({ sign_off: 0.3, disconnect: 0.5, walk_away: 0.2 })
     edits.moveDivider(leaving, 1, 0.1)
-    expect(leaving).toEqual({ sign_off: 0.2, disconnect: 0, walk_away: 0.8 })
-    edits.setLeaving(leaving, 'walk_away', 1)
-    edits.setLeaving(leaving, 'walk_away', 0.5)
-    expect(leaving).toEqual({ sign_off: 0.25, disconnect: 0.25, walk_away: 0.5 })
+    expect(leaving).toEqual({ sign_off: 0.3, disconnect: 0, walk_away: 0.7 })
   })
 })
 

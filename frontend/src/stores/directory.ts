@@ -7,7 +7,6 @@ import {
   UNREACHABLE,
   type DirectoryAnswer,
   type ImportModel,
-  type Plan,
   type Problem,
 } from '@/api/client'
 import { told } from '@/ask/told'
@@ -105,40 +104,6 @@ export const useDirectory = defineStore('directory', () => {
     clearTimeout(look)
   }
 
-  /** Plan groups whose headcount the directory tells otherwise. */
-  function behind(plan: Plan) {
-    const people = new Map(held.value?.groups.map((group) => [group.key, group.people]))
-    return plan.groups.flatMap((group) => {
-      if (group.demand.kind !== 'headcount' || !group.demand.follows) return []
-      const now = people.get(group.demand.follows)
-      if (now === group.demand.people) return []
-      return [{ id: group.id, follows: group.demand.follows, was: group.demand.people, now }]
-    })
-  }
-
-  /** People by exactly which plan groups they are in, through the directory groups followed. */
-  async function overlaps(plan: Plan): Promise<Plan['overlaps'] | null> {
-    const names = new Map<string, string>()
-    for (const group of plan.groups) {
-      if (group.demand.kind === 'headcount' && group.demand.follows) {
-        names.set(group.demand.follows, group.id)
-      }
-    }
-    const body = { groups: [...names.keys()] }
-    const answer = await told(api.POST('/api/directory/classes', { body }))
-    if (!answer.data) {
-      problem.value = answer.problem
-      return null
-    }
-    return answer.data.classes
-      .filter((found) => found.groups.length > 1)
-      .map((found) => ({
-        groups: found.groups.map((key) => names.get(key) ?? key),
-        people: found.people,
-        source: 'directory',
-      }))
-  }
-
   return {
     held,
     latest,
@@ -150,7 +115,5 @@ export const useDirectory = defineStore('directory', () => {
     askStandIn,
     decide,
     stop,
-    behind,
-    overlaps,
   }
 })

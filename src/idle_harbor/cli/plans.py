@@ -54,6 +54,12 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     take-size pool= size= session_limit= hosts=  let a pool have hosts of a size
     copy-pool pool= new=                       put a copy of a pool beside it
     remove-pool pool=                          take a pool and what is for it alone away
+    begin-plan people= zone= start= hours= vcpu= memory_gib= hourly= hosts= session_limit=
+                                               say of an empty plan who comes, and onto what
+    add-group group= kind= zone= people=       put named people or drop-ins into a plan
+    add-break group= pattern=                  put a break into the longest stretch without one
+    set-leaving group= pattern= way= share= pause=  ways of leaving; the others share the rest
+    add-what-if event= first= attendance= growth= shift_minutes=  a week that differs
     """
     from idle_harbor.core.plan.edits import changed
     from idle_harbor.formats.plan.codec import edited, read_edit

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from tests.core.plans import document
 from tests.web.asking import send, settled
 
 
@@ -15,8 +16,15 @@ def test_a_file_is_read_previewed_and_taken(client):
     assert client.get("/api/directory").json == {
         "people": 1, "in_none": 0, "in_several": 0,
         "groups": [{"key": "a", "name": "a", "people": 1, "holds": []}]}  # fmt: skip
-    classes = client.post("/api/directory/classes", json={"groups": ["a"]}).json["classes"]
-    assert classes == [{"groups": ["a"], "people": 1}]
+    plan = document()
+    plan["groups"][0]["demand"]["follows"] = "a"
+    was = plan["groups"][0]["demand"]["people"]
+    behind = client.post("/api/directory/behind", json={"plan": plan}).json["behind"]
+    name = plan["groups"][0]["id"]
+    assert behind == [{"group": name, "follows": "a", "was": was, "now": 1}]
+    taken = client.post("/api/directory/take", json={"plan": plan}).json["plan"]
+    assert taken["groups"][0]["demand"]["people"] == 1
+    assert client.post("/api/directory/behind", json={"plan": taken}).json == {"behind": []}
     again = client.post(f"/api/directory/import/{latest['id']}/apply")
     assert again.status_code == 409 and again.json["remedy"]
 

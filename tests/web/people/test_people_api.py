@@ -54,9 +54,25 @@ def test_the_range_over_seeds_and_a_year(client):
     assert spring["date"] == "2027-03-28" and spring["hours"][1] is None
 
 
+def test_a_question_is_asked_of_the_plan_and_leaves_it_as_it_is(client):
+    asked = {"verb": "add-what-if", "event": "asked", "first": "2027-01-04", "groups": ["a"]}
+    doubled = ask(client, "crowd", what_if={**asked, "growth": 1.0}).json
+    assert doubled["peak"]["people"] == 25 and ask(client, "crowd").json["peak"]["people"] == 15
+    later = ask(client, "crowd", what_if={**asked, "shift_minutes": 60}).json
+    assert later["groups"][0]["hourly"][0][8] == 0 and later["input_hash"] != doubled["input_hash"]
+    kept = client.post("/api/plans/edit", json={"plan": two(), "edit": {**asked, "growth": 1.0}})
+    assert ask(client, "crowd", kept.json["plan"]).json["peak"]["people"] == 25
+    refused = ask(client, "crowd", what_if={**asked, "groups": ["nobody"]})
+    assert (
+        refused.status_code == 422 and refused.json["faults"][0]["pointer"] == "/events/0/groups/0"
+    )
+
+
 def test_a_pattern_as_a_picture(client):
     got = ask(client, "pattern", group="b", pattern="day").json
     assert got["present"][13 * 12] == 1.0 and got["working_minutes"] == 480
+    assert (got["start"], got["end"], got["breaks"]) == (13 * 60, 21 * 60, [])
+    assert got["earliest"] <= got["start"] and got["latest"] >= got["end"]
     assert ask(client, "pattern", group="b", pattern="night").status_code == 422
     assert ask(client, "pattern", group="z", pattern="day").status_code == 422
 

@@ -84,7 +84,7 @@ onBeforeUnmount(() => watcher.disconnect())
       <ProblemNote v-if="board.pinProblem.value" :problem="board.pinProblem.value">
         <p>The revision beside it cannot be shown.</p>
       </ProblemNote>
-      <FirstSentence v-if="empty" :plan="store.plan" @edit="edit" />
+      <FirstSentence v-if="empty" :plan="store.plan" />
       <div v-else-if="pool" class="board">
         <main class="main">
           <div class="says" :class="{ more }">

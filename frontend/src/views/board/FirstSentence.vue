@@ -1,27 +1,25 @@
 <script setup lang="ts">
-import { computed, reactive, shallowRef } from 'vue'
+import { computed, reactive } from 'vue'
 
-import type { Plan, Problem } from '@/api/client'
-import { completed } from '@/api/complete'
-import { firstParts, type FirstFacts } from '@/board/first'
+import type { Plan } from '@/api/client'
 import { zones } from '@/help/hints'
-import ProblemNote from '@/ui/ProblemNote.vue'
+import { usePlan } from '@/stores/plan'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** An empty plan begins with two sentences; that is all a first week needs. */
 const props = defineProps<{ plan: Plan }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
+const store = usePlan()
 
-const facts = reactive<FirstFacts>({
+const facts = reactive({
   people: 0,
   zone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin',
   start: '08:45',
   hours: 8.25,
   vcpu: 8,
-  memory: 32,
+  memory_gib: 32,
   hourly: '0.40',
   hosts: 0,
-  limit: 10,
+  session_limit: 10,
 })
 const missing = computed(() => {
   const gaps: string[] = []
@@ -29,17 +27,11 @@ const missing = computed(() => {
   if (facts.hosts < 1) gaps.push('how many hosts exist')
   return gaps
 })
-const problem = shallowRef<Problem | null>(null)
-async function begin(): Promise<void> {
-  const filled = await completed({ ...props.plan, ...firstParts({ ...facts }) })
-  problem.value = filled.problem
-  if (filled.plan) emit('edit', (plan) => Object.assign(plan, filled.plan))
-}
+const begin = () => store.apply({ verb: 'begin-plan', ...facts })
 </script>
 
 <template>
   <form class="first" data-testid="first" @submit.prevent="begin">
-    <ProblemNote v-if="problem" :problem="problem" />
     <h2>{{ props.plan.name }} is empty. Say who comes, and onto what.</h2>
     <p>
       <ValueToken v-model="facts.people" label="People" path="groups.demand.people" />
@@ -63,7 +55,7 @@ async function begin(): Promise<void> {
       <ValueToken v-model="facts.vcpu" label="vCPU of a host" path="sizes.vcpu" unit="vCPU" />
       and
       <ValueToken
-        v-model="facts.memory"
+        v-model="facts.memory_gib"
         label="Memory of a host"
         path="sizes.memory_gib"
         unit="GiB"
@@ -71,7 +63,7 @@ async function begin(): Promise<void> {
       at
       <ValueToken v-model="facts.hourly" kind="money" label="Hourly price" />
       {{ props.plan.currency }} an hour, with up to
-      <ValueToken v-model="facts.limit" label="Session limit" path="pools.session_limit" />
+      <ValueToken v-model="facts.session_limit" label="Session limit" path="pools.session_limit" />
       sessions on each.
     </p>
     <datalist id="first-zones">

@@ -1,48 +1,26 @@
 <script setup lang="ts">
-import { ref, shallowRef } from 'vue'
+import { ref } from 'vue'
 
-import type { Plan, Problem } from '@/api/client'
-import { completed } from '@/api/complete'
+import type { Plan } from '@/api/client'
+import { usePlan } from '@/stores/plan'
 import { freeId } from '@/ui/ids'
-import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** A new group: named people, or people who drop in. */
 const props = defineProps<{ plan: Plan; first?: boolean }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
+const store = usePlan()
 
 const open = ref(false)
 const name = ref('')
 const kind = ref<'headcount' | 'drop-in'>('headcount')
-const problem = shallowRef<Problem | null>(null)
-const workdays = ['mon', 'tue', 'wed', 'thu', 'fri']
 
 async function add(): Promise<void> {
-  const { plan } = props
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin'
-  const sites = plan.sites.length ? plan.sites : [{ id: 'main', time_zone: zone }]
-  const profiles = plan.profiles.length ? plan.profiles : [{ id: 'office' }]
-  const id = freeId(
+  const group = freeId(
     name.value,
-    plan.groups.map((group) => group.id),
+    props.plan.groups.map((each) => each.id),
   )
-  const days = (value: unknown) => Object.fromEntries(workdays.map((day) => [day, value]))
-  const opening = Array.from({ length: 24 }, (_, hour) => (hour >= 9 && hour < 17 ? 20 : 0))
-  const demand =
-    kind.value === 'headcount'
-      ? { kind: 'headcount', people: 50, patterns: [{ id: 'day', attendance: days(0.9) }] }
-      : { kind: 'drop-in', arrivals_per_hour: days(opening) }
-  const group = { id, site: sites[0]?.id, profile: profiles[0]?.id, demand }
-  const pool = plan.pools[0]?.id
-  const filled = await completed({
-    ...plan,
-    sites,
-    profiles,
-    groups: [...plan.groups, group],
-    access: pool ? [...plan.access, { group: id, pool }] : plan.access,
-  })
-  problem.value = filled.problem
-  if (!filled.plan) return
-  emit('edit', (target) => Object.assign(target, filled.plan))
+  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin'
+  const edit = { verb: 'add-group' as const, group, kind: kind.value, zone, people: 50 }
+  if (!(await store.apply(edit))) return
   open.value = false
   name.value = ''
 }
@@ -50,7 +28,6 @@ async function add(): Promise<void> {
 
 <template>
   <div class="add" :class="{ first }">
-    <ProblemNote v-if="problem" :problem="problem" />
     <h2 v-if="first">Nobody is planned for yet. Who comes first?</h2>
     <button v-if="!open && !first" class="link" data-testid="add-group" @click="open = true">
       Add a group

@@ -1,7 +1,11 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref } from 'vue'
+import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 
-import type { Plan } from '@/api/client'
+import { api, type Behind, type Plan } from '@/api/client'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import { sent } from '@/ask/send'
+import { told } from '@/ask/told'
 import { useDirectory } from '@/stores/directory'
 import { count, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -40,24 +44,21 @@ const rows = computed(() =>
   (directory.held?.groups ?? []).map((group) => ({ ...group, planned: plannedAs(group) })),
 )
 const unplanned = computed(() => rows.value.filter((row) => row.planned === ''))
-const behind = computed(() => directory.behind(plan.value))
+/** Groups of the plan that the directory counts otherwise. */
+const follower = useQuestion<{ plan: Plan; held: object | null }, { behind: Behind[] }>(
+  (wish, call) => api.POST('/api/directory/behind', sent({ plan: wish.plan }, call.signal)),
+  { key: (wish) => keyOf(wish.plan, wish.held), urgent: () => true },
+)
+watch([plan, () => directory.held], ([now, held]) => follower.ask({ plan: now, held }), {
+  immediate: true,
+})
+const behind = computed(() => follower.answer.value?.behind ?? [])
 
 async function take(): Promise<void> {
-  const shared = await directory.overlaps(plan.value)
-  if (!shared) return
-  const changes = behind.value
-  props.people.store.edit((target) => {
-    for (const { id, now } of changes) {
-      const group = target.groups.find((each) => each.id === id)
-      if (group?.demand.kind === 'headcount' && now !== undefined) group.demand.people = now
-    }
-    const typed = target.overlaps.filter((each) => each.source === 'typed')
-    const keys = new Set(typed.map((each) => [...each.groups].sort().join()))
-    target.overlaps = [
-      ...typed,
-      ...shared.filter((each) => !keys.has([...each.groups].sort().join())),
-    ]
-  })
+  const found = await told(api.POST('/api/directory/take', sent({ plan: plan.value })))
+  directory.problem = found.problem
+  const after = found.data?.plan as unknown as Plan | undefined
+  if (after) props.people.store.edit((target) => Object.assign(target, after))
 }
 
 const ENDINGS: Record<string, string> = {
@@ -94,10 +95,10 @@ function choose(event: Event): void {
     </header>
     <ProblemNote v-if="directory.problem" :problem="directory.problem" />
     <p v-if="behind.length" role="status" class="behind" data-testid="behind">
-      <template v-for="(each, k) in behind" :key="each.id"
-        >{{ k ? '; ' : '' }}{{ words(each.id) }} has
-        {{ each.now === undefined ? 'no such group any more' : `${count(each.now)} people` }}, the
-        plan {{ count(each.was) }}</template
+      <template v-for="(each, k) in behind" :key="each.group"
+        >{{ k ? '; ' : '' }}{{ words(each.group) }} has
+        {{ each.now === null ? 'no such group any more' : `${count(each.now)} people` }}, the plan
+        {{ count(each.was) }}</template
       >.
       <button class="link" data-testid="take" @click="take">Take the directory's numbers</button>
     </p>

@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 
 import type { DropIn, Group } from '@/api/client'
-import * as edits from '@/people/pattern'
 import PatternPicture from '@/people/PatternPicture.vue'
 import RatesPicture from '@/people/RatesPicture.vue'
 import { copyOf } from '@/stores/copy'
@@ -36,6 +35,10 @@ function addPattern(): void {
     group.demand.patterns.push({ ...copyOf(like), id, share: 0 } as never)
   })
   props.people.go({ pattern: id })
+}
+function addBreak(): void {
+  const pattern = chosen.value?.id
+  if (pattern) void props.people.store.apply({ verb: 'add-break', group: props.group.id, pattern })
 }
 function dropPattern(): void {
   const id = chosen.value?.id
@@ -82,13 +85,7 @@ function dropPattern(): void {
         <button v-if="patterns.length > 1" class="link act" @click="dropPattern">
           Remove this one
         </button>
-        <button
-          class="link act"
-          data-testid="add-break"
-          @click="people.editPattern(edits.addBreak)"
-        >
-          Add a break
-        </button>
+        <button class="link act" data-testid="add-break" @click="addBreak">Add a break</button>
       </p>
       <ProblemNote
         v-if="people.pictureProblem.value && !people.crowd.problem"
@@ -97,6 +94,7 @@ function dropPattern(): void {
       <PatternPicture
         :pattern="chosen"
         :picture="people.picture.value"
+        :pictured="people.pictured.value"
         :width="width"
         :height="230"
         @change="people.editPattern"

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { Break, Pattern } from '@/api/client'
-import { WAYS, setLeaving, type Way } from '@/people/pattern'
+import { WAYS, type Way } from '@/people/pattern'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
@@ -46,6 +46,13 @@ const editBreak = (index: number) => (change: (pause: Break) => void) =>
     const pause = pattern.breaks[index]
     if (pause) change(pause)
   })
+/** At the end of the day, or for a break by its number. */
+function setLeaving(way: Way, value: number, pause: number | null = null): void {
+  const group = props.people.group.value?.id ?? ''
+  const share = Math.max(0, Math.min(value, 1))
+  const place = { group, pattern: props.pattern.id, pause }
+  void props.people.store.apply({ verb: 'set-leaving', ...place, way, share })
+}
 function setWhen(index: number, kind: string): void {
   editBreak(index)((pause) => {
     pause.after_minutes = (kind === 'after' ? 240 : null) as never
@@ -132,7 +139,7 @@ function asNormal(which: 'start' | 'length'): void {
             unit="%"
             :scale="100"
             :model-value="pattern.leaving[way]"
-            @update:model-value="(v) => edit((p) => setLeaving(p.leaving, way, Number(v)))"
+            @update:model-value="(v) => setLeaving(way, Number(v))"
           />
           {{ NAMES[way] }}</template
         >.
@@ -175,9 +182,7 @@ function asNormal(which: 'start' | 'length'): void {
             unit="%"
             :scale="100"
             :model-value="pause.leaving[way]"
-            @update:model-value="
-              (v) => editBreak(index)((b) => setLeaving(b.leaving, way, Number(v)))
-            "
+            @update:model-value="(v) => setLeaving(way, Number(v), index + 1)"
           />
           {{ NAMES[way] }}</template
         >.

@@ -65,7 +65,7 @@ function open(pointer: string): void {
         </tr>
       </tbody>
     </table>
-    <AddGroup :plan="people.store.plan!" @edit="people.store.edit" />
+    <AddGroup :plan="people.store.plan!" />
     <WhatIf :people="people" />
     <section v-if="answer.zones.length > 1">
       <h3>By the clock they live by</h3>

@@ -137,7 +137,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
           </template>
           <p v-else-if="!empty && !crowd.problem" class="quiet wait">Drawing the week …</p>
         </div>
-        <AddGroup v-if="empty" :plan="store.plan" first @edit="store.edit" />
+        <AddGroup v-if="empty" :plan="store.plan" first />
         <DirectoryPanel v-if="people.panel.value === 'directory'" :people="people" />
         <GroupEditor v-else-if="group" :people="people" :group="group" :width="width" />
         <template v-else-if="!empty">

@@ -3,7 +3,6 @@ import { computed, ref, watch } from 'vue'
 
 import { count, words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
-import { daysLater } from '@/views/frame/useWeek'
 
 import type { usePeople } from './usePeople'
 
@@ -16,9 +15,6 @@ const shift = ref(0)
 const name = ref('')
 const touched = computed(() => attendance.value !== 100 || growth.value !== 0 || shift.value !== 0)
 const group = computed(() => props.people.group.value?.id ?? '')
-const factor = computed(
-  () => Math.round((attendance.value / 100) * (1 + growth.value / 100) * 1e4) / 1e4,
-)
 const before = ref<number | null>(null)
 
 watch([attendance, growth, shift, group, props.people.first], () => {
@@ -29,16 +25,13 @@ watch([attendance, growth, shift, group, props.people.first], () => {
   }
   before.value ??= props.people.crowd.answer?.peak.people ?? null
   props.people.ask({
-    id: 'asked-what-if',
+    verb: 'add-what-if',
+    event: 'asked-what-if',
+    first: props.people.first.value,
     groups: group.value ? [group.value] : [],
-    when: {
-      kind: 'dates',
-      from: props.people.first.value,
-      to: daysLater(props.people.first.value, 6),
-    },
-    factor: factor.value,
+    attendance: attendance.value / 100,
+    growth: growth.value / 100,
     shift_minutes: shift.value,
-    pattern: null,
   })
 })
 const change = computed(() => {
@@ -52,12 +45,13 @@ function forget(): void {
   shift.value = 0
   name.value = ''
 }
-function keep(): void {
-  const event = props.people.whatIf.value
-  if (!event) return
-  const id = freeId(name.value || 'what-if', props.people.store.plan?.events.map((e) => e.id) ?? [])
+async function keep(): Promise<void> {
+  const asked = props.people.whatIf.value
+  if (!asked) return
+  const taken = props.people.store.plan?.events.map((each) => each.id) ?? []
+  const event = freeId(name.value || 'what-if', taken)
+  if (!(await props.people.store.apply({ ...asked, event }))) return
   props.people.ask(null)
-  props.people.store.edit((plan) => plan.events.push({ ...event, id }))
   forget()
 }
 const shiftText = computed(() =>

@@ -1,6 +1,13 @@
 import { computed, onBeforeUnmount, proxyRefs, watch } from 'vue'
 
-import { api, type CrowdAnswer, type CrowdRange, type CrowdYear, type Plan } from '@/api/client'
+import {
+  api,
+  type CrowdAnswer,
+  type CrowdRange,
+  type CrowdYear,
+  type Edit,
+  type Plan,
+} from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { newLine, useQuestion, type Call } from '@/ask/question'
 import { named, sent } from '@/ask/send'
@@ -9,10 +16,14 @@ import { named, sent } from '@/ask/send'
 const LATER_MS = 150
 const SEEDS = 40
 
+export type WhatIf = Extract<Edit, { verb: 'add-what-if' }>
+
 export interface CrowdWish {
   plan: Plan
   first: string
   zone: string
+  /** A question: the plan with this edit done. */
+  whatIf: WhatIf | null
   /** The first day of the year to draw too, or none. */
   year: string | null
   /** Whether nothing is held: then the range over many weeks is wanted too. */
@@ -24,9 +35,10 @@ const bodyOf = (wish: CrowdWish, call: Call) => ({
   first: wish.first,
   zone: wish.zone || null,
   days: 7,
+  what_if: wish.whatIf,
   ...named(call),
 })
-const placeOf = (wish: CrowdWish) => keyOf(wish.plan, wish.first, wish.zone)
+const placeOf = (wish: CrowdWish) => keyOf(wish.plan, wish.first, wish.zone, wish.whatIf)
 
 /** Who is at work in a week, in its year, and over many such weeks. */
 export function useCrowd() {
@@ -40,7 +52,11 @@ export function useCrowd() {
       const body = { ...bodyOf(wish, call), first: wish.year ?? wish.first, days: 365 }
       return api.POST('/api/people/year', sent(body, call.signal))
     },
-    { key: (wish) => keyOf(wish.plan, wish.year, wish.zone), urgent: () => true, line },
+    {
+      key: (wish) => keyOf(wish.plan, wish.year, wish.zone, wish.whatIf),
+      urgent: () => true,
+      line,
+    },
   )
   const range = useQuestion<CrowdWish, CrowdRange>(
     (wish, call) => {

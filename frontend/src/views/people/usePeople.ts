@@ -8,7 +8,6 @@ import {
   type Pattern,
   type PatternAnswer,
   type Plan,
-  type PlanEvent,
 } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
@@ -16,7 +15,7 @@ import { sent } from '@/ask/send'
 import { usePlan } from '@/stores/plan'
 import { useWeek } from '@/views/frame/useWeek'
 
-import { useCrowd } from './useCrowd'
+import { useCrowd, type WhatIf } from './useCrowd'
 
 export type Mode = 'present' | 'arrivals' | 'peaks' | 'year'
 
@@ -54,22 +53,19 @@ export function usePeople() {
     return typeof named === 'string' && zones.includes(named) ? named : (zones[0] ?? 'UTC')
   })
 
-  /** A question asked of the picture: an event that the plan does not have yet. */
-  const whatIf = shallowRef<PlanEvent | null>(null)
-  function ask(event: PlanEvent | null): void {
-    whatIf.value = event
+  /** A question asked of the picture: an edit of the plan that is not done yet. */
+  const whatIf = shallowRef<WhatIf | null>(null)
+  function ask(edit: WhatIf | null): void {
+    whatIf.value = edit
   }
-  const asked = computed<Plan | null>(() => {
-    if (!store.plan || !whatIf.value) return store.plan
-    return { ...store.plan, events: [...store.plan.events, whatIf.value] }
-  })
 
   watch(
-    [asked, first, zone, () => mode.value === 'year', holding],
+    [() => store.plan, whatIf, first, zone, () => mode.value === 'year', holding],
     () => {
-      if (!asked.value) return crowd.forget()
+      if (!store.plan) return crowd.forget()
       crowd.ask({
-        plan: asked.value,
+        plan: store.plan,
+        whatIf: whatIf.value,
         first: first.value,
         zone: zone.value,
         year: mode.value === 'year' ? `${first.value.slice(0, 4)}-01-01` : null,
@@ -83,6 +79,13 @@ export function usePeople() {
     (wish, call) => api.POST('/api/people/pattern', sent(wish, call.signal)),
     { key: (wish) => keyOf(wish.plan, wish.group, wish.pattern) },
   )
+  /** The pattern that the picture is of. */
+  const pictured = computed<Pattern | null>(() => {
+    const wish = drawer.wish.value
+    const found = wish?.plan.groups.find((each) => each.id === wish.group)?.demand
+    if (found?.kind !== 'headcount') return null
+    return (found.patterns.find((each) => each.id === wish?.pattern) ?? null) as Pattern | null
+  })
   watch(
     [pattern, () => group.value?.id],
     ([now, name], [before, nameBefore]) => {
@@ -130,6 +133,7 @@ export function usePeople() {
     whatIf,
     ask,
     picture: drawer.answer,
+    pictured,
     pictureProblem: drawer.problem,
     editGroup,
     editPattern,

@@ -65,7 +65,7 @@ const to = (name: string) => ({
         what="pools simulated"
         @stop="table.stop"
       />
-      <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" @edit="store.edit" />
+      <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" />
       <template v-else>
         <PoolTable :pools="pools" />
         <p v-if="stopped" class="quiet" role="status">

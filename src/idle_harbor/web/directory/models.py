@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from idle_harbor.core.plan.declare import DirectoryKey, Text
+from idle_harbor.core.plan.declare import Text
 from idle_harbor.web.shared.models import Model
 
 
@@ -36,23 +36,20 @@ class DirectoryAnswer(Model):
     groups: list[DirectoryGroup]
 
 
-class ClassesBody(Model):
-    """Groups whose people are to be told apart."""
+class BehindModel(Model):
+    """A group of a plan, the directory group it follows, and how many people each has: null where
+    the directory has no such group any more."""
 
-    groups: list[DirectoryKey] = Field(max_length=500)
-
-
-class ClassModel(Model):
-    """How many people are in exactly these of the groups."""
-
-    groups: list[str]
-    people: int
+    group: str
+    follows: str
+    was: int
+    now: int | None
 
 
-class ClassesAnswer(Model):
-    """People by the groups they are in."""
+class BehindAnswer(Model):
+    """What the directory tells otherwise than a plan."""
 
-    classes: list[ClassModel]
+    behind: list[BehindModel]
 
 
 class ImportPath(Model):

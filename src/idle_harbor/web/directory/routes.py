@@ -4,20 +4,22 @@ from __future__ import annotations
 
 import os
 import tempfile
+from dataclasses import asdict
 from pathlib import Path
 from typing import IO, Any
 
 from flask import Response, request
 from flask_openapi3.models import RawModel
 
+from idle_harbor.core.plan.following import behind, caught_up, followed
 from idle_harbor.demo.directory import demo_directory
+from idle_harbor.formats.plan.codec import edited
 from idle_harbor.runtime import spool_folder
 from idle_harbor.store.database import StoreError
 from idle_harbor.store.directory import Directory, Format
 from idle_harbor.web.directory.imports import apply_beside, read_beside
 from idle_harbor.web.directory.models import (
-    ClassesAnswer,
-    ClassesBody,
+    BehindAnswer,
     DirectoryAnswer,
     ImportAnswer,
     ImportPath,
@@ -25,6 +27,8 @@ from idle_harbor.web.directory.models import (
     StandInBody,
 )
 from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.web.shared.bodies import read_body
+from idle_harbor.web.shared.models import ChangedPlan, PlanBody
 from idle_harbor.web.shared.problems import described
 from idle_harbor.web.shared.view import view
 
@@ -56,10 +60,24 @@ def read_directory() -> Response:
     return json_response(_held().summary())
 
 
-@directory.post("/classes", responses={200: ClassesAnswer, **described(503)})
-def read_classes(body: ClassesBody) -> Response:
-    """People by exactly which of some groups they are in: what a plan's overlaps are."""
-    return json_response({"classes": _held().classes(body.groups)})
+def _people() -> dict[str, int]:
+    return {group["key"]: group["people"] for group in _held().summary()["groups"]}
+
+
+@directory.post("/behind", responses={200: BehindAnswer, **described(503)})
+def read_behind(body: PlanBody) -> Response:
+    """Groups of a plan whose headcount the directory tells otherwise."""
+    found = behind(read_body(body).plan, _people())
+    return json_response({"behind": [asdict(each) for each in found]})
+
+
+@directory.post("/take", responses={200: ChangedPlan, **described(503)})
+def take_directory(body: PlanBody) -> Response:
+    """The plan with the directory's headcounts, and the people who are in several groups."""
+    plan = read_body(body).plan
+    keys = list(followed(plan))
+    classes = [(each["groups"], each["people"]) for each in _held().classes(keys)]
+    return json_response({"plan": edited(caught_up(plan, _people(), classes))})
 
 
 @directory.get("/import", responses={200: ImportAnswer, **described(503)})

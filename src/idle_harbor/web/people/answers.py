@@ -15,7 +15,8 @@ from idle_harbor.core.demand.crowd import STEP, Crowd, Peak, Presence, day_slice
 from idle_harbor.core.demand.desktops import Doubles, doubles_of
 from idle_harbor.core.demand.headcount import people_on
 from idle_harbor.core.demand.pattern_picture import PatternPicture
-from idle_harbor.core.plan import Group, Headcount, Plan
+from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
+from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
 from idle_harbor.core.plan.overlaps import counted_once
 
 _SEED = 1
@@ -123,9 +124,18 @@ def year_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
     return {"zone": crowd.horizon.zone, "days": days}
 
 
-def pattern_answer(picture: PatternPicture) -> dict[str, Any]:
+def pattern_answer(pattern: Pattern, picture: PatternPicture) -> dict[str, Any]:
     """A pattern's day."""
+    earliest, latest = reach_of(pattern)
     return {
+        "start": pattern.start.spread.mean / 60.0,
+        "end": end_of(pattern) / 60.0,
+        "earliest": earliest / 60.0,
+        "latest": latest / 60.0,
+        "breaks": [
+            {name: seconds / 60.0 for name, seconds in asdict(room).items()}
+            for room in breaks_of(pattern)
+        ],
         "step": STEP,
         "present": np.round(picture.present, 4).tolist(),
         "starting": np.round(picture.starting, 4).tolist(),

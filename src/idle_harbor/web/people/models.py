@@ -9,6 +9,7 @@ from pydantic import Field
 
 from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.plan.declare import Day, Id
+from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.web.shared.models import Answer, AskedBody, FindingModel, Interval, Model, PlanBody
 
 
@@ -18,6 +19,7 @@ class CrowdBody(AskedBody):
     zone: str | None = Field(None, description="IANA zone of the picture; the first site's else.")
     first: Day | None = Field(None, description="First day; the Monday of the plan's week else.")
     days: int = Field(7, ge=1, le=MOST_DAYS)
+    what_if: AddWhatIf | None = Field(None, description="A question: the plan with this edit done.")
 
 
 class CrowdRangeBody(CrowdBody):
@@ -155,8 +157,28 @@ class PatternBody(PlanBody):
     pattern: Id
 
 
+class BreakModel(Model):
+    """A break in minutes of the day: its mean begin, between what it may begin, how long at most
+    it lasts."""
+
+    begins: float
+    earliest: float
+    latest: float
+    longest: float
+
+
 class PatternAnswer(Model):
-    """A working day of a pattern for two days of five-minute bins; shares of those who come."""
+    """A working day of a pattern for two days of five-minute bins; shares of those who come.
+
+    ``start`` and ``end`` are means in minutes of the day; ``earliest`` to ``latest`` anybody may
+    well be there.
+    """
+
+    start: float
+    end: float
+    earliest: float
+    latest: float
+    breaks: list[BreakModel]
 
     step: int
     present: list[float]

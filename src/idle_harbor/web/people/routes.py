@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from dataclasses import replace
+from dataclasses import asdict, replace
 from typing import Any
 
 import numpy as np
@@ -26,7 +26,7 @@ from idle_harbor.core.figures.intervals import estimate, percentile
 from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.plan import Headcount, Pattern, Plan
 from idle_harbor.formats.calendar.days import calendar_days
-from idle_harbor.formats.plan.codec import Sent, edited
+from idle_harbor.formats.plan.codec import Sent, checked, edited
 from idle_harbor.formats.reports.figures import estimate_values
 from idle_harbor.formats.tables.assigned import assigned_from, read_list
 from idle_harbor.store.directory import Directory
@@ -59,8 +59,19 @@ SEED = 1
 _HIGH = 0.95
 
 
-def _read(body: CrowdBody) -> tuple[Sent, Horizon]:
+def _asked(body: CrowdBody) -> Sent:
+    """The plan, with what is asked of it done."""
     sent = checked_body(body)
+    if body.what_if is None:
+        return sent
+    plan = checked(body.what_if.done(sent.plan))
+    asked = asdict(body.what_if)
+    says = {name: str(value) for name, value in asked.items()}
+    return Sent(plan, {**sent.says, "what_if": says}, sent.names)
+
+
+def _read(body: CrowdBody) -> tuple[Sent, Horizon]:
+    sent = _asked(body)
     plan = sent.plan
     zone = body.zone or (plan.sites[0].time_zone if plan.sites else "UTC")
     if not zone_exists(zone):
@@ -140,7 +151,7 @@ def read_pattern(body: PatternBody) -> Response:
     """A working day of one pattern, as a picture."""
     plan = checked_body(body).plan
     pattern = _pattern(plan, body.group, body.pattern)
-    return json_response(pattern_answer(pattern_picture(pattern)))
+    return json_response(pattern_answer(pattern, pattern_picture(pattern)))
 
 
 @people.post("/regroup", responses={200: ChangedPlan})

@@ -9,7 +9,8 @@ import pytest
 
 from idle_harbor.core.errors import PlanError, UnknownNameError
 from idle_harbor.core.plan.edits import changed
-from idle_harbor.core.plan.edits.bands import reach_of
+from idle_harbor.core.plan.edits.bands import reach_of as band_reach_of
+from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import edited, plan_of, read_edit, to_values
 from tests.core.plans import document
@@ -205,6 +206,149 @@ def test_a_pool_takes_a_size_with_its_limit_and_the_hosts_that_surge_does_not_br
 
 def test_reach_is_between_the_neighbours():
     bands = small().schedules[0].day_types[0].bands
-    assert [reach_of(bands, k) for k in range(3)] == [
+    assert [band_reach_of(bands, k) for k in range(3)] == [
         (0, 0), (300, 17 * 3600 - 300), (7 * 3600 + 2100, 86_400 - 300),
     ]  # fmt: skip
+
+
+def pattern_of(plan, group, pattern):
+    demand = next(g for g in plan.groups if g.id == group).demand
+    return next(p for p in demand.patterns if p.id == pattern)
+
+
+def with_pattern(**fields):
+    """The small plan with one pattern changed, and what an edit calls it."""
+    given = document()
+    group = given["groups"][0]
+    group["demand"]["patterns"][0] |= fields
+    return plan_of(given), {"group": group["id"], "pattern": group["demand"]["patterns"][0]["id"]}
+
+
+NINE_TO_FIVE = {
+    "start": {"kind": "normal", "mean": "09:00", "sd_minutes": 30},
+    "length": {"kind": "normal", "mean_minutes": 480, "sd_minutes": 60},
+}
+
+
+def test_a_break_comes_into_the_longest_stretch_without_one():
+    plan, name = with_pattern(**NINE_TO_FIVE, breaks=[])
+    plan = does(plan, "add-break", **name)
+    assert [b.at for b in pattern_of(plan, **name).breaks] == [13 * 3600]
+    plan = does(plan, "add-break", **name)  # 9 to 13 is as long as 13 to 17: the first
+    assert [b.at for b in pattern_of(plan, **name).breaks] == [11 * 3600, 13 * 3600]
+    plan = does(plan, "add-break", **name)
+    assert [b.at for b in pattern_of(plan, **name).breaks] == [11 * 3600, 13 * 3600, 15 * 3600]
+    assert edited(plan)
+    for _ in range(5):
+        plan = does(plan, "add-break", **name)
+    with pytest.raises(PlanError, match="has 8 breaks already"):
+        does(plan, "add-break", **name)
+
+
+def test_a_night_shift_breaks_after_midnight():
+    night = {"start": {"mean": "22:00"}, "length": {"mean_minutes": 480}, "breaks": []}
+    plan, name = with_pattern(**night)
+    assert pattern_of(does(plan, "add-break", **name), **name).breaks[0].at == 2 * 3600
+
+
+def test_each_break_has_room_between_its_neighbours():
+    breaks = [{"at": "12:00", "mean_minutes": 30}, {"after_minutes": 300, "mean_minutes": 20}]
+    plan, name = with_pattern(**NINE_TO_FIVE, breaks=breaks)
+    noon, second = breaks_of(pattern_of(plan, **name))
+    assert (noon.begins, noon.longest) == (12 * 3600, 2 * 3600)
+    assert (noon.earliest, noon.latest) == (9 * 3600, 13.5 * 3600)
+    assert second.begins == 14 * 3600
+    assert (second.earliest, second.latest) == (12.5 * 3600, 60_000)  # 16:40
+    assert reach_of(pattern_of(plan, **name)) == (7.5 * 3600, 19 * 3600)
+
+
+def test_an_observed_day_reaches_from_its_first_step_to_its_last():
+    observed = {
+        "start": {"kind": "histogram", "from": "08:00", "step_minutes": 30, "weights": [1, 3]},
+        "length": {"kind": "histogram", "from_minutes": 60, "step_minutes": 60, "weights": [1, 1]},
+    }
+    plan, name = with_pattern(**observed, breaks=[])
+    pattern = pattern_of(plan, **name)
+    assert reach_of(pattern) == (8 * 3600, 12 * 3600)
+    # starts at 8:15 (a quarter) or 8:45; stays 1.5 or 2.5 hours
+    assert end_of(pattern) == (8 * 60 + 37.5 + 120) * 60
+
+
+@pytest.mark.parametrize(
+    ("way", "share", "now"),
+    [
+        ("sign_off", 0.2, (0.2, 0.6, 0.2)),  # the others three to one, as before
+        ("sign_off", 1.0, (1.0, 0.0, 0.0)),
+        ("disconnect", 0.0, (0.857143, 0.0, 0.142857)),
+    ],
+)
+def test_the_other_ways_of_leaving_share_the_rest_as_before(way, share, now):
+    leaving = {"sign_off": 0.6, "disconnect": 0.3, "walk_away": 0.1}
+    plan, name = with_pattern(leaving=leaving, breaks=[{"at": "12:00", "leaving": leaving}])
+    for pause in (None, 1):
+        given = {} if pause is None else {"pause": pause}
+        changed_to = does(plan, "set-leaving", **name, way=way, share=share, **given)
+        pattern = pattern_of(changed_to, **name)
+        left, other = pattern.leaving, pattern.breaks[0].leaving
+        found, kept = (left, other) if pause is None else (other, left)
+        assert (found.sign_off, found.disconnect, found.walk_away) == now
+        assert kept == pattern_of(plan, **name).leaving
+        assert edited(changed_to)
+    with pytest.raises(UnknownNameError, match="break"):
+        does(plan, "set-leaving", **name, way=way, share=share, pause=2)
+
+
+def test_where_nobody_leaves_otherwise_the_others_share_alike():
+    plan, name = with_pattern(leaving={"sign_off": 1.0, "disconnect": 0.0, "walk_away": 0.0})
+    left = pattern_of(does(plan, "set-leaving", **name, way="sign_off", share=0.5), **name).leaving
+    assert (left.sign_off, left.disconnect, left.walk_away) == (0.5, 0.25, 0.25)
+
+
+def test_a_what_if_multiplies_who_comes_of_a_grown_company():
+    plan = does(small(), "add-what-if", event="fair", first="2027-03-08", attendance=0.9,
+                growth=0.1, shift_minutes=-30)  # fmt: skip
+    event = plan.events[-1]
+    assert (event.factor, event.shift_minutes, event.groups) == (0.99, -30, ())
+    assert (event.when.first, event.when.last) == (date(2027, 3, 8), date(2027, 3, 14))
+    with pytest.raises(PlanError, match="called 'fair' already"):
+        does(plan, "add-what-if", event="fair", first="2027-03-08")
+
+
+def test_a_group_comes_with_what_it_needs():
+    empty = plan_of({"name": "Empty", "week_of": "2027-03-01"})
+    plan = does(empty, "add-group", group="desk", kind="drop-in", zone="Europe/Lisbon")
+    assert edited(plan) and plan.sites[0].time_zone == "Europe/Lisbon" and not plan.access
+    rates = plan.groups[0].demand.arrivals_per_hour
+    assert sum(map(sum, rates)) == 5 * 8 * 20
+    more = does(small(), "add-group", group="more", zone="Europe/Lisbon")
+    assert edited(more) and more.sites == small().sites
+    assert more.access[-1].group == "more" and more.access[-1].pool == small().pools[0].id
+    assert more.groups[-1].demand.people == 50
+    with pytest.raises(PlanError, match="called 'more' already"):
+        does(more, "add-group", group="more")
+
+
+@pytest.mark.parametrize(
+    ("start", "begins"),
+    [
+        ("08:45", ["00:00", "07:45", "17:00"]),
+        ("08:47", ["00:00", "07:45", "17:00"]),
+        ("00:20", ["00:00", "00:05", "17:00"]),  # not before midnight
+        ("18:00", ["00:00", "17:00"]),  # the evening has begun
+    ],
+)
+def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):
+    facts = {"people": 40, "zone": "Europe/Lisbon", "start": start, "hours": 8, "vcpu": 8,
+             "memory_gib": 32, "hourly": "0.40", "hosts": 6, "session_limit": 12}  # fmt: skip
+    plan = does(plan_of({"name": "Empty", "week_of": "2027-03-01"}), "begin-plan", **facts)
+    assert starts(plan) == begins and edited(plan)
+    assert plan.pools[0].hosts.standing == 6 and plan.pools[0].session_limit == 12
+    planned = does(plan_of({"name": "Some", "week_of": "2027-03-01"}), "add-group", group="people")
+    both = does(planned, "begin-plan", **facts)
+    assert [(each.group, each.pool) for each in both.access] == [
+        ("people", "shared"),
+        ("people-2", "shared"),
+    ]
+    assert [site.time_zone for site in both.sites] == ["UTC", "Europe/Lisbon"] and edited(both)
+    with pytest.raises(PlanError, match="has pools already"):
+        does(plan, "begin-plan", **facts)

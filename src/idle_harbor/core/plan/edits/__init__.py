@@ -11,8 +11,11 @@ from pydantic import Discriminator
 
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
+from idle_harbor.core.plan.edits.beginning import AddGroup, BeginPlan
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
+from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
+from idle_harbor.core.plan.edits.patterns import AddBreak, SetLeaving
 from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool
 from idle_harbor.core.plan.edits.sizes import RemoveSize, TakeSize
 
@@ -27,7 +30,12 @@ Edit: TypeAlias = Annotated[
     | RemoveSize
     | TakeSize
     | CopyPool
-    | RemovePool,
+    | RemovePool
+    | BeginPlan
+    | AddGroup
+    | AddBreak
+    | SetLeaving
+    | AddWhatIf,
     Discriminator("verb"),
 ]
 

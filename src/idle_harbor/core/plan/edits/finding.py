@@ -2,11 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan import Group, Plan
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import Band, DayType, Schedule
 
@@ -17,6 +17,13 @@ def with_schedule(plan: Plan, name: str, change: Callable[[Schedule], Schedule])
         raise UnknownNameError("schedule", name, names)
     schedules = tuple(change(s) if s.id == name else s for s in plan.schedules)
     return replace(plan, schedules=schedules)
+
+
+def with_group(plan: Plan, name: str, change: Callable[[Group], Group]) -> Plan:
+    """The plan with one of its groups changed."""
+    if name not in (names := [group.id for group in plan.groups]):
+        raise UnknownNameError("group", name, names)
+    return replace(plan, groups=tuple(change(g) if g.id == name else g for g in plan.groups))
 
 
 def with_bands(
@@ -34,6 +41,12 @@ def with_bands(
         return replace(found, bands=tuple(change(found.bands)))
 
     return with_schedule(plan, schedule, on_schedule)
+
+
+def free_name(name: str, taken: Collection[str]) -> str:
+    """The name, or the first of its numbered kin that nothing has."""
+    names = (name, *(f"{name[:60]}-{k}" for k in range(2, len(taken) + 3)))
+    return next(each for each in names if each not in taken)
 
 
 def place_of(bands: tuple[Band, ...], start: int) -> int:

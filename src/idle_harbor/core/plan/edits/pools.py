@@ -8,6 +8,7 @@ from typing import Literal
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.plan.edits.finding import free_name
 
 
 def _pool(plan: Plan, name: str) -> Pool:
@@ -15,11 +16,6 @@ def _pool(plan: Plan, name: str) -> Pool:
     if name not in names:
         raise UnknownNameError("pool", name, names)
     return plan.pools[names.index(name)]
-
-
-def _free(name: str, taken: list[str]) -> str:
-    names = (name, *(f"{name[:60]}-{k}" for k in range(2, len(taken) + 3)))
-    return next(each for each in names if each not in taken)
 
 
 @dataclass(frozen=True, slots=True)
@@ -37,7 +33,7 @@ class CopyPool:
             raise PlanError(
                 [Fault("/pools", f"a pool is called '{self.new}' already", "choose another name")]
             )
-        own = _free(self.new, [schedule.id for schedule in plan.schedules])
+        own = free_name(self.new, [schedule.id for schedule in plan.schedules])
         schedules = [replace(s, id=own) for s in plan.schedules if s.id == like.schedule]
         return replace(
             plan,

@@ -1,0 +1,131 @@
+"""The first words about a plan: who comes, and onto what."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Annotated, Literal
+
+from annotated_types import Interval, Len
+
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.plan import Access, DropIn, Group, Headcount, Plan, Pool, Profile, Site, Size
+from idle_harbor.core.plan.declare import Clock, Id, Money, Text, clock
+from idle_harbor.core.plan.edits.finding import free_name
+from idle_harbor.core.plan.patterns import Leaving, Length, Pattern, Start
+from idle_harbor.core.plan.pools import Hosts, SessionLimit, Standing
+from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, Schedule
+
+#: Monday to Friday.
+_WORKDAYS, _REST = (0, 1, 2, 3, 4), (5, 6)
+_ATTENDANCE = (0.9,) * 5 + (None,) * 2
+_LEAVING = Leaving(sign_off=0.6, disconnect=0.3, walk_away=0.1)
+_EVENING = clock("17:00")
+_HOUR = 3_600
+_OPEN = range(9, 17)
+
+Zone = Annotated[Text, Len(1, 100)]
+
+
+def _bands(start: int) -> tuple[Band, ...]:
+    """A host stands from an hour before people start; in the evening hosts are let go."""
+    quiet = Band(0, rule="fill", release="drain")
+    morning = max((start - _HOUR) // BAND_STEP * BAND_STEP, BAND_STEP)
+    bands = (quiet, Band(morning, floor=1, rule="spread", release="keep all"))
+    return bands if morning >= _EVENING else (*bands, replace(quiet, start=_EVENING))
+
+
+@dataclass(frozen=True, slots=True)
+class BeginPlan:
+    """Say of a plan without pools who comes from when on and for how long, and which hosts they
+    share, with everyone who is planned for already."""
+
+    verb: Literal["begin-plan"]
+    people: Annotated[int, Interval(ge=1, le=100_000)]
+    zone: Zone
+    start: Clock
+    hours: Annotated[float, Interval(ge=0.2, le=24)]
+    vcpu: Annotated[float, Interval(ge=0.25, le=512)]
+    memory_gib: Annotated[float, Interval(ge=0.5, le=24_576)]
+    hourly: Money
+    hosts: Standing
+    session_limit: SessionLimit = 10
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with one more group, one size, one pool and a plain schedule."""
+        if plan.pools:
+            raise PlanError(
+                [Fault("/pools", "this plan has pools already", "add another pool to it")]
+            )
+        pattern = Pattern(
+            "day",
+            attendance=_ATTENDANCE,
+            start=Start(self.start),
+            length=Length(60.0 * self.hours),
+            leaving=_LEAVING,
+        )
+        quiet = (Band(0, rule="fill", release="drain"),)
+        days = (
+            DayType("workday", _WORKDAYS, _bands(self.start)),
+            DayType("rest-day", _REST, quiet),
+        )
+        site = next((s for s in plan.sites if s.time_zone == self.zone), None)
+        new = Site(free_name("main", [s.id for s in plan.sites]), self.zone)
+        profiles = plan.profiles or (Profile("office"),)
+        size = free_name("host", [s.id for s in plan.sizes])
+        schedule = free_name("shared", [s.id for s in plan.schedules])
+        group = Group(
+            free_name("people", [g.id for g in plan.groups]),
+            (site or new).id,
+            profiles[0].id,
+            Headcount(self.people, (pattern,)),
+        )
+        groups = (*plan.groups, group)
+        pool = Pool(
+            "shared", self.zone, size, schedule=schedule, hosts=Hosts(standing=self.hosts),
+            session_limit=self.session_limit,
+        )  # fmt: skip
+        return replace(
+            plan,
+            sites=plan.sites if site else (*plan.sites, new),
+            profiles=profiles,
+            groups=groups,
+            access=tuple(Access(each.id, pool.id) for each in groups),
+            sizes=(*plan.sizes, Size(size, self.vcpu, self.memory_gib, self.hourly)),
+            schedules=(*plan.schedules, Schedule(schedule, days)),
+            pools=(pool,),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class AddGroup:
+    """Put a group into a plan: fifty named people, or some who drop in, who may open the first
+    pool. A plan without a site has one on the clock of ``zone`` then."""
+
+    verb: Literal["add-group"]
+    group: Id
+    kind: Literal["headcount", "drop-in"] = "headcount"
+    zone: Zone = "UTC"
+    people: Annotated[int, Interval(ge=0, le=100_000)] = 50
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the group, its site and its workload."""
+        if self.group in [group.id for group in plan.groups]:
+            raise PlanError(
+                [Fault("/groups", f"a group is called '{self.group}' already",
+                       "choose another name")]
+            )  # fmt: skip
+        sites = plan.sites or (Site("main", self.zone),)
+        profiles = plan.profiles or (Profile("office"),)
+        open_hours = tuple(20.0 if hour in _OPEN else 0.0 for hour in range(24))
+        rates = (open_hours,) * 5 + ((0.0,) * 24,) * 2
+        named = Headcount(self.people, (Pattern("day", attendance=_ATTENDANCE),))
+        demand = named if self.kind == "headcount" else DropIn(rates)
+        group = Group(self.group, sites[0].id, profiles[0].id, demand)
+        opens = tuple(Access(self.group, pool.id) for pool in plan.pools[:1])
+        return replace(
+            plan,
+            sites=sites,
+            profiles=profiles,
+            groups=(*plan.groups, group),
+            access=plan.access + opens,
+        )
