@@ -6,7 +6,6 @@ import { routeTo } from '@/views/checks/places'
 import { differencesOf } from '@/views/pools/differences'
 
 import { curvesOf, namesOf } from './density'
-import { becomes } from './kind'
 
 const size = (curves: Record<string, (number | null)[]>, by: Record<string, number | null>) =>
   ({ curves, by_resource: by, binding: 'cpu', sessions: 2 }) as unknown as SizeModel
@@ -41,28 +40,6 @@ describe('curves', () => {
     expect(names.map((n) => n.above)).toEqual([true, true, false, false])
     expect(names[1]?.x).toBe(596)
     expect(names[3]?.y).toBe(314)
-  })
-})
-
-describe('a pool of another kind', () => {
-  const pool = () =>
-    ({
-      kind: 'shared',
-      session_limit: 12,
-      assigned: [],
-      hosts: { standing: 5, surge: 3, throwaway: true },
-      reset_seconds: 60,
-    }) as unknown as Pool
-  it('has one session a host when it is lent, and keeps its surge hosts', () => {
-    const lent = pool()
-    becomes(lent, 'lent')
-    expect([lent.session_limit, lent.hosts.surge, lent.reset_seconds]).toEqual([1, 3, 60])
-  })
-  it('keeps everything people leave when it is dedicated', () => {
-    const own = pool()
-    becomes(own, 'dedicated')
-    expect(own.hosts).toEqual({ standing: 8, surge: 0, throwaway: false })
-    expect(own.reset_seconds).toBe(0)
   })
 })
 

@@ -54,6 +54,7 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     take-size pool= size= session_limit= hosts=  let a pool have hosts of a size
     copy-pool pool= new=                       put a copy of a pool beside it
     remove-pool pool=                          take a pool and what is for it alone away
+    set-kind pool= kind=                       make a pool shared, lent or dedicated
     begin-plan people= zone= start= hours= vcpu= memory_gib= hourly= hosts= session_limit=
                                                say of an empty plan who comes, and onto what
     add-group group= kind= zone= people=       put named people or drop-ins into a plan

@@ -4,7 +4,6 @@ import { RouterLink, useRoute } from 'vue-router'
 
 import type { Plan, Pool } from '@/api/client'
 import { zones } from '@/help/hints'
-import { becomes } from '@/hosts/kind'
 import { usePlan } from '@/stores/plan'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, words } from '@/ui/format'
@@ -53,9 +52,7 @@ const KINDS = [
 ]
 /** A dedicated host is one person's, a shared one nobody's. */
 function setKind(kind: string): void {
-  editPool((pool) => {
-    becomes(pool, kind as Pool['kind'])
-  })
+  void store.apply({ verb: 'set-kind', pool: props.pool.id, kind: kind as Pool['kind'] })
 }
 
 function editPool(change: (pool: Pool) => void): void {

@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 
 import type { Plan, Pool } from '@/api/client'
-import { becomes } from '@/hosts/kind'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
@@ -44,7 +43,8 @@ const displays = computed(() => {
 const sizes = computed(() => props.plan.sizes.map((s) => ({ value: s.id, text: words(s.id) })))
 
 function setKind(kind: string): void {
-  props.pools.editPool((pool) => becomes(pool, kind as Pool['kind']))
+  const pool = props.pool.id
+  void props.pools.store.apply({ verb: 'set-kind', pool, kind: kind as Pool['kind'] })
 }
 function setPlace(id: string): void {
   props.pools.editPool((pool) => {

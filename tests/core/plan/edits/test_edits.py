@@ -8,6 +8,7 @@ from datetime import date
 import pytest
 
 from idle_harbor.core.errors import PlanError, UnknownNameError
+from idle_harbor.core.plan import Assigned
 from idle_harbor.core.plan.edits import changed
 from idle_harbor.core.plan.edits.bands import reach_of as band_reach_of
 from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
@@ -352,3 +353,20 @@ def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):
     assert [site.time_zone for site in both.sites] == ["UTC", "Europe/Lisbon"] and edited(both)
     with pytest.raises(PlanError, match="has pools already"):
         does(plan, "begin-plan", **facts)
+
+
+def test_a_pool_of_another_kind_loses_what_that_kind_cannot_have():
+    given = document()
+    given["pools"][0] |= {"hosts": {"standing": 5, "surge": 3, "throwaway": True},
+                          "session_limit": 12, "reset_seconds": 60}  # fmt: skip
+    shared, name = plan_of(given), given["pools"][0]["id"]
+    lent = does(shared, "set-kind", pool=name, kind="lent").pools[0]
+    assert (lent.kind, lent.session_limit, lent.reset_seconds) == ("lent", 1, 60)
+    assert lent.hosts == shared.pools[0].hosts
+    dedicated = does(shared, "set-kind", pool=name, kind="dedicated")
+    own = dedicated.pools[0]
+    assert (own.hosts.standing, own.hosts.surge, own.hosts.throwaway) == (8, 0, False)
+    assert (own.session_limit, own.reset_seconds) == (1, 0) and edited(dedicated)
+    listed = replace(own, assigned=(Assigned(given["groups"][0]["id"], 1, 1),))
+    back = does(replace(dedicated, pools=(listed,)), "set-kind", pool=name, kind="shared").pools[0]
+    assert back.assigned == () and back.session_limit == 1

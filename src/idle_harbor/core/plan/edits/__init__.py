@@ -16,7 +16,7 @@ from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
 from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
 from idle_harbor.core.plan.edits.patterns import AddBreak, SetLeaving
-from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool
+from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool, SetKind
 from idle_harbor.core.plan.edits.sizes import RemoveSize, TakeSize
 
 Edit: TypeAlias = Annotated[
@@ -31,6 +31,7 @@ Edit: TypeAlias = Annotated[
     | TakeSize
     | CopyPool
     | RemovePool
+    | SetKind
     | BeginPlan
     | AddGroup
     | AddBreak

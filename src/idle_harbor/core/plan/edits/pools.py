@@ -1,4 +1,5 @@
-"""Pools: copied with a schedule of their own, or taken away with what was for them alone."""
+"""Pools: of another kind, copied with a schedule of their own, or taken away with what was for them
+alone."""
 
 from __future__ import annotations
 
@@ -9,6 +10,7 @@ from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import free_name
+from idle_harbor.core.plan.pools import Hosts, PoolKind
 
 
 def _pool(plan: Plan, name: str) -> Pool:
@@ -72,3 +74,24 @@ class RemovePool:
                 ),
             ),
         )
+
+
+@dataclass(frozen=True, slots=True)
+class SetKind:
+    """Make a pool one of another kind; what that kind cannot have goes with the change."""
+
+    verb: Literal["set-kind"]
+    pool: Id
+    kind: PoolKind
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the pool changed: only shared hosts hold several sessions, only dedicated
+        ones are somebody's, and those keep everything that people leave."""
+        pool = _pool(plan, self.pool)
+        if self.kind == "dedicated":
+            hosts = Hosts(standing=pool.hosts.most)
+            now = replace(pool, kind=self.kind, session_limit=1, hosts=hosts, reset_seconds=0)
+        else:
+            limit = pool.session_limit if self.kind == "shared" else 1
+            now = replace(pool, kind=self.kind, session_limit=limit, assigned=())
+        return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))
