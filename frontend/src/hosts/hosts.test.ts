@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import type { Plan, Pool, SizeModel } from '@/api/client'
+import type { Plan, SizeModel } from '@/api/client'
 import { mend } from '@/stores/checks'
 import { routeTo } from '@/views/checks/places'
 import { differencesOf } from '@/views/pools/differences'
