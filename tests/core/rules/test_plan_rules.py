@@ -5,7 +5,7 @@ from __future__ import annotations
 import pytest
 
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.plan.table import FIELDS
+from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.formats.plan.codec import (
     parse_plan,
     plan_of,
@@ -137,7 +137,7 @@ def test_a_document_survives_the_way_there_and_back():
 
 def test_every_number_in_the_document_is_in_the_field_table():
 
-    described = {f.about.meaning for f in FIELDS}
+    described = {f.about.meaning for f in plan_fields()}
     found = set()
 
     def walk(node):

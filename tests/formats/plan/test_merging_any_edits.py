@@ -11,9 +11,10 @@ import pickle
 import random
 from typing import Any
 
+from idle_harbor.core.plan.table import list_keys
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_schema, read_plan, to_values
-from idle_harbor.formats.plan.merge import KEYS, changes, merge
+from idle_harbor.formats.plan.merge import changes, merge
 
 KNOWN_BY = {
     "bands": ["from"], "access": ["group", "pool", "as"], "overlaps": ["groups"],
@@ -174,7 +175,7 @@ def test_every_list_of_a_plan_has_its_key():
             reference = field.get("items", {}).get("$ref", "")
             if field.get("type") == "array" and reference:
                 inner = definitions[reference.rpartition("/")[2]]["properties"]
-                if not set(KEYS.get(name, ("id",))) <= set(inner):
+                if not set(list_keys().get(name, ("id",))) <= set(inner):
                     missing.append(name)
     assert missing == []
-    assert {name: list(fields) for name, fields in KEYS.items()} == KNOWN_BY
+    assert {name: list(fields) for name, fields in list_keys().items()} == KNOWN_BY

@@ -11,7 +11,7 @@ from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
 from idle_harbor.core.plan.declare import EARLIEST, LATEST
-from idle_harbor.core.plan.table import FIELDS
+from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of, plan_schema, read_plan, to_values
 from tests.core.people import LEAVES, drop_in, group, pattern
@@ -144,4 +144,4 @@ def test_every_field_has_its_place_in_the_schema():
             found |= walk(inner, f"{path}.{name}" if path else name)
         return found
 
-    assert walk(SCHEMA, "") == {field.path for field in FIELDS}
+    assert walk(SCHEMA, "") == {field.path for field in plan_fields()}

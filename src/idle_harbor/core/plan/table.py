@@ -1,10 +1,14 @@
-"""Every field of a plan as a table, and how the things of its lists are known: from the types."""
+"""Every field of a plan as a table, and how the things of its lists are known: from the types.
+
+Each is made when it is first asked for: a server's start needs none of them.
+"""
 
 from __future__ import annotations
 
 import dataclasses
 from collections.abc import Iterator
 from dataclasses import dataclass
+from functools import cache
 from types import UnionType
 from typing import Annotated, Any, Final, Literal, Union, get_args, get_origin, get_type_hints
 
@@ -82,8 +86,16 @@ def _walk(part: type, path: str) -> Iterator[Field]:
             yield from _walk(below, f"{here}.")
 
 
-FIELDS: tuple[Field, ...] = tuple(_walk(Plan, ""))
-BY_PATH: dict[str, Field] = {field.path: field for field in FIELDS}
+@cache
+def plan_fields() -> tuple[Field, ...]:
+    """Every field of a plan, in the order of the document."""
+    return tuple(_walk(Plan, ""))
+
+
+@cache
+def by_path() -> dict[str, Field]:
+    """The same by their paths."""
+    return {field.path: field for field in plan_fields()}
 
 
 def _lists(part: type) -> Iterator[tuple[str, list[_Member]]]:
@@ -102,10 +114,17 @@ def _marked(mark: str) -> dict[str, tuple[str, ...]]:
     return found
 
 
-#: By which fields the things of a list are known, by the list's name; all others by their id.
-KEYS: dict[str, tuple[str, ...]] = _marked("key")
-#: The field that the things of a list are in order of, by the list's name.
-ORDERS: dict[str, str] = {name: fields[0] for name, fields in _marked("ordered").items()}
+@cache
+def list_keys() -> dict[str, tuple[str, ...]]:
+    """By which fields the things of a list are known, by the list's name; all others by their
+    id."""
+    return _marked("key")
+
+
+@cache
+def list_orders() -> dict[str, str]:
+    """The field that the things of a list are in order of, by the list's name."""
+    return {name: marked[0] for name, marked in _marked("ordered").items()}
 
 
 def _tags(part: type) -> Iterator[str]:
@@ -117,5 +136,7 @@ def _tags(part: type) -> Iterator[str]:
             yield from _tags(below)
 
 
-#: What tells parts that may stand in one place from each other: their kinds.
-TAGS: frozenset[str] = frozenset(_tags(Plan))
+@cache
+def kind_tags() -> frozenset[str]:
+    """What tells parts that may stand in one place from each other: their kinds."""
+    return frozenset(_tags(Plan))

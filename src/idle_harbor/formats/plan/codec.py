@@ -10,7 +10,7 @@ from functools import lru_cache
 from typing import Annotated, Any, NamedTuple, TypeAlias
 
 import orjson
-from pydantic import BeforeValidator, TypeAdapter, ValidationError
+from pydantic import BeforeValidator, ConfigDict, TypeAdapter, ValidationError
 from pydantic.json_schema import GenerateJsonSchema, JsonSchemaValue
 from pydantic_core import core_schema, from_json
 
@@ -29,7 +29,8 @@ MOST_BYTES = 8_000_000
 PlanRead: TypeAlias = Annotated[Plan, BeforeValidator(upgraded)]
 
 _PLAN: TypeAdapter[Plan] = TypeAdapter(PlanRead)
-_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit)
+#: Made when the first edit is read: a start needs none.
+_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit, config=ConfigDict(defer_build=True))
 
 
 class UnknownPartsError(Exception):

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from idle_harbor.core.plan.table import FIELDS
+from idle_harbor.core.plan.table import plan_fields
 
 _HEAD = """# Plan files
 
@@ -25,7 +25,7 @@ def field_page() -> str:
         return "" if value is None else str(value)
 
     rows, choices = [], []
-    for field in FIELDS:
+    for field in plan_fields():
         about = field.about
         rows.append(
             f"| `{field.path}` | {about.unit} | {text(field.default)} | {number(about.low)} "

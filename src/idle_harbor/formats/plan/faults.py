@@ -7,7 +7,7 @@ import json
 from pydantic_core import ErrorDetails
 
 from idle_harbor.core.errors import Fault
-from idle_harbor.core.plan.table import BY_PATH, TAGS
+from idle_harbor.core.plan.table import by_path, kind_tags
 
 #: What is wrong with the type of a value, as a remedy.
 _TYPES = {
@@ -23,7 +23,7 @@ def fault_from(detail: ErrorDetails) -> Fault:
     """A validation error as a fault, with the value, the bound and the remedy."""
     where, names = _place(detail["loc"])
     pointer = "".join(f"/{str(part).replace('~', '~0').replace('/', '~1')}" for part in where)
-    spec = BY_PATH.get(".".join(names))
+    spec = by_path().get(".".join(names))
     about = None if spec is None else spec.about
     label = (names[-1] if names else "the plan").replace("_", " ")
     shown = _shown(detail.get("input"))
@@ -74,7 +74,7 @@ def _place(location: tuple[int | str, ...]) -> tuple[list[int | str], list[str]]
         if isinstance(part, str):
             if part == "[key]" or any(w in part for w in ("constrained", "literal", "function-")):
                 continue
-            if part in TAGS and ".".join((*names, part)) not in BY_PATH:
+            if part in kind_tags() and ".".join((*names, part)) not in by_path():
                 continue
             names.append(part)
         where.append(part)

@@ -10,7 +10,7 @@ from collections.abc import Iterator, Mapping
 from dataclasses import dataclass
 from typing import Any, Final, Literal
 
-from idle_harbor.core.plan.table import KEYS, ORDERS
+from idle_harbor.core.plan.table import list_keys, list_orders
 
 
 class _Missing:
@@ -57,7 +57,7 @@ def _keyed(value: Any, name: str) -> dict[str, Any] | None:
     if all(isinstance(item, str) for item in value):
         keys: list[str | None] = [item.replace("~", "~0").replace("/", "~1") for item in value]
     elif all(isinstance(item, dict) for item in value):
-        keys = [_key_of(item, KEYS.get(name, ("id",))) for item in value]
+        keys = [_key_of(item, list_keys().get(name, ("id",))) for item in value]
     else:
         return None
     found = [key for key in keys if key is not None]
@@ -127,4 +127,8 @@ def merge(base: Any, yours: Any, theirs: Any, prefer: Side, name: str = "") -> A
     if isinstance(theirs, dict):
         return kept
     items = list(kept.values())
-    return sorted(items, key=lambda item: item[ORDERS[name]]) if name in ORDERS else items
+    return (
+        sorted(items, key=lambda item: item[list_orders()[name]])
+        if name in list_orders()
+        else items
+    )

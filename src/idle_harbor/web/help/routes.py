@@ -6,7 +6,7 @@ from zoneinfo import available_timezones
 
 from flask import Response
 
-from idle_harbor.core.plan.table import FIELDS
+from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError
 from idle_harbor.web.help.models import Health, HintModel, HintsAnswer
@@ -23,9 +23,9 @@ def _hints() -> str:
             low=field.about.low, high=field.about.high, meaning=field.about.meaning,
             source=field.about.source,
         )
-        for field in FIELDS
+        for field in plan_fields()
     ]  # fmt: skip
-    choices = {f.path: dict(f.about.choices) for f in FIELDS if f.about.choices is not None}
+    choices = {f.path: dict(f.about.choices) for f in plan_fields() if f.about.choices is not None}
     zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
     return HintsAnswer(fields=fields, choices=choices, zones=[*zones, "UTC"]).model_dump_json()
 

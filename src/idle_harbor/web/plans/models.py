@@ -3,15 +3,23 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Literal
+from typing import Any, Generic, Literal, TypeVar
 
-from pydantic import Field, RootModel
+from pydantic import ConfigDict, Field, RootModel
 
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Text
 from idle_harbor.core.plan.edits import Edit
 from idle_harbor.formats.plan.codec import PlanRead
 from idle_harbor.web.shared.models import Model, PlanBody, Problem
+
+T = TypeVar("T")
+
+
+class _Whole(RootModel[T], Generic[T]):
+    """What is no object of fields; built when it is first needed."""
+
+    model_config = ConfigDict(defer_build=True)
 
 
 class ChangeModel(Model):
@@ -124,7 +132,7 @@ class MergedPlan(Model):
     plan: dict[str, Any]
 
 
-class PlanFile(RootModel[Plan]):
+class PlanFile(_Whole[Plan]):
     """A plan alone, as plan files hold it."""
 
 
