@@ -127,8 +127,5 @@ def merge(base: Any, yours: Any, theirs: Any, prefer: Side, name: str = "") -> A
     if isinstance(theirs, dict):
         return kept
     items = list(kept.values())
-    return (
-        sorted(items, key=lambda item: item[list_orders()[name]])
-        if name in list_orders()
-        else items
-    )
+    order = list_orders().get(name)
+    return items if order is None else sorted(items, key=lambda item: item[order])
