@@ -45,14 +45,15 @@ const rows = computed(() =>
 )
 const unplanned = computed(() => rows.value.filter((row) => row.planned === ''))
 /** Groups of the plan that the directory counts otherwise. */
-const follower = useQuestion<{ plan: Plan; held: object | null }, { behind: Behind[] }>(
+const follower = useQuestion<{ plan: Plan; held: object }, { behind: Behind[] }>(
   (wish, call) => api.POST('/api/directory/behind', sent({ plan: wish.plan }, call.signal)),
   { key: (wish) => keyOf(wish.plan, wish.held), urgent: () => true },
 )
-watch([plan, () => directory.held], ([now, held]) => follower.ask({ plan: now, held }), {
+watch([plan, () => directory.held], ([now, held]) => held && follower.ask({ plan: now, held }), {
   immediate: true,
 })
 const behind = computed(() => follower.answer.value?.behind ?? [])
+const problem = computed(() => directory.problem ?? follower.problem.value)
 
 async function take(): Promise<void> {
   const found = await told(api.POST('/api/directory/take', sent({ plan: plan.value })))
@@ -93,7 +94,7 @@ function choose(event: Event): void {
       </p>
       <button class="link close" @click="people.go({ panel: undefined })">Close</button>
     </header>
-    <ProblemNote v-if="directory.problem" :problem="directory.problem" />
+    <ProblemNote v-if="problem" :problem="problem" />
     <p v-if="behind.length" role="status" class="behind" data-testid="behind">
       <template v-for="(each, k) in behind" :key="each.group"
         >{{ k ? '; ' : '' }}{{ words(each.group) }} has

@@ -7,7 +7,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from decimal import Decimal
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeAlias
 
 from annotated_types import Len
 from pydantic import AfterValidator
@@ -99,6 +99,11 @@ def _by_years(terms: tuple[Committed, ...]) -> tuple[Committed, ...]:
     return tuple(sorted(terms, key=lambda term: term.years))
 
 
+#: Declared by themselves, since an edit has them too.
+HostVcpu: TypeAlias = Annotated[float, About("Processors of a host.", "vCPU", 0.25, 512)]
+HostMemory: TypeAlias = Annotated[float, About("Memory of a host.", "GiB", 0.5, 24_576)]
+
+
 @dataclass(frozen=True, slots=True)
 class Size:
     """A host size, its limits and its price.
@@ -108,8 +113,8 @@ class Size:
     """
 
     id: Id
-    vcpu: Annotated[float, About("Processors of a host.", "vCPU", 0.25, 512)]
-    memory_gib: Annotated[float, About("Memory of a host.", "GiB", 0.5, 24_576)]
+    vcpu: HostVcpu
+    memory_gib: HostMemory
     hourly: Annotated[
         Money,
         About(

@@ -24,6 +24,9 @@ from idle_harbor.core.plan.declare import (
     clock,
 )
 
+#: Breaks of a pattern.
+MOST_BREAKS = 8
+
 
 @dataclass(frozen=True, slots=True)
 class Leaving:
@@ -215,7 +218,7 @@ class Pattern:
         Annotated[Length, Tag("normal")] | Annotated[ObservedLength, Tag("histogram")],
         Discriminator(_kind_of),
     ] = Length()
-    breaks: Annotated[tuple[Break, ...], Len(0, 8)] = ()
+    breaks: Annotated[tuple[Break, ...], Len(0, MOST_BREAKS)] = ()
     leaving: Leaving = Leaving()
 
     def break_start(self, pause: Break) -> float:

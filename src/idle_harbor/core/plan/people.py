@@ -7,7 +7,7 @@ Clock times are seconds of the local day, memory is GiB, CPU is vCPU; None is "n
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import Annotated, Literal
+from typing import Annotated, Literal, TypeAlias
 
 from annotated_types import Len
 from pydantic import Field
@@ -112,11 +112,20 @@ class Rotation:
     ] = 7
 
 
+#: Declared by themselves, since edits have them too.
+People: TypeAlias = Annotated[int, About("How many people the group has.", "people", 0, 100_000)]
+Shift: TypeAlias = Annotated[
+    int,
+    About("How much later (or, below zero, earlier) everything happens on these days.",
+          "min", -720, 720),
+]  # fmt: skip
+
+
 @dataclass(frozen=True, slots=True)
 class Headcount(Tagged):
     """Named people who follow patterns."""
 
-    people: Annotated[int, About("How many people the group has.", "people", 0, 100_000)] = 0
+    people: People = 0
     patterns: Annotated[tuple[Pattern, ...], Len(0, 20)] = ()
     follows: Annotated[
         DirectoryKey | None,
@@ -231,11 +240,7 @@ class Event:
         About("How many times as much demand comes on these days; above full attendance more "
               "people come.", "times", 0, 10),
     ] = 1.0  # fmt: skip
-    shift_minutes: Annotated[
-        int,
-        About("How much later (or, below zero, earlier) everything happens on these days.",
-              "min", -720, 720),
-    ] = 0  # fmt: skip
+    shift_minutes: Shift = 0
     pattern: Annotated[
         Id | None, About("A pattern that everyone in the groups follows on these days.")
     ] = None

@@ -59,40 +59,32 @@ SEED = 1
 _HIGH = 0.95
 
 
-def _asked(body: CrowdBody) -> Sent:
-    """The plan, with what is asked of it done."""
+def _read(body: CrowdBody) -> tuple[Sent, Plan, Horizon]:
+    """What was sent, the plan with what is asked of it done, and the days."""
     sent = checked_body(body)
-    if body.what_if is None:
-        return sent
-    plan = checked(body.what_if.done(sent.plan))
-    asked = asdict(body.what_if)
-    says = {name: str(value) for name, value in asked.items()}
-    return Sent(plan, {**sent.says, "what_if": says}, sent.names)
-
-
-def _read(body: CrowdBody) -> tuple[Sent, Horizon]:
-    sent = _asked(body)
-    plan = sent.plan
+    plan = sent.plan if body.what_if is None else checked(body.what_if.done(sent.plan))
     zone = body.zone or (plan.sites[0].time_zone if plan.sites else "UTC")
     if not zone_exists(zone):
         raise PlanError([Fault("", f"'{zone}' is not a time zone that is known here",
                                "use an IANA name such as Europe/Dublin")])  # fmt: skip
-    return sent, crowd_horizon(zone, body.first or week_start(plan.week_of), body.days)
+    return sent, plan, crowd_horizon(zone, body.first or week_start(plan.week_of), body.days)
 
 
-def _named(kind: str, sent: Sent, horizon: Horizon) -> str:
+def _named(kind: str, body: CrowdBody, sent: Sent, horizon: Horizon) -> str:
     begin = str(horizon.counted_dates[0])
-    return input_hash(sent, kind=kind, zone=horizon.zone, first=begin, days=horizon.days)
+    return input_hash(
+        sent, kind=kind, zone=horizon.zone, first=begin, days=horizon.days,
+        what_if=None if body.what_if is None else asdict(body.what_if),
+    )  # fmt: skip
 
 
 @people.post("/crowd", responses={200: CrowdAnswer, 204: None})
 def read_crowd(body: CrowdBody) -> Response:
     """Who is at work over some days, by group: seed 1."""
-    sent, horizon = _read(body)
-    plan = sent.plan
+    sent, plan, horizon = _read(body)
     check_crowd(plan, horizon)
     check_drawn(plan, horizon)
-    key = _named("week", sent, horizon)
+    key = _named("week", body, sent, horizon)
     return computed(
         "people", body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)), urgent=True
     )
@@ -101,8 +93,7 @@ def read_crowd(body: CrowdBody) -> Response:
 @people.post("/range", responses={200: CrowdRangeAnswer, 204: None})
 def read_range(body: CrowdRangeBody) -> Response:
     """The peak over several seeds: fewer than asked for where the plan is very large."""
-    sent, horizon = _read(body)
-    plan = sent.plan
+    sent, plan, horizon = _read(body)
     seeds = affordable_seeds(plan, horizon, body.seeds)
 
     def work() -> dict[str, Any]:
@@ -124,16 +115,15 @@ def read_range(body: CrowdRangeBody) -> Response:
             },
         }
 
-    return computed("people", body, _named(f"range {seeds}", sent, horizon), work)
+    return computed("people", body, _named(f"range {seeds}", body, sent, horizon), work)
 
 
 @people.post("/year", responses={200: CrowdYearAnswer, 204: None})
 def read_year(body: CrowdBody) -> Response:
     """The highest presence of every hour over many days, for a heat map: seed 1."""
-    sent, horizon = _read(body)
-    plan = sent.plan
+    sent, plan, horizon = _read(body)
     check_crowd(plan, horizon)
-    key = _named("year", sent, horizon)
+    key = _named("year", body, sent, horizon)
     return computed("people", body, key, lambda: year_answer(plan, crowd_of(plan, horizon, SEED)))
 
 

@@ -10,8 +10,10 @@ from annotated_types import Interval, Len
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Access, DropIn, Group, Headcount, Plan, Pool, Profile, Site, Size
 from idle_harbor.core.plan.declare import Clock, Id, Money, Text, clock
-from idle_harbor.core.plan.edits.finding import free_name
+from idle_harbor.core.plan.edits.finding import free_name, must_be_free
+from idle_harbor.core.plan.hosts import HostMemory, HostVcpu
 from idle_harbor.core.plan.patterns import Leaving, Length, Pattern, Start
+from idle_harbor.core.plan.people import People
 from idle_harbor.core.plan.pools import Hosts, SessionLimit, Standing
 from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, Schedule
 
@@ -40,12 +42,12 @@ class BeginPlan:
     share, with everyone who is planned for already."""
 
     verb: Literal["begin-plan"]
-    people: Annotated[int, Interval(ge=1, le=100_000)]
+    people: Annotated[People, Interval(ge=1)]
     zone: Zone
     start: Clock
     hours: Annotated[float, Interval(ge=0.2, le=24)]
-    vcpu: Annotated[float, Interval(ge=0.25, le=512)]
-    memory_gib: Annotated[float, Interval(ge=0.5, le=24_576)]
+    vcpu: HostVcpu
+    memory_gib: HostMemory
     hourly: Money
     hosts: Standing
     session_limit: SessionLimit = 10
@@ -105,15 +107,11 @@ class AddGroup:
     group: Id
     kind: Literal["headcount", "drop-in"] = "headcount"
     zone: Zone = "UTC"
-    people: Annotated[int, Interval(ge=0, le=100_000)] = 50
+    people: People = 50
 
     def done(self, plan: Plan) -> Plan:
         """The plan with the group, its site and its workload."""
-        if self.group in [group.id for group in plan.groups]:
-            raise PlanError(
-                [Fault("/groups", f"a group is called '{self.group}' already",
-                       "choose another name")]
-            )  # fmt: skip
+        must_be_free(self.group, [group.id for group in plan.groups], "/groups", "a group")
         sites = plan.sites or (Site("main", self.zone),)
         profiles = plan.profiles or (Profile("office"),)
         open_hours = tuple(20.0 if hour in _OPEN else 0.0 for hour in range(24))

@@ -8,9 +8,10 @@ from typing import Annotated, Literal
 
 from annotated_types import Interval
 
-from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Dates, Event, Plan
 from idle_harbor.core.plan.declare import Day, Id, Ids
+from idle_harbor.core.plan.edits.finding import must_be_free
+from idle_harbor.core.plan.people import Shift
 
 _DAYS = 7
 
@@ -29,15 +30,11 @@ class AddWhatIf:
     groups: Ids = ()
     attendance: Annotated[float, Interval(ge=0, le=3)] = 1.0
     growth: Annotated[float, Interval(ge=-1, le=2)] = 0.0
-    shift_minutes: Annotated[int, Interval(ge=-720, le=720)] = 0
+    shift_minutes: Shift = 0
 
     def done(self, plan: Plan) -> Plan:
         """The plan with the event; who comes of a grown company multiplies."""
-        if self.event in [event.id for event in plan.events]:
-            raise PlanError(
-                [Fault("/events", f"an event is called '{self.event}' already",
-                       "choose another name")]
-            )  # fmt: skip
+        must_be_free(self.event, [event.id for event in plan.events], "/events", "an event")
         event = Event(
             self.event,
             Dates(self.first, self.first + timedelta(days=_DAYS - 1)),

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Collection
 from dataclasses import replace
 
-from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Group, Plan
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import Band, DayType, Schedule
@@ -41,6 +41,12 @@ def with_bands(
         return replace(found, bands=tuple(change(found.bands)))
 
     return with_schedule(plan, schedule, on_schedule)
+
+
+def must_be_free(name: str, taken: Collection[str], where: str, what: str) -> None:
+    """Raise PlanError where a name is taken: ``where`` is the list, ``what`` a thing of it."""
+    if name in taken:
+        raise PlanError([Fault(where, f"{what} is called '{name}' already", "choose another name")])
 
 
 def free_name(name: str, taken: Collection[str]) -> str:

@@ -5,9 +5,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
+from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.plan.edits.finding import must_be_free
 
 
 def _known(plan: Plan, group: str) -> list[str]:
@@ -62,10 +63,8 @@ class RenameGroup:
     def done(self, plan: Plan) -> Plan:
         """The plan with the group's new name."""
         names = _known(plan, self.group)
-        if self.to != self.group and self.to in names:
-            raise PlanError(
-                [Fault("/groups", f"a group is called '{self.to}' already", "choose another name")]
-            )
+        others = [each for each in names if each != self.group]
+        must_be_free(self.to, others, "/groups", "a group")
 
         def name(before: str) -> str:
             return self.to if before == self.group else before

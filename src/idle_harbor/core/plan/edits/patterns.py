@@ -14,11 +14,10 @@ from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Group, Headcount, Histogram, Pattern, Plan
 from idle_harbor.core.plan.declare import DAY, Id, Share
 from idle_harbor.core.plan.edits.finding import with_group
-from idle_harbor.core.plan.patterns import Break, Leaving
+from idle_harbor.core.plan.patterns import MOST_BREAKS, Break, Leaving
 
 #: Breaks and starts are moved in steps of five minutes.
 STEP = 300
-_MOST_BREAKS = 8
 #: How far beyond a mean a spread is looked at, in standard deviations.
 _STARTS_REACH, _STAYS_REACH = 3.0, 2.0
 Way: TypeAlias = Literal["sign_off", "disconnect", "walk_away"]
@@ -97,9 +96,9 @@ class AddBreak:
         return _with_pattern(plan, self.group, self.pattern, self._more)
 
     def _more(self, pattern: Pattern) -> Pattern:
-        if len(pattern.breaks) >= _MOST_BREAKS:
+        if len(pattern.breaks) >= MOST_BREAKS:
             raise PlanError(
-                [Fault("/groups", f"'{pattern.id}' has {_MOST_BREAKS} breaks already",
+                [Fault("/groups", f"'{pattern.id}' has {MOST_BREAKS} breaks already",
                        "take one of them away first")]
             )  # fmt: skip
         begins = [pattern.break_start(pause) for pause in pattern.breaks]
@@ -123,7 +122,7 @@ class SetLeaving:
     pattern: Id
     way: Way
     share: Share
-    pause: Annotated[int | None, Interval(ge=1, le=_MOST_BREAKS)] = None
+    pause: Annotated[int | None, Interval(ge=1, le=MOST_BREAKS)] = None
 
     def done(self, plan: Plan) -> Plan:
         """The plan with ways of leaving that add up to 1."""

@@ -6,10 +6,10 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
+from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
-from idle_harbor.core.plan.edits.finding import free_name
+from idle_harbor.core.plan.edits.finding import free_name, must_be_free
 from idle_harbor.core.plan.pools import Hosts, PoolKind
 
 
@@ -31,10 +31,7 @@ class CopyPool:
     def done(self, plan: Plan) -> Plan:
         """The plan with both; people's own hosts by list stay those of the first."""
         like = _pool(plan, self.pool)
-        if self.new in [pool.id for pool in plan.pools]:
-            raise PlanError(
-                [Fault("/pools", f"a pool is called '{self.new}' already", "choose another name")]
-            )
+        must_be_free(self.new, [pool.id for pool in plan.pools], "/pools", "a pool")
         own = free_name(self.new, [schedule.id for schedule in plan.schedules])
         schedules = [replace(s, id=own) for s in plan.schedules if s.id == like.schedule]
         return replace(
