@@ -45,6 +45,9 @@ def other_than(page: Page, before: int) -> int:
 
 def grip(page: Page, name: str, by: float) -> None:
     """Drag the post of a handle; its box goes on to the right with its words."""
+    # An answer of an edit before may draw other hours, and move the posts.
+    drawing = page.get_by_role("group", name="A working day")
+    expect(drawing).to_have_attribute("aria-busy", "false")
     handle = page.get_by_test_id(name)
     box = handle.bounding_box()
     assert box is not None

@@ -12,20 +12,10 @@ import ChartPicture from '@/chart/ChartPicture.vue'
 import { useCursor } from '@/chart/cursor'
 import type { Pen } from '@/chart/pen'
 import PictureMenu from '@/chart/PictureMenu.vue'
+import { useSpan } from '@/chart/span'
 import { clock } from '@/ui/format'
 
-import {
-  actionAt,
-  drawLanes,
-  joined,
-  panned,
-  rowsOf,
-  stepFrom,
-  stretchAt,
-  tableOf,
-  zoomed,
-  type View,
-} from './lanes'
+import { actionAt, drawLanes, joined, rowsOf, stepFrom, stretchAt, tableOf } from './lanes'
 
 /** A lane per host for the chosen day; only the visible ones are drawn. */
 const props = defineProps<{
@@ -99,13 +89,9 @@ const lane = computed(() =>
 )
 const pitch = computed(() => lane.value + GAP)
 
-const whole = computed<View>(() => ({ from: begins.value, to: ends.value }))
-const view = shallowRef<View>(whole.value)
-watch([begins, ends], () => (view.value = whole.value))
-const partly = computed(() => view.value.to - view.value.from < ends.value - begins.value)
-const timeOf = (x: number) => view.value.from + (x / plot.value) * (view.value.to - view.value.from)
-const xOf = (time: number) =>
-  ((time - view.value.from) / (view.value.to - view.value.from)) * plot.value
+const picture = ref<InstanceType<typeof ChartPicture>>()
+const span = useSpan(begins, ends, plot, (event) => picture.value?.pointAt(event).x ?? 0)
+const { view, partly, timeOf, xOf, zoom } = span
 const ticks = computed(() => {
   const { from, to } = view.value
   return hourTicks(from, to, props.week.zone, hoursBetween((to - from) / 3600, plot.value))
@@ -124,7 +110,6 @@ interface Place {
   row: number
   time: number
 }
-const picture = ref<InstanceType<typeof ChartPicture>>()
 const {
   at: pointed,
   move,
@@ -138,49 +123,6 @@ const {
 const stepped = shallowRef<Place | null>(null)
 watch(pointed, () => (stepped.value = null))
 const cursor = computed(() => stepped.value ?? pointed.value)
-
-/** What is wished of the view until the next frame: many turns of a wheel come between two. */
-let wished: View | null = null
-let asked = 0
-function look(to: (view: View) => View): void {
-  wished = to(wished ?? view.value)
-  asked ||= requestAnimationFrame(() => {
-    asked = 0
-    if (wished) view.value = wished
-    wished = null
-  })
-}
-const zoom = (factor: number, around = (view.value.from + view.value.to) / 2) =>
-  look((now) => zoomed(now, whole.value, around, factor))
-function wheel(event: WheelEvent): void {
-  if (event.ctrlKey || event.metaKey) {
-    zoom(Math.exp(event.deltaY * 0.004), timeOf(picture.value?.pointAt(event).x ?? 0))
-  } else if (event.shiftKey || Math.abs(event.deltaX) > Math.abs(event.deltaY)) {
-    const by = (event.deltaX || event.deltaY) / plot.value
-    look((now) => panned(now, whole.value, by * (now.to - now.from)))
-  } else return
-  event.preventDefault()
-}
-function grab(event: PointerEvent): void {
-  const frame = scroller.value
-  if (!frame || event.button !== 0 || !partly.value) return
-  const [begun, top, seen] = [{ x: event.clientX, y: event.clientY }, frame.scrollTop, view.value]
-  const target = event.currentTarget as HTMLElement
-  target.setPointerCapture(event.pointerId)
-  const onMove = (e: PointerEvent) => {
-    const by = ((begun.x - e.clientX) / plot.value) * (seen.to - seen.from)
-    frame.scrollTop = top + begun.y - e.clientY
-    look(() => panned(seen, whole.value, by))
-  }
-  const stop = () => {
-    target.removeEventListener('pointermove', onMove)
-    target.removeEventListener('pointerup', stop)
-    target.removeEventListener('pointercancel', stop)
-  }
-  target.addEventListener('pointermove', onMove)
-  target.addEventListener('pointerup', stop)
-  target.addEventListener('pointercancel', stop)
-}
 
 function key(event: KeyboardEvent): void {
   if (!rows.value.length) return
@@ -209,15 +151,12 @@ function show({ row, time }: Place): void {
   else if (y + lane.value > frame.scrollTop + frame.clientHeight)
     frame.scrollTop = y + lane.value - frame.clientHeight
   const { from, to } = view.value
-  if (time < from || time > to) look((now) => panned(now, whole.value, time - (from + to) / 2))
+  if (time < from || time > to) span.pan(time - (from + to) / 2)
 }
 
 const sizes = new ResizeObserver(([entry]) => (visible.value = entry?.contentRect.height ?? 0))
 onMounted(() => scroller.value && sizes.observe(scroller.value))
-onBeforeUnmount(() => {
-  sizes.disconnect()
-  cancelAnimationFrame(asked)
-})
+onBeforeUnmount(() => sizes.disconnect())
 
 /** States that only some pools know are explained where they occur. */
 const rarer = computed(() => {
@@ -300,8 +239,8 @@ const cursorText = computed(() => {
       data-testid="lanes"
       :class="{ partly }"
       @scroll="scrolled = ($event.target as HTMLElement).scrollTop"
-      @wheel="wheel"
-      @pointerdown="grab"
+      @wheel="span.wheel"
+      @pointerdown="scroller && span.grab($event, scroller)"
       @pointermove="move"
       @pointerleave="leave"
       @keydown="key"

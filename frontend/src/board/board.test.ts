@@ -7,16 +7,7 @@ import { same } from '@/stores/draft'
 import { duration, share } from '@/ui/format'
 
 import { bandsOf, placeOf } from './day'
-import {
-  actionAt,
-  drawLanes,
-  joined,
-  panned,
-  rowsOf as laneRows,
-  stepFrom,
-  stretchAt,
-  zoomed,
-} from './lanes'
+import { actionAt, drawLanes, joined, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
 import { drawWaits, nearest, scaleOf, waitWords, waitsOf, type Wait } from './waits'
 import { columnsOf, drawDay, tableOf, topOf } from './water'
 
@@ -181,21 +172,6 @@ describe('waits under the water', () => {
 })
 
 describe('the view of the lanes', () => {
-  const whole = { from: 0, to: 86400 }
-
-  it('zooms around an instant, which stays where it is', () => {
-    const near = zoomed(whole, whole, 21600, 0.5)
-    expect(near).toEqual({ from: 10800, to: 54000 })
-    expect((21600 - near.from) / (near.to - near.from)).toBeCloseTo(0.25)
-  })
-
-  it('never shows more than the day nor less than ten minutes', () => {
-    expect(zoomed({ from: 0, to: 3600 }, whole, 3000, 100)).toEqual(whole)
-    const least = zoomed(whole, whole, 40000, 1e-6)
-    expect(least.to - least.from).toBe(600)
-    expect(panned({ from: 80000, to: 86000 }, whole, 9999)).toEqual({ from: 80400, to: 86400 })
-  })
-
   it('draws the rows and stretches in sight alone', () => {
     const stretch = (time: number, end: number) =>
       ({ time, end, state: 'ready', sessions: 0, strained: false }) as const

@@ -1,5 +1,6 @@
 import type { LanesAnswer } from '@/api/client'
 import type { Ink, Pen } from '@/chart/pen'
+import type { View } from '@/chart/span'
 import type { Table } from '@/chart/table'
 import { clock } from '@/ui/format'
 
@@ -99,33 +100,6 @@ export function drawStretch(pen: Pen, stretch: Stretch, box: Box, limit: number)
   }
   for (const ink of BUSY[state] ?? []) pen.box(x, y, width, height, ink)
   if (stretch.strained) pen.box(x, y + height - 2, width, 2, { colour: '--buoy' })
-}
-
-/** A stretch of time that is looked at. */
-export interface View {
-  from: number
-  to: number
-}
-
-/** The shortest stretch that lanes are drawn for, in seconds. */
-const SHORTEST = 600
-
-/** A view after zooming around an instant: never beyond the whole, never shorter than useful. */
-export function zoomed(view: View, whole: View, around: number, factor: number): View {
-  const all = whole.to - whole.from
-  const length = Math.max(Math.min((view.to - view.from) * factor, all), Math.min(SHORTEST, all))
-  const part = (around - view.from) / (view.to - view.from)
-  return placed(around - part * length, length, whole)
-}
-
-/** A view moved by so many seconds within the whole. */
-export function panned(view: View, whole: View, seconds: number): View {
-  return placed(view.from + seconds, view.to - view.from, whole)
-}
-
-function placed(from: number, length: number, whole: View): View {
-  const begin = Math.max(whole.from, Math.min(from, whole.to - length))
-  return { from: begin, to: begin + length }
 }
 
 /** Draw the rows from `first` on: each `pitch` pixels below the one before it. */

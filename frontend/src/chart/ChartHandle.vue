@@ -62,7 +62,7 @@ function press(event: PointerEvent): void {
   emit('take')
   drag(event, {
     pointAt: frame.pointAt,
-    valueAt: props.valueAt,
+    valueAt: (at) => props.valueAt(at),
     range: range(),
     move: (value, done) => {
       held = done ? null : value

@@ -40,7 +40,7 @@ export function keyed(event: { key: string; shiftKey: boolean }, range: Range): 
 export interface Drag {
   /** A pointer's place in the plot; asked once, since a picture stands still under the hand. */
   pointAt: (event: { clientX: number; clientY: number }) => Point
-  /** The value that a place means; a drag goes by the difference to where it was pressed. */
+  /** The value that a place means; a drag goes by the difference to where it began. */
   valueAt: (at: Point) => number
   range: Range
   move: (value: number, done: boolean) => void
@@ -56,10 +56,10 @@ export function drag(event: PointerEvent, { pointAt, valueAt, range, move, cance
   if (event.button !== 0) return
   const target = event.currentTarget as Element
   const begun = pointAt(event)
-  const pressed = valueAt(begun)
   const there = (e: PointerEvent) =>
     valueAt({ x: begun.x + e.clientX - event.clientX, y: begun.y + e.clientY - event.clientY })
-  const value = (e: PointerEvent) => snapped(range.value + there(e) - pressed, range)
+  // The scale may have become another one between the press and the first move.
+  const value = (e: PointerEvent) => snapped(range.value + there(e) - valueAt(begun), range)
   target.setPointerCapture(event.pointerId)
   let moved = false
   let last = range.value

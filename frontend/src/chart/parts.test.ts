@@ -9,6 +9,7 @@ import { keyed, type Range } from './handle'
 import { apart, widthOf } from './labels'
 import { placed } from './legend'
 import { SvgPen, tileOf } from './pen'
+import { panned, zoomed } from './span'
 import { csvOf } from './table'
 
 const range: Range = { value: 50, min: 5, max: 100, step: 1, page: 6 }
@@ -99,6 +100,16 @@ describe('a handle in a picture', () => {
     at('pointermove', 10)
     frame()
     expect(moves()).toHaveLength(2)
+  })
+
+  it('goes by the scale of the moment where that changes under the hand', () => {
+    let scale = 0.5
+    const { at, moves } = shown({ valueAt: (place: { x: number }) => place.x * scale })
+    at('pointerdown', 10)
+    scale = 1
+    at('pointermove', 15)
+    frame()
+    expect(moves()).toEqual([[55, false]])
   })
 
   it('changes nothing where it was pressed and not moved, nor by another button', () => {
@@ -209,5 +220,22 @@ describe('a table as CSV', () => {
     expect(csvOf({ head: ['one', 'two', 'three'], rows })).toBe(
       `one,two,three\n"a,b",0.333333,\n"say ""x""",-2,'=1+1`,
     )
+  })
+})
+
+describe('the stretch of time that is seen', () => {
+  const whole = { from: 0, to: 86400 }
+
+  it('zooms around an instant, which stays where it is', () => {
+    const near = zoomed(whole, whole, 21600, 0.5)
+    expect(near).toEqual({ from: 10800, to: 54000 })
+    expect((21600 - near.from) / (near.to - near.from)).toBeCloseTo(0.25)
+  })
+
+  it('never shows more than the day nor less than ten minutes', () => {
+    expect(zoomed({ from: 0, to: 3600 }, whole, 3000, 100)).toEqual(whole)
+    const least = zoomed(whole, whole, 40000, 1e-6)
+    expect(least.to - least.from).toBe(600)
+    expect(panned({ from: 80000, to: 86000 }, whole, 9999)).toEqual({ from: 80400, to: 86400 })
   })
 })

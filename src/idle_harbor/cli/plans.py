@@ -51,6 +51,9 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     remove-group group=                        take a group and what is about it away
     rename-group group= to=                    call a group otherwise
     remove-size size=                          take a host size away
+    extend-size size= by=                      by burst, free, machine or committed
+    copy-size size= new=                       put a copy of a host size beside it
+    offer-size size= place= there=             say whether a place has a size
     take-size pool= size= session_limit= hosts=  let a pool have hosts of a size
     copy-pool pool= new=                       put a copy of a pool beside it
     remove-pool pool=                          take a pool and what is for it alone away

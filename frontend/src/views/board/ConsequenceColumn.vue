@@ -31,7 +31,8 @@ const now = computed<Figures>(() =>
   props.range && props.baselineRange ? props.range.figures : props.week.figures,
 )
 
-function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string) {
+/** What a figure is further than in the pinned revision; money has no promise that tells more. */
+function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string, lessIsBetter = true) {
   if (!before.value) return { change: '', better: null }
   const a = pick(before.value).mean
   const b = pick(now.value).mean
@@ -41,7 +42,7 @@ function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string) {
   if (text === say(0)) return { change: `as in r${props.pinned}`, better: null }
   return {
     change: `${difference < 0 ? '▼' : '▲'} ${text} on r${props.pinned}`,
-    better: difference < 0,
+    better: difference < 0 === lessIsBetter,
   }
 }
 
@@ -64,7 +65,7 @@ const gauges = computed(() => {
       limitText: duration(v.wait_p95_seconds.limit),
       kept: v.wait_p95_seconds.kept,
       half: half(p95, duration),
-      ...changeOf((g) => g.wait_seconds.p95, duration),
+      ...changeOf((g) => g.wait_seconds.p95, duration, v.wait_p95_seconds.less_is_better),
     },
     {
       topic: 'refused' as const,
@@ -76,7 +77,7 @@ const gauges = computed(() => {
       limitText: share(v.refused_share.limit),
       kept: v.refused_share.kept,
       half: half(f.refused_share, share),
-      ...changeOf((g) => g.refused_share, share),
+      ...changeOf((g) => g.refused_share, share, v.refused_share.less_is_better),
     },
     {
       topic: 'strained' as const,
@@ -88,7 +89,7 @@ const gauges = computed(() => {
       limitText: share(v.strained_share.limit),
       kept: v.strained_share.kept,
       half: half(f.strained_share, share),
-      ...changeOf((g) => g.strained_share, share),
+      ...changeOf((g) => g.strained_share, share, v.strained_share.less_is_better),
     },
     {
       topic: 'lost' as const,
@@ -101,7 +102,7 @@ const gauges = computed(() => {
       limitText: share(v.lost_returns.limit),
       kept: v.lost_returns.kept,
       half: half(f.returns.lost_share, share),
-      ...changeOf((g) => g.returns.lost_share, share),
+      ...changeOf((g) => g.returns.lost_share, share, v.lost_returns.less_is_better),
     },
   ]
 })

@@ -2,7 +2,6 @@
 import { computed } from 'vue'
 
 import type { Plan, Size } from '@/api/client'
-import { copyOf } from '@/stores/copy'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
@@ -24,61 +23,32 @@ function edit(change: (size: Size) => void): void {
     if (found) change(found as Size)
   })
 }
-/** Freely chosen within bounds that hold what is chosen now. */
-function choose(): void {
-  edit((s) => {
-    const ratio = s.memory_gib / s.vcpu
-    s.free = {
-      vcpu_low: s.vcpu,
-      vcpu_high: s.vcpu * 2,
-      vcpu_step: 1,
-      gib_per_vcpu_low: Math.min(ratio, 2),
-      gib_per_vcpu_high: Math.max(ratio, 8),
-      per_vcpu: '0',
-      per_gib: '0',
-    }
-  })
-}
-function commit(): void {
-  edit((s) => {
-    const years = [1, 3, 2, 4, 5].find((y) => !s.committed.some((c) => c.years === y))
-    if (years) s.committed.push({ years, hourly: s.hourly })
-  })
+const ways = { burst: 'On credits', free: 'Chosen freely', machine: 'Own hardware' } as const
+function extend(by: 'burst' | 'free' | 'machine' | 'committed'): void {
+  if (size.value) void props.hosts.store.apply({ verb: 'extend-size', size: size.value.id, by })
 }
 type Place = Plan['places'][number]
 const has = (place: Place) =>
   place.offers.length === 0 || place.offers.some((o) => o.size === size.value?.id)
-/** Whether a place has the size; one that had everything is first told what that is. */
-function toggle(id: string): void {
+async function offer(place: Place, box: HTMLInputElement): Promise<void> {
   const own = size.value?.id
   if (!own) return
-  props.hosts.store.edit((plan) => {
-    const place = plan.places.find((p) => p.id === id)
-    if (!place) return
-    if (!place.offers.length)
-      place.offers = plan.sizes.map((s) => ({ size: s.id, zones: [], hourly: null as never }))
-    const there = place.offers.some((o) => o.size === own)
-    place.offers = there
-      ? place.offers.filter((o) => o.size !== own)
-      : [...place.offers, { size: own, zones: [], hourly: null as never }]
+  const there = box.checked
+  const done = await props.hosts.store.apply({
+    verb: 'offer-size',
+    size: own,
+    place: place.id,
+    there,
   })
+  if (!done) box.checked = !there
 }
-function copy(): void {
+async function copy(): Promise<void> {
   const from = size.value
   if (!from) return
-  const id = freeId(
-    `${from.id}-copy`,
-    props.plan.sizes.map((s) => s.id),
-  )
-  props.hosts.store.edit((plan) => {
-    plan.sizes.push({ ...copyOf(from), id, source: 'typed' })
-    // What has the one has the other, until somebody says otherwise.
-    for (const place of plan.places) {
-      const offer = place.offers.find((o) => o.size === from.id)
-      if (offer) place.offers.push({ ...copyOf(offer), size: id })
-    }
-  })
-  props.hosts.go({ size: id })
+  const names = props.plan.sizes.map((s) => s.id)
+  const id = freeId(`${from.id}-copy`, names)
+  const done = await props.hosts.store.apply({ verb: 'copy-size', size: from.id, new: id })
+  if (done) props.hosts.go({ size: id })
 }
 async function remove(): Promise<void> {
   if (!size.value) return
@@ -156,28 +126,24 @@ async function remove(): Promise<void> {
       <template v-if="plan.places.length">
         Places that have it:
         <label v-for="place in plan.places" :key="place.id" class="there">
-          <input type="checkbox" :checked="has(place)" @change="toggle(place.id)" />{{
-            words(place.id)
-          }}</label
+          <input
+            type="checkbox"
+            :checked="has(place)"
+            @change="offer(place, $event.target as HTMLInputElement)"
+          />{{ words(place.id) }}</label
         >.
       </template>
       <span class="more">
         <button
-          v-if="!size.burst"
+          v-for="(name, by) in ways"
+          v-show="!size[by]"
+          :key="by"
           class="link"
-          @click="edit((s) => (s.burst = { baseline: 0.2, first: 0, most: 24 }))"
+          @click="extend(by)"
         >
-          On credits
+          {{ name }}
         </button>
-        <button v-if="!size.free" class="link" @click="choose">Chosen freely</button>
-        <button
-          v-if="!size.machine"
-          class="link"
-          @click="edit((s) => (s.machine = { hosts: 8, hourly: '1.00' }))"
-        >
-          Own hardware
-        </button>
-        <button v-if="size.committed.length < 5" class="link" @click="commit">
+        <button v-if="size.committed.length < 5" class="link" @click="extend('committed')">
           A committed price
         </button>
         <button class="link" data-testid="copy-size" @click="copy">Another size like it</button>

@@ -97,6 +97,7 @@ function dropPattern(): void {
         :pictured="people.pictured.value"
         :width="width"
         :height="230"
+        :aria-busy="people.drawing.value"
         @change="people.editPattern"
         @cancel="people.cancel"
       />

@@ -133,6 +133,7 @@ export function usePeople() {
     whatIf,
     ask,
     picture: drawer.answer,
+    drawing: drawer.busy,
     pictured,
     pictureProblem: drawer.problem,
     editGroup,

@@ -10,10 +10,12 @@ from idle_harbor.core.plan import Promise
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """The promise against one figure: its limit, and whether it is kept."""
+    """The promise against one figure: its limit, whether it is kept, and which way is better."""
 
     limit: float
     kept: bool
+    #: A promise tells the most of a figure there may be.
+    less_is_better: bool = True
 
 
 @dataclass(frozen=True, slots=True)

@@ -82,12 +82,16 @@ class Machine:
     ]
 
 
+#: The longest term that an hour's price is promised for, in years; each term once.
+MOST_TERMS = 10
+
+
 @dataclass(frozen=True, slots=True)
 class Committed:
     """The price of an hour when years of it are promised."""
 
     years: Annotated[
-        int, About("For how long it is promised.", "years", 1, 10, key=True, ordered=True)
+        int, About("For how long it is promised.", "years", 1, MOST_TERMS, key=True, ordered=True)
     ]
     hourly: Annotated[
         Money, About("Price of each hour of those years, used or not.", "money/h", 0, 10_000)
@@ -157,7 +161,7 @@ class Size:
     burst: Burst | None = None
     free: Free | None = None
     machine: Machine | None = None
-    committed: Annotated[tuple[Committed, ...], Len(0, 10), AfterValidator(_by_years)] = ()
+    committed: Annotated[tuple[Committed, ...], Len(0, MOST_TERMS), AfterValidator(_by_years)] = ()
 
     @property
     def price(self) -> Decimal:

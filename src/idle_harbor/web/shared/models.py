@@ -113,10 +113,11 @@ class Interval(Model):
 
 
 class VerdictModel(Model):
-    """The promise against one figure: its limit, and whether it is kept."""
+    """The promise against one figure: its limit, whether it is kept, and which way is better."""
 
     limit: float
     kept: bool
+    less_is_better: bool
 
 
 class LossModel(Model):

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import replace
 from datetime import date
+from decimal import Decimal
 
 import pytest
 
@@ -12,6 +13,7 @@ from idle_harbor.core.plan import Assigned
 from idle_harbor.core.plan.edits import changed
 from idle_harbor.core.plan.edits.bands import reach_of as band_reach_of
 from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
+from idle_harbor.core.plan.hosts import Burst, Committed, Machine
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import edited, plan_of, read_edit, to_values
 from tests.core.plans import document
@@ -186,6 +188,73 @@ def test_a_pool_goes_with_what_was_for_it_alone():
     assert plan.pools[0].schedule == "office"
     assert "office" in [s.id for s in does(shared, "remove-pool", pool="office").schedules]
     assert "office" not in [s.id for s in left.schedules]
+
+
+def test_a_size_is_extended_by_what_changes_as_little_as_can_be():
+    plan = plan_of(demo_plan())
+    first = plan.sizes[0]
+
+    def extended(by, plan=plan):
+        return next(s for s in does(plan, "extend-size", size=first.id, by=by).sizes
+                    if s.id == first.id)  # fmt: skip
+
+    assert extended("machine").machine == Machine(8, 8 * first.hourly)
+    free = extended("free").free
+    ratio = first.memory_gib / first.vcpu
+    assert (free.vcpu_low, free.vcpu_high) == (first.vcpu, 2 * first.vcpu)
+    assert free.gib_per_vcpu_low <= min(ratio, 2) and free.gib_per_vcpu_high >= max(ratio, 8)
+    assert (free.per_vcpu, free.per_gib) == (0, 0)
+    assert extended("burst").burst == Burst(0.2, 0.0, 24.0)
+    there = {term.years for term in first.committed}
+    years = next(each for each in (1, 3, 2, 4, 5) if each not in there)
+    assert Committed(years, first.hourly) in extended("committed").committed
+    # What is there already stays.
+    own = replace(first, machine=Machine(2, Decimal(3)))
+    assert extended("machine", replace(plan, sizes=(own, *plan.sizes[1:]))).machine == own.machine
+    every = tuple(Committed(k, Decimal(1)) for k in range(1, 11))
+    with pytest.raises(PlanError, match="for every term"):
+        extended("committed", replace(plan, sizes=(replace(first, committed=every),)))
+
+
+def test_a_copy_of_a_size_is_had_where_the_size_is():
+    plan = plan_of(demo_plan())
+    place = next(each for each in plan.places if each.offers)
+    size = place.offers[0].size
+    both = does(plan, "copy-size", size=size, new="like-it")
+    assert edited(both)
+    like = {each.id: each for each in both.sizes}
+    assert replace(like["like-it"], id=size, source=like[size].source) == like[size]
+    for before, after in zip(plan.places, both.places, strict=True):
+        had = [each for each in before.offers if each.size == size]
+        assert [e for e in after.offers if e.size == "like-it"] == [
+            replace(each, size="like-it") for each in had
+        ]
+    with pytest.raises(PlanError, match="already"):
+        does(plan, "copy-size", size=size, new=size)
+
+
+def test_a_place_has_a_size_or_has_it_not():
+    plan = plan_of(demo_plan())
+    place = next(each for each in plan.places if each.offers)
+    size = place.offers[0].size
+
+    def sizes(plan):
+        found = next(each for each in plan.places if each.id == place.id)
+        return [each.size for each in found.offers]
+
+    without = does(plan, "offer-size", size=size, place=place.id, there=False)
+    assert size not in sizes(without) and len(sizes(without)) == len(place.offers) - 1
+    assert sizes(does(without, "offer-size", size=size, place=place.id, there=True))[-1] == size
+    assert does(plan, "offer-size", size=size, place=place.id, there=True) == plan
+    # Every size is there where none is named: without one of them the others are named.
+    every = replace(plan, places=tuple(replace(each, offers=()) for each in plan.places))
+    left = does(every, "offer-size", size=size, place=place.id, there=False)
+    assert sizes(left) == [each.id for each in plan.sizes if each.id != size]
+    only = replace(plan, places=(replace(place, offers=place.offers[:1]),))
+    with pytest.raises(PlanError, match="would have no size"):
+        does(only, "offer-size", size=size, place=place.id, there=False)
+    with pytest.raises(UnknownNameError, match="no place called 'x'"):
+        does(plan, "offer-size", size=size, place="x", there=True)
 
 
 def test_a_pool_takes_a_size_with_its_limit_and_the_hosts_that_surge_does_not_bring():

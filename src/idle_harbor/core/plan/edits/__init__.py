@@ -17,7 +17,7 @@ from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
 from idle_harbor.core.plan.edits.patterns import AddBreak, SetLeaving
 from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool, SetKind
-from idle_harbor.core.plan.edits.sizes import RemoveSize, TakeSize
+from idle_harbor.core.plan.edits.sizes import CopySize, ExtendSize, OfferSize, RemoveSize, TakeSize
 
 Edit: TypeAlias = Annotated[
     MoveBand
@@ -28,6 +28,9 @@ Edit: TypeAlias = Annotated[
     | RemoveGroup
     | RenameGroup
     | RemoveSize
+    | ExtendSize
+    | CopySize
+    | OfferSize
     | TakeSize
     | CopyPool
     | RemovePool

@@ -1,14 +1,152 @@
-"""Host sizes: taken away with what places ask for them, or taken for a pool."""
+"""Host sizes: extended, copied, had by places, taken away, or taken for a pool."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.plan.edits.finding import must_be_free
+from idle_harbor.core.plan.hosts import (
+    MOST_TERMS,
+    Burst,
+    Committed,
+    Free,
+    Machine,
+    Offer,
+    Place,
+    Size,
+)
 from idle_harbor.core.plan.pools import SessionLimit, Standing
+
+#: How many hosts a machine of one's own is first taken to hold.
+_MACHINE_HOLDS = 8
+#: What a size that is chosen freely first ranges over, besides what it has now, in GiB/vCPU.
+_LEAN, _RICH = 2.0, 8.0
+#: Terms in the order in which people ask for them, in years.
+_USUAL_TERMS = (1, 3, 2, 4, 5, *range(6, MOST_TERMS + 1))
+
+
+def _size(plan: Plan, name: str) -> Size:
+    names = [each.id for each in plan.sizes]
+    if name not in names:
+        raise UnknownNameError("size", name, names)
+    return plan.sizes[names.index(name)]
+
+
+def _with_size(plan: Plan, name: str, change: Callable[[Size], Size]) -> Plan:
+    changed = change(_size(plan, name))
+    return replace(plan, sizes=tuple(changed if s.id == name else s for s in plan.sizes))
+
+
+@dataclass(frozen=True, slots=True)
+class ExtendSize:
+    """Let a size run on credits, be chosen freely, stand on hardware of one's own, or have a price
+    for a term of years, with values to begin from that change as little as can be."""
+
+    verb: Literal["extend-size"]
+    size: Id
+    by: Literal["burst", "free", "machine", "committed"]
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the size so extended; what it has already stays as it is."""
+        return _with_size(plan, self.size, self._extended)
+
+    def _extended(self, size: Size) -> Size:
+        match self.by:
+            case "burst":
+                return replace(size, burst=size.burst or Burst())
+            case "free":
+                # From what the size has to twice as much, and from lean to rich in memory.
+                ratio = size.memory_gib / size.vcpu
+                begun = Free(size.vcpu, 2 * size.vcpu, min(ratio, _LEAN), max(ratio, _RICH))
+                return replace(size, free=size.free or begun)
+            case "machine":
+                # A machine that costs what its hosts cost.
+                own = Machine(_MACHINE_HOLDS, _MACHINE_HOLDS * size.hourly)
+                return replace(size, machine=size.machine or own)
+            case "committed":
+                return replace(size, committed=(*size.committed, self._term(size)))
+
+    @staticmethod
+    def _term(size: Size) -> Committed:
+        """A term that is not there yet, at the price of an hour that nobody promised."""
+        there = {term.years for term in size.committed}
+        years = next((each for each in _USUAL_TERMS if each not in there), None)
+        if years is None:
+            raise PlanError(
+                [Fault("/sizes", f"'{size.id}' has a price for every term", "change one of them")]
+            )
+        return Committed(years, size.hourly)
+
+
+@dataclass(frozen=True, slots=True)
+class CopySize:
+    """Put a copy of a size beside it: the places that have the one have the other."""
+
+    verb: Literal["copy-size"]
+    size: Id
+    new: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with both; the copy's prices are its planner's own."""
+        like = _size(plan, self.size)
+        must_be_free(self.new, [each.id for each in plan.sizes], "/sizes", "a size")
+
+        def more(place: Place) -> Place:
+            same = tuple(replace(o, size=self.new) for o in place.offers if o.size == like.id)
+            return replace(place, offers=(*place.offers, *same))
+
+        return replace(
+            plan,
+            sizes=(*plan.sizes, replace(like, id=self.new, source="typed")),
+            places=tuple(more(place) for place in plan.places),
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class OfferSize:
+    """Say whether a place has a size."""
+
+    verb: Literal["offer-size"]
+    size: Id
+    place: Id
+    there: bool
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan in which it has or has not: a place that names no size has every one."""
+        _size(plan, self.size)
+        names = [each.id for each in plan.places]
+        if self.place not in names:
+            raise UnknownNameError("place", self.place, names)
+
+        def told(place: Place) -> Place:
+            offers = place.offers or tuple(Offer(each.id) for each in plan.sizes)
+            has = any(each.size == self.size for each in offers)
+            if has and not self.there:
+                offers = tuple(each for each in offers if each.size != self.size)
+                if not offers:
+                    raise PlanError(
+                        [
+                            Fault(
+                                "/places",
+                                f"'{place.id}' would have no size, and a place that names none "
+                                "has all of them",
+                                "let it have another size first",
+                            )
+                        ]
+                    )
+            elif self.there and not has:
+                offers = (*offers, Offer(self.size))
+            elif self.there:
+                return place
+            return replace(place, offers=offers)
+
+        places = tuple(told(each) if each.id == self.place else each for each in plan.places)
+        return replace(plan, places=places)
 
 
 @dataclass(frozen=True, slots=True)
@@ -20,9 +158,7 @@ class RemoveSize:
 
     def done(self, plan: Plan) -> Plan:
         """The plan without the size; a pool that uses it no longer fits."""
-        names = [each.id for each in plan.sizes]
-        if self.size not in names:
-            raise UnknownNameError("size", self.size, names)
+        _size(plan, self.size)
         return replace(
             plan,
             sizes=tuple(each for each in plan.sizes if each.id != self.size),
