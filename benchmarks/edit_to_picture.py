@@ -191,7 +191,8 @@ def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[st
 @dataclass(frozen=True, slots=True)
 class Measured:
     """The Board with 2,000 and 10,000 people, with four pages at once, the sizing picture, and the
-    lanes of 300 hosts; the server alone with 2,000 people (95th percentile, milliseconds)."""
+    lanes of 300 hosts; the server alone with 2,000 people, asked by one and by four at once (95th
+    percentiles, milliseconds)."""
 
     board: EditTime
     large: EditTime
@@ -199,6 +200,7 @@ class Measured:
     sizing: EditTime
     lanes: Frames
     server: float
+    server_four: float
 
 
 def measure() -> Measured:
@@ -231,7 +233,8 @@ def _drive(site: str) -> Measured:
         sizing = _times(_drags([page], [LIMIT], DRAGS // 2))
         lanes = time_lanes(browser, site)
         browser.close()
-    return Measured(one, large, four, sizing, lanes, time_server(site, few))
+    alone, together = time_server(site, few), time_server(site, few, askers=4)
+    return Measured(one, large, four, sizing, lanes, alone, together)
 
 
 if __name__ == "__main__":

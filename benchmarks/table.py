@@ -76,6 +76,7 @@ def main() -> None:
         )
     print(f"start with packages installed, {first.seconds:.0f} s: {first.parts}")
     print(f"later start, {later.seconds:.1f} s: {later.parts}")
+    print(f"the server alone, four at once: p95 {measured.server_four:.0f} ms")
     for what, _, edit in edits:
         print(
             f"{what.strip()}: median {edit.p50:.0f} ms over {edit.drags} drags, p95 at full speed "

@@ -104,27 +104,27 @@ def floods_of(result: Week, days: Sequence[Day]) -> list[Flood]:
 def days_of(case: Case, result: Week) -> list[Day]:
     """The counted days, each with its peaks and the share of host time nobody used."""
     run, horizon = result.run, case.horizon
-    days: list[Day] = []
-    for offset in range(horizon.days):
-        day = horizon.first_day + timedelta(days=horizon.warm_days + offset)
-        start = local_to_instant(horizon.zone, day, 0)
-        end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
-        rows = slice((start - horizon.start) // BIN_SECONDS, (end - horizon.start) // BIN_SECONDS)
-        bins, peaks = run.bins[rows], run.peaks[rows]
-        powered = bins[:, codes.POWERED_LEVELS].sum()
-        unused = powered - bins[:, codes.L_OCCUPIED].sum()
-        days.append(
-            Day(
-                date=day,
-                start=start,
-                end=end,
-                day_type=case.setting.schedule.day_type_of(day).id,
-                peak_sessions=float(peaks[:, codes.L_ALL].max(initial=0.0)),
-                peak_waiting=float(peaks[:, codes.L_WAITING].max(initial=0.0)),
-                idle_share=float(unused / powered) if powered else 0.0,
-            )
+    dates = horizon.counted_dates
+    after = dates[-1] + timedelta(days=1)
+    edges = [local_to_instant(horizon.zone, day, 0) for day in (*dates, after)]
+    begin, *begins, end = ((edge - horizon.start) // BIN_SECONDS for edge in edges)
+    rows, parts = slice(begin, end), [0, *(row - begin for row in begins)]
+    powered = np.add.reduceat(run.bins[rows][:, codes.POWERED_LEVELS].sum(axis=1), parts)
+    occupied = np.add.reduceat(run.bins[rows, codes.L_OCCUPIED], parts)
+    peaks = np.maximum.reduceat(run.peaks[rows][:, (codes.L_ALL, codes.L_WAITING)], parts)
+    unused = (powered - occupied) / np.where(powered > 0.0, powered, 1.0)
+    return [
+        Day(
+            date=day,
+            start=edges[k],
+            end=edges[k + 1],
+            day_type=case.setting.schedule.day_type_of(day).id,
+            peak_sessions=float(peaks[k, 0]),
+            peak_waiting=float(peaks[k, 1]),
+            idle_share=float(unused[k]),
         )
-    return days
+        for k, day in enumerate(dates)
+    ]
 
 
 @dataclass(frozen=True, slots=True)

@@ -18,8 +18,9 @@ def test_nearest_rank():
     assert nearest_rank(values, 0.9) == 9
     assert nearest_rank(values[:1], 0.5) == 1
     assert nearest_rank(np.array([]), 0.5) is None
-    assert nearest_rank(np.array([1.0, np.inf]), 0.5) == 1
-    assert nearest_rank(np.array([1.0, np.inf]), 0.95) is None
+    assert nearest_rank(values[:1], 0.5, infinite=1) == 1
+    assert nearest_rank(values[:1], 0.95, infinite=1) is None
+    assert nearest_rank(np.array([]), 0.5, infinite=3) is None
 
 
 def test_interval_by_hand():

@@ -11,6 +11,7 @@ from numpy.typing import NDArray
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.tables import BIN_SECONDS, Room, World
+from idle_harbor.core.engine.tally import Tally, tally
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.kept import bytes_in
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
@@ -72,9 +73,9 @@ class Run:
     ``results`` has a row per spell with ``outcome``, ``wait``, ``queued``, ``cause`` and ``host``
     (seconds, codes in ``kernel.codes``; see ``kernel.world.RESULT``); ``bins`` and ``peaks`` have
     shape (five-minute bins, levels): integrals in level-seconds, and maxima; ``totals`` are the
-    integrals over the counted horizon. ``actions`` (time, host, action, cause) and ``lanes``
-    (time, host, state, sessions, strained) are empty unless the run was recorded; they are whole
-    up to second ``recorded``, where the logs were full.
+    integrals over the counted horizon, ``tally`` what became of its spells. ``actions`` (time,
+    host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless the
+    run was recorded; they are whole up to second ``recorded``, where the logs were full.
     """
 
     horizon: Horizon
@@ -91,16 +92,19 @@ class Run:
     interrupted: int
     recorded: int
     totals: NDArray[np.float64] = field(init=False, repr=False)
+    tally: Tally = field(init=False, repr=False)
 
     def __post_init__(self) -> None:
         object.__setattr__(self, "totals", self.counted_bins().sum(axis=0))
+        length = self.horizon.end - self.horizon.start
+        counted = tally(self.spells, self.results, self.counted_from, length, BIN_SECONDS)
+        object.__setattr__(self, "tally", counted)
 
     @property
     def nbytes(self) -> int:
         """Bytes that the run holds on to, its spells included."""
-        return self.spells.nbytes + bytes_in(
-            self.results, self.bins, self.peaks, self.actions, self.lanes
-        )
+        held = bytes_in(self.results, self.bins, self.peaks, self.actions, self.lanes)
+        return self.spells.nbytes + self.tally.nbytes + held
 
     @property
     def counted_from(self) -> int:

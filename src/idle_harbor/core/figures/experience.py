@@ -13,9 +13,7 @@ from idle_harbor.core.engine.kernel.codes import (
     L_BEHIND,
     L_STRAINED,
     L_WORKING,
-    OUT_CONNECTED,
     OUT_LOST,
-    OUT_PENDING,
     OUT_RECONNECTED,
     OUT_REFUSED,
     RETURN_KEPT,
@@ -82,19 +80,14 @@ class Returns:
         return self.lost / self.all if self.all else None
 
 
-def nearest_rank(ordered: NDArray[np.float64], share: float) -> float | None:
-    """The nearest-rank quantile of sorted values; None where it is infinite or there are none.
+def nearest_rank(ordered: NDArray[np.number], share: float, infinite: int = 0) -> float | None:
+    """The nearest-rank quantile of sorted values and so many ``infinite`` ones after them; None
+    where it is one of these, or where there are none at all.
 
     (Hyndman and Fan 1996, definition 1.)
     """
-    if len(ordered) == 0:
-        return None
-    value = float(ordered[max(ceil(share * len(ordered) - 1e-9), 1) - 1])
-    return value if np.isfinite(value) else None
-
-
-def _counted(run: Run) -> NDArray[np.bool_]:
-    return run.spells.start >= run.counted_from
+    rank = max(ceil(share * (len(ordered) + infinite) - 1e-9), 1)
+    return float(ordered[rank - 1]) if rank <= len(ordered) else None
 
 
 def waits_of(run: Run) -> Waits:
@@ -102,26 +95,26 @@ def waits_of(run: Run) -> Waits:
 
     People still waiting when the horizon ends have waited at least until then.
     """
-    outcome = run.results["outcome"]
-    counted = _counted(run)
-    connected = counted & (outcome == OUT_CONNECTED)
-    refused = counted & (outcome == OUT_REFUSED)
-    pending = counted & (outcome == OUT_PENDING)
-    back = counted & ((outcome == OUT_RECONNECTED) | (outcome == OUT_LOST))
-    got = run.results["wait"][connected].astype(np.float64)
-    so_far = (run.horizon.end - run.horizon.start) - run.spells.start[pending]
-    never = np.full(int(refused.sum()), np.inf)
-    ordered = np.sort(np.concatenate((got, so_far, never)))
+    told = run.tally
+    back = told.outcomes[OUT_RECONNECTED] + told.outcomes[OUT_LOST]
+    refused = int(told.outcomes[OUT_REFUSED])
+    got, so_far = told.waits, told.pending
+    ordered = np.sort(np.concatenate((got, so_far)))
+    arrivals = len(ordered) + refused
+
+    def rank(share: float) -> float | None:
+        return nearest_rank(ordered, share, infinite=refused)
+
     return Waits(
-        arrivals=len(ordered),
+        arrivals=arrivals,
         connected=len(got),
-        refused=len(never),
+        refused=refused,
         still_waiting=len(so_far),
-        reconnects=int(back.sum()),
-        mean=float(got.mean()) if len(got) else None,
-        p50=nearest_rank(ordered, 0.50),
-        p95=nearest_rank(ordered, 0.95),
-        p99=nearest_rank(ordered, 0.99),
+        reconnects=int(back),
+        mean=float(got.sum()) / len(got) if len(got) else None,
+        p50=rank(0.50),
+        p95=rank(0.95),
+        p99=rank(0.99),
     )
 
 
@@ -130,27 +123,13 @@ def returns_of(run: Run) -> Returns:
 
     Who had signed off comes to a new session and is in none of these; nor is who had got none.
     """
-    found = np.bincount(run.results["returned"][_counted(run)], minlength=max(LostCause) + 1)
+    found = run.tally.returns
     return Returns(
         kept=int(found[RETURN_KEPT]),
         timeout=int(found[LostCause.TIMEOUT]),
         forced=int(found[LostCause.FORCED]),
         failed=int(found[LostCause.FAILED]),
     )
-
-
-def _working_and_waited(run: Run) -> tuple[float, float]:
-    """Seconds of wanted work inside the counted horizon, and how many of them were waited away."""
-    spells, results = run.spells, run.results
-    length = run.horizon.end - run.horizon.start
-    start = spells.start.astype(np.int64)
-    end = np.where(spells.from_connection == 1, start + spells.end, spells.end)
-    inside = np.minimum(end, length) - np.maximum(start, run.counted_from)
-    work = np.maximum(inside, 0)
-    got_in = (results["outcome"] == OUT_CONNECTED) | (results["outcome"] == OUT_RECONNECTED)
-    waited = np.where(got_in, np.minimum(results["wait"], work), work)
-    waited = np.where(_counted(run), waited, 0)
-    return float(work.sum()), float(waited.sum())
 
 
 def sessions_of(run: Run) -> Sessions:
@@ -164,7 +143,7 @@ def sessions_of(run: Run) -> Sessions:
     peaks = run.counted_peaks()
     strained, working = run.total(L_STRAINED), run.total(L_WORKING)
     behind = run.total(L_BEHIND)
-    work, waited = _working_and_waited(run)
+    work, waited = run.tally.wanted, run.tally.waited
     return Sessions(
         mean=run.total(L_ALL) / seconds,
         peak=float(peaks[:, L_ALL].max()) if len(peaks) else 0.0,
@@ -176,11 +155,7 @@ def sessions_of(run: Run) -> Sessions:
 
 def wait_causes(run: Run) -> dict[WaitCause, tuple[int, float]]:
     """For each cause: new logons it delayed or refused in the counted horizon, seconds waited."""
-    counted = _counted(run) & (run.results["outcome"] != OUT_RECONNECTED)
-    causes = run.results["cause"][counted]
-    waited = np.maximum(run.results["wait"][counted], 0)
-    people = np.bincount(causes, minlength=len(WaitCause))
-    seconds = np.bincount(causes, weights=waited, minlength=len(WaitCause))
+    people, seconds = run.tally.causes, run.tally.cause_seconds
     return {
         cause: (int(people[cause]), float(seconds[cause]))
         for cause in WaitCause
