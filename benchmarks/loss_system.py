@@ -78,7 +78,7 @@ def _setting() -> Setting:
         start=Starting(0, 0), stop_seconds=0, patience_seconds=0, idle_timeout=None,
         disconnected_timeout=None, reconnect_seconds=0, load=Load(0.85, 0.05, 0, 0),
     )  # fmt: skip
-    band = Band(0, 10, 1.0, 0, "spread", "keep all")
+    band = Band(0, floor=10, fill_ceiling=1.0, release="keep all")
     schedule = Schedule("x", (DayType("d", tuple(range(7)), (band,)),), 3600)
     size = Size("s", 8, 32, Decimal(1), "bench", 1, 0)
     profile = Profile("p", Cpu(0.1, 0.05, 0), Memory(1, 1, 1), Logon(0, 0))

@@ -41,16 +41,31 @@ class Day:
         return self.end - self.start - DAY
 
 
+def _limits(case: Case) -> NDArray[np.int64] | int:
+    """Sessions that a host takes in each five minutes of the counted week."""
+    limit, horizon = case.setting.pool.session_limit, case.horizon
+    day_types = case.setting.schedule.day_types
+    if all(band.takes(limit) == limit for each in day_types for band in each.bands):
+        return limit
+    limits = np.zeros((horizon.end - horizon.counted) // BIN_SECONDS, np.int64)
+    for span in bands_of(case):
+        first = (span.start - horizon.counted) // BIN_SECONDS
+        limits[first:] = day_types[span.day_type].bands[span.band].takes(limit)
+    return limits
+
+
 def series_of(case: Case, result: Week) -> dict[str, NDArray[np.float64]]:
     """Time-weighted means per five-minute bin of the counted week.
 
     Sessions for the states and the flood; session slots for quay (ready slots and sessions on
-    draining hosts), billed (every powered host) and ideal.
+    draining hosts, where a band takes fewer than a host holds at least the sessions that are
+    there), billed (every powered host) and ideal.
     """
     run, limit = result.run, case.setting.pool.session_limit
     bins = run.counted_bins() / BIN_SECONDS
     first = run.counted_from // BIN_SECONDS
-    taking = bins[:, codes.L_READY]
+    slots = bins[:, codes.L_READY] * _limits(case)
+    held = bins[:, codes.L_ALL] - bins[:, codes.L_ON_DRAINING]
     powered = bins[:, codes.POWERED_LEVELS].sum(axis=1)
     return {
         "active": bins[:, codes.L_ACTIVE],
@@ -58,7 +73,7 @@ def series_of(case: Case, result: Week) -> dict[str, NDArray[np.float64]]:
         "disconnected": bins[:, codes.L_DISCONNECTED],
         "waiting": bins[:, codes.L_WAITING],
         "waiting_peak": run.counted_peaks()[:, codes.L_WAITING],
-        "quay": taking * limit + bins[:, codes.L_ON_DRAINING],
+        "quay": np.maximum(slots, held) + bins[:, codes.L_ON_DRAINING],
         "billed": powered * limit,
         "ideal": result.ideal.host_seconds[first:] / BIN_SECONDS * limit,
         "strained": bins[:, codes.L_STRAINED],

@@ -147,6 +147,9 @@ LATE = both(
     put(*START, "parallel", None),
     put("schedules", 0, "tick_seconds", 60),
 )
+DAY, EVENING = (["schedules", 0, "day_types", 0, "bands", k] for k in (1, 2))
+#: Hosts enough that not all of them are needed in the evening.
+DRAINS = both(put(*EVENING, "release", "drain"), put(*EVENING, "rule", "spread"))
 ON_FREE = put(*POOL, "size", "free")
 NOTHING = both()
 DEDICATED = both(put(*POOL, "kind", "dedicated"), put(*POOL, "session_limit", 1),
@@ -209,6 +212,28 @@ CASES = {
     "pools.hosts.standing": (NOTHING, put(*POOL, "hosts", "standing", 7), figures),
     "pools.hosts.surge": (NOTHING, put(*POOL, "hosts", "surge", 2), figures),
     "pools.hosts.throwaway": (NOTHING, put(*POOL, "hosts", "throwaway", True), figures),
+    "pools.hosts.surge_stays_minutes": (
+        put(*DAY, "release", "when empty"), put(*POOL, "hosts", "surge_stays_minutes", 600), figures
+    ),
+    "schedules.day_types.bands.floor_share": (NOTHING, put(*DAY, "floor_share", 1.0), figures),
+    "schedules.day_types.bands.headroom_share": (NOTHING, put(*DAY, "headroom_share", 1), figures),
+    "schedules.day_types.bands.lid": (put(*DAY, "floor", 1), put(*DAY, "lid", 3), figures),
+    "schedules.day_types.bands.session_limit": (NOTHING, put(*DAY, "session_limit", 3), figures),
+    "schedules.day_types.bands.knock": (
+        both(put(*DAY, "floor", 0), put(*DAY, "headroom", 0), put(*DAY, "fill_ceiling", 1)),
+        put(*DAY, "knock", True), figures,
+    ),
+    "schedules.day_types.bands.mark": (
+        put(*DAY, "rule", "fill to a mark"), put(*DAY, "mark", 0.3), figures
+    ),
+    "schedules.day_types.bands.margin": (DRAINS, put(*EVENING, "margin", 4), figures),
+    "schedules.day_types.bands.least_run_minutes": (
+        DRAINS, put(*EVENING, "least_run_minutes", 1_000), figures
+    ),
+    "schedules.day_types.bands.draining_most": (DRAINS, put(*EVENING, "draining_most", 1), figures),
+    "schedules.day_types.bands.draining_share": (
+        DRAINS, put(*EVENING, "draining_share", 0.1), figures
+    ),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
     "pools.create.cv": (NOTHING, put(*CREATE, "cv", 1), figures),
     "pools.create.script_seconds": (NOTHING, put(*CREATE, "script_seconds", 600), figures),

@@ -22,6 +22,7 @@ from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.kernel.loop import run_loop
 from idle_harbor.core.engine.kernel.rooms import room_words
+from idle_harbor.core.engine.kernel.spare import NOTHING_TO_SPARE, spare_leaves
 from idle_harbor.core.engine.kernel.world import (
     ACTION,
     BIN,
@@ -36,9 +37,9 @@ from idle_harbor.core.engine.kernel.world import (
     WORLD,
 )
 from idle_harbor.core.errors import EngineError
-from idle_harbor.core.plan import COUNTS_FROM, Pool, Profile, Schedule, Size
+from idle_harbor.core.plan import COUNTS_FROM, Band, Pool, Profile, Schedule, Size
 from idle_harbor.core.policy.overdue import overdue_after
-from idle_harbor.core.policy.view import RELEASE_CODES, ROW, SETTINGS, VIEW
+from idle_harbor.core.policy.view import LONG_AGO, RELEASE_CODES, ROW, RULE_CODES, SETTINGS, VIEW
 from idle_harbor.core.stopping import go_on, stoppable
 from idle_harbor.core.units import MICRO, micro, micro_bound, micro_squared
 
@@ -54,6 +55,9 @@ MOST_LOG = 4_000_000
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE, _SHORT = np.dtype(np.int8), np.dtype(np.int16)
+_REAL = np.dtype(np.float64)
+#: Guards products such as 0.7 × 10 against being a hair below a whole number.
+_HAIR = 1e-9
 
 
 @lru_cache(maxsize=64)
@@ -116,6 +120,7 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "standing": pool.hosts.standing,
         "throwaway": int(pool.hosts.throwaway),
         "reset": pool.reset_seconds,
+        "stays_off": 60 * pool.hosts.surge_stays_minutes,
         "parallel": pool.start.parallel or 0,
         "counts_from": COUNTS_FROM.index(pool.start.counts_from),
         "overdue_start": overdue_start,
@@ -123,7 +128,7 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "booted_share": pool.start.booted_share,
         "wide": int(setting.wide),
         "zones": max(setting.zones, 1),
-        "limited_life": int(pool.first_date is not None or pool.last_date is not None),
+        "at_edges": int(_at_edges(setting)),
         "cpu_bound": micro_bound(pool.load.limit, size.vcpu),
         "memory_bound": micro_bound(pool.load.limit, size.memory_gib),
         "gpu_bound": micro_bound(pool.load.limit, size.gpu_gib),
@@ -162,6 +167,29 @@ def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np
     return homes, owners
 
 
+def _at_most(number: int | None, otherwise: int) -> int:
+    return otherwise if number is None else number
+
+
+def _bands(setting: Setting) -> list[Band]:
+    return [band for day_type in setting.schedule.day_types for band in day_type.bands]
+
+
+def _at_edges(setting: Setting) -> bool:
+    """Whether a band that begins changes something at once: the policy looks at ticks alone."""
+    pool = setting.pool
+    if pool.first_date is not None or pool.last_date is not None:
+        return True
+    return len({band.takes(pool.session_limit) for band in _bands(setting)}) > 1
+
+
+def _spare_leaves(setting: Setting) -> int:
+    """Leaves of the tree over what hosts have to spare; 0 where no band looks for it."""
+    if all(band.rule != "by room" for band in _bands(setting)):
+        return 0
+    return spare_leaves(setting.pool.hosts.most)
+
+
 def _settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
     """What the policy goes by from each band edge on, with a last one that is never reached."""
     edges = band_edges(schedule, horizon)
@@ -169,15 +197,25 @@ def _settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[
     rows["dedicated"] = pool.kind == "dedicated"
     rows["standing"] = pool.hosts.standing
     rows["always"] = pool.hosts.standing if pool.hosts.throwaway else 0
-    rows["limit"] = pool.session_limit
     bands = [schedule.day_types[edge.day_type].bands[edge.band] for edge in edges]
     ruled = rows[:-1]
     ruled["begins"] = [edge.instant - horizon.start for edge in edges]
-    ruled["floor"] = [band.floor for band in bands]
+    ruled["limit"] = limits = [band.takes(pool.session_limit) for band in bands]
+    ruled["floor"] = [band.least(pool.hosts.standing) for band in bands]
+    ruled["lid"] = [_at_most(band.lid, pool.hosts.most) for band in bands]
     ruled["headroom"] = [band.headroom for band in bands]
+    ruled["headroom_share"] = [band.headroom_share for band in bands]
     ruled["ceiling"] = [band.fill_ceiling for band in bands]
-    ruled["fill"] = [band.rule == "fill" for band in bands]
+    ruled["rule"] = [RULE_CODES[band.rule] for band in bands]
+    ruled["mark"] = [
+        max(int(band.mark * limit + _HAIR), 1) for band, limit in zip(bands, limits, strict=True)
+    ]
+    ruled["knocks"] = [band.knock for band in bands]
     ruled["release"] = [RELEASE_CODES[band.release] for band in bands]
+    ruled["margin"] = [band.margin for band in bands]
+    ruled["least_run"] = [60 * band.least_run_minutes for band in bands]
+    ruled["draining"] = [_at_most(band.draining_most, pool.hosts.most) for band in bands]
+    ruled["draining_share"] = [band.draining_share for band in bands]
     ruled["exists"] = [pool.exists_on(edge.day) for edge in edges]
     rows[-1]["begins"] = codes.FAR
     return rows
@@ -263,6 +301,7 @@ def tables_of(setting: Setting, spells: Spells, bins: int, room: Room, log: int)
         "sessions_at": Table(_LONG, hosts),
         "owner_at": Table(_INT, hosts),
         "waits_at": Table(_LONG, hosts),
+        "since_at": Table(_LONG, hosts),
         "wide_at": Table(WIDE, hosts if _wide(setting) else 0),
         "bin_at": Table(BIN, bins),
         # a spell's group is one of the plan's, whether or not anybody is behind a slow line
@@ -271,6 +310,8 @@ def tables_of(setting: Setting, spells: Spells, bins: int, room: Room, log: int)
         "set_at": Table(_WORD, limit * in_set),
         "summary_at": Table(_WORD, limit * in_summary),
         "levels_at": Table(_WORD, in_levels),
+        # a leaf for each host, and what is above them
+        "spare_at": Table(_REAL, 2 * _spare_leaves(setting)),
         # the policy writes (host, action, cause) once for each host at most ...
         "rows_at": Table(ROW, hosts, cleared=False),
         # ... and chains hosts by their sessions: a head for 0 to limit, a link for each host
@@ -366,15 +407,17 @@ class World:
             "set_words": in_set,
             "summary_words": in_summary,
             "level_words": in_levels,
+            "spare_leaves": _spare_leaves(setting),
+            "holds": pool.session_limit,
             "level_at": self.world.ctypes.data + _LEVEL_OFFSET,
             **{name: table.ctypes.data for name, table in self._given.items()},
             **self.arena.addresses(),
         }
         for name, value in values.items():
-            self.world[name] = value
-        for name in VIEW.fields or ():
-            if name in values:
-                self.world["seen"][name] = values[name]
+            if name in (WORLD.fields or ()):
+                self.world[name] = value
+            if name in (VIEW.fields or ()):
+                self.world["seen"][name] = value
 
     def _fill(self, setting: Setting, people: int) -> None:
         """What does not begin as zeros."""
@@ -383,6 +426,8 @@ class World:
         for name in ("due", "point", "late"):
             arena["power_at"][name] = -1
         arena["wide_at"]["dry"] = -1
+        arena["since_at"][:] = -LONG_AGO
+        arena["spare_at"][:] = NOTHING_TO_SPARE
         arena["home_at"][:], arena["owner_at"][:] = _homes(setting, people)
         arena["behind_at"][: len(setting.behind)] = setting.behind
 

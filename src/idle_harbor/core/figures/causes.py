@@ -14,6 +14,10 @@ WAIT_CAUSES: dict[WaitCause, tuple[str, str]] = {
         "hosts were off and none had been started yet",
         "raise the floor, lower the fill ceiling or keep headroom in that band",
     ),
+    WaitCause.LID: (
+        "the band's lid let no more hosts be on",
+        "raise the lid of that band",
+    ),
     WaitCause.EXHAUSTED: (
         "every host of the pool was on and full",
         "add standing hosts, or raise the session limit if the load allows it",
@@ -77,7 +81,7 @@ ACTIONS: dict[Action, str] = {
 
 CAUSES: dict[Cause, str] = {
     Cause.HORIZON: "it was ready when the simulation began",
-    Cause.KNOCK: "its person asked for it",
+    Cause.KNOCK: "somebody asked for a desktop and found no host ready for them",
     Cause.ALWAYS: "standing hosts without a kept disk are never off",
     Cause.DRILL: "the drill said so",
     Cause.LAST_DATE: "the pool's last date had passed",

@@ -50,6 +50,11 @@ class Hosts:
     throwaway: Annotated[
         bool, About("Hosts keep no disk: they are created and removed, and never off.")
     ] = False
+    surge_stays_minutes: Annotated[
+        int,
+        About("How long a surge host that was stopped stays off before it is removed: its disk "
+              "costs meanwhile, and to start it is quicker than to create one.", "min", 0, 10_080),
+    ] = 0  # fmt: skip
 
     @property
     def most(self) -> int:

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 from datetime import date
+from math import ceil
 from typing import Annotated, Literal
 
 from annotated_types import Len
@@ -13,7 +14,10 @@ from idle_harbor.core.plan.declare import OURS, About, Clock, Day, Id, Weekdays,
 #: Bands begin at whole steps of five minutes, here in seconds.
 BAND_STEP = 300
 
-Rule = Literal["spread", "fill"]
+#: Guards products such as 0.7 × 30 against being a hair above a whole number.
+_HAIR = 1e-9
+
+Rule = Literal["spread", "fill", "fill to a mark", "by room"]
 Release = Literal["keep all", "when empty", "drain"]
 
 
@@ -29,6 +33,11 @@ class Band:
         About("The least number of ready hosts; of a dedicated pool its first ones.",
               "hosts", 0, 10_000),
     ] = 0  # fmt: skip
+    floor_share: Annotated[
+        float,
+        About("The least share of the standing hosts that is ready, where that is more of them.",
+              "share", 0, 1),
+    ] = 0.0  # fmt: skip
     fill_ceiling: Annotated[
         float,
         About("How full the ready hosts may be before the next one is started.",
@@ -39,13 +48,40 @@ class Band:
         About("Free session slots to keep open; of a dedicated pool hosts that are nobody's.",
               "sessions", 0, 100_000, OURS),
     ] = 0  # fmt: skip
+    headroom_share: Annotated[
+        float,
+        About("Free session slots to keep open as a share of the sessions, where that is more.",
+              "share", 0, 1, OURS),
+    ] = 0.0  # fmt: skip
+    lid: Annotated[
+        int | None,
+        About("The most hosts that are on, but for those that drain; none: as many as there can "
+              "be. Of a dedicated pool it says nothing.", "hosts", 1, 10_000),
+    ] = None  # fmt: skip
+    session_limit: Annotated[
+        int | None,
+        About("Sessions that a host takes while the band is in force; none: the pool's limit. "
+              "Hosts that hold more keep them.", "sessions", 1, 1_000),
+    ] = None  # fmt: skip
+    knock: Annotated[
+        bool,
+        About("Whether a host starts at once for a person who finds no room; in a dedicated pool "
+              "it always does."),
+    ] = False  # fmt: skip
     rule: Annotated[
         Rule,
         About("Which host the next person goes to.", choices={
             "spread": "the next person goes to the host with the fewest sessions",
             "fill": "the next person goes to the fullest host that still has room",
+            "fill to a mark": "hosts are filled up to a mark, then people are spread over them",
+            "by room": "the next person goes to the host with the most CPU and memory to spare",
         }),
     ] = "spread"  # fmt: skip
+    mark: Annotated[
+        float,
+        About("How full a host is before the next one is filled, where they are filled to a mark.",
+              "share", 0.05, 1, OURS),
+    ] = 0.7  # fmt: skip
     release: Annotated[
         Release,
         About("What happens to hosts beyond the need.", choices={
@@ -54,6 +90,29 @@ class Band:
             "drain": "the least used hosts take no new sessions and stop once empty",
         }),
     ] = "when empty"  # fmt: skip
+    margin: Annotated[
+        int, About("Hosts beyond the need before any of them is let go.", "hosts", 1, 10_000)
+    ] = 1
+    least_run_minutes: Annotated[
+        int, About("How long a host is ready before it is let go.", "min", 0, 1_440)
+    ] = 0
+    draining_most: Annotated[
+        int | None,
+        About("The most hosts that drain at once; none: any number.", "hosts", 1, 10_000),
+    ] = None
+    draining_share: Annotated[
+        float,
+        About("The largest share of the hosts on that drains at once; at least one may.",
+              "share", 0.01, 1),
+    ] = 1.0  # fmt: skip
+
+    def least(self, standing: int) -> int:
+        """The fewest ready hosts of a pool with so many standing ones."""
+        return max(self.floor, ceil(self.floor_share * standing - _HAIR))
+
+    def takes(self, limit: int) -> int:
+        """Sessions that a host takes in a pool with such a limit."""
+        return limit if self.session_limit is None else min(self.session_limit, limit)
 
 
 @dataclass(frozen=True, slots=True)

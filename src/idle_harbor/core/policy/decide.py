@@ -31,9 +31,12 @@ from idle_harbor.core.policy.codes import (
 from idle_harbor.core.policy.view import (
     DRAIN,
     KEEP_ALL,
+    LONG_AGO,
+    NOBODY,
     ROW,
     SETTINGS,
     SETTINGS_TYPE,
+    SOMEBODY,
     VIEW,
     VIEW_TYPE,
     Settings,
@@ -54,20 +57,39 @@ _NUMBER = types.int64
 _RECORDS = (VIEW_TYPE, SETTINGS_TYPE)
 
 
+@compiled(_NUMBER(VIEW_TYPE), inline=True)
+def _people(view: View) -> int:
+    """Everyone with a session or without: counting those on draining hosts out would drain one
+    host after the other."""
+    return view.on_ready + view.on_draining + view.waiting
+
+
 @compiled(_NUMBER(*_RECORDS), inline=True)
 def _for_ceiling(view: View, settings: Settings) -> int:
     """Hosts at which everyone, waiting or not, fills no more than the ceiling of the slots."""
-    people = view.on_ready + view.on_draining + view.waiting
-    return int(np.ceil(people / (settings.limit * settings.ceiling) - _HAIR))
+    return int(np.ceil(_people(view) / (settings.limit * settings.ceiling) - _HAIR))
+
+
+@compiled(_NUMBER(*_RECORDS), inline=True)
+def _headroom(view: View, settings: Settings) -> int:
+    """Free slots to keep open."""
+    share = int(np.ceil(_people(view) * settings.headroom_share - _HAIR))
+    return max(settings.headroom, share)
+
+
+@compiled(_NUMBER(*_RECORDS), inline=True)
+def _most(view: View, settings: Settings) -> int:
+    """Hosts that there can be under the lid, but for those that are always on."""
+    return max(min(view.hosts, settings.lid), settings.always)
 
 
 @compiled(_NUMBER(*_RECORDS))
 def wanted_hosts(view: View, settings: Settings) -> int:
     """Hosts that the band wants for everyone, waiting or not, cut at those that there can be."""
-    people = view.on_ready + view.on_draining + view.waiting
-    for_room = (people + settings.headroom + settings.limit - 1) // settings.limit
+    slots = _people(view) + _headroom(view, settings)
+    for_room = (slots + settings.limit - 1) // settings.limit
     wanted = max(settings.floor, settings.always, for_room, _for_ceiling(view, settings))
-    return min(wanted, view.hosts)
+    return min(wanted, _most(view, settings))
 
 
 @compiled(_NUMBER(VIEW_TYPE, _NUMBER, _NUMBER, _NUMBER, _NUMBER), inline=True)
@@ -91,10 +113,13 @@ def _start_cause(view: View, settings: Settings, ordinal: int, by_ceiling: int) 
     return _HEADROOM
 
 
-@compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER))
-def _raise_capacity(view: View, settings: Settings, have: int, wanted: int) -> int:
+@compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER, _NUMBER))
+def _raise_capacity(view: View, settings: Settings, have: int, wanted: int, cause: int) -> int:
     """Undrain the lowest-numbered draining hosts, then start the lowest-numbered that are off,
-    then create the lowest-numbered that do not exist."""
+    then create the lowest-numbered that do not exist.
+
+    The cause of each is the one given, or where that is -1 the rule that asks for it.
+    """
     states = longs(view.state_at, view.hosts)
     by_ceiling = _for_ceiling(view, settings)
     rows = 0
@@ -104,11 +129,33 @@ def _raise_capacity(view: View, settings: Settings, have: int, wanted: int) -> i
         for host in range(view.hosts):
             if states[host] == wanted_state:
                 have += 1
-                cause = _start_cause(view, settings, have, by_ceiling)
-                rows = _write(view, rows, host, action, cause)
+                why = cause
+                if cause < 0:
+                    why = _start_cause(view, settings, have, by_ceiling)
+                rows = _write(view, rows, host, action, why)
                 if have >= wanted:
                     break
     return rows
+
+
+@compiled(_NUMBER(*_RECORDS))
+def _may_drain(view: View, settings: Settings) -> int:
+    """How many more hosts may drain at once; shares round down, and one always may."""
+    on = view.ready + view.draining
+    share = max(int(np.floor(on * settings.draining_share + _HAIR)), 1)
+    return min(settings.draining, share) - view.draining
+
+
+@compiled(_NUMBER(*_RECORDS))
+def _free(view: View, settings: Settings) -> int:
+    """Free slots of hosts that take sessions; one that holds more than it takes now has none."""
+    states = longs(view.state_at, view.hosts)
+    sessions = longs(view.sessions_at, view.hosts)
+    free = 0
+    for host in range(view.hosts):
+        if states[host] == READY:
+            free += max(settings.limit - sessions[host], 0)
+    return free
 
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER))
@@ -117,40 +164,45 @@ def _let_go(view: View, settings: Settings, over: int) -> int:
     the free slots of ready hosts are the headroom afterwards.
 
     Surge hosts have the highest numbers, and drain before standing ones; those that are always on
-    are kept.
+    are kept, and so are those that have not run for long enough.
     """
     states = longs(view.state_at, view.hosts)
     sessions = longs(view.sessions_at, view.hosts)
-    limit = settings.limit
-    free = view.ready * limit - view.on_ready
+    since = longs(view.since_at, view.hosts)
+    limit, latest = settings.limit, view.now - settings.least_run
+    free = _free(view, settings)
     rows = 0
     for host in range(view.hosts - 1, settings.always - 1, -1):
         if over == 0:
             return rows
-        if states[host] == READY and sessions[host] == 0:
+        if states[host] == READY and sessions[host] == 0 and since[host] <= latest:
             rows = _write(view, rows, host, _STOP, _EMPTY)
             over -= 1
             free -= limit
-    if settings.release != DRAIN or over == 0:
+    more = _may_drain(view, settings)
+    if settings.release != DRAIN or over == 0 or more <= 0:
         return rows
     # Hosts chained by their number of sessions, highest number first within a chain.
-    scratch = longs(view.scratch_at, view.hosts + limit + 1)
-    head, following = scratch[: limit + 1], scratch[limit + 1 :]
+    scratch = longs(view.scratch_at, view.hosts + view.holds + 1)
+    head, following = scratch[: view.holds + 1], scratch[view.holds + 1 :]
     head[:] = -1
     for host in range(settings.always, view.hosts):
-        if states[host] == READY and sessions[host] > 0:
+        if states[host] == READY and sessions[host] > 0 and since[host] <= latest:
             following[host] = head[sessions[host]]
             head[sessions[host]] = host
+    headroom = _headroom(view, settings)
     for surge in (True, False):
-        for held in range(1, limit + 1):
+        for held in range(1, view.holds + 1):
+            room = max(limit - held, 0)
             host = head[held]
             while host >= 0:
                 if (host >= settings.standing) == surge:
-                    if over == 0 or free - (limit - held) < settings.headroom:
+                    if over == 0 or more == 0 or free - room < headroom:
                         return rows
                     rows = _write(view, rows, host, _DRAIN, _RELEASE)
-                    free -= limit - held
+                    free -= room
                     over -= 1
+                    more -= 1
                 host = following[host]
     return rows
 
@@ -166,8 +218,8 @@ def _any_host(view: View, settings: Settings) -> int:
     have = view.ready + view.coming - view.overdue
     rows = 0
     if have < wanted:
-        rows = _raise_capacity(view, settings, have, wanted)
-    elif have > wanted and settings.release != KEEP_ALL:
+        rows = _raise_capacity(view, settings, have, wanted, -1)
+    elif have - wanted >= settings.margin and settings.release != KEEP_ALL:
         rows = _let_go(view, settings, have - wanted)
     if view.draining > 0:
         states = longs(view.state_at, view.hosts)
@@ -223,6 +275,17 @@ def _knock(view: View) -> int:
 
 
 @compiled(_NUMBER(*_RECORDS))
+def _knock_for_room(view: View, settings: Settings) -> int:
+    """A person finds no room: one more host, unless those that are coming have room for everyone
+    who waits."""
+    coming = view.coming - view.overdue
+    have = view.ready + coming
+    if view.waiting <= coming * settings.limit or have >= _most(view, settings):
+        return 0
+    return _raise_capacity(view, settings, have, have + 1, _KNOCK)
+
+
+@compiled(_NUMBER(*_RECORDS))
 def decide(view: View, settings: Settings) -> int:
     """Decide about every host of a pool, or about the one whose person knocks.
 
@@ -231,7 +294,9 @@ def decide(view: View, settings: Settings) -> int:
     """
     if settings.exists == 0:
         return 0
-    if view.knocking >= 0:
+    if view.knocking == SOMEBODY:
+        return _knock_for_room(view, settings)
+    if view.knocking != NOBODY:
         return _knock(view)
     if settings.dedicated != 0:
         return _named_hosts(view, settings)
@@ -252,9 +317,11 @@ class Seen:
     """What the policy is to see: state (of ``HOST_STATE_NAMES``) and sessions of each host, and
     the people waiting.
 
-    ``overdue`` of the hosts that are coming should have come by now. Of a dedicated pool,
-    ``owners`` has each host's person (-1: nobody's; none given: all are), ``waits`` whether that
-    person waits for it, and ``knocking`` the host whose person asks for it now.
+    ``overdue`` of the hosts that are coming should have come by now. ``since`` has the second at
+    which each had started (none given: long ago), ``now`` the second of this look. Of a dedicated
+    pool, ``owners`` has each host's person (-1: nobody's; none given: all are), ``waits`` whether
+    that person waits for it. ``knocking`` is the host whose person asks for it now, or SOMEBODY who
+    finds no room.
     """
 
     states: Sequence[str]
@@ -263,7 +330,9 @@ class Seen:
     overdue: int = 0
     owners: Sequence[int] = ()
     waits: Sequence[bool] = ()
-    knocking: int = -1
+    knocking: int = NOBODY
+    since: Sequence[int] = ()
+    now: int = 0
 
 
 _COMING = (STARTING, QUEUED, CREATING, RESETTING)
@@ -272,8 +341,9 @@ _COMING = (STARTING, QUEUED, CREATING, RESETTING)
 def decide_for(seen: Seen, **settings: float) -> list[Decision]:
     """:func:`decide` over plain Python values.
 
-    ``settings`` are those of :class:`Settings` by name; what is not given is 0, but for the limit
-    and the ceiling (1), a pool that is there, and hosts that all stand.
+    ``settings`` are those of :class:`Settings` by name; what is not given is 0, but for the limit,
+    the ceiling and the margin (1), a pool that is there, and hosts that all stand, may be on and
+    may drain.
     """
     hosts = len(seen.states)
     given: dict[str, float] = {
@@ -281,24 +351,33 @@ def decide_for(seen: Seen, **settings: float) -> list[Decision]:
         "ceiling": 1.0,
         "exists": 1,
         "standing": hosts,
+        "lid": hosts,
+        "margin": 1,
+        "draining": hosts,
+        "draining_share": 1.0,
     } | settings
+    holds = max(int(given["limit"]), *seen.sessions, 1)
     arena = Arena({
         "state_at": Table(np.dtype(np.int64), hosts),
         "sessions_at": Table(np.dtype(np.int64), hosts),
         "owner_at": Table(np.dtype(np.int32), hosts),
         "waits_at": Table(np.dtype(np.int64), hosts),
         "rows_at": Table(ROW, hosts),
-        "scratch_at": Table(np.dtype(np.int64), hosts + int(given["limit"]) + 1),
+        "since_at": Table(np.dtype(np.int64), hosts),
+        "scratch_at": Table(np.dtype(np.int64), hosts + holds + 1),
     })  # fmt: skip
     states = np.array([HOST_STATE_NAMES.index(state) for state in seen.states], dtype=np.int64)
     sessions = np.array(seen.sessions, dtype=np.int64)
     arena["state_at"][:], arena["sessions_at"][:] = states, sessions
     arena["owner_at"][:] = np.array(seen.owners) if seen.owners else -1
     arena["waits_at"][:] = np.array(seen.waits) if seen.waits else 0
+    arena["since_at"][:] = np.array(seen.since) if seen.since else -LONG_AGO
     view, in_force = np.zeros(1, VIEW), np.zeros(1, SETTINGS)
     ready, draining = states == READY, states == DRAINING
     told: dict[str, float] = {
+        "now": seen.now,
         "hosts": hosts,
+        "holds": holds,
         "ready": int(ready.sum()),
         "coming": int(np.isin(states, _COMING).sum()),
         "draining": int(draining.sum()),

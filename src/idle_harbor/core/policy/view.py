@@ -5,10 +5,22 @@ from __future__ import annotations
 from numba import from_dtype
 
 from idle_harbor.core.plan import Release
+from idle_harbor.core.plan.schedules import Rule
 from idle_harbor.core.records import Address, Long, Real, layout, rows_of
 
 KEEP_ALL, WHEN_EMPTY, DRAIN = 0, 1, 2
 RELEASE_CODES: dict[Release, int] = {"keep all": KEEP_ALL, "when empty": WHEN_EMPTY, "drain": DRAIN}
+SPREAD, FILL, TO_MARK, BY_ROOM = range(4)
+RULE_CODES: dict[Rule, int] = {
+    "spread": SPREAD,
+    "fill": FILL,
+    "fill to a mark": TO_MARK,
+    "by room": BY_ROOM,
+}
+#: Seconds that no host has to have run for.
+LONG_AGO = 2**40
+#: In place of the host that somebody knocks at: nobody knocks, or somebody who has none.
+NOBODY, SOMEBODY = -1, -2
 
 
 class View:
@@ -22,6 +34,7 @@ class View:
     now: Long  # second of the horizon
     # the hosts
     hosts: Long  # hosts that there can be
+    holds: Long  # sessions that each of them can hold
     ready: Long  # hosts that take sessions
     coming: Long  # hosts that start, wait for their start, are created or cleaned
     draining: Long  # hosts that take nobody new
@@ -30,15 +43,16 @@ class View:
     on_ready: Long  # sessions on ready hosts, in every state
     on_draining: Long  # sessions on draining hosts
     waiting: Long  # people without a session
-    knocking: Long  # the host whose person asks for it; -1 at a tick
+    knocking: Long  # the host whose person asks for it; SOMEBODY without one; NOBODY at a tick
     # host by host
     state_at: Address  # its state (longs)
     sessions_at: Address  # its sessions (longs)
+    since_at: Address  # second at which it had started (longs)
     owner_at: Address  # its person in a dedicated pool, -1 where it is nobody's (ints)
     waits_at: Address  # whether its person waits for it (longs)
     # what is written
     rows_at: Address  # room for a row for each host
-    scratch_at: Address  # room for hosts + limit + 1 longs, whatever they hold
+    scratch_at: Address  # room for hosts + holds + 1 longs, whatever they hold
 
 
 class Settings:
@@ -49,11 +63,19 @@ class Settings:
     dedicated: Long  # whether each host is one person's
     standing: Long  # hosts that are started; the others are created
     always: Long  # hosts that are on whatever the band says: standing ones that cannot be off
-    limit: Long  # sessions that a host may hold
+    limit: Long  # sessions that a host takes
     floor: Long  # ready hosts at least
+    lid: Long  # hosts on at most
     headroom: Long  # free slots to keep open; of a dedicated pool hosts that are nobody's
-    fill: Long  # whether the next person goes to the fullest host
+    headroom_share: Real  # the same as a share of the sessions, where that is more
+    rule: Long  # who the next person goes to (RULE_CODES)
+    mark: Long  # sessions up to which a host is filled before the next one
+    knocks: Long  # whether a host starts for a person who finds no room
     release: Long  # what happens to hosts beyond the need (RELEASE_CODES)
+    margin: Long  # hosts beyond the need before any is let go
+    least_run: Long  # seconds that a host is ready before it is let go
+    draining: Long  # hosts that drain at once at most
+    draining_share: Real  # the same as a share of those that are on
     ceiling: Real  # share of the slots at which the next host is started
 
 

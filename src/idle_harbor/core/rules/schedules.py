@@ -93,6 +93,21 @@ def _floors(plan: Plan) -> Iterator[Fault]:
                         f"'{pool.id}' can have",
                         "lower the floor or add standing hosts",
                     )
+                least = band.least(pool.hosts.standing)
+                if band.lid is not None and least > band.lid:
+                    yield Fault(
+                        f"{base}/lid",
+                        f"a lid of {band.lid} hosts is below the {least} that are the floor in "
+                        f"pool '{pool.id}'",
+                        "raise the lid or lower the floor",
+                    )
+                if band.session_limit is not None and band.session_limit > pool.session_limit:
+                    yield Fault(
+                        f"{base}/session_limit",
+                        f"{band.session_limit} sessions a host are more than the "
+                        f"{pool.session_limit} that a host of pool '{pool.id}' may hold",
+                        "lower the band's limit, or raise the pool's if the load allows it",
+                    )
                 slots = pool.hosts.most * pool.session_limit
                 if band.headroom > slots:
                     yield Fault(

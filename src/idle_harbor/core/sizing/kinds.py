@@ -76,7 +76,7 @@ def _schedule(peak: int, kind: PoolKind) -> Schedule:
     """The same simple rules for every kind: some slots open by day, empty hosts stop."""
     open_slots = 0 if kind == "dedicated" else ceil(peak * _HEADROOM)
     every = tuple(range(len(WEEKDAYS)))
-    band = Band(0, 0, 1.0, open_slots, "spread", "when empty")
+    band = Band(0, fill_ceiling=1.0, headroom=open_slots)
     return Schedule(_NAME, (DayType("every-day", every, (band,)),), 300)
 
 

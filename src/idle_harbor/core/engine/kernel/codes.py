@@ -73,6 +73,7 @@ class WaitCause(IntEnum):
     CREATING = 8
     QUEUED = 9
     FAILED = 10
+    LID = 11
 
 
 class LostCause(IntEnum):

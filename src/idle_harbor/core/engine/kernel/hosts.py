@@ -43,9 +43,10 @@ from idle_harbor.core.engine.kernel.drill_rows import after, drill_mutes
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.record import log_action, log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_remove
+from idle_harbor.core.engine.kernel.spare import spare_refresh
 from idle_harbor.core.engine.kernel.world import of_world, power_table
 from idle_harbor.core.policy.decide import decide
-from idle_harbor.core.policy.view import row_table, settings_table
+from idle_harbor.core.policy.view import NOBODY, row_table, settings_table
 from idle_harbor.core.records import ints, longs
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
@@ -80,8 +81,12 @@ def set_host_state(w, host, new, t):
             room_remove(w, host, held)
         if new == READY:
             room_add(w, host, held)
+    if w.spare_leaves > 0:
+        spare_refresh(w, host)
     if new == READY:
         w.serve = 1
+        if old == STARTING:
+            longs(w.since_at, w.hosts)[host] = t
     if old == DRAINING:
         w.level[L_ON_DRAINING] -= held
     if new == DRAINING:
@@ -134,7 +139,7 @@ def _is_overdue(w, host):
 
 @compiled()
 def absent_or_off(w, host):
-    """The state of a host of that number that is not running."""
+    """The state of a host of that number that is not running, unless it stays off for a while."""
     return ABSENT if host >= w.standing or w.throwaway != 0 else OFF
 
 
@@ -247,8 +252,13 @@ def host_completes(w, host, t):
         _start_or_queue(w, host, t)
     elif state == RESETTING:
         set_host_state(w, host, READY, t)
+    elif state == OFF:
+        set_host_state(w, host, ABSENT, t)
     else:
-        set_host_state(w, host, absent_or_off(w, host), t)
+        if host >= w.standing and w.stays_off > 0 and w.throwaway == 0:
+            _begin(w, host, OFF, t, w.stays_off)
+        else:
+            set_host_state(w, host, absent_or_off(w, host), t)
         _run_ends(w, host, t)
         # Somebody may wait for this very host.
         w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
@@ -283,6 +293,8 @@ def host_falls(w, host, new, t):
 def carry_out(w, host, action, t):
     """Do to a host what the policy decided."""
     if action == _START:
+        # A surge host that is off is no longer to be removed.
+        power_table(w.power_at, w.hosts)[host].due = -1
         _expect(w, host, t + w.overdue_start)
         _start_or_queue(w, host, t)
     elif action == _CREATE:
@@ -321,8 +333,8 @@ def _tell(w, t, knocking):
 
 @compiled(of_world(2))
 def look(w, t, knocking):
-    """Let the policy look, at a tick (``knocking`` is -1) or because the person of a host knocks,
-    and carry out what it decides."""
+    """Let the policy look, at a tick (``knocking`` is NOBODY) or because somebody knocks, and carry
+    out what it decides."""
     _tell(w, t, knocking)
     count = decide(w.seen, settings_table(w.edge_at, w.edges)[w.edge])
     rows = row_table(w.rows_at, w.hosts)
@@ -345,7 +357,7 @@ def open_horizon(w):
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):
         states[host] = ABSENT if settings.exists == 0 else absent_or_off(w, host)
-    _tell(w, np.int64(0), np.int64(-1))
+    _tell(w, np.int64(0), np.int64(NOBODY))
     count = decide(w.seen, settings)
     rows = row_table(w.rows_at, w.hosts)
     at = 0

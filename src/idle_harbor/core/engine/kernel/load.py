@@ -18,6 +18,7 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.record import log_lane
+from idle_harbor.core.engine.kernel.spare import spare_refresh
 from idle_harbor.core.engine.kernel.wide import (
     cpu_bound,
     cpu_capacity,
@@ -137,6 +138,8 @@ def refresh_load(w, host, t):
     if w.bursts != 0:
         credits_predict(w, host, t)
     _refresh_strain(w, host, t)
+    if w.spare_leaves > 0:
+        spare_refresh(w, host)
     if host_table(w.host_at, w.hosts)[host].logons > 0:
         _logons_predict(w, host, t)
 

@@ -36,8 +36,9 @@ from idle_harbor.core.engine.kernel.homes import knock_again
 from idle_harbor.core.engine.kernel.hosts import host_completes, look, open_horizon
 from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
+from idle_harbor.core.engine.kernel.spare import spare_refresh_all
 from idle_harbor.core.engine.kernel.world import host_table, person_table, world_at
-from idle_harbor.core.policy.view import settings_table
+from idle_harbor.core.policy.view import NOBODY, settings_table
 from idle_harbor.core.records import ints, longs
 
 
@@ -170,7 +171,7 @@ def _next_time(w, arrival, next_tick):
     if w.level[L_WAITING] > 0 and w.patience >= 0:
         asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
         t = min(t, np.int64(asked) + w.patience)
-    if w.limited_life != 0:
+    if w.at_edges != 0:
         t = min(t, settings_table(w.edge_at, w.edges)[w.edge + 1].begins)
     return min(t, w.next_drill)
 
@@ -179,8 +180,13 @@ def _next_time(w, arrival, next_tick):
 def _before_all_else(w, t):
     """The band of the second; a drill that begins or ends; a pool that begins or ends."""
     edges = settings_table(w.edge_at, w.edges)
+    took = edges[w.edge].limit
     while edges[w.edge + 1].begins <= t:
         w.edge += 1
+    if edges[w.edge].limit != took:
+        w.serve = 1
+        if w.spare_leaves > 0:
+            spare_refresh_all(w)
     exists = edges[w.edge].exists
     if exists != w.exists:
         if exists != 0:
@@ -221,7 +227,7 @@ def run_loop(address: int) -> None:
             _give_up(w, t)
         if t == next_tick:
             if w.exists != 0:
-                look(w, t, np.int64(-1))
+                look(w, t, np.int64(NOBODY))
             w.events += 1
             next_tick += w.tick
     w.arrival = arrival

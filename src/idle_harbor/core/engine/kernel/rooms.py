@@ -18,6 +18,7 @@ from idle_harbor.core.records import words
 
 ONE = np.uint64(1)
 ZERO = np.uint64(0)
+_ALL = np.uint64(2**64 - 1)
 
 
 @intrinsic
@@ -87,20 +88,25 @@ def _lowest_host(w, sessions):
 
 
 @compiled(inline=True)
-def room_spread(w):
-    """Lowest host among those with the fewest sessions, or -1."""
+def room_spread(w, below):
+    """Lowest host among those with the fewest sessions, if these are fewer than so many, or -1."""
     levels = words(w.levels_at, w.level_words)
     for k in range(w.level_words):
         if levels[k] != ZERO:
-            return _lowest_host(w, (k << 6) + _lowest_bit(levels[k]))
+            fewest = (k << 6) + _lowest_bit(levels[k])
+            return _lowest_host(w, fewest) if fewest < below else np.int64(-1)
     return np.int64(-1)
 
 
 @compiled(inline=True)
-def room_fill(w):
-    """Lowest host among those with the most sessions that still have room, or -1."""
+def room_fill(w, below):
+    """Lowest host among those with the most sessions that hold fewer than so many, or -1."""
     levels = words(w.levels_at, w.level_words)
-    for k in range(w.level_words - 1, -1, -1):
-        if levels[k] != ZERO:
-            return _lowest_host(w, (k << 6) + 63 - _leading_zeros(levels[k]))
+    last = (below - 1) >> 6
+    for k in range(min(last, w.level_words - 1), -1, -1):
+        word = levels[k]
+        if k == last:
+            word &= _ALL >> np.uint64(63 - ((below - 1) & 63))
+        if word != ZERO:
+            return _lowest_host(w, (k << 6) + 63 - _leading_zeros(word))
     return np.int64(-1)

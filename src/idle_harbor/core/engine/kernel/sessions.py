@@ -49,6 +49,7 @@ from idle_harbor.core.engine.kernel.load import (
 )
 from idle_harbor.core.engine.kernel.record import log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_fill, room_remove, room_spread
+from idle_harbor.core.engine.kernel.spare import spare_most, spare_refresh
 from idle_harbor.core.engine.kernel.world import (
     host_table,
     of_world,
@@ -56,7 +57,7 @@ from idle_harbor.core.engine.kernel.world import (
     profile_table,
     result_table,
 )
-from idle_harbor.core.policy.view import settings_table
+from idle_harbor.core.policy.view import BY_ROOM, FILL, SOMEBODY, TO_MARK, settings_table
 from idle_harbor.core.records import bytes_, ints, longs, shorts
 
 _STARTING = int(WaitCause.STARTING)
@@ -69,6 +70,7 @@ _RESETTING = int(WaitCause.RESETTING)
 _CREATING = int(WaitCause.CREATING)
 _QUEUED = int(WaitCause.QUEUED)
 _FAILED = int(WaitCause.FAILED)
+_LID = int(WaitCause.LID)
 
 
 @compiled(of_world(2), inline=True)
@@ -92,9 +94,17 @@ def set_end(w, person, index, t):
 @compiled(inline=True)
 def find_room(w):
     """The host that takes the next session under the rule of the band in force, or -1."""
-    if settings_table(w.edge_at, w.edges)[w.edge].fill != 0:
-        return room_fill(w)
-    return room_spread(w)
+    settings = settings_table(w.edge_at, w.edges)[w.edge]
+    if settings.rule == BY_ROOM:
+        return spare_most(w)
+    host = np.int64(-1)
+    if settings.rule == FILL:
+        host = room_fill(w, settings.limit)
+    elif settings.rule == TO_MARK:
+        host = room_fill(w, settings.mark)
+    if host < 0 and settings.rule != FILL:
+        host = room_spread(w, settings.limit)
+    return host
 
 
 @compiled(inline=True)
@@ -121,6 +131,8 @@ def _free_slot(w, host, t):
         if held < w.limit:
             room_remove(w, host, held)
         room_add(w, host, held - 1)
+        if w.spare_leaves > 0:
+            spare_refresh(w, host)
         w.serve = 1
         if held == 1 and w.reset > 0:
             begin_reset(w, host, t)
@@ -221,7 +233,8 @@ def _wait_cause(w):
     if level[L_CREATING] > 0:
         return _CREATING
     if level[L_READY] + level[L_DRAINING] + w.failed < w.hosts:
-        return _NOT_ASKED
+        lid = settings_table(w.edge_at, w.edges)[w.edge].lid
+        return _LID if level[L_READY] >= lid else _NOT_ASKED
     if w.failed > 0:
         return _FAILED
     if level[L_DRAINING] > 0:
@@ -258,6 +271,23 @@ def _stand_in_line(w, person):
     w.queue_tail = place_in_line + 1
     person_table(w.person_at, w.people)[person].state = WAITING
     w.level[L_WAITING] += 1.0
+
+
+@compiled()
+def _knock(w, person, t):
+    """The policy looks for one who finds no room, and who has one at once if a host that drains is
+    taken back and nobody waits for it already; whether they have."""
+    w.level[L_WAITING] += 1.0
+    look(w, t, np.int64(SOMEBODY))
+    w.level[L_WAITING] -= 1.0
+    if w.level[L_WAITING] > 0:
+        return False
+    host = find_room(w)
+    if host < 0:
+        return False
+    result_table(w.result_at, w.spells)[person_table(w.person_at, w.people)[person].spell].cause = 0
+    place(w, person, host, t)
+    return True
 
 
 @compiled()
@@ -305,6 +335,8 @@ def ask(w, index, t):
         if longs(w.state_at, w.hosts)[home] == READY:
             place(w, person, home, t)
             return
+    elif settings_table(w.edge_at, w.edges)[w.edge].knocks != 0 and _knock(w, person, t):
+        return
     if w.patience == 0:
         refuse(w, person)
         return

@@ -168,14 +168,14 @@ class World:
 
     # the pool
     hosts: Long  # hosts that there can be
-    limit: Long  # sessions that a host may hold
+    limit: Long  # sessions that a host may hold in any band
     per_host: Real  # 1 / limit
     standing: Long  # hosts that are started; the others are created
     throwaway: Long  # whether hosts keep no disk
     dedicated: Long  # whether each host is one person's
     by_list: Long  # whether only people on the list have one
     zones: Long
-    limited_life: Long  # whether the pool has a first or last date
+    at_edges: Long  # whether a band that begins changes something at that second
     patience: Long  # seconds until people give up; NEVER
     idle_timeout: Long
     disconnected_timeout: Long
@@ -186,6 +186,7 @@ class World:
     overdue_start: Long  # seconds after which a host that starts is overdue
     overdue_create: Long  # and one that is created
     reset: Long  # seconds that a host is cleaned
+    stays_off: Long  # seconds that a surge host is off before it is removed
     stop_seconds: Long
     bill_step: Long  # seconds that are billed at once
     bill_minimum: Long
@@ -265,6 +266,7 @@ class World:
     set_words: Long
     summary_words: Long
     level_words: Long
+    spare_leaves: Long  # 0 where nobody looks for the most to spare
 
     # spells
     start_at: Address
@@ -297,6 +299,8 @@ class World:
     set_at: Address
     summary_at: Address
     levels_at: Address
+    since_at: Address
+    spare_at: Address
     # the rest
     profile_at: Address
     edge_at: Address
