@@ -129,15 +129,18 @@ def case_of(
     demand = demand_of(plan, pool_id)
     size = size_of(plan, pool)
     warm = horizon.counted - horizon.start
+    schedule = next(s for s in plan.schedules if s.id == pool.schedule)
+    timed = any(each.clock_of for day_type in schedule.day_types for each in day_type.ready_by)
     setting = Setting(
         homes=homes_of(demand, horizon, pool.assigned),
         pool=tuned_pool(pool, image_of(plan, pool)),
-        schedule=next(s for s in plan.schedules if s.id == pool.schedule),
+        schedule=schedule,
         size=size,
         profiles=profiles_on(plan, pool),
         behind=behind_slow_lines(plan, pool),
         zones=max(len(zones_of(plan, pool)), 1),
         measures_network=plan.prices.egress_gib > 0,
+        clocks=tuple((site.id, site.time_zone) for site in plan.sites) if timed else (),
         drills=tuple(replace(drill, at=drill.at + warm) for drill in drills),
     )
     disk = next((d for d in plan.disks if d.id == pool.disk), None)

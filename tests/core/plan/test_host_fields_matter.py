@@ -148,6 +148,8 @@ LATE = both(
     put("schedules", 0, "tick_seconds", 60),
 )
 DAY, EVENING = (["schedules", 0, "day_types", 0, "bands", k] for k in (1, 2))
+READY_BY = ["schedules", 0, "day_types", 0, "ready_by", 0]
+TARGET = put("schedules", 0, "day_types", 0, "ready_by", [{"at": "04:00", "hosts": 5}])
 #: Hosts enough that not all of them are needed in the evening.
 DRAINS = both(put(*EVENING, "release", "drain"), put(*EVENING, "rule", "spread"))
 ON_FREE = put(*POOL, "size", "free")
@@ -233,6 +235,14 @@ CASES = {
     "schedules.day_types.bands.draining_most": (DRAINS, put(*EVENING, "draining_most", 1), figures),
     "schedules.day_types.bands.draining_share": (
         DRAINS, put(*EVENING, "draining_share", 0.1), figures
+    ),
+    "schedules.day_types.ready_by.at": (TARGET, put(*READY_BY, "at", "06:00"), figures),
+    "schedules.day_types.ready_by.hosts": (TARGET, put(*READY_BY, "hosts", 6), figures),
+    "schedules.day_types.ready_by.share": (TARGET, put(*READY_BY, "share", 1.0), figures),
+    "schedules.day_types.ready_by.until": (TARGET, put(*READY_BY, "until", "05:00"), figures),
+    "schedules.day_types.ready_by.clock_of": (
+        both(TARGET, lambda g: g["sites"].append({"id": "far", "time_zone": "America/Halifax"})),
+        put(*READY_BY, "clock_of", "far"), figures,
     ),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
     "pools.create.cv": (NOTHING, put(*CREATE, "cv", 1), figures),

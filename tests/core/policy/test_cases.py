@@ -49,6 +49,11 @@ def seen_of(hosts, also):
                 told["knocking"] = SOMEBODY
             case _, [minute] if part.startswith("minute"):
                 told["now"] = 60 * minute
+            case _, [hosts, at, until] if " by " in part:
+                told["targets"] = [(60 * at, 60 * until, hosts)]
+            case _, leads if part.startswith("lead "):
+                minutes = (0, *leads, *leads[-1:])[: len(each) + 1]
+                told["leads"] = [60 * lead for lead in minutes]
             case _, since if part.startswith("ready since"):
                 told["since"] = [60 * minute for minute in since]
             case _:

@@ -31,6 +31,7 @@ def broken(path: str, value: object) -> dict:
 
 
 BAND = "/schedules/0/day_types/0/bands"
+TARGETS = "/schedules/0/day_types/0/ready_by"
 
 
 @pytest.mark.parametrize(
@@ -45,6 +46,9 @@ BAND = "/schedules/0/day_types/0/bands"
         (f"{BAND}/1/fill_ceiling", 0, f"{BAND}/1/fill_ceiling", "from 0.05 to 1"),
         (f"{BAND}/1/rule", "round", f"{BAND}/1/rule", "'fill to a mark' or 'by room'"),
         (f"{BAND}/1/lid", 3, f"{BAND}/1/lid", "a lid of 3 hosts is below the 4 that are the floor"),
+        (TARGETS, [{"at": "07:00", "hosts": 11}], f"{TARGETS}/0/hosts", "11 hosts ready by 07:00"),
+        (TARGETS, [{"at": "07:00", "clock_of": "x"}], f"{TARGETS}/0/clock_of", "there is no site"),
+        (TARGETS, [{"at": "07:00"}, {"at": "07:00"}], f"{TARGETS}/1/at", "is used twice"),
         (f"{BAND}/1/session_limit", 9, f"{BAND}/1/session_limit", "more than the 8 that a host"),
         ("/sites/0/time_zone", "Europe/Quillmoor", "/sites/0/time_zone", "IANA name"),
         ("/pools/0/time_zone", "Moon/Base", "/pools/0/time_zone", "'Moon/Base' is not"),
@@ -154,3 +158,12 @@ def test_every_number_in_the_document_is_in_the_field_table():
 
     walk(plan_schema())
     assert found == described
+
+
+def test_a_target_above_the_lid_of_its_band():
+    whole = broken(TARGETS, [{"at": "12:00", "hosts": 7}, {"at": "18:00", "hosts": 7}])
+    whole["schedules"][0]["day_types"][0]["bands"][1]["lid"] = 6
+    with pytest.raises(PlanError) as caught:
+        plan_of(whole)
+    assert [fault.pointer for fault in caught.value.faults] == [f"{TARGETS}/0/hosts"]
+    assert "more than the lid of 6 in the band from 07:30" in caught.value.faults[0].line()

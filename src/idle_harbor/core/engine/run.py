@@ -45,7 +45,8 @@ class Setting:
     Size and profiles are as the pool's place and image make them (``core.workload``). ``homes``
     has (person, host), both from 0, of a dedicated pool's list; ``behind`` tells of each of the
     plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
-    ``zones``; with ``measures_network`` the run keeps account of it though nothing limits it.
+    ``zones``; ``clocks`` has (site, time zone) of those by whose clock hosts are to be ready; with
+    ``measures_network`` the run keeps account of it though nothing limits it.
     """
 
     pool: Pool
@@ -56,6 +57,7 @@ class Setting:
     behind: tuple[bool, ...] = ()
     zones: int = 1
     measures_network: bool = False
+    clocks: tuple[tuple[str, str], ...] = ()
     drills: tuple[Drill, ...] = ()
 
     @property

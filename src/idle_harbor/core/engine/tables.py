@@ -16,6 +16,7 @@ from scipy.special import ndtri
 
 from idle_harbor.core.arena import Arena, Table
 from idle_harbor.core.calendar.clock import Horizon, band_edges
+from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.spells import Spells
@@ -38,8 +39,17 @@ from idle_harbor.core.engine.kernel.world import (
 )
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import COUNTS_FROM, Band, Pool, Profile, Schedule, Size
+from idle_harbor.core.policy.lead import lead_table
 from idle_harbor.core.policy.overdue import overdue_after
-from idle_harbor.core.policy.view import LONG_AGO, RELEASE_CODES, ROW, RULE_CODES, SETTINGS, VIEW
+from idle_harbor.core.policy.view import (
+    LONG_AGO,
+    RELEASE_CODES,
+    ROW,
+    RULE_CODES,
+    SETTINGS,
+    TARGET,
+    VIEW,
+)
 from idle_harbor.core.stopping import go_on, stoppable
 from idle_harbor.core.units import MICRO, micro, micro_bound, micro_squared
 
@@ -171,6 +181,20 @@ def _at_most(number: int | None, otherwise: int) -> int:
     return otherwise if number is None else number
 
 
+def _targets(schedule: Schedule) -> bool:
+    return any(day_type.ready_by for day_type in schedule.day_types)
+
+
+def _target_rows(setting: Setting, horizon: Horizon) -> NDArray[np.void]:
+    """What is to be ready by when; seconds of the horizon."""
+    targets = targets_of(setting.schedule, horizon, dict(setting.clocks))
+    rows = np.zeros(len(targets), dtype=TARGET)
+    for row, target in zip(rows, targets, strict=True):
+        row["at"], row["until"] = target.at - horizon.start, target.until - horizon.start
+        row["hosts"] = target.asks.least(setting.pool.hosts.standing)
+    return rows
+
+
 def _bands(setting: Setting) -> list[Band]:
     return [band for day_type in setting.schedule.day_types for band in day_type.bands]
 
@@ -283,9 +307,9 @@ def _groups(setting: Setting, spells: Spells) -> int:
     return max(len(setting.behind), int(spells.group.max(initial=-1)) + 1)
 
 
-def tables_of(setting: Setting, spells: Spells, bins: int, room: Room, log: int) -> dict[
-    str, Table
-]:  # fmt: skip
+def tables_of(
+    setting: Setting, spells: Spells, bins: int, room: Room, log: int, targets: int = 0
+) -> dict[str, Table]:
     """Every table that a run writes, with the reason of its size."""
     hosts, limit = setting.pool.hosts.most, setting.pool.session_limit
     in_set, in_summary, in_levels = room_words(hosts, limit)
@@ -316,6 +340,8 @@ def tables_of(setting: Setting, spells: Spells, bins: int, room: Room, log: int)
         "rows_at": Table(ROW, hosts, cleared=False),
         # ... and chains hosts by their sessions: a head for 0 to limit, a link for each host
         "scratch_at": Table(_LONG, hosts + limit + 1, cleared=False),
+        # what is to be ready by when: the policy notes what is in force
+        "target_at": Table(TARGET, targets),
         # these grow: pushed once for each event foreseen, each change, each time one waits
         "heap_at": Table(_LONG, room.heap, cleared=False),
         "action_at": Table(ACTION, log, cleared=False),
@@ -330,6 +356,7 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
 ]:  # fmt: skip
     """Tables that a run only reads: spells, draws, profiles and band edges as they are."""
     pool = setting.pool
+    leads = lead_table(pool) if _targets(setting.schedule) else np.zeros((0, 0), np.int64)
     creations = room.ordinals if _creates(pool) else 0
     return {
         "start_at": spells.start,
@@ -344,6 +371,7 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
         "drill_at": _drill_rows(setting.drills),
         "profile_at": _profile_rows(setting.profiles),
         "edge_at": _settings_rows(setting.schedule, horizon, pool),
+        "lead_at": leads.reshape(-1),
         "draw_at": draws.host_seconds(
             seed, "host start", room.ordinals, pool.hosts.most,
             pool.start.mean_seconds, pool.start.cv,
@@ -372,7 +400,8 @@ class World:
         self.bins = -(-(horizon.end - horizon.start) // BIN_SECONDS)
         log = room.log if record else 0
         given = _given(setting, horizon, spells, seed, room)
-        owned = tables_of(setting, spells, self.bins, room, log)
+        targets = _target_rows(setting, horizon)
+        owned = tables_of(setting, spells, self.bins, room, log, len(targets))
         self._given = {name: np.ascontiguousarray(table) for name, table in given.items()}
         if CHECKED:
             # There they are in the arena too, so that their true sizes are known.
@@ -382,6 +411,7 @@ class World:
             for name, table in self._given.items():
                 self.arena[name][:] = table.reshape(-1)
         self._fill(setting, spells.people)
+        self.arena["target_at"][:] = targets
         parts = 1 + len(spells) // _LOOK_UP
         self._step = max((horizon.end - horizon.start) // parts, BIN_SECONDS)
         self.world = np.zeros(1, dtype=WORLD)
@@ -409,6 +439,9 @@ class World:
             "level_words": in_levels,
             "spare_leaves": _spare_leaves(setting),
             "holds": pool.session_limit,
+            "targets": len(targets),
+            "throttled": int(pool.start.parallel is not None),
+            "longest_lead": 2 * int(given["lead_at"].max(initial=0)),
             "level_at": self.world.ctypes.data + _LEVEL_OFFSET,
             **{name: table.ctypes.data for name, table in self._given.items()},
             **self.arena.addresses(),

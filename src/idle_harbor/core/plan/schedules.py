@@ -116,6 +116,33 @@ class Band:
 
 
 @dataclass(frozen=True, slots=True)
+class ReadyBy:
+    """So many hosts that are ready by a clock time, however long before they have to start."""
+
+    at: Annotated[
+        Clock, About("By when they are ready.", "clock", key=True, ordered=True)
+    ]  # fmt: skip
+    hosts: Annotated[int, About("How many hosts are ready by then.", "hosts", 0, 10_000)] = 0
+    share: Annotated[
+        float,
+        About("The share of the standing hosts that is ready by then, where that is more.",
+              "share", 0, 1),
+    ] = 0.0  # fmt: skip
+    until: Annotated[
+        Clock | None,
+        About("Until when they are kept ready; none: to the end of the band that holds the time.",
+              "clock"),
+    ] = None  # fmt: skip
+    clock_of: Annotated[
+        Id | None, About("The site by whose clock this goes; none: the pool's clock.")
+    ] = None
+
+    def least(self, standing: int) -> int:
+        """How many hosts of a pool with so many standing ones."""
+        return max(self.hosts, ceil(self.share * standing - _HAIR))
+
+
+@dataclass(frozen=True, slots=True)
 class DayType:
     """A kind of day: which weekdays (0 = Monday) and dates it covers, and its bands in clock order.
 
@@ -130,6 +157,7 @@ class DayType:
         Len(0, 366),
         About("Dates that have these rules whatever their weekday.", "dates"),
     ] = ()
+    ready_by: Annotated[tuple[ReadyBy, ...], Len(0, 48)] = ()
 
 
 @dataclass(frozen=True, slots=True)

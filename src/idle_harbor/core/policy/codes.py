@@ -47,3 +47,4 @@ class Cause(IntEnum):
     DRILL = 9
     LAST_DATE = 10
     CLEANED = 11
+    READY_BY = 12

@@ -28,6 +28,7 @@ from idle_harbor.core.policy.codes import (
     Action,
     Cause,
 )
+from idle_harbor.core.policy.targets import look_ahead
 from idle_harbor.core.policy.view import (
     DRAIN,
     KEEP_ALL,
@@ -37,6 +38,7 @@ from idle_harbor.core.policy.view import (
     SETTINGS,
     SETTINGS_TYPE,
     SOMEBODY,
+    TARGET,
     VIEW,
     VIEW_TYPE,
     Settings,
@@ -48,6 +50,7 @@ from idle_harbor.core.records import ints, longs
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _STOP, _CREATE = int(Action.STOP), int(Action.CREATE)
 _FLOOR, _CEILING, _HEADROOM = int(Cause.FLOOR), int(Cause.CEILING), int(Cause.HEADROOM)
+_READY_BY = int(Cause.READY_BY)
 _KNOCK, _ALWAYS = int(Cause.KNOCK), int(Cause.ALWAYS)
 _EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRAINED)
 #: Guards quotients such as 21 / (10 × 0.7) against being a hair above a whole number.
@@ -85,11 +88,22 @@ def _most(view: View, settings: Settings) -> int:
 
 @compiled(_NUMBER(*_RECORDS))
 def wanted_hosts(view: View, settings: Settings) -> int:
-    """Hosts that the band wants for everyone, waiting or not, cut at those that there can be."""
+    """Hosts that the band wants for everyone, waiting or not, cut at those that there can be: but
+    for the targets, which look at what would be there without them."""
     slots = _people(view) + _headroom(view, settings)
     for_room = (slots + settings.limit - 1) // settings.limit
     wanted = max(settings.floor, settings.always, for_room, _for_ceiling(view, settings))
     return min(wanted, _most(view, settings))
+
+
+@compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER), inline=True)
+def _with_targets(view: View, settings: Settings, have: int, wanted: int) -> int:
+    """Hosts wanted with what is to be ready by and by."""
+    if view.target >= view.targets:
+        return wanted
+    kept = have if settings.release == KEEP_ALL else min(have, wanted)
+    look_ahead(view, settings, kept)
+    return max(wanted, min(view.ready_by, _most(view, settings)))
 
 
 @compiled(_NUMBER(VIEW_TYPE, _NUMBER, _NUMBER, _NUMBER, _NUMBER), inline=True)
@@ -108,6 +122,8 @@ def _start_cause(view: View, settings: Settings, ordinal: int, by_ceiling: int) 
         return _ALWAYS
     if ordinal <= settings.floor:
         return _FLOOR
+    if ordinal <= view.ready_by:
+        return _READY_BY
     if ordinal <= by_ceiling:
         return _CEILING
     return _HEADROOM
@@ -214,8 +230,8 @@ def _any_host(view: View, settings: Settings) -> int:
     A host that drains keeps doing so until it is undrained for need, or is empty: then it stops
     in every band, since letting it go was decided when its drain began.
     """
-    wanted = wanted_hosts(view, settings)
     have = view.ready + view.coming - view.overdue
+    wanted = _with_targets(view, settings, have, wanted_hosts(view, settings))
     rows = 0
     if have < wanted:
         rows = _raise_capacity(view, settings, have, wanted, -1)
@@ -238,9 +254,10 @@ def _any_host(view: View, settings: Settings) -> int:
 def _named_hosts(view: View, settings: Settings) -> int:
     """Hosts that are each one person's.
 
-    The floor's lowest-numbered hosts are ready by the clock, and of those that are nobody's as
-    many as the headroom, for first logons. Whatever else is ready and empty stops where the band
-    releases, unless its person waits. People in need start their own hosts: see :func:`_knock`.
+    The floor's lowest-numbered hosts are ready by the clock, as many by a target, and of those that
+    are nobody's as many as the headroom, for first logons. Whatever else is ready and empty stops
+    where the band releases, unless its person waits. People in need start their own hosts: see
+    :func:`_knock`.
     """
     states = longs(view.state_at, view.hosts)
     sessions = longs(view.sessions_at, view.hosts)
@@ -248,13 +265,18 @@ def _named_hosts(view: View, settings: Settings) -> int:
     waits = longs(view.waits_at, view.hosts)
     rows = 0
     spare = settings.headroom
+    if view.target < view.targets:
+        # Any of the lowest hosts may be let go now; those that are off have all to be started.
+        look_ahead(view, settings, min(settings.floor, view.ready + view.coming))
     for host in range(view.hosts):
-        by_floor = host < settings.floor
+        by_target = host < view.ready_by
+        by_floor = host < settings.floor or by_target
         by_headroom = owners[host] < 0 and spare > 0
         spare -= int(by_headroom)
         if by_floor or by_headroom:
             if states[host] == OFF:
-                rows = _write(view, rows, host, _START, _FLOOR if by_floor else _HEADROOM)
+                cause = _FLOOR if host < settings.floor else _READY_BY
+                rows = _write(view, rows, host, _START, cause if by_floor else _HEADROOM)
             continue
         unused = states[host] == READY and sessions[host] == 0 and waits[host] == 0
         if unused and settings.release != KEEP_ALL:
@@ -321,7 +343,8 @@ class Seen:
     which each had started (none given: long ago), ``now`` the second of this look. Of a dedicated
     pool, ``owners`` has each host's person (-1: nobody's; none given: all are), ``waits`` whether
     that person waits for it. ``knocking`` is the host whose person asks for it now, or SOMEBODY who
-    finds no room.
+    finds no room. ``targets`` are (from which second, until which, hosts), and ``leads`` the
+    seconds until the last of 0, 1, ... hosts that start is ready.
     """
 
     states: Sequence[str]
@@ -333,6 +356,9 @@ class Seen:
     knocking: int = NOBODY
     since: Sequence[int] = ()
     now: int = 0
+    tick: int = 300
+    targets: Sequence[tuple[int, int, int]] = ()
+    leads: Sequence[int] = ()
 
 
 _COMING = (STARTING, QUEUED, CREATING, RESETTING)
@@ -365,6 +391,8 @@ def decide_for(seen: Seen, **settings: float) -> list[Decision]:
         "rows_at": Table(ROW, hosts),
         "since_at": Table(np.dtype(np.int64), hosts),
         "scratch_at": Table(np.dtype(np.int64), hosts + holds + 1),
+        "target_at": Table(TARGET, len(seen.targets)),
+        "lead_at": Table(np.dtype(np.int64), 4 * (hosts + 1)),
     })  # fmt: skip
     states = np.array([HOST_STATE_NAMES.index(state) for state in seen.states], dtype=np.int64)
     sessions = np.array(seen.sessions, dtype=np.int64)
@@ -372,10 +400,17 @@ def decide_for(seen: Seen, **settings: float) -> list[Decision]:
     arena["owner_at"][:] = np.array(seen.owners) if seen.owners else -1
     arena["waits_at"][:] = np.array(seen.waits) if seen.waits else 0
     arena["since_at"][:] = np.array(seen.since) if seen.since else -LONG_AGO
+    for row, (at, until, asked) in zip(arena["target_at"], seen.targets, strict=True):
+        row["at"], row["until"], row["hosts"] = at, until, asked
+    if seen.leads:
+        arena["lead_at"][:] = np.tile(np.array(seen.leads, dtype=np.int64), 4)
     view, in_force = np.zeros(1, VIEW), np.zeros(1, SETTINGS)
     ready, draining = states == READY, states == DRAINING
     told: dict[str, float] = {
         "now": seen.now,
+        "tick": seen.tick,
+        "targets": len(seen.targets),
+        "longest_lead": max(seen.leads, default=0),
         "hosts": hosts,
         "holds": holds,
         "ready": int(ready.sum()),

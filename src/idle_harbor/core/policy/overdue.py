@@ -16,7 +16,7 @@ _PARTS = 4000
 _MIDDLES = (np.arange(_PARTS) + 0.5) / _PARTS
 
 
-def _log_normal(mean: float, cv: float) -> tuple[float, float]:
+def log_normal(mean: float, cv: float) -> tuple[float, float]:
     """Mean and deviation of the logarithm."""
     variance = float(np.log1p(cv * cv))
     return float(np.log(mean)) - variance / 2.0, variance**0.5
@@ -25,7 +25,7 @@ def _log_normal(mean: float, cv: float) -> tuple[float, float]:
 def _quantile(mean: float, cv: float) -> float:
     if mean == 0.0 or cv == 0.0:
         return mean
-    middle, deviation = _log_normal(mean, cv)
+    middle, deviation = log_normal(mean, cv)
     return float(np.exp(middle + deviation * ndtri(_SHARE)))
 
 
@@ -37,8 +37,8 @@ def _quantile_of_sum(mean: float, cv: float, other_mean: float, other_cv: float)
         return mean + _quantile(other_mean, other_cv)
     if other_mean == 0.0 or other_cv == 0.0:
         return other_mean + _quantile(mean, cv)
-    middle, deviation = _log_normal(mean, cv)
-    other_middle, other_deviation = _log_normal(other_mean, other_cv)
+    middle, deviation = log_normal(mean, cv)
+    other_middle, other_deviation = log_normal(other_mean, other_cv)
     other = np.exp(other_middle + other_deviation * ndtri(_MIDDLES))
     low, high = 0.0, _quantile(mean, cv) * 2.0 + _quantile(other_mean, other_cv) * 2.0
     while high - low > 0.5:

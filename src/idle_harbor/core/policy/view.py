@@ -43,6 +43,14 @@ class View:
     on_ready: Long  # sessions on ready hosts, in every state
     on_draining: Long  # sessions on draining hosts
     waiting: Long  # people without a session
+    # what is to come
+    tick: Long  # seconds between two looks
+    targets: Long  # how many there are, by when they are to be met
+    target: Long  # the first of them that has not ended
+    ready_by: Long  # hosts that those in force ask for
+    longest_lead: Long  # seconds
+    throttled: Long  # whether starts wait for each other
+    # who knocks
     knocking: Long  # the host whose person asks for it; SOMEBODY without one; NOBODY at a tick
     # host by host
     state_at: Address  # its state (longs)
@@ -50,6 +58,9 @@ class View:
     since_at: Address  # second at which it had started (longs)
     owner_at: Address  # its person in a dedicated pool, -1 where it is nobody's (ints)
     waits_at: Address  # whether its person waits for it (longs)
+    # the targets, and how long before them so many hosts have to be started (lead.lead_table)
+    target_at: Address
+    lead_at: Address  # longs
     # what is written
     rows_at: Address  # room for a row for each host
     scratch_at: Address  # room for hosts + holds + 1 longs, whatever they hold
@@ -87,6 +98,15 @@ class Row:
     cause: Long
 
 
-VIEW, SETTINGS, ROW = layout(View), layout(Settings), layout(Row)
+class TargetRow:
+    """So many hosts that are to be ready from one second of the horizon to another."""
+
+    at: Long
+    until: Long
+    hosts: Long
+    in_force: Long  # a timer of the policy: once it is, it stays so
+
+
+VIEW, SETTINGS, ROW, TARGET = (layout(each) for each in (View, Settings, Row, TargetRow))
 VIEW_TYPE, SETTINGS_TYPE = from_dtype(VIEW), from_dtype(SETTINGS)
-settings_table, row_table = rows_of(Settings), rows_of(Row)
+settings_table, row_table, target_table = rows_of(Settings), rows_of(Row), rows_of(TargetRow)

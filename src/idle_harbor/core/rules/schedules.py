@@ -9,14 +9,15 @@ from datetime import date
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
-from idle_harbor.core.plan.schedules import BAND_STEP
-from idle_harbor.core.rules.wording import repeated
+from idle_harbor.core.plan.schedules import BAND_STEP, DayType, ReadyBy
+from idle_harbor.core.rules.wording import missing, repeated
 
 
 def schedule_faults(plan: Plan) -> Iterator[Fault]:
     """Everything that is wrong about the plan's schedules."""
     yield from _schedules(plan)
     yield from _floors(plan)
+    yield from _targets(plan)
 
 
 def _schedules(plan: Plan) -> Iterator[Fault]:
@@ -116,3 +117,40 @@ def _floors(plan: Plan) -> Iterator[Fault]:
                         f"pool '{pool.id}' can have",
                         "lower the headroom or add standing hosts",
                     )
+
+
+def _targets(plan: Plan) -> Iterator[Fault]:
+    sites = [site.id for site in plan.sites]
+    for s, schedule in enumerate(plan.schedules):
+        pools = [pool for pool in plan.pools if pool.schedule == schedule.id]
+        for d, day_type in enumerate(schedule.day_types):
+            base = f"/schedules/{s}/day_types/{d}/ready_by"
+            times = [clock_text(each.at) for each in day_type.ready_by]
+            yield from repeated(base, times, field="at", word="time")
+            for k, target in enumerate(day_type.ready_by):
+                if target.clock_of is not None:
+                    yield from missing(f"{base}/{k}/clock_of", "site", target.clock_of, sites)
+                for pool in pools:
+                    yield from _beyond(f"{base}/{k}/hosts", target, day_type, pool)
+
+
+def _beyond(pointer: str, target: ReadyBy, day_type: DayType, pool: Pool) -> Iterator[Fault]:
+    """A target that the hosts, or the lid of the band that holds its time, do not allow."""
+    least, at = target.least(pool.hosts.standing), clock_text(target.at)
+    if least > pool.hosts.most:
+        yield Fault(
+            pointer,
+            f"{least} hosts ready by {at} are more than the {_told(pool)} that pool '{pool.id}' "
+            "can have",
+            "ask for fewer or add standing hosts",
+        )
+    if target.clock_of is not None:
+        return
+    band = max((b for b in day_type.bands if b.start <= target.at), key=lambda b: b.start)
+    if band.lid is not None and least > band.lid:
+        yield Fault(
+            pointer,
+            f"{least} hosts ready by {at} are more than the lid of {band.lid} in the band from "
+            f"{clock_text(band.start)}",
+            "ask for fewer or raise the lid",
+        )

@@ -1,0 +1,46 @@
+"""When so many hosts are to be ready: targets of a schedule as instants."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from idle_harbor.core.calendar.clock import BandEdge, Horizon, band_edges, local_to_instant
+from idle_harbor.core.plan.schedules import ReadyBy, Schedule
+
+
+@dataclass(frozen=True, slots=True)
+class Target:
+    """So many hosts are ready from one instant to another."""
+
+    at: int
+    until: int
+    asks: ReadyBy
+
+
+def targets_of(schedule: Schedule, horizon: Horizon, zones: Mapping[str, str]) -> list[Target]:
+    """Every target of the horizon's dates and of the date after them, in order of their instants.
+
+    ``zones`` are those of the sites by whose clock some of them go. Without an end of its own a
+    target ends with the band that holds its instant; an end that is no later on the clock is one of
+    the following day.
+    """
+    if not any(day_type.ready_by for day_type in schedule.day_types):
+        return []
+    longer = replace(horizon, days=horizon.days + 1)
+    edges = band_edges(schedule, longer)
+    found: list[Target] = []
+    for day in longer.dates:
+        for asks in schedule.day_type_of(day).ready_by:
+            zone = horizon.zone if asks.clock_of is None else zones[asks.clock_of]
+            at = local_to_instant(zone, day, asks.at)
+            found.append(Target(at, _until(asks, at, zone, day, edges), asks))
+    return sorted(found, key=lambda target: (target.at, target.until))
+
+
+def _until(asks: ReadyBy, at: int, zone: str, day: date, edges: list[BandEdge]) -> int:
+    if asks.until is None:
+        return next((edge.instant for edge in edges if edge.instant > at), at + 1)
+    last = day if asks.until > asks.at else day + timedelta(days=1)
+    return local_to_instant(zone, last, asks.until)

@@ -1,0 +1,133 @@
+"""How long before a target its hosts have to be started."""
+
+from __future__ import annotations
+
+from functools import lru_cache
+
+import numpy as np
+from numpy.typing import NDArray
+from scipy.special import ndtri
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.plan import Pool
+from idle_harbor.core.policy.overdue import log_normal
+
+#: The share of mornings on which the last host that was missing is ready in time.
+IN_TIME = 0.95
+#: The same where the last of two kinds of hosts has to be.
+_EACH = IN_TIME**0.5
+#: Mornings that are drawn where starts queue: fewer for many hosts, since all of them are drawn.
+_MORNINGS, _HOST_MORNINGS = 2_000, 4_000_000
+_LEAST_MORNINGS = 200
+#: Drawn ones are held to a little more, about two standard errors of such a share.
+_MARGIN = 0.01
+_SEED = 20_270_301
+
+
+@compiled("void(f8[::1], f8[::1], f8[::1], f8[::1])")
+def _last_ready(
+    given: NDArray[np.float64],
+    starts: NDArray[np.float64],
+    free: NDArray[np.float64],
+    last: NDArray[np.float64],
+) -> None:
+    """When the last of the first 1, 2, ... hosts is ready.
+
+    Each may start from its time in ``given``, in that order, as soon as one of the places is free
+    (all are at 0); ``free`` has room for the places, and is a heap of the times at which they are.
+    """
+    places = free.shape[0]
+    free[:] = 0.0
+    latest = 0.0
+    for host in range(starts.shape[0]):
+        ready = max(given[host], free[0]) + starts[host]
+        latest = max(latest, ready)
+        last[host] = latest
+        hole = 0
+        child = 1
+        while child < places:
+            if child + 1 < places and free[child + 1] < free[child]:
+                child += 1
+            if free[child] >= ready:
+                break
+            free[hole] = free[child]
+            hole = child
+            child = 2 * hole + 1
+        free[hole] = ready
+
+
+def _drawn(generator: np.random.Generator, count: int, mean: float, cv: float
+           ) -> NDArray[np.float64]:  # fmt: skip
+    if mean == 0.0:
+        return np.zeros(count)
+    middle, deviation = log_normal(mean, cv)
+    values = np.exp(middle + deviation * generator.standard_normal(count))
+    return np.maximum(np.rint(values), 1.0)
+
+
+def _quantiles(times: NDArray[np.float64], share: float) -> NDArray[np.int64]:
+    """The nearest rank of each column."""
+    rank = min(int(np.ceil((share + (1.0 - share) * 10 * _MARGIN) * len(times))), len(times)) - 1
+    found: NDArray[np.int64] = np.ceil(np.partition(times, rank, axis=0)[rank]).astype(np.int64)
+    return found
+
+
+def _by_drawing(pool: Pool, most: int, *, created: bool) -> tuple[NDArray[np.int64], ...]:
+    """Leads of 1 to ``most`` hosts at both shares, where only so many start at once or where two
+    times add up."""
+    start, create = pool.start, pool.create
+    places = min(start.parallel or most, most)
+    mornings = max(min(_MORNINGS, _HOST_MORNINGS // most), _LEAST_MORNINGS)
+    generator = np.random.Generator(np.random.Philox(_SEED))
+    times = np.empty((mornings, most))
+    free, given = np.empty(places), np.zeros(most)
+    for morning in range(mornings):
+        if created:
+            given = _drawn(generator, most, create.mean_seconds, create.cv) + create.script_seconds
+            given.sort()
+        starts = _drawn(generator, most, start.mean_seconds, start.cv)
+        _last_ready(given, starts, free, times[morning])
+    return _quantiles(times, IN_TIME), _quantiles(times, _EACH)
+
+
+def _by_formula(pool: Pool, most: int) -> tuple[NDArray[np.int64], ...]:
+    """The same where all start at once: the largest of m is below x with the chance F(x)^m."""
+    start = pool.start
+    if start.mean_seconds == 0.0:
+        return np.zeros(most, np.int64), np.zeros(most, np.int64)
+    middle, deviation = log_normal(start.mean_seconds, start.cv)
+    count = np.arange(1, most + 1)
+
+    def lead(share: float) -> NDArray[np.int64]:
+        quantile = np.exp(middle + deviation * ndtri(share ** (1.0 / count)))
+        # Draws are whole seconds, to the nearest.
+        return np.ceil(quantile + 0.5).astype(np.int64)
+
+    return lead(IN_TIME), lead(_EACH)
+
+
+#: Rows of a table of leads: of hosts that are started, and that are created, where there are no
+#: others; and of either where the others have to be ready as well.
+STARTED, CREATED, STARTED_TOO, CREATED_TOO = range(4)
+
+
+def lead_table(pool: Pool) -> NDArray[np.int64]:
+    """Seconds until the last of so many hosts is ready, with a chance of ``IN_TIME``.
+
+    Shape (4, hosts + 1): a row for each of the kinds above, a column for each number of hosts. The
+    table is read-only because it is shared.
+    """
+    return _table(pool.hosts.most, pool.hosts.surge > 0 or pool.hosts.throwaway, pool)
+
+
+@lru_cache(maxsize=64)
+def _table(most: int, creates: bool, pool: Pool) -> NDArray[np.int64]:
+    table = np.zeros((4, most + 1), np.int64)
+    if most > 0:
+        throttled = pool.start.parallel is not None and pool.start.parallel < most
+        started = _by_drawing(pool, most, created=False) if throttled else _by_formula(pool, most)
+        table[STARTED, 1:], table[STARTED_TOO, 1:] = started
+        if creates:
+            table[CREATED, 1:], table[CREATED_TOO, 1:] = _by_drawing(pool, most, created=True)
+    table.flags.writeable = False
+    return table

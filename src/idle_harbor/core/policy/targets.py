@@ -1,0 +1,74 @@
+"""Which targets are in force: so early that their hosts are ready in time."""
+
+from __future__ import annotations
+
+from numba import types
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.policy.codes import OFF
+from idle_harbor.core.policy.lead import CREATED, CREATED_TOO, STARTED, STARTED_TOO
+from idle_harbor.core.policy.view import SETTINGS_TYPE, VIEW_TYPE, Settings, View, target_table
+from idle_harbor.core.records import longs
+
+_NUMBER = types.int64
+_RECORDS = (VIEW_TYPE, SETTINGS_TYPE)
+
+
+@compiled(_NUMBER(*_RECORDS, _NUMBER), inline=True)
+def _to_start(view: View, settings: Settings, kept: int) -> int:
+    """Hosts that can be started rather than created: standing ones that are not kept, whatever they
+    do now, and surge hosts that are off. Those without a disk are always on, or created."""
+    states = longs(view.state_at, view.hosts)
+    found = max(settings.standing - kept, 0) if settings.always == 0 else 0
+    for host in range(settings.standing, view.hosts):
+        found += int(states[host] == OFF)
+    return found
+
+
+@compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER))
+def _lead(view: View, settings: Settings, kept: int, missing: int) -> int:
+    """Seconds until the last of so many hosts is ready.
+
+    Hosts that start, or wait for it, hold up the others where only so many start at once. Where
+    hosts of both kinds are missing, the created ones are taken to start when the others have.
+    """
+    if missing == 0:
+        return 0
+    row = view.hosts + 1
+    table = longs(view.lead_at, 4 * row)
+    before = view.coming if view.throttled != 0 else 0
+    created = max(missing - _to_start(view, settings, kept), 0)
+    started = min(missing - created + before, view.hosts)
+    if created == 0:
+        return int(table[STARTED * row + started])
+    if started == 0:
+        return int(table[CREATED * row + created])
+    others = int(table[STARTED_TOO * row + started])
+    new = int(table[CREATED_TOO * row + created])
+    return others + new if view.throttled != 0 else max(others, new)
+
+
+@compiled(types.void(*_RECORDS, _NUMBER))
+def look_ahead(view: View, settings: Settings, kept: int) -> None:
+    """Set how many hosts the targets in force ask for (``view.ready_by``).
+
+    ``kept`` hosts are there, or come, whatever this look decides: the others that a target asks for
+    are missing, for they may be let go now. A target is in force from the look after which the next
+    one would be too late, and stays so until its end.
+    """
+    view.ready_by = 0
+    targets = target_table(view.target_at, view.targets)
+    while view.target < view.targets and targets[view.target].until <= view.now:
+        view.target += 1
+    for k in range(view.target, view.targets):
+        target = targets[k]
+        if target.at > view.now + view.tick + view.longest_lead:
+            break
+        if target.until <= view.now:
+            continue
+        if target.in_force == 0:
+            missing = max(min(target.hosts, view.hosts) - kept, 0)
+            if target.at <= view.now + view.tick + _lead(view, settings, kept, missing):
+                target.in_force = 1
+        if target.in_force != 0:
+            view.ready_by = max(view.ready_by, target.hosts)

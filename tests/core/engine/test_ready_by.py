@@ -1,0 +1,140 @@
+"""Hosts that are ready by a time: started as late as may be, and kept until their end."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from idle_harbor.core.plan import DayType
+from idle_harbor.core.plan.schedules import ReadyBy
+from idle_harbor.core.policy.codes import Action, Cause
+from idle_harbor.core.policy.lead import CREATED, STARTED, lead_table
+from tests.builders import actions, band, go, pool, schedule, simple, states
+
+HOUR = 3_600
+NOBODY = simple([])
+
+
+def ready_by(*targets, bands=(), tick=300):
+    day_type = DayType("every-day", tuple(range(7)), bands or (band(floor=0),), (), targets)
+    return replace(schedule(tick=tick), day_types=(day_type,))
+
+
+def starts(result):
+    return [(time, host) for time, host, action, _ in actions(result) if action == Action.START]
+
+
+def stops(result):
+    return [time for time, _, action, _ in actions(result) if action == Action.STOP]
+
+
+EIGHT = ReadyBy(8 * HOUR, 3)
+
+
+class TestStarts:
+    def test_they_start_at_the_last_look_that_is_in_time(self):
+        # 120 s without spread: lead 121 s at most, and the look after 07:50 would be at 07:55, from
+        # where 08:00 is in reach; so they start at 07:55.
+        result = go(NOBODY, over=pool(standing=3), rules=ready_by(EIGHT))
+        assert starts(result) == [(8 * HOUR - 300, host) for host in range(3)]
+        assert {row[3] for row in actions(result)} == {Cause.READY_BY}
+
+    def test_a_start_that_takes_longer_than_to_the_next_look_begins_one_earlier(self):
+        result = go(NOBODY, over=pool(standing=3, start_mean_seconds=310.0), rules=ready_by(EIGHT))
+        assert starts(result)[0] == (8 * HOUR - 600, 0)
+
+    def test_starts_that_wait_for_each_other_begin_earlier(self):
+        # One at a time, 120 s each: the third is ready after 360 s.
+        result = go(NOBODY, over=pool(standing=3, parallel=1), rules=ready_by(EIGHT))
+        assert starts(result)[0] == (8 * HOUR - 600, 0)
+        assert states(result, 2)[-1] == (8 * HOUR - 240, "ready")
+
+    def test_surge_hosts_are_created_in_time(self):
+        # 480 s and 120 s without spread, beside one that only starts.
+        over = pool(standing=1, surge=1, create_mean_seconds=480.0, create_cv=0.0)
+        result = go(NOBODY, over=over, rules=ready_by(replace(EIGHT, hosts=2)))
+        assert states(result, 1)[1] == (8 * HOUR - 900, "creating")
+        assert states(result, 1)[-1] == (8 * HOUR - 300, "ready")
+
+    def test_a_share_of_the_standing_hosts(self):
+        rules = ready_by(ReadyBy(8 * HOUR, 1, share=0.5))
+        assert len(starts(go(NOBODY, over=pool(standing=5), rules=rules))) == 3
+
+    def test_of_hosts_that_are_each_one_persons_the_lowest(self):
+        over = pool(standing=5, kind="dedicated", session_limit=1)
+        assert starts(go(NOBODY, over=over, rules=ready_by(EIGHT))) == [
+            (8 * HOUR - 300, host) for host in range(3)
+        ]
+
+
+class TestEnd:
+    BANDS = (
+        band(floor=0, release="when empty"),
+        band(start=9 * HOUR, floor=0, release="when empty"),
+    )
+
+    def test_to_the_end_of_the_band_that_holds_the_time(self):
+        result = go(NOBODY, over=pool(standing=3), rules=ready_by(EIGHT, bands=self.BANDS))
+        assert stops(result) == [9 * HOUR] * 3
+
+    def test_to_an_end_of_its_own(self):
+        rules = ready_by(replace(EIGHT, until=8 * HOUR + 1_800), bands=self.BANDS)
+        result = go(NOBODY, over=pool(standing=3), rules=rules)
+        assert [row[0] for row in actions(result) if row[2] == Action.STOP] == [
+            8 * HOUR + 1_800
+        ] * 3
+
+    def test_across_midnight(self):
+        # Ready by 00:01 of the second day: started at 23:55 of the first, kept until 00:30.
+        rules = ready_by(ReadyBy(60, 2, until=1_800), bands=self.BANDS[:1])
+        result = go(NOBODY, over=pool(standing=2), rules=rules, seconds=86_400 + HOUR)
+        assert starts(result)[-2:] == [(86_400 - 300, 0), (86_400 - 300, 1)]
+        assert actions(result)[-1][:3] == (86_400 + 1_800, 0, Action.STOP)
+
+    def test_what_would_have_to_come_back_is_not_let_go(self):
+        # Empty from 07:50 on: at 07:55 it is kept, since a start would end at 07:57 only.
+        given = simple([(0, 0, 7 * HOUR + 3_000 + 200)])
+        rules = ready_by(replace(EIGHT, hosts=1), bands=self.BANDS)
+        result = go(given, over=pool(standing=1), rules=rules)
+        assert [row[0] for row in actions(result)][:1] == [300]  # it comes for the person
+        assert min(stops(result)) >= 8 * HOUR
+
+
+class TestLead:
+    def test_it_is_the_quantile_of_the_largest_of_so_many(self):
+        over = pool(standing=40, start_mean_seconds=240.0, start_cv=0.3)
+        table = lead_table(over)[STARTED]
+        generator = np.random.default_rng(7)
+        variance = np.log1p(0.09)
+        drawn = np.exp(np.log(240) - variance / 2 + variance**0.5
+                       * generator.standard_normal((20_000, 40)))  # fmt: skip
+        for many in (1, 10, 40):
+            in_time = (np.rint(drawn[:, :many]).max(axis=1) <= table[many]).mean()
+            assert in_time == pytest.approx(0.95, abs=0.006)
+
+    def test_queued_starts_are_drawn_and_add_up(self):
+        # Without spread: five at a time, 240 s each.
+        table = lead_table(pool(standing=12, start_mean_seconds=240.0, parallel=5))[STARTED]
+        assert table[[1, 5, 6, 10, 11]].tolist() == [240, 240, 480, 480, 720]
+        create = pool(standing=0, surge=3, start_mean_seconds=100.0, parallel=1,
+                      create_mean_seconds=300.0, create_cv=0.0,
+                      create_script_seconds=60)  # fmt: skip
+        assert lead_table(create)[CREATED].tolist() == [0, 460, 560, 660]
+
+
+@pytest.mark.parametrize("parallel", [None, 6])
+def test_on_nineteen_of_twenty_mornings_all_are_ready_and_not_much_too_early(parallel):
+    over = pool(standing=20, start_mean_seconds=240.0, start_cv=0.3, parallel=parallel)
+    rules = ready_by(ReadyBy(8 * HOUR, 20))
+    lead = int(lead_table(over)[STARTED][20])
+    in_time, early = 0, 0.0
+    for seed in range(1, 1_001):
+        result = go(NOBODY, over=over, rules=rules, seconds=9 * HOUR, seed=seed)
+        ready = result.lanes[result.lanes["state"] == 2]["time"]
+        in_time += len(ready) == 20 and ready.max() <= 8 * HOUR
+        early += np.maximum(8 * HOUR - ready, 0).mean()
+    assert in_time >= 950
+    # No look later would have done, and each host idles no longer than from then on.
+    assert early / 1_000 < lead + 300 - 240
