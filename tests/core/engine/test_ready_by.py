@@ -9,7 +9,7 @@ import pytest
 
 from idle_harbor.core.plan import DayType
 from idle_harbor.core.plan.schedules import ReadyBy
-from idle_harbor.core.policy.codes import Action, Cause
+from idle_harbor.core.policy.codes import READY, Action, Cause
 from idle_harbor.core.policy.lead import CREATED, STARTED, lead_table
 from tests.builders import actions, band, go, pool, schedule, simple, states
 
@@ -105,7 +105,7 @@ class TestEnd:
 class TestLead:
     def test_it_is_the_quantile_of_the_largest_of_so_many(self):
         over = pool(standing=40, start_mean_seconds=240.0, start_cv=0.3)
-        table = lead_table(over)[STARTED]
+        table = lead_table(over, 300)[STARTED]
         generator = np.random.default_rng(7)
         variance = np.log1p(0.09)
         drawn = np.exp(np.log(240) - variance / 2 + variance**0.5
@@ -116,23 +116,52 @@ class TestLead:
 
     def test_queued_starts_are_drawn_and_add_up(self):
         # Without spread: five at a time, 240 s each.
-        table = lead_table(pool(standing=12, start_mean_seconds=240.0, parallel=5))[STARTED]
+        table = lead_table(pool(standing=12, start_mean_seconds=240.0, parallel=5), 300)[STARTED]
         assert table[[1, 5, 6, 10, 11]].tolist() == [240, 240, 480, 480, 720]
         create = pool(standing=0, surge=3, start_mean_seconds=100.0, parallel=1,
                       create_mean_seconds=300.0, create_cv=0.0,
                       create_script_seconds=60)  # fmt: skip
-        assert lead_table(create)[CREATED].tolist() == [0, 460, 560, 660]
+        assert lead_table(create, 300)[CREATED].tolist() == [0, 460, 560, 660]
+
+
+class TestFailures:
+    def test_a_start_that_fails_is_billed_and_tried_again_at_the_next_look(self):
+        # Half of all starts fail; of seed 1's host 0 the first does, if any of these seeds has one.
+        over = pool(standing=1, start_failure_share=0.5)
+        for seed in range(1, 20):
+            result = go(NOBODY, over=over, rules=ready_by(EIGHT), seed=seed, seconds=9 * HOUR)
+            if any(row[2] == Action.FAIL for row in actions(result)):
+                break
+        begun = starts(result)[0][0]
+        assert actions(result)[1] == (begun + 120, 0, Action.FAIL, Cause.FAILED_START)
+        assert starts(result)[1] == (begun + 300, 0)
+        assert states(result, 0)[:4] == [(0, "off"), (begun, "starting"), (begun + 120, "off"),
+                                         (begun + 300, "starting")]  # fmt: skip
+        assert result.rounding_seconds == 0  # billed by the second
+
+    def test_failures_are_in_the_lead(self):
+        # 20 hosts at 2 %: on a third of all mornings one of them starts twice.
+        sure = pool(standing=20, start_mean_seconds=240.0, start_cv=0.3)
+        fails = pool(standing=20, start_mean_seconds=240.0, start_cv=0.3, start_failure_share=0.02)
+        rules = ready_by(replace(EIGHT, hosts=20))
+        assert lead_table(fails, 300)[STARTED][20] > lead_table(sure, 300)[STARTED][20] + 120
+        in_time = 0
+        for seed in range(1, 401):
+            result = go(NOBODY, over=fails, rules=rules, seconds=9 * HOUR, seed=seed)
+            ready = result.lanes[result.lanes["state"] == READY]["time"]
+            in_time += len(ready) == 20 and ready.max() <= 8 * HOUR
+        assert in_time >= 380
 
 
 @pytest.mark.parametrize("parallel", [None, 6])
 def test_on_nineteen_of_twenty_mornings_all_are_ready_and_not_much_too_early(parallel):
     over = pool(standing=20, start_mean_seconds=240.0, start_cv=0.3, parallel=parallel)
     rules = ready_by(ReadyBy(8 * HOUR, 20))
-    lead = int(lead_table(over)[STARTED][20])
+    lead = int(lead_table(over, 300)[STARTED][20])
     in_time, early = 0, 0.0
     for seed in range(1, 1_001):
         result = go(NOBODY, over=over, rules=rules, seconds=9 * HOUR, seed=seed)
-        ready = result.lanes[result.lanes["state"] == 2]["time"]
+        ready = result.lanes[result.lanes["state"] == READY]["time"]
         in_time += len(ready) == 20 and ready.max() <= 8 * HOUR
         early += np.maximum(8 * HOUR - ready, 0).mean()
     assert in_time >= 950

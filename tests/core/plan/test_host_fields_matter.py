@@ -244,6 +244,7 @@ CASES = {
         both(TARGET, lambda g: g["sites"].append({"id": "far", "time_zone": "America/Halifax"})),
         put(*READY_BY, "clock_of", "far"), figures,
     ),
+    "pools.start.failure_share": (NOTHING, put(*START, "failure_share", 0.2), figures),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
     "pools.create.cv": (NOTHING, put(*CREATE, "cv", 1), figures),
     "pools.create.script_seconds": (NOTHING, put(*CREATE, "script_seconds", 600), figures),

@@ -21,7 +21,7 @@ from idle_harbor.core.kept import kept
 Floats: TypeAlias = NDArray[np.float64]
 
 _TINY = 2.0**-54
-HostWork = Literal["host start", "host creation"]
+HostWork = Literal["host start", "host creation", "host start fails"]
 
 
 def philox_key(seed: int, *key: object) -> tuple[int, int]:
@@ -79,3 +79,9 @@ def host_seconds(
             table[ordinal] = whole_seconds(lognormals(u, mean, cv)) + more
     table.flags.writeable = False
     return table
+
+
+def host_failures(seed: int, ordinals: int, hosts: int, share: float) -> NDArray[np.bool_]:
+    """Which starts fail, shape (ordinals, hosts), each with the chance ``share``."""
+    what: HostWork = "host start fails"
+    return np.array([uniforms(hosts, seed, what, ordinal) < share for ordinal in range(ordinals)])

@@ -351,12 +351,25 @@ def tables_of(
     }
 
 
+def _starts(pool: Pool, seed: int, ordinals: int) -> NDArray[np.int32]:
+    """Seconds of every host's starts; those that fail are below zero."""
+    start, hosts = pool.start, pool.hosts.most
+    seconds = draws.host_seconds(seed, "host start", ordinals, hosts, start.mean_seconds, start.cv)
+    if start.failure_share == 0.0:
+        return seconds
+    return np.where(
+        draws.host_failures(seed, ordinals, hosts, start.failure_share), -seconds, seconds
+    )
+
+
 def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: Room) -> dict[
     str, NDArray[Any]
 ]:  # fmt: skip
     """Tables that a run only reads: spells, draws, profiles and band edges as they are."""
     pool = setting.pool
-    leads = lead_table(pool) if _targets(setting.schedule) else np.zeros((0, 0), np.int64)
+    leads = np.zeros((0, 0), np.int64)
+    if _targets(setting.schedule):
+        leads = lead_table(pool, setting.schedule.tick_seconds)
     creations = room.ordinals if _creates(pool) else 0
     return {
         "start_at": spells.start,
@@ -372,10 +385,7 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
         "profile_at": _profile_rows(setting.profiles),
         "edge_at": _settings_rows(setting.schedule, horizon, pool),
         "lead_at": leads.reshape(-1),
-        "draw_at": draws.host_seconds(
-            seed, "host start", room.ordinals, pool.hosts.most,
-            pool.start.mean_seconds, pool.start.cv,
-        ),
+        "draw_at": _starts(pool, seed, room.ordinals),
         "create_at": draws.host_seconds(
             seed, "host creation", creations, pool.hosts.most, pool.create.mean_seconds,
             pool.create.cv, pool.create.script_seconds,

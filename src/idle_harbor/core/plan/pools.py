@@ -100,6 +100,16 @@ class Starting:
             OURS,
         ),
     ] = 0.4
+    failure_share: Annotated[
+        float,
+        About(
+            "The share of starts that fail: the time is spent, and the host is off again.",
+            "share",
+            0,
+            0.5,
+            MEASURE,
+        ),
+    ] = 0.0
     settle_seconds: Annotated[
         int, About("How long after it takes sessions a host has settled.", "s", 0, 3600, OURS)
     ] = 60

@@ -48,3 +48,4 @@ class Cause(IntEnum):
     LAST_DATE = 10
     CLEANED = 11
     READY_BY = 12
+    FAILED_START = 13

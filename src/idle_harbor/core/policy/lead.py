@@ -9,7 +9,8 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.plan import Pool
+from idle_harbor.core.plan import Pool, Starting
+from idle_harbor.core.plan.pools import Create, Hosts
 from idle_harbor.core.policy.overdue import log_normal
 
 #: The share of mornings on which the last host that was missing is ready in time.
@@ -72,27 +73,40 @@ def _quantiles(times: NDArray[np.float64], share: float) -> NDArray[np.int64]:
     return found
 
 
-def _by_drawing(pool: Pool, most: int, *, created: bool) -> tuple[NDArray[np.int64], ...]:
-    """Leads of 1 to ``most`` hosts at both shares, where only so many start at once or where two
-    times add up."""
-    start, create = pool.start, pool.create
+def _starts(generator: np.random.Generator, most: int, start: Starting, tick: int
+            ) -> NDArray[np.float64]:  # fmt: skip
+    """Seconds until so many hosts have started: one whose start fails tries again at the tick after
+    that, and again."""
+    seconds = _drawn(generator, most, start.mean_seconds, start.cv)
+    failing = np.flatnonzero(generator.random(most) < start.failure_share)
+    while len(failing):
+        again = _drawn(generator, len(failing), start.mean_seconds, start.cv)
+        seconds[failing] += tick * generator.random(len(failing)) + again
+        failing = failing[generator.random(len(failing)) < start.failure_share]
+    return seconds
+
+
+def _by_drawing(
+    start: Starting, create: Create | None, most: int, tick: int
+) -> tuple[NDArray[np.int64], ...]:
+    """Leads of 1 to ``most`` hosts at both shares, where only so many start at once, starts may
+    fail, or two times add up."""
     places = min(start.parallel or most, most)
     mornings = max(min(_MORNINGS, _HOST_MORNINGS // most), _LEAST_MORNINGS)
     generator = np.random.Generator(np.random.Philox(_SEED))
     times = np.empty((mornings, most))
     free, given = np.empty(places), np.zeros(most)
     for morning in range(mornings):
-        if created:
+        if create is not None:
             given = _drawn(generator, most, create.mean_seconds, create.cv) + create.script_seconds
             given.sort()
-        starts = _drawn(generator, most, start.mean_seconds, start.cv)
+        starts = _starts(generator, most, start, tick)
         _last_ready(given, starts, free, times[morning])
     return _quantiles(times, IN_TIME), _quantiles(times, _EACH)
 
 
-def _by_formula(pool: Pool, most: int) -> tuple[NDArray[np.int64], ...]:
+def _by_formula(start: Starting, most: int) -> tuple[NDArray[np.int64], ...]:
     """The same where all start at once: the largest of m is below x with the chance F(x)^m."""
-    start = pool.start
     if start.mean_seconds == 0.0:
         return np.zeros(most, np.int64), np.zeros(most, np.int64)
     middle, deviation = log_normal(start.mean_seconds, start.cv)
@@ -111,23 +125,26 @@ def _by_formula(pool: Pool, most: int) -> tuple[NDArray[np.int64], ...]:
 STARTED, CREATED, STARTED_TOO, CREATED_TOO = range(4)
 
 
-def lead_table(pool: Pool) -> NDArray[np.int64]:
-    """Seconds until the last of so many hosts is ready, with a chance of ``IN_TIME``.
+def lead_table(pool: Pool, tick: int) -> NDArray[np.int64]:
+    """Seconds until the last of so many hosts is ready, with a chance of ``IN_TIME``; the policy
+    looks every ``tick`` seconds.
 
     Shape (4, hosts + 1): a row for each of the kinds above, a column for each number of hosts. The
     table is read-only because it is shared.
     """
-    return _table(pool.hosts.most, pool.hosts.surge > 0 or pool.hosts.throwaway, pool)
+    return _table(pool.hosts, pool.start, pool.create, tick)
 
 
 @lru_cache(maxsize=64)
-def _table(most: int, creates: bool, pool: Pool) -> NDArray[np.int64]:
+def _table(hosts: Hosts, start: Starting, create: Create, tick: int) -> NDArray[np.int64]:
+    most, creates = hosts.most, hosts.surge > 0 or hosts.throwaway
     table = np.zeros((4, most + 1), np.int64)
     if most > 0:
-        throttled = pool.start.parallel is not None and pool.start.parallel < most
-        started = _by_drawing(pool, most, created=False) if throttled else _by_formula(pool, most)
-        table[STARTED, 1:], table[STARTED_TOO, 1:] = started
+        drawn = start.failure_share > 0.0 or (start.parallel or most) < most
+        table[[STARTED, STARTED_TOO], 1:] = (
+            _by_drawing(start, None, most, tick) if drawn else _by_formula(start, most)
+        )
         if creates:
-            table[CREATED, 1:], table[CREATED_TOO, 1:] = _by_drawing(pool, most, created=True)
+            table[[CREATED, CREATED_TOO], 1:] = _by_drawing(start, create, most, tick)
     table.flags.writeable = False
     return table

@@ -52,6 +52,7 @@ from idle_harbor.core.records import ints, longs
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _CREATE, _RESET = int(Action.CREATE), int(Action.RESET)
 _HORIZON, _CLEANED = int(Cause.HORIZON), int(Cause.CLEANED)
+_FAIL, _FAILED_START = int(Action.FAIL), int(Cause.FAILED_START)
 _LEVEL_OF = np.array(
     [-1, L_STARTING, L_READY, L_DRAINING, L_STOPPING, L_CREATING, L_RESETTING, L_QUEUED, -1, -1]
 )
@@ -153,6 +154,9 @@ def _power_on(w, host, t):
     row.ordinal = ordinal + 1
     row.run_start = t
     draw = ints(w.draw_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
+    # A start that fails is told by a time below zero.
+    row.fails = np.int64(draw < 0)
+    draw = abs(draw)
     _begin(w, host, STARTING, t, draw)
     row.silent = _WILL_BE_SILENT if drill_mutes(w, host, t) else _SPEAKS
     if w.counts_from == POWERED:
@@ -199,10 +203,26 @@ def _is_ready(w, host, t):
 
 
 @compiled()
+def _is_off(w, host, t):
+    """A host is off: a surge host for a while, before it is removed."""
+    if host >= w.standing and w.stays_off > 0 and w.throwaway == 0:
+        _begin(w, host, OFF, t, w.stays_off)
+    else:
+        set_host_state(w, host, absent_or_off(w, host), t)
+    _run_ends(w, host, t)
+
+
+@compiled()
 def _has_started(w, host, t):
-    """A start is over: the host is ready, or its agent does not register."""
+    """A start is over: the host is ready, or it has failed and is off again, or its agent does not
+    register."""
     row = power_table(w.power_at, w.hosts)[host]
-    if row.silent == _SPEAKS:
+    if row.fails != 0:
+        row.fails = 0
+        _reached(w, host)
+        _is_off(w, host, t)
+        log_action(w, host, t, _FAIL, _FAILED_START)
+    elif row.silent == _SPEAKS:
         _is_ready(w, host, t)
     else:
         row.silent = _SILENT
@@ -255,11 +275,7 @@ def host_completes(w, host, t):
     elif state == OFF:
         set_host_state(w, host, ABSENT, t)
     else:
-        if host >= w.standing and w.stays_off > 0 and w.throwaway == 0:
-            _begin(w, host, OFF, t, w.stays_off)
-        else:
-            set_host_state(w, host, absent_or_off(w, host), t)
-        _run_ends(w, host, t)
+        _is_off(w, host, t)
         # Somebody may wait for this very host.
         w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
 

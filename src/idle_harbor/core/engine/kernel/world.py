@@ -94,6 +94,7 @@ class Power:
     late: Int  # second from which it is overdue without, -1: never
     overdue: Int  # whether it is
     silent: Int  # whether its agent does not register
+    fails: Int  # whether its start will have failed
 
 
 class Wide:
