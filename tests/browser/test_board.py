@@ -334,6 +334,48 @@ def test_every_setting_stands_in_a_sentence(watched, demo):
     expect(page.get_by_label("Disconnected timeout in minutes")).to_have_value("never")
 
 
+def test_rules_are_added_to_a_band_and_left_out_again(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1")
+    settled(page)
+    sentence, rules = page.get_by_test_id("sentence"), page.get_by_label("Add a rule")
+    rules.select_option("a lid")
+    expect(sentence).to_contain_text("hosts are on.")
+    month = page.get_by_test_id("month").inner_text()
+    page.get_by_label("Lid", exact=True).fill("36")
+    page.keyboard.press("Enter")
+    settled(page)
+    assert page.get_by_test_id("month").inner_text() != month
+    page.get_by_test_id("flood").first.focus()
+    page.get_by_role("button", name="Lid: leave it out").click()
+    expect(page.get_by_label("Lid", exact=True)).to_have_count(0)
+    settled(page)
+    expect(page.get_by_test_id("month")).to_have_text(month)
+    page.get_by_label("Balancing rule").select_option("fill to a mark")
+    expect(page.get_by_label("Mark in per cent")).to_have_value("70")
+
+
+def test_hosts_are_asked_for_by_a_time_and_wait_for_people(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1")
+    settled(page)
+    waits = value(page, "wait")
+    page.get_by_label("Add a rule").select_option("hosts ready by a time")
+    target = page.get_by_test_id("target")
+    expect(target).to_contain_text("hosts are ready by")
+    settled(page)
+    assert value(page, "wait") != waits
+    page.get_by_label("Hosts ready by then").fill("70")
+    page.keyboard.press("Enter")
+    page.get_by_label("Ready by", exact=True).fill("07:45")
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_label("Ready by", exact=True)).to_have_value("07:45")
+    page.get_by_label("Add a rule").select_option("ready by 07:45: an end of its own")
+    expect(page.get_by_label("Kept until")).to_have_value("08:45")
+    nothing_serious(page)
+    target.get_by_role("button", name="Nothing ready by 07:45").click()
+    expect(target).to_have_count(0)
+
+
 def test_input_that_cannot_be_is_said_beside_it_and_kept(watched, demo):
     page = watched.open(demo)
     settled(page)

@@ -119,6 +119,21 @@ def test_the_page_of_fields_is_the_one_in_docs():
     assert call("fields").stdout == (CHECKOUT / "docs" / "plan.md").read_text()
 
 
+def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
+    place = ["schedule=main", "day_type=workday"]
+    edited = call("edit", str(plan_file), "add-target", *place)
+    assert edited.exit_code == 0
+    after = tmp_path / "after.json"
+    after.write_text(edited.stdout)
+    said = call("words", str(after), "--pool", "main").stdout
+    assert "  07:30 to 17:00: keep at least 4 of 10 hosts ready;" in said
+    assert "  4 hosts are ready by 07:30 and for the rest of that band." in said
+    assert "ready by" not in call("words", str(plan_file)).stdout
+    unknown = call("words", str(plan_file), "--pool", "other")
+    assert unknown.exit_code == 2 and "no pool called 'other'" in unknown.stderr
+    assert call("edit", str(plan_file), "remove-target", *place, "at=07:30").exit_code == 2
+
+
 def test_export_prints_a_stored_plan(database_address, monkeypatch):
     from idle_harbor.demo.load import load_demo
 

@@ -33,6 +33,8 @@ export const usePlan = defineStore('plan', () => {
 
   /** What is drawn and simulated: a gesture in progress, else the edited plan. */
   const plan = computed<Plan | null>(() => preview.value ?? history.value?.present ?? null)
+  /** The same without a gesture. */
+  const settled = computed<Plan | null>(() => history.value?.present ?? null)
   const dirty = computed(
     () => !!history.value && !!saved.value && !same(history.value.present, saved.value.plan),
   )
@@ -199,6 +201,7 @@ export const usePlan = defineStore('plan', () => {
     id,
     saved,
     plan,
+    settled,
     revisions,
     problem,
     conflict,

@@ -37,6 +37,22 @@ def fields() -> None:
 
 @main.command()
 @PLAN
+@click.option("--pool", help="Only the schedule of this pool.")
+def words(plan: Path, pool: str | None) -> None:
+    """Say in words what each pool's schedule does."""
+    from idle_harbor.core.lookup import find_pool
+    from idle_harbor.core.plan.words import schedule_lines
+
+    found = read_checked(plan)
+    with told():
+        pools = found.pools if pool is None else (find_pool(found, pool),)
+    for each in pools:
+        schedule = next(s for s in found.schedules if s.id == each.schedule)
+        click.echo("\n".join([f"{each.id}:", *schedule_lines(schedule, each), ""]))
+
+
+@main.command()
+@PLAN
 @click.argument("verb")
 @click.argument("values", nargs=-1, metavar="[NAME=VALUE]...")
 def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
@@ -46,6 +62,8 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     move-band schedule= day_type= band= to=    let a band begin at another time
     split-band schedule= day_type= at=         let another band alike begin there
     remove-band schedule= day_type= band=      take the band that begins then away
+    add-target schedule= day_type=             have a band's floor ready when it begins
+    remove-target schedule= day_type= at=      ask for nothing by that time
     give-date-rules schedule= date=            give a date rules of its own
     drop-date-rules schedule= date=            put it under the rules of its weekday
     remove-group group=                        take a group and what is about it away

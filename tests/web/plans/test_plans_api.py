@@ -56,6 +56,29 @@ def test_an_edit_may_mend_a_plan_whose_parts_do_not_fit(client):
     assert mended.json["plan"] == to_values(read_plan(document()))
 
 
+def test_a_schedule_is_put_in_words(client):
+    plan = document()
+    plan["schedules"][0]["day_types"][0]["bands"][1]["lid"] = 9
+    plan["schedules"][0]["day_types"][0]["ready_by"] = [{"at": "07:30", "hosts": 4}]
+    said = client.post("/api/plans/words", json={"plan": plan, "pool": "main"}).json
+    assert [day["id"] for day in said["day_types"]] == ["workday", "rest-day"]
+    day = said["day_types"][0]
+    assert [band["at"] for band in day["bands"]] == ["00:00", "07:30", "17:00"]
+    (lid,) = (part for part in day["bands"][1]["parts"] if part.get("field") == "lid")
+    assert lid["kind"] == "number" and lid["without"] == {"lid": None}
+    assert {"text": "a lid", "values": {"lid": 10}} in day["bands"][0]["offers"]
+    assert day["ready_by"][0]["at"] == "07:30"
+    # Of parts that do not fit each other what can be said is said; what is not there is told.
+    plan["pools"][0]["size"] = "none"
+    assert client.post("/api/plans/words", json={"plan": plan, "pool": "main"}).status_code == 200
+    plan["pools"][0]["schedule"] = "none"
+    gone = client.post("/api/plans/words", json={"plan": plan, "pool": "main"})
+    assert gone.status_code in (404, 422) and "no schedule called 'none'" in gone.text
+    assert client.post("/api/plans/words", json={"plan": document(), "pool": "x"}).status_code in (
+        404, 422,
+    )  # fmt: skip
+
+
 def test_saving_without_a_base_is_428(client, stored):
     for headers in ({}, {"If-Match": "*"}, {"If-Match": '"x"'}):
         answer = client.put(f"/api/plans/{stored}", json=body(), headers=headers)

@@ -1,30 +1,38 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Day, Edit, Plan, Pool } from '@/api/client'
+import type { Band, Day, Edit, Plan, Pool, ReadyBy } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
 import { bandAt, dayTypeAt, setBand } from '@/board/edits'
-import ChoiceToken from '@/ui/ChoiceToken.vue'
+import SaidSentence from '@/sentence/SaidSentence.vue'
+import { usePlan } from '@/stores/plan'
+import FieldScope from '@/ui/FieldScope.vue'
 import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
-/** The chosen band as a sentence whose values are edited where they stand. */
+import { useWords } from './useWords'
+
+/** The chosen band and what its day has ready by when, as sentences edited where they stand. */
 const props = defineProps<{ plan: Plan; pool: Pool; place: BandPlace; day: Day }>()
 const emit = defineEmits<{ edit: [change: (plan: Plan) => void]; apply: [edit: Edit] }>()
 
-const BAND = 'schedules.day_types.bands'
-const RULES = [
-  { value: 'spread', text: 'spread' },
-  { value: 'fill', text: 'fill' },
-] as const
-const RELEASES = [
-  { value: 'keep all', text: 'keep all of them' },
-  { value: 'when empty', text: 'let empty ones go' },
-  { value: 'drain', text: 'drain the least used' },
-] as const
+const DAY_TYPES = 'schedules.day_types'
+const store = usePlan()
+const told = useWords(() => (store.settled ? { plan: store.settled, pool: props.pool.id } : null))
+const said = computed(() => told.answer.value?.day_types[props.place.dayType])
+const bandSaid = computed(() => said.value?.bands[props.place.band])
 
 const band = computed(() => bandAt(props.plan, props.place))
 const dayType = computed(() => dayTypeAt(props.plan, props.place))
+const sites = computed(() => props.plan.sites.map((site) => site.id))
+/** Each target with its sentence, which may be about one that has just gone. */
+const targets = computed(() =>
+  (dayType.value?.ready_by ?? []).flatMap((target, k) => {
+    const sentence = said.value?.ready_by[k]
+    return sentence ? [{ target, k, said: sentence }] : []
+  }),
+)
 const days = computed(() =>
   [
     ...WEEKDAY_IDS.flatMap((id, k) => (dayType.value?.weekdays.includes(id) ? [WEEKDAYS[k]] : [])),
@@ -32,81 +40,101 @@ const days = computed(() =>
   ].join(', '),
 )
 const own = computed(() => dayType.value?.dates.includes(props.day.date) ?? false)
-function set<K extends 'floor' | 'fill_ceiling' | 'headroom' | 'rule' | 'release'>(
-  key: K,
-  value: unknown,
-): void {
-  emit('edit', (plan) => setBand(plan, props.place, { [key]: value }))
-}
-function begin(to: string): void {
-  if (!band.value || !dayType.value) return
-  emit('apply', {
-    verb: 'move-band',
-    schedule: props.place.schedule,
-    day_type: dayType.value.id,
-    band: band.value.from,
-    to,
+
+function change(edit: (band: Band) => void): void {
+  emit('edit', (plan) => {
+    const found = bandAt(plan, props.place)
+    if (found) edit(found)
   })
+}
+function set(values: Record<string, unknown>): void {
+  emit('edit', (plan) => setBand(plan, props.place, values as Partial<Band>))
+}
+function changeTarget(k: number, edit: (target: ReadyBy) => void): void {
+  emit('edit', (plan) => {
+    const found = dayTypeAt(plan, props.place)?.ready_by[k]
+    if (found) edit(found as ReadyBy)
+  })
+}
+const named = () => ({ schedule: props.place.schedule, day_type: dayType.value?.id ?? '' })
+function begin(to: string): void {
+  if (band.value) emit('apply', { verb: 'move-band', ...named(), band: band.value.from, to })
+}
+
+/** Rules that could be added: to the band, to a target, or a target more. */
+const offers = computed(() => [
+  ...(bandSaid.value?.offers ?? []).map((offer) => ({
+    text: offer.text,
+    add: () => set(offer.values),
+  })),
+  {
+    text: 'hosts ready by a time',
+    add: () => emit('apply', { verb: 'add-target', ...named() }),
+  },
+  ...targets.value.flatMap(({ target, k, said: sentence }) =>
+    sentence.offers.map((offer) => ({
+      text: `ready by ${target.at}: ${offer.text}`,
+      add: () => changeTarget(k, (found) => Object.assign(found, offer.values)),
+    })),
+  ),
+])
+function add(event: Event): void {
+  const list = event.target as HTMLSelectElement
+  offers.value[list.selectedIndex - 1]?.add()
+  list.selectedIndex = 0
 }
 </script>
 
 <template>
-  <p v-if="band && dayType" class="sentence" data-testid="sentence">
-    <template v-if="own">
-      On <b :title="days">{{ fullDayName(day.date) }}</b>
-    </template>
-    <template v-else>
-      On a <b :title="days">{{ words(dayType.id) }}</b>
-    </template>
-    from
-    <ValueToken
-      v-if="place.band > 0"
-      kind="clock"
-      label="Band begins"
-      :model-value="band.from"
-      @update:model-value="(v) => begin(String(v))"
-    />
-    <b v-else>00:00</b>
-    keep at least
-    <ValueToken
-      label="Floor"
-      :path="`${BAND}.floor`"
-      :model-value="band.floor"
-      @update:model-value="(v) => set('floor', v)"
-    />
-    of {{ pool.hosts.standing + pool.hosts.surge }} hosts ready; start the next when they are
-    <ValueToken
-      label="Fill ceiling in per cent"
-      :path="`${BAND}.fill_ceiling`"
-      :scale="100"
-      unit="%"
-      :model-value="band.fill_ceiling"
-      @update:model-value="(v) => set('fill_ceiling', v)"
-    />
-    full or fewer than
-    <ValueToken
-      label="Headroom in session slots"
-      :path="`${BAND}.headroom`"
-      :model-value="band.headroom"
-      @update:model-value="(v) => set('headroom', v)"
-    />
-    slots are free;
-    <ChoiceToken
-      label="Balancing rule"
-      :path="`${BAND}.rule`"
-      :options="RULES"
-      :model-value="band.rule"
-      @update:model-value="(v) => set('rule', v)"
-    />
-    people over them, and when more are ready than wanted,
-    <ChoiceToken
-      label="Release"
-      :path="`${BAND}.release`"
-      :options="RELEASES"
-      :model-value="band.release"
-      @update:model-value="(v) => set('release', v)"
-    />. <span class="quiet days">Changes {{ days }}.</span>
-  </p>
+  <div v-if="band && dayType" class="sentence" data-testid="sentence">
+    <p>
+      <template v-if="own">
+        On <b :title="days">{{ fullDayName(day.date) }}</b>
+      </template>
+      <template v-else>
+        On a <b :title="days">{{ words(dayType.id) }}</b>
+      </template>
+      from
+      <ValueToken
+        v-if="place.band > 0"
+        kind="clock"
+        label="Band begins"
+        :model-value="band.from"
+        @update:model-value="(v) => begin(String(v))"
+      />
+      <b v-else>00:00</b>
+      {{ ' ' }}
+      <FieldScope v-if="bandSaid" :of="band" :path="`${DAY_TYPES}.bands`" :edit="change">
+        <SaidSentence :said="bandSaid" :sites="sites" @set="set" />
+      </FieldScope>
+      <span class="quiet days"> Changes {{ days }}. </span>
+      <select v-if="bandSaid" class="add" aria-label="Add a rule" @change="add">
+        <option>Add a rule …</option>
+        <option v-for="offer in offers" :key="offer.text">{{ offer.text }}</option>
+      </select>
+    </p>
+    <p v-for="{ target, k, said: sentence } in targets" :key="target.at" data-testid="target">
+      <FieldScope
+        :of="target"
+        :path="`${DAY_TYPES}.ready_by`"
+        :edit="(edit) => changeTarget(k, edit)"
+      >
+        <SaidSentence
+          :said="sentence"
+          :sites="sites"
+          @set="(values) => changeTarget(k, (found) => Object.assign(found, values))"
+        />
+      </FieldScope>
+      <button
+        class="plain gone"
+        :aria-label="`Nothing ready by ${target.at}`"
+        @click="emit('apply', { verb: 'remove-target', ...named(), at: target.at })"
+      >
+        remove
+      </button>
+    </p>
+    <ProblemNote v-if="told.problem.value" :problem="told.problem.value" />
+  </div>
 </template>
 
 <style scoped>
@@ -117,5 +145,32 @@ function begin(to: string): void {
 }
 .days {
   font-size: 12.5px;
+}
+.gone {
+  color: var(--ink-quiet);
+  padding: 0 4px;
+  font-size: 12px;
+}
+.gone:hover {
+  color: var(--ink);
+}
+.add {
+  font: inherit;
+  font-size: 12.5px;
+  color: var(--ink-quiet);
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--hair-strong);
+  border-radius: 0;
+  padding: 0;
+  width: 13ch;
+  cursor: pointer;
+}
+.add:hover {
+  color: var(--ink);
+}
+option {
+  background: var(--paper-raised);
+  color: var(--ink);
 }
 </style>

@@ -10,6 +10,7 @@ from pydantic import ConfigDict, Field, RootModel
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Text
 from idle_harbor.core.plan.edits import Edit
+from idle_harbor.core.plan.words import Kind
 from idle_harbor.formats.plan.codec import PlanRead
 from idle_harbor.web.shared.models import Model, PlanBody, Problem
 
@@ -67,6 +68,55 @@ class EditBody(PlanBody):
     """A plan as it stands on a page, and what is done to it."""
 
     edit: Edit
+
+
+class OptionModel(Model):
+    """One of the words of a choice."""
+
+    value: str
+    text: str
+
+
+class PartModel(Model):
+    """A part of a sentence: text, or the token of a field. Where the rule may be left out,
+    ``without`` has the values that say so."""
+
+    text: str = ""
+    field: str = ""
+    label: str = ""
+    kind: Kind | None = None
+    options: list[OptionModel] = Field([])
+    without: dict[str, Any] | None = None
+
+
+class OfferModel(Model):
+    """A rule that is not in use, and the values it begins with."""
+
+    text: str
+    values: dict[str, Any]
+
+
+class SaidModel(Model):
+    """A sentence about a band or a target: when that begins, and what could be added."""
+
+    at: str
+    parts: list[PartModel]
+    offers: list[OfferModel]
+
+
+class DaySaidModel(Model):
+    """A kind of day in words."""
+
+    id: str
+    bands: list[SaidModel]
+    ready_by: list[SaidModel]
+
+
+class WordsAnswer(Model):
+    """A schedule in words, as a pool has it."""
+
+    schedule: str
+    day_types: list[DaySaidModel]
 
 
 class RevisionSummary(Model):

@@ -10,6 +10,8 @@ import orjson
 from flask import Response, request
 from pydantic_core import from_json
 
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.plan.edits import changed
 from idle_harbor.formats.plan.codec import (
     canonical,
@@ -21,6 +23,7 @@ from idle_harbor.formats.plan.codec import (
 from idle_harbor.formats.plan.merge import MISSING, changes, merge
 from idle_harbor.formats.tables.rows import whole_number
 from idle_harbor.store.database import StaleSave
+from idle_harbor.web.plans.answers import words_answer
 from idle_harbor.web.plans.models import (
     ChangeModel,
     CompletePlan,
@@ -37,10 +40,11 @@ from idle_harbor.web.plans.models import (
     RevisionSummary,
     SaveBody,
     StaleProblem,
+    WordsAnswer,
 )
 from idle_harbor.web.shared.asked import database, json_response
 from idle_harbor.web.shared.bodies import read_body
-from idle_harbor.web.shared.models import ChangedPlan
+from idle_harbor.web.shared.models import ChangedPlan, PoolBody
 from idle_harbor.web.shared.problems import described, problem, respond
 from idle_harbor.web.shared.view import view
 
@@ -92,6 +96,21 @@ def edit_plan(body: EditBody) -> Response:
     Its parts need not fit each other: an edit may be what mends them.
     """
     return json_response({"plan": to_values(changed(read_body(body).plan, body.edit))})
+
+
+@plans.post("/words", responses={200: WordsAnswer})
+def say_schedule(body: PoolBody) -> Response:
+    """Put the schedule of a pool in words: text, and tokens for the fields.
+
+    The plan's parts need not fit each other.
+    """
+    plan = read_body(body).plan
+    pool = find_pool(plan, body.pool)
+    schedule = next((each for each in plan.schedules if each.id == pool.schedule), None)
+    if schedule is None:
+        names = [each.id for each in plan.schedules]
+        raise UnknownNameError("schedule", pool.schedule, names)
+    return json_response(words_answer(schedule, pool))
 
 
 @plans.post("/complete", responses={200: CompletePlan})

@@ -439,3 +439,19 @@ def test_a_pool_of_another_kind_loses_what_that_kind_cannot_have():
     listed = replace(own, assigned=(Assigned(given["groups"][0]["id"], 1, 1),))
     back = does(replace(dedicated, pools=(listed,)), "set-kind", pool=name, kind="shared").pools[0]
     assert back.assigned == () and back.session_limit == 1
+
+
+def test_a_target_asks_for_the_highest_floor_when_its_band_begins():
+    plan = does(small(), "add-target", **DAY)
+    (target,) = plan.schedules[0].day_types[0].ready_by
+    assert (target.at, target.hosts, target.share) == (27_000, 4, 0.0)  # 07:30
+    assert edited(plan)
+    # The next one takes the next band, in the order of the day; then there is none left.
+    three = does(does(plan, "add-target", **DAY), "add-target", **DAY)
+    assert [t.at for t in three.schedules[0].day_types[0].ready_by] == [0, 27_000, 61_200]
+    with pytest.raises(PlanError, match="every band"):
+        does(three, "add-target", **DAY)
+    left = does(three, "remove-target", **DAY, at="07:30")
+    assert [t.at for t in left.schedules[0].day_types[0].ready_by] == [0, 61_200]
+    with pytest.raises(UnknownNameError, match="07:30"):
+        does(left, "remove-target", **DAY, at="07:30")

@@ -18,11 +18,14 @@ from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
 from idle_harbor.core.plan.edits.patterns import AddBreak, SetLeaving
 from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool, SetKind
 from idle_harbor.core.plan.edits.sizes import CopySize, ExtendSize, OfferSize, RemoveSize, TakeSize
+from idle_harbor.core.plan.edits.targets import AddTarget, RemoveTarget
 
 Edit: TypeAlias = Annotated[
     MoveBand
     | SplitBand
     | RemoveBand
+    | AddTarget
+    | RemoveTarget
     | GiveDateRules
     | DropDateRules
     | RemoveGroup

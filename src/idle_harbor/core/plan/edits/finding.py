@@ -26,21 +26,27 @@ def with_group(plan: Plan, name: str, change: Callable[[Group], Group]) -> Plan:
     return replace(plan, groups=tuple(change(g) if g.id == name else g for g in plan.groups))
 
 
-def with_bands(
-    plan: Plan, schedule: str, day_type: str, change: Callable[[tuple[Band, ...]], list[Band]]
+def with_day_type(
+    plan: Plan, schedule: str, day_type: str, change: Callable[[DayType], DayType]
 ) -> Plan:
-    """The plan with the bands of one day type changed."""
+    """The plan with one day type changed."""
 
     def on_schedule(found: Schedule) -> Schedule:
         if day_type not in (names := [each.id for each in found.day_types]):
             raise UnknownNameError("day type", day_type, names)
-        types = tuple(on_day_type(t) if t.id == day_type else t for t in found.day_types)
+        types = tuple(change(t) if t.id == day_type else t for t in found.day_types)
         return replace(found, day_types=types)
 
-    def on_day_type(found: DayType) -> DayType:
-        return replace(found, bands=tuple(change(found.bands)))
-
     return with_schedule(plan, schedule, on_schedule)
+
+
+def with_bands(
+    plan: Plan, schedule: str, day_type: str, change: Callable[[tuple[Band, ...]], list[Band]]
+) -> Plan:
+    """The plan with the bands of one day type changed."""
+    return with_day_type(
+        plan, schedule, day_type, lambda found: replace(found, bands=tuple(change(found.bands)))
+    )
 
 
 def must_be_free(name: str, taken: Collection[str], where: str, what: str) -> None:

@@ -1,0 +1,65 @@
+<script setup lang="ts">
+import type { Said } from '@/api/client'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import FieldToken from '@/ui/FieldToken.vue'
+import { read, useScope } from '@/ui/scope'
+
+/** A sentence as the server says it: text, and tokens for the fields of the scope's part. */
+defineProps<{ said: Said; sites: readonly string[] }>()
+const emit = defineEmits<{ set: [values: Record<string, unknown>] }>()
+const scope = useScope()
+
+type Token = Said['parts'][number]
+const valueOf = (token: Token) => read(scope.value(), token.field)
+const scaleOf = (token: Token) => (token.kind === 'share' ? { scale: 100, unit: '%' } : {})
+/** Choices between yes and no are written as words. */
+function choose(token: Token, value: string): void {
+  const chosen = typeof valueOf(token) === 'boolean' ? value === 'true' : value
+  emit('set', { [token.field]: chosen })
+}
+</script>
+
+<template>
+  <template v-for="(part, k) in said.parts" :key="part.field || `text ${k}`">
+    <template v-if="!part.field">{{ part.text }}</template>
+    <template v-else>
+      <ChoiceToken
+        v-if="part.kind === 'choice' || part.kind === 'site'"
+        :label="part.label"
+        :path="`${scope.path}.${part.field}`"
+        :options="
+          part.kind === 'site' ? sites.map((value) => ({ value, text: value })) : part.options
+        "
+        :model-value="String(valueOf(part))"
+        @update:model-value="choose(part, $event)"
+      />
+      <FieldToken
+        v-else
+        :field="part.field"
+        :label="part.label"
+        :kind="part.kind === 'clock' ? 'clock' : 'number'"
+        v-bind="scaleOf(part)"
+      />
+      <button
+        v-if="part.without"
+        class="plain without"
+        :aria-label="`${part.label}: leave it out`"
+        title="leave it out"
+        @click="emit('set', part.without)"
+      >
+        clear
+      </button>
+    </template>
+  </template>
+</template>
+
+<style scoped>
+.without {
+  color: var(--ink-quiet);
+  padding: 0 2px 0 4px;
+  font-size: 12px;
+}
+.without:hover {
+  color: var(--ink);
+}
+</style>
