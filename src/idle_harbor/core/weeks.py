@@ -4,12 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
-from datetime import date
+from datetime import date, timedelta
 from decimal import Decimal
 
 import numpy as np
 
 from idle_harbor.core.calendar.clock import HOUR, Horizon, horizon_for, warm_days_for, week_start
+from idle_harbor.core.calendar.day_types import resolved
 from idle_harbor.core.demand.attendance import different_people, month_of
 from idle_harbor.core.demand.crowd import MOST_SPELLS
 from idle_harbor.core.demand.spells import PoolDemand, Spells, demand_of, homes_of, pool_spells
@@ -129,7 +130,10 @@ def case_of(
     demand = demand_of(plan, pool_id)
     size = size_of(plan, pool)
     warm = horizon.counted - horizon.start
+    # Targets may be of the date after the last one.
+    until = horizon.dates[-1] + timedelta(days=1)
     schedule = next(s for s in plan.schedules if s.id == pool.schedule)
+    schedule = resolved(schedule, plan, (*horizon.dates, until))
     timed = any(each.clock_of for day_type in schedule.day_types for each in day_type.ready_by)
     setting = Setting(
         homes=homes_of(demand, horizon, pool.assigned),

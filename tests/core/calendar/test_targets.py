@@ -17,7 +17,7 @@ ZONES = {"far": "America/Halifax"}
 
 def instants(*targets, first=date(2027, 3, 3), days=1, zone="Europe/Dublin", bands=()):
     """(from, until) in UTC of every target of some days."""
-    every = DayType("every-day", tuple(range(7)), bands or (band(),), (), targets)
+    every = DayType("every-day", tuple(range(7)), bands or (band(),), ready_by=targets)
     found = targets_of(Schedule("x", (every,)), horizon_for(zone, first, days, 0), ZONES)
     return [tuple(f"{datetime.fromtimestamp(t, UTC):%d %H:%M}" for t in (each.at, each.until))
             for each in found]  # fmt: skip

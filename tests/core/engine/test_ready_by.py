@@ -18,7 +18,7 @@ NOBODY = simple([])
 
 
 def ready_by(*targets, bands=(), tick=300):
-    day_type = DayType("every-day", tuple(range(7)), bands or (band(floor=0),), (), targets)
+    day_type = DayType("every-day", tuple(range(7)), bands or (band(floor=0),), ready_by=targets)
     return replace(schedule(tick=tick), day_types=(day_type,))
 
 

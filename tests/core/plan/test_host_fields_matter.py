@@ -148,6 +148,9 @@ LATE = both(
     put("schedules", 0, "tick_seconds", 60),
 )
 DAY, EVENING = (["schedules", 0, "day_types", 0, "bands", k] for k in (1, 2))
+REST_DAY = ["schedules", 0, "day_types", 1]
+RESTS = put("sites", 0, "holidays", {"own": [{"day": "2027-03-03", "name": "Quay day"}]})
+WEEK = put(*REST_DAY, "ranges", [{"from": "2027-03-03", "to": "2027-03-03"}])
 READY_BY = ["schedules", 0, "day_types", 0, "ready_by", 0]
 TARGET = put("schedules", 0, "day_types", 0, "ready_by", [{"at": "04:00", "hosts": 5}])
 #: Hosts enough that not all of them are needed in the evening.
@@ -245,6 +248,28 @@ CASES = {
         put(*READY_BY, "clock_of", "far"), figures,
     ),
     "pools.start.failure_share": (NOTHING, put(*START, "failure_share", 0.2), figures),
+    "schedules.site": (
+        both(RESTS, put("schedules", 0, "site", None), put(*REST_DAY, "holidays", False),
+             lambda g: g["sites"].append({"id": "far", "time_zone": "America/Halifax"}),
+             put("schedules", 0, "site", "far"), put(*REST_DAY, "holidays", True)),
+        put("schedules", 0, "site", "here"), figures,
+    ),
+    "schedules.day_types.holidays": (
+        both(RESTS, put("schedules", 0, "site", "here")), put(*REST_DAY, "holidays", True), figures
+    ),
+    "schedules.day_types.month_end": (
+        both(put("week_of", "2027-03-29"), put("schedules", 0, "site", "here")),
+        put(*REST_DAY, "month_end", 2), figures,
+    ),
+    "schedules.day_types.events": (
+        put("events", [{"id": "storm", "when": {"kind": "dates", "from": "2027-03-03",
+                                                "to": "2027-03-03"}}]),
+        put(*REST_DAY, "events", ["storm"]), figures,
+    ),
+    "schedules.day_types.ranges.from": (WEEK, put(*REST_DAY, "ranges", 0, "from", "2027-03-02"),
+                                        figures),
+    "schedules.day_types.ranges.to": (WEEK, put(*REST_DAY, "ranges", 0, "to", "2027-03-04"),
+                                      figures),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
     "pools.create.cv": (NOTHING, put(*CREATE, "cv", 1), figures),
     "pools.create.script_seconds": (NOTHING, put(*CREATE, "script_seconds", 600), figures),

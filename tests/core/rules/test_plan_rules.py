@@ -31,6 +31,8 @@ def broken(path: str, value: object) -> dict:
 
 
 BAND = "/schedules/0/day_types/0/bands"
+KIND = "/schedules/0/day_types/0"
+RANGES = f"{KIND}/ranges"
 TARGETS = "/schedules/0/day_types/0/ready_by"
 
 
@@ -49,6 +51,20 @@ TARGETS = "/schedules/0/day_types/0/ready_by"
         (TARGETS, [{"at": "07:00", "hosts": 11}], f"{TARGETS}/0/hosts", "11 hosts ready by 07:00"),
         (TARGETS, [{"at": "07:00", "clock_of": "x"}], f"{TARGETS}/0/clock_of", "there is no site"),
         (TARGETS, [{"at": "07:00"}, {"at": "07:00"}], f"{TARGETS}/1/at", "is used twice"),
+        (RANGES, [{"from": "2027-03-03", "to": "2027-03-02"}], f"{RANGES}/0/to", "is before"),
+        (
+            RANGES,
+            [
+                {"from": "2027-03-01", "to": "2027-03-05"},
+                {"from": "2027-03-05", "to": "2027-03-06"},
+            ],
+            f"{RANGES}/1",
+            "dates from 2027-03-05 on are in 'workday' already",
+        ),
+        (f"{KIND}/events", ["storm"], f"{KIND}/events/0", "there is no event 'storm'"),
+        (f"{KIND}/holidays", True, f"{KIND}/holidays", "name the site"),
+        (f"{KIND}/month_end", 2, f"{KIND}/month_end", "month end of no site"),
+        ("/schedules/0/site", "there", "/schedules/0/site", "there is no site 'there'"),
         (f"{BAND}/1/session_limit", 9, f"{BAND}/1/session_limit", "more than the 8 that a host"),
         ("/sites/0/time_zone", "Europe/Quillmoor", "/sites/0/time_zone", "IANA name"),
         ("/pools/0/time_zone", "Moon/Base", "/pools/0/time_zone", "'Moon/Base' is not"),
@@ -167,3 +183,15 @@ def test_a_target_above_the_lid_of_its_band():
         plan_of(whole)
     assert [fault.pointer for fault in caught.value.faults] == [f"{TARGETS}/0/hosts"]
     assert "more than the lid of 6 in the band from 07:30" in caught.value.faults[0].line()
+
+
+def test_holidays_and_events_are_of_one_kind_of_day():
+    whole = broken("/schedules/0/site", "here")
+    whole["events"] = [{"id": "storm", "when": {"kind": "month-workdays", "from": 1, "to": 2}}]
+    for kind in whole["schedules"][0]["day_types"]:
+        kind |= {"holidays": True, "events": ["storm"]}
+    with pytest.raises(PlanError) as caught:
+        plan_of(whole)
+    base = "/schedules/0/day_types/1"
+    assert {f.pointer for f in caught.value.faults} == {f"{base}/events/0", f"{base}/holidays"}
+    assert all("'workday' rules" in fault.line() for fault in caught.value.faults)

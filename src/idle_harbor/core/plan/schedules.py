@@ -9,7 +9,7 @@ from typing import Annotated, Literal
 
 from annotated_types import Len
 
-from idle_harbor.core.plan.declare import OURS, About, Clock, Day, Id, Weekdays, alias
+from idle_harbor.core.plan.declare import OURS, About, Clock, Day, Id, Ids, Weekdays, alias
 
 #: Bands begin at whole steps of five minutes, here in seconds.
 BAND_STEP = 300
@@ -143,10 +143,19 @@ class ReadyBy:
 
 
 @dataclass(frozen=True, slots=True)
-class DayType:
-    """A kind of day: which weekdays (0 = Monday) and dates it covers, and its bands in clock order.
+class Stretch:
+    """From one date to another, both included."""
 
-    A date of its own comes before the weekday; a kind of day may have dates alone.
+    first: Annotated[Day, alias("from"), About("The first date.", "date", key=True, ordered=True)]
+    last: Annotated[Day, alias("to"), About("The last date.", "date")]
+
+
+@dataclass(frozen=True, slots=True)
+class DayType:
+    """A kind of day: what it covers, its bands in clock order, and what is ready by when.
+
+    A date of its own comes before a range of dates, that before an event of the plan, a holiday,
+    the end of a month and the weekday (0 = Monday); a kind of day may have no weekdays.
     """
 
     id: Id
@@ -157,6 +166,18 @@ class DayType:
         Len(0, 366),
         About("Dates that have these rules whatever their weekday.", "dates"),
     ] = ()
+    ranges: Annotated[tuple[Stretch, ...], Len(0, 60)] = ()
+    events: Annotated[
+        Ids, About("Events of the plan on whose dates these rules hold.", "events")
+    ] = ()
+    holidays: Annotated[
+        bool, About("Whether these rules hold on holidays of the schedule's site.")
+    ] = False
+    month_end: Annotated[
+        int,
+        About("How many of the last workdays of each month have these rules, as the schedule's "
+              "site works.", "days", 0, 23),
+    ] = 0  # fmt: skip
     ready_by: Annotated[tuple[ReadyBy, ...], Len(0, 48)] = ()
 
 
@@ -167,9 +188,13 @@ class Schedule:
     id: Id
     day_types: Annotated[tuple[DayType, ...], Len(1, 60)]
     tick_seconds: Annotated[int, About("How often the policy looks.", "s", 10, 3_600, OURS)] = 300
+    site: Annotated[
+        Id | None, About("The site whose holidays and workdays the kinds of day go by.")
+    ] = None
 
     def day_type_of(self, day: date) -> DayType:
-        """The day type of a local date: the one that names it, else that of its weekday."""
+        """The day type of a local date: the one that names it, else that of its weekday. Ranges,
+        events and holidays are dates here (``calendar.day_types.resolved``)."""
         for day_type in self.day_types:
             if day in day_type.dates:
                 return day_type

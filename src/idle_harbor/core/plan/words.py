@@ -200,4 +200,10 @@ _WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday",
 def _days_of(day_type: DayType) -> str:
     days = [_WEEKDAYS[day] for day in day_type.weekdays]
     days += [f"{day:%A} {day.day} {day:%B %Y}" for day in day_type.dates]
+    days += [f"from {each.first} to {each.last}" for each in day_type.ranges]
+    days += [f"when there is {event}" for event in day_type.events]
+    if day_type.holidays:
+        days.append("holidays")
+    if day_type.month_end:
+        days.append(f"the last {day_type.month_end} workdays of a month")
     return f"{day_type.id} ({', '.join(days)})"

@@ -9,7 +9,7 @@ from datetime import date
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
-from idle_harbor.core.plan.schedules import BAND_STEP, DayType, ReadyBy
+from idle_harbor.core.plan.schedules import BAND_STEP, DayType, ReadyBy, Stretch
 from idle_harbor.core.rules.wording import missing, repeated
 
 
@@ -24,6 +24,7 @@ def _schedules(plan: Plan) -> Iterator[Fault]:
     for s, schedule in enumerate(plan.schedules):
         yield from _weekdays(f"/schedules/{s}/day_types", schedule)
         yield from _dates(f"/schedules/{s}/day_types", schedule)
+        yield from _chosen(s, schedule, plan)
         for d, day_type in enumerate(schedule.day_types):
             base = f"/schedules/{s}/day_types/{d}/bands"
             bands = day_type.bands
@@ -70,6 +71,47 @@ def _dates(pointer: str, schedule: Schedule) -> Iterator[Fault]:
                     "name each date once",
                 )
             taken.setdefault(day, day_type.id)
+
+
+def _chosen(s: int, schedule: Schedule, plan: Plan) -> Iterator[Fault]:
+    """Ranges, events, holidays and month ends: each date is claimed once in the same way."""
+    base = f"/schedules/{s}/day_types"
+    if schedule.site is not None:
+        sites = [site.id for site in plan.sites]
+        yield from missing(f"/schedules/{s}/site", "site", schedule.site, sites)
+    events = [event.id for event in plan.events]
+    claimed: list[tuple[Stretch, str]] = []
+    owner: dict[str, str] = {}
+    for d, kind in enumerate(schedule.day_types):
+        for k, stretch in enumerate(kind.ranges):
+            where = f"{base}/{d}/ranges/{k}"
+            if stretch.last < stretch.first:
+                yield Fault(f"{where}/to", f"{stretch.last} is before {stretch.first}",
+                            "give the later date last")  # fmt: skip
+            for other, who in claimed:
+                if stretch.first <= other.last and other.first <= stretch.last:
+                    yield Fault(where, f"dates from {max(stretch.first, other.first)} on are in "
+                                f"'{who}' already", "let no two ranges overlap")  # fmt: skip
+            claimed.append((stretch, kind.id))
+        for k, event in enumerate(kind.events):
+            yield from missing(f"{base}/{d}/events/{k}", "event", event, events)
+        by_site = {"holidays": kind.holidays, "month_end": kind.month_end > 0}
+        claims = {
+            **{f"event '{event}'": f"events/{k}" for k, event in enumerate(kind.events)},
+            **{
+                field.replace("_", " "): field
+                for field, claimed_so in by_site.items()
+                if claimed_so
+            },
+        }
+        for what, field in claims.items():
+            if what in owner:
+                yield Fault(f"{base}/{d}/{field}", f"'{owner[what]}' rules {what} already",
+                            "let one kind of day do so")  # fmt: skip
+            owner.setdefault(what, kind.id)
+            if field in by_site and schedule.site is None:
+                yield Fault(f"{base}/{d}/{field}", f"{what} of no site",
+                            "name the site that the schedule goes by")  # fmt: skip
 
 
 def _told(pool: Pool) -> str:
