@@ -2,7 +2,9 @@
 import type { Said } from '@/api/client'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { read, useScope } from '@/ui/scope'
+import { read, useScope, write } from '@/ui/scope'
+import { inMinutes, inSeconds, type Timeout } from '@/ui/timeouts'
+import ValueToken from '@/ui/ValueToken.vue'
 
 /** A sentence as the server says it: text, and tokens for the fields of the scope's part. */
 defineProps<{ said: Said; sites: readonly string[] }>()
@@ -12,6 +14,7 @@ const scope = useScope()
 type Token = Said['parts'][number]
 const valueOf = (token: Token) => read(scope.value(), token.field)
 const scaleOf = (token: Token) => (token.kind === 'share' ? { scale: 100, unit: '%' } : {})
+const set = (token: Token, value: unknown) => scope.edit((part) => write(part, token.field, value))
 /** Choices between yes and no are written as words. */
 function choose(token: Token, value: string): void {
   const chosen = typeof valueOf(token) === 'boolean' ? value === 'true' : value
@@ -32,6 +35,16 @@ function choose(token: Token, value: string): void {
         "
         :model-value="String(valueOf(part))"
         @update:model-value="choose(part, $event)"
+      />
+      <ValueToken
+        v-else-if="part.kind === 'timeout'"
+        kind="timeout"
+        unit="min"
+        list="never"
+        :label="`${part.label} in minutes`"
+        :path="`${scope.path}.${part.field}`"
+        :model-value="inMinutes(valueOf(part) as Timeout)"
+        @update:model-value="set(part, inSeconds(String($event)))"
       />
       <FieldToken
         v-else

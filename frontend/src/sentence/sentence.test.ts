@@ -29,12 +29,13 @@ const said = {
       ],
     }),
     token('clock_of', 'Whose clock', 'site'),
+    token('timeouts.idle', 'Idle', 'timeout'),
   ],
   offers: [],
 } as unknown as Said
 
 function shown() {
-  const band = { floor: 4, share: 0.25, knock: true, clock_of: 'pier' }
+  const band = { floor: 4, share: 0.25, knock: true, clock_of: 'pier', timeouts: { idle: 900 } }
   const sentence = mount(FieldScope, {
     props: { of: band, path: 'bands', edit: (change: (part: object) => void) => change(band) },
     slots: { default: () => h(SaidSentence, { said, sites: ['pier', 'yard'] }) },
@@ -67,6 +68,21 @@ describe('a sentence that the server says', () => {
     await labelled('Knock').setValue('false')
     await labelled('Whose clock').setValue('yard')
     expect(set()).toEqual([[{ knock: false }], [{ clock_of: 'yard' }]])
+  })
+
+  it('tells timeouts in minutes, or never', async () => {
+    const { band, labelled } = shown()
+    const idle = labelled('Idle in minutes')
+    expect((idle.element as HTMLInputElement).value).toBe('15')
+    for (const [text, seconds] of [
+      ['7.5', 450],
+      ['never', 'never'],
+    ] as const) {
+      await idle.setValue(text)
+      await idle.trigger('keydown', { key: 'Enter' })
+      await idle.trigger('blur')
+      expect(band.timeouts.idle).toBe(seconds)
+    }
   })
 
   it('leaves out what may be left out, and nothing else', async () => {

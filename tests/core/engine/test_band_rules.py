@@ -9,11 +9,14 @@ from idle_harbor.core.engine.kernel.codes import (
     OUT_CONNECTED,
     OUT_REFUSED,
     SIGN_OFF,
+    WALK_AWAY,
     WaitCause,
 )
 from idle_harbor.core.plan import Cpu
+from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.policy.codes import Action, Cause
 from tests.builders import (
+    DAY,
     PROFILE,
     actions,
     band,
@@ -203,3 +206,47 @@ def test_a_host_runs_its_least_time():
     rules = schedule(band(floor=1, release="when empty", least_run_minutes=30))
     result = go(given, over=pool(standing=2, session_limit=1), rules=rules)
     assert states(result, 1)[-2] == (2_400, "stopping")
+
+
+class TestTimeoutsOfABand:
+    """The pool signs off who was disconnected for 20 minutes; from 18:00 on 5 will do."""
+
+    SIX = 18 * HOUR
+    EVENING = (band(), band(start=SIX, timeouts=Timeouts(600, 300)))
+
+    def ends(self, *left, bands=EVENING):
+        """When sessions end that are left at those seconds, without signing off."""
+        given = spells([(k, 0, at, DISCONNECT) for k, at in enumerate(left)])
+        over = pool(standing=len(left), session_limit=1)
+        result = go(given, over=over, rules=schedule(*bands), seconds=DAY)
+        lanes = result.lanes
+        return [int(lanes["time"][(lanes["host"] == host) & (lanes["sessions"] == 0)].max())
+                for host in range(len(left))]  # fmt: skip
+
+    def test_what_was_left_before_ends_by_the_new_one_but_not_before_the_band(self):
+        six = self.SIX
+        assert self.ends(six - 600, six - 120, six + 900) == [six, six + 180, six + 1_200]
+
+    def test_a_lunch_break_keeps_its_session(self):
+        assert self.ends(12 * HOUR) == [12 * HOUR + 1_200]
+
+    def test_what_ends_before_the_band_does(self):
+        assert self.ends(self.SIX - 1_300) == [self.SIX - 100]
+
+    def test_a_longer_one_begins_to_hold_with_its_band(self):
+        seven = 19 * HOUR
+        bands = (*self.EVENING, band(start=seven, timeouts=Timeouts(None, 7_200)))
+        assert self.ends(seven - 120, bands=bands) == [seven - 120 + 7_200]
+
+    def test_never_holds_until_a_band_that_ends_it(self):
+        six, nine = self.SIX, 21 * HOUR
+        bands = (band(), band(start=six, timeouts=Timeouts(None, None)), band(start=nine))
+        assert self.ends(six - 60, six + 60, bands=bands) == [nine, nine]
+
+    def test_idle_ones_too(self):
+        # Idle from 17:55 on: disconnected at 18:05 in place of 18:05 by the pool, signed off at
+        # 18:10 in place of 18:25.
+        given = spells([(0, 0, self.SIX - 300, WALK_AWAY)])
+        result = go(given, over=pool(standing=1), rules=schedule(*self.EVENING), seconds=DAY)
+        gone = result.lanes[result.lanes["sessions"] == 0]["time"].max()
+        assert gone == self.SIX + 300 + 300

@@ -148,6 +148,7 @@ LATE = both(
     put("schedules", 0, "tick_seconds", 60),
 )
 DAY, EVENING = (["schedules", 0, "day_types", 0, "bands", k] for k in (1, 2))
+TIMED = put(*EVENING, "timeouts", {"idle": 3_600, "disconnected": 3_600})
 REST_DAY = ["schedules", 0, "day_types", 1]
 RESTS = put("sites", 0, "holidays", {"own": [{"day": "2027-03-03", "name": "Quay day"}]})
 WEEK = put(*REST_DAY, "ranges", [{"from": "2027-03-03", "to": "2027-03-03"}])
@@ -270,6 +271,11 @@ CASES = {
                                         figures),
     "schedules.day_types.ranges.to": (WEEK, put(*REST_DAY, "ranges", 0, "to", "2027-03-04"),
                                       figures),
+    "schedules.day_types.bands.timeouts.idle": (TIMED, put(*EVENING, "timeouts", "idle", 60),
+                                                figures),
+    "schedules.day_types.bands.timeouts.disconnected": (
+        TIMED, put(*EVENING, "timeouts", "disconnected", 60), figures
+    ),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
     "pools.create.cv": (NOTHING, put(*CREATE, "cv", 1), figures),
     "pools.create.script_seconds": (NOTHING, put(*CREATE, "script_seconds", 600), figures),

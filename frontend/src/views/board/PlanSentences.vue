@@ -7,6 +7,7 @@ import { zones } from '@/help/hints'
 import { usePlan } from '@/stores/plan'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, words } from '@/ui/format'
+import { inMinutes, inSeconds } from '@/ui/timeouts'
 import ValueToken from '@/ui/ValueToken.vue'
 
 import ProfileSentence from './ProfileSentence.vue'
@@ -61,13 +62,9 @@ function editPool(change: (pool: Pool) => void): void {
     if (pool) change(pool)
   })
 }
-const timed = (key: Timed) =>
-  props.pool[key] === 'never' ? 'never' : String(Number(props.pool[key]) / 60)
-/** Minutes, or the word never. */
+const timed = (key: Timed) => inMinutes(props.pool[key])
 function setTimed(key: Timed, text: string): void {
-  const minutes = Number(text)
-  if (text === 'never') editPool((pool) => Object.assign(pool, { [key]: 'never' }))
-  else editPool((pool) => Object.assign(pool, { [key]: Math.round(minutes * 60) }))
+  editPool((pool) => Object.assign(pool, { [key]: inSeconds(text) }))
 }
 </script>
 

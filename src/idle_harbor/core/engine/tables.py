@@ -39,6 +39,7 @@ from idle_harbor.core.engine.kernel.world import (
 )
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import COUNTS_FROM, Band, Pool, Profile, Schedule, Size
+from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.policy.lead import lead_table
 from idle_harbor.core.policy.overdue import overdue_after
 from idle_harbor.core.policy.view import (
@@ -148,8 +149,6 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "limit": pool.session_limit,
         "per_host": 1.0 / pool.session_limit,
         "patience": _timeout(pool.patience_seconds),
-        "idle_timeout": _timeout(pool.idle_timeout),
-        "disconnected_timeout": _timeout(pool.disconnected_timeout),
         "reconnect": pool.reconnect_seconds,
         "stop_seconds": pool.stop_seconds,
         "tick": setting.schedule.tick_seconds,
@@ -181,6 +180,10 @@ def _at_most(number: int | None, otherwise: int) -> int:
     return otherwise if number is None else number
 
 
+def _timeouts(band: Band, pool: Pool) -> Timeouts:
+    return band.timeouts or Timeouts(pool.idle_timeout, pool.disconnected_timeout)
+
+
 def _targets(schedule: Schedule) -> bool:
     return any(day_type.ready_by for day_type in schedule.day_types)
 
@@ -204,7 +207,8 @@ def _at_edges(setting: Setting) -> bool:
     pool = setting.pool
     if pool.first_date is not None or pool.last_date is not None:
         return True
-    return len({band.takes(pool.session_limit) for band in _bands(setting)}) > 1
+    rules = {(band.takes(pool.session_limit), _timeouts(band, pool)) for band in _bands(setting)}
+    return len(rules) > 1
 
 
 def _spare_leaves(setting: Setting) -> int:
@@ -234,6 +238,9 @@ def _settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[
     ruled["mark"] = [
         max(int(band.mark * limit + _HAIR), 1) for band, limit in zip(bands, limits, strict=True)
     ]
+    timeouts = [_timeouts(band, pool) for band in bands]
+    ruled["idle_timeout"] = [_timeout(each.idle) for each in timeouts]
+    ruled["disconnected_timeout"] = [_timeout(each.disconnected) for each in timeouts]
     ruled["knocks"] = [band.knock for band in bands]
     ruled["release"] = [RELEASE_CODES[band.release] for band in bands]
     ruled["margin"] = [band.margin for band in bands]

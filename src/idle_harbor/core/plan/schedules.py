@@ -9,7 +9,18 @@ from typing import Annotated, Literal
 
 from annotated_types import Len
 
-from idle_harbor.core.plan.declare import OURS, About, Clock, Day, Id, Ids, Weekdays, alias
+from idle_harbor.core.plan.declare import (
+    DAY,
+    OURS,
+    About,
+    Clock,
+    Day,
+    Id,
+    Ids,
+    Timeout,
+    Weekdays,
+    alias,
+)
 
 #: Bands begin at whole steps of five minutes, here in seconds.
 BAND_STEP = 300
@@ -19,6 +30,21 @@ _HAIR = 1e-9
 
 Rule = Literal["spread", "fill", "fill to a mark", "by room"]
 Release = Literal["keep all", "when empty", "drain"]
+
+
+@dataclass(frozen=True, slots=True)
+class Timeouts:
+    """When sessions that people have left end, while a band is in force."""
+
+    idle: Annotated[
+        Timeout,
+        About("An idle session is disconnected after this time.", "s or never", 0, 30 * DAY, OURS),
+    ] = 7_200
+    disconnected: Annotated[
+        Timeout,
+        About("A disconnected session is signed off after this time.", "s or never", 0, 30 * DAY,
+              OURS),
+    ] = 3_600  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,6 +131,8 @@ class Band:
         About("The largest share of the hosts on that drains at once; at least one may.",
               "share", 0.01, 1),
     ] = 1.0  # fmt: skip
+
+    timeouts: Timeouts | None = None
 
     def least(self, standing: int) -> int:
         """The fewest ready hosts of a pool with so many standing ones."""

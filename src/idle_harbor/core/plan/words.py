@@ -9,14 +9,16 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
+from operator import attrgetter
 from typing import Any, Literal, TypeAlias
 
 from idle_harbor.core.plan import Pool
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import Band, DayType, ReadyBy, Schedule
 
-#: How a value is shown and changed: a share in per cent, a clock time, one of a few words.
-Kind: TypeAlias = Literal["number", "share", "clock", "choice", "site"]
+#: How a value is shown and changed: a share in per cent, a clock time, one of a few words, minutes
+#: or never.
+Kind: TypeAlias = Literal["number", "share", "clock", "choice", "site", "timeout"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -57,10 +59,12 @@ class Said:
 
 
 def _shown(token: Token, thing: object) -> str:
-    value = getattr(thing, token.field)
+    value = attrgetter(token.field)(thing)
     match token.kind:
         case "share":
             return f"{100 * value:.10g} %"
+        case "timeout":
+            return "never" if value is None else f"{value / 60:.10g} minutes"
         case "clock":
             return clock_text(value)
         case "choice":
@@ -131,6 +135,12 @@ def _bounds(band: Band) -> Iterable[Part]:
     if band.knock:
         knock = Token("knock", "Who finds no room", "choice", _KNOCKS, {"knock": False})
         yield from (" Who finds no room ", knock, ".")
+    if band.timeouts is not None:
+        idle = Token("timeouts.idle", "Idle timeout of the band", "timeout")
+        gone = Token("timeouts.disconnected", "Disconnected timeout of the band", "timeout",
+                     without={"timeouts": None})  # fmt: skip
+        yield from (" Who is idle is disconnected after ", idle, ", and signed off after another ",
+                    gone, ".")  # fmt: skip
 
 
 def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
@@ -146,6 +156,11 @@ def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
         yield Offer("a session limit of its own", {"session_limit": pool.session_limit})
     if not band.knock and pool.kind != "dedicated":
         yield Offer("a start on a knock", {"knock": True})
+    if band.timeouts is None:
+        told = {"idle": pool.idle_timeout, "disconnected": pool.disconnected_timeout}
+        yield Offer("timeouts of its own", {"timeouts": {
+            name: "never" if value is None else value for name, value in told.items()
+        }})  # fmt: skip
     if band.release == "keep all":
         return
     if band.margin == 1:

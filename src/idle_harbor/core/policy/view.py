@@ -87,6 +87,8 @@ class Settings:
     least_run: Long  # seconds that a host is ready before it is let go
     draining: Long  # hosts that drain at once at most
     draining_share: Real  # the same as a share of those that are on
+    idle_timeout: Long  # seconds after which an idle session is disconnected, or NEVER
+    disconnected_timeout: Long  # and a disconnected one is signed off
     ceiling: Real  # share of the slots at which the next host is started
 
 

@@ -29,15 +29,39 @@ from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.load import change_state, logon_unlink
 from idle_harbor.core.engine.kernel.sessions import end_session, refuse, set_end, set_timer
 from idle_harbor.core.engine.kernel.world import person_table, result_table
+from idle_harbor.core.policy.view import settings_table
 from idle_harbor.core.records import bytes_, ints, shorts
 
 
-@compiled()
+@compiled(inline=True)
 def _set_timeout(w, person, t, timeout):
     if timeout == NEVER:
         person_table(w.person_at, w.people)[person].timer = NEVER
     else:
         set_timer(w, person, t + timeout)
+
+
+@compiled(inline=True)
+def _in_force(w):
+    return settings_table(w.edge_at, w.edges)[w.edge]
+
+
+@compiled()
+def timeouts_change(w, t):
+    """A band begins with timeouts of its own: what is left ends by them, but not before ``t``."""
+    people = person_table(w.person_at, w.people)
+    settings = _in_force(w)
+    for person in range(w.people):
+        who = people[person]
+        timeout = settings.disconnected_timeout
+        if who.state == IDLE:
+            timeout = settings.idle_timeout
+        elif who.state != DISCONNECTED:
+            continue
+        since = np.int64(who.since)
+        if timeout != NEVER:
+            since = max(since, t - timeout)
+        _set_timeout(w, np.int64(person), since, timeout)
 
 
 @compiled()
@@ -81,13 +105,15 @@ def back(w, person, t):
 @compiled()
 def _to_disconnected(w, person, host, t):
     change_state(w, person, host, DISCONNECTED, t)
-    _set_timeout(w, person, t, w.disconnected_timeout)
+    person_table(w.person_at, w.people)[person].since = t
+    _set_timeout(w, person, t, _in_force(w).disconnected_timeout)
 
 
 @compiled()
 def _to_idle(w, person, host, t):
     change_state(w, person, host, IDLE, t)
-    _set_timeout(w, person, t, w.idle_timeout)
+    person_table(w.person_at, w.people)[person].since = t
+    _set_timeout(w, person, t, _in_force(w).idle_timeout)
 
 
 @compiled()

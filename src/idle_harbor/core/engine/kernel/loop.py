@@ -10,7 +10,7 @@ import numpy as np
 from numba import types
 
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.engine.kernel.away import back, come_back, timer
+from idle_harbor.core.engine.kernel.away import back, come_back, timeouts_change, timer
 from idle_harbor.core.engine.kernel.codes import (
     DISCONNECTED,
     E_HOST,
@@ -181,12 +181,16 @@ def _before_all_else(w, t):
     """The band of the second; a drill that begins or ends; a pool that begins or ends."""
     edges = settings_table(w.edge_at, w.edges)
     took = edges[w.edge].limit
+    idle, disconnected = edges[w.edge].idle_timeout, edges[w.edge].disconnected_timeout
     while edges[w.edge + 1].begins <= t:
         w.edge += 1
     if edges[w.edge].limit != took:
         w.serve = 1
         if w.spare_leaves > 0:
             spare_refresh_all(w)
+    now = edges[w.edge]
+    if now.idle_timeout != idle or now.disconnected_timeout != disconnected:
+        timeouts_change(w, t)
     exists = edges[w.edge].exists
     if exists != w.exists:
         if exists != 0:

@@ -57,6 +57,7 @@ class Person:
     back: Int  # second at which a reconnect is through
     slot: Int  # second from which they hold a slot
     waited: Int  # seconds that this spell had waited when its host failed
+    since: Int  # second at which they left their session, or it was disconnected
     host: Short
     profile: Short
     day: Short  # working day of the session that they left last
@@ -178,8 +179,6 @@ class World:
     zones: Long
     at_edges: Long  # whether a band that begins changes something at that second
     patience: Long  # seconds until people give up; NEVER
-    idle_timeout: Long
-    disconnected_timeout: Long
     reconnect: Long  # seconds of a return to one's session
     parallel: Long  # hosts that may start at once, 0: any number
     counts_from: Long  # point of a start from which a host is had (POWERED ...)
