@@ -10,11 +10,13 @@ from hypothesis import assume, given, settings
 from hypothesis import strategies as st
 
 from idle_harbor.core.calendar.clock import Horizon
+from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.kernel.codes import Action
+from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.engine.run import Drill, Run, Setting, run
 from idle_harbor.core.figures.hosthours import host_hours_of
-from idle_harbor.core.plan import Burst
+from idle_harbor.core.plan import Band, Burst
+from idle_harbor.core.plan.schedules import ReadyBy, Timeouts
 from tests.builders import PROFILE, SIZE, band, pool, schedule, spells, varied
 
 LENGTH = 20_000
@@ -25,9 +27,22 @@ bands = st.builds(
     floor=st.integers(0, 6),
     fill_ceiling=st.floats(0.05, 1),
     headroom=st.integers(0, 12),
-    rule=st.sampled_from(["spread", "fill"]),
+    rule=st.sampled_from(["spread", "fill", "fill to a mark", "by room"]),
     release=st.sampled_from(["keep all", "when empty", "drain"]),
-)
+    floor_share=st.sampled_from([0.0, 0.0, 0.3, 1.0]), headroom_share=st.sampled_from([0.0, 0.25]),
+    mark=st.floats(0.05, 1), knock=st.booleans(), margin=st.integers(1, 3),
+    lid=st.one_of(st.none(), st.integers(1, 9)),
+    session_limit=st.one_of(st.none(), st.none(), st.integers(1, 5)),
+    least_run_minutes=st.sampled_from([0, 0, 7, 60]),
+    draining_most=st.one_of(st.none(), st.integers(1, 3)),
+    draining_share=st.sampled_from([1.0, 0.4]),
+    timeouts=st.one_of(st.none(), st.none(), st.builds(Timeouts, timeouts, timeouts)),
+)  # fmt: skip
+targets = st.builds(
+    ReadyBy, at=st.integers(0, 60).map(lambda k: 300 * k), hosts=st.integers(0, 9),
+    share=st.sampled_from([0.0, 0.5]),
+    until=st.one_of(st.none(), st.integers(0, 70).map(lambda k: 300 * k)),
+)  # fmt: skip
 
 
 comings_and_goings = st.fixed_dictionaries({
@@ -38,6 +53,7 @@ comings_and_goings = st.fixed_dictionaries({
     "start_parallel": st.one_of(st.none(), st.integers(1, 3)),
     "create_mean_seconds": st.sampled_from([0.0, 300.0]), "create_cv": st.sampled_from([0.0, 0.4]),
     "script_seconds": st.sampled_from([0, 90]),
+    "surge_stays_minutes": st.sampled_from([0, 5, 60]),
 })  # fmt: skip
 bursts = st.builds(Burst, st.floats(0.05, 1), st.floats(0, 1), st.floats(1, 5))
 
@@ -51,6 +67,9 @@ def settings_of_runs(draw):
         first, *(replace(b, start=300 * e) for b, e in zip(rest, edges, strict=True)),
         tick=draw(st.sampled_from([60, 300, 700])),
     )  # fmt: skip
+    asked = draw(st.lists(targets, max_size=3, unique_by=lambda each: each.at))
+    kinds = tuple(replace(each, ready_by=tuple(asked)) for each in rules.day_types)
+    rules = replace(rules, day_types=kinds)
     kind = draw(st.sampled_from(["shared", "shared", "lent", "dedicated"]))
     limit = draw(st.integers(2, 5)) if kind == "shared" else 1
     over = pool(
@@ -60,6 +79,7 @@ def settings_of_runs(draw):
         patience_seconds=draw(timeouts), idle_timeout=draw(timeouts),
         disconnected_timeout=draw(timeouts), reconnect_seconds=draw(st.integers(0, 60)),
         load_limit=draw(st.floats(0.2, 1.0)), base_vcpu=0.2,
+        start_failure_share=draw(st.sampled_from([0.0, 0.0, 0.3])),
         **(draw(comings_and_goings) if kind != "dedicated" else {}),
     )  # fmt: skip
     profile = varied(
@@ -100,9 +120,18 @@ def fails(setting: Setting) -> bool:
     return any(not drill.agents for drill in setting.drills)
 
 
+def band_at(setting: Setting, time: int) -> Band:
+    """The band in force at a second of the horizon, which is of one day."""
+    return [band for band in setting.schedule.day_types[0].bands if band.start <= time][-1]
+
+
 #: States in which a host holds nobody.
 WITHOUT_SESSIONS = (k.OFF, k.STARTING, k.STOPPING, k.CREATING, k.RESETTING, k.QUEUED, k.ABSENT,
                     k.FAILED)  # fmt: skip
+
+
+#: States in which a host is there for the policy, or comes.
+HAD = (k.READY, k.STARTING, k.QUEUED, k.CREATING, k.RESETTING)
 
 
 def last_of_second(lanes):
@@ -197,7 +226,8 @@ def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
         for host in range(setting.pool.hosts.most):
             lane = result.lanes[(result.lanes["host"] == host) & (result.lanes["time"] <= middle)]
             if lane["state"][-1] == k.READY:
-                free += setting.pool.session_limit - int(lane["sessions"][-1])
+                takes = band_at(setting, middle).takes(setting.pool.session_limit)
+                free += max(takes - int(lane["sessions"][-1]), 0)
         assert free == 0
 
 
@@ -228,3 +258,50 @@ def test_what_only_some_pools_have_stays_theirs(setting, demand):
         assert peaks[:, k.L_CREATING].max() == 0 and peaks[:, k.L_SURGE].max() == 0
     if not fails(setting):
         assert result.interrupted == 0
+
+
+@settings(max_examples=120, deadline=None)
+@given(settings_of_runs(), demands())
+def test_hosts_are_let_go_as_their_band_says(setting, demand):
+    """Only where it releases, after their least run, no more than may drain, and never below the
+    floor nor what is to be ready."""
+    assume(setting.pool.kind != "dedicated" and not setting.drills)
+    result = simulate(setting, demand)
+    lanes, pool = result.lanes, setting.pool
+    gone = result.actions[np.isin(result.actions["cause"], (Cause.EMPTY, Cause.RELEASE))]
+    due = targets_of(setting.schedule, result.horizon, {})
+    for time in np.unique(gone["time"]).tolist():
+        band, here = band_at(setting, time), gone[gone["time"] == time]
+        assert band.release != "keep all"
+        then = lanes[lanes["time"] <= time]
+        last = [then[then["host"] == host][-1]["state"] for host in range(pool.hosts.most)]
+        there = sum(state in HAD for state in last)
+        least = [band.least(pool.hosts.standing)]
+        least += [each.asks.least(pool.hosts.standing) for each in due
+                  if each.at <= time < each.until]  # fmt: skip
+        lid = pool.hosts.most if band.lid is None else band.lid
+        assert there >= min(max(least), lid, pool.hosts.most)
+        drains = here[here["action"] == Action.DRAIN]
+        if len(drains):
+            assert last.count(k.DRAINING) <= (band.draining_most or pool.hosts.most)
+        for host in here["host"].tolist():
+            lane = then[then["host"] == host]
+            begun = lane["time"][lane["state"] == k.STARTING]
+            ready = lane[lane["state"] == k.READY]["time"]
+            if len(begun):
+                assert time - ready[ready >= begun[-1]][0] >= 60 * band.least_run_minutes
+
+
+@settings(max_examples=60, deadline=None)
+@given(settings_of_runs(), demands())
+def test_every_action_has_a_cause_that_the_band_knows(setting, demand):
+    assume(setting.pool.kind != "dedicated")
+    result = simulate(setting, demand)
+    asked = bool(setting.schedule.day_types[0].ready_by)
+    for time, _, action, cause in result.actions.tolist():
+        if cause == Cause.KNOCK:
+            assert band_at(setting, time).knock and action != Action.STOP
+        if cause == Cause.READY_BY:
+            assert asked
+        if cause == Cause.FAILED_START:
+            assert setting.pool.start.failure_share > 0.0 and action == Action.FAIL
