@@ -45,7 +45,8 @@ def office_of(people: int) -> dict[str, Any]:
 
 def everything_of(people: int) -> dict[str, Any]:
     """The same with every setting of hosts in use: surge hosts with a script, few starts at once,
-    resets, a late count, a burstable size, slow lines, GPU memory, apps added at logon, tuning."""
+    resets, a late count, a burstable size, slow lines, GPU memory, apps added at logon, tuning; and
+    every rule of a schedule, with people sent where most is free, the costliest of the four."""
     plan = office_of(people)
     pool, size = plan["pools"][0], plan["sizes"][0]
     standing = pool["hosts"]["standing"]
@@ -58,9 +59,20 @@ def everything_of(people: int) -> dict[str, Any]:
     plan["profiles"][0] |= {"gpu_gib": 1}
     plan["places"][0]["lines"][0]["round_trip_ms"] = 300
     plan["images"][0]["tuning"] = {"cpu": 0.9, "memory": 0.9}
+    pool["hosts"]["surge_stays_minutes"] = 30
+    pool["start"]["failure_share"] = 0.02
     for day_type in plan["schedules"][0]["day_types"]:
+        day_type["ready_by"] = [{"at": "08:00", "hosts": standing // 2, "until": "10:00"}]
         for band in day_type["bands"]:
-            band["floor"] = min(band["floor"], standing)
+            band |= {
+                "floor": min(band["floor"], standing), "floor_share": 0.1, "headroom_share": 0.1,
+                "rule": "by room", "lid": standing, "knock": True, "margin": 2,
+                "least_run_minutes": 30, "draining_most": 5, "draining_share": 0.5,
+            }  # fmt: skip
+        day_type["bands"][-1] |= {
+            "session_limit": pool["session_limit"] - 1,
+            "timeouts": {"idle": 900, "disconnected": 1_200},
+        }
     return plan
 
 
