@@ -16,7 +16,7 @@ const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
 const hint = computed(() => (props.path ? hintOf(props.path) : ''))
 const focused = ref(false)
 const width = computed(
-  () => (props.options.find((o) => o.value === props.modelValue)?.text.length ?? 4) * 0.8 + 3,
+  () => (props.options.find((o) => o.value === props.modelValue)?.text.length ?? 4) * 0.85 + 4.4,
 )
 </script>
 
