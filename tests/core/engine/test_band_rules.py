@@ -13,7 +13,7 @@ from idle_harbor.core.engine.kernel.codes import (
     WaitCause,
 )
 from idle_harbor.core.plan import Cpu
-from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.plan.schedules import DrainStep, Timeouts
 from idle_harbor.core.policy.codes import Action, Cause
 from tests.builders import (
     DAY,
@@ -250,3 +250,44 @@ class TestTimeoutsOfABand:
         result = go(given, over=pool(standing=1), rules=schedule(*self.EVENING), seconds=DAY)
         gone = result.lanes[result.lanes["sessions"] == 0]["time"].max()
         assert gone == self.SIX + 300 + 300
+
+
+class TestDrainSteps:
+    """Four hosts, a person on each who stays: by 18:00 a quarter drains, by 20:00 half."""
+
+    STEPS = (DrainStep(18 * HOUR, 0.25), DrainStep(20 * HOUR, 0.5))
+    GIVEN = simple([(k, 10 * k, DAY) for k in range(4)])
+
+    def drains(self, given=GIVEN, limit=4, **changes):
+        rules = schedule(band(floor=4), band(start=17 * HOUR, floor=1, drain_steps=self.STEPS,
+                                             **changes))  # fmt: skip
+        result = go(given, over=pool(standing=4, session_limit=limit), rules=rules)
+        return [(time, host) for time, host, action, cause in actions(result)
+                if action == Action.DRAIN and cause == Cause.DRAIN_STEP]  # fmt: skip
+
+    def test_by_the_clock_in_a_band_that_keeps_all(self):
+        assert self.drains() == [(18 * HOUR, 3), (20 * HOUR, 2)]
+
+    def test_the_floor_is_kept(self):
+        rules = schedule(band(floor=4), band(start=17 * HOUR, floor=3, drain_steps=self.STEPS))
+        result = go(self.GIVEN, over=pool(standing=4, session_limit=4), rules=rules)
+        assert [row[:2] for row in actions(result)] == [(18 * HOUR, 3)]
+
+    def test_a_share_is_of_the_hosts_that_were_there_when_it_began(self):
+        # The first host to drain is empty at 19:00 and stops: by 20:00 half of four, not of three.
+        given = simple([(0, 0, DAY), (1, 10, DAY), (2, 20, DAY), (3, 30, 19 * HOUR)])
+        assert self.drains(given) == [(18 * HOUR, 3), (20 * HOUR, 2)]
+
+    def test_who_comes_later_finds_the_others(self):
+        given = simple([*((k, 10 * k, DAY) for k in range(4)), (4, 21 * HOUR, DAY)])
+        rules = schedule(band(floor=4), band(start=17 * HOUR, floor=1, drain_steps=self.STEPS))
+        result = go(given, over=pool(standing=4, session_limit=4), rules=rules)
+        assert outcomes(result)[4] == (OUT_CONNECTED, 0) and hosts_of(result)[4] in (0, 1)
+
+    def test_the_next_band_takes_them_back_for_need(self):
+        rules = schedule(band(floor=4), band(start=17 * HOUR, floor=1, drain_steps=self.STEPS),
+                         band(start=22 * HOUR, floor=4))  # fmt: skip
+        result = go(self.GIVEN, over=pool(standing=4, session_limit=4), rules=rules)
+        assert [row[:3] for row in actions(result)][-2:] == [
+            (22 * HOUR, 2, Action.UNDRAIN), (22 * HOUR, 3, Action.UNDRAIN),
+        ]  # fmt: skip

@@ -16,7 +16,7 @@ from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.engine.run import Drill, Run, Setting, run
 from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.plan import Band, Burst
-from idle_harbor.core.plan.schedules import ReadyBy, Timeouts
+from idle_harbor.core.plan.schedules import DrainStep, ReadyBy, Timeouts
 from tests.builders import PROFILE, SIZE, band, pool, schedule, spells, varied
 
 LENGTH = 20_000
@@ -63,6 +63,8 @@ def settings_of_runs(draw):
     """A pool with a schedule of up to four bands within the horizon, and a profile."""
     first, *rest = draw(st.lists(bands, min_size=1, max_size=4))
     edges = sorted(draw(st.sets(st.integers(1, 60), min_size=len(rest), max_size=len(rest))))
+    steps = tuple(DrainStep(0, share) for share in draw(st.lists(st.floats(0.05, 1), max_size=1)))
+    first = replace(first, drain_steps=steps)
     rules = schedule(
         first, *(replace(b, start=300 * e) for b, e in zip(rest, edges, strict=True)),
         tick=draw(st.sampled_from([60, 300, 700])),
@@ -268,11 +270,13 @@ def test_hosts_are_let_go_as_their_band_says(setting, demand):
     assume(setting.pool.kind != "dedicated" and not setting.drills)
     result = simulate(setting, demand)
     lanes, pool = result.lanes, setting.pool
-    gone = result.actions[np.isin(result.actions["cause"], (Cause.EMPTY, Cause.RELEASE))]
+    causes = (Cause.EMPTY, Cause.RELEASE, Cause.DRAIN_STEP)
+    gone = result.actions[np.isin(result.actions["cause"], causes)]
     due = targets_of(setting.schedule, result.horizon, {})
     for time in np.unique(gone["time"]).tolist():
         band, here = band_at(setting, time), gone[gone["time"] == time]
-        assert band.release != "keep all"
+        stepped = here["cause"][0] == Cause.DRAIN_STEP
+        assert band.release != "keep all" or (stepped and band.drain_steps)
         then = lanes[lanes["time"] <= time]
         last = [then[then["host"] == host][-1]["state"] for host in range(pool.hosts.most)]
         there = sum(state in HAD for state in last)
@@ -281,6 +285,8 @@ def test_hosts_are_let_go_as_their_band_says(setting, demand):
                   if each.at <= time < each.until]  # fmt: skip
         lid = pool.hosts.most if band.lid is None else band.lid
         assert there >= min(max(least), lid, pool.hosts.most)
+        if stepped:
+            continue
         drains = here[here["action"] == Action.DRAIN]
         if len(drains):
             assert last.count(k.DRAINING) <= (band.draining_most or pool.hosts.most)

@@ -149,6 +149,8 @@ LATE = both(
 )
 DAY, EVENING = (["schedules", 0, "day_types", 0, "bands", k] for k in (1, 2))
 TIMED = put(*EVENING, "timeouts", {"idle": 3_600, "disconnected": 3_600})
+STEPS = both(put(*EVENING, "drain_steps", [{"by": "17:30", "share": 0.3}]),
+             put(*EVENING, "release", "keep all"))  # fmt: skip
 REST_DAY = ["schedules", 0, "day_types", 1]
 RESTS = put("sites", 0, "holidays", {"own": [{"day": "2027-03-03", "name": "Quay day"}]})
 WEEK = put(*REST_DAY, "ranges", [{"from": "2027-03-03", "to": "2027-03-03"}])
@@ -275,6 +277,12 @@ CASES = {
                                                 figures),
     "schedules.day_types.bands.timeouts.disconnected": (
         TIMED, put(*EVENING, "timeouts", "disconnected", 60), figures
+    ),
+    "schedules.day_types.bands.drain_steps.by": (
+        STEPS, put(*EVENING, "drain_steps", 0, "by", "17:00"), figures
+    ),
+    "schedules.day_types.bands.drain_steps.share": (
+        STEPS, put(*EVENING, "drain_steps", 0, "share", 0.9), figures
     ),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
     "pools.create.cv": (NOTHING, put(*CREATE, "cv", 1), figures),

@@ -6,7 +6,7 @@ from dataclasses import fields, replace
 
 import pytest
 
-from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
+from idle_harbor.core.plan.schedules import Band, DrainStep, ReadyBy, Timeouts
 from idle_harbor.core.plan.words import Token, band_said, schedule_lines, target_said
 from tests.builders import band, pool, schedule
 
@@ -31,6 +31,10 @@ OTHER = {
     "timeouts": (
         Timeouts(900, None),
         "disconnected after 15 minutes, and signed off after another never",
+    ),
+    "drain_steps": (
+        (DrainStep(18 * HOUR, 0.25), DrainStep(20 * HOUR, 0.5)),
+        "By 18:00 25 % of the hosts take nobody new, by 20:00 50 %.",
     ),
     "draining_share": (0.3, "at most 30 % of those on at once"),
 }
@@ -85,10 +89,14 @@ def test_what_is_left_out_is_offered_and_what_is_added_can_be_left_out_again():
         if field == "timeouts":
             values = {field: Timeouts(600, 1_200)}
             assert offer.values == {field: {"idle": 600, "disconnected": 1_200}}
+        if field == "drain_steps":
+            assert offer.values == {field: [{"by": "00:00", "share": 0.25}]}
+            values = {field: (DrainStep(0, 0.25),)}
         more = replace(plain, **values)
         (token,) = (each for each in tokens(band_said(more, POOL))
                     if each.without and field in each.without)  # fmt: skip
-        assert replace(more, **token.without) == plain
+        without = {name: () if value == [] else value for name, value in token.without.items()}
+        assert replace(more, **without) == plain
         assert offer not in band_said(more, POOL).offers
     target = ReadyBy(8 * HOUR, 3)
     assert [offer.values for offer in target_said(target).offers] == [

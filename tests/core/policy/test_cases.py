@@ -39,6 +39,8 @@ def seen_of(hosts, also):
         match part.split(" ")[-1], numbers(part):
             case "waiting" | "overdue" as what, [count]:
                 told[what] = count
+            case "began", [hosts]:
+                told["stepping"] = hosts
             case "nobody's", [host]:
                 told["owners"][host - 1] = -1
             case "waits", [host]:

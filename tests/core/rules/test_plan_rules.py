@@ -51,6 +51,12 @@ TARGETS = "/schedules/0/day_types/0/ready_by"
         (TARGETS, [{"at": "07:00", "hosts": 11}], f"{TARGETS}/0/hosts", "11 hosts ready by 07:00"),
         (TARGETS, [{"at": "07:00", "clock_of": "x"}], f"{TARGETS}/0/clock_of", "there is no site"),
         (TARGETS, [{"at": "07:00"}, {"at": "07:00"}], f"{TARGETS}/1/at", "is used twice"),
+        (
+            f"{BAND}/1/drain_steps",
+            [{"by": "18:00", "share": 0.5}],
+            f"{BAND}/1/drain_steps/0/by",
+            "18:00 is not within the band from 07:30",
+        ),
         (RANGES, [{"from": "2027-03-03", "to": "2027-03-02"}], f"{RANGES}/0/to", "is before"),
         (
             RANGES,

@@ -15,7 +15,7 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 
 from idle_harbor.core.arena import Arena, Table
-from idle_harbor.core.calendar.clock import Horizon, band_edges
+from idle_harbor.core.calendar.clock import BandEdge, Horizon, band_edges, local_to_instant
 from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.demand import draws
@@ -218,16 +218,35 @@ def _spare_leaves(setting: Setting) -> int:
     return spare_leaves(setting.pool.hosts.most)
 
 
+def _stretches(schedule: Schedule, horizon: Horizon) -> list[tuple[BandEdge, int, float]]:
+    """The bands of a horizon, parted where drain steps begin: with the instant from which each part
+    is in force, and its share."""
+    found: list[tuple[BandEdge, int, float]] = []
+    edges = band_edges(schedule, horizon)
+    ends = [edge.instant for edge in edges[1:]] + [horizon.end]
+    for edge, end in zip(edges, ends, strict=True):
+        found.append((edge, edge.instant, 0.0))
+        for step in schedule.day_types[edge.day_type].bands[edge.band].drain_steps:
+            begin = local_to_instant(horizon.zone, edge.day, step.by)
+            if begin <= edge.instant:
+                found[-1] = (edge, edge.instant, step.share)
+            elif begin < end:
+                found.append((edge, begin, step.share))
+    return found
+
+
 def _settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
     """What the policy goes by from each band edge on, with a last one that is never reached."""
-    edges = band_edges(schedule, horizon)
+    stretches = _stretches(schedule, horizon)
+    edges = [edge for edge, _, _ in stretches]
     rows = np.zeros(len(edges) + 1, dtype=SETTINGS)
     rows["dedicated"] = pool.kind == "dedicated"
     rows["standing"] = pool.hosts.standing
     rows["always"] = pool.hosts.standing if pool.hosts.throwaway else 0
     bands = [schedule.day_types[edge.day_type].bands[edge.band] for edge in edges]
     ruled = rows[:-1]
-    ruled["begins"] = [edge.instant - horizon.start for edge in edges]
+    ruled["begins"] = [begin - horizon.start for _, begin, _ in stretches]
+    ruled["step_share"] = [share for _, _, share in stretches]
     ruled["limit"] = limits = [band.takes(pool.session_limit) for band in bands]
     ruled["floor"] = [band.least(pool.hosts.standing) for band in bands]
     ruled["lid"] = [_at_most(band.lid, pool.hosts.most) for band in bands]

@@ -87,6 +87,7 @@ CAUSES: dict[Cause, str] = {
     Cause.LAST_DATE: "the pool's last date had passed",
     Cause.CLEANED: "the last session on it had ended",
     Cause.FLOOR: "the floor asked for it",
+    Cause.DRAIN_STEP: "so many hosts were to take nobody new by then",
     Cause.FAILED_START: "its start failed",
     Cause.READY_BY: "so many hosts are to be ready by a time",
     Cause.CEILING: "people filled the ready hosts beyond the fill ceiling",

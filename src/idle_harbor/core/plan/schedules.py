@@ -48,6 +48,20 @@ class Timeouts:
 
 
 @dataclass(frozen=True, slots=True)
+class DrainStep:
+    """By a clock time of a band so large a share of its hosts takes nobody new."""
+
+    by: Annotated[
+        Clock, About("From when on so many hosts drain.", "clock", key=True, ordered=True)
+    ]
+    share: Annotated[
+        float,
+        About("The share of the hosts that were on when the first step began, less what the floor "
+              "keeps; at least one.", "share", 0.01, 1),
+    ]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
 class Band:
     """A stretch of the day with one set of rules, from a clock time in steps of five minutes."""
 
@@ -133,6 +147,7 @@ class Band:
     ] = 1.0  # fmt: skip
 
     timeouts: Timeouts | None = None
+    drain_steps: Annotated[tuple[DrainStep, ...], Len(0, 12)] = ()
 
     def least(self, standing: int) -> int:
         """The fewest ready hosts of a pool with so many standing ones."""

@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
 from dataclasses import dataclass
-from operator import attrgetter
 from typing import Any, Literal, TypeAlias
 
 from idle_harbor.core.plan import Pool
@@ -59,7 +58,9 @@ class Said:
 
 
 def _shown(token: Token, thing: object) -> str:
-    value = attrgetter(token.field)(thing)
+    value: Any = thing
+    for name in token.field.split("."):
+        value = value[int(name)] if name.isdigit() else getattr(value, name)
     match token.kind:
         case "share":
             return f"{100 * value:.10g} %"
@@ -107,7 +108,7 @@ def band_said(band: Band, pool: Pool) -> Said:
     if band.rule == "fill to a mark":
         parts += [" ", Token("mark", "Mark in per cent", "share")]
     parts += [", and when more are ready than wanted, ", release,
-              *_let_go(band), ".", *_bounds(band)]  # fmt: skip
+              *_let_go(band), ".", *_bounds(band), *_steps(band)]  # fmt: skip
     return Said(tuple(parts), tuple(_offers(band, pool)))
 
 
@@ -143,6 +144,30 @@ def _bounds(band: Band) -> Iterable[Part]:
                     gone, ".")  # fmt: skip
 
 
+def _steps(band: Band) -> Iterable[Part]:
+    for k in range(len(band.drain_steps)):
+        yield " By " if k == 0 else ", by "
+        yield Token(f"drain_steps.{k}.by", f"Drain step {k + 1} by", "clock")
+        yield " "
+        left = [{"by": clock_text(s.by), "share": s.share} for s in band.drain_steps]
+        yield Token(f"drain_steps.{k}.share", f"Drain step {k + 1}", "share",
+                    without={"drain_steps": left[:k] + left[k + 1 :]})  # fmt: skip
+        if k == 0:
+            yield " of the hosts take nobody new"
+    if band.drain_steps:
+        yield "."
+
+
+def _more_steps(band: Band) -> list[dict[str, Any]]:
+    """The steps with one more: a quarter when the band begins, or a quarter more an hour later."""
+    steps = [{"by": clock_text(step.by), "share": step.share} for step in band.drain_steps]
+    if not steps:
+        return [{"by": clock_text(band.start), "share": 0.25}]
+    last = band.drain_steps[-1]
+    return [*steps, {"by": clock_text(min(last.by + 3_600, 86_340)),
+                     "share": round(min(last.share + 0.25, 1.0), 2)}]  # fmt: skip
+
+
 def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
     """Rules that begin with what changes as little as can be."""
     if not band.floor_share:
@@ -161,6 +186,8 @@ def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
         yield Offer("timeouts of its own", {"timeouts": {
             name: "never" if value is None else value for name, value in told.items()
         }})  # fmt: skip
+    if pool.kind != "dedicated":
+        yield Offer("a drain step by the clock", {"drain_steps": _more_steps(band)})
     if band.release == "keep all":
         return
     if band.margin == 1:

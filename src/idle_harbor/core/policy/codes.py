@@ -49,3 +49,4 @@ class Cause(IntEnum):
     CLEANED = 11
     READY_BY = 12
     FAILED_START = 13
+    DRAIN_STEP = 14

@@ -50,7 +50,7 @@ from idle_harbor.core.records import ints, longs
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _STOP, _CREATE = int(Action.STOP), int(Action.CREATE)
 _FLOOR, _CEILING, _HEADROOM = int(Cause.FLOOR), int(Cause.CEILING), int(Cause.HEADROOM)
-_READY_BY = int(Cause.READY_BY)
+_READY_BY, _DRAIN_STEP = int(Cause.READY_BY), int(Cause.DRAIN_STEP)
 _KNOCK, _ALWAYS = int(Cause.KNOCK), int(Cause.ALWAYS)
 _EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRAINED)
 #: Guards quotients such as 21 / (10 × 0.7) against being a hair above a whole number.
@@ -175,28 +175,47 @@ def _free(view: View, settings: Settings) -> int:
 
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER))
-def _let_go(view: View, settings: Settings, over: int) -> int:
+def _step_cap(view: View, settings: Settings, have: int) -> int:
+    """Hosts that drain steps leave: of those that were had when the first began, so many take
+    nobody new, as far as the floor and what is to be ready allow. Outside of steps: any number."""
+    if settings.step_share == 0.0:
+        view.stepping = 0
+        return view.hosts
+    if view.stepping == 0:
+        view.stepping = have
+    gone = max(int(np.floor(view.stepping * settings.step_share + _HAIR)), 1)
+    return max(view.stepping - gone, settings.floor, settings.always, view.ready_by)
+
+
+@compiled(_NUMBER(*_RECORDS, _NUMBER, types.boolean))
+def _let_go(view: View, settings: Settings, over: int, by_step: bool) -> int:
     """Stop empty hosts, highest number first; then drain the least loaded of the rest, as long as
     the free slots of ready hosts are the headroom afterwards.
 
     Surge hosts have the highest numbers, and drain before standing ones; those that are always on
-    are kept, and so are those that have not run for long enough.
+    are kept, and so are those that have not run for long enough. A drain step looks at neither
+    headroom nor least run, nor at how many may drain.
     """
     states = longs(view.state_at, view.hosts)
     sessions = longs(view.sessions_at, view.hosts)
     since = longs(view.since_at, view.hosts)
     limit, latest = settings.limit, view.now - settings.least_run
-    free = _free(view, settings)
+    free, headroom, more = _free(view, settings), _headroom(view, settings), view.hosts
+    empty, least_used = _EMPTY, _RELEASE
+    if by_step:
+        empty = least_used = _DRAIN_STEP
+        latest, free, headroom = view.now, view.hosts * limit, 0
+    else:
+        more = _may_drain(view, settings)
     rows = 0
     for host in range(view.hosts - 1, settings.always - 1, -1):
         if over == 0:
             return rows
         if states[host] == READY and sessions[host] == 0 and since[host] <= latest:
-            rows = _write(view, rows, host, _STOP, _EMPTY)
+            rows = _write(view, rows, host, _STOP, empty)
             over -= 1
             free -= limit
-    more = _may_drain(view, settings)
-    if settings.release != DRAIN or over == 0 or more <= 0:
+    if (settings.release != DRAIN and not by_step) or over == 0 or more <= 0:
         return rows
     # Hosts chained by their number of sessions, highest number first within a chain.
     scratch = longs(view.scratch_at, view.hosts + view.holds + 1)
@@ -206,7 +225,6 @@ def _let_go(view: View, settings: Settings, over: int) -> int:
         if states[host] == READY and sessions[host] > 0 and since[host] <= latest:
             following[host] = head[sessions[host]]
             head[sessions[host]] = host
-    headroom = _headroom(view, settings)
     for surge in (True, False):
         for held in range(1, view.holds + 1):
             room = max(limit - held, 0)
@@ -215,7 +233,7 @@ def _let_go(view: View, settings: Settings, over: int) -> int:
                 if (host >= settings.standing) == surge:
                     if over == 0 or more == 0 or free - room < headroom:
                         return rows
-                    rows = _write(view, rows, host, _DRAIN, _RELEASE)
+                    rows = _write(view, rows, host, _DRAIN, least_used)
                     free -= room
                     over -= 1
                     more -= 1
@@ -232,11 +250,15 @@ def _any_host(view: View, settings: Settings) -> int:
     """
     have = view.ready + view.coming - view.overdue
     wanted = _with_targets(view, settings, have, wanted_hosts(view, settings))
+    cap = _step_cap(view, settings, have)
+    wanted = min(wanted, cap)
     rows = 0
-    if have < wanted:
+    if have > cap:
+        rows = _let_go(view, settings, have - cap, True)
+    elif have < wanted:
         rows = _raise_capacity(view, settings, have, wanted, -1)
     elif have - wanted >= settings.margin and settings.release != KEEP_ALL:
-        rows = _let_go(view, settings, have - wanted)
+        rows = _let_go(view, settings, have - wanted, False)
     if view.draining > 0:
         states = longs(view.state_at, view.hosts)
         sessions = longs(view.sessions_at, view.hosts)
@@ -344,7 +366,8 @@ class Seen:
     pool, ``owners`` has each host's person (-1: nobody's; none given: all are), ``waits`` whether
     that person waits for it. ``knocking`` is the host whose person asks for it now, or SOMEBODY who
     finds no room. ``targets`` are (from which second, until which, hosts), and ``leads`` the
-    seconds until the last of 0, 1, ... hosts that start is ready.
+    seconds until the last of 0, 1, ... hosts that start is ready. ``stepping`` hosts were had when
+    drain steps began.
     """
 
     states: Sequence[str]
@@ -359,6 +382,7 @@ class Seen:
     tick: int = 300
     targets: Sequence[tuple[int, int, int]] = ()
     leads: Sequence[int] = ()
+    stepping: int = 0
 
 
 _COMING = (STARTING, QUEUED, CREATING, RESETTING)
@@ -409,6 +433,7 @@ def decide_for(seen: Seen, **settings: float) -> list[Decision]:
     told: dict[str, float] = {
         "now": seen.now,
         "tick": seen.tick,
+        "stepping": seen.stepping,
         "targets": len(seen.targets),
         "longest_lead": max(seen.leads, default=0),
         "hosts": hosts,

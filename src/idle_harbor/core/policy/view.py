@@ -49,6 +49,7 @@ class View:
     target: Long  # the first of them that has not ended
     ready_by: Long  # hosts that those in force ask for
     longest_lead: Long  # seconds
+    stepping: Long  # hosts that were had when drain steps began; 0 outside of them
     throttled: Long  # whether starts wait for each other
     # who knocks
     knocking: Long  # the host whose person asks for it; SOMEBODY without one; NOBODY at a tick
@@ -87,6 +88,7 @@ class Settings:
     least_run: Long  # seconds that a host is ready before it is let go
     draining: Long  # hosts that drain at once at most
     draining_share: Real  # the same as a share of those that are on
+    step_share: Real  # share of the hosts that take nobody new by now, 0: no drain step
     idle_timeout: Long  # seconds after which an idle session is disconnected, or NEVER
     disconnected_timeout: Long  # and a disconnected one is signed off
     ceiling: Real  # share of the slots at which the next host is started

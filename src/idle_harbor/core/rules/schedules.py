@@ -8,8 +8,8 @@ from datetime import date
 
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
-from idle_harbor.core.plan.declare import clock_text
-from idle_harbor.core.plan.schedules import BAND_STEP, DayType, ReadyBy, Stretch
+from idle_harbor.core.plan.declare import DAY, clock_text
+from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, ReadyBy, Stretch
 from idle_harbor.core.rules.wording import missing, repeated
 
 
@@ -35,6 +35,8 @@ def _schedules(plan: Plan) -> Iterator[Fault]:
                     "start the day's first band at 00:00",
                 )
             for b, band in enumerate(bands):
+                end = bands[b + 1].start if b + 1 < len(bands) else DAY
+                yield from _steps(f"{base}/{b}/drain_steps", band, end)
                 if band.start % BAND_STEP:
                     yield Fault(
                         f"{base}/{b}/from",
@@ -48,6 +50,18 @@ def _schedules(plan: Plan) -> Iterator[Fault]:
                         f"{clock_text(bands[b - 1].start)}",
                         "put the bands in the order of the day, each with its own start",
                     )
+
+
+def _steps(pointer: str, band: Band, end: int) -> Iterator[Fault]:
+    """Drain steps within their band, one after the other."""
+    yield from repeated(pointer, [clock_text(s.by) for s in band.drain_steps], "by", "time")
+    for k, step in enumerate(band.drain_steps):
+        if not band.start <= step.by < end:
+            yield Fault(
+                f"{pointer}/{k}/by",
+                f"{clock_text(step.by)} is not within the band from {clock_text(band.start)}",
+                "give a time of the band",
+            )
 
 
 def _weekdays(pointer: str, schedule: Schedule) -> Iterator[Fault]:
