@@ -23,6 +23,7 @@ from idle_harbor.core.engine.run import Drill, Setting, run
 from idle_harbor.core.engine.tables import Room, World, tables_of
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import Burst
+from idle_harbor.core.plan.schedules import ReadyBy
 from tests.builders import (
     PROFILE,
     SIZE,
@@ -54,9 +55,12 @@ def crowded(kind: str = "shared") -> Setting:
     )  # fmt: skip
     rules = schedule(
         band(floor=1, headroom=0, release="drain"),
-        replace(band(floor=HOSTS, release="drain"), start=1200),
+        replace(band(floor=HOSTS, rule="by room", release="drain"), start=1200),
         replace(band(floor=0, rule="fill", release="drain"), start=3000),
     )
+    targets = (ReadyBy(2_400, 10),)
+    kinds = tuple(replace(each, ready_by=targets) for each in rules.day_types)
+    rules = replace(rules, day_types=kinds)
     size = replace(SIZE, burst=Burst(0.5, 0.001, 5.0))
     return Setting(over, rules, size, (PROFILE,), measures_network=True)
 

@@ -20,6 +20,7 @@ KNOWN_BY = {
     "bands": ["from"], "access": ["group", "pool", "as"], "overlaps": ["groups"],
     "offers": ["size"], "lines": ["site"], "committed": ["years"], "assigned": ["group", "person"],
     "apps_at_logon": ["app"], "own": ["day"], "breaks": ["at", "after_minutes"],
+    "ranges": ["from"], "ready_by": ["at"], "drain_steps": ["by"],
 }  # fmt: skip
 PAIRS = 1_000
 
@@ -43,6 +44,18 @@ def whole_plan() -> dict[str, Any]:
     ]  # fmt: skip
     plan["pools"][4]["assigned"] = [
         {"group": "control-room", "person": k, "host": k} for k in range(1, 6)
+    ]  # fmt: skip
+    day_type = plan["schedules"][0]["day_types"][0]
+    end = {"until": None, "clock_of": None}
+    day_type["ready_by"] = [
+        {"at": "07:00", "hosts": 5, "share": 0.0, **end},
+        {"at": "13:00", "hosts": 9, "share": 0.1, **end},
+    ]
+    day_type["ranges"] = [
+        {"from": "2027-07-01", "to": "2027-07-09"}, {"from": "2027-08-02", "to": "2027-08-06"},
+    ]  # fmt: skip
+    day_type["bands"][-1]["drain_steps"] = [
+        {"by": "18:00", "share": 0.25}, {"by": "20:00", "share": 0.5},
     ]  # fmt: skip
     return plan
 
