@@ -14,7 +14,7 @@ from idle_harbor.core.policy.view import NOBODY, RELEASE_CODES, SOMEBODY
 
 PAGE = Path(__file__).resolve().parents[3] / "docs" / "policy.md"
 ROW = re.compile(r"\| (?!case |-)(.*) \|")
-LEAST_ROWS = 80
+LEAST_ROWS = 120
 
 
 def rows():

@@ -223,6 +223,12 @@ class DayType:
     ] = 0  # fmt: skip
     ready_by: Annotated[tuple[ReadyBy, ...], Len(0, 48)] = ()
 
+    @property
+    def rules_any(self) -> bool:
+        """Whether there may be a day that these rules are for."""
+        chosen = (self.weekdays, self.dates, self.ranges, self.events)
+        return any(chosen) or self.holidays or self.month_end > 0
+
 
 @dataclass(frozen=True, slots=True)
 class Schedule:

@@ -324,7 +324,8 @@ def _knock_for_room(view: View, settings: Settings) -> int:
     who waits."""
     coming = view.coming - view.overdue
     have = view.ready + coming
-    if view.waiting <= coming * settings.limit or have >= _most(view, settings):
+    most = min(_most(view, settings), _step_cap(view, settings, have))
+    if view.waiting <= coming * settings.limit or have >= most:
         return 0
     return _raise_capacity(view, settings, have, have + 1, _KNOCK)
 

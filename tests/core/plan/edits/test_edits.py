@@ -9,7 +9,7 @@ from decimal import Decimal
 import pytest
 
 from idle_harbor.core.errors import PlanError, UnknownNameError
-from idle_harbor.core.plan import Assigned
+from idle_harbor.core.plan import Assigned, DayType
 from idle_harbor.core.plan.edits import changed
 from idle_harbor.core.plan.edits.bands import reach_of as band_reach_of
 from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
@@ -455,3 +455,25 @@ def test_a_target_asks_for_the_highest_floor_when_its_band_begins():
     assert [t.at for t in left.schedules[0].day_types[0].ready_by] == [0, 61_200]
     with pytest.raises(UnknownNameError, match="07:30"):
         does(left, "remove-target", **DAY, at="07:30")
+
+
+def test_a_dates_own_rules_begin_with_what_is_ready_by_when_and_take_no_other_kind_away():
+    plan = does(small(), "add-target", **DAY)
+    kinds = plan.schedules[0].day_types
+    rest = DayType("harbour-rest", (), kinds[1].bands, holidays=True)
+    schedule = replace(plan.schedules[0], day_types=(*kinds, rest))
+    plan = replace(plan, schedules=(schedule,))
+    own = does(plan, "give-date-rules", schedule="main", date="2027-03-03")
+    assert own.schedules[0].day_type_of(date(2027, 3, 3)).ready_by == kinds[0].ready_by != ()
+    back = does(own, "drop-date-rules", schedule="main", date="2027-03-03")
+    assert back == plan
+
+
+def test_a_band_is_split_with_each_drain_step_in_its_half():
+    steps = [{"by": "18:00", "share": 0.25}, {"by": "20:00", "share": 0.5}]
+    document_of = to_values(small())
+    document_of["schedules"][0]["day_types"][0]["bands"][2]["drain_steps"] = steps
+    plan = does(plan_of(document_of), "split-band", **DAY, at="19:00")
+    assert edited(plan)
+    halves = to_values(plan)["schedules"][0]["day_types"][0]["bands"][2:]
+    assert [band["drain_steps"] for band in halves] == [steps[:1], steps[1:]]

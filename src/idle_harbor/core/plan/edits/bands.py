@@ -68,8 +68,11 @@ class SplitBand:
                 what = f"a band begins at {clock_text(at)} already"
                 remedy = "split where none begins, at a step of five minutes"
                 raise PlanError([Fault("/schedules", what, remedy)])
-            before = [band for band in bands if band.start < at]
-            return [*before, replace(before[-1], start=at), *bands[len(before) :]]
+            *before, whole = (band for band in bands if band.start < at)
+            early = tuple(step for step in whole.drain_steps if step.by < at)
+            late = whole.drain_steps[len(early) :]
+            halves = (replace(whole, drain_steps=early), replace(whole, start=at, drain_steps=late))
+            return [*before, *halves, *bands[len(before) + 1 :]]
 
         return with_bands(plan, self.schedule, self.day_type, split)
 

@@ -39,7 +39,7 @@ class GiveDateRules:
                 what = f"{self.date} has rules of its own already, '{like.id}'"
                 raise PlanError([Fault("/schedules", what, "change those")])
             name = free_id(f"day-{self.date}", [each.id for each in schedule.day_types])
-            own = DayType(id=name, weekdays=(), bands=like.bands, dates=(self.date,))
+            own = DayType(name, (), like.bands, dates=(self.date,), ready_by=like.ready_by)
             return replace(schedule, day_types=(*schedule.day_types, own))
 
         return with_schedule(plan, self.schedule, give)
@@ -61,7 +61,7 @@ class DropDateRules:
                 replace(each, dates=tuple(d for d in each.dates if d != self.date))
                 for each in schedule.day_types
             )
-            left = tuple(each for each in types if each.dates or each.weekdays)
+            left = tuple(each for each in types if each.rules_any)
             return replace(schedule, day_types=left)
 
         return with_schedule(plan, self.schedule, drop)
