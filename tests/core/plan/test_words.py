@@ -6,8 +6,15 @@ from dataclasses import fields, replace
 
 import pytest
 
-from idle_harbor.core.plan.schedules import Band, DrainStep, ReadyBy, Timeouts
-from idle_harbor.core.plan.words import Token, band_said, schedule_lines, target_said
+from idle_harbor.core.plan.load_rules import SIGNALS, LoadRule
+from idle_harbor.core.plan.schedules import Band, DrainStep, Notice, ReadyBy, Timeouts
+from idle_harbor.core.plan.words import (
+    Token,
+    band_said,
+    load_rule_said,
+    schedule_lines,
+    target_said,
+)
 from tests.builders import band, pool, schedule
 
 HOUR = 3_600
@@ -36,8 +43,15 @@ OTHER = {
         (DrainStep(18 * HOUR, 0.25), DrainStep(20 * HOUR, 0.5)),
         "By 18:00 25 % of the hosts take nobody new, by 20:00 50 %.",
     ),
+    "notice": (
+        Notice(20, "idle too", "Off you go."),
+        "people read “Off you go.”, and after 20 minutes who is disconnected or idle is signed",
+    ),
+    "load_rules": (("busy", "late"), "Load rules at work: busy, late."),
     "draining_share": (0.3, "at most 30 % of those on at once"),
 }
+#: What a band has to say besides for a field to be in force.
+NEEDS = {"mark": {"rule": "fill to a mark"}, "notice": {"release": "drain with notice"}}
 TARGET = {
     "hosts": (12, "12 hosts"),
     "share": (0.5, "or 50 % of the standing ones where that is more"),
@@ -58,7 +72,7 @@ def names(kind):
 @pytest.mark.parametrize("field", OTHER)
 def test_every_rule_of_a_band_is_said(field):
     value, says = OTHER[field]
-    plain = Band(0, rule="fill to a mark" if field == "mark" else "spread")
+    plain = Band(0, **NEEDS.get(field, {}))
     said = band_said(other := replace(plain, **{field: value}), POOL)
     assert says in said.told(other)
     assert says not in band_said(plain, POOL).told(plain)
@@ -74,7 +88,70 @@ def test_every_rule_of_a_target_is_said(field):
     assert says not in target_said(plain).told(plain)
 
 
+#: A value of each field of a load rule, and what its sentence then says.
+LOAD_RULE = {
+    "signal": ("people waiting", "Once the number of people waiting has been above 0.8 for"),
+    "asks_at": (0.65, "above 65 % for"),
+    "asks_hold_minutes": (12, "for 12 minutes, 1 hosts more"),
+    "adds": (3, "3 hosts more are asked for"),
+    "permits_at": (0.25, "below 25 % for"),
+    "permits_hold_minutes": (35, "for 35 minutes, 1 fewer"),
+    "takes_back": (4, "4 fewer."),
+    "pause_minutes": (25, "at most every 25 minutes"),
+}
+
+
+@pytest.mark.parametrize("field", LOAD_RULE)
+def test_every_field_of_a_load_rule_is_said(field):
+    value, says = LOAD_RULE[field]
+    plain = LoadRule("busy", "cpu", asks_at=0.8, permits_at=0.4)
+    other = replace(plain, **{field: value})
+    assert says in load_rule_said(other).told(other)
+    assert says not in load_rule_said(plain).told(plain)
+    assert field in [token.field for token in tokens(load_rule_said(other))]
+
+
+def test_a_load_rule_says_which_side_asks_and_which_lets_hosts_go():
+    few = LoadRule("few", "free slots", asks_at=10, permits_at=30)
+    assert "the number of free slots has been below 10 for" in load_rule_said(few).told(few)
+    assert "above 30 for" in load_rule_said(few).told(few)
+    keeps = LoadRule("keeps", "logon time", permits_at=40)
+    told = load_rule_said(keeps).told(keeps)
+    assert told == "No host is let go until the mean logon time has been below 40 s for 20 minutes."
+    until = LoadRule("until", "cpu", asks_at=0.7)
+    assert load_rule_said(until).told(until).endswith(", until the band ends.")
+
+
+@pytest.mark.parametrize("signal", SIGNALS)
+@pytest.mark.parametrize("marks", [{"asks_at": 0.8}, {"permits_at": 0.4}])
+def test_a_mark_of_the_other_side_is_offered_on_that_side(signal, marks):
+    rule = LoadRule("r", signal, **marks)
+    (offer,) = load_rule_said(rule).offers
+    both = replace(rule, **offer.values)
+    asks_above = both.asks_at > both.permits_at
+    assert asks_above is not rule.asks_where_low
+    (left,) = (t.without for t in tokens(load_rule_said(both)) if t.without == {
+        next(iter(offer.values)): None
+    })  # fmt: skip
+    assert replace(both, **left) == rule
+
+
+def test_load_rules_are_offered_to_bands_that_do_not_name_them():
+    rules = (LoadRule("busy", "cpu", 0.8), LoadRule("late", "logon time", 60))
+    offers = {
+        o.text: o.values for o in band_said(Band(0, load_rules=("late",)), POOL, rules).offers
+    }
+    assert offers["load rule busy"] == {"load_rules": ["late", "busy"]}
+    assert "load rule late" not in offers
+    (token,) = (t for t in tokens(band_said(Band(0, load_rules=("late",)), POOL, rules))
+                if t.kind == "name")  # fmt: skip
+    assert token.without == {"load_rules": []}
+    own = pool(standing=3, kind="dedicated", session_limit=1)
+    assert not [o for o in band_said(Band(0), own, rules).offers if "load rule" in o.text]
+
+
 def test_no_field_is_left_out():
+    assert LOAD_RULE.keys() == names(LoadRule) - {"id"}
     assert OTHER.keys() == names(Band)
     assert TARGET.keys() == names(ReadyBy)
 

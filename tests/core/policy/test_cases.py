@@ -14,7 +14,25 @@ from idle_harbor.core.policy.view import NOBODY, RELEASE_CODES, SOMEBODY
 
 PAGE = Path(__file__).resolve().parents[3] / "docs" / "policy.md"
 ROW = re.compile(r"\| (?!case |-)(.*) \|")
-LEAST_ROWS = 120
+LEAST_ROWS = 150
+#: What a load rule of the page is where a row says nothing else.
+RULE = {"value": 0.9, "asks": 1, "asks_at": 0.8, "adds": 2, "takes_back": 1}
+#: What its words stand for; times are minutes.
+SAYS = {
+    "reads": "value",
+    "asks": "asks_at",
+    "adds": "adds",
+    "permits": "permits_at",
+    "extra": "extra",
+}
+TIMES = {
+    "holds": "asks_hold",
+    "keeps": "permits_hold",
+    "pauses": "pause",
+    "past since": "asked_since",
+    "under since": "permitted_since",
+    "changed": "changed_at",
+}
 
 
 def rows():
@@ -31,11 +49,33 @@ def numbers(text):
     return [int(each) for each in re.findall(r"\d+", text)]
 
 
+def rule_of(text):
+    """A load rule in words."""
+    told = dict(RULE)
+    for part in filter(None, text.split(", ")):
+        name, _, value = part.rpartition(" ")
+        if part == "low":
+            told["low"] = 1
+        elif part == "asks nothing":
+            told["asks"] = 0
+        elif part == "reads nothing":
+            told["value"] = float("nan")
+        elif name in TIMES:
+            told[TIMES[name]] = 60 * int(value)
+        else:
+            told[SAYS[name]] = float(value)
+            told["permits"] = int("permits_at" in told)
+    return told
+
+
 def seen_of(hosts, also):
     """What the policy is to see of a row."""
     each = [host.split() for host in hosts.split(", ")]
     told = {"owners": list(range(len(each))), "waits": [False] * len(each), "knocking": NOBODY}
     for part in filter(None, also.split("; ")):
+        if part.startswith("rule"):
+            told.setdefault("rules", []).append(rule_of(part[4:].strip()))
+            continue
         match part.split(" ")[-1], numbers(part):
             case "waiting" | "overdue" as what, [count]:
                 told[what] = count

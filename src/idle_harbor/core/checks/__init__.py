@@ -8,12 +8,18 @@ from __future__ import annotations
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 
-from idle_harbor.core.checks import capacity, fit, people, places
+from idle_harbor.core.checks import capacity, fit, people, places, schedules
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.stopping import go_on
 
-FAMILIES: tuple[Family, ...] = (people.FAMILY, capacity.FAMILY, fit.FAMILY, places.FAMILY)
+FAMILIES: tuple[Family, ...] = (
+    people.FAMILY,
+    capacity.FAMILY,
+    schedules.FAMILY,
+    fit.FAMILY,
+    places.FAMILY,
+)
 _ORDER = {"harm": 0, "doubt": 1}
 
 

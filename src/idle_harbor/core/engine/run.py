@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -10,6 +11,7 @@ from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
+from idle_harbor.core.engine.kernel.world import LOAD
 from idle_harbor.core.engine.tables import BIN_SECONDS, Room, World
 from idle_harbor.core.engine.tally import Tally, tally
 from idle_harbor.core.errors import EngineError
@@ -77,7 +79,8 @@ class Run:
     shape (five-minute bins, levels): integrals in level-seconds, and maxima; ``totals`` are the
     integrals over the counted horizon, ``tally`` what became of its spells. ``actions`` (time,
     host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless the
-    run was recorded; they are whole up to second ``recorded``, where the logs were full.
+    run was recorded; they are whole up to second ``recorded``, where the logs were full. ``loads``
+    (value, extra, change) has a row for each look of the policy and a column for each load rule.
     """
 
     horizon: Horizon
@@ -93,6 +96,8 @@ class Run:
     events: int
     interrupted: int
     recorded: int
+    forced: int
+    loads: NDArray[np.void]
     totals: NDArray[np.float64] = field(init=False, repr=False)
     tally: Tally = field(init=False, repr=False)
 
@@ -105,7 +110,7 @@ class Run:
     @property
     def nbytes(self) -> int:
         """Bytes that the run holds on to, its spells included."""
-        held = bytes_in(self.results, self.bins, self.peaks, self.actions, self.lanes)
+        held = bytes_in(self.results, self.bins, self.peaks, self.actions, self.lanes, self.loads)
         return self.spells.nbytes + self.tally.nbytes + held
 
     @property
@@ -146,6 +151,14 @@ def run(
     raise EngineError(f"a simulated week needs more than the {room} that it may have")
 
 
+def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -> NDArray[np.void]:
+    """What load rules did, a row for each look, a column for each rule."""
+    rules = world.count("watched")
+    if rules == 0:
+        return np.zeros((0, 0), LOAD)
+    return held(world.arena["load_at"][: world.count("looks") * rules]).reshape(-1, rules)
+
+
 def _done(world: World, horizon: Horizon, spells: Spells, record: bool) -> Run:
     """What is asked of a run later. Whoever records one keeps it: then it is copied, so that the
     other tables can go."""
@@ -168,4 +181,6 @@ def _done(world: World, horizon: Horizon, spells: Spells, record: bool) -> Run:
         events=world.count("events"),
         interrupted=world.count("interrupted"),
         recorded=world.count("recorded"),
+        forced=world.count("forced"),
+        loads=_loads(world, held),
     )

@@ -15,11 +15,21 @@ from numpy.typing import NDArray
 from scipy.special import ndtri
 
 from idle_harbor.core.arena import Arena, Table
-from idle_harbor.core.calendar.clock import BandEdge, Horizon, band_edges, local_to_instant
-from idle_harbor.core.calendar.targets import targets_of
+from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.spells import Spells
+from idle_harbor.core.engine.in_force import (
+    at_edges,
+    bands_of,
+    has_targets,
+    load_rules_of,
+    rule_rows,
+    seconds_or_never,
+    settings_rows,
+    signal_rows,
+    target_rows,
+)
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.kernel.loop import run_loop
 from idle_harbor.core.engine.kernel.rooms import room_words
@@ -30,24 +40,23 @@ from idle_harbor.core.engine.kernel.world import (
     DRILL,
     HOST,
     LANE,
+    LOAD,
     PERSON,
     POWER,
     PROFILE,
     RESULT,
+    SIGNAL,
     WIDE,
     WORLD,
 )
 from idle_harbor.core.errors import EngineError
-from idle_harbor.core.plan import COUNTS_FROM, Band, Pool, Profile, Schedule, Size
-from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.plan import COUNTS_FROM, Pool, Profile, Size
 from idle_harbor.core.policy.lead import lead_table
 from idle_harbor.core.policy.overdue import overdue_after
 from idle_harbor.core.policy.view import (
     LONG_AGO,
-    RELEASE_CODES,
     ROW,
-    RULE_CODES,
-    SETTINGS,
+    RULE,
     TARGET,
     VIEW,
 )
@@ -118,10 +127,6 @@ def _drill_rows(drills: tuple[Drill, ...]) -> NDArray[np.void]:
     return rows
 
 
-def _timeout(seconds: int | None) -> int:
-    return codes.NEVER if seconds is None else seconds
-
-
 def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, float]:
     """The world's scalar settings by name."""
     pool, size = setting.pool, setting.size
@@ -139,8 +144,9 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         "booted_share": pool.start.booted_share,
         "wide": int(setting.wide),
         "zones": max(setting.zones, 1),
-        "at_edges": int(_at_edges(setting)),
+        "at_edges": int(at_edges(setting)),
         "cpu_bound": micro_bound(pool.load.limit, size.vcpu),
+        "memory_capacity": size.memory_gib * MICRO,
         "memory_bound": micro_bound(pool.load.limit, size.memory_gib),
         "gpu_bound": micro_bound(pool.load.limit, size.gpu_gib),
         "ops_bound": micro_bound(pool.load.limit, size.disk_ops),
@@ -148,7 +154,7 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
         **_burst(size, pool.load.limit),
         "limit": pool.session_limit,
         "per_host": 1.0 / pool.session_limit,
-        "patience": _timeout(pool.patience_seconds),
+        "patience": seconds_or_never(pool.patience_seconds),
         "reconnect": pool.reconnect_seconds,
         "stop_seconds": pool.stop_seconds,
         "tick": setting.schedule.tick_seconds,
@@ -176,99 +182,11 @@ def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np
     return homes, owners
 
 
-def _at_most(number: int | None, otherwise: int) -> int:
-    return otherwise if number is None else number
-
-
-def _timeouts(band: Band, pool: Pool) -> Timeouts:
-    return band.timeouts or Timeouts(pool.idle_timeout, pool.disconnected_timeout)
-
-
-def _targets(schedule: Schedule) -> bool:
-    return any(day_type.ready_by for day_type in schedule.day_types)
-
-
-def _target_rows(setting: Setting, horizon: Horizon) -> NDArray[np.void]:
-    """What is to be ready by when; seconds of the horizon."""
-    targets = targets_of(setting.schedule, horizon, dict(setting.clocks))
-    rows = np.zeros(len(targets), dtype=TARGET)
-    for row, target in zip(rows, targets, strict=True):
-        row["at"], row["until"] = target.at - horizon.start, target.until - horizon.start
-        row["hosts"] = target.asks.least(setting.pool.hosts.standing)
-    return rows
-
-
-def _bands(setting: Setting) -> list[Band]:
-    return [band for day_type in setting.schedule.day_types for band in day_type.bands]
-
-
-def _at_edges(setting: Setting) -> bool:
-    """Whether a band that begins changes something at once: the policy looks at ticks alone."""
-    pool = setting.pool
-    if pool.first_date is not None or pool.last_date is not None:
-        return True
-    rules = {(band.takes(pool.session_limit), _timeouts(band, pool)) for band in _bands(setting)}
-    return len(rules) > 1
-
-
 def _spare_leaves(setting: Setting) -> int:
     """Leaves of the tree over what hosts have to spare; 0 where no band looks for it."""
-    if all(band.rule != "by room" for band in _bands(setting)):
+    if all(band.rule != "by room" for band in bands_of(setting)):
         return 0
     return spare_leaves(setting.pool.hosts.most)
-
-
-def _stretches(schedule: Schedule, horizon: Horizon) -> list[tuple[BandEdge, int, float]]:
-    """The bands of a horizon, parted where drain steps begin: with the instant from which each part
-    is in force, and its share."""
-    found: list[tuple[BandEdge, int, float]] = []
-    edges = band_edges(schedule, horizon)
-    ends = [edge.instant for edge in edges[1:]] + [horizon.end]
-    for edge, end in zip(edges, ends, strict=True):
-        found.append((edge, edge.instant, 0.0))
-        for step in schedule.day_types[edge.day_type].bands[edge.band].drain_steps:
-            begin = local_to_instant(horizon.zone, edge.day, step.by)
-            if begin <= edge.instant:
-                found[-1] = (edge, edge.instant, step.share)
-            elif begin < end:
-                found.append((edge, begin, step.share))
-    return found
-
-
-def _settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
-    """What the policy goes by from each band edge on, with a last one that is never reached."""
-    stretches = _stretches(schedule, horizon)
-    edges = [edge for edge, _, _ in stretches]
-    rows = np.zeros(len(edges) + 1, dtype=SETTINGS)
-    rows["dedicated"] = pool.kind == "dedicated"
-    rows["standing"] = pool.hosts.standing
-    rows["always"] = pool.hosts.standing if pool.hosts.throwaway else 0
-    bands = [schedule.day_types[edge.day_type].bands[edge.band] for edge in edges]
-    ruled = rows[:-1]
-    ruled["begins"] = [begin - horizon.start for _, begin, _ in stretches]
-    ruled["step_share"] = [share for _, _, share in stretches]
-    ruled["limit"] = limits = [band.takes(pool.session_limit) for band in bands]
-    ruled["floor"] = [band.least(pool.hosts.standing) for band in bands]
-    ruled["lid"] = [_at_most(band.lid, pool.hosts.most) for band in bands]
-    ruled["headroom"] = [band.headroom for band in bands]
-    ruled["headroom_share"] = [band.headroom_share for band in bands]
-    ruled["ceiling"] = [band.fill_ceiling for band in bands]
-    ruled["rule"] = [RULE_CODES[band.rule] for band in bands]
-    ruled["mark"] = [
-        max(int(band.mark * limit + _HAIR), 1) for band, limit in zip(bands, limits, strict=True)
-    ]
-    timeouts = [_timeouts(band, pool) for band in bands]
-    ruled["idle_timeout"] = [_timeout(each.idle) for each in timeouts]
-    ruled["disconnected_timeout"] = [_timeout(each.disconnected) for each in timeouts]
-    ruled["knocks"] = [band.knock for band in bands]
-    ruled["release"] = [RELEASE_CODES[band.release] for band in bands]
-    ruled["margin"] = [band.margin for band in bands]
-    ruled["least_run"] = [60 * band.least_run_minutes for band in bands]
-    ruled["draining"] = [_at_most(band.draining_most, pool.hosts.most) for band in bands]
-    ruled["draining_share"] = [band.draining_share for band in bands]
-    ruled["exists"] = [pool.exists_on(edge.day) for edge in edges]
-    rows[-1]["begins"] = codes.FAR
-    return rows
 
 
 @dataclass(frozen=True, slots=True)
@@ -334,9 +252,17 @@ def _groups(setting: Setting, spells: Spells) -> int:
 
 
 def tables_of(
-    setting: Setting, spells: Spells, bins: int, room: Room, log: int, targets: int = 0
+    setting: Setting,
+    spells: Spells,
+    bins: int,
+    room: Room,
+    log: int,
+    *,
+    targets: int = 0,
+    looks: int = 0,
 ) -> dict[str, Table]:
     """Every table that a run writes, with the reason of its size."""
+    rules = len(load_rules_of(setting))
     hosts, limit = setting.pool.hosts.most, setting.pool.session_limit
     in_set, in_summary, in_levels = room_words(hosts, limit)
     return {
@@ -368,6 +294,10 @@ def tables_of(
         "scratch_at": Table(_LONG, hosts + limit + 1, cleared=False),
         # what is to be ready by when: the policy notes what is in force
         "target_at": Table(TARGET, targets),
+        # the load rules: how far each is, its signal, and both at each look
+        "rule_at": Table(RULE, rules),
+        "signal_at": Table(SIGNAL, rules),
+        "load_at": Table(LOAD, rules * looks),
         # these grow: pushed once for each event foreseen, each change, each time one waits
         "heap_at": Table(_LONG, room.heap, cleared=False),
         "action_at": Table(ACTION, log, cleared=False),
@@ -394,7 +324,7 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
     """Tables that a run only reads: spells, draws, profiles and band edges as they are."""
     pool = setting.pool
     leads = np.zeros((0, 0), np.int64)
-    if _targets(setting.schedule):
+    if has_targets(setting.schedule):
         leads = lead_table(pool, setting.schedule.tick_seconds)
     creations = room.ordinals if _creates(pool) else 0
     return {
@@ -409,7 +339,7 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
         "day_at": spells.day,
         "drill_at": _drill_rows(setting.drills),
         "profile_at": _profile_rows(setting.profiles),
-        "edge_at": _settings_rows(setting.schedule, horizon, pool),
+        "edge_at": settings_rows(setting.schedule, horizon, pool),
         "lead_at": leads.reshape(-1),
         "draw_at": _starts(pool, seed, room.ordinals),
         "create_at": draws.host_seconds(
@@ -436,8 +366,10 @@ class World:
         self.bins = -(-(horizon.end - horizon.start) // BIN_SECONDS)
         log = room.log if record else 0
         given = _given(setting, horizon, spells, seed, room)
-        targets = _target_rows(setting, horizon)
-        owned = tables_of(setting, spells, self.bins, room, log, len(targets))
+        targets = target_rows(setting, horizon)
+        rules = rule_rows(setting)
+        looks = (horizon.end - horizon.start) // setting.schedule.tick_seconds
+        owned = tables_of(setting, spells, self.bins, room, log, targets=len(targets), looks=looks)
         self._given = {name: np.ascontiguousarray(table) for name, table in given.items()}
         if CHECKED:
             # There they are in the arena too, so that their true sizes are known.
@@ -448,6 +380,9 @@ class World:
                 self.arena[name][:] = table.reshape(-1)
         self._fill(setting, spells.people)
         self.arena["target_at"][:] = targets
+        self.arena["rule_at"][:] = rules
+        self.arena["signal_at"][:] = signal_rows(setting)
+        self.arena["load_at"]["value"] = np.nan
         parts = 1 + len(spells) // _LOOK_UP
         self._step = max((horizon.end - horizon.start) // parts, BIN_SECONDS)
         self.world = np.zeros(1, dtype=WORLD)
@@ -476,6 +411,9 @@ class World:
             "spare_leaves": _spare_leaves(setting),
             "holds": pool.session_limit,
             "targets": len(targets),
+            "rules": len(rules),
+            "watched": len(rules),
+            "loads_room": len(self.arena["load_at"]),
             "throttled": int(pool.start.parallel is not None),
             "longest_lead": 2 * int(given["lead_at"].max(initial=0)),
             "level_at": self.world.ctypes.data + _LEVEL_OFFSET,

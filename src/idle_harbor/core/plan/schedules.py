@@ -17,10 +17,12 @@ from idle_harbor.core.plan.declare import (
     Day,
     Id,
     Ids,
+    Text,
     Timeout,
     Weekdays,
     alias,
 )
+from idle_harbor.core.plan.load_rules import LoadRule
 
 #: Bands begin at whole steps of five minutes, here in seconds.
 BAND_STEP = 300
@@ -29,7 +31,8 @@ BAND_STEP = 300
 _HAIR = 1e-9
 
 Rule = Literal["spread", "fill", "fill to a mark", "by room"]
-Release = Literal["keep all", "when empty", "drain"]
+Release = Literal["keep all", "when empty", "drain", "drain with notice"]
+Told = Literal["disconnected", "idle too", "everyone"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -59,6 +62,26 @@ class DrainStep:
         About("The share of the hosts that were on when the first step began, less what the floor "
               "keeps; at least one.", "share", 0.01, 1),
     ]  # fmt: skip
+
+
+@dataclass(frozen=True, slots=True)
+class Notice:
+    """What whoever is on a host that drains with notice is told, and what comes of it."""
+
+    minutes: Annotated[
+        int, About("How long after it is told a session is signed off.", "min", 1, 1_440, OURS)
+    ] = 15
+    who: Annotated[
+        Told,
+        About("Whose sessions are signed off.", choices={
+            "disconnected": "sessions that are disconnected",
+            "idle too": "sessions that are disconnected or idle",
+            "everyone": "all sessions, whoever is at work in them too",
+        }),
+    ] = "disconnected"  # fmt: skip
+    text: Annotated[Text, Len(0, 400), About("What people read.")] = (
+        "This desktop is about to close. Save your work and sign in again: another one is ready."
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -128,6 +151,7 @@ class Band:
             "keep all": "no host is let go",
             "when empty": "hosts that nobody uses are stopped",
             "drain": "the least used hosts take no new sessions and stop once empty",
+            "drain with notice": "and who is still on them is told, and signed off after a while",
         }),
     ] = "when empty"  # fmt: skip
     margin: Annotated[
@@ -146,8 +170,10 @@ class Band:
               "share", 0.01, 1),
     ] = 1.0  # fmt: skip
 
+    notice: Notice = Notice()
     timeouts: Timeouts | None = None
     drain_steps: Annotated[tuple[DrainStep, ...], Len(0, 12)] = ()
+    load_rules: Annotated[Ids, About("Load rules that are at work in the band.", "rules")] = ()
 
     def least(self, standing: int) -> int:
         """The fewest ready hosts of a pool with so many standing ones."""
@@ -237,6 +263,7 @@ class Schedule:
     id: Id
     day_types: Annotated[tuple[DayType, ...], Len(1, 60)]
     tick_seconds: Annotated[int, About("How often the policy looks.", "s", 10, 3_600, OURS)] = 300
+    load_rules: Annotated[tuple[LoadRule, ...], Len(0, 12)] = ()
     site: Annotated[
         Id | None, About("The site whose holidays and workdays the kinds of day go by.")
     ] = None

@@ -13,11 +13,12 @@ from typing import Any, Literal, TypeAlias
 
 from idle_harbor.core.plan import Pool
 from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.load_rules import SIGNAL_UNITS, SIGNALS, LoadRule
 from idle_harbor.core.plan.schedules import Band, DayType, ReadyBy, Schedule
 
 #: How a value is shown and changed: a share in per cent, a clock time, one of a few words, minutes
-#: or never.
-Kind: TypeAlias = Literal["number", "share", "clock", "choice", "site", "timeout"]
+#: or never, a text; a name is only shown.
+Kind: TypeAlias = Literal["number", "share", "clock", "choice", "site", "timeout", "text", "name"]
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,6 +71,8 @@ def _shown(token: Token, thing: object) -> str:
             return clock_text(value)
         case "choice":
             return dict(token.options)[_word(value)]
+        case "number":
+            return f"{value:.10g}"
         case _:
             return str(value)
 
@@ -83,12 +86,15 @@ _RULES = (("spread", "spread people over them"), ("fill", "fill one after the ot
           ("fill to a mark", "fill each to a mark of"),
           ("by room", "send people where most CPU and memory are free"))  # fmt: skip
 _RELEASES = (("keep all", "keep all of them"), ("when empty", "let empty ones go"),
-             ("drain", "drain the least used"))  # fmt: skip
+             ("drain", "drain the least used"),
+             ("drain with notice", "drain the least used with notice"))  # fmt: skip
+_TOLD = (("disconnected", "who is disconnected"), ("idle too", "who is disconnected or idle"),
+         ("everyone", "everyone, at work or not,"))  # fmt: skip
 _KNOCKS = (("true", "has a host started at once"), ("false", "waits for the next look"))
 
 
-def band_said(band: Band, pool: Pool) -> Said:
-    """What a band says, from "keep at least ..." on."""
+def band_said(band: Band, pool: Pool, rules: tuple[LoadRule, ...] = ()) -> Said:
+    """What a band says, from "keep at least ..." on; ``rules`` are its schedule's load rules."""
     rule = Token("rule", "Balancing rule", "choice", _RULES)
     release = Token("release", "Release", "choice", _RELEASES)
     parts: list[Part] = ["keep at least ", Token("floor", "Floor")]
@@ -108,8 +114,9 @@ def band_said(band: Band, pool: Pool) -> Said:
     if band.rule == "fill to a mark":
         parts += [" ", Token("mark", "Mark in per cent", "share")]
     parts += [", and when more are ready than wanted, ", release,
-              *_let_go(band), ".", *_bounds(band), *_steps(band)]  # fmt: skip
-    return Said(tuple(parts), tuple(_offers(band, pool)))
+              *_let_go(band), ".", *_told(band), *_bounds(band), *_steps(band),
+              *_load_rules(band)]  # fmt: skip
+    return Said(tuple(parts), (*_offers(band, pool), *_more_rules(band, pool, rules)))
 
 
 def _let_go(band: Band) -> Iterable[Part]:
@@ -125,6 +132,32 @@ def _let_go(band: Band) -> Iterable[Part]:
     if band.draining_share < 1.0:
         share = Token("draining_share", "Share draining", "share", without={"draining_share": 1})
         yield from (", at most ", share, " of those on at once")
+
+
+def _told(band: Band) -> Iterable[Part]:
+    """The notice, where there is one."""
+    if band.release == "drain with notice":
+        who = Token("notice.who", "Who is signed off", "choice", _TOLD)
+        yield from (" On hosts that drain people read “", Token("notice.text", "Notice", "text"),
+                    "”, and after ", Token("notice.minutes", "Minutes of notice"), " minutes ",
+                    who, " is signed off.")  # fmt: skip
+
+
+def _load_rules(band: Band) -> Iterable[Part]:
+    """The load rules that are at work, by their names: what they say is the schedule's."""
+    for k, name in enumerate(band.load_rules):
+        yield " Load rules at work: " if k == 0 else ", "
+        left = [each for each in band.load_rules if each != name]
+        yield Token(f"load_rules.{k}", f"Load rule {name}", "name", without={"load_rules": left})
+    if band.load_rules:
+        yield "."
+
+
+def _more_rules(band: Band, pool: Pool, rules: tuple[LoadRule, ...]) -> Iterable[Offer]:
+    if pool.kind != "dedicated":
+        for rule in rules:
+            if rule.id not in band.load_rules:
+                yield Offer(f"load rule {rule.id}", {"load_rules": [*band.load_rules, rule.id]})
 
 
 def _bounds(band: Band) -> Iterable[Part]:
@@ -194,9 +227,10 @@ def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
         yield Offer("a margin", {"margin": 2})
     if not band.least_run_minutes:
         yield Offer("a least run", {"least_run_minutes": 30})
-    if band.release == "drain" and band.draining_most is None:
+    drains = band.release in ("drain", "drain with notice")
+    if drains and band.draining_most is None:
         yield Offer("a number that drain at once", {"draining_most": max(pool.hosts.most // 4, 1)})
-    if band.release == "drain" and band.draining_share == 1.0:
+    if drains and band.draining_share == 1.0:
         yield Offer("a share that drain at once", {"draining_share": 0.25})
 
 
@@ -223,6 +257,73 @@ def target_said(target: ReadyBy) -> Said:
     return Said((*parts, "."), tuple(offers))
 
 
+#: Signals as the subject of a sentence, where they are not their own.
+_SUBJECTS: dict[str, str] = {
+    "cpu": "CPU use",
+    "memory": "memory use",
+    "slots in use": "the share of slots in use",
+    "free slots": "the number of free slots",
+    "sessions per host": "the number of sessions per host",
+    "strained work": "the share of strained work",
+    "logon time": "the mean logon time",
+    "people waiting": "the number of people waiting",
+    "people at work": "the number of people at work",
+    "logons in progress": "the number of logons in progress",
+    "idle sessions": "the number of idle sessions",
+    "disconnected sessions": "the number of disconnected sessions",
+    "hosts draining": "the number of hosts draining",
+    "hosts without credits": "the number of hosts without credits",
+    "network": "network traffic",
+}
+_SIGNALS = tuple((signal, _SUBJECTS[signal]) for signal in SIGNALS)
+#: Units that a value is said with; the others are in the subject.
+_SAID_UNITS = ("s", "Mbit/s")
+
+
+def load_rule_said(rule: LoadRule) -> Said:
+    """What a load rule says."""
+    unit = SIGNAL_UNITS[rule.signal]
+    kind: Kind = "share" if unit == "share" else "number"
+    after = f" {unit}" if unit in _SAID_UNITS else ""
+    up, down = ("below", "above") if rule.asks_where_low else ("above", "below")
+    signal = Token("signal", "Signal", "choice", _SIGNALS)
+    if rule.asks_at is None:
+        return Said(
+            ("No host is let go until ", signal, f" has been {down} ",
+             Token("permits_at", "Lets go at", kind), f"{after} for ",
+             Token("permits_hold_minutes", "Hold before hosts go"), " minutes."),
+            (Offer("hosts that it asks for", {"asks_at": _beyond(rule, rule.permits_at or 0.0)}),),
+        )  # fmt: skip
+    without = {"asks_at": None} if rule.permits_at is not None else None
+    parts: list[Part] = [
+        "Once ", signal, f" has been {up} ", Token("asks_at", "Asks at", kind, without=without),
+        f"{after} for ", Token("asks_hold_minutes", "Hold before it asks"), " minutes, ",
+        Token("adds", "Hosts that it adds"), " hosts more are asked for, at most every ",
+        Token("pause_minutes", "Pause"), " minutes",
+    ]  # fmt: skip
+    if rule.permits_at is None:
+        parts += [", until the band ends."]
+        back = Offer("a mark at which hosts go", {"permits_at": _short_of(rule, rule.asks_at)})
+        return Said(tuple(parts), (back,))
+    parts += [
+        f"; once it has been {down} ",
+        Token("permits_at", "Lets go at", kind, without={"permits_at": None}), f"{after} for ",
+        Token("permits_hold_minutes", "Hold before hosts go"), " minutes, ",
+        Token("takes_back", "Hosts that it takes back"), " fewer.",
+    ]  # fmt: skip
+    return Said(tuple(parts))
+
+
+def _short_of(rule: LoadRule, asks_at: float) -> float:
+    """A value on the side where hosts may go, half as far."""
+    return round(2.0 * asks_at + 1.0 if rule.asks_where_low else asks_at / 2.0, 4)
+
+
+def _beyond(rule: LoadRule, permits_at: float) -> float:
+    """A value on the side that asks."""
+    return round(permits_at / 2.0 if rule.asks_where_low else 2.0 * permits_at + 0.1, 4)
+
+
 def schedule_lines(schedule: Schedule, pool: Pool) -> list[str]:
     """A schedule as a pool has it, a line for each band and target."""
     lines = []
@@ -230,10 +331,16 @@ def schedule_lines(schedule: Schedule, pool: Pool) -> list[str]:
         lines.append(f"{_days_of(day_type)}:")
         starts = [clock_text(band.start) for band in day_type.bands]
         for band, start, end in zip(day_type.bands, starts, [*starts[1:], "24:00"], strict=True):
-            lines.append(f"  {start} to {end}: {band_said(band, pool).told(band)}")
+            lines.append(f"  {start} to {end}: {_band_line(band, pool, schedule)}")
         lines += [f"  {target_said(each).told(each)}" for each in day_type.ready_by]
+    for rule in schedule.load_rules:
+        lines.append(f"Load rule {rule.id}: {load_rule_said(rule).told(rule)}")
     lines.append(f"The policy looks every {schedule.tick_seconds:,} seconds.")
     return lines
+
+
+def _band_line(band: Band, pool: Pool, schedule: Schedule) -> str:
+    return band_said(band, pool, schedule.load_rules).told(band)
 
 
 _WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")

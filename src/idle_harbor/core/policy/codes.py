@@ -30,6 +30,7 @@ class Action(IntEnum):
     RESET = 6
     FAIL = 7
     REPAIR = 8
+    NOTICE = 9
 
 
 class Cause(IntEnum):
@@ -50,3 +51,4 @@ class Cause(IntEnum):
     READY_BY = 12
     FAILED_START = 13
     DRAIN_STEP = 14
+    LOAD_RULE = 15

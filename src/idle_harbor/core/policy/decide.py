@@ -7,7 +7,7 @@ function for everyone else.
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -28,13 +28,17 @@ from idle_harbor.core.policy.codes import (
     Action,
     Cause,
 )
+from idle_harbor.core.policy.load_rules import look_at_rules
 from idle_harbor.core.policy.targets import look_ahead
 from idle_harbor.core.policy.view import (
     DRAIN,
     KEEP_ALL,
     LONG_AGO,
+    NEW_RULE,
     NOBODY,
+    NOTICE,
     ROW,
+    RULE,
     SETTINGS,
     SETTINGS_TYPE,
     SOMEBODY,
@@ -48,9 +52,10 @@ from idle_harbor.core.policy.view import (
 from idle_harbor.core.records import ints, longs
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
-_STOP, _CREATE = int(Action.STOP), int(Action.CREATE)
+_STOP, _CREATE, _NOTICE = int(Action.STOP), int(Action.CREATE), int(Action.NOTICE)
 _FLOOR, _CEILING, _HEADROOM = int(Cause.FLOOR), int(Cause.CEILING), int(Cause.HEADROOM)
 _READY_BY, _DRAIN_STEP = int(Cause.READY_BY), int(Cause.DRAIN_STEP)
+_LOAD_RULE = int(Cause.LOAD_RULE)
 _KNOCK, _ALWAYS = int(Cause.KNOCK), int(Cause.ALWAYS)
 _EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRAINED)
 #: Guards quotients such as 21 / (10 × 0.7) against being a hair above a whole number.
@@ -96,12 +101,18 @@ def wanted_hosts(view: View, settings: Settings) -> int:
     return min(wanted, _most(view, settings))
 
 
+@compiled(types.boolean(*_RECORDS), inline=True)
+def _keeps(view: View, settings: Settings) -> bool:
+    """Whether no host is let go, but for those whose drain has begun and by drain steps."""
+    return settings.release == KEEP_ALL or view.veto != 0
+
+
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER), inline=True)
 def _with_targets(view: View, settings: Settings, have: int, wanted: int) -> int:
     """Hosts wanted with what is to be ready by and by."""
     if view.target >= view.targets:
         return wanted
-    kept = have if settings.release == KEEP_ALL else min(have, wanted)
+    kept = have if _keeps(view, settings) else min(have, wanted)
     look_ahead(view, settings, kept)
     return max(wanted, min(view.ready_by, _most(view, settings)))
 
@@ -115,6 +126,12 @@ def _write(view: View, row: int, host: int, action: int, cause: int) -> int:
     return row + 1
 
 
+@compiled(_NUMBER(*_RECORDS, _NUMBER), inline=True)
+def _with_load_rules(view: View, settings: Settings, wanted: int) -> int:
+    """Hosts wanted with what load rules ask for beyond all else."""
+    return max(min(wanted + view.extra, _most(view, settings)), wanted)
+
+
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER), inline=True)
 def _start_cause(view: View, settings: Settings, ordinal: int, by_ceiling: int) -> int:
     """Cause of the ``ordinal``-th host: the first rule that asks for so many."""
@@ -126,7 +143,8 @@ def _start_cause(view: View, settings: Settings, ordinal: int, by_ceiling: int) 
         return _READY_BY
     if ordinal <= by_ceiling:
         return _CEILING
-    return _HEADROOM
+    for_room = (_people(view) + _headroom(view, settings) + settings.limit - 1) // settings.limit
+    return _HEADROOM if ordinal <= for_room else _LOAD_RULE
 
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER, _NUMBER))
@@ -190,7 +208,7 @@ def _step_cap(view: View, settings: Settings, have: int) -> int:
 @compiled(_NUMBER(*_RECORDS, _NUMBER, types.boolean))
 def _let_go(view: View, settings: Settings, over: int, by_step: bool) -> int:
     """Stop empty hosts, highest number first; then drain the least loaded of the rest, as long as
-    the free slots of ready hosts are the headroom afterwards.
+    the free slots of ready hosts are the headroom afterwards, with notice where the band gives one.
 
     Surge hosts have the highest numbers, and drain before standing ones; those that are always on
     are kept, and so are those that have not run for long enough. A drain step looks at neither
@@ -215,8 +233,9 @@ def _let_go(view: View, settings: Settings, over: int, by_step: bool) -> int:
             rows = _write(view, rows, host, _STOP, empty)
             over -= 1
             free -= limit
-    if (settings.release != DRAIN and not by_step) or over == 0 or more <= 0:
+    if (settings.release < DRAIN and not by_step) or over == 0 or more <= 0:
         return rows
+    drain = _NOTICE if settings.release == NOTICE else _DRAIN
     # Hosts chained by their number of sessions, highest number first within a chain.
     scratch = longs(view.scratch_at, view.hosts + view.holds + 1)
     head, following = scratch[: view.holds + 1], scratch[view.holds + 1 :]
@@ -233,7 +252,7 @@ def _let_go(view: View, settings: Settings, over: int, by_step: bool) -> int:
                 if (host >= settings.standing) == surge:
                     if over == 0 or more == 0 or free - room < headroom:
                         return rows
-                    rows = _write(view, rows, host, _DRAIN, least_used)
+                    rows = _write(view, rows, host, drain, least_used)
                     free -= room
                     over -= 1
                     more -= 1
@@ -249,7 +268,10 @@ def _any_host(view: View, settings: Settings) -> int:
     in every band, since letting it go was decided when its drain began.
     """
     have = view.ready + view.coming - view.overdue
+    if view.rules > 0:
+        look_at_rules(view, settings)
     wanted = _with_targets(view, settings, have, wanted_hosts(view, settings))
+    wanted = _with_load_rules(view, settings, wanted)
     cap = _step_cap(view, settings, have)
     wanted = min(wanted, cap)
     rows = 0
@@ -257,7 +279,7 @@ def _any_host(view: View, settings: Settings) -> int:
         rows = _let_go(view, settings, have - cap, True)
     elif have < wanted:
         rows = _raise_capacity(view, settings, have, wanted, -1)
-    elif have - wanted >= settings.margin and settings.release != KEEP_ALL:
+    elif have - wanted >= settings.margin and not _keeps(view, settings):
         rows = _let_go(view, settings, have - wanted, False)
     if view.draining > 0:
         states = longs(view.state_at, view.hosts)
@@ -368,7 +390,8 @@ class Seen:
     that person waits for it. ``knocking`` is the host whose person asks for it now, or SOMEBODY who
     finds no room. ``targets`` are (from which second, until which, hosts), and ``leads`` the
     seconds until the last of 0, 1, ... hosts that start is ready. ``stepping`` hosts were had when
-    drain steps began.
+    drain steps began. ``rules`` are load rules, fields of :class:`RuleRow` by name, and
+    ``band_begins`` is the second at which the band of the last look began.
     """
 
     states: Sequence[str]
@@ -384,6 +407,8 @@ class Seen:
     targets: Sequence[tuple[int, int, int]] = ()
     leads: Sequence[int] = ()
     stepping: int = 0
+    rules: Sequence[Mapping[str, float]] = ()
+    band_begins: int = 0
 
 
 _COMING = (STARTING, QUEUED, CREATING, RESETTING)
@@ -418,6 +443,7 @@ def decide_for(seen: Seen, **settings: float) -> list[Decision]:
         "scratch_at": Table(np.dtype(np.int64), hosts + holds + 1),
         "target_at": Table(TARGET, len(seen.targets)),
         "lead_at": Table(np.dtype(np.int64), 4 * (hosts + 1)),
+        "rule_at": Table(RULE, len(seen.rules)),
     })  # fmt: skip
     states = np.array([HOST_STATE_NAMES.index(state) for state in seen.states], dtype=np.int64)
     sessions = np.array(seen.sessions, dtype=np.int64)
@@ -429,12 +455,17 @@ def decide_for(seen: Seen, **settings: float) -> list[Decision]:
         row["at"], row["until"], row["hosts"] = at, until, asked
     if seen.leads:
         arena["lead_at"][:] = np.tile(np.array(seen.leads, dtype=np.int64), 4)
+    for row, rule in zip(arena["rule_at"], seen.rules, strict=True):
+        for name, value in (NEW_RULE | dict(rule)).items():
+            row[name] = value
     view, in_force = np.zeros(1, VIEW), np.zeros(1, SETTINGS)
     ready, draining = states == READY, states == DRAINING
     told: dict[str, float] = {
         "now": seen.now,
         "tick": seen.tick,
         "stepping": seen.stepping,
+        "rules": len(seen.rules),
+        "band_begins": seen.band_begins,
         "targets": len(seen.targets),
         "longest_lead": max(seen.leads, default=0),
         "hosts": hosts,

@@ -5,11 +5,24 @@ from __future__ import annotations
 from numba import from_dtype
 
 from idle_harbor.core.plan import Release
-from idle_harbor.core.plan.schedules import Rule
+from idle_harbor.core.plan.schedules import Rule, Told
 from idle_harbor.core.records import Address, Long, Real, layout, rows_of
 
-KEEP_ALL, WHEN_EMPTY, DRAIN = 0, 1, 2
-RELEASE_CODES: dict[Release, int] = {"keep all": KEEP_ALL, "when empty": WHEN_EMPTY, "drain": DRAIN}
+#: In this order: from DRAIN on, hosts with sessions are drained.
+KEEP_ALL, WHEN_EMPTY, DRAIN, NOTICE = range(4)
+RELEASE_CODES: dict[Release, int] = {
+    "keep all": KEEP_ALL,
+    "when empty": WHEN_EMPTY,
+    "drain": DRAIN,
+    "drain with notice": NOTICE,
+}
+#: Who is signed off after a notice; in this order, each with those before.
+DISCONNECTED_ONLY, IDLE_TOO, EVERYONE = range(3)
+TOLD_CODES: dict[Told, int] = {
+    "disconnected": DISCONNECTED_ONLY,
+    "idle too": IDLE_TOO,
+    "everyone": EVERYONE,
+}
 SPREAD, FILL, TO_MARK, BY_ROOM = range(4)
 RULE_CODES: dict[Rule, int] = {
     "spread": SPREAD,
@@ -51,6 +64,11 @@ class View:
     longest_lead: Long  # seconds
     stepping: Long  # hosts that were had when drain steps began; 0 outside of them
     throttled: Long  # whether starts wait for each other
+    # what load rules ask for
+    rules: Long  # how many there are
+    extra: Long  # hosts that those of the band ask for beyond all else
+    veto: Long  # whether one of them lets no host go
+    band_begins: Long  # second at which the band of the last look began
     # who knocks
     knocking: Long  # the host whose person asks for it; SOMEBODY without one; NOBODY at a tick
     # host by host
@@ -62,6 +80,7 @@ class View:
     # the targets, and how long before them so many hosts have to be started (lead.lead_table)
     target_at: Address
     lead_at: Address  # longs
+    rule_at: Address  # the load rules, with what their signals say and how far they are
     # what is written
     rows_at: Address  # room for a row for each host
     scratch_at: Address  # room for hosts + holds + 1 longs, whatever they hold
@@ -71,6 +90,7 @@ class Settings:
     """The settings from one edge of a band to the next."""
 
     begins: Long  # second of the horizon from which they hold
+    band_begins: Long  # and from which their band does: drain steps part a band
     exists: Long  # whether there is a pool at all
     dedicated: Long  # whether each host is one person's
     standing: Long  # hosts that are started; the others are created
@@ -89,6 +109,9 @@ class Settings:
     draining: Long  # hosts that drain at once at most
     draining_share: Real  # the same as a share of those that are on
     step_share: Real  # share of the hosts that take nobody new by now, 0: no drain step
+    notice: Long  # seconds from a notice to the sign-off
+    notice_to: Long  # whose sessions are signed off (TOLD_CODES)
+    rules: Long  # a bit for each load rule that is at work
     idle_timeout: Long  # seconds after which an idle session is disconnected, or NEVER
     disconnected_timeout: Long  # and a disconnected one is signed off
     ceiling: Real  # share of the slots at which the next host is started
@@ -111,6 +134,39 @@ class TargetRow:
     in_force: Long  # a timer of the policy: once it is, it stays so
 
 
-VIEW, SETTINGS, ROW, TARGET = (layout(each) for each in (View, Settings, Row, TargetRow))
-VIEW_TYPE, SETTINGS_TYPE = from_dtype(VIEW), from_dtype(SETTINGS)
+class RuleRow:
+    """A load rule: its marks, what its signal says, and how far it is."""
+
+    value: Real  # of its signal since the last look; not a number where there is none
+    low: Long  # whether little of the signal asks for hosts
+    asks: Long  # whether it asks for hosts at all
+    asks_at: Real
+    asks_hold: Long  # seconds
+    adds: Long
+    permits: Long  # whether it has a mark beyond which hosts may go
+    permits_at: Real
+    permits_hold: Long  # seconds
+    takes_back: Long
+    pause: Long  # seconds
+    # how far it is: timers of the policy
+    asked_since: Long  # look since which the signal is beyond the one mark at each, -1: it is not
+    permitted_since: Long  # and beyond the other
+    changed_at: Long  # second of the last change of what it asks for
+    extra: Long  # hosts that it asks for
+    change: Long  # of them at this look: 1 they became more, -1 fewer
+
+
+#: How far a load rule is before the first look.
+NEW_RULE: dict[str, float] = {
+    "value": float("nan"),
+    "asked_since": -1,
+    "permitted_since": -1,
+    "changed_at": -LONG_AGO,
+}
+
+VIEW, SETTINGS, ROW, TARGET, RULE = (
+    layout(each) for each in (View, Settings, Row, TargetRow, RuleRow)
+)
+VIEW_TYPE, SETTINGS_TYPE, RULE_TYPE = from_dtype(VIEW), from_dtype(SETTINGS), from_dtype(RULE)
 settings_table, row_table, target_table = rows_of(Settings), rows_of(Row), rows_of(TargetRow)
+rule_table = rows_of(RuleRow)

@@ -8,6 +8,7 @@ from typing import TypeAlias
 from idle_harbor.core.calendar.clock import zone_exists
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.rules.load_rules import load_rule_faults
 from idle_harbor.core.rules.people import people_faults
 from idle_harbor.core.rules.pools import pool_faults
 from idle_harbor.core.rules.schedules import schedule_faults
@@ -60,5 +61,6 @@ def _zones(plan: Plan) -> Iterator[Fault]:
 #: The rules, in the order in which they are told. Each family finds what it finds by the fields of
 #: the plan that it reads, and by nothing else.
 FAMILIES: tuple[Family, ...] = (
-    _duplicates, _references, _zones, people_faults, schedule_faults, pool_faults,
+    _duplicates, _references, _zones, people_faults, schedule_faults,
+    load_rule_faults, pool_faults,
 )  # fmt: skip

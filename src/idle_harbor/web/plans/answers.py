@@ -6,7 +6,7 @@ from typing import Any
 
 from idle_harbor.core.plan import Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
-from idle_harbor.core.plan.words import Part, Said, band_said, target_said
+from idle_harbor.core.plan.words import Part, Said, band_said, load_rule_said, target_said
 
 
 def _part(part: Part) -> dict[str, Any]:
@@ -20,24 +20,31 @@ def _part(part: Part) -> dict[str, Any]:
     return told
 
 
-def _said(at: int, said: Said) -> dict[str, Any]:
+def _said(said: Said) -> dict[str, Any]:
     return {
-        "at": clock_text(at),
         "parts": [_part(part) for part in said.parts],
         "offers": [{"text": each.text, "values": dict(each.values)} for each in said.offers],
     }
 
 
 def words_answer(schedule: Schedule, pool: Pool) -> dict[str, Any]:
-    """Every band and target of a schedule as a sentence."""
+    """Every band, target and load rule of a schedule as a sentence."""
+    rules = schedule.load_rules
     return {
         "schedule": schedule.id,
         "day_types": [
             {
                 "id": day_type.id,
-                "bands": [_said(band.start, band_said(band, pool)) for band in day_type.bands],
-                "ready_by": [_said(each.at, target_said(each)) for each in day_type.ready_by],
+                "bands": [
+                    {"at": clock_text(band.start), **_said(band_said(band, pool, rules))}
+                    for band in day_type.bands
+                ],
+                "ready_by": [
+                    {"at": clock_text(each.at), **_said(target_said(each))}
+                    for each in day_type.ready_by
+                ],
             }
             for day_type in schedule.day_types
         ],
+        "load_rules": [{"id": each.id, **_said(load_rule_said(each))} for each in rules],
     }

@@ -97,19 +97,30 @@ class OfferModel(Model):
 
 
 class SaidModel(Model):
-    """A sentence about a band or a target: when that begins, and what could be added."""
+    """A sentence, and what could be added to it."""
 
-    at: str
     parts: list[PartModel]
     offers: list[OfferModel]
+
+
+class SaidAtModel(SaidModel):
+    """A sentence about a band or a target, and when that begins."""
+
+    at: str
+
+
+class SaidOfModel(SaidModel):
+    """A sentence about something with a name."""
+
+    id: str
 
 
 class DaySaidModel(Model):
     """A kind of day in words."""
 
     id: str
-    bands: list[SaidModel]
-    ready_by: list[SaidModel]
+    bands: list[SaidAtModel]
+    ready_by: list[SaidAtModel]
 
 
 class WordsAnswer(Model):
@@ -117,6 +128,7 @@ class WordsAnswer(Model):
 
     schedule: str
     day_types: list[DaySaidModel]
+    load_rules: list[SaidOfModel]
 
 
 class RevisionSummary(Model):

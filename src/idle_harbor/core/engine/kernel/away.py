@@ -27,6 +27,7 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.load import change_state, logon_unlink
+from idle_harbor.core.engine.kernel.notice import notice_over, spare, tell_who_left
 from idle_harbor.core.engine.kernel.sessions import end_session, refuse, set_end, set_timer
 from idle_harbor.core.engine.kernel.world import person_table, result_table
 from idle_harbor.core.policy.view import settings_table
@@ -79,6 +80,8 @@ def come_back(w, index, t):
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t
     who.waited = 0
+    if who.notice != 0:
+        spare(w, person)
     who.back = t + w.reconnect
     set_end(w, person, index, t)
     away = RETURNING_IDLE if who.state == IDLE else RETURNING_DISC
@@ -107,6 +110,7 @@ def _to_disconnected(w, person, host, t):
     change_state(w, person, host, DISCONNECTED, t)
     person_table(w.person_at, w.people)[person].since = t
     _set_timeout(w, person, t, _in_force(w).disconnected_timeout)
+    tell_who_left(w, person, host, t)
 
 
 @compiled()
@@ -114,6 +118,7 @@ def _to_idle(w, person, host, t):
     change_state(w, person, host, IDLE, t)
     person_table(w.person_at, w.people)[person].since = t
     _set_timeout(w, person, t, _in_force(w).idle_timeout)
+    tell_who_left(w, person, host, t)
 
 
 @compiled()
@@ -128,11 +133,19 @@ def _leave(w, person, host, t, way):
 
 @compiled()
 def timer(w, person, t):
+    """A spell ends or a timeout strikes; a notice is over."""
+    who = person_table(w.person_at, w.people)[person]
+    if who.timer == t:
+        who.timer = NEVER
+        _over(w, person, t)
+    if who.notice == t:
+        notice_over(w, person, t)
+
+
+@compiled()
+def _over(w, person, t):
     """A spell ends or a timeout strikes, whichever the person's state means."""
     who = person_table(w.person_at, w.people)[person]
-    if who.timer != t:
-        return
-    who.timer = NEVER
     state = who.state
     host = np.int64(who.host)
     if state == IDLE:

@@ -55,6 +55,10 @@ OUT_PENDING, OUT_CONNECTED, OUT_REFUSED, OUT_RECONNECTED, OUT_LOST = range(5)
 # or what ended it meanwhile (LostCause)
 RETURN_NONE, RETURN_KEPT, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(5)
 
+# What the signal of a load rule is: a level, or what is worked out of several
+(SIGNAL_LEVEL, SIGNAL_CPU, SIGNAL_MEMORY, SIGNAL_SLOTS, SIGNAL_FREE, SIGNAL_PER_HOST,
+ SIGNAL_STRAINED, SIGNAL_LOGON) = range(8)  # fmt: skip
+
 # Event classes: the order within one second
 E_LOGON_DONE, E_TIMER, E_HOST, E_BACK = range(4)
 

@@ -3,21 +3,16 @@
 from __future__ import annotations
 
 import numpy as np
-from numba import types
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import (
     ABSENT,
-    ACTIVE,
     FAILED,
     L_STANDING,
     L_WAITING,
-    LOGGING_ON,
     NONE,
     RETURN_FAILED,
     RETURN_FORCED,
-    RETURNING_DISC,
-    RETURNING_IDLE,
     WAITING,
     Action,
     Cause,
@@ -29,27 +24,13 @@ from idle_harbor.core.engine.kernel.hosts import (
     host_falls,
     set_host_state,
 )
-from idle_harbor.core.engine.kernel.load import logon_unlink
 from idle_harbor.core.engine.kernel.record import log_action
-from idle_harbor.core.engine.kernel.sessions import ask_again, end_session, refuse
-from idle_harbor.core.engine.kernel.world import of_world, person_table
+from idle_harbor.core.engine.kernel.sessions import ask_again, refuse, throw_out
+from idle_harbor.core.engine.kernel.world import person_table
 from idle_harbor.core.records import longs
 
 _FAIL, _REPAIR, _STOP = int(Action.FAIL), int(Action.REPAIR), int(Action.STOP)
 _DRILL, _LAST_DATE = int(Cause.DRILL), int(Cause.LAST_DATE)
-
-
-@compiled(of_world(3, types.boolean))
-def _throw_out(w, person, t, left):
-    """End a person's session, whatever its state; whether they were at it."""
-    who = person_table(w.person_at, w.people)[person]
-    state = who.state
-    host = np.int64(who.host)
-    if state == LOGGING_ON:
-        logon_unlink(w, person, host)
-    end_session(w, person, t, left)
-    busy = state == ACTIVE or state == LOGGING_ON
-    return busy or state == RETURNING_IDLE or state == RETURNING_DISC
 
 
 @compiled()
@@ -70,8 +51,8 @@ def _failures_begin(w, t):
         state = people[person].state
         if state == NONE or state == WAITING or states[people[person].host] != FAILED:
             continue
-        if _throw_out(w, person, t, RETURN_FAILED):
-            ask_again(w, person, t)
+        if throw_out(w, person, t, RETURN_FAILED):
+            ask_again(w, person, t, np.int64(RETURN_FAILED))
 
 
 @compiled()
@@ -122,4 +103,4 @@ def pool_ends(w, t):
             w.level[L_WAITING] -= 1.0
             refuse(w, person)
         elif state != NONE:
-            _throw_out(w, person, t, RETURN_FORCED)
+            throw_out(w, person, t, RETURN_FORCED)

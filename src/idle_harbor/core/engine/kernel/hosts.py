@@ -41,8 +41,10 @@ from idle_harbor.core.engine.kernel.codes import (
 from idle_harbor.core.engine.kernel.credits import credits_begin, credits_end, credits_spent
 from idle_harbor.core.engine.kernel.drill_rows import after, drill_mutes
 from idle_harbor.core.engine.kernel.heap import heap_push
+from idle_harbor.core.engine.kernel.notice_rows import give_notice
 from idle_harbor.core.engine.kernel.record import log_action, log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_remove
+from idle_harbor.core.engine.kernel.signals import log_loads, tell_signals, watch_host
 from idle_harbor.core.engine.kernel.spare import spare_refresh
 from idle_harbor.core.engine.kernel.world import of_world, power_table
 from idle_harbor.core.policy.decide import decide
@@ -51,6 +53,7 @@ from idle_harbor.core.records import ints, longs
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _CREATE, _RESET = int(Action.CREATE), int(Action.RESET)
+_NOTICE = int(Action.NOTICE)
 _HORIZON, _CLEANED = int(Cause.HORIZON), int(Cause.CLEANED)
 _FAIL, _FAILED_START = int(Action.FAIL), int(Cause.FAILED_START)
 _LEVEL_OF = np.array(
@@ -84,12 +87,15 @@ def set_host_state(w, host, new, t):
             room_add(w, host, held)
     if w.spare_leaves > 0:
         spare_refresh(w, host)
+    if w.watched > 0:
+        watch_host(w, host, np.int64(new == READY) - np.int64(old == READY))
     if new == READY:
         w.serve = 1
         if old == STARTING:
             longs(w.since_at, w.hosts)[host] = t
     if old == DRAINING:
         w.level[L_ON_DRAINING] -= held
+        power_table(w.power_at, w.hosts)[host].notice = 0
     if new == DRAINING:
         w.level[L_ON_DRAINING] += held
     log_lane(w, host, t)
@@ -324,6 +330,9 @@ def carry_out(w, host, action, t):
             set_host_state(w, host, READY, t)
     elif action == _DRAIN:
         set_host_state(w, host, DRAINING, t)
+    elif action == _NOTICE:
+        set_host_state(w, host, DRAINING, t)
+        give_notice(w, host, t)
     else:
         credits_end(w, host)
         _begin(w, host, STOPPING, t, w.stop_seconds)
@@ -345,6 +354,8 @@ def _tell(w, t, knocking):
     seen.on_ready = np.int64(held) - seen.on_draining
     seen.waiting = np.int64(level[L_WAITING])
     seen.knocking = knocking
+    if w.watched > 0 and knocking == NOBODY:
+        tell_signals(w)
 
 
 @compiled(of_world(2))
@@ -358,6 +369,8 @@ def look(w, t, knocking):
         row = rows[k]
         carry_out(w, row.host, row.action, t)
         log_action(w, row.host, t, row.action, row.cause)
+    if w.watched > 0 and knocking == NOBODY:
+        log_loads(w)
 
 
 @compiled()

@@ -18,6 +18,7 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.record import log_lane
+from idle_harbor.core.engine.kernel.signals import watch_draw
 from idle_harbor.core.engine.kernel.spare import spare_refresh
 from idle_harbor.core.engine.kernel.wide import (
     cpu_bound,
@@ -160,6 +161,8 @@ def change_state(w, person, host, new, t):
     row.cpu += draw.cpu[new] - draw.cpu[old]
     row.variance += draw.variance[new] - draw.variance[old]
     row.memory += draw.memory[new] - draw.memory[old]
+    if w.watched > 0:
+        watch_draw(w, host, draw.cpu[new] - draw.cpu[old], draw.memory[new] - draw.memory[old])
     level = w.level
     if _LEVEL_OF[old] >= 0:
         level[_LEVEL_OF[old]] -= 1.0

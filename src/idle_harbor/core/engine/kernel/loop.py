@@ -34,6 +34,7 @@ from idle_harbor.core.engine.kernel.heap import (
 )
 from idle_harbor.core.engine.kernel.homes import knock_again
 from idle_harbor.core.engine.kernel.hosts import host_completes, look, open_horizon
+from idle_harbor.core.engine.kernel.notice import tell, thrown_out_ask
 from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
 from idle_harbor.core.engine.kernel.spare import spare_refresh_all
@@ -133,7 +134,8 @@ def _pending(w, t):
 def _arrivals(w, t, first):
     """Handle the spells that start at ``t``, and people waiting between the two kinds of them.
 
-    People with a session return to it first, then whoever waits is served, then the others ask.
+    People with a session return to it first, then whoever waits is served, then those who were
+    thrown out in this second ask again, then the others ask.
     Returns the index of the next spell.
     """
     starts = ints(w.start_at, w.spells)
@@ -152,6 +154,8 @@ def _arrivals(w, t, first):
                 _serve_homes(w, t)
             else:
                 _serve(w, t)
+    if w.again > 0:
+        thrown_out_ask(w, t)
     for index in range(first, last):
         if people[whose[index]].state == NONE:
             ask(w, index, t)
@@ -232,6 +236,8 @@ def run_loop(address: int) -> None:
         if t == next_tick:
             if w.exists != 0:
                 look(w, t, np.int64(NOBODY))
+                if w.to_tell != 0:
+                    tell(w, t)
             w.events += 1
             next_tick += w.tick
     w.arrival = arrival

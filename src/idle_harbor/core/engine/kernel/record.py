@@ -14,6 +14,7 @@ from idle_harbor.core.engine.kernel.codes import (
     L_LEAST_ALL,
     SHORT_OF_LOG,
 )
+from idle_harbor.core.engine.kernel.signals import add_up_signals
 from idle_harbor.core.engine.kernel.world import (
     BIN_BYTES,
     accumulate,
@@ -41,6 +42,8 @@ def integrate(w, t):
     level[L_ALL] = everyone
     level[L_LEAST_ACTIVE] = np.ceil(active * w.per_host - _HAIR)
     level[L_LEAST_ALL] = np.ceil(everyone * w.per_host - _HAIR)
+    if w.watched > 0:
+        add_up_signals(w, np.float64(t - now))
     while now < t:
         stop = min(t, w.bin_end)
         span = np.float64(stop - now)

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import types
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import (
@@ -29,9 +30,11 @@ from idle_harbor.core.engine.kernel.codes import (
     OUT_REFUSED,
     QUEUED,
     READY,
-    RETURN_FAILED,
+    RETURN_FORCED,
     RETURN_KEPT,
     RETURN_NONE,
+    RETURNING_DISC,
+    RETURNING_IDLE,
     SHORT_OF_QUEUE,
     STARTING,
     WAITING,
@@ -49,6 +52,7 @@ from idle_harbor.core.engine.kernel.load import (
 )
 from idle_harbor.core.engine.kernel.record import log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_fill, room_remove, room_spread
+from idle_harbor.core.engine.kernel.signals import watch_logon
 from idle_harbor.core.engine.kernel.spare import spare_most, spare_refresh
 from idle_harbor.core.engine.kernel.world import (
     host_table,
@@ -156,6 +160,7 @@ def end_session(w, person, t, left):
     who.left = left
     w.slot_seconds += t - who.slot
     w.ended += 1
+    w.forced += np.int64(left == RETURN_FORCED)
     _free_slot(w, host, t)
 
 
@@ -170,6 +175,8 @@ def _connected(w, person, t):
     seconds = profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds
     if result.cause == 0 and waited > np.int64(np.ceil(seconds - WORK_DUST)):
         result.cause = _RUSH
+    if w.watched > 0:
+        watch_logon(w, waited - result.queued)
     if bytes_(w.fixed_at, w.spells)[who.spell] != 0:
         set_timer(w, person, t + ints(w.end_at, w.spells)[who.spell])
 
@@ -345,9 +352,23 @@ def ask(w, index, t):
     _stand_in_line(w, person)
 
 
-@compiled()
-def ask_again(w, person, t):
-    """A person whose host failed asks for another logon within the same spell.
+@compiled(of_world(3, types.boolean))
+def throw_out(w, person, t, left):
+    """End a person's session, whatever its state; whether they were at it."""
+    who = person_table(w.person_at, w.people)[person]
+    state = who.state
+    host = np.int64(who.host)
+    if state == LOGGING_ON:
+        logon_unlink(w, person, host)
+    end_session(w, person, t, left)
+    busy = state == ACTIVE or state == LOGGING_ON
+    return busy or state == RETURNING_IDLE or state == RETURNING_DISC
+
+
+@compiled(of_world(3))
+def ask_again(w, person, t, left):
+    """A person whose session has ended under them (``left``: RETURN_...) asks for another logon
+    within the same spell.
 
     What they had waited before counts on; a visit that is counted from its connection begins
     anew. A return to a session that is lost becomes a logon.
@@ -365,5 +386,5 @@ def ask_again(w, person, t):
     ask(w, index, t)
     result.returned = returned
     if who.state == NONE or who.state == WAITING:
-        who.left = RETURN_FAILED
+        who.left = left
     who.waited = before

@@ -58,6 +58,8 @@ class Person:
     slot: Int  # second from which they hold a slot
     waited: Int  # seconds that this spell had waited when its host failed
     since: Int  # second at which they left their session, or it was disconnected
+    notice: Int  # second at which they are signed off by force, 0: nothing was told them
+    again: Int  # next of those who are thrown out and ask again in this second
     host: Short
     profile: Short
     day: Short  # working day of the session that they left last
@@ -96,6 +98,9 @@ class Power:
     overdue: Int  # whether it is
     silent: Int  # whether its agent does not register
     fails: Int  # whether its start will have failed
+    notice: Int  # seconds from a notice to the sign-off, 0: it does not drain with one
+    notice_to: Int  # whose sessions are signed off
+    told: Int  # second at which it began to drain so
 
 
 class Wide:
@@ -162,6 +167,23 @@ class LaneRow:
     strained: Short
 
 
+class SignalRow:
+    """The signal of a load rule, as it adds up from look to look."""
+
+    kind: Long  # SIGNAL_...
+    level: Long  # the level that it is, if it is one
+    area: Real  # what is divided, by what
+    weight: Real
+
+
+class LoadRow:
+    """A load rule at a look."""
+
+    value: Real  # what its signal said
+    extra: Int  # hosts that it asks for
+    change: Int  # of them: 1 they became more, -1 fewer
+
+
 class World:
     """One run: its settings, its state, and where its tables are."""
 
@@ -199,6 +221,7 @@ class World:
     cpu_bound: Real  # that may be wanted before work is strained
     tolerance_z2: Real  # square of the quantile at which it is
     memory_bound: Real
+    memory_capacity: Real  # millionths of a GiB that there are
     gpu_bound: Real
     ops_bound: Real
     network_bound: Real
@@ -230,7 +253,20 @@ class World:
     bin_end: Long
     short: Long  # what the run was short of (SHORT_OF_...)
 
+    # who is thrown out in this second, and asks again after those who wait
+    again: Long  # 1 + the first of them, 0: nobody
+    again_last: Long
+    to_tell: Long  # whether hosts have begun to drain with notice at this look
+
+    # what signals add up
+    watched: Long  # load rules: their signals are added up
+    cpu_ready: Real  # CPU and memory wanted on ready hosts, as on a host
+    memory_ready: Real
+    looks: Long  # looks at ticks so far
+    loads_room: Long
+
     # what it counts
+    forced: Long  # sessions that were ended by force
     failed: Long  # hosts that have
     overdue: Long  # hosts that should have come by now
     silent: Long  # hosts that have started and whose agents do not register
@@ -300,6 +336,8 @@ class World:
     summary_at: Address
     levels_at: Address
     since_at: Address
+    signal_at: Address
+    load_at: Address
     spare_at: Address
     # the rest
     profile_at: Address
@@ -314,10 +352,11 @@ class World:
     lane_at: Address
 
 
-RESULT, PERSON, HOST, POWER, WIDE, PROFILE, BIN, DRILL, ACTION, LANE, WORLD = (
+RESULT, PERSON, HOST, POWER, WIDE, PROFILE, BIN, DRILL, ACTION, LANE, SIGNAL, LOAD, WORLD = (
     layout(each)
     for each in (
-        Result, Person, Host, Power, Wide, Draws, Bin, DrillRow, ActionRow, LaneRow, World,
+        Result, Person, Host, Power, Wide, Draws, Bin, DrillRow, ActionRow, LaneRow, SignalRow,
+        LoadRow, World,
     )
 )  # fmt: skip
 BIN_BYTES = BIN.itemsize
@@ -328,6 +367,7 @@ result_table, person_table, host_table = rows_of(Result), rows_of(Person), rows_
 power_table, wide_table, profile_table = rows_of(Power), rows_of(Wide), rows_of(Draws)
 bin_table, drill_table = rows_of(Bin), rows_of(DrillRow)
 action_table, lane_table = rows_of(ActionRow), rows_of(LaneRow)
+signal_table, load_table = rows_of(SignalRow), rows_of(LoadRow)
 
 
 def of_world(numbers: int, answer: types.Type = types.void) -> Any:

@@ -1,0 +1,184 @@
+"""What a schedule says second by second: the settings of each stretch of a band, what is to be
+ready by when, and the load rules."""
+
+from __future__ import annotations
+
+from typing import TYPE_CHECKING
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.calendar.clock import BandEdge, Horizon, band_edges, local_to_instant
+from idle_harbor.core.calendar.targets import targets_of
+from idle_harbor.core.engine.kernel import codes
+from idle_harbor.core.engine.kernel.world import SIGNAL
+from idle_harbor.core.plan import Band, Pool, Schedule
+from idle_harbor.core.plan.load_rules import LoadRule, Signal
+from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.policy.view import (
+    NEW_RULE,
+    RELEASE_CODES,
+    RULE,
+    RULE_CODES,
+    SETTINGS,
+    TARGET,
+    TOLD_CODES,
+)
+
+if TYPE_CHECKING:
+    from idle_harbor.core.engine.run import Setting
+
+#: Guards products such as 0.7 × 10 against being a hair below a whole number.
+_HAIR = 1e-9
+#: What each signal is to the loop: what it is worked out of, and the level where it is one.
+_SIGNALS: dict[Signal, tuple[int, int]] = {
+    "cpu": (codes.SIGNAL_CPU, 0),
+    "memory": (codes.SIGNAL_MEMORY, 0),
+    "slots in use": (codes.SIGNAL_SLOTS, 0),
+    "free slots": (codes.SIGNAL_FREE, 0),
+    "sessions per host": (codes.SIGNAL_PER_HOST, 0),
+    "strained work": (codes.SIGNAL_STRAINED, 0),
+    "logon time": (codes.SIGNAL_LOGON, 0),
+    "people waiting": (codes.SIGNAL_LEVEL, codes.L_WAITING),
+    "people at work": (codes.SIGNAL_LEVEL, codes.L_WORKING),
+    "logons in progress": (codes.SIGNAL_LEVEL, codes.L_LOGONS),
+    "idle sessions": (codes.SIGNAL_LEVEL, codes.L_IDLE),
+    "disconnected sessions": (codes.SIGNAL_LEVEL, codes.L_DISCONNECTED),
+    "hosts draining": (codes.SIGNAL_LEVEL, codes.L_DRAINING),
+    "hosts without credits": (codes.SIGNAL_LEVEL, codes.L_SPENT),
+    "network": (codes.SIGNAL_LEVEL, codes.L_NETWORK),
+}
+
+
+def seconds_or_never(seconds: int | None) -> int:
+    """Seconds as the loop has them."""
+    return codes.NEVER if seconds is None else seconds
+
+
+def _at_most(number: int | None, otherwise: int) -> int:
+    return otherwise if number is None else number
+
+
+def _timeouts(band: Band, pool: Pool) -> Timeouts:
+    return band.timeouts or Timeouts(pool.idle_timeout, pool.disconnected_timeout)
+
+
+def has_targets(schedule: Schedule) -> bool:
+    """Whether anything is to be ready by a time."""
+    return any(day_type.ready_by for day_type in schedule.day_types)
+
+
+def target_rows(setting: Setting, horizon: Horizon) -> NDArray[np.void]:
+    """What is to be ready by when; seconds of the horizon."""
+    targets = targets_of(setting.schedule, horizon, dict(setting.clocks))
+    rows = np.zeros(len(targets), dtype=TARGET)
+    for row, target in zip(rows, targets, strict=True):
+        row["at"], row["until"] = target.at - horizon.start, target.until - horizon.start
+        row["hosts"] = target.asks.least(setting.pool.hosts.standing)
+    return rows
+
+
+def bands_of(setting: Setting) -> list[Band]:
+    """All bands of a setting's schedule."""
+    return [band for day_type in setting.schedule.day_types for band in day_type.bands]
+
+
+def at_edges(setting: Setting) -> bool:
+    """Whether a band that begins changes something at once: the policy looks at ticks alone."""
+    pool = setting.pool
+    if pool.first_date is not None or pool.last_date is not None:
+        return True
+    rules = {(band.takes(pool.session_limit), _timeouts(band, pool)) for band in bands_of(setting)}
+    return len(rules) > 1
+
+
+def _stretches(schedule: Schedule, horizon: Horizon) -> list[tuple[BandEdge, int, float]]:
+    """The bands of a horizon, parted where drain steps begin: with the instant from which each part
+    is in force, and its share."""
+    found: list[tuple[BandEdge, int, float]] = []
+    edges = band_edges(schedule, horizon)
+    ends = [edge.instant for edge in edges[1:]] + [horizon.end]
+    for edge, end in zip(edges, ends, strict=True):
+        found.append((edge, edge.instant, 0.0))
+        for step in schedule.day_types[edge.day_type].bands[edge.band].drain_steps:
+            begin = local_to_instant(horizon.zone, edge.day, step.by)
+            if begin <= edge.instant:
+                found[-1] = (edge, edge.instant, step.share)
+            elif begin < end:
+                found.append((edge, begin, step.share))
+    return found
+
+
+def settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
+    """What the policy goes by from each band edge on, with a last one that is never reached."""
+    stretches = _stretches(schedule, horizon)
+    edges = [edge for edge, _, _ in stretches]
+    rows = np.zeros(len(edges) + 1, dtype=SETTINGS)
+    rows["dedicated"] = pool.kind == "dedicated"
+    rows["standing"] = pool.hosts.standing
+    rows["always"] = pool.hosts.standing if pool.hosts.throwaway else 0
+    bands = [schedule.day_types[edge.day_type].bands[edge.band] for edge in edges]
+    ruled = rows[:-1]
+    ruled["begins"] = [begin - horizon.start for _, begin, _ in stretches]
+    ruled["step_share"] = [share for _, _, share in stretches]
+    ruled["limit"] = limits = [band.takes(pool.session_limit) for band in bands]
+    ruled["floor"] = [band.least(pool.hosts.standing) for band in bands]
+    ruled["lid"] = [_at_most(band.lid, pool.hosts.most) for band in bands]
+    ruled["headroom"] = [band.headroom for band in bands]
+    ruled["headroom_share"] = [band.headroom_share for band in bands]
+    ruled["ceiling"] = [band.fill_ceiling for band in bands]
+    ruled["rule"] = [RULE_CODES[band.rule] for band in bands]
+    ruled["mark"] = [
+        max(int(band.mark * limit + _HAIR), 1) for band, limit in zip(bands, limits, strict=True)
+    ]
+    timeouts = [_timeouts(band, pool) for band in bands]
+    ruled["idle_timeout"] = [seconds_or_never(each.idle) for each in timeouts]
+    ruled["disconnected_timeout"] = [seconds_or_never(each.disconnected) for each in timeouts]
+    ruled["notice"] = [60 * band.notice.minutes for band in bands]
+    ruled["notice_to"] = [TOLD_CODES[band.notice.who] for band in bands]
+    names = [rule.id for rule in schedule.load_rules]
+    ruled["rules"] = [sum(1 << names.index(name) for name in band.load_rules) for band in bands]
+    ruled["band_begins"] = [edge.instant - horizon.start for edge in edges]
+    ruled["knocks"] = [band.knock for band in bands]
+    ruled["release"] = [RELEASE_CODES[band.release] for band in bands]
+    ruled["margin"] = [band.margin for band in bands]
+    ruled["least_run"] = [60 * band.least_run_minutes for band in bands]
+    ruled["draining"] = [_at_most(band.draining_most, pool.hosts.most) for band in bands]
+    ruled["draining_share"] = [band.draining_share for band in bands]
+    ruled["exists"] = [pool.exists_on(edge.day) for edge in edges]
+    rows[-1]["begins"] = codes.FAR
+    return rows
+
+
+def load_rules_of(setting: Setting) -> tuple[LoadRule, ...]:
+    """The load rules that a run goes by; hosts that are each one person's know none."""
+    return () if setting.pool.kind == "dedicated" else setting.schedule.load_rules
+
+
+def _marked(at: float | None) -> tuple[bool, float]:
+    return at is not None, 0.0 if at is None else at
+
+
+def rule_rows(setting: Setting) -> NDArray[np.void]:
+    """The load rules before the first look."""
+    rules = load_rules_of(setting)
+    rows = np.zeros(len(rules), dtype=RULE)
+    for row, rule in zip(rows, rules, strict=True):
+        row["low"] = rule.asks_where_low
+        row["asks"], row["asks_at"] = _marked(rule.asks_at)
+        row["permits"], row["permits_at"] = _marked(rule.permits_at)
+        row["asks_hold"], row["adds"] = 60 * rule.asks_hold_minutes, rule.adds
+        row["permits_hold"], row["takes_back"] = 60 * rule.permits_hold_minutes, rule.takes_back
+        row["pause"] = 60 * rule.pause_minutes
+        for name, value in NEW_RULE.items():
+            row[name] = value
+    return rows
+
+
+def signal_rows(setting: Setting) -> NDArray[np.void]:
+    """What the signal of each load rule is, with nothing added up."""
+    rules = load_rules_of(setting)
+    rows = np.zeros(len(rules), dtype=SIGNAL)
+    for row, rule in zip(rows, rules, strict=True):
+        row["kind"], row["level"] = _SIGNALS[rule.signal]
+    return rows

@@ -1,0 +1,19 @@
+"""A host that drains with notice, as its row tells."""
+
+from __future__ import annotations
+
+from idle_harbor.core.compiled import compiled
+from idle_harbor.core.engine.kernel.world import power_table
+from idle_harbor.core.policy.view import settings_table
+
+
+@compiled()
+def give_notice(w, host, t):
+    """The host begins to drain with the notice of the band in force: a later band changes nothing
+    about it."""
+    settings = settings_table(w.edge_at, w.edges)[w.edge]
+    row = power_table(w.power_at, w.hosts)[host]
+    row.notice = settings.notice
+    row.notice_to = settings.notice_to
+    row.told = t
+    w.to_tell = 1

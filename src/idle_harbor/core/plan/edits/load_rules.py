@@ -1,0 +1,96 @@
+"""Load rules of a schedule: one more, at work in the bands of a kind of day, or one less."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from typing import Literal
+
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import Clock, Id
+from idle_harbor.core.plan.edits.finding import free_name, place_of, with_schedule
+from idle_harbor.core.plan.load_rules import LoadRule, Signal
+from idle_harbor.core.plan.schedules import Band, DayType, Schedule
+
+#: Marks that a new rule begins with, by its signal: where it asks, and where hosts may go.
+_BEGINS: dict[Signal, tuple[float, float]] = {
+    "cpu": (0.8, 0.4),
+    "memory": (0.85, 0.5),
+    "slots in use": (0.8, 0.5),
+    "free slots": (10.0, 30.0),
+    "sessions per host": (8.0, 4.0),
+    "strained work": (0.1, 0.02),
+    "logon time": (60.0, 30.0),
+    "people waiting": (1.0, 0.5),
+    "people at work": (100.0, 50.0),
+    "logons in progress": (10.0, 3.0),
+    "idle sessions": (50.0, 20.0),
+    "disconnected sessions": (50.0, 20.0),
+    "hosts draining": (5.0, 1.0),
+    "hosts without credits": (1.0, 0.5),
+    "network": (500.0, 200.0),
+}
+
+
+@dataclass(frozen=True, slots=True)
+class AddLoadRule:
+    """Add a load rule for a signal, at work in the band of a kind of day that begins at a time."""
+
+    verb: Literal["add-load-rule"]
+    schedule: Id
+    day_type: Id
+    band: Clock
+    signal: Signal
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with one load rule more."""
+
+        def add(schedule: Schedule) -> Schedule:
+            taken = [rule.id for rule in schedule.load_rules]
+            name = free_name(self.signal.replace(" ", "-"), taken)
+            asks, permits = _BEGINS[self.signal]
+            rule = LoadRule(name, self.signal, asks_at=asks, permits_at=permits)
+            kinds = [each.id for each in schedule.day_types]
+            if self.day_type not in kinds:
+                raise UnknownNameError("day type", self.day_type, kinds)
+            at = kinds.index(self.day_type)
+            kind = schedule.day_types[at]
+            bands = list(kind.bands)
+            place = place_of(kind.bands, self.band)
+            bands[place] = replace(bands[place], load_rules=(*bands[place].load_rules, name))
+            changed = list(schedule.day_types)
+            changed[at] = replace(kind, bands=tuple(bands))
+            return replace(
+                schedule, day_types=tuple(changed), load_rules=(*schedule.load_rules, rule)
+            )
+
+        return with_schedule(plan, self.schedule, add)
+
+
+@dataclass(frozen=True, slots=True)
+class RemoveLoadRule:
+    """Take a load rule away, and its name out of the bands."""
+
+    verb: Literal["remove-load-rule"]
+    schedule: Id
+    rule: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan without it."""
+
+        def without(band: Band) -> Band:
+            return replace(band, load_rules=tuple(n for n in band.load_rules if n != self.rule))
+
+        def less(kind: DayType) -> DayType:
+            return replace(kind, bands=tuple(map(without, kind.bands)))
+
+        def remove(schedule: Schedule) -> Schedule:
+            known = [rule.id for rule in schedule.load_rules]
+            if self.rule not in known:
+                raise UnknownNameError("load rule", self.rule, known)
+            left = tuple(rule for rule in schedule.load_rules if rule.id != self.rule)
+            return replace(
+                schedule, day_types=tuple(map(less, schedule.day_types)), load_rules=left
+            )
+
+        return with_schedule(plan, self.schedule, remove)
