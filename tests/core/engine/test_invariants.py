@@ -11,12 +11,14 @@ from hypothesis import strategies as st
 
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.calendar.targets import targets_of
+from idle_harbor.core.engine.in_force import bands_of
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.engine.run import Drill, Run, Setting, run
 from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.plan import Band, Burst
-from idle_harbor.core.plan.schedules import DrainStep, ReadyBy, Timeouts
+from idle_harbor.core.plan.load_rules import SIGNALS, LoadRule
+from idle_harbor.core.plan.schedules import DrainStep, Notice, ReadyBy, Timeouts
 from tests.builders import PROFILE, SIZE, band, pool, schedule, spells, varied
 
 LENGTH = 20_000
@@ -28,7 +30,10 @@ bands = st.builds(
     fill_ceiling=st.floats(0.05, 1),
     headroom=st.integers(0, 12),
     rule=st.sampled_from(["spread", "fill", "fill to a mark", "by room"]),
-    release=st.sampled_from(["keep all", "when empty", "drain"]),
+    release=st.sampled_from(["keep all", "when empty", "drain", "drain with notice"]),
+    notice=st.builds(Notice, st.sampled_from([1, 10, 40]),
+                     st.sampled_from(["disconnected", "idle too", "everyone"])),
+    load_rules=st.lists(st.sampled_from(["one", "two"]), unique=True).map(tuple),
     floor_share=st.sampled_from([0.0, 0.0, 0.3, 1.0]), headroom_share=st.sampled_from([0.0, 0.25]),
     mark=st.floats(0.05, 1), knock=st.booleans(), margin=st.integers(1, 3),
     lid=st.one_of(st.none(), st.integers(1, 9)),
@@ -38,6 +43,12 @@ bands = st.builds(
     draining_share=st.sampled_from([1.0, 0.4]),
     timeouts=st.one_of(st.none(), st.none(), st.builds(Timeouts, timeouts, timeouts)),
 )  # fmt: skip
+marks = st.sampled_from([None, 0.2, 1.0, 4.0])
+load_rules = st.builds(
+    LoadRule, st.just("one"), st.sampled_from(SIGNALS), marks, st.sampled_from([0, 10]),
+    st.integers(1, 4), marks, st.sampled_from([0, 10]), st.integers(1, 4),
+    st.sampled_from([0, 20]),
+).filter(lambda rule: rule.asks_at is not None or rule.permits_at is not None)  # fmt: skip
 targets = st.builds(
     ReadyBy, at=st.integers(0, 60).map(lambda k: 300 * k), hosts=st.integers(0, 9),
     share=st.sampled_from([0.0, 0.5]),
@@ -71,7 +82,8 @@ def settings_of_runs(draw):
     )  # fmt: skip
     asked = draw(st.lists(targets, max_size=3, unique_by=lambda each: each.at))
     kinds = tuple(replace(each, ready_by=tuple(asked)) for each in rules.day_types)
-    rules = replace(rules, day_types=kinds)
+    loads = (draw(load_rules), replace(draw(load_rules), id="two"))
+    rules = replace(rules, day_types=kinds, load_rules=loads)
     kind = draw(st.sampled_from(["shared", "shared", "lent", "dedicated"]))
     limit = draw(st.integers(2, 5)) if kind == "shared" else 1
     over = pool(
@@ -258,7 +270,10 @@ def test_what_only_some_pools_have_stays_theirs(setting, demand):
         assert peaks[:, k.L_RESETTING].max() == 0
     if pool.hosts.surge == 0 and not pool.hosts.throwaway:
         assert peaks[:, k.L_CREATING].max() == 0 and peaks[:, k.L_SURGE].max() == 0
-    if not fails(setting):
+    told = [band for band in bands_of(setting) if band.release == "drain with notice"]
+    if not told:
+        assert result.forced == 0
+    if not fails(setting) and all(band.notice.who != "everyone" for band in told):
         assert result.interrupted == 0
 
 
@@ -267,7 +282,8 @@ def test_what_only_some_pools_have_stays_theirs(setting, demand):
 def test_hosts_are_let_go_as_their_band_says(setting, demand):
     """Only where it releases, after their least run, no more than may drain, and never below the
     floor nor what is to be ready."""
-    assume(setting.pool.kind != "dedicated" and not setting.drills)
+    assume(setting.pool.kind != "dedicated")
+    setting = replace(setting, drills=())
     result = simulate(setting, demand)
     lanes, pool = result.lanes, setting.pool
     causes = (Cause.EMPTY, Cause.RELEASE, Cause.DRAIN_STEP)
@@ -287,7 +303,7 @@ def test_hosts_are_let_go_as_their_band_says(setting, demand):
         assert there >= min(max(least), lid, pool.hosts.most)
         if stepped:
             continue
-        drains = here[here["action"] == Action.DRAIN]
+        drains = here[np.isin(here["action"], (Action.DRAIN, Action.NOTICE))]
         if len(drains):
             assert last.count(k.DRAINING) <= (band.draining_most or pool.hosts.most)
         for host in here["host"].tolist():
@@ -309,5 +325,51 @@ def test_every_action_has_a_cause_that_the_band_knows(setting, demand):
             assert band_at(setting, time).knock and action != Action.STOP
         if cause == Cause.READY_BY:
             assert asked
+        if cause == Cause.LOAD_RULE:
+            assert band_at(setting, time).load_rules and action != Action.STOP
+        if action == Action.NOTICE:
+            assert band_at(setting, time).release == "drain with notice"
         if cause == Cause.FAILED_START:
             assert setting.pool.start.failure_share > 0.0 and action == Action.FAIL
+
+
+@settings(max_examples=120, deadline=None)
+@given(settings_of_runs(), demands())
+def test_nobody_is_signed_off_by_force_before_their_notice_is_over(setting, demand):
+    """Nor on a host that has not been draining with one for so long."""
+    assume(setting.pool.kind != "dedicated")
+    staying_on = replace(setting.pool, idle_timeout=None, disconnected_timeout=None)
+    quiet = replace(setting, pool=staying_on, drills=())
+    bands = [replace(band, timeouts=None) for band in bands_of(quiet)]
+    kinds = tuple(replace(each, bands=tuple(bands)) for each in quiet.schedule.day_types[:1])
+    quiet = replace(quiet, schedule=replace(quiet.schedule, day_types=kinds))
+    # Nobody signs off or gives up: what a host that drains loses, it loses by force.
+    staying = replace(demand, leaving=np.maximum(demand.leaving, 1).astype(demand.leaving.dtype))
+    result = simulate(quiet, staying)
+    seen = 0
+    for host in range(quiet.pool.hosts.most):
+        lane = result.lanes[result.lanes["host"] == host]
+        told = result.actions[(result.actions["host"] == host)
+                              & (result.actions["action"] == Action.NOTICE)]  # fmt: skip
+        before, after = lane[:-1], lane[1:]
+        lost = (after["sessions"] < before["sessions"]) & (before["state"] == k.DRAINING)
+        for time in after["time"][lost].tolist():
+            (begun,) = told["time"][told["time"] < time][-1:]
+            assert time >= begun + 60 * band_at(quiet, int(begun)).notice.minutes
+            seen += 1
+    assert seen == result.forced
+
+
+@settings(max_examples=60, deadline=None)
+@given(settings_of_runs(), demands())
+def test_load_rules_ask_for_no_more_than_there_can_be_and_where_they_are_at_work(setting, demand):
+    assume(setting.pool.kind != "dedicated")
+    result = simulate(setting, demand)
+    for place, rule in enumerate(setting.schedule.load_rules):
+        extra = result.loads["extra"][:, place]
+        assert extra.min(initial=0) >= 0 and extra.max(initial=0) <= setting.pool.hosts.most
+        grown = np.diff(extra, prepend=0)
+        assert grown.max(initial=0) <= (rule.adds if rule.asks_at is not None else 0)
+        for look in np.flatnonzero(extra):
+            time = setting.schedule.tick_seconds * (int(look) + 1)
+            assert rule.id in band_at(setting, time).load_rules

@@ -23,6 +23,7 @@ from idle_harbor.core.engine.run import Drill, Setting, run
 from idle_harbor.core.engine.tables import Room, World, tables_of
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import Burst
+from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.plan.schedules import ReadyBy
 from tests.builders import (
     PROFILE,
@@ -60,7 +61,7 @@ def crowded(kind: str = "shared") -> Setting:
     )
     targets = (ReadyBy(2_400, 10),)
     kinds = tuple(replace(each, ready_by=targets) for each in rules.day_types)
-    rules = replace(rules, day_types=kinds)
+    rules = replace(rules, day_types=kinds, load_rules=(LoadRule("busy", "cpu", 0.5),))
     size = replace(SIZE, burst=Burst(0.5, 0.001, 5.0))
     return Setting(over, rules, size, (PROFILE,), measures_network=True)
 
@@ -85,8 +86,8 @@ def shorter(monkeypatch, name: str) -> None:
     """Have one table made an entry too small."""
     true = engine_world.tables_of
 
-    def made(*arguments):
-        tables = true(*arguments)
+    def made(*arguments, **counts):
+        tables = true(*arguments, **counts)
         tables[name] = replace(tables[name], count=tables[name].count - 1)
         return tables
 

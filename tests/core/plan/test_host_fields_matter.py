@@ -151,6 +151,18 @@ DAY, EVENING = (["schedules", 0, "day_types", 0, "bands", k] for k in (1, 2))
 TIMED = put(*EVENING, "timeouts", {"idle": 3_600, "disconnected": 3_600})
 STEPS = both(put(*EVENING, "drain_steps", [{"by": "17:30", "share": 0.3}]),
              put(*EVENING, "release", "keep all"))  # fmt: skip
+#: Everyone who is still there in the evening, at work or not, after five minutes.
+TOLD = both(put(*EVENING, "release", "drain with notice"), put(*EVENING, "rule", "spread"),
+            put(*EVENING, "notice", {"minutes": 5, "who": "everyone"}))  # fmt: skip
+RULE = ["schedules", 0, "load_rules", 0]
+LOADED = both(
+    put("schedules", 0, "load_rules", [{
+        "id": "busy", "signal": "people at work", "asks_at": 50, "asks_hold_minutes": 0,
+        "permits_at": 45, "permits_hold_minutes": 0, "pause_minutes": 10,
+    }]),
+    put(*DAY, "load_rules", ["busy"]), put(*DAY, "release", "when empty"),
+    put(*POOL, "hosts", {"standing": 20, "surge": 8}),
+)  # fmt: skip
 REST_DAY = ["schedules", 0, "day_types", 1]
 RESTS = put("sites", 0, "holidays", {"own": [{"day": "2027-03-03", "name": "Quay day"}]})
 WEEK = put(*REST_DAY, "ranges", [{"from": "2027-03-03", "to": "2027-03-03"}])
@@ -284,6 +296,21 @@ CASES = {
     "schedules.day_types.bands.drain_steps.share": (
         STEPS, put(*EVENING, "drain_steps", 0, "share", 0.9), figures
     ),
+    "schedules.day_types.bands.notice.minutes": (TOLD, put(*EVENING, "notice", "minutes", 90),
+                                                 figures),
+    "schedules.day_types.bands.notice.who": (TOLD, put(*EVENING, "notice", "who", "disconnected"),
+                                             figures),
+    "schedules.day_types.bands.load_rules": (LOADED, put(*DAY, "load_rules", []), figures),
+    "schedules.load_rules.signal": (LOADED, put(*RULE, "signal", "people waiting"), figures),
+    "schedules.load_rules.asks_at": (LOADED, put(*RULE, "asks_at", 60), figures),
+    "schedules.load_rules.asks_hold_minutes": (LOADED, put(*RULE, "asks_hold_minutes", 90),
+                                               figures),
+    "schedules.load_rules.adds": (LOADED, put(*RULE, "adds", 5), figures),
+    "schedules.load_rules.permits_at": (LOADED, put(*RULE, "permits_at", 2), figures),
+    "schedules.load_rules.permits_hold_minutes": (LOADED, put(*RULE, "permits_hold_minutes", 300),
+                                                  figures),
+    "schedules.load_rules.takes_back": (LOADED, put(*RULE, "takes_back", 2), figures),
+    "schedules.load_rules.pause_minutes": (LOADED, put(*RULE, "pause_minutes", 120), figures),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
     "pools.create.cv": (NOTHING, put(*CREATE, "cv", 1), figures),
     "pools.create.script_seconds": (NOTHING, put(*CREATE, "script_seconds", 600), figures),

@@ -79,7 +79,7 @@ REST = {
 #: own: regions (Heritage Day), people who differ in a month (licences), lists from the directory,
 #: free sizes (rules), credits (pools over HTTP), assigned hosts (dedicated pools).
 ELSEWHERE = re.compile(
-    r"name|currency|.*\.source|profiles\.measured\.sessions|sites\.holidays\.region"
+    r"name|currency|.*\.source|.*\.notice\.text|profiles\.measured\.sessions|sites\.holidays\.region"
     r"|groups\.demand\.(different_people|follows)"
     r"|sizes\.free\..*|prices\.credits|pools\.assign.*"
     r"|places\.offers\.size|places\.lines\.site|pools\.apps_at_logon\.app"

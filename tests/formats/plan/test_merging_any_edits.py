@@ -57,6 +57,12 @@ def whole_plan() -> dict[str, Any]:
     day_type["bands"][-1]["drain_steps"] = [
         {"by": "18:00", "share": 0.25}, {"by": "20:00", "share": 0.5},
     ]  # fmt: skip
+    rule = {"signal": "cpu", "asks_hold_minutes": 10, "adds": 1, "permits_at": 0.4,
+            "permits_hold_minutes": 20, "takes_back": 1, "pause_minutes": 15}  # fmt: skip
+    plan["schedules"][0]["load_rules"] = [
+        {"id": "busy", "asks_at": 0.8, **rule}, {"id": "full", "asks_at": 0.9, **rule},
+    ]  # fmt: skip
+    day_type["bands"][0]["load_rules"] = ["busy", "full"]
     return plan
 
 

@@ -368,7 +368,7 @@ class World:
         given = _given(setting, horizon, spells, seed, room)
         targets = target_rows(setting, horizon)
         rules = rule_rows(setting)
-        looks = (horizon.end - horizon.start) // setting.schedule.tick_seconds
+        looks = (horizon.end - horizon.start - 1) // setting.schedule.tick_seconds
         owned = tables_of(setting, spells, self.bins, room, log, targets=len(targets), looks=looks)
         self._given = {name: np.ascontiguousarray(table) for name, table in given.items()}
         if CHECKED:
