@@ -1,4 +1,4 @@
-import type { Band, Plan } from '@/api/client'
+import type { Band, LoadRule, Plan } from '@/api/client'
 
 import type { DayPlace } from './day'
 
@@ -13,6 +13,18 @@ export function dayTypeAt(plan: Plan, place: DayPlace) {
 
 export function bandAt(plan: Plan, place: BandPlace): Band | undefined {
   return dayTypeAt(plan, place)?.bands[place.band]
+}
+
+/** Change a load rule of a schedule. */
+export function changeLoadRule(
+  plan: Plan,
+  schedule: string,
+  id: string,
+  edit: (rule: LoadRule) => void,
+): void {
+  const found = plan.schedules.find((each) => each.id === schedule)
+  const rule = found?.load_rules.find((each) => each.id === id)
+  if (rule) edit(rule as LoadRule)
 }
 
 /** Change values of a band as they are. */

@@ -46,11 +46,12 @@ function choose(token: Token, value: string): void {
         :model-value="inMinutes(valueOf(part) as Timeout)"
         @update:model-value="set(part, inSeconds(String($event)))"
       />
+      <b v-else-if="part.kind === 'name'">{{ valueOf(part) }}</b>
       <FieldToken
         v-else
         :field="part.field"
         :label="part.label"
-        :kind="part.kind === 'clock' ? 'clock' : 'number'"
+        :kind="part.kind === 'clock' || part.kind === 'text' ? part.kind : 'number'"
         v-bind="scaleOf(part)"
       />
       <button

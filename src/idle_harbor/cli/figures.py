@@ -39,6 +39,11 @@ def _lost(returns: dict[str, Any]) -> str:
     return f"{returns['lost_share']['mean']:.2%}" + (f" ({by})" if by else "")
 
 
+def _forced(values: dict[str, Any]) -> str:
+    share = values["forced_share"]["mean"]
+    return "–" if share is None else f"{values['forced']['mean']:,.1f} ({share:.2%})"
+
+
 def _print_figures(values: dict[str, Any], currency: str) -> None:
     waits, hours = values["wait_seconds"], values["host_hours"]
     rows = [
@@ -47,6 +52,7 @@ def _print_figures(values: dict[str, Any], currency: str) -> None:
         ("wait, mean", _duration(waits["mean"])),
         ("wait, 95th percentile", _duration(waits["p95"])),
         ("lost returns", _lost(values["returns"])),
+        ("signed off by force", _forced(values)),
         ("sessions, mean and peak", f"{values['sessions']['mean']['mean']:,.1f} and "
          f"{values['sessions']['peak']['mean']:,.1f}"),
         ("strained share", f"{values['strained_share']['mean']:.2%}"),

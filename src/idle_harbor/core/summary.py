@@ -90,7 +90,8 @@ class Figures:
     """Figures of a week, over one or several seeds.
 
     Logons counted, shares from 0 to 1. ``behind_share`` is the share of working time behind a
-    slow line, ``baseline_hours`` are host-hours at the baseline with all credits spent.
+    slow line, ``baseline_hours`` are host-hours at the baseline with all credits spent;
+    ``forced`` sessions were signed off by force, ``forced_share`` of all that ended.
     """
 
     seeds: int
@@ -102,6 +103,8 @@ class Figures:
     refused_share: Estimate
     wait_seconds: WaitFigures
     returns: ReturnFigures
+    forced: Estimate
+    forced_share: Estimate
     sessions: SessionFigures
     strained_share: Estimate
     behind_share: Estimate
@@ -158,11 +161,13 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     """Means and intervals over the weeks.
 
     A wait is unknown, not unbounded, in weeks in which nobody asked for a logon; so is the mean
-    wait of those who were connected where nobody was, and what people lost where nobody came back.
+    wait of those who were connected where nobody was, what people lost where nobody came back, and
+    how many sessions ended by force where none ended.
     """
     asked = [result for result in results if result.waits.arrivals]
     connected = [result for result in asked if result.waits.connected]
     back = [result for result in results if result.returns.all]
+    ended = [result for result in results if result.forced_share is not None]
 
     def over(value: Callable[[Outcome], float | None], some: Sequence[Outcome] = results
              ) -> Estimate:  # fmt: skip
@@ -190,6 +195,8 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
             forced=over(lambda r: r.returns.forced),
             failed=over(lambda r: r.returns.failed),
         ),
+        forced=over(lambda r: r.forced),
+        forced_share=over(lambda r: r.forced_share, ended),
         sessions=SessionFigures(
             mean=over(lambda r: r.sessions.mean), peak=over(lambda r: r.sessions.peak)
         ),

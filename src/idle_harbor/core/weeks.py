@@ -20,6 +20,7 @@ from idle_harbor.core.figures.experience import (
     Returns,
     Sessions,
     Waits,
+    forced_share_of,
     returns_of,
     sessions_of,
     waits_of,
@@ -76,6 +77,8 @@ class Outcome:
     waits: Waits
     returns: Returns
     sessions: Sessions
+    forced: int
+    forced_share: float | None
     hours: HostHours
     footprint: Footprint
     ledger: list[CostLine]
@@ -105,6 +108,8 @@ class Week(Outcome):
             self.waits,
             self.returns,
             self.sessions,
+            self.forced,
+            self.forced_share,
             self.hours,
             self.footprint,
             self.ledger,
@@ -211,6 +216,8 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         waits=waits_of(done),
         returns=returns_of(done),
         sessions=sessions_of(done),
+        forced=done.forced,
+        forced_share=forced_share_of(done),
         hours=hours,
         footprint=footprint,
         ledger=ledger_of(case, hours, footprint),

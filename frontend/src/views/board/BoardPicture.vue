@@ -2,7 +2,10 @@
 import type { Day, WeekAnswer } from '@/api/client'
 import BandRibbon from '@/board/BandRibbon.vue'
 import HostLanes from '@/board/HostLanes.vue'
+import LoadPicture from '@/board/LoadPicture.vue'
 import WaterChart from '@/board/WaterChart.vue'
+
+import { clock, WEEKDAYS } from '@/ui/format'
 
 import type { useBoard } from './useBoard'
 
@@ -19,6 +22,12 @@ const emit = defineEmits<{ waiters: [start: number, end: number] }>()
 const LEFT = 58
 const RIGHT = 48
 const { board } = props
+/** A day and time of the week. */
+const whenOf = (instant: number) => {
+  const at = props.week.days.find((each) => instant >= each.start && instant < each.end)
+  const time = clock(instant, props.week.zone)
+  return at ? `${WEEKDAYS[at.weekday]} ${time}` : time
+}
 const { simulation, bands, selected, holding } = board
 </script>
 
@@ -56,6 +65,25 @@ const { simulation, bands, selected, holding } = board
     @split="board.split"
     @remove="board.remove"
   />
+  <LoadPicture
+    v-for="{ rule, told } in board.loadRules.value"
+    :key="rule.id"
+    :rule="rule"
+    :told="told"
+    :day="day"
+    :zone="week.zone"
+    :width="width"
+    :left="LEFT"
+    :right="RIGHT"
+    :still="holding || !simulation.fits"
+    @move="(values, done) => board.loadRule(rule.id, values, done)"
+    @cancel="board.cancel"
+  />
+  <p v-for="fight in week.fights" :key="`${fight.grows} ${fight.shrinks}`" class="fight">
+    <b>{{ fight.grows }}</b> asks for hosts while <b>{{ fight.shrinks }}</b> lets them go:
+    {{ fight.count }} times in this week, first on
+    {{ whenOf(fight.times[0] ?? week.series.start) }}.
+  </p>
   <HostLanes
     :week="week"
     :day="day"
@@ -66,3 +94,10 @@ const { simulation, bands, selected, holding } = board
     @forgotten="board.again"
   />
 </template>
+
+<style scoped>
+.fight {
+  padding: 2px 16px;
+  font-size: 12.5px;
+}
+</style>

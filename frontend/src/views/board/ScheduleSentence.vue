@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Band, Day, Edit, Plan, Pool, ReadyBy } from '@/api/client'
+import type { Band, Day, Edit, LoadRule, Plan, Pool, ReadyBy } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
-import { bandAt, dayTypeAt, setBand } from '@/board/edits'
+import { bandAt, changeLoadRule, dayTypeAt, setBand } from '@/board/edits'
 import SaidSentence from '@/sentence/SaidSentence.vue'
 import { usePlan } from '@/stores/plan'
 import FieldScope from '@/ui/FieldScope.vue'
@@ -11,6 +11,7 @@ import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
+import LoadRuleSentence from './LoadRuleSentence.vue'
 import { useWords } from './useWords'
 
 /** The chosen band and what its day has ready by when, as sentences edited where they stand. */
@@ -25,12 +26,20 @@ const bandSaid = computed(() => said.value?.bands[props.place.band])
 
 const band = computed(() => bandAt(props.plan, props.place))
 const dayType = computed(() => dayTypeAt(props.plan, props.place))
+const schedule = computed(() => props.plan.schedules.find((s) => s.id === props.place.schedule))
 const sites = computed(() => props.plan.sites.map((site) => site.id))
 /** Each target with its sentence, which may be about one that has just gone. */
 const targets = computed(() =>
   (dayType.value?.ready_by ?? []).flatMap((target, k) => {
     const sentence = said.value?.ready_by[k]
     return sentence ? [{ target, k, said: sentence }] : []
+  }),
+)
+/** The load rules that are at work in the band. */
+const rules = computed(() =>
+  (schedule.value?.load_rules ?? []).flatMap((rule) => {
+    const sentence = told.answer.value?.load_rules.find((each) => each.id === rule.id)
+    return sentence && band.value?.load_rules.includes(rule.id) ? [{ rule, said: sentence }] : []
   }),
 )
 const days = computed(() =>
@@ -56,9 +65,16 @@ function changeTarget(k: number, edit: (target: ReadyBy) => void): void {
     if (found) edit(found as ReadyBy)
   })
 }
+function changeRule(id: string, edit: (rule: LoadRule) => void): void {
+  emit('edit', (plan) => changeLoadRule(plan, props.place.schedule, id, edit))
+}
 const named = () => ({ schedule: props.place.schedule, day_type: dayType.value?.id ?? '' })
 function begin(to: string): void {
   if (band.value) emit('apply', { verb: 'move-band', ...named(), band: band.value.from, to })
+}
+
+function addRule(from: string): void {
+  emit('apply', { verb: 'add-load-rule', ...named(), band: from, signal: 'cpu' })
 }
 
 /** Rules that could be added: to the band, to a target, or a target more. */
@@ -71,6 +87,9 @@ const offers = computed(() => [
     text: 'hosts ready by a time',
     add: () => emit('apply', { verb: 'add-target', ...named() }),
   },
+  ...(props.pool.kind === 'dedicated' || !band.value
+    ? []
+    : [{ text: 'a load rule', add: () => addRule(band.value?.from ?? '00:00') }]),
   ...targets.value.flatMap(({ target, k, said: sentence }) =>
     sentence.offers.map((offer) => ({
       text: `ready by ${target.at}: ${offer.text}`,
@@ -133,6 +152,16 @@ function add(event: Event): void {
         remove
       </button>
     </p>
+    <LoadRuleSentence
+      v-for="{ rule, said: sentence } in rules"
+      :key="rule.id"
+      :rule="rule"
+      :said="sentence"
+      :schedule="place.schedule"
+      :sites="sites"
+      @edit="(edit) => changeRule(rule.id, edit)"
+      @apply="emit('apply', $event)"
+    />
     <ProblemNote v-if="told.problem.value" :problem="told.problem.value" />
   </div>
 </template>

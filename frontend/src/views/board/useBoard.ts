@@ -1,7 +1,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Band, type Revision } from '@/api/client'
+import { api, type Band, type LoadRule, type LoadSeries, type Revision } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
@@ -57,6 +57,15 @@ export function useBoard() {
     return found && { ...found, band: selected.value }
   })
 
+  /** The load rules that are at work on the day, each with what the week tells of it. */
+  const loadRules = computed<{ rule: LoadRule; told: LoadSeries }[]>(() => {
+    const named = new Set(bands.value.flatMap((each) => each.band.load_rules))
+    return (schedule.value?.load_rules ?? []).flatMap((rule) => {
+      const told = week.value?.load_rules.find((each) => each.id === rule.id)
+      return told && named.has(rule.id) ? [{ rule, told }] : []
+    })
+  })
+
   function select(index: number): void {
     if (index !== selected.value) go({ band: String(index) })
   }
@@ -90,20 +99,28 @@ export function useBoard() {
     (busy) => busy || look(),
   )
   /**
-   * Change values of a band. While a handle is held its plan changes no quicker than previews are
+   * Change the plan by hand. While a handle is held its plan changes no quicker than previews are
    * answered: the handle follows the hand by itself, and all else is drawn less often.
    */
-  function change(at: Held, done: boolean, values: Partial<Band>): void {
-    if (!place.value) return
-    const target = { ...place.value, band: at.index }
+  function gesture(edit: () => void, done: boolean): void {
     holding.value = !done
-    const edit = () => {
-      held.value = at
-      store.edit((plan) => edits.setBand(plan, target, values), !done)
-    }
     waiting = done ? null : edit
     if (done) edit()
     else if (!simulation.busy) look()
+  }
+  function change(at: Held, done: boolean, values: Partial<Band>): void {
+    if (!place.value) return
+    const target = { ...place.value, band: at.index }
+    gesture(() => {
+      held.value = at
+      store.edit((plan) => edits.setBand(plan, target, values), !done)
+    }, done)
+  }
+  function loadRule(id: string, values: Partial<LoadRule>, done: boolean): void {
+    const named = schedule.value?.id
+    if (named === undefined) return
+    const set = (rule: LoadRule) => Object.assign(rule, values)
+    gesture(() => store.edit((plan) => edits.changeLoadRule(plan, named, id, set), !done), done)
   }
   function edge(index: number, instant: number, done: boolean): void {
     if (!week.value) return
@@ -192,6 +209,8 @@ export function useBoard() {
     edge,
     floor,
     ceiling,
+    loadRule,
+    loadRules,
     split,
     remove,
     cancel,

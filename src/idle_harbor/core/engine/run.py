@@ -81,6 +81,7 @@ class Run:
     host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless the
     run was recorded; they are whole up to second ``recorded``, where the logs were full. ``loads``
     (value, extra, change) has a row for each look of the policy and a column for each load rule.
+    ``forced`` of the ``counted_ends`` sessions that ended in the counted horizon did so by force.
     """
 
     horizon: Horizon
@@ -96,6 +97,7 @@ class Run:
     events: int
     interrupted: int
     recorded: int
+    counted_ends: int
     forced: int
     loads: NDArray[np.void]
     totals: NDArray[np.float64] = field(init=False, repr=False)
@@ -156,7 +158,7 @@ def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -
     rules = world.count("watched")
     if rules == 0:
         return np.zeros((0, 0), LOAD)
-    return held(world.arena["load_at"][: world.count("looks") * rules]).reshape(-1, rules)
+    return held(world.arena["load_at"]).reshape(-1, rules)
 
 
 def _done(world: World, horizon: Horizon, spells: Spells, record: bool) -> Run:
@@ -181,6 +183,7 @@ def _done(world: World, horizon: Horizon, spells: Spells, record: bool) -> Run:
         events=world.count("events"),
         interrupted=world.count("interrupted"),
         recorded=world.count("recorded"),
+        counted_ends=world.count("counted_ends"),
         forced=world.count("forced"),
         loads=_loads(world, held),
     )

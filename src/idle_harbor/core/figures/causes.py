@@ -77,6 +77,7 @@ ACTIONS: dict[Action, str] = {
     Action.RESET: "reset",
     Action.FAIL: "failed",
     Action.REPAIR: "repaired",
+    Action.NOTICE: "began to drain with notice",
 }
 
 CAUSES: dict[Cause, str] = {
@@ -94,5 +95,6 @@ CAUSES: dict[Cause, str] = {
     Cause.HEADROOM: "free slots fell below the headroom",
     Cause.EMPTY: "it was empty and more hosts were ready than wanted",
     Cause.RELEASE: "more hosts were ready than wanted and it was the least used",
+    Cause.LOAD_RULE: "a load rule asked for it",
     Cause.DRAINED: "it had drained and was empty",
 }

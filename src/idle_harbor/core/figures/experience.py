@@ -132,6 +132,11 @@ def returns_of(run: Run) -> Returns:
     )
 
 
+def forced_share_of(run: Run) -> float | None:
+    """Sessions that were ended by force as a share of all that ended; None where none did."""
+    return run.forced / run.counted_ends if run.counted_ends else None
+
+
 def sessions_of(run: Run) -> Sessions:
     """Sessions, strain and comfort over the counted horizon.
 

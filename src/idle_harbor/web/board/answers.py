@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from math import isnan
 from typing import Any
 
 import numpy as np
@@ -12,6 +13,7 @@ from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
 from idle_harbor.core.figures.causes import ACTIONS, CAUSES, WAIT_CAUSES
 from idle_harbor.core.figures.experience import wait_causes
+from idle_harbor.core.figures.load_rules import fights, load_series
 from idle_harbor.core.figures.logons import logons_of
 from idle_harbor.core.picture import (
     Day,
@@ -25,10 +27,14 @@ from idle_harbor.core.picture import (
     window_of,
 )
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
 from idle_harbor.core.summary import figures_of
 from idle_harbor.core.weeks import Case, Outcome, Week
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.web.shared.figures import verdicts_values
+
+#: Moments of a fight that one answer tells.
+MOST_FIGHTS = 20
 
 
 def _rounded(values: NDArray[np.float64]) -> NDArray[np.float64]:
@@ -95,6 +101,51 @@ def _series(case: Case, result: Week, day: Day | None) -> dict[str, Any]:
     return {"start": counted if day is None else day.start, "seconds": BIN_SECONDS, **series}
 
 
+def _number(value: float) -> float | None:
+    """As many digits as a picture shows; JSON knows nothing that is not a number."""
+    return None if isnan(value) else float(f"{value:.4g}")
+
+
+def _load_rules(case: Case, result: Week, day: Day | None) -> list[dict[str, Any]]:
+    """What load rules did over the week, or one of its days."""
+    horizon, schedule = case.horizon, case.setting.schedule
+    begin, end = horizon.counted, horizon.end
+    if day is not None:
+        begin, end = day.start, day.end
+    origin, tick = horizon.start, schedule.tick_seconds
+    series = load_series(result.run.loads, tick, begin - origin, end - origin)
+    return [
+        {
+            "id": rule.id,
+            "signal": rule.signal,
+            "unit": SIGNAL_UNITS[rule.signal],
+            "asks_where_low": rule.asks_where_low,
+            "start": origin + int(each.times[0]),
+            "seconds": tick,
+            "values": [_number(value) for value in each.values.tolist()],
+            "extras": each.extras.tolist(),
+        }
+        for rule, each in zip(schedule.load_rules, series, strict=False)
+        if len(each.times)
+    ]
+
+
+def _fights(case: Case, result: Week) -> list[dict[str, Any]]:
+    """Load rules of which one asked for hosts while another let them go."""
+    horizon, schedule = case.horizon, case.setting.schedule
+    found = fights(result.run.loads, schedule.tick_seconds, horizon.counted - horizon.start)
+    names = [rule.id for rule in schedule.load_rules]
+    return [
+        {
+            "grows": names[fight.grows],
+            "shrinks": names[fight.shrinks],
+            "times": [horizon.start + time for time in fight.times[:MOST_FIGHTS]],
+            "count": len(fight.times),
+        }
+        for fight in found
+    ]
+
+
 def week_answer(
     plan: Plan, case: Case, result: Week, only_day: int | None = None
 ) -> dict[str, Any]:
@@ -120,6 +171,8 @@ def week_answer(
             }
             for band in bands_of(case)
         ],
+        "load_rules": _load_rules(case, result, None if only_day is None else days[only_day]),
+        "fights": _fights(case, result),
         "series": _series(case, result, None if only_day is None else days[only_day]),
         "hosts": case.setting.pool.hosts.most,
         "session_limit": case.setting.pool.session_limit,

@@ -99,6 +99,30 @@ class LogonsModel(Model):
     longest: list[int]
 
 
+class LoadRuleModel(Model):
+    """A load rule from look to look of the week, or of the day that a preview draws."""
+
+    id: str
+    signal: str
+    unit: str
+    asks_where_low: bool
+    start: int = Field(description="Instant of the first look.")
+    seconds: int = Field(description="From one look to the next.")
+    values: list[float | None] = Field(
+        description="What the signal said since the look before, null where it said nothing."
+    )
+    extras: list[int] = Field(description="Hosts that the rule asked for from then on.")
+
+
+class FightModel(Model):
+    """One load rule grew within half an hour of another's shrinking: so often, and when."""
+
+    grows: str
+    shrinks: str
+    count: int
+    times: list[int]
+
+
 class ReasonModel(Model):
     """Why people waited, were refused or logged on slowly: how many, how long in all."""
 
@@ -119,6 +143,8 @@ class WeekAnswer(Answer):
     bands: list[BandModel]
     floods: list[FloodModel]
     logons: LogonsModel
+    load_rules: list[LoadRuleModel]
+    fights: list[FightModel]
     series: SeriesModel
     hosts: int = Field(description="Standing and surge hosts.")
     session_limit: int

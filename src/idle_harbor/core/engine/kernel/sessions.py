@@ -160,7 +160,9 @@ def end_session(w, person, t, left):
     who.left = left
     w.slot_seconds += t - who.slot
     w.ended += 1
-    w.forced += np.int64(left == RETURN_FORCED)
+    if t >= w.counted:
+        w.counted_ends += 1
+        w.forced += np.int64(left == RETURN_FORCED)
     _free_slot(w, host, t)
 
 

@@ -98,12 +98,13 @@ def tell_signals(w):
 
 @compiled()
 def log_loads(w):
-    """Keep what the signals said at this look, and what the rules ask for since."""
+    """Keep what the signals said at this look, and what the rules ask for since: a row for each
+    tick, also where there is no pool to look at."""
     rules = rule_table(w.seen.rule_at, w.watched)
     rows = load_table(w.load_at, w.loads_room)
+    tick = w.seen.now // w.tick - 1
     for k in range(w.watched):
-        row = rows[w.looks * w.watched + k]
+        row = rows[tick * w.watched + k]
         row.value = rules[k].value
         row.extra = rules[k].extra
         row.change = rules[k].change
-    w.looks += 1

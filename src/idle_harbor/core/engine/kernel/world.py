@@ -262,11 +262,11 @@ class World:
     watched: Long  # load rules: their signals are added up
     cpu_ready: Real  # CPU and memory wanted on ready hosts, as on a host
     memory_ready: Real
-    looks: Long  # looks at ticks so far
     loads_room: Long
 
     # what it counts
-    forced: Long  # sessions that were ended by force
+    counted_ends: Long  # sessions that ended in the counted horizon
+    forced: Long  # those of them that were ended by force
     failed: Long  # hosts that have
     overdue: Long  # hosts that should have come by now
     silent: Long  # hosts that have started and whose agents do not register

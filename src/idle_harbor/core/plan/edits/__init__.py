@@ -15,7 +15,7 @@ from idle_harbor.core.plan.edits.beginning import AddGroup, BeginPlan
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
 from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
-from idle_harbor.core.plan.edits.load_rules import AddLoadRule, RemoveLoadRule
+from idle_harbor.core.plan.edits.load_rules import AddLoadRule, RemoveLoadRule, SetSignal
 from idle_harbor.core.plan.edits.patterns import AddBreak, SetLeaving
 from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool, SetKind
 from idle_harbor.core.plan.edits.sizes import CopySize, ExtendSize, OfferSize, RemoveSize, TakeSize
@@ -29,6 +29,7 @@ Edit: TypeAlias = Annotated[
     | RemoveTarget
     | AddLoadRule
     | RemoveLoadRule
+    | SetSignal
     | GiveDateRules
     | DropDateRules
     | RemoveGroup

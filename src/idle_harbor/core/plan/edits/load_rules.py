@@ -94,3 +94,35 @@ class RemoveLoadRule:
             )
 
         return with_schedule(plan, self.schedule, remove)
+
+
+@dataclass(frozen=True, slots=True)
+class SetSignal:
+    """Let a load rule go by another signal: its marks begin anew, since they are in its unit."""
+
+    verb: Literal["set-signal"]
+    schedule: Id
+    rule: Id
+    signal: Signal
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the marks that the rule had, at values of that signal."""
+        asks, permits = _BEGINS[self.signal]
+
+        def told(rule: LoadRule) -> LoadRule:
+            if rule.id != self.rule:
+                return rule
+            return replace(
+                rule,
+                signal=self.signal,
+                asks_at=None if rule.asks_at is None else asks,
+                permits_at=None if rule.permits_at is None else permits,
+            )
+
+        def change(schedule: Schedule) -> Schedule:
+            known = [rule.id for rule in schedule.load_rules]
+            if self.rule not in known:
+                raise UnknownNameError("load rule", self.rule, known)
+            return replace(schedule, load_rules=tuple(map(told, schedule.load_rules)))
+
+        return with_schedule(plan, self.schedule, change)
