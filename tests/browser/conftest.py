@@ -12,6 +12,7 @@ import pytest
 from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
 
 from idle_harbor.demo.load import load_demo
+from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.launch.browser import ARGUMENTS, chromium
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import free_port
@@ -78,3 +79,13 @@ def watched(browser: Browser, site: str) -> Iterator[Watched]:
     yield found
     found.check()
     context.close()
+
+
+@pytest.fixture
+def demo(watched) -> str:
+    """The path of a plan of its own, alike to the demo's."""
+    plan = {**demo_plan(), "name": f"Copy {uuid4().hex[:8]}"}
+    answer = watched.page.request.post(
+        f"{watched.site}/api/plans", data={"plan": plan, "words": "copied"}
+    )
+    return f"/plans/{answer.json()['id']}/board"

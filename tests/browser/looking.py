@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from axe_playwright_python.sync_playwright import Axe
-from playwright.sync_api import Page
+from playwright.sync_api import Locator, Page, expect
 
 
 def nothing_serious(page: Page) -> None:
@@ -11,3 +11,25 @@ def nothing_serious(page: Page) -> None:
     found = Axe().run(page, options={"resultTypes": ["violations"]}).response["violations"]
     serious = [v for v in found if v["impact"] in ("serious", "critical")]
     assert [(v["id"], [n["html"][:120] for n in v["nodes"][:3]]) for v in serious] == []
+
+
+def settled(page: Page) -> None:
+    """Wait until the newest edit is answered and the figures of all seeds are shown."""
+    expect(page.locator(".picture")).to_have_attribute("aria-busy", "false", timeout=20_000)
+    expect(page.get_by_test_id("basis")).to_contain_text("Means of 8", timeout=20_000)
+
+
+def value(page: Page, gauge: str) -> str:
+    return page.get_by_test_id(f"gauge-{gauge}").locator(".value").inner_text()
+
+
+def drag(page: Page, handle: Locator, by_x: float, by_y: float, grip: tuple[float, float]) -> None:
+    """Press on a point of a handle (relative to its box) and move in steps."""
+    box = handle.bounding_box()
+    assert box is not None
+    x, y = box["x"] + box["width"] * grip[0], box["y"] + grip[1]
+    page.mouse.move(x, y)
+    page.mouse.down()
+    for step in range(1, 6):
+        page.mouse.move(x + by_x * step / 5, y + by_y * step / 5)
+    page.mouse.up()

@@ -8,42 +8,9 @@ from uuid import uuid4
 from xml.etree import ElementTree
 
 import pytest
-from playwright.sync_api import Locator, Page, expect
+from playwright.sync_api import expect
 
-from idle_harbor.demo.scenario import demo_plan
-from tests.browser.looking import nothing_serious
-
-
-@pytest.fixture
-def demo(watched) -> str:
-    """The path of a plan of its own, alike to the demo's."""
-    plan = {**demo_plan(), "name": f"Copy {uuid4().hex[:8]}"}
-    answer = watched.page.request.post(
-        f"{watched.site}/api/plans", data={"plan": plan, "words": "copied"}
-    )
-    return f"/plans/{answer.json()['id']}/board"
-
-
-def settled(page: Page) -> None:
-    """Wait until the newest edit is answered and the figures of all seeds are shown."""
-    expect(page.locator(".picture")).to_have_attribute("aria-busy", "false", timeout=20_000)
-    expect(page.get_by_test_id("basis")).to_contain_text("Means of 8", timeout=20_000)
-
-
-def value(page: Page, gauge: str) -> str:
-    return page.get_by_test_id(f"gauge-{gauge}").locator(".value").inner_text()
-
-
-def drag(page: Page, handle: Locator, by_x: float, by_y: float, grip: tuple[float, float]) -> None:
-    """Press on a point of a handle (relative to its box) and move in steps."""
-    box = handle.bounding_box()
-    assert box is not None
-    x, y = box["x"] + box["width"] * grip[0], box["y"] + grip[1]
-    page.mouse.move(x, y)
-    page.mouse.down()
-    for step in range(1, 6):
-        page.mouse.move(x + by_x * step / 5, y + by_y * step / 5)
-    page.mouse.up()
+from tests.browser.looking import drag, nothing_serious, settled, value
 
 
 def test_open_the_demo_from_the_list(watched):
@@ -332,47 +299,6 @@ def test_every_setting_stands_in_a_sentence(watched, demo):
     page.keyboard.press("Enter")
     settled(page)
     expect(page.get_by_label("Disconnected timeout in minutes")).to_have_value("never")
-
-
-def test_rules_are_added_to_a_band_and_left_out_again(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=1")
-    settled(page)
-    sentence, rules = page.get_by_test_id("sentence"), page.get_by_label("Add a rule")
-    month = page.get_by_test_id("month").inner_text()
-    rules.select_option("a lid")
-    expect(sentence).to_contain_text("hosts are on.")
-    page.get_by_label("Lid", exact=True).fill("36")
-    page.keyboard.press("Enter")
-    settled(page)
-    assert page.get_by_test_id("month").inner_text() != month
-    page.get_by_role("button", name="Lid: leave it out").click()
-    expect(page.get_by_label("Lid", exact=True)).to_have_count(0)
-    settled(page)
-    expect(page.get_by_test_id("month")).to_have_text(month)
-    page.get_by_label("Balancing rule").select_option("fill to a mark")
-    expect(page.get_by_label("Mark in per cent")).to_have_value("70")
-
-
-def test_hosts_are_asked_for_by_a_time_and_wait_for_people(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=1")
-    settled(page)
-    waits = value(page, "wait")
-    page.get_by_label("Add a rule").select_option("hosts ready by a time")
-    target = page.get_by_test_id("target")
-    expect(target).to_contain_text("hosts are ready by")
-    settled(page)
-    assert value(page, "wait") != waits
-    page.get_by_label("Hosts ready by then").fill("70")
-    page.keyboard.press("Enter")
-    page.get_by_label("Ready by", exact=True).fill("07:45")
-    page.keyboard.press("Enter")
-    settled(page)
-    expect(page.get_by_label("Ready by", exact=True)).to_have_value("07:45")
-    page.get_by_label("Add a rule").select_option("ready by 07:45: an end of its own")
-    expect(page.get_by_label("Kept until", exact=True)).to_have_value("08:45")
-    nothing_serious(page)
-    target.get_by_role("button", name="Nothing ready by 07:45").click()
-    expect(target).to_have_count(0)
 
 
 def test_input_that_cannot_be_is_said_beside_it_and_kept(watched, demo):

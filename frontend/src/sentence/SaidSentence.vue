@@ -18,7 +18,9 @@ const set = (token: Token, value: unknown) => scope.edit((part) => write(part, t
 /** Choices between yes and no are written as words. */
 function choose(token: Token, value: string): void {
   const chosen = typeof valueOf(token) === 'boolean' ? value === 'true' : value
-  emit('set', { [token.field]: chosen })
+  // A part of a part is written in place; what is set as a whole may mean more to whoever hears it.
+  if (token.field.includes('.')) set(token, chosen)
+  else emit('set', { [token.field]: chosen })
 }
 </script>
 

@@ -64,6 +64,35 @@ def test_a_preview_is_the_same_week_with_the_series_of_one_day(client):
     assert simulate(client, preview=True, day=7).status_code == 422
 
 
+def test_load_rules_are_told_look_by_look_and_where_they_fight(client):
+    plan = document()
+    thin = {"id": "thin", "signal": "free slots", "asks_at": 25, "permits_at": 26}
+    busy = {"id": "busy", "signal": "people at work", "asks_at": 10}
+    at_once = {"asks_hold_minutes": 0, "permits_hold_minutes": 0, "pause_minutes": 0}
+    left = {"id": "left", "signal": "disconnected sessions", "asks_at": 1_000}
+    plan["schedules"][0]["load_rules"] = [busy | at_once, thin | at_once, left]
+    for band in plan["schedules"][0]["day_types"][0]["bands"]:
+        band["load_rules"] = ["busy", "thin"]
+    part = simulate(client, plan=plan, preview=True, day=2).json
+    whole = simulate(client, plan=plan).json
+    told = whole["load_rules"][0]
+    assert (told["id"], told["unit"], told["asks_where_low"]) == ("busy", "people", False)
+    assert told["seconds"] == 300 and len(told["values"]) == len(told["extras"]) == 7 * 288
+    assert told["start"] == whole["days"][0]["start"]
+    # What a signal says is the mean that the week's own series tells of the same five minutes.
+    said = whole["load_rules"][2]["values"][1:]
+    drawn = whole["series"]["disconnected"][:-1]
+    assert max(drawn) > 1.0 and said == [pytest.approx(v, abs=0.02, rel=1e-3) for v in drawn]
+    assert max(told["extras"]) > 0
+    assert (
+        whole["load_rules"][1]["values"].count(None) > 0
+        and whole["load_rules"][1]["asks_where_low"]
+    )
+    fight = next(each for each in whole["fights"] if each["grows"] == "busy")
+    assert fight["shrinks"] == "thin" and fight["count"] >= len(fight["times"]) > 0
+    assert part["load_rules"][0]["values"] == told["values"][2 * 288 : 3 * 288]
+
+
 def test_a_clock_change_week_has_its_own_number_of_bins(client):
     got = simulate(client, plan=document(week_of="2027-03-24")).json
     assert len(got["series"]["active"]) == 2004

@@ -60,6 +60,7 @@ def test_a_schedule_is_put_in_words(client):
     plan = document()
     plan["schedules"][0]["day_types"][0]["bands"][1]["lid"] = 9
     plan["schedules"][0]["day_types"][0]["ready_by"] = [{"at": "07:30", "hosts": 4}]
+    plan["schedules"][0]["load_rules"] = [{"id": "busy", "signal": "cpu", "asks_at": 0.8}]
     said = client.post("/api/plans/words", json={"plan": plan, "pool": "main"}).json
     assert [day["id"] for day in said["day_types"]] == ["workday", "rest-day"]
     day = said["day_types"][0]
@@ -68,6 +69,11 @@ def test_a_schedule_is_put_in_words(client):
     assert lid["kind"] == "number" and lid["without"] == {"lid": None}
     assert {"text": "a lid", "values": {"lid": 10}} in day["bands"][0]["offers"]
     assert day["ready_by"][0]["at"] == "07:30"
+    assert {"text": "load rule busy", "values": {"load_rules": ["busy"]}} in (
+        day["bands"][0]["offers"]
+    )
+    (rule,) = said["load_rules"]
+    assert rule["id"] == "busy" and {"text": " has been above "} in rule["parts"]
     # Of parts that do not fit each other what can be said is said; what is not there is told.
     plan["pools"][0]["size"] = "none"
     assert client.post("/api/plans/words", json={"plan": plan, "pool": "main"}).status_code == 200

@@ -172,6 +172,10 @@ const costHalf = computed(() => halfOf(cost.value.interval))
           </template>
         </div>
       </template>
+      <p v-if="figures.forced.mean" class="foot" data-testid="forced">
+        {{ count(figures.forced.mean, figures.forced.mean < 10 ? 1 : 0) }} sessions were signed off
+        by force, {{ share(figures.forced_share.mean ?? 0) }} of all that ended.
+      </p>
     </section>
     <section aria-label="Money" data-testid="money">
       <h3>The month</h3>

@@ -14,6 +14,7 @@ from idle_harbor.core.plan.edits import changed
 from idle_harbor.core.plan.edits.bands import reach_of as band_reach_of
 from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
 from idle_harbor.core.plan.hosts import Burst, Committed, Machine
+from idle_harbor.core.plan.load_rules import SIGNALS
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import edited, plan_of, read_edit, to_values
 from tests.core.plans import document
@@ -477,3 +478,49 @@ def test_a_band_is_split_with_each_drain_step_in_its_half():
     assert edited(plan)
     halves = to_values(plan)["schedules"][0]["day_types"][0]["bands"][2:]
     assert [band["drain_steps"] for band in halves] == [steps[:1], steps[1:]]
+
+
+BY_CPU = {**DAY, "band": "07:30", "signal": "cpu"}
+
+
+class TestLoadRules:
+    def test_one_is_added_at_work_in_the_band_and_the_next_has_another_name(self):
+        plan = does(small(), "add-load-rule", **BY_CPU)
+        plan = does(plan, "add-load-rule", **BY_CPU)
+        names = [rule.id for rule in plan.schedules[0].load_rules]
+        assert names == ["cpu", "cpu-2"]
+        bands = plan.schedules[0].day_types[0].bands
+        assert [band.load_rules for band in bands] == [(), ("cpu", "cpu-2"), ()]
+
+    def test_each_signal_begins_with_marks_that_can_be(self):
+        for signal in SIGNALS:
+            plan = does(small(), "add-load-rule", **{**BY_CPU, "signal": signal})
+            plan_of(to_values(plan))
+            (rule,) = plan.schedules[0].load_rules
+            named = {"schedule": "main", "rule": rule.id}
+            other = does(plan, "set-signal", **named, signal="free slots")
+            plan_of(to_values(other))
+            assert other.schedules[0].load_rules[0].signal == "free slots"
+
+    def test_a_mark_that_was_left_out_stays_so_with_another_signal(self):
+        plan = does(small(), "add-load-rule", **BY_CPU)
+        schedule = plan.schedules[0]
+        only = replace(schedule.load_rules[0], permits_at=None)
+        plan = replace(plan, schedules=(replace(schedule, load_rules=(only,)),))
+        plan = does(plan, "set-signal", schedule="main", rule="cpu", signal="logon time")
+        assert plan.schedules[0].load_rules[0].permits_at is None
+        assert plan.schedules[0].load_rules[0].asks_at == 60.0
+
+    def test_one_is_taken_away_with_its_name_in_the_bands(self):
+        plan = does(small(), "add-load-rule", **BY_CPU)
+        assert does(plan, "remove-load-rule", schedule="main", rule="cpu") == small()
+
+    def test_what_is_not_there_is_told_with_what_is(self):
+        for verb, values in (
+            ("remove-load-rule", {"schedule": "main", "rule": "cpu"}),
+            ("set-signal", {"schedule": "main", "rule": "cpu", "signal": "cpu"}),
+            ("add-load-rule", {**BY_CPU, "day_type": "feast"}),
+            ("add-load-rule", {**BY_CPU, "band": "07:35"}),
+        ):
+            with pytest.raises(UnknownNameError):
+                does(small(), verb, **values)

@@ -1,0 +1,121 @@
+"""The rules of a schedule on the Board: in its sentences, and in its pictures."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.looking import drag, nothing_serious, settled, value
+
+
+def test_rules_are_added_to_a_band_and_left_out_again(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1")
+    settled(page)
+    sentence, rules = page.get_by_test_id("sentence"), page.get_by_label("Add a rule")
+    month = page.get_by_test_id("month").inner_text()
+    rules.select_option("a lid")
+    expect(sentence).to_contain_text("hosts are on.")
+    page.get_by_label("Lid", exact=True).fill("36")
+    page.keyboard.press("Enter")
+    settled(page)
+    assert page.get_by_test_id("month").inner_text() != month
+    page.get_by_role("button", name="Lid: leave it out").click()
+    expect(page.get_by_label("Lid", exact=True)).to_have_count(0)
+    settled(page)
+    expect(page.get_by_test_id("month")).to_have_text(month)
+    page.get_by_label("Balancing rule").select_option("fill to a mark")
+    expect(page.get_by_label("Mark in per cent")).to_have_value("70")
+
+
+def test_hosts_are_asked_for_by_a_time_and_wait_for_people(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1")
+    settled(page)
+    waits = value(page, "wait")
+    page.get_by_label("Add a rule").select_option("hosts ready by a time")
+    target = page.get_by_test_id("target")
+    expect(target).to_contain_text("hosts are ready by")
+    settled(page)
+    assert value(page, "wait") != waits
+    page.get_by_label("Hosts ready by then").fill("70")
+    page.keyboard.press("Enter")
+    page.get_by_label("Ready by", exact=True).fill("07:45")
+    page.keyboard.press("Enter")
+    settled(page)
+    expect(page.get_by_label("Ready by", exact=True)).to_have_value("07:45")
+    page.get_by_label("Add a rule").select_option("ready by 07:45: an end of its own")
+    expect(page.get_by_label("Kept until", exact=True)).to_have_value("08:45")
+    nothing_serious(page)
+    target.get_by_role("button", name="Nothing ready by 07:45").click()
+    expect(target).to_have_count(0)
+
+
+def test_a_load_rule_is_drawn_on_its_signal_and_its_marks_are_dragged(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=0")
+    settled(page)
+    month = page.get_by_test_id("month").inner_text()
+    page.get_by_label("Add a rule").select_option("a load rule")
+    sentence = page.get_by_test_id("load-rule-sentence")
+    expect(sentence).to_contain_text("hosts more are asked for")
+    picture = page.get_by_role("group", name="Load rule cpu: cpu over the day")
+    expect(picture).to_be_visible()
+    settled(page)
+    nothing_serious(page)
+
+    asks = page.get_by_role("slider", name="cpu: asks for hosts above")
+    expect(asks).to_have_attribute("aria-valuetext", "80 %")
+    asks.focus()
+    page.keyboard.press("PageDown")
+    expect(asks).to_have_attribute("aria-valuetext", "70 %")
+    expect(page.get_by_label("Asks at", exact=True)).to_have_value("70")
+    permits = page.get_by_role("slider", name="cpu: lets hosts go below")
+    before = permits.get_attribute("aria-valuenow")
+    drag(page, permits, 0, 12, (0.3, 20))
+    expect(permits).not_to_have_attribute("aria-valuenow", before)
+    hold = page.get_by_role("slider", name="cpu: minutes above before it asks")
+    hold.focus()
+    page.keyboard.press("Home")
+    expect(page.get_by_label("Hold before it asks", exact=True)).to_have_value("0")
+    page.get_by_label("Hosts that it adds", exact=True).fill("20")
+    page.keyboard.press("Enter")
+    settled(page)
+    assert page.get_by_test_id("month").inner_text() != month
+
+    # Another signal has marks of its own unit, and few free slots are what asks.
+    page.get_by_label("Signal", exact=True).select_option("the number of free slots")
+    expect(sentence).to_contain_text("has been below")
+    expect(page.get_by_label("Asks at", exact=True)).to_have_value("10")
+    sentence.get_by_role("button", name="Take load rule cpu away").click()
+    expect(page.get_by_test_id("load-rule")).to_have_count(0)
+    settled(page)
+    expect(page.get_by_test_id("month")).to_have_text(month)
+
+
+def test_a_mark_that_asks_where_hosts_go_is_refused_with_its_remedy(watched, demo):
+    watched.allowed = re.compile("422")
+    page = watched.open(f"{demo}?pool=office&band=0")
+    settled(page)
+    page.get_by_label("Add a rule").select_option("a load rule")
+    page.get_by_label("Lets go at", exact=True).fill("80")
+    page.keyboard.press("Enter")
+    expect(page.get_by_role("alert").first).to_contain_text("at the same value, 0.8")
+    page.get_by_role("button", name="Undo").click()
+    settled(page)
+
+
+def test_people_are_told_and_signed_off_and_the_board_says_how_many(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=2")
+    settled(page)
+    expect(page.get_by_test_id("forced")).to_have_count(0)
+    page.get_by_label("Release", exact=True).select_option("drain the least used with notice")
+    expect(page.get_by_test_id("sentence")).to_contain_text("On hosts that drain people read")
+    page.get_by_label("Notice", exact=True).fill("This desktop closes soon.")
+    page.keyboard.press("Enter")
+    page.get_by_label("Minutes of notice", exact=True).fill("30")
+    page.keyboard.press("Enter")
+    page.get_by_label("Who is signed off", exact=True).select_option("who is disconnected or idle")
+    settled(page)
+    expect(page.get_by_test_id("forced")).to_contain_text("were signed off by force")
+    page.get_by_label("Release", exact=True).select_option("keep all of them")
+    settled(page)
+    expect(page.get_by_test_id("forced")).to_have_count(0)
