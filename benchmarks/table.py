@@ -6,6 +6,7 @@ from __future__ import annotations
 from benchmarks.loss_system import THEORY, compare  # first: see compiled_engine
 from benchmarks.edit_to_picture import measure
 from benchmarks.people import time_draws
+from benchmarks.plain_week import compare_plain_week
 from benchmarks.starting import measure_starts
 from benchmarks.weeks import time_weeks
 
@@ -25,6 +26,8 @@ def main() -> None:
     same, quickest = "  a compiled engine, same model", "  that engine's quickest form"
     _row(same, "≥ 3 ×", f"{by_processes:.1f} ×", by_processes >= 3)
     _row(quickest, "≥ 3 ×", f"{by_events:.2f} ×", by_events >= 3)
+    plain = compare_plain_week()
+    _row("week of 2,000 people against SimPy", "≥ 100 ×", f"{plain:.0f} ×", plain >= 100)
     small, large = time_weeks((5_000, 50_000))
     total = (small.engine + small.metrics) * 1000
     _row("week of 5,000 people, all figures", "≤ 60 ms", f"{total:.1f} ms", total <= 60)
