@@ -119,3 +119,42 @@ def test_people_are_told_and_signed_off_and_the_board_says_how_many(watched, dem
     page.get_by_label("Release", exact=True).select_option("keep all of them")
     settled(page)
     expect(page.get_by_test_id("forced")).to_have_count(0)
+
+
+def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=0")
+    settled(page)
+    page.get_by_role("button", name="The year", exact=True).click()
+    year = page.get_by_test_id("year")
+    patrick = year.get_by_role("button", name="17 March: Rest day, by the date itself")
+    expect(patrick).to_be_visible()
+    nothing_serious(page)
+    # A holiday has the rules of its weekday until the schedule goes by a site and a kind takes it.
+    year.get_by_label("Whose holidays").select_option("quillmoor")
+    year.get_by_role("checkbox", name="holidays").nth(1).check()
+    others = year.get_by_test_id("others")
+    expect(others).to_contain_text("by a holiday")
+    year.get_by_role("button", name="Add a stretch of dates").nth(1).click()
+    expect(year.get_by_test_id("others")).to_contain_text(
+        "1 March: Rest day, by a stretch of dates"
+    )
+    year.get_by_role("button", name="No stretch from").click()
+    expect(others).not_to_contain_text("stretch")
+    with page.expect_download() as taken:
+        year.get_by_role("button", name="Take it away as a calendar file").click()
+    assert taken.value.suggested_filename == "office 2027.ics"
+    patrick.click()
+    expect(year).to_be_hidden()
+    settled(page)
+    expect(page.get_by_test_id("sentence")).to_contain_text("Wed 17 March")
+
+
+def test_the_schedule_stands_side_by_side_as_a_table(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1")
+    settled(page)
+    page.get_by_role("button", name="as a table").click()
+    table = page.get_by_test_id("schedule-table")
+    expect(table.get_by_role("columnheader", name="Rest day")).to_be_visible()
+    expect(table.get_by_role("columnheader", name="from 08:30")).to_be_visible()
+    expect(table.get_by_role("row", name="Release")).to_contain_text("drain the least used")
+    nothing_serious(page)

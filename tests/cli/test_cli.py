@@ -129,6 +129,12 @@ def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
     assert "  07:30 to 17:00: keep at least 4 of 10 hosts ready;" in said
     assert "  4 hosts are ready by 07:30 and for the rest of that band." in said
     assert "ready by" not in call("words", str(plan_file)).stdout
+    head, first, *_ = call("words", str(after), "--pool", "main", "--table").stdout.splitlines()
+    assert head.startswith("main,workday 00:00,workday 07:30,workday 17:00,rest-day 00:00")
+    assert first == "Floor,0,4,0,0"
+    file = call("agenda", str(after), "--pool", "main", "--days", "2").stdout
+    assert file.startswith("BEGIN:VCALENDAR") and file.count("4 hosts are ready") == 2
+    assert call("agenda", str(after), "--pool", "other").exit_code == 2
     unknown = call("words", str(plan_file), "--pool", "other")
     assert unknown.exit_code == 2 and "no pool called 'other'" in unknown.stderr
     assert call("edit", str(plan_file), "remove-target", *place, "at=07:30").exit_code == 2

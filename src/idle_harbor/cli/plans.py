@@ -2,13 +2,16 @@
 
 from __future__ import annotations
 
+import csv
 import json
 import os
+import sys
+from datetime import datetime
 from pathlib import Path
 
 import click
 
-from idle_harbor.cli.shared import PLAN, fail, main, read_checked, told
+from idle_harbor.cli.shared import DAYS, FIRST, PLAN, fail, main, read_checked, told
 
 
 @main.command()
@@ -38,17 +41,43 @@ def fields() -> None:
 @main.command()
 @PLAN
 @click.option("--pool", help="Only the schedule of this pool.")
-def words(plan: Path, pool: str | None) -> None:
+@click.option("--table", "as_table", is_flag=True, help="As CSV: a row a rule, a column a band.")
+def words(plan: Path, pool: str | None, as_table: bool) -> None:
     """Say in words what each pool's schedule does."""
     from idle_harbor.core.lookup import find_pool
     from idle_harbor.core.plan.words import schedule_lines
+    from idle_harbor.core.plan.words_table import schedule_table
 
     found = read_checked(plan)
     with told():
         pools = found.pools if pool is None else (find_pool(found, pool),)
     for each in pools:
         schedule = next(s for s in found.schedules if s.id == each.schedule)
-        click.echo("\n".join([f"{each.id}:", *schedule_lines(schedule, each), ""]))
+        if not as_table:
+            click.echo("\n".join([f"{each.id}:", *schedule_lines(schedule, each), ""]))
+            continue
+        columns, rows = schedule_table(schedule, each)
+        writer = csv.writer(sys.stdout, lineterminator="\n")
+        writer.writerow([each.id, *(f"{column.name} {column.begins}" for column in columns)])
+        writer.writerows([row.label, *row.cells] for row in rows)
+
+
+@main.command()
+@PLAN
+@click.option("--pool", required=True, help="The pool's id.")
+@FIRST
+@DAYS
+def agenda(plan: Path, pool: str, first: datetime | None, days: int) -> None:
+    """Print what a pool's schedule does by the clock, as an iCalendar file."""
+    from idle_harbor.core.calendar.agenda import agenda_for
+    from idle_harbor.core.lookup import find_pool
+    from idle_harbor.formats.calendar.agenda import agenda_calendar
+
+    found = read_checked(plan)
+    with told():
+        begin = first.date() if first else None
+        moments = agenda_for(found, find_pool(found, pool), begin, days)
+    click.echo(agenda_calendar(pool, moments), nl=False)
 
 
 @main.command()
@@ -64,6 +93,9 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     remove-band schedule= day_type= band=      take the band that begins then away
     add-target schedule= day_type=             have a band's floor ready when it begins
     remove-target schedule= day_type= at=      ask for nothing by that time
+    add-load-rule schedule= day_type= band= signal=  a load rule, at work in that band
+    set-signal schedule= rule= signal=         let a load rule go by another signal
+    remove-load-rule schedule= rule=           take a load rule away
     give-date-rules schedule= date=            give a date rules of its own
     drop-date-rules schedule= date=            put it under the rules of its weekday
     remove-group group=                        take a group and what is about it away

@@ -15,6 +15,7 @@ from idle_harbor.core.plan.words import (
     schedule_lines,
     target_said,
 )
+from idle_harbor.core.plan.words_table import schedule_table
 from tests.builders import band, pool, schedule
 
 HOUR = 3_600
@@ -189,6 +190,18 @@ def test_an_offer_begins_with_what_changes_as_little_as_can_be():
     dedicated = pool(standing=3, kind="dedicated", session_limit=1)
     texts = [offer.text for offer in band_said(Band(0), dedicated).offers]
     assert "a start on a knock" not in texts and "a session limit of its own" not in texts
+
+
+def test_all_bands_side_by_side():
+    rules = schedule(band(floor=1), band(start=8 * HOUR, floor=6, lid=9))
+    columns, rows = schedule_table(rules, POOL)
+    assert [(each.name, each.begins) for each in columns] == [
+        ("every-day", "00:00"), ("every-day", "08:00"),
+    ]  # fmt: skip
+    told = {row.label: row.cells for row in rows}
+    assert told["Floor"] == ("1", "6") and told["Lid"] == ("", "9")
+    assert told["Balancing rule"] == ("spread people over them",) * 2
+    assert "Least run" not in told
 
 
 def test_a_schedule_line_by_line():

@@ -56,6 +56,33 @@ def test_an_edit_may_mend_a_plan_whose_parts_do_not_fit(client):
     assert mended.json["plan"] == to_values(read_plan(document()))
 
 
+def test_a_year_tells_what_rules_each_date(client):
+    plan = document()
+    rest = plan["schedules"][0]["day_types"][1]
+    rest["ranges"] = [{"from": "2027-12-27", "to": "2028-01-02"}]
+    got = client.post("/api/plans/year", json={"plan": plan, "pool": "main"}).json
+    assert (got["year"], len(got["days"]), got["day_types"]) == (2027, 365, ["workday", "rest-day"])
+    by_date = {day["date"]: day for day in got["days"]}
+    assert by_date["2027-12-24"] == {
+        "date": "2027-12-24", "day_type": 0, "by": "weekday", "name": "",
+    }  # fmt: skip
+    assert (by_date["2027-12-27"]["day_type"], by_date["2027-12-27"]["by"]) == (1, "range")
+    leap = client.post("/api/plans/year", json={"plan": plan, "pool": "main", "year": 2028}).json
+    assert len(leap["days"]) == 366
+    rest["weekdays"] = ["sat"]
+    assert client.post("/api/plans/year", json={"plan": plan, "pool": "main"}).status_code == 422
+
+
+def test_what_a_schedule_does_by_the_clock_is_a_calendar_file(client):
+    plan = document()
+    plan["schedules"][0]["day_types"][0]["ready_by"] = [{"at": "07:30", "hosts": 4}]
+    asked = {"plan": plan, "pool": "main", "first": "2027-03-01", "days": 7}
+    text = client.post("/api/plans/agenda", json=asked).json["text"]
+    assert text.startswith("BEGIN:VCALENDAR") and text.count("main: 4 hosts are ready") == 5
+    assert client.post("/api/plans/agenda", json=asked | {"days": 367}).status_code == 422
+    assert client.post("/api/plans/agenda", json=asked | {"pool": "x"}).status_code in (404, 422)
+
+
 def test_a_schedule_is_put_in_words(client):
     plan = document()
     plan["schedules"][0]["day_types"][0]["bands"][1]["lid"] = 9
@@ -74,6 +101,8 @@ def test_a_schedule_is_put_in_words(client):
     )
     (rule,) = said["load_rules"]
     assert rule["id"] == "busy" and {"text": " has been above "} in rule["parts"]
+    assert [each["begins"] for each in said["table"]["columns"]][:3] == ["00:00", "07:30", "17:00"]
+    assert {"label": "Lid", "cells": ["", "9", "", ""]} in said["table"]["rows"]
     # Of parts that do not fit each other what can be said is said; what is not there is told.
     plan["pools"][0]["size"] = "none"
     assert client.post("/api/plans/words", json={"plan": plan, "pool": "main"}).status_code == 200

@@ -1,10 +1,12 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
 
 import type { Plan } from '@/api/client'
 import WeekStrip from '@/board/WeekStrip.vue'
+import { weekdayOf } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
+import { useWeek } from '@/views/frame/useWeek'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
 import BoardPicture from './BoardPicture.vue'
@@ -15,6 +17,7 @@ import OwnRules from './OwnRules.vue'
 import ScheduleSentence from './ScheduleSentence.vue'
 import { useBoard } from './useBoard'
 import WaitersDialog from './WaitersDialog.vue'
+import YearDialog from './YearDialog.vue'
 
 /** The Board: the week in one picture, edited where it shows. */
 defineProps<{ id: number }>()
@@ -25,6 +28,7 @@ const frame = ref<HTMLElement>()
 const width = ref(800)
 const height = ref(320)
 const more = ref(false)
+const year = ref(false)
 const waiters = ref<{ start: number; end: number } | null>(null)
 
 /** The strip follows when nothing is held, with the whole week. */
@@ -34,6 +38,13 @@ const edit = (change: (plan: Plan) => void) => store.edit(change)
 const pools = computed(() => store.plan?.pools ?? [])
 const empty = computed(() => store.plan !== null && pools.value.length === 0)
 
+const { first, go } = useWeek()
+/** Look at a date of the year. */
+function look(date: string): void {
+  year.value = false
+  board.go({ day: String(weekdayOf(date)), band: undefined })
+  void nextTick(() => go(date))
+}
 function pinFrom(event: Event): void {
   const value = (event.target as HTMLSelectElement).value
   board.go({ pin: value || undefined })
@@ -105,6 +116,7 @@ onBeforeUnmount(() => watcher.disconnect())
                 :day="day"
                 @apply="store.apply"
               />
+              <button class="link" data-testid="open-year" @click="year = true">The year</button>
               <button class="link" :aria-expanded="more" data-testid="more" @click="more = !more">
                 {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
               </button>
@@ -146,6 +158,17 @@ onBeforeUnmount(() => watcher.disconnect())
           @waiters="waiters = { start: day.start, end: day.end }"
         />
       </div>
+      <YearDialog
+        v-if="pool"
+        :open="year"
+        :plan="store.settled ?? store.plan"
+        :pool="pool"
+        :schedule="pool.schedule"
+        :first="first"
+        @close="year = false"
+        @go="look"
+        @edit="edit"
+      />
       <WaitersDialog v-if="week" :week="week" :window="waiters" @close="waiters = null" />
     </template>
   </PlanFrame>

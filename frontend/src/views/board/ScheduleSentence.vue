@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { Band, Day, Edit, LoadRule, Plan, Pool, ReadyBy } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
@@ -11,6 +11,7 @@ import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
+import TableDialog from './TableDialog.vue'
 import LoadRuleSentence from './LoadRuleSentence.vue'
 import { useWords } from './useWords'
 
@@ -20,6 +21,7 @@ const emit = defineEmits<{ edit: [change: (plan: Plan) => void]; apply: [edit: E
 
 const DAY_TYPES = 'schedules.day_types'
 const store = usePlan()
+const table = ref(false)
 const told = useWords(() => (store.settled ? { plan: store.settled, pool: props.pool.id } : null))
 const said = computed(() => told.answer.value?.day_types[props.place.dayType])
 const bandSaid = computed(() => said.value?.bands[props.place.band])
@@ -127,11 +129,21 @@ function add(event: Event): void {
         <SaidSentence :said="bandSaid" :sites="sites" @set="set" />
       </FieldScope>
       <span class="quiet days"> Changes {{ days }}. </span>
+      <button v-if="bandSaid" class="plain gone" data-testid="as-table" @click="table = true">
+        as a table
+      </button>
       <select v-if="bandSaid" class="add" aria-label="Add a rule" @change="add">
         <option>Add a rule …</option>
         <option v-for="offer in offers" :key="offer.text">{{ offer.text }}</option>
       </select>
     </p>
+    <TableDialog
+      v-if="told.answer.value"
+      :open="table"
+      :table="told.answer.value.table"
+      :place="place"
+      @close="table = false"
+    />
     <p v-for="{ target, k, said: sentence } in targets" :key="target.at" data-testid="target">
       <FieldScope
         :of="target"

@@ -59,6 +59,12 @@ def ruling_on(schedule: Schedule, resting: Holidays, events: Sequence[Event], da
     return Ruling(schedule.day_type_of(day), "weekday")
 
 
+def rulings_over(schedule: Schedule, plan: Plan, days: Iterable[date]) -> list[Ruling]:
+    """What rules each of some dates, by the holidays of the schedule's site."""
+    resting = next((s.holidays for s in plan.sites if s.id == schedule.site), Holidays())
+    return [ruling_on(schedule, resting, plan.events, day) for day in days]
+
+
 def _only_dates(schedule: Schedule) -> bool:
     return not any(k.ranges or k.events or k.holidays or k.month_end for k in schedule.day_types)
 
@@ -68,10 +74,9 @@ def resolved(schedule: Schedule, plan: Plan, days: Iterable[date]) -> Schedule:
     the kind of day that rules it: who uses it need not know events and holidays."""
     if _only_dates(schedule):
         return schedule
-    resting = next((s.holidays for s in plan.sites if s.id == schedule.site), Holidays())
+    dates = list(days)
     named: dict[str, list[date]] = {kind.id: [] for kind in schedule.day_types}
-    for day in days:
-        ruling = ruling_on(schedule, resting, plan.events, day)
+    for day, ruling in zip(dates, rulings_over(schedule, plan, dates), strict=True):
         if ruling.by != "weekday":
             named[ruling.day_type.id].append(day)
     kinds = tuple(replace(kind, dates=tuple(named[kind.id])) for kind in schedule.day_types)

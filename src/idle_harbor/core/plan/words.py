@@ -54,11 +54,12 @@ class Said:
     def told(self, thing: object) -> str:
         """The sentence with the thing's values."""
         return "".join(
-            each if isinstance(each, str) else _shown(each, thing) for each in self.parts
+            each if isinstance(each, str) else value_said(each, thing) for each in self.parts
         )
 
 
-def _shown(token: Token, thing: object) -> str:
+def value_said(token: Token, thing: object) -> str:
+    """The value of a token's field as it is read."""
     value: Any = thing
     for name in token.field.split("."):
         value = value[int(name)] if name.isdigit() else getattr(value, name)

@@ -1,1 +1,1 @@
-"""Calendars in."""
+"""Calendars in and out."""

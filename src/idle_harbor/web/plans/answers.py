@@ -1,12 +1,15 @@
-"""A schedule in words, as the page is told it."""
+"""A schedule in words, and its year, as the page is told them."""
 
 from __future__ import annotations
 
+from datetime import date, timedelta
 from typing import Any
 
-from idle_harbor.core.plan import Pool, Schedule
+from idle_harbor.core.calendar.day_types import rulings_over
+from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.words import Part, Said, band_said, load_rule_said, target_said
+from idle_harbor.core.plan.words_table import schedule_table
 
 
 def _part(part: Part) -> dict[str, Any]:
@@ -30,6 +33,7 @@ def _said(said: Said) -> dict[str, Any]:
 def words_answer(schedule: Schedule, pool: Pool) -> dict[str, Any]:
     """Every band, target and load rule of a schedule as a sentence."""
     rules = schedule.load_rules
+    columns, rows = schedule_table(schedule, pool)
     return {
         "schedule": schedule.id,
         "day_types": [
@@ -47,4 +51,37 @@ def words_answer(schedule: Schedule, pool: Pool) -> dict[str, Any]:
             for day_type in schedule.day_types
         ],
         "load_rules": [{"id": each.id, **_said(load_rule_said(each))} for each in rules],
+        "table": {
+            "columns": [
+                {
+                    "day_type": each.day_type,
+                    "band": each.band,
+                    "name": each.name,
+                    "begins": each.begins,
+                }
+                for each in columns
+            ],
+            "rows": [{"label": row.label, "cells": list(row.cells)} for row in rows],
+        },
+    }
+
+
+def year_answer(plan: Plan, schedule: Schedule, year: int) -> dict[str, Any]:
+    """Every date of a year with what rules it."""
+    first = date(year, 1, 1)
+    days = [first + timedelta(days=k) for k in range((date(year + 1, 1, 1) - first).days)]
+    kinds = [kind.id for kind in schedule.day_types]
+    return {
+        "schedule": schedule.id,
+        "year": year,
+        "day_types": kinds,
+        "days": [
+            {
+                "date": day.isoformat(),
+                "day_type": kinds.index(ruling.day_type.id),
+                "by": ruling.by,
+                "name": ruling.name,
+            }
+            for day, ruling in zip(days, rulings_over(schedule, plan, days), strict=True)
+        ],
     }

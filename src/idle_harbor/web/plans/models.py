@@ -7,12 +7,13 @@ from typing import Any, Generic, Literal, TypeVar
 
 from pydantic import ConfigDict, Field, RootModel
 
+from idle_harbor.core.calendar.day_types import By
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.declare import Text
+from idle_harbor.core.plan.declare import Day, Text
 from idle_harbor.core.plan.edits import Edit
 from idle_harbor.core.plan.words import Kind
 from idle_harbor.formats.plan.codec import PlanRead
-from idle_harbor.web.shared.models import Model, PlanBody, Problem
+from idle_harbor.web.shared.models import Model, PlanBody, PoolBody, Problem
 
 T = TypeVar("T")
 
@@ -123,12 +124,74 @@ class DaySaidModel(Model):
     ready_by: list[SaidAtModel]
 
 
+class ColumnModel(Model):
+    """A band: the places of its kind of day and of itself, and how it is called."""
+
+    day_type: int
+    band: int
+    name: str
+    begins: str
+
+
+class RowModel(Model):
+    """A rule, and what each band says of it; empty where it says nothing."""
+
+    label: str
+    cells: list[str]
+
+
+class TableModel(Model):
+    """All bands side by side."""
+
+    columns: list[ColumnModel]
+    rows: list[RowModel]
+
+
 class WordsAnswer(Model):
     """A schedule in words, as a pool has it."""
 
     schedule: str
     day_types: list[DaySaidModel]
     load_rules: list[SaidOfModel]
+    table: TableModel
+
+
+class YearBody(PoolBody):
+    """A pool of a plan, and a year; without one that of the plan's week."""
+
+    year: int | None = Field(None, ge=1972, le=2198)
+
+
+class RuledModel(Model):
+    """A date: the place of the kind of day that rules it, and by what; ``name`` is the event's or
+    the holiday's."""
+
+    date: str
+    day_type: int
+    by: By
+    name: str
+
+
+class YearAnswer(Model):
+    """Every date of a year with what rules it in a pool's schedule."""
+
+    schedule: str
+    year: int
+    day_types: list[str]
+    days: list[RuledModel]
+
+
+class AgendaBody(PoolBody):
+    """A pool of a plan, and so many dates from one on; without one the plan's week."""
+
+    first: Day | None = None
+    days: int = Field(7, ge=1, le=366)
+
+
+class AgendaFile(Model):
+    """What a schedule does by the clock, as an iCalendar file."""
+
+    text: str
 
 
 class RevisionSummary(Model):

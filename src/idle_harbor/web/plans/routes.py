@@ -10,9 +10,12 @@ import orjson
 from flask import Response, request
 from pydantic_core import from_json
 
+from idle_harbor.core.calendar.agenda import agenda_for
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.edits import changed
+from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.plan.codec import (
     canonical,
     checked,
@@ -23,8 +26,10 @@ from idle_harbor.formats.plan.codec import (
 from idle_harbor.formats.plan.merge import MISSING, changes, merge
 from idle_harbor.formats.tables.rows import whole_number
 from idle_harbor.store.database import StaleSave
-from idle_harbor.web.plans.answers import words_answer
+from idle_harbor.web.plans.answers import words_answer, year_answer
 from idle_harbor.web.plans.models import (
+    AgendaBody,
+    AgendaFile,
     ChangeModel,
     CompletePlan,
     EditBody,
@@ -41,6 +46,8 @@ from idle_harbor.web.plans.models import (
     SaveBody,
     StaleProblem,
     WordsAnswer,
+    YearAnswer,
+    YearBody,
 )
 from idle_harbor.web.shared.asked import database, json_response
 from idle_harbor.web.shared.bodies import read_body
@@ -98,6 +105,14 @@ def edit_plan(body: EditBody) -> Response:
     return json_response({"plan": to_values(changed(read_body(body).plan, body.edit))})
 
 
+def _schedule_of(plan: Plan, pool: Pool) -> Schedule:
+    schedule = next((each for each in plan.schedules if each.id == pool.schedule), None)
+    if schedule is None:
+        names = [each.id for each in plan.schedules]
+        raise UnknownNameError("schedule", pool.schedule, names)
+    return schedule
+
+
 @plans.post("/words", responses={200: WordsAnswer})
 def say_schedule(body: PoolBody) -> Response:
     """Put the schedule of a pool in words: text, and tokens for the fields.
@@ -106,11 +121,24 @@ def say_schedule(body: PoolBody) -> Response:
     """
     plan = read_body(body).plan
     pool = find_pool(plan, body.pool)
-    schedule = next((each for each in plan.schedules if each.id == pool.schedule), None)
-    if schedule is None:
-        names = [each.id for each in plan.schedules]
-        raise UnknownNameError("schedule", pool.schedule, names)
-    return json_response(words_answer(schedule, pool))
+    return json_response(words_answer(_schedule_of(plan, pool), pool))
+
+
+@plans.post("/year", responses={200: YearAnswer})
+def show_year(body: YearBody) -> Response:
+    """Tell of each date of a year which kind of day rules it, and by what."""
+    plan = checked(read_body(body).plan)
+    schedule = _schedule_of(plan, find_pool(plan, body.pool))
+    return json_response(year_answer(plan, schedule, body.year or plan.week_of.year))
+
+
+@plans.post("/agenda", responses={200: AgendaFile})
+def write_agenda(body: AgendaBody) -> Response:
+    """Write what the schedule of a pool does by the clock as an iCalendar file."""
+    plan = checked(read_body(body).plan)
+    pool = find_pool(plan, body.pool)
+    moments = agenda_for(plan, pool, body.first, body.days)
+    return json_response({"text": agenda_calendar(pool.id, moments)})
 
 
 @plans.post("/complete", responses={200: CompletePlan})

@@ -1,0 +1,87 @@
+"""What a schedule does by the clock, moment by moment: for people who want to know beforehand."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Mapping
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from idle_harbor.core.calendar.clock import (
+    Horizon,
+    band_edges,
+    horizon_for,
+    local_to_instant,
+    week_start,
+)
+from idle_harbor.core.calendar.day_types import resolved
+from idle_harbor.core.calendar.targets import targets_of
+from idle_harbor.core.plan import Plan, Pool, Schedule
+from idle_harbor.core.plan.schedules import Band
+
+
+@dataclass(frozen=True, slots=True)
+class Moment:
+    """Something that a schedule does from one instant to another: ``kind`` and ``day`` tell it from
+    everything else of its pool."""
+
+    kind: str
+    start: int
+    end: int
+    what: str
+
+
+_LETS_GO = {
+    "when empty": "empty hosts are let go",
+    "drain": "the least used hosts drain",
+    "drain with notice": "the least used hosts drain with notice",
+}
+
+
+def agenda_of(
+    schedule: Schedule, pool: Pool, horizon: Horizon, zones: Mapping[str, str]
+) -> list[Moment]:
+    """Targets, releases and drain steps of a horizon's dates, in order of their instants.
+
+    ``zones`` are those of the sites by whose clock some targets go; the schedule is resolved.
+    """
+    found = [*_targets(schedule, pool, horizon, zones), *_bands(schedule, pool, horizon)]
+    return sorted(found, key=lambda moment: (moment.start, moment.end, moment.kind))
+
+
+def agenda_for(plan: Plan, pool: Pool, first: date | None, days: int) -> list[Moment]:
+    """The moments of a checked plan's pool over so many dates, from the Monday of its week on where
+    no first one is given."""
+    horizon = horizon_for(pool.time_zone, first or week_start(plan.week_of), days, 0)
+    schedule = next(each for each in plan.schedules if each.id == pool.schedule)
+    # Targets may be of the date after the last one.
+    until = horizon.dates[-1] + timedelta(days=1)
+    schedule = resolved(schedule, plan, (*horizon.dates, until))
+    return agenda_of(schedule, pool, horizon, {site.id: site.time_zone for site in plan.sites})
+
+
+def _targets(
+    schedule: Schedule, pool: Pool, horizon: Horizon, zones: Mapping[str, str]
+) -> Iterator[Moment]:
+    for target in targets_of(schedule, horizon, zones):
+        if target.at >= horizon.end:
+            continue
+        hosts = target.asks.least(pool.hosts.standing)
+        yield Moment("ready-by", target.at, target.until, f"{hosts} hosts are ready")
+
+
+def _bands(schedule: Schedule, pool: Pool, horizon: Horizon) -> Iterator[Moment]:
+    edges = band_edges(schedule, horizon)
+    ends = [edge.instant for edge in edges[1:]] + [horizon.end]
+    before: Band | None = None
+    for edge, end in zip(edges, ends, strict=True):
+        band = schedule.day_types[edge.day_type].bands[edge.band]
+        lets_go = _LETS_GO.get(band.release)
+        if lets_go is not None and (before is None or before.release != band.release):
+            least = band.least(pool.hosts.standing)
+            yield Moment("release", edge.instant, end, f"{lets_go}, down to {least}")
+        for step in band.drain_steps:
+            at = local_to_instant(horizon.zone, edge.day, step.by)
+            if edge.instant <= at < end:
+                what = f"{100 * step.share:.10g} % of the hosts take nobody new"
+                yield Moment("drain-step", at, end, what)
+        before = band
