@@ -1,12 +1,12 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, watch } from 'vue'
 
 import type { Plan } from '@/api/client'
 import WeekStrip from '@/board/WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
-import { useWeek } from '@/views/frame/useWeek'
+import { mondayOf, useWeek } from '@/views/frame/useWeek'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
 import BoardPicture from './BoardPicture.vue'
@@ -38,12 +38,13 @@ const edit = (change: (plan: Plan) => void) => store.edit(change)
 const pools = computed(() => store.plan?.pools ?? [])
 const empty = computed(() => store.plan !== null && pools.value.length === 0)
 
-const { first, go } = useWeek()
+const { first, own } = useWeek()
 /** Look at a date of the year. */
 function look(date: string): void {
   year.value = false
-  board.go({ day: String(weekdayOf(date)), band: undefined })
-  void nextTick(() => go(date))
+  const monday = mondayOf(date)
+  const week = monday === own.value ? undefined : monday
+  board.go({ day: String(weekdayOf(date)), band: undefined, week })
 }
 function pinFrom(event: Event): void {
   const value = (event.target as HTMLSelectElement).value
