@@ -21,6 +21,17 @@ def _sentences(page: Page) -> None:
     page.get_by_test_id("more").click()
 
 
+def _load_rule(page: Page) -> None:
+    page.get_by_label("Add a rule").select_option("a load rule")
+    page.get_by_test_id("load-rule").wait_for()
+    page.get_by_text("Means of 8").wait_for()
+
+
+def _kinds(page: Page) -> None:
+    page.get_by_test_id("open-year").click()
+    page.get_by_test_id("others").wait_for()
+
+
 def _waits(page: Page) -> None:
     page.get_by_test_id("gauge-wait").click()
 
@@ -77,6 +88,8 @@ def main(site: str) -> None:
         shoot("plans", "/", _nothing)
         shoot("board", "/plans/1/board", _waits)
         shoot("board-night", "/plans/1/board?day=2", _nothing, night=True)
+        shoot("load-rule", "/plans/1/board?band=1", _load_rule)
+        shoot("year", "/plans/1/board", _kinds)
         shoot("sentences", "/plans/1/board", _sentences)
         shoot("hosts", "/plans/1/hosts?size=ketch", _checked)
         shoot("pools", "/plans/1/pools?pool=metering", _pools)
