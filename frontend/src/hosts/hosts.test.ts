@@ -66,6 +66,14 @@ describe('findings', () => {
     expect(routeTo(plan, '/groups/0')).toEqual({ name: 'people', query: { group: 'g' } })
     expect(routeTo(plan, '/access/0/apps/0').query).toEqual({ group: 'g' })
     expect(routeTo(plan, '/pools/0/session_limit').name).toBe('hosts')
+    const schedules = [{ id: 's', day_types: [{ weekdays: ['sat', 'sun'] }] }]
+    const pools = [{ id: 'p', schedule: 's' }]
+    const ruled = { ...plan, schedules, pools } as unknown as typeof plan
+    expect(routeTo(ruled, '/schedules/0/day_types/0/bands/2/notice/minutes')).toEqual({
+      name: 'board',
+      query: { pool: 'p', day: '5', band: '2' },
+    })
+    expect(routeTo(ruled, '/schedules/0/load_rules/0').query).toEqual({ pool: 'p' })
     expect(routeTo(plan, '/pools/0/hosts/standing')).toEqual({
       name: 'pools',
       query: { pool: 'p' },

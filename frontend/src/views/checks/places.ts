@@ -1,4 +1,19 @@
 import type { Plan } from '@/api/client'
+import { WEEKDAY_IDS } from '@/ui/format'
+
+/** The pool, the day and the band in which a rule of a schedule is at work. */
+function onBoard(plan: Plan, index: number, pointer: string): Record<string, string> {
+  const schedule = plan.schedules[index]
+  const query: Record<string, string> = {}
+  const pool = plan.pools.find((each) => each.schedule === schedule?.id)
+  if (pool) query.pool = pool.id
+  const [, kind] = /day_types\/(\d+)/.exec(pointer) ?? []
+  const weekday = kind ? schedule?.day_types[Number(kind)]?.weekdays[0] : undefined
+  if (weekday) query.day = String(WEEKDAY_IDS.indexOf(weekday))
+  const [, band] = /bands\/(\d+)/.exec(pointer) ?? []
+  if (band) query.band = band
+  return query
+}
 
 /** Where in the application a place of the plan is edited: a view and what it has chosen. */
 export function routeTo(
@@ -25,5 +40,6 @@ export function routeTo(
     const pool = plan.pools.find((each) => each.size === size)?.id
     return { name: 'hosts', query: pool ? { pool } : {} }
   }
+  if (list === 'schedules') return { name: 'board', query: onBoard(plan, index, pointer) }
   return { name: 'hosts', query: {} }
 }
