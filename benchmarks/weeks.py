@@ -61,6 +61,11 @@ def everything_of(people: int) -> dict[str, Any]:
     plan["images"][0]["tuning"] = {"cpu": 0.9, "memory": 0.9}
     pool["hosts"]["surge_stays_minutes"] = 30
     pool["start"]["failure_share"] = 0.02
+    plan["schedules"][0]["load_rules"] = [
+        {"id": "busy", "signal": "cpu", "asks_at": 0.7, "permits_at": 0.4},
+        {"id": "few", "signal": "free slots", "asks_at": 40, "permits_at": 120},
+        {"id": "slow", "signal": "logon time", "asks_at": 60, "permits_at": 40},
+    ]
     for day_type in plan["schedules"][0]["day_types"]:
         day_type["ready_by"] = [{"at": "08:00", "hosts": standing // 2, "until": "10:00"}]
         for band in day_type["bands"]:
@@ -72,7 +77,11 @@ def everything_of(people: int) -> dict[str, Any]:
         day_type["bands"][-1] |= {
             "session_limit": pool["session_limit"] - 1,
             "timeouts": {"idle": 900, "disconnected": 1_200},
+            "release": "drain with notice",
+            "notice": {"minutes": 20, "who": "idle too"},
+            "drain_steps": [{"by": "20:00", "share": 0.25}, {"by": "22:00", "share": 0.5}],
         }
+        day_type["bands"][0]["load_rules"] = ["busy", "few", "slow"]
     return plan
 
 
