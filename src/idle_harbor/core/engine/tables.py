@@ -297,6 +297,7 @@ def tables_of(
         # the load rules: how far each is, its signal, and both at each look
         "rule_at": Table(RULE, rules),
         "signal_at": Table(SIGNAL, rules),
+        "looked_at": Table(_REAL, codes.LEVELS),
         "load_at": Table(LOAD, rules * looks),
         # these grow: pushed once for each event foreseen, each change, each time one waits
         "heap_at": Table(_LONG, room.heap, cleared=False),

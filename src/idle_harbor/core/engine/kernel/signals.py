@@ -7,6 +7,7 @@ level or worked out of levels. Nothing of this is done in a run without load rul
 from __future__ import annotations
 
 import numpy as np
+from numba import types
 
 from idle_harbor.core.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import (
@@ -15,6 +16,7 @@ from idle_harbor.core.engine.kernel.codes import (
     L_READY,
     L_STRAINED,
     L_WORKING,
+    LEVELS,
     READY,
     SIGNAL_CPU,
     SIGNAL_FREE,
@@ -25,9 +27,18 @@ from idle_harbor.core.engine.kernel.codes import (
     SIGNAL_SLOTS,
     SIGNAL_STRAINED,
 )
-from idle_harbor.core.engine.kernel.world import host_table, load_table, of_world, signal_table
+from idle_harbor.core.engine.kernel.world import (
+    bin_table,
+    host_table,
+    load_table,
+    of_world,
+    signal_table,
+)
 from idle_harbor.core.policy.view import rule_table, settings_table
-from idle_harbor.core.records import longs
+from idle_harbor.core.records import longs, reals
+
+#: Sums of level-seconds are whole numbers but for their last digits.
+DUST = 1e-6
 
 
 @compiled(of_world(3))
@@ -46,43 +57,59 @@ def watch_host(w, host, sign):
     w.memory_ready += np.float64(sign * row.memory)
 
 
-@compiled(of_world(1))
+@compiled(of_world(1), inline=True)
 def watch_logon(w, seconds):
     """A logon is done that took so long."""
-    signals = signal_table(w.signal_at, w.watched)
-    for k in range(w.watched):
-        if signals[k].kind == SIGNAL_LOGON:
-            signals[k].area += np.float64(seconds)
-            signals[k].weight += 1.0
+    w.logons_done += 1.0
+    w.logon_seconds += np.float64(seconds)
+
+
+@compiled(inline=True)
+def add_up_signals(w, span):
+    """Add what no bin adds up over so many seconds."""
+    level = w.level
+    ready = level[L_READY]
+    if ready > 0.0:
+        slots = ready * np.float64(settings_table(w.edge_at, w.edges)[w.edge].limit)
+        w.cpu_area += w.cpu_ready * span
+        w.memory_area += w.memory_ready * span
+        w.slots_area += slots * span
+        w.free_area += max(slots - level[L_ALL] + level[L_ON_DRAINING], 0.0) * span
+        w.some_ready += span
+
+
+@compiled(of_world(1, types.float64))
+def _since(w, level):
+    """Level-seconds since the last look."""
+    bins = bin_table(w.bin_at, w.bins)
+    total = -reals(w.looked_at, LEVELS)[level]
+    for each in range(w.look_bin, w.bin + 1):
+        total += bins[each].sum[level]
+    return total
 
 
 @compiled()
-def add_up_signals(w, span):
-    """Add the signals over so many seconds."""
-    signals = signal_table(w.signal_at, w.watched)
-    level = w.level
-    ready = level[L_READY]
-    held = level[L_ALL] - level[L_ON_DRAINING]
-    slots = ready * np.float64(settings_table(w.edge_at, w.edges)[w.edge].limit)
-    for k in range(w.watched):
-        row = signals[k]
-        area, weight = 0.0, 0.0
-        if row.kind == SIGNAL_LEVEL:
-            area, weight = level[row.level], 1.0
-        elif row.kind == SIGNAL_CPU:
-            area, weight = w.cpu_ready, ready * w.cpu_capacity
-        elif row.kind == SIGNAL_MEMORY:
-            area, weight = w.memory_ready, ready * w.memory_capacity
-        elif row.kind == SIGNAL_SLOTS:
-            area, weight = held, slots
-        elif row.kind == SIGNAL_PER_HOST:
-            area, weight = held, ready
-        elif row.kind == SIGNAL_STRAINED:
-            area, weight = level[L_STRAINED], level[L_WORKING]
-        elif row.kind == SIGNAL_FREE and ready > 0.0:
-            area, weight = max(slots - held, 0.0), 1.0
-        row.area += area * span
-        row.weight += weight * span
+def _value(w, row):
+    """What a signal says of the time since the last look; not a number where it says nothing."""
+    area, weight = 0.0, 0.0
+    if row.kind == SIGNAL_LEVEL:
+        area, weight = _since(w, row.level), np.float64(w.now - w.last_look)
+    elif row.kind == SIGNAL_CPU:
+        area, weight = w.cpu_area, _since(w, L_READY) * w.cpu_capacity
+    elif row.kind == SIGNAL_MEMORY:
+        area, weight = w.memory_area, _since(w, L_READY) * w.memory_capacity
+    elif row.kind == SIGNAL_SLOTS:
+        area, weight = _since(w, L_ALL) - _since(w, L_ON_DRAINING), w.slots_area
+    elif row.kind == SIGNAL_PER_HOST:
+        area, weight = _since(w, L_ALL) - _since(w, L_ON_DRAINING), _since(w, L_READY)
+    elif row.kind == SIGNAL_STRAINED:
+        area, weight = _since(w, L_STRAINED), _since(w, L_WORKING)
+    elif row.kind == SIGNAL_FREE:
+        area, weight = w.free_area, w.some_ready
+    elif row.kind == SIGNAL_LOGON:
+        area, weight = w.logon_seconds, w.logons_done
+    # What is left of a level that was taken away again is no time.
+    return area / weight if weight > DUST else np.nan
 
 
 @compiled()
@@ -91,9 +118,14 @@ def tell_signals(w):
     signals = signal_table(w.signal_at, w.watched)
     rules = rule_table(w.seen.rule_at, w.watched)
     for k in range(w.watched):
-        row = signals[k]
-        rules[k].value = row.area / row.weight if row.weight > 0.0 else np.nan
-        row.area = row.weight = 0.0
+        rules[k].value = _value(w, signals[k]) if w.now > 0 else np.nan
+    w.cpu_area = w.memory_area = w.slots_area = w.free_area = w.some_ready = 0.0
+    w.logons_done = w.logon_seconds = 0.0
+    w.last_look = w.now
+    w.look_bin = w.bin
+    looked = reals(w.looked_at, LEVELS)
+    for level in range(LEVELS):
+        looked[level] = bin_table(w.bin_at, w.bins)[w.bin].sum[level]
 
 
 @compiled()

@@ -168,12 +168,10 @@ class LaneRow:
 
 
 class SignalRow:
-    """The signal of a load rule, as it adds up from look to look."""
+    """The signal of a load rule."""
 
     kind: Long  # SIGNAL_...
     level: Long  # the level that it is, if it is one
-    area: Real  # what is divided, by what
-    weight: Real
 
 
 class LoadRow:
@@ -262,6 +260,16 @@ class World:
     watched: Long  # load rules: their signals are added up
     cpu_ready: Real  # CPU and memory wanted on ready hosts, as on a host
     memory_ready: Real
+    # since the last look, level-seconds beside those of the bins:
+    cpu_area: Real  # of these two
+    memory_area: Real
+    slots_area: Real  # of sessions that ready hosts take
+    free_area: Real  # of those that they could still take
+    some_ready: Real  # seconds in which a host was ready
+    logons_done: Real
+    logon_seconds: Real  # that these took
+    last_look: Long  # second of it
+    look_bin: Long  # its bin
     loads_room: Long
 
     # what it counts
@@ -337,6 +345,7 @@ class World:
     levels_at: Address
     since_at: Address
     signal_at: Address
+    looked_at: Address  # what that bin had added up by then, level by level
     load_at: Address
     spare_at: Address
     # the rest
