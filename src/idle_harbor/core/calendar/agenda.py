@@ -21,8 +21,7 @@ from idle_harbor.core.plan.schedules import Band
 
 @dataclass(frozen=True, slots=True)
 class Moment:
-    """Something that a schedule does from one instant to another: ``kind`` and ``day`` tell it from
-    everything else of its pool."""
+    """Something that a schedule does from one instant to another, and what kind of thing it is."""
 
     kind: str
     start: int

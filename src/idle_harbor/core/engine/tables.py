@@ -76,8 +76,6 @@ _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE, _SHORT = np.dtype(np.int8), np.dtype(np.int16)
 _REAL = np.dtype(np.float64)
-#: Guards products such as 0.7 × 10 against being a hair below a whole number.
-_HAIR = 1e-9
 
 
 @lru_cache(maxsize=64)
