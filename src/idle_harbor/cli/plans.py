@@ -44,7 +44,7 @@ def fields() -> None:
 @click.option("--table", "as_table", is_flag=True, help="As CSV: a row a rule, a column a band.")
 def words(plan: Path, pool: str | None, as_table: bool) -> None:
     """Say in words what each pool's schedule does."""
-    from idle_harbor.core.lookup import find_pool
+    from idle_harbor.core.lookup import find_pool, shared_schedule
     from idle_harbor.core.plan.words import schedule_lines
     from idle_harbor.core.plan.words_table import schedule_table
 
@@ -52,7 +52,7 @@ def words(plan: Path, pool: str | None, as_table: bool) -> None:
     with told():
         pools = found.pools if pool is None else (find_pool(found, pool),)
     for each in pools:
-        schedule = next(s for s in found.schedules if s.id == each.schedule)
+        schedule = shared_schedule(found, each)
         if not as_table:
             click.echo("\n".join([f"{each.id}:", *schedule_lines(schedule, each), ""]))
             continue

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.plan import Group, Plan, Pool
+from idle_harbor.core.plan import Group, Plan, Pool, Schedule
 
 
 def find_pool(plan: Plan, pool_id: str) -> Pool:
@@ -20,3 +20,16 @@ def find_group(plan: Plan, group_id: str) -> Group:
         if group.id == group_id:
             return group
     raise UnknownNameError("group", group_id, [group.id for group in plan.groups])
+
+
+def shared_schedule(plan: Plan, pool: Pool) -> Schedule:
+    """A pool's schedule as all that have it share it; raises UnknownNameError."""
+    for schedule in plan.schedules:
+        if schedule.id == pool.schedule:
+            return schedule
+    raise UnknownNameError("schedule", pool.schedule, [each.id for each in plan.schedules])
+
+
+def schedule_of(plan: Plan, pool: Pool) -> Schedule:
+    """A pool's schedule with what the pool has otherwise in its place; raises UnknownNameError."""
+    return shared_schedule(plan, pool).for_pool(pool.id)

@@ -29,7 +29,7 @@ from idle_harbor.core.figures.footprint import Footprint, footprint_of
 from idle_harbor.core.figures.hosthours import HostHours, host_hours_of
 from idle_harbor.core.figures.ideal import IdealLine, ideal_line, only_lingering
 from idle_harbor.core.kept import kept
-from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.lookup import find_pool, schedule_of
 from idle_harbor.core.money.ledger import (
     CostLine,
     Priced,
@@ -137,8 +137,7 @@ def case_of(
     warm = horizon.counted - horizon.start
     # Targets may be of the date after the last one.
     until = horizon.dates[-1] + timedelta(days=1)
-    schedule = next(s for s in plan.schedules if s.id == pool.schedule)
-    schedule = resolved(schedule, plan, (*horizon.dates, until))
+    schedule = resolved(schedule_of(plan, pool), plan, (*horizon.dates, until))
     timed = any(each.clock_of for day_type in schedule.day_types for each in day_type.ready_by)
     setting = Setting(
         homes=homes_of(demand, horizon, pool.assigned),

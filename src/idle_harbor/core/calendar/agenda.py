@@ -15,6 +15,7 @@ from idle_harbor.core.calendar.clock import (
 )
 from idle_harbor.core.calendar.day_types import resolved
 from idle_harbor.core.calendar.targets import targets_of
+from idle_harbor.core.lookup import schedule_of
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.schedules import Band
 
@@ -51,10 +52,9 @@ def agenda_for(plan: Plan, pool: Pool, first: date | None, days: int) -> list[Mo
     """The moments of a checked plan's pool over so many dates, from the Monday of its week on where
     no first one is given."""
     horizon = horizon_for(pool.time_zone, first or week_start(plan.week_of), days, 0)
-    schedule = next(each for each in plan.schedules if each.id == pool.schedule)
     # Targets may be of the date after the last one.
     until = horizon.dates[-1] + timedelta(days=1)
-    schedule = resolved(schedule, plan, (*horizon.dates, until))
+    schedule = resolved(schedule_of(plan, pool), plan, (*horizon.dates, until))
     return agenda_of(schedule, pool, horizon, {site.id: site.time_zone for site in plan.sites})
 
 

@@ -9,7 +9,7 @@ from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import DAY, clock_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
-from idle_harbor.core.plan.schedules import Band, DayType, ReadyBy
+from idle_harbor.core.plan.schedules import Band, DayType, ReadyBy, exceptions_of
 from idle_harbor.core.policy.lead import STARTED, lead_table
 
 #: Shares that cannot pass 1: of slots, and of work.
@@ -30,7 +30,8 @@ def _notices(s: int, schedule: Schedule) -> Iterator[Finding]:
         for b, band, end in bands:
             minutes, length = band.notice.minutes, (end - band.start) // 60
             last = b == len(bands) - 1
-            if band.release != "drain with notice" or minutes <= length or last:
+            releases = (band.release, *(each.release for each in band.exceptions))
+            if "drain with notice" not in releases or minutes <= length or last:
                 continue
             pointer = f"/schedules/{s}/day_types/{d}/bands/{b}/notice/minutes"
             yield Finding(
@@ -64,10 +65,30 @@ def _load_rules(s: int, schedule: Schedule) -> Iterator[Finding]:
             )  # fmt: skip
 
 
+def _exceptions(s: int, schedule: Schedule, plan: Plan) -> Iterator[Finding]:
+    """What a pool has otherwise than a schedule that it does not go by."""
+    by_it = {pool.id for pool in plan.pools if pool.schedule == schedule.id}
+    there = {pool.id for pool in plan.pools}
+    for d, day_type in enumerate(schedule.day_types):
+        for place, thing in day_type.things():
+            for k, each in enumerate(exceptions_of(thing)):
+                if each.pool in by_it or each.pool not in there:
+                    continue
+                yield Finding(
+                    "exception-nowhere", "doubt",
+                    f"/schedules/{s}/day_types/{d}/{place}/exceptions/{k}",
+                    f"schedule '{schedule.id}' has something of its own for pool '{each.pool}', "
+                    "which goes by another schedule",
+                    "it changes nothing, whatever it says",
+                    "take it away, or give the pool this schedule",
+                )  # fmt: skip
+
+
 def _schedules(plan: Plan) -> Iterator[Finding]:
     for s, schedule in enumerate(plan.schedules):
         yield from _notices(s, schedule)
         yield from _load_rules(s, schedule)
+        yield from _exceptions(s, schedule, plan)
 
 
 def _held_back(
@@ -90,7 +111,7 @@ def _targets(plan: Plan, place: int) -> Iterator[Finding]:
     starts wait for each other for longer than a day."""
     pool = plan.pools[place]
     s = next(k for k, each in enumerate(plan.schedules) if each.id == pool.schedule)
-    schedule = plan.schedules[s]
+    schedule = plan.schedules[s].for_pool(pool.id)
     if pool.kind == "dedicated" or not any(kind.ready_by for kind in schedule.day_types):
         return
     leads = lead_table(pool, schedule.tick_seconds)[STARTED].tolist()

@@ -8,10 +8,10 @@ value. Reading, writing, JSON Schema, API, docs, hints and merge keys follow fro
 from __future__ import annotations
 
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
-from typing import Annotated, Any, Literal, TypeAlias
+from typing import Annotated, Any, Literal, TypeAlias, get_type_hints
 
 from annotated_types import Len
 from pydantic import (
@@ -84,6 +84,13 @@ class About:
         if self.choices is not None:
             told["choices"] = self.choices
         return handler(schema) | told
+
+
+def as_in(part: type, field: str) -> About:
+    """What is said of another part's field, for one that may stand in its place for one pool."""
+    hint = get_type_hints(part, include_extras=True)[field]
+    about: About = next(each for each in hint.__metadata__ if isinstance(each, About))
+    return replace(about, meaning=f"For this pool alone. {about.meaning}", choices=None)
 
 
 @dataclass(frozen=True, slots=True)

@@ -2,10 +2,11 @@
 
 from __future__ import annotations
 
-from dataclasses import dataclass
+from collections.abc import Callable, Iterator
+from dataclasses import dataclass, fields, replace
 from datetime import date
 from math import ceil
-from typing import Annotated, Literal
+from typing import Annotated, Any, Literal, TypeAlias, TypeVar
 
 from annotated_types import Len
 
@@ -21,6 +22,7 @@ from idle_harbor.core.plan.declare import (
     Timeout,
     Weekdays,
     alias,
+    as_in,
 )
 from idle_harbor.core.plan.load_rules import LoadRule
 
@@ -82,6 +84,34 @@ class Notice:
     text: Annotated[Text, Len(0, 400), About("What people read.")] = (
         "This desktop is about to close. Save your work and sign in again: another one is ready."
     )
+
+
+_WHOSE = About("The pool that has this otherwise than the schedule says.", key=True)
+
+
+@dataclass(frozen=True, slots=True)
+class BandException:
+    """What one pool has otherwise while a band is in force; what is not given is as in the band.
+
+    A number that the band has and the pool should not is one that no pool can reach.
+    """
+
+    pool: Annotated[Id, _WHOSE]
+    floor: Annotated[int | None, as_in(Band, "floor")] = None
+    floor_share: Annotated[float | None, as_in(Band, "floor_share")] = None
+    fill_ceiling: Annotated[float | None, as_in(Band, "fill_ceiling")] = None
+    headroom: Annotated[int | None, as_in(Band, "headroom")] = None
+    headroom_share: Annotated[float | None, as_in(Band, "headroom_share")] = None
+    lid: Annotated[int | None, as_in(Band, "lid")] = None
+    session_limit: Annotated[int | None, as_in(Band, "session_limit")] = None
+    knock: Annotated[bool | None, as_in(Band, "knock")] = None
+    rule: Annotated[Rule | None, as_in(Band, "rule")] = None
+    mark: Annotated[float | None, as_in(Band, "mark")] = None
+    release: Annotated[Release | None, as_in(Band, "release")] = None
+    margin: Annotated[int | None, as_in(Band, "margin")] = None
+    least_run_minutes: Annotated[int | None, as_in(Band, "least_run_minutes")] = None
+    draining_most: Annotated[int | None, as_in(Band, "draining_most")] = None
+    draining_share: Annotated[float | None, as_in(Band, "draining_share")] = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -174,6 +204,7 @@ class Band:
     timeouts: Timeouts | None = None
     drain_steps: Annotated[tuple[DrainStep, ...], Len(0, 12)] = ()
     load_rules: Annotated[Ids, About("Load rules that are at work in the band.", "rules")] = ()
+    exceptions: Annotated[tuple[BandException, ...], Len(0, 200)] = ()
 
     def least(self, standing: int) -> int:
         """The fewest ready hosts of a pool with so many standing ones."""
@@ -182,6 +213,15 @@ class Band:
     def takes(self, limit: int) -> int:
         """Sessions that a host takes in a pool with such a limit."""
         return limit if self.session_limit is None else min(self.session_limit, limit)
+
+
+@dataclass(frozen=True, slots=True)
+class ReadyByException:
+    """How many hosts one pool has ready by then; what is not given is as for the others."""
+
+    pool: Annotated[Id, _WHOSE]
+    hosts: Annotated[int | None, as_in(ReadyBy, "hosts")] = None
+    share: Annotated[float | None, as_in(ReadyBy, "share")] = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -205,10 +245,38 @@ class ReadyBy:
     clock_of: Annotated[
         Id | None, About("The site by whose clock this goes; none: the pool's clock.")
     ] = None
+    exceptions: Annotated[tuple[ReadyByException, ...], Len(0, 200)] = ()
 
     def least(self, standing: int) -> int:
         """How many hosts of a pool with so many standing ones."""
         return max(self.hosts, ceil(self.share * standing - _HAIR))
+
+
+Own: TypeAlias = BandException | ReadyByException
+
+
+def exceptions_of(thing: Band | ReadyBy) -> tuple[Own, ...]:
+    """What pools have otherwise than a band or a target says."""
+    return thing.exceptions
+
+
+Shared = TypeVar("Shared", Band, ReadyBy)
+
+
+def as_in_pool(thing: Shared, pool: str) -> Shared:
+    """A band or a target as one pool has it, without anybody's exceptions."""
+    if not thing.exceptions:
+        return thing
+    for each in thing.exceptions:
+        if each.pool == pool:
+            return replace(thing, exceptions=(), **own_values(each))
+    return replace(thing, exceptions=())
+
+
+def own_values(exception: Own) -> dict[str, Any]:
+    """What an exception gives, by the names of the fields."""
+    given = ((each.name, getattr(exception, each.name)) for each in fields(exception))
+    return {name: value for name, value in given if name != "pool" and value is not None}
 
 
 @dataclass(frozen=True, slots=True)
@@ -249,6 +317,11 @@ class DayType:
     ] = 0  # fmt: skip
     ready_by: Annotated[tuple[ReadyBy, ...], Len(0, 48)] = ()
 
+    def things(self) -> Iterator[tuple[str, Band | ReadyBy]]:
+        """Bands and targets, each with its place within the kind of day in the document."""
+        yield from ((f"bands/{k}", band) for k, band in enumerate(self.bands))
+        yield from ((f"ready_by/{k}", target) for k, target in enumerate(self.ready_by))
+
     @property
     def rules_any(self) -> bool:
         """Whether there may be a day that these rules are for."""
@@ -267,6 +340,29 @@ class Schedule:
     site: Annotated[
         Id | None, About("The site whose holidays and workdays the kinds of day go by.")
     ] = None
+
+    def for_pool(self, pool: str) -> Schedule:
+        """The schedule as one pool has it, without anybody's exceptions."""
+        return self.each_changed(
+            lambda band: as_in_pool(band, pool), lambda target: as_in_pool(target, pool)
+        )
+
+    def each_changed(
+        self, on_band: Callable[[Band], Band], on_target: Callable[[ReadyBy], ReadyBy]
+    ) -> Schedule:
+        """The schedule with its bands and targets changed where one has exceptions; the same
+        object where none has."""
+        if not any(each.exceptions for kind in self.day_types for _, each in kind.things()):
+            return self
+        kinds = tuple(
+            replace(
+                kind,
+                bands=tuple(on_band(band) for band in kind.bands),
+                ready_by=tuple(on_target(target) for target in kind.ready_by),
+            )
+            for kind in self.day_types
+        )
+        return replace(self, day_types=kinds)
 
     def day_type_of(self, day: date) -> DayType:
         """The day type of a local date: the one that names it, else that of its weekday. Ranges,

@@ -8,13 +8,23 @@ sentence; what it would begin with is an offer.
 from __future__ import annotations
 
 from collections.abc import Iterable, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, fields, replace
 from typing import Any, Literal, TypeAlias
 
 from idle_harbor.core.plan import Pool
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS, SIGNALS, LoadRule
-from idle_harbor.core.plan.schedules import Band, DayType, ReadyBy, Schedule
+from idle_harbor.core.plan.schedules import (
+    Band,
+    BandException,
+    DayType,
+    ReadyBy,
+    ReadyByException,
+    Schedule,
+    as_in_pool,
+    exceptions_of,
+    own_values,
+)
 
 #: How a value is shown and changed: a share in per cent, a clock time, one of a few words, minutes
 #: or never, a text; a name is only shown.
@@ -24,13 +34,18 @@ Kind: TypeAlias = Literal["number", "share", "clock", "choice", "site", "timeout
 @dataclass(frozen=True, slots=True)
 class Token:
     """A field in a sentence, by its name; its options are (value, words). Where the rule may be
-    left out, ``without`` has the values that say so."""
+    left out, ``without`` has the values that say so. A value that the pool alone has is its
+    ``own``, and ``elsewhere`` says what the others have; ``may_be_own`` tells whether it could be.
+    """
 
     field: str
     label: str
     kind: Kind = "number"
     options: tuple[tuple[str, str], ...] = ()
     without: Mapping[str, Any] | None = None
+    own: bool = False
+    elsewhere: str = ""
+    may_be_own: bool = False
 
 
 Part: TypeAlias = str | Token
@@ -38,10 +53,12 @@ Part: TypeAlias = str | Token
 
 @dataclass(frozen=True, slots=True)
 class Offer:
-    """A rule that is not in use: what it is called, and the values that it begins with."""
+    """A rule that is not in use: what it is called, the values that it begins with, and whether
+    one pool alone could have it."""
 
     text: str
     values: Mapping[str, Any]
+    may_be_own: bool = False
 
 
 @dataclass(frozen=True, slots=True)
@@ -52,10 +69,16 @@ class Said:
     offers: tuple[Offer, ...] = ()
 
     def told(self, thing: object) -> str:
-        """The sentence with the thing's values."""
+        """The sentence with the values of the thing as the pool has it."""
         return "".join(
-            each if isinstance(each, str) else value_said(each, thing) for each in self.parts
+            each if isinstance(each, str) else token_said(each, thing) for each in self.parts
         )
+
+
+def token_said(token: Token, thing: object) -> str:
+    """The value, and that the pool alone has it."""
+    here = f" (here alone; else {token.elsewhere})" if token.own else ""
+    return f"{value_said(token, thing)}{here}"
 
 
 def value_said(token: Token, thing: object) -> str:
@@ -63,6 +86,8 @@ def value_said(token: Token, thing: object) -> str:
     value: Any = thing
     for name in token.field.split("."):
         value = value[int(name)] if name.isdigit() else getattr(value, name)
+    if value is None and token.kind != "timeout":
+        return "none"
     match token.kind:
         case "share":
             return f"{100 * value:.10g} %"
@@ -94,43 +119,77 @@ _TOLD = (("disconnected", "who is disconnected"), ("idle too", "who is disconnec
 _KNOCKS = (("true", "has a host started at once"), ("false", "waits for the next look"))
 
 
-def band_said(band: Band, pool: Pool, rules: tuple[LoadRule, ...] = ()) -> Said:
-    """What a band says, from "keep at least ..." on; ``rules`` are its schedule's load rules."""
+def _own_of(thing: Band | ReadyBy, pool: Pool) -> frozenset[str]:
+    """What the pool has otherwise, by the names of the fields."""
+    found = (own_values(each) for each in exceptions_of(thing) if each.pool == pool.id)
+    return frozenset(next(found, {}))
+
+
+def _may_be_own(exception: type) -> frozenset[str]:
+    return frozenset(each.name for each in fields(exception) if each.name != "pool")
+
+
+_BAND_OWN, _TARGET_OWN = _may_be_own(BandException), _may_be_own(ReadyByException)
+
+
+def _with_own(said: Said, shared: Band | ReadyBy, own: frozenset[str], may: frozenset[str]) -> Said:
+    """The sentence with what the pool alone has or could have told as such."""
+
+    def told(part: Part) -> Part:
+        if isinstance(part, str) or part.field not in may:
+            return part
+        if part.field not in own:
+            return replace(part, may_be_own=True)
+        return replace(part, own=True, may_be_own=True, without={part.field: None},
+                       elsewhere=value_said(part, shared))  # fmt: skip
+
+    offers = (replace(each, may_be_own=may.issuperset(each.values)) for each in said.offers)
+    return Said(tuple(map(told, said.parts)), tuple(offers))
+
+
+def band_said(shared: Band, pool: Pool, rules: tuple[LoadRule, ...] = ()) -> Said:
+    """What a band says of a pool, from "keep at least ..." on; ``rules`` are its schedule's load
+    rules."""
+    band, own = as_in_pool(shared, pool.id), _own_of(shared, pool)
+    return _with_own(_band_said(band, own, pool, rules), shared, own, _BAND_OWN)
+
+
+def _band_said(band: Band, own: frozenset[str], pool: Pool, rules: tuple[LoadRule, ...]) -> Said:
     rule = Token("rule", "Balancing rule", "choice", _RULES)
     release = Token("release", "Release", "choice", _RELEASES)
     parts: list[Part] = ["keep at least ", Token("floor", "Floor")]
-    if band.floor_share:
+    if band.floor_share or "floor_share" in own:
         share = Token("floor_share", "Floor as a share", "share", without={"floor_share": 0})
         parts += [" hosts, or ", share, " of the standing ones where that is more,"]
     parts += [f" of {pool.hosts.most} hosts ready; start the next when they are ",
               Token("fill_ceiling", "Fill ceiling in per cent", "share"), " full or fewer than ",
               Token("headroom", "Headroom in session slots")]  # fmt: skip
-    if band.headroom_share:
+    if band.headroom_share or "headroom_share" in own:
         share = Token("headroom_share", "Headroom as a share", "share",
                       without={"headroom_share": 0})  # fmt: skip
         parts += [" slots, or ", share, " of the sessions where that is more,"]
     else:
         parts += [" slots"]
     parts += [" are free; ", rule]
-    if band.rule == "fill to a mark":
+    if band.rule == "fill to a mark" or "mark" in own:
         parts += [" ", Token("mark", "Mark in per cent", "share")]
     parts += [", and when more are ready than wanted, ", release,
-              *_let_go(band), ".", *_told(band), *_bounds(band), *_steps(band),
+              *_let_go(band, own), ".", *_told(band), *_bounds(band, own), *_steps(band),
               *_load_rules(band)]  # fmt: skip
     return Said(tuple(parts), (*_offers(band, pool), *_more_rules(band, pool, rules)))
 
 
-def _let_go(band: Band) -> Iterable[Part]:
+def _let_go(band: Band, own: frozenset[str]) -> Iterable[Part]:
     """How hosts are let go; said of bands that keep all too, where somebody has set it."""
-    if band.margin > 1:
+    if band.margin > 1 or "margin" in own:
         yield from (" from ", Token("margin", "Margin", without={"margin": 1}), " over")
-    if band.least_run_minutes:
+    if band.least_run_minutes or "least_run_minutes" in own:
         least = Token("least_run_minutes", "Least run", without={"least_run_minutes": 0})
         yield from (", each after ", least, " minutes at least")
     if band.draining_most is not None:
         most = Token("draining_most", "Most draining", without={"draining_most": None})
         yield from (", ", most, " at once at most")
-    if band.draining_share < 1.0:
+    if band.draining_share < 1.0 or "draining_share" in own:
         share = Token("draining_share", "Share draining", "share", without={"draining_share": 1})
         yield from (", at most ", share, " of those on at once")
 
@@ -161,13 +220,13 @@ def _more_rules(band: Band, pool: Pool, rules: tuple[LoadRule, ...]) -> Iterable
                 yield Offer(f"load rule {rule.id}", {"load_rules": [*band.load_rules, rule.id]})
 
 
-def _bounds(band: Band) -> Iterable[Part]:
+def _bounds(band: Band, own: frozenset[str]) -> Iterable[Part]:
     if band.lid is not None:
         yield from (" At most ", Token("lid", "Lid", without={"lid": None}), " hosts are on.")
     if band.session_limit is not None:
         limit = Token("session_limit", "Session limit of the band", without={"session_limit": None})
         yield from (" A host takes ", limit, " sessions.")
-    if band.knock:
+    if band.knock or "knock" in own:
         knock = Token("knock", "Who finds no room", "choice", _KNOCKS, {"knock": False})
         yield from (" Who finds no room ", knock, ".")
     if band.timeouts is not None:
@@ -235,11 +294,16 @@ def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
         yield Offer("a share that drain at once", {"draining_share": 0.25})
 
 
-def target_said(target: ReadyBy) -> Said:
-    """What is to be ready by a time."""
+def target_said(shared: ReadyBy, pool: Pool) -> Said:
+    """What a pool has ready by a time."""
+    target, own = as_in_pool(shared, pool.id), _own_of(shared, pool)
+    return _with_own(_target_said(target, own), shared, own, _TARGET_OWN)
+
+
+def _target_said(target: ReadyBy, own: frozenset[str]) -> Said:
     parts: list[Part] = [Token("hosts", "Hosts ready by then")]
     offers = []
-    if target.share:
+    if target.share or "share" in own:
         share = Token("share", "Share ready by then", "share", without={"share": 0})
         parts += [" hosts, or ", share, " of the standing ones where that is more,"]
     else:
@@ -333,7 +397,10 @@ def schedule_lines(schedule: Schedule, pool: Pool) -> list[str]:
         starts = [clock_text(band.start) for band in day_type.bands]
         for band, start, end in zip(day_type.bands, starts, [*starts[1:], "24:00"], strict=True):
             lines.append(f"  {start} to {end}: {_band_line(band, pool, schedule)}")
-        lines += [f"  {target_said(each).told(each)}" for each in day_type.ready_by]
+        lines += [
+            f"  {target_said(each, pool).told(as_in_pool(each, pool.id))}"
+            for each in day_type.ready_by
+        ]
     for rule in schedule.load_rules:
         lines.append(f"Load rule {rule.id}: {load_rule_said(rule).told(rule)}")
     lines.append(f"The policy looks every {schedule.tick_seconds:,} seconds.")
@@ -341,7 +408,8 @@ def schedule_lines(schedule: Schedule, pool: Pool) -> list[str]:
 
 
 def _band_line(band: Band, pool: Pool, schedule: Schedule) -> str:
-    return band_said(band, pool, schedule.load_rules).told(band)
+    said = band_said(band, pool, schedule.load_rules)
+    return said.told(as_in_pool(band, pool.id))
 
 
 _WEEKDAYS = ("Monday", "Tuesday", "Wednesday", "Thursday", "Friday", "Saturday", "Sunday")

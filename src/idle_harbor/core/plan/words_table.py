@@ -6,8 +6,8 @@ from dataclasses import dataclass
 
 from idle_harbor.core.plan import Pool
 from idle_harbor.core.plan.declare import clock_text
-from idle_harbor.core.plan.schedules import Schedule
-from idle_harbor.core.plan.words import Token, band_said, value_said
+from idle_harbor.core.plan.schedules import Schedule, as_in_pool
+from idle_harbor.core.plan.words import Token, band_said, token_said
 
 #: What a band does not say.
 NOTHING = ""
@@ -41,7 +41,8 @@ def schedule_table(schedule: Schedule, pool: Pool) -> tuple[list[Column], list[R
             columns.append(Column(d, b, kind.id, clock_text(band.start)))
             parts = band_said(band, pool, schedule.load_rules).parts
             tokens = [part for part in parts if isinstance(part, Token)]
-            told.append({token.field: value_said(token, band) for token in tokens})
+            here = as_in_pool(band, pool.id)
+            told.append({token.field: token_said(token, here) for token in tokens})
             for token in tokens:
                 labels.setdefault(token.field, token.label)
     return columns, [

@@ -4,12 +4,22 @@ order, bands that ask for more than a pool has."""
 from __future__ import annotations
 
 from collections.abc import Iterator
+from dataclasses import dataclass
 from datetime import date
 
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import DAY, clock_text
-from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, ReadyBy, Stretch
+from idle_harbor.core.plan.schedules import (
+    BAND_STEP,
+    Band,
+    DayType,
+    ReadyBy,
+    Stretch,
+    as_in_pool,
+    exceptions_of,
+    own_values,
+)
 from idle_harbor.core.rules.wording import missing, repeated
 
 
@@ -18,6 +28,7 @@ def schedule_faults(plan: Plan) -> Iterator[Fault]:
     yield from _schedules(plan)
     yield from _floors(plan)
     yield from _targets(plan)
+    yield from _exceptions(plan)
 
 
 def _schedules(plan: Plan) -> Iterator[Fault]:
@@ -134,6 +145,35 @@ def _told(pool: Pool) -> str:
     return f"{pool.hosts.most} hosts ({pool.hosts.standing} standing, {pool.hosts.surge} surge)"
 
 
+@dataclass(frozen=True, slots=True)
+class _Pointer:
+    """Where a pool's values of a band or a target stand: in its exception, or in the thing."""
+
+    base: str
+    thing: Band | ReadyBy
+    pool: Pool
+
+    def to(self, field: str) -> str:
+        """The place of one of them."""
+        for k, each in enumerate(exceptions_of(self.thing)):
+            if each.pool == self.pool.id and field in own_values(each):
+                return f"{self.base}/exceptions/{k}/{field}"
+        return f"{self.base}/{field}"
+
+
+def _exceptions(plan: Plan) -> Iterator[Fault]:
+    """Exceptions of pools that are there, one for each."""
+    pools = [pool.id for pool in plan.pools]
+    for s, schedule in enumerate(plan.schedules):
+        for d, day_type in enumerate(schedule.day_types):
+            for place, thing in day_type.things():
+                pointer = f"/schedules/{s}/day_types/{d}/{place}/exceptions"
+                whose = [each.pool for each in exceptions_of(thing)]
+                yield from repeated(pointer, whose, field="pool", word="pool")
+                for k, pool in enumerate(whose):
+                    yield from missing(f"{pointer}/{k}/pool", "pool", pool, pools)
+
+
 def _floors(plan: Plan) -> Iterator[Fault]:
     indexes = {schedule.id: k for k, schedule in enumerate(plan.schedules)}
     for pool in plan.pools:
@@ -141,11 +181,12 @@ def _floors(plan: Plan) -> Iterator[Fault]:
         if at is None:
             continue
         for d, day_type in enumerate(plan.schedules[at].day_types):
-            for b, band in enumerate(day_type.bands):
-                base = f"/schedules/{at}/day_types/{d}/bands/{b}"
+            for b, shared in enumerate(day_type.bands):
+                band = as_in_pool(shared, pool.id)
+                base = _Pointer(f"/schedules/{at}/day_types/{d}/bands/{b}", shared, pool)
                 if band.floor > pool.hosts.most:
                     yield Fault(
-                        f"{base}/floor",
+                        base.to("floor"),
                         f"floor {band.floor} is more than the {_told(pool)} that pool "
                         f"'{pool.id}' can have",
                         "lower the floor or add standing hosts",
@@ -153,14 +194,14 @@ def _floors(plan: Plan) -> Iterator[Fault]:
                 least = band.least(pool.hosts.standing)
                 if band.lid is not None and least > band.lid:
                     yield Fault(
-                        f"{base}/lid",
+                        base.to("lid"),
                         f"a lid of {band.lid} hosts is below the {least} that are the floor in "
                         f"pool '{pool.id}'",
                         "raise the lid or lower the floor",
                     )
                 if band.session_limit is not None and band.session_limit > pool.session_limit:
                     yield Fault(
-                        f"{base}/session_limit",
+                        base.to("session_limit"),
                         f"{band.session_limit} sessions a host are more than the "
                         f"{pool.session_limit} that a host of pool '{pool.id}' may hold",
                         "lower the band's limit, or raise the pool's if the load allows it",
@@ -168,7 +209,7 @@ def _floors(plan: Plan) -> Iterator[Fault]:
                 slots = pool.hosts.most * pool.session_limit
                 if band.headroom > slots:
                     yield Fault(
-                        f"{base}/headroom",
+                        base.to("headroom"),
                         f"headroom {band.headroom} is more than the {slots} session slots that "
                         f"pool '{pool.id}' can have",
                         "lower the headroom or add standing hosts",
@@ -187,7 +228,8 @@ def _targets(plan: Plan) -> Iterator[Fault]:
                 if target.clock_of is not None:
                     yield from missing(f"{base}/{k}/clock_of", "site", target.clock_of, sites)
                 for pool in pools:
-                    yield from _beyond(f"{base}/{k}/hosts", target, day_type, pool)
+                    place = _Pointer(f"{base}/{k}", target, pool).to("hosts")
+                    yield from _beyond(place, as_in_pool(target, pool.id), day_type, pool)
 
 
 def _beyond(pointer: str, target: ReadyBy, day_type: DayType, pool: Pool) -> Iterator[Fault]:
@@ -203,6 +245,7 @@ def _beyond(pointer: str, target: ReadyBy, day_type: DayType, pool: Pool) -> Ite
     if target.clock_of is not None:
         return
     band = max((b for b in day_type.bands if b.start <= target.at), key=lambda b: b.start)
+    band = as_in_pool(band, pool.id)
     if band.lid is not None and least > band.lid:
         yield Fault(
             pointer,

@@ -20,22 +20,30 @@ def _part(part: Part) -> dict[str, Any]:
         told["options"] = [{"value": value, "text": text} for value, text in part.options]
     if part.without is not None:
         told["without"] = dict(part.without)
+    if part.may_be_own:
+        told |= {"may_be_own": True, "own": part.own, "elsewhere": part.elsewhere}
     return told
 
 
 def _said(said: Said) -> dict[str, Any]:
     return {
         "parts": [_part(part) for part in said.parts],
-        "offers": [{"text": each.text, "values": dict(each.values)} for each in said.offers],
+        "offers": [
+            {"text": each.text, "values": dict(each.values), "may_be_own": each.may_be_own}
+            for each in said.offers
+        ],
     }
 
 
-def words_answer(schedule: Schedule, pool: Pool) -> dict[str, Any]:
+def words_answer(plan: Plan, schedule: Schedule, pool: Pool) -> dict[str, Any]:
     """Every band, target and load rule of a schedule as a sentence."""
     rules = schedule.load_rules
     columns, rows = schedule_table(schedule, pool)
     return {
         "schedule": schedule.id,
+        "shared_with": [
+            each.id for each in plan.pools if each.schedule == schedule.id and each is not pool
+        ],
         "day_types": [
             {
                 "id": day_type.id,
@@ -44,7 +52,7 @@ def words_answer(schedule: Schedule, pool: Pool) -> dict[str, Any]:
                     for band in day_type.bands
                 ],
                 "ready_by": [
-                    {"at": clock_text(each.at), **_said(target_said(each))}
+                    {"at": clock_text(each.at), **_said(target_said(each, pool))}
                     for each in day_type.ready_by
                 ],
             }

@@ -80,7 +80,8 @@ class OptionModel(Model):
 
 class PartModel(Model):
     """A part of a sentence: text, or the token of a field. Where the rule may be left out,
-    ``without`` has the values that say so."""
+    ``without`` has the values that say so. ``own`` are values that this pool alone has, beside what
+    there is ``elsewhere``; others ``may_be_own``."""
 
     text: str = ""
     field: str = ""
@@ -88,6 +89,9 @@ class PartModel(Model):
     kind: Kind | None = None
     options: list[OptionModel] = Field([])
     without: dict[str, Any] | None = None
+    own: bool = False
+    elsewhere: str = ""
+    may_be_own: bool = False
 
 
 class OfferModel(Model):
@@ -95,6 +99,7 @@ class OfferModel(Model):
 
     text: str
     values: dict[str, Any]
+    may_be_own: bool
 
 
 class SaidModel(Model):
@@ -148,9 +153,10 @@ class TableModel(Model):
 
 
 class WordsAnswer(Model):
-    """A schedule in words, as a pool has it."""
+    """A schedule in words, as a pool has it, and which other pools have it too."""
 
     schedule: str
+    shared_with: list[str]
     day_types: list[DaySaidModel]
     load_rules: list[SaidOfModel]
     table: TableModel

@@ -11,9 +11,7 @@ from flask import Response, request
 from pydantic_core import from_json
 
 from idle_harbor.core.calendar.agenda import agenda_for
-from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.lookup import find_pool
-from idle_harbor.core.plan import Plan, Pool, Schedule
+from idle_harbor.core.lookup import find_pool, shared_schedule
 from idle_harbor.core.plan.edits import changed
 from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.plan.codec import (
@@ -105,14 +103,6 @@ def edit_plan(body: EditBody) -> Response:
     return json_response({"plan": to_values(changed(read_body(body).plan, body.edit))})
 
 
-def _schedule_of(plan: Plan, pool: Pool) -> Schedule:
-    schedule = next((each for each in plan.schedules if each.id == pool.schedule), None)
-    if schedule is None:
-        names = [each.id for each in plan.schedules]
-        raise UnknownNameError("schedule", pool.schedule, names)
-    return schedule
-
-
 @plans.post("/words", responses={200: WordsAnswer})
 def say_schedule(body: PoolBody) -> Response:
     """Put the schedule of a pool in words: text, and tokens for the fields.
@@ -121,14 +111,14 @@ def say_schedule(body: PoolBody) -> Response:
     """
     plan = read_body(body).plan
     pool = find_pool(plan, body.pool)
-    return json_response(words_answer(_schedule_of(plan, pool), pool))
+    return json_response(words_answer(plan, shared_schedule(plan, pool), pool))
 
 
 @plans.post("/year", responses={200: YearAnswer})
 def show_year(body: YearBody) -> Response:
     """Tell of each date of a year which kind of day rules it, and by what."""
     plan = checked(read_body(body).plan)
-    schedule = _schedule_of(plan, find_pool(plan, body.pool))
+    schedule = shared_schedule(plan, find_pool(plan, body.pool))
     return json_response(year_answer(plan, schedule, body.year or plan.week_of.year))
 
 

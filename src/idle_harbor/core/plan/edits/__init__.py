@@ -13,11 +13,18 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
 from idle_harbor.core.plan.edits.beginning import AddGroup, BeginPlan
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
+from idle_harbor.core.plan.edits.day_types import (
+    AddStretch,
+    CopyDayType,
+    GiveWeekday,
+    RemoveDayType,
+    RenameDayType,
+)
 from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
 from idle_harbor.core.plan.edits.load_rules import AddLoadRule, RemoveLoadRule, SetSignal
 from idle_harbor.core.plan.edits.patterns import AddBreak, SetLeaving
-from idle_harbor.core.plan.edits.pools import CopyPool, RemovePool, SetKind
+from idle_harbor.core.plan.edits.pools import CopyPool, OwnSchedule, RemovePool, SetKind
 from idle_harbor.core.plan.edits.sizes import CopySize, ExtendSize, OfferSize, RemoveSize, TakeSize
 from idle_harbor.core.plan.edits.targets import AddTarget, RemoveTarget
 
@@ -32,6 +39,11 @@ Edit: TypeAlias = Annotated[
     | SetSignal
     | GiveDateRules
     | DropDateRules
+    | CopyDayType
+    | RenameDayType
+    | RemoveDayType
+    | GiveWeekday
+    | AddStretch
     | RemoveGroup
     | RenameGroup
     | RemoveSize
@@ -40,6 +52,7 @@ Edit: TypeAlias = Annotated[
     | OfferSize
     | TakeSize
     | CopyPool
+    | OwnSchedule
     | RemovePool
     | SetKind
     | BeginPlan

@@ -3,42 +3,47 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
+from datetime import date
 from typing import Literal
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Day, Id
-from idle_harbor.core.plan.edits.finding import with_schedule
+from idle_harbor.core.plan.edits.finding import day_type_named, free_name, with_schedule
 from idle_harbor.core.plan.schedules import DayType, Schedule
 
 
-def free_id(wish: str, taken: list[str]) -> str:
-    """The wished id, with a number behind it where it is taken."""
-    names = (wish, *(f"{wish}-{k}" for k in range(2, len(taken) + 3)))
-    return next(name for name in names if name not in taken)
+def _like(schedule: Schedule, name: str | None, day: date) -> DayType:
+    """The kind of day of that name, or that of the date's weekday."""
+    if name is not None:
+        return day_type_named(schedule, name)
+    try:
+        return schedule.day_type_of(day)
+    except LookupError as error:
+        remedy = "put every weekday in a day type first"
+        raise PlanError([Fault("/schedules", str(error), remedy)]) from error
 
 
 @dataclass(frozen=True, slots=True)
 class GiveDateRules:
-    """Give a date rules of its own, at first those of the day type that it has."""
+    """Give a date rules of its own, at first those of a kind of day; without one, of the day type
+    that its weekday has."""
 
     verb: Literal["give-date-rules"]
     schedule: Id
     date: Day
+    like: Id | None = None
 
     def done(self, plan: Plan) -> Plan:
         """The plan with a day type for the date."""
 
         def give(schedule: Schedule) -> Schedule:
-            try:
-                like = schedule.day_type_of(self.date)
-            except LookupError as error:
-                remedy = "put every weekday in a day type first"
-                raise PlanError([Fault("/schedules", str(error), remedy)]) from error
-            if self.date in like.dates:
-                what = f"{self.date} has rules of its own already, '{like.id}'"
-                raise PlanError([Fault("/schedules", what, "change those")])
-            name = free_id(f"day-{self.date}", [each.id for each in schedule.day_types])
+            for kind in schedule.day_types:
+                if self.date in kind.dates:
+                    what = f"{self.date} has rules of its own already, '{kind.id}'"
+                    raise PlanError([Fault("/schedules", what, "change those")])
+            like = _like(schedule, self.like, self.date)
+            name = free_name(f"day-{self.date}", [each.id for each in schedule.day_types])
             own = DayType(name, (), like.bands, dates=(self.date,), ready_by=like.ready_by)
             return replace(schedule, day_types=(*schedule.day_types, own))
 
@@ -57,11 +62,12 @@ class DropDateRules:
         """The plan with the date back under the rules of its weekday."""
 
         def drop(schedule: Schedule) -> Schedule:
-            types = (
-                replace(each, dates=tuple(d for d in each.dates if d != self.date))
-                for each in schedule.day_types
-            )
-            left = tuple(each for each in types if each.rules_any)
+            def less(kind: DayType) -> DayType:
+                return replace(kind, dates=tuple(d for d in kind.dates if d != self.date))
+
+            # A kind of day that was for no day before is somebody's draft.
+            now = [(less(k) if self.date in k.dates else k, k) for k in schedule.day_types]
+            left = tuple(kind for kind, was in now if kind is was or kind.rules_any)
             return replace(schedule, day_types=left)
 
         return with_schedule(plan, self.schedule, drop)

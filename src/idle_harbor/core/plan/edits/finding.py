@@ -19,6 +19,14 @@ def with_schedule(plan: Plan, name: str, change: Callable[[Schedule], Schedule])
     return replace(plan, schedules=schedules)
 
 
+def day_type_named(schedule: Schedule, name: str) -> DayType:
+    """The kind of day of that name."""
+    for each in schedule.day_types:
+        if each.id == name:
+            return each
+    raise UnknownNameError("day type", name, [each.id for each in schedule.day_types])
+
+
 def with_group(plan: Plan, name: str, change: Callable[[Group], Group]) -> Plan:
     """The plan with one of its groups changed."""
     if name not in (names := [group.id for group in plan.groups]):
@@ -32,9 +40,8 @@ def with_day_type(
     """The plan with one day type changed."""
 
     def on_schedule(found: Schedule) -> Schedule:
-        if day_type not in (names := [each.id for each in found.day_types]):
-            raise UnknownNameError("day type", day_type, names)
-        types = tuple(change(t) if t.id == day_type else t for t in found.day_types)
+        kind = day_type_named(found, day_type)
+        types = tuple(change(t) if t is kind else t for t in found.day_types)
         return replace(found, day_types=types)
 
     return with_schedule(plan, schedule, on_schedule)

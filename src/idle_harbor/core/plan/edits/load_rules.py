@@ -8,7 +8,7 @@ from typing import Literal
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Clock, Id
-from idle_harbor.core.plan.edits.finding import free_name, place_of, with_schedule
+from idle_harbor.core.plan.edits.finding import day_type_named, free_name, place_of, with_schedule
 from idle_harbor.core.plan.load_rules import LoadRule, Signal
 from idle_harbor.core.plan.schedules import Band, DayType, Schedule
 
@@ -50,19 +50,13 @@ class AddLoadRule:
             name = free_name(self.signal.replace(" ", "-"), taken)
             asks, permits = _BEGINS[self.signal]
             rule = LoadRule(name, self.signal, asks_at=asks, permits_at=permits)
-            kinds = [each.id for each in schedule.day_types]
-            if self.day_type not in kinds:
-                raise UnknownNameError("day type", self.day_type, kinds)
-            at = kinds.index(self.day_type)
-            kind = schedule.day_types[at]
+            kind = day_type_named(schedule, self.day_type)
             bands = list(kind.bands)
             place = place_of(kind.bands, self.band)
             bands[place] = replace(bands[place], load_rules=(*bands[place].load_rules, name))
-            changed = list(schedule.day_types)
-            changed[at] = replace(kind, bands=tuple(bands))
-            return replace(
-                schedule, day_types=tuple(changed), load_rules=(*schedule.load_rules, rule)
-            )
+            now = replace(kind, bands=tuple(bands))
+            kinds = tuple(now if each is kind else each for each in schedule.day_types)
+            return replace(schedule, day_types=kinds, load_rules=(*schedule.load_rules, rule))
 
         return with_schedule(plan, self.schedule, add)
 

@@ -6,11 +6,12 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import free_name, must_be_free
 from idle_harbor.core.plan.pools import Hosts, PoolKind
+from idle_harbor.core.plan.schedules import Schedule, Shared
 
 
 def _pool(plan: Plan, name: str) -> Pool:
@@ -33,7 +34,9 @@ class CopyPool:
         like = _pool(plan, self.pool)
         must_be_free(self.new, [pool.id for pool in plan.pools], "/pools", "a pool")
         own = free_name(self.new, [schedule.id for schedule in plan.schedules])
-        schedules = [replace(s, id=own) for s in plan.schedules if s.id == like.schedule]
+        schedules = [
+            replace(s.for_pool(like.id), id=own) for s in plan.schedules if s.id == like.schedule
+        ]
         return replace(
             plan,
             schedules=(*plan.schedules, *schedules),
@@ -41,10 +44,46 @@ class CopyPool:
         )
 
 
+def _without(schedule: Schedule, pool: str) -> Schedule:
+    """The schedule without what one pool has otherwise."""
+
+    def left(thing: Shared) -> Shared:
+        others = tuple(each for each in thing.exceptions if each.pool != pool)
+        return thing if others == thing.exceptions else replace(thing, exceptions=others)
+
+    return schedule.each_changed(left, left)
+
+
+@dataclass(frozen=True, slots=True)
+class OwnSchedule:
+    """Give a pool a copy of the schedule that it shares, what it has otherwise included."""
+
+    verb: Literal["own-schedule"]
+    pool: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan in which the pool's schedule is nobody else's."""
+        pool = _pool(plan, self.pool)
+        if sum(each.schedule == pool.schedule for each in plan.pools) < 2:
+            what = f"pool '{pool.id}' is the only one with schedule '{pool.schedule}'"
+            raise PlanError([Fault("/schedules", what, "change that one")])
+        name = free_name(pool.id, [schedule.id for schedule in plan.schedules])
+        shared = next((s for s in plan.schedules if s.id == pool.schedule), None)
+        if shared is None:
+            names = [each.id for each in plan.schedules]
+            raise UnknownNameError("schedule", pool.schedule, names)
+        others = tuple(_without(s, pool.id) if s is shared else s for s in plan.schedules)
+        return replace(
+            plan,
+            schedules=(*others, replace(shared.for_pool(pool.id), id=name)),
+            pools=tuple(replace(p, schedule=name) if p is pool else p for p in plan.pools),
+        )
+
+
 @dataclass(frozen=True, slots=True)
 class RemovePool:
-    """Take a pool away with the access to it, a schedule that no other has, and the licences that
-    were for it alone."""
+    """Take a pool away with the access to it, a schedule that no other has, what it had otherwise
+    than one that others have, and the licences that were for it alone."""
 
     verb: Literal["remove-pool"]
     pool: Id
@@ -60,7 +99,7 @@ class RemovePool:
             plan,
             pools=pools,
             access=tuple(each for each in plan.access if each.pool != gone.id),
-            schedules=tuple(each for each in plan.schedules if each.id in kept),
+            schedules=tuple(_without(each, gone.id) for each in plan.schedules if each.id in kept),
             prices=replace(
                 plan.prices,
                 # A licence without pools is for all of them: one for this pool alone is not.

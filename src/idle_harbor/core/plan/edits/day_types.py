@@ -1,0 +1,153 @@
+"""Kinds of day: copied, renamed, taken away, and the days that they are for."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from datetime import timedelta
+from typing import Literal
+
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.plan import WEEKDAYS, Plan
+from idle_harbor.core.plan.declare import LATEST, Day, Id, Weekday
+from idle_harbor.core.plan.edits.finding import (
+    day_type_named,
+    free_name,
+    must_be_free,
+    with_schedule,
+)
+from idle_harbor.core.plan.schedules import DayType, Schedule, Stretch
+
+_WEEK = timedelta(days=6)
+
+
+def _ids(schedule: Schedule) -> list[str]:
+    return [each.id for each in schedule.day_types]
+
+
+@dataclass(frozen=True, slots=True)
+class CopyDayType:
+    """Put a copy of a kind of day beside it: its bands and targets, for no day as yet."""
+
+    verb: Literal["copy-day-type"]
+    schedule: Id
+    day_type: Id
+    new: Id | None = None
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with both."""
+
+        def copy(schedule: Schedule) -> Schedule:
+            like, taken = day_type_named(schedule, self.day_type), _ids(schedule)
+            if self.new is not None:
+                must_be_free(self.new, taken, "/schedules", "a kind of day")
+            name = self.new or free_name(like.id, taken)
+            new = DayType(name, (), like.bands, ready_by=like.ready_by)
+            return replace(schedule, day_types=(*schedule.day_types, new))
+
+        return with_schedule(plan, self.schedule, copy)
+
+
+@dataclass(frozen=True, slots=True)
+class RenameDayType:
+    """Call a kind of day by another name."""
+
+    verb: Literal["rename-day-type"]
+    schedule: Id
+    day_type: Id
+    to: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the new name."""
+
+        def rename(schedule: Schedule) -> Schedule:
+            if self.to != self.day_type:
+                must_be_free(self.to, _ids(schedule), "/schedules", "a kind of day")
+            now = replace(day_type_named(schedule, self.day_type), id=self.to)
+            kinds = (now if each.id == self.day_type else each for each in schedule.day_types)
+            return replace(schedule, day_types=tuple(kinds))
+
+        return with_schedule(plan, self.schedule, rename)
+
+
+@dataclass(frozen=True, slots=True)
+class RemoveDayType:
+    """Take a kind of day away with all that it is for; one with weekdays stays."""
+
+    verb: Literal["remove-day-type"]
+    schedule: Id
+    day_type: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan without it: its dates are ruled by what comes next in order."""
+
+        def remove(schedule: Schedule) -> Schedule:
+            gone = day_type_named(schedule, self.day_type)
+            if gone.weekdays:
+                days = ", ".join(WEEKDAYS[day] for day in gone.weekdays)
+                remedy = "give its weekdays to another kind of day first"
+                raise PlanError([Fault("/schedules", f"'{gone.id}' is for {days}", remedy)])
+            left = tuple(each for each in schedule.day_types if each is not gone)
+            return replace(schedule, day_types=left)
+
+        return with_schedule(plan, self.schedule, remove)
+
+
+@dataclass(frozen=True, slots=True)
+class GiveWeekday:
+    """Let a weekday have the rules of another kind of day."""
+
+    verb: Literal["give-weekday"]
+    schedule: Id
+    day_type: Id
+    weekday: Weekday
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan in which the weekday is in that kind of day and in no other."""
+        day = WEEKDAYS.index(self.weekday)
+
+        def give(schedule: Schedule) -> Schedule:
+            to = day_type_named(schedule, self.day_type)
+
+            def now(kind: DayType) -> DayType:
+                days = {each for each in kind.weekdays if each != day}
+                if kind is to:
+                    days.add(day)
+                return replace(kind, weekdays=tuple(sorted(days)))
+
+            return replace(schedule, day_types=tuple(now(each) for each in schedule.day_types))
+
+        return with_schedule(plan, self.schedule, give)
+
+
+@dataclass(frozen=True, slots=True)
+class AddStretch:
+    """Let a kind of day have a week of dates: the first one from a date on that no stretch of the
+    schedule touches."""
+
+    verb: Literal["add-stretch"]
+    schedule: Id
+    day_type: Id
+    first: Day
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the stretch among those of the kind of day, in order."""
+
+        def first_free(schedule: Schedule) -> Stretch:
+            taken = sorted(
+                (each.first, each.last) for kind in schedule.day_types for each in kind.ranges
+            )
+            begin = self.first
+            for first, last in taken:
+                if first <= min(begin + _WEEK, LATEST) and last >= begin:
+                    begin = min(last, LATEST - timedelta(days=1)) + timedelta(days=1)
+            end = min(begin, LATEST - _WEEK) + _WEEK
+            return Stretch(begin, end)
+
+        def add(schedule: Schedule) -> Schedule:
+            new = first_free(schedule)
+            kind = day_type_named(schedule, self.day_type)
+            ranges = tuple(sorted((*kind.ranges, new), key=lambda each: each.first))
+            kinds = (replace(k, ranges=ranges) if k is kind else k for k in schedule.day_types)
+            return replace(schedule, day_types=tuple(kinds))
+
+        return with_schedule(plan, self.schedule, add)
