@@ -11,11 +11,12 @@ import { actionAt, drawLanes, joined, rowsOf as laneRows, stepFrom, stretchAt } 
 import { drawWaits, nearest, scaleOf, waitWords, waitsOf, type Wait } from './waits'
 import { columnsOf, drawDay, tableOf, topOf } from './water'
 
+const band = (from: string) => ({ from, floor: 4, exceptions: [] })
 const schedule = {
   id: 's',
   day_types: [
-    { id: 'd', bands: [{ from: '00:00' }, { from: '08:00' }, { from: '17:00' }] },
-    { id: 'own', bands: [{ from: '00:00' }] },
+    { id: 'd', bands: [band('00:00'), band('08:00'), band('17:00')] },
+    { id: 'own', bands: [band('00:00')] },
   ],
 } as unknown as Plan['schedules'][number]
 const span = (hour: number, end: number, day_type: number, band: number) => ({

@@ -1,5 +1,7 @@
 import type { Band, Day, Plan, Pool, Schedule, Series, WeekAnswer } from '@/api/client'
 
+import { asInPool } from './own'
+
 /** A band of the chosen day as it is drawn: where it lies in the plan and in time. */
 export interface DayBand {
   index: number
@@ -52,8 +54,9 @@ export function bandsOf(
   const found: DayBand[] = []
   for (const each of week.bands) {
     if (each.start < day.start || each.start >= day.end) continue
-    const band = schedule.day_types[each.day_type]?.bands[each.band]
-    if (!band) continue
+    const shared = schedule.day_types[each.day_type]?.bands[each.band]
+    if (!shared) continue
+    const band = asInPool(shared, week.pool)
     const { start, earliest, latest } = each
     found.push({ index: each.band, band, start, end: each.end, earliest, latest })
   }

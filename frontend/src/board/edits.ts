@@ -1,6 +1,7 @@
 import type { Band, LoadRule, Plan } from '@/api/client'
 
 import type { DayPlace } from './day'
+import { setOwn, type Whose } from './own'
 
 /** Where a band lies in a plan. */
 export interface BandPlace extends DayPlace {
@@ -28,7 +29,7 @@ export function changeLoadRule(
 }
 
 /** Change values of a band as they are. */
-export function setBand(plan: Plan, place: BandPlace, values: Partial<Band>): void {
+export function setBand(plan: Plan, place: BandPlace, whose: Whose, values: Partial<Band>): void {
   const band = bandAt(plan, place)
-  if (band) Object.assign(band, values)
+  if (band) setOwn(band, whose, values)
 }

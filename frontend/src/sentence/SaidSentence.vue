@@ -7,14 +7,28 @@ import { inMinutes, inSeconds, type Timeout } from '@/ui/timeouts'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** A sentence as the server says it: text, and tokens for the fields of the scope's part. */
-defineProps<{ said: Said; sites: readonly string[] }>()
+const props = defineProps<{
+  said: Said
+  sites: readonly string[]
+  /** Whether what is changed is for one pool alone, which cannot have everything otherwise. */
+  alone?: boolean
+}>()
 const emit = defineEmits<{ set: [values: Record<string, unknown>] }>()
 const scope = useScope()
 
+const SHARED = 'The same for all pools with this schedule'
 type Token = Said['parts'][number]
 const valueOf = (token: Token) => read(scope.value(), token.field)
 const scaleOf = (token: Token) => (token.kind === 'share' ? { scale: 100, unit: '%' } : {})
 const set = (token: Token, value: unknown) => scope.edit((part) => write(part, token.field, value))
+const fixed = (token: Token) => props.alone && !token.may_be_own
+/** How a value is read that is not changed here. */
+function textOf(token: Token): string {
+  const value = valueOf(token)
+  if (token.kind === 'share') return `${Math.round(Number(value) * 1e6) / 1e4} %`
+  if (token.kind === 'timeout') return `${inMinutes(value as Timeout)}`
+  return token.options.find((each) => each.value === String(value))?.text ?? String(value)
+}
 /** Choices between yes and no are written as words. */
 function choose(token: Token, value: string): void {
   const chosen = typeof valueOf(token) === 'boolean' ? value === 'true' : value
@@ -28,8 +42,9 @@ function choose(token: Token, value: string): void {
   <template v-for="(part, k) in said.parts" :key="part.field || `text ${k}`">
     <template v-if="!part.field">{{ part.text }}</template>
     <template v-else>
+      <b v-if="fixed(part)" :title="SHARED">{{ textOf(part) }}</b>
       <ChoiceToken
-        v-if="part.kind === 'choice' || part.kind === 'site'"
+        v-else-if="part.kind === 'choice' || part.kind === 'site'"
         :label="part.label"
         :path="`${scope.path}.${part.field}`"
         :options="
@@ -56,11 +71,14 @@ function choose(token: Token, value: string): void {
         :kind="part.kind === 'clock' || part.kind === 'text' ? part.kind : 'number'"
         v-bind="scaleOf(part)"
       />
+      <span v-if="part.own" class="own" data-testid="own-value">
+        (here alone; else {{ part.elsewhere }})
+      </span>
       <button
-        v-if="part.without"
+        v-if="part.without && (part.own || !alone)"
         class="plain without"
-        :aria-label="`${part.label}: leave it out`"
-        title="leave it out"
+        :aria-label="`${part.label}: ${part.own ? 'as elsewhere' : 'leave it out'}`"
+        :title="part.own ? 'as elsewhere' : 'leave it out'"
         @click="emit('set', part.without)"
       >
         clear
@@ -74,6 +92,10 @@ function choose(token: Token, value: string): void {
   color: var(--ink-quiet);
   padding: 0 2px 0 4px;
   font-size: 12px;
+}
+.own {
+  font-size: 12.5px;
+  color: var(--brass);
 }
 .without:hover {
   color: var(--ink);

@@ -5,7 +5,7 @@ from __future__ import annotations
 import json
 from datetime import datetime
 from pathlib import Path
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 import click
 
@@ -20,6 +20,9 @@ from idle_harbor.cli.shared import (
     read_file,
     told,
 )
+
+if TYPE_CHECKING:
+    from idle_harbor.core.figures.targets import Met
 
 
 def _duration(values: dict[str, Any]) -> str:
@@ -39,6 +42,14 @@ def _lost(returns: dict[str, Any]) -> str:
     return f"{returns['lost_share']['mean']:.2%}" + (f" ({by})" if by else "")
 
 
+def _first(values: dict[str, Any]) -> str:
+    """What those wait who come after an hour without anybody."""
+    if values["mean"]["mean"] is None:
+        return "–"
+    mean, longest = values["mean"]["mean"] / 60, values["longest"]["mean"] / 60
+    return f"{mean:,.1f} min, at most {longest:,.1f} ({values['people']['mean']:,.1f} people)"
+
+
 def _forced(values: dict[str, Any]) -> str:
     share = values["forced_share"]["mean"]
     return "–" if share is None else f"{values['forced']['mean']:,.1f} ({share:.2%})"
@@ -51,6 +62,7 @@ def _print_figures(values: dict[str, Any], currency: str) -> None:
         ("refused", f"{values['refused']['mean']:,.1f}"),
         ("wait, mean", _duration(waits["mean"])),
         ("wait, 95th percentile", _duration(waits["p95"])),
+        ("first in a quiet hour", _first(values["first"])),
         ("lost returns", _lost(values["returns"])),
         ("signed off by force", _forced(values)),
         ("sessions, mean and peak", f"{values['sessions']['mean']['mean']:,.1f} and "
@@ -109,6 +121,38 @@ def simulate(
         click.echo(json.dumps({"pool": pool, "currency": checked.currency, **figures}, indent=2))
     else:
         _print_figures(figures, checked.currency)
+
+
+@main.command()
+@PLAN
+@click.option("--pool", required=True, help="The pool's id.")
+@click.option("--seeds", default=8, show_default=True, type=click.IntRange(1, 1000))
+@FIRST
+@DAYS
+def targets(plan: Path, pool: str, seeds: int, first: datetime | None, days: int) -> None:
+    """Say how often hosts were ready by their time, and how long the early ones stood idle."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.picture import met_in
+    from idle_harbor.core.plan.declare import clock_text
+    from idle_harbor.core.weeks import case_of, check_amount, week
+
+    checked = read_checked(plan)
+    with told():
+        case = case_of(checked, pool, first=first.date() if first else None, days=days)
+        check_amount(case, seeds)
+        weeks = [met_in(case, week(case, seed, record=True)) for seed in range(1, seeds + 1)]
+    found: dict[tuple[str, int, int], list[Met]] = {}
+    for each in (met for week_met in weeks for met in week_met):
+        found.setdefault((each.target.day_type, each.target.asks.at, each.hosts), []).append(each)
+    for (day_type, at, hosts), met in sorted(found.items()):
+        early, timely = sum(each.early for each in met), sum(each.in_time for each in met)
+        idle = sum(each.idle_seconds for each in met) / early / 60 if early else 0.0
+        click.echo(
+            f"{day_type}: {hosts} hosts by {clock_text(at)}: in time {timely:,} of {len(met):,} "
+            f"times; those started for it stood idle {idle:.1f} minutes before"
+        )
 
 
 @main.command()

@@ -10,11 +10,16 @@ import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.clock import DAY, band_edges, local_to_instant
+from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
+from idle_harbor.core.figures.targets import Met, targets_met
 from idle_harbor.core.plan.edits.bands import reach_of
+from idle_harbor.core.plan.schedules import BAND_STEP
 from idle_harbor.core.weeks import Case, Week
 
+#: Seconds of the day at which the last band or target may begin.
+LAST_STEP = DAY - BAND_STEP
 #: Changes of hosts that one answer draws at most.
 MOST_CHANGES = 50_000
 #: Lists on screen end here; the total is told beside them.
@@ -168,6 +173,14 @@ def bands_of(case: Case) -> list[BandSpan]:
         )
         found.append(BandSpan(edge.instant, end, edge.day_type, edge.band, low, high))
     return found
+
+
+def met_in(case: Case, result: Week) -> list[Met]:
+    """What came of the targets of a recorded week."""
+    setting = case.setting
+    hosts = setting.pool.hosts
+    targets = targets_of(setting.schedule, case.horizon, dict(setting.clocks))
+    return targets_met(result.run, targets, hosts.standing, hosts.most)
 
 
 def window_of(result: Week, start: int, end: int) -> tuple[int, int]:

@@ -48,6 +48,17 @@ class ReturnFigures:
 
 
 @dataclass(frozen=True, slots=True)
+class FirstFigures:
+    """People who came first after an hour without anybody, how many of them got no desktop, and the
+    seconds that the others waited: their mean, and the longest of a week."""
+
+    people: Estimate
+    refused: Estimate
+    mean: Estimate
+    longest: Estimate
+
+
+@dataclass(frozen=True, slots=True)
 class SessionFigures:
     """Sessions in every state."""
 
@@ -105,6 +116,7 @@ class Figures:
     returns: ReturnFigures
     forced: Estimate
     forced_share: Estimate
+    first: FirstFigures
     sessions: SessionFigures
     strained_share: Estimate
     behind_share: Estimate
@@ -167,6 +179,7 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     asked = [result for result in results if result.waits.arrivals]
     connected = [result for result in asked if result.waits.connected]
     back = [result for result in results if result.returns.all]
+    quiet = [result for result in results if result.first.mean is not None]
     ended = [result for result in results if result.forced_share is not None]
 
     def over(value: Callable[[Outcome], float | None], some: Sequence[Outcome] = results
@@ -197,6 +210,12 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
         ),
         forced=over(lambda r: r.forced),
         forced_share=over(lambda r: r.forced_share, ended),
+        first=FirstFigures(
+            people=over(lambda r: r.first.people),
+            refused=over(lambda r: r.first.refused),
+            mean=over(lambda r: r.first.mean, quiet),
+            longest=over(lambda r: r.first.longest, quiet),
+        ),
         sessions=SessionFigures(
             mean=over(lambda r: r.sessions.mean), peak=over(lambda r: r.sessions.peak)
         ),

@@ -17,9 +17,11 @@ from idle_harbor.core.demand.spells import PoolDemand, Spells, demand_of, homes_
 from idle_harbor.core.engine.run import Drill, Run, Setting, run
 from idle_harbor.core.errors import Fault, TooMuchError
 from idle_harbor.core.figures.experience import (
+    FirstComers,
     Returns,
     Sessions,
     Waits,
+    first_comers_of,
     forced_share_of,
     returns_of,
     sessions_of,
@@ -79,6 +81,7 @@ class Outcome:
     sessions: Sessions
     forced: int
     forced_share: float | None
+    first: FirstComers
     hours: HostHours
     footprint: Footprint
     ledger: list[CostLine]
@@ -110,6 +113,7 @@ class Week(Outcome):
             self.sessions,
             self.forced,
             self.forced_share,
+            self.first,
             self.hours,
             self.footprint,
             self.ledger,
@@ -217,6 +221,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         sessions=sessions_of(done),
         forced=done.forced,
         forced_share=forced_share_of(done),
+        first=first_comers_of(done),
         hours=hours,
         footprint=footprint,
         ledger=ledger_of(case, hours, footprint),

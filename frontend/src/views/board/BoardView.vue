@@ -106,6 +106,9 @@ onBeforeUnmount(() => watcher.disconnect())
               :pool="pool"
               :place="place"
               :day="day"
+              :shared-with="board.sharedWith.value"
+              :alone="board.alone.value"
+              @alone="board.alone.value = $event"
               @edit="edit"
               @apply="store.apply"
             />
@@ -169,6 +172,7 @@ onBeforeUnmount(() => watcher.disconnect())
         @close="year = false"
         @go="look"
         @edit="edit"
+        @apply="store.apply"
       />
       <WaitersDialog v-if="week" :week="week" :window="waiters" @close="waiters = null" />
     </template>

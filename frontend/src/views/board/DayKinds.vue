@@ -1,22 +1,24 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { DayType, Plan } from '@/api/client'
+import type { DayType, Edit, Plan } from '@/api/client'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { dayName, WEEKDAY_IDS, WEEKDAYS, words } from '@/ui/format'
-import { daysLater } from '@/views/frame/useWeek'
+import ValueToken from '@/ui/ValueToken.vue'
 
 /** What each kind of day of a schedule is for, as sentences that are edited where they stand. */
 const props = defineProps<{ plan: Plan; schedule: string; first: string }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
+const emit = defineEmits<{ edit: [change: (plan: Plan) => void]; apply: [edit: Edit] }>()
 
 const schedule = computed(() => props.plan.schedules.find((each) => each.id === props.schedule))
-/** Its weekdays and dates. */
-function daysOf(kind: DayType): string {
-  const weekdays = WEEKDAY_IDS.flatMap((id, k) => (kind.weekdays.includes(id) ? [WEEKDAYS[k]] : []))
-  const days = weekdays.length ? `on ${weekdays.join(', ')}` : 'on no weekday'
-  return kind.dates.length ? `${days} and ${kind.dates.map(dayName).join(', ')}` : days
+/** An edit of one of the schedule's kinds of day. */
+const of = (kind: DayType) => ({ schedule: props.schedule, day_type: kind.id })
+function take(kind: DayType, weekday: (typeof WEEKDAY_IDS)[number], event: Event): void {
+  // A weekday goes to another kind of day; it is never without one.
+  ;(event.target as HTMLInputElement).checked = kind.weekdays.includes(weekday)
+  if (!kind.weekdays.includes(weekday))
+    emit('apply', { verb: 'give-weekday', ...of(kind), weekday })
 }
 
 function change(id: string, edit: (kind: DayType) => void): void {
@@ -32,14 +34,6 @@ function setSite(event: Event): void {
     const found = plan.schedules.find((each) => each.id === props.schedule)
     if (found) found.site = value || null
   })
-}
-function addRange(kind: DayType): void {
-  // A week that no stretch of this kind begins in.
-  let from = props.first
-  while (kind.ranges.some((each) => each.from <= daysLater(from, 6) && each.to >= from))
-    from = daysLater(from, 7)
-  const to = daysLater(from, 6)
-  change(kind.id, (found) => found.ranges.push({ from, to }))
 }
 function addEvent(kind: DayType, event: Event): void {
   const list = event.target as HTMLSelectElement
@@ -70,8 +64,23 @@ const eventsFor = (kind: DayType) =>
       :edit="(edit) => change(kind.id, edit as (kind: DayType) => void)"
     >
       <p class="kind">
-        <b>{{ words(kind.id) }}</b>
-        {{ daysOf(kind) }}
+        <ValueToken
+          kind="text"
+          label="Name of a kind of day"
+          :model-value="kind.id"
+          @update:model-value="
+            (to) => emit('apply', { verb: 'rename-day-type', ...of(kind), to: String(to) })
+          "
+        />
+        on
+        <label v-for="(id, k) in WEEKDAY_IDS" :key="id" class="weekday">
+          <input
+            type="checkbox"
+            :checked="kind.weekdays.includes(id)"
+            :aria-label="`${WEEKDAYS[k]} is a ${words(kind.id)}`"
+            @change="take(kind, id, $event)"
+          />{{ WEEKDAYS[k]?.slice(0, 3) }}</label
+        ><template v-if="kind.dates.length"> and {{ kind.dates.map(dayName).join(', ') }}</template>
         <span v-for="(range, k) in kind.ranges" :key="k">
           , from
           <FieldToken :field="`ranges.${k}.from`" label="A stretch begins" kind="text" /> to
@@ -112,7 +121,20 @@ const eventsFor = (kind: DayType) =>
           />
           holidays</label
         >.
-        <button class="link" @click="addRange(kind)">Add a stretch of dates</button>
+        <button class="link" @click="emit('apply', { verb: 'add-stretch', ...of(kind), first })">
+          Add a stretch of dates
+        </button>
+        <button class="link" @click="emit('apply', { verb: 'copy-day-type', ...of(kind) })">
+          Copy it
+        </button>
+        <button
+          v-if="!kind.weekdays.length"
+          class="link"
+          :aria-label="`Take ${words(kind.id)} away`"
+          @click="emit('apply', { verb: 'remove-day-type', ...of(kind) })"
+        >
+          Take it away
+        </button>
         <select
           v-if="eventsFor(kind).length"
           :aria-label="`An event for ${words(kind.id)}`"
@@ -130,6 +152,11 @@ const eventsFor = (kind: DayType) =>
 .kind {
   line-height: 1.7;
   margin-top: 4px;
+}
+.weekday {
+  font-size: 12.5px;
+  margin-right: 5px;
+  white-space: nowrap;
 }
 select {
   font: inherit;

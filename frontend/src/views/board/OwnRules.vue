@@ -9,12 +9,12 @@ import { dayName } from '@/ui/format'
 const props = defineProps<{ plan: Plan; place: BandPlace; day: Day }>()
 const emit = defineEmits<{ apply: [edit: Edit] }>()
 
-const own = computed(
-  () => dayTypeAt(props.plan, props.place)?.dates.includes(props.day.date) ?? false,
-)
+const kind = computed(() => dayTypeAt(props.plan, props.place))
+const own = computed(() => kind.value?.dates.includes(props.day.date) ?? false)
 function change(): void {
-  const verb = own.value ? 'drop-date-rules' : 'give-date-rules'
-  emit('apply', { verb, schedule: props.place.schedule, date: props.day.date })
+  const named = { schedule: props.place.schedule, date: props.day.date }
+  if (own.value) emit('apply', { verb: 'drop-date-rules', ...named })
+  else emit('apply', { verb: 'give-date-rules', ...named, like: kind.value?.id ?? null })
 }
 </script>
 

@@ -1,9 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Band, Day, Edit, LoadRule, Plan, Pool, ReadyBy } from '@/api/client'
+import type { Band, Day, Edit, LoadRule, Offer, Plan, Pool, ReadyBy } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
 import { bandAt, changeLoadRule, dayTypeAt, setBand } from '@/board/edits'
+import { asInPool, editOwn, setOwn } from '@/board/own'
 import SaidSentence from '@/sentence/SaidSentence.vue'
 import { usePlan } from '@/stores/plan'
 import FieldScope from '@/ui/FieldScope.vue'
@@ -16,8 +17,20 @@ import LoadRuleSentence from './LoadRuleSentence.vue'
 import { useWords } from './useWords'
 
 /** The chosen band and what its day has ready by when, as sentences edited where they stand. */
-const props = defineProps<{ plan: Plan; pool: Pool; place: BandPlace; day: Day }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void]; apply: [edit: Edit] }>()
+const props = defineProps<{
+  plan: Plan
+  pool: Pool
+  place: BandPlace
+  day: Day
+  /** Other pools with the schedule, and whether what is changed is for this one alone. */
+  sharedWith: readonly string[]
+  alone: boolean
+}>()
+const emit = defineEmits<{
+  edit: [change: (plan: Plan) => void]
+  apply: [edit: Edit]
+  alone: [value: boolean]
+}>()
 
 const DAY_TYPES = 'schedules.day_types'
 const store = usePlan()
@@ -26,7 +39,11 @@ const told = useWords(() => (store.settled ? { plan: store.settled, pool: props.
 const said = computed(() => told.answer.value?.day_types[props.place.dayType])
 const bandSaid = computed(() => said.value?.bands[props.place.band])
 
-const band = computed(() => bandAt(props.plan, props.place))
+const whose = computed(() => ({ pool: props.pool.id, alone: props.alone }))
+const band = computed(() => {
+  const shared = bandAt(props.plan, props.place)
+  return shared && asInPool(shared, props.pool.id)
+})
 const dayType = computed(() => dayTypeAt(props.plan, props.place))
 const schedule = computed(() => props.plan.schedules.find((s) => s.id === props.place.schedule))
 const sites = computed(() => props.plan.sites.map((site) => site.id))
@@ -34,7 +51,7 @@ const sites = computed(() => props.plan.sites.map((site) => site.id))
 const targets = computed(() =>
   (dayType.value?.ready_by ?? []).flatMap((target, k) => {
     const sentence = said.value?.ready_by[k]
-    return sentence ? [{ target, k, said: sentence }] : []
+    return sentence ? [{ target: asInPool(target, props.pool.id), k, said: sentence }] : []
   }),
 )
 /** The load rules that are at work in the band. */
@@ -55,16 +72,22 @@ const own = computed(() => dayType.value?.dates.includes(props.day.date) ?? fals
 function change(edit: (band: Band) => void): void {
   emit('edit', (plan) => {
     const found = bandAt(plan, props.place)
-    if (found) edit(found)
+    if (found) editOwn(found, whose.value, edit)
   })
 }
 function set(values: Record<string, unknown>): void {
-  emit('edit', (plan) => setBand(plan, props.place, values as Partial<Band>))
+  emit('edit', (plan) => setBand(plan, props.place, whose.value, values as Partial<Band>))
 }
 function changeTarget(k: number, edit: (target: ReadyBy) => void): void {
   emit('edit', (plan) => {
     const found = dayTypeAt(plan, props.place)?.ready_by[k]
-    if (found) edit(found as ReadyBy)
+    if (found) editOwn(found as ReadyBy, whose.value, edit)
+  })
+}
+function setTarget(k: number, values: Record<string, unknown>): void {
+  emit('edit', (plan) => {
+    const found = dayTypeAt(plan, props.place)?.ready_by[k]
+    if (found) setOwn(found as ReadyBy, whose.value, values)
   })
 }
 function changeRule(id: string, edit: (rule: LoadRule) => void): void {
@@ -79,23 +102,31 @@ function addRule(from: string): void {
   emit('apply', { verb: 'add-load-rule', ...named(), band: from, signal: 'cpu' })
 }
 
+/** What could be added for whom it is to be: one pool alone cannot have everything. */
+function mayBe(offers: readonly Offer[] = []): Offer[] {
+  return offers.filter((each) => each.may_be_own || !props.alone)
+}
 /** Rules that could be added: to the band, to a target, or a target more. */
 const offers = computed(() => [
-  ...(bandSaid.value?.offers ?? []).map((offer) => ({
+  ...mayBe(bandSaid.value?.offers).map((offer) => ({
     text: offer.text,
     add: () => set(offer.values),
   })),
-  {
-    text: 'hosts ready by a time',
-    add: () => emit('apply', { verb: 'add-target', ...named() }),
-  },
-  ...(props.pool.kind === 'dedicated' || !band.value
+  ...(props.alone
+    ? []
+    : [
+        {
+          text: 'hosts ready by a time',
+          add: () => emit('apply', { verb: 'add-target', ...named() }),
+        },
+      ]),
+  ...(props.alone || props.pool.kind === 'dedicated' || !band.value
     ? []
     : [{ text: 'a load rule', add: () => addRule(band.value?.from ?? '00:00') }]),
   ...targets.value.flatMap(({ target, k, said: sentence }) =>
-    sentence.offers.map((offer) => ({
+    mayBe(sentence.offers).map((offer) => ({
       text: `ready by ${target.at}: ${offer.text}`,
-      add: () => changeTarget(k, (found) => Object.assign(found, offer.values)),
+      add: () => setTarget(k, offer.values),
     })),
   ),
 ])
@@ -126,9 +157,31 @@ function add(event: Event): void {
       <b v-else>00:00</b>
       {{ ' ' }}
       <FieldScope v-if="bandSaid" :of="band" :path="`${DAY_TYPES}.bands`" :edit="change">
-        <SaidSentence :said="bandSaid" :sites="sites" @set="set" />
+        <SaidSentence :said="bandSaid" :sites="sites" :alone="alone" @set="set" />
       </FieldScope>
-      <span class="quiet days"> Changes {{ days }}. </span>
+      <span class="quiet days">
+        Changes {{ days
+        }}<template v-if="sharedWith.length">
+          in
+          <select
+            class="whose"
+            aria-label="Whose rules are changed"
+            :title="`Also with this schedule: ${sharedWith.join(', ')}`"
+            :value="alone ? 'alone' : 'all'"
+            @change="emit('alone', ($event.target as HTMLSelectElement).value === 'alone')"
+          >
+            <option value="all">all {{ sharedWith.length + 1 }} pools with this schedule</option>
+            <option value="alone">{{ pool.id }} alone</option>
+          </select></template
+        >.
+        <button
+          v-if="alone"
+          class="plain gone"
+          @click="emit('apply', { verb: 'own-schedule', pool: pool.id })"
+        >
+          give it a schedule of its own
+        </button>
+      </span>
       <button v-if="bandSaid" class="plain gone" data-testid="as-table" @click="table = true">
         as a table
       </button>
@@ -153,7 +206,8 @@ function add(event: Event): void {
         <SaidSentence
           :said="sentence"
           :sites="sites"
-          @set="(values) => changeTarget(k, (found) => Object.assign(found, values))"
+          :alone="alone"
+          @set="(values) => setTarget(k, values)"
         />
       </FieldScope>
       <button
@@ -209,6 +263,14 @@ function add(event: Event): void {
 }
 .add:hover {
   color: var(--ink);
+}
+.whose {
+  font: inherit;
+  color: inherit;
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--hair-strong);
+  padding: 0;
 }
 option {
   background: var(--paper-raised);

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef, watch } from 'vue'
 
-import { api, type Plan, type Pool, type Problem, type YearAnswer } from '@/api/client'
+import { api, type Edit, type Plan, type Pool, type Problem, type YearAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { about, sent } from '@/ask/send'
@@ -24,6 +24,7 @@ const emit = defineEmits<{
   close: []
   go: [date: string]
   edit: [change: (plan: Plan) => void]
+  apply: [edit: Edit]
 }>()
 
 interface Wish {
@@ -130,7 +131,13 @@ async function takeAway(): Promise<void> {
       </template>
       <template v-else>Every date is under the rules of its weekday.</template>
     </p>
-    <DayKinds :plan="plan" :schedule="schedule" :first="first" @edit="emit('edit', $event)" />
+    <DayKinds
+      :plan="plan"
+      :schedule="schedule"
+      :first="first"
+      @edit="emit('edit', $event)"
+      @apply="emit('apply', $event)"
+    />
   </ElDialog>
 </template>
 

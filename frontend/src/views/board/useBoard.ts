@@ -57,6 +57,19 @@ export function useBoard() {
     return found && { ...found, band: selected.value }
   })
 
+  /** The other pools that have the schedule, and whether what is changed is for this one alone. */
+  const sharedWith = computed(() =>
+    (store.plan?.pools ?? [])
+      .filter((each) => each.schedule === pool.value?.schedule && each.id !== pool.value.id)
+      .map((each) => each.id),
+  )
+  const wishesAlone = ref(false)
+  watch([() => pool.value?.id, () => store.id], () => (wishesAlone.value = false))
+  const alone = computed({
+    get: () => wishesAlone.value && sharedWith.value.length > 0,
+    set: (value: boolean) => (wishesAlone.value = value),
+  })
+
   /** The load rules that are at work on the day, each with what the week tells of it. */
   const loadRules = computed<{ rule: LoadRule; told: LoadSeries }[]>(() => {
     const named = new Set(bands.value.flatMap((each) => each.band.load_rules))
@@ -109,11 +122,12 @@ export function useBoard() {
     else if (!simulation.busy) look()
   }
   function change(at: Held, done: boolean, values: Partial<Band>): void {
-    if (!place.value) return
+    if (!place.value || !pool.value) return
+    const whose = { pool: pool.value.id, alone: alone.value }
     const target = { ...place.value, band: at.index }
     gesture(() => {
       held.value = at
-      store.edit((plan) => edits.setBand(plan, target, values), !done)
+      store.edit((plan) => edits.setBand(plan, target, whose, values), !done)
     }, done)
   }
   function loadRule(id: string, values: Partial<LoadRule>, done: boolean): void {
@@ -201,6 +215,8 @@ export function useBoard() {
     bands,
     selected,
     place,
+    sharedWith,
+    alone,
     baseline,
     baselineRange,
     pinProblem,

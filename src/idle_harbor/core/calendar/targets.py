@@ -12,11 +12,15 @@ from idle_harbor.core.plan.schedules import ReadyBy, Schedule
 
 @dataclass(frozen=True, slots=True)
 class Target:
-    """So many hosts are ready from one instant to another."""
+    """So many hosts are ready from one instant to another: what a date's kind of day asks for on a
+    clock."""
 
     at: int
     until: int
     asks: ReadyBy
+    date: date
+    day_type: str
+    zone: str
 
 
 def targets_of(schedule: Schedule, horizon: Horizon, zones: Mapping[str, str]) -> list[Target]:
@@ -32,10 +36,12 @@ def targets_of(schedule: Schedule, horizon: Horizon, zones: Mapping[str, str]) -
     edges = band_edges(schedule, longer)
     found: list[Target] = []
     for day in longer.dates:
-        for asks in schedule.day_type_of(day).ready_by:
+        kind = schedule.day_type_of(day)
+        for asks in kind.ready_by:
             zone = horizon.zone if asks.clock_of is None else zones[asks.clock_of]
             at = local_to_instant(zone, day, asks.at)
-            found.append(Target(at, _until(asks, at, zone, day, edges), asks))
+            until = _until(asks, at, zone, day, edges)
+            found.append(Target(at, until, asks, day, kind.id, zone))
     return sorted(found, key=lambda target: (target.at, target.until))
 
 

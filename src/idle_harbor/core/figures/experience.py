@@ -14,6 +14,7 @@ from idle_harbor.core.engine.kernel.codes import (
     L_STRAINED,
     L_WORKING,
     OUT_LOST,
+    OUT_PENDING,
     OUT_RECONNECTED,
     OUT_REFUSED,
     RETURN_KEPT,
@@ -21,6 +22,9 @@ from idle_harbor.core.engine.kernel.codes import (
     WaitCause,
 )
 from idle_harbor.core.engine.run import Run
+
+#: Who comes after so long without anybody is the first in a quiet hour.
+QUIET_SECONDS = 3_600
 
 
 @dataclass(frozen=True, slots=True)
@@ -130,6 +134,36 @@ def returns_of(run: Run) -> Returns:
         forced=int(found[LostCause.FORCED]),
         failed=int(found[LostCause.FAILED]),
     )
+
+
+@dataclass(frozen=True, slots=True)
+class FirstComers:
+    """Who asked for a desktop after an hour in which nobody had, in the counted horizon, but for
+    those who came back to their session: how many, how many of them got none, and what the others
+    waited, in seconds; None where there are none."""
+
+    people: int
+    refused: int
+    mean: float | None
+    longest: float | None
+
+
+def first_comers_of(run: Run) -> FirstComers:
+    """What it costs to come first in a quiet hour. Those who have waited to the end of the horizon
+    have waited so long."""
+    start = run.spells.start
+    before = np.concatenate(([-QUIET_SECONDS], start[:-1]))
+    first = (start - before >= QUIET_SECONDS) & (start >= run.counted_from)
+    first &= run.results["outcome"] != OUT_RECONNECTED
+    rows = run.results[first]
+    length = run.horizon.end - run.horizon.start
+    refused = int((rows["outcome"] == OUT_REFUSED).sum())
+    got = rows["outcome"] != OUT_REFUSED
+    pending = rows["outcome"] == OUT_PENDING
+    seconds = np.where(pending, length - start[first], np.maximum(rows["wait"], 0))[got]
+    if not len(seconds):
+        return FirstComers(len(rows), refused, None, None)
+    return FirstComers(len(rows), refused, float(seconds.mean()), float(seconds.max()))
 
 
 def forced_share_of(run: Run) -> float | None:

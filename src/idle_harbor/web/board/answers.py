@@ -9,6 +9,8 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from idle_harbor.core.calendar.clock import local_to_instant
+from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
 from idle_harbor.core.figures.causes import ACTIONS, CAUSES, WAIT_CAUSES
@@ -16,12 +18,14 @@ from idle_harbor.core.figures.experience import wait_causes
 from idle_harbor.core.figures.load_rules import fights, load_series
 from idle_harbor.core.figures.logons import logons_of
 from idle_harbor.core.picture import (
+    LAST_STEP,
     Day,
     actions_between,
     bands_of,
     days_of,
     floods_of,
     lanes_between,
+    met_in,
     series_of,
     waiters_between,
     window_of,
@@ -146,6 +150,36 @@ def _fights(case: Case, result: Week) -> list[dict[str, Any]]:
     ]
 
 
+def _targets(case: Case, result: Week) -> list[dict[str, Any]]:
+    """What is to be ready by when in the counted days, and what came of it as far as that was
+    recorded."""
+    setting, horizon = case.setting, case.horizon
+    places = {kind.id: k for k, kind in enumerate(setting.schedule.day_types)}
+    met = {each.target: each for each in met_in(case, result)}
+    found = []
+    for target in targets_of(setting.schedule, horizon, dict(setting.clocks)):
+        if not horizon.counted <= target.at < horizon.end:
+            continue
+        kind = setting.schedule.day_types[places[target.day_type]]
+        came = met.get(target)
+        found.append(
+            {
+                "at": target.at,
+                "until": target.until,
+                "day_type": places[target.day_type],
+                "place": kind.ready_by.index(target.asks),
+                "hosts": target.asks.least(setting.pool.hosts.standing),
+                "zone": target.zone,
+                "earliest": local_to_instant(target.zone, target.date, 0),
+                "latest": local_to_instant(target.zone, target.date, LAST_STEP),
+                "ready": came and came.ready,
+                "early": came and came.early,
+                "mean_idle": came and round(came.mean_idle, 1),
+            }
+        )
+    return found
+
+
 def week_answer(
     plan: Plan, case: Case, result: Week, only_day: int | None = None
 ) -> dict[str, Any]:
@@ -158,6 +192,7 @@ def week_answer(
         "currency": plan.currency,
         "zone": case.horizon.zone,
         "days": _days(days),
+        "targets": _targets(case, result),
         "floods": _floods(result, days),
         "logons": _logons(case, result),
         "bands": [

@@ -133,6 +133,27 @@ class ReasonModel(Model):
     seconds: float
 
 
+class TargetModel(Model):
+    """Hosts that are to be ready by an instant: the places of their kind of day and of themselves,
+    on whose clock, and between which instants it may be.
+
+    Of a week that was recorded: how many hosts were ready at that instant, how many of them had
+    been started for it, and for how many seconds these had stood idle.
+    """
+
+    at: int
+    until: int
+    day_type: int
+    place: int
+    hosts: int
+    zone: str
+    earliest: int
+    latest: int
+    ready: int | None
+    early: int | None
+    mean_idle: float | None
+
+
 class WeekAnswer(Answer):
     """The picture of seed 1's week and its figures."""
 
@@ -141,6 +162,7 @@ class WeekAnswer(Answer):
     zone: str
     days: list[DayModel]
     bands: list[BandModel]
+    targets: list[TargetModel]
     floods: list[FloodModel]
     logons: LogonsModel
     load_rules: list[LoadRuleModel]

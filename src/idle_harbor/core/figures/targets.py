@@ -1,0 +1,90 @@
+"""What came of targets in a recorded run: which hosts were ready in time, and how long the early
+ones stood idle until then."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.calendar.targets import Target
+from idle_harbor.core.engine.kernel.codes import READY, Action, Cause
+from idle_harbor.core.engine.run import Run
+
+_STARTS = (int(Action.START), int(Action.CREATE))
+
+
+@dataclass(frozen=True, slots=True)
+class Met:
+    """A target: the hosts that it asks for, those that were ready at its instant, those of them
+    that were started for a target since the one before it, and host-seconds that these stood ready
+    with nobody on them until then."""
+
+    target: Target
+    hosts: int
+    ready: int
+    early: int
+    idle_seconds: float
+
+    @property
+    def in_time(self) -> bool:
+        """Whether all of its hosts were ready."""
+        return self.ready >= self.hosts
+
+    @property
+    def mean_idle(self) -> float:
+        """Seconds that an early host stood idle."""
+        return self.idle_seconds / self.early if self.early else 0.0
+
+
+def _last_states(lanes: NDArray[np.void], hosts: int, at: int) -> NDArray[np.int64]:
+    """What each host does at a second, changes of that second included."""
+    states = np.full(hosts, -1, np.int64)
+    seen = lanes[: np.searchsorted(lanes["time"], at, side="right")]
+    # Of several values for one place the last one stays.
+    states[seen["host"]] = seen["state"]
+    return states
+
+
+def _idle(lanes: NDArray[np.void], hosts: NDArray[np.int64], begin: int, end: int) -> float:
+    """Host-seconds within a stretch that some hosts were ready with no session on them."""
+    inside = (lanes["time"] >= begin) & (lanes["time"] < end) & np.isin(lanes["host"], hosts)
+    rows = lanes[inside]
+    rows = rows[np.lexsort((np.arange(len(rows)), rows["host"]))]
+    if not len(rows):
+        return 0.0
+    until = np.append(rows["time"][1:], end).astype(np.int64)
+    until[:-1][rows["host"][1:] != rows["host"][:-1]] = end
+    idle = (rows["state"] == READY) & (rows["sessions"] == 0)
+    return float((until - rows["time"])[idle].sum())
+
+
+def targets_met(run: Run, targets: Sequence[Target], standing: int, most: int) -> list[Met]:
+    """What came of each target of a recorded run whose instant is counted, in order.
+
+    ``standing`` and ``most`` are the pool's hosts. A run that was not recorded, or only before a
+    target, tells nothing of it.
+    """
+    origin, actions, lanes = run.horizon.start, run.actions, run.lanes
+    started = np.isin(actions["action"], _STARTS) & (actions["cause"] == Cause.READY_BY)
+    found: list[Met] = []
+    before = 0
+    for target in targets:
+        at = target.at - origin
+        if not len(lanes) or at > run.recorded or target.at >= run.horizon.end:
+            break
+        inside = started & (actions["time"] > before) & (actions["time"] <= at)
+        begin = int(actions["time"][inside].min()) if inside.any() else at
+        states = _last_states(lanes, most, at)
+        hosts = np.unique(actions["host"][inside]).astype(np.int64)
+        early = hosts[states[hosts] == READY]
+        before = max(before, at)
+        if target.at < run.horizon.counted:
+            continue
+        asked = min(target.asks.least(standing), most)
+        idle = _idle(lanes, early, begin, at)
+        ready = int((states == READY).sum())
+        found.append(Met(target, asked, ready, len(early), idle))
+    return found
