@@ -10,7 +10,7 @@ import type { BandHandle } from './handles'
 /** Bands begin at steps of five minutes. */
 const STEP = 300
 
-defineProps<{
+const props = defineProps<{
   handles: readonly BandHandle[]
   /** Where the texts of floors and ceilings stand. */
   floorTexts: readonly number[]
@@ -23,6 +23,8 @@ defineProps<{
   limit: number
   most: number
   zone: string
+  /** Whether the edges are those of other pools too, and stay. */
+  fixed: boolean
 }>()
 const emit = defineEmits<{
   select: [index: number]
@@ -40,6 +42,7 @@ function places(h: BandHandle) {
   return [left, right, floorY, ceilingY, base, floorText, ceilingText, band.earliest, band.latest]
 }
 function key(event: KeyboardEvent, index: number): void {
+  if (props.fixed) return
   if (event.key === 'Insert' || event.key === '+') emit('split', index)
   else if (event.key === 'Delete' || event.key === '-') emit('remove', index)
   else return
@@ -62,6 +65,7 @@ function key(event: KeyboardEvent, index: number): void {
       limit,
       most,
       zone,
+      fixed,
     ]"
     :class="{ chosen: k === selected }"
     data-testid="band-handles"
@@ -76,6 +80,7 @@ function key(event: KeyboardEvent, index: number): void {
       :max="h.band.latest"
       :step="STEP"
       :page="6 * STEP"
+      :disabled="fixed"
       :value-at="(at) => x.invert(at.x)"
       :place-of="x"
       @take="emit('select', k)"

@@ -15,6 +15,8 @@ const props = defineProps<{
   width: number
   left: number
   right: number
+  /** Whether the bands are those of other pools too, and stay. */
+  fixed: boolean
 }>()
 const emit = defineEmits<{
   select: [index: number]
@@ -68,6 +70,7 @@ function move(event: KeyboardEvent, index: number): void {
         title="Split the chosen band in two"
         aria-label="Split the chosen band in two"
         data-testid="split"
+        :disabled="fixed"
         @click="emit('split', selected)"
       >
         ⌿
@@ -77,7 +80,7 @@ function move(event: KeyboardEvent, index: number): void {
         title="Take the chosen band away"
         aria-label="Take the chosen band away"
         data-testid="remove"
-        :disabled="bands.length < 2"
+        :disabled="fixed || bands.length < 2"
         @click="emit('remove', selected)"
       >
         ✕

@@ -22,6 +22,8 @@ const props = defineProps<{
   right: number
   /** Whether the scale keeps still. */
   still: boolean
+  /** Whether the rule is at work in other pools too, and stays. */
+  fixed: boolean
 }>()
 const emit = defineEmits<{
   move: [values: Partial<LoadRule>, done: boolean]
@@ -117,6 +119,7 @@ const LONGEST = 720
       <g v-for="mark in marks" :key="mark.field">
         <ChartHandle
           upright
+          :disabled="fixed"
           :data-testid="mark.field"
           :label="mark.label"
           :text="said(mark.at)"
@@ -157,6 +160,7 @@ const LONGEST = 720
           class="hold"
         />
         <ChartHandle
+          :disabled="fixed"
           :data-testid="mark.hold"
           :label="mark.holdLabel"
           :text="`${mark.minutes} minutes`"

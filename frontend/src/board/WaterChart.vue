@@ -16,6 +16,8 @@ import { clock, count } from '@/ui/format'
 import BandHandles from './BandHandles.vue'
 import { valueAt, type DayBand } from './day'
 import { handlesOf, textHeights } from './handles'
+import TargetHandles from './TargetHandles.vue'
+import { marksOf, type DayTarget } from './targets'
 import WaitStrip from './WaitStrip.vue'
 import { drawWaits, waitWords, waitsOf, type Wait } from './waits'
 import { columnsOf, crestOf, drawDay, drawGhost, kindsOf, tableOf, topOf } from './water'
@@ -26,6 +28,7 @@ const props = defineProps<{
   baseline: WeekAnswer | null
   day: Day
   bands: DayBand[]
+  targets: DayTarget[]
   selected: number
   width: number
   height: number
@@ -35,6 +38,8 @@ const props = defineProps<{
   still: boolean
   /** Whether it is the week of an earlier plan, since this one cannot be simulated. */
   stale: boolean
+  /** Whether what is changed is for one pool alone: times are everybody's. */
+  fixed: boolean
 }>()
 const emit = defineEmits<{
   select: [index: number]
@@ -43,6 +48,8 @@ const emit = defineEmits<{
   ceiling: [index: number, share: number, done: boolean]
   split: [index: number]
   remove: [index: number]
+  targetTime: [target: DayTarget, instant: number, done: boolean]
+  targetHosts: [target: DayTarget, hosts: number, done: boolean]
   cancel: []
   flood: [start: number, end: number]
 }>()
@@ -64,8 +71,9 @@ const ghost = computed(() =>
 /** The scale does not run from under the hand, and is set once for the week that comes. */
 const top = ref(1)
 const needed = computed(() => {
-  const floors = props.bands.map((b) => b.band.floor * props.week.session_limit)
-  return Math.max(topOf(columns.value), ghost.value ? topOf(ghost.value) : 0, ...floors, 8)
+  const hosts = [...props.bands.map((b) => b.band.floor), ...props.targets.map((t) => t.hosts)]
+  const asked = Math.max(...hosts, 0) * props.week.session_limit
+  return Math.max(topOf(columns.value), ghost.value ? topOf(ghost.value) : 0, asked, 8)
 })
 watch(
   [needed, () => props.still],
@@ -125,7 +133,12 @@ const marks = computed(() =>
     return { x: x.value(flood.at) + 30, y: crest - 6, text, crest, stem: x.value(flood.at) }
   }),
 )
-const texts = computed(() => textHeights(marks.value, handles.value, plotHeight.value))
+const targetMarks = computed(() =>
+  marksOf(props.targets, x.value, y.value, props.week.session_limit, end.value),
+)
+const texts = computed(() =>
+  textHeights(marks.value, handles.value, targetMarks.value, plotHeight.value),
+)
 
 const picture = ref<InstanceType<typeof ChartPicture>>()
 const pointed = shallowRef<Wait | null>(null)
@@ -211,12 +224,26 @@ const summary = computed(
         :limit="week.session_limit"
         :most="week.hosts"
         :zone="zone"
+        :fixed="fixed"
         @select="emit('select', $event)"
         @edge="(i, t, d) => emit('edge', i, t, d)"
         @floor="(i, n, d) => emit('floor', i, n, d)"
         @ceiling="(i, n, d) => emit('ceiling', i, n, d)"
         @split="emit('split', $event)"
         @remove="emit('remove', $event)"
+        @cancel="emit('cancel')"
+      />
+      <TargetHandles
+        :marks="targetMarks"
+        :texts="texts.targets"
+        :x="x"
+        :y="y"
+        :height="plotHeight"
+        :limit="week.session_limit"
+        :most="week.hosts"
+        :fixed="fixed"
+        @time="(target, at, done) => emit('targetTime', target, at, done)"
+        @hosts="(target, hosts, done) => emit('targetHosts', target, hosts, done)"
         @cancel="emit('cancel')"
       />
       <WaitStrip

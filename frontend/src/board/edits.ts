@@ -1,4 +1,4 @@
-import type { Band, LoadRule, Plan } from '@/api/client'
+import type { Band, LoadRule, Plan, ReadyBy } from '@/api/client'
 
 import type { DayPlace } from './day'
 import { setOwn, type Whose } from './own'
@@ -14,6 +14,18 @@ export function dayTypeAt(plan: Plan, place: DayPlace) {
 
 export function bandAt(plan: Plan, place: BandPlace): Band | undefined {
   return dayTypeAt(plan, place)?.bands[place.band]
+}
+
+/** Change values of a target of a kind of day. */
+export function setTarget(
+  plan: Plan,
+  place: DayPlace,
+  k: number,
+  whose: Whose,
+  values: Partial<ReadyBy>,
+): void {
+  const found = dayTypeAt(plan, place)?.ready_by[k]
+  if (found) setOwn(found as ReadyBy, whose, values)
 }
 
 /** Change a load rule of a schedule. */

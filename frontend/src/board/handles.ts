@@ -59,22 +59,26 @@ export interface Mark {
 export function textHeights(
   marks: readonly Mark[],
   handles: readonly BandHandle[],
+  targets: readonly { left: number; top: number; text: string; width: number }[],
   bottom: number,
 ) {
   const wide = (x: number, y: number, text: string) => ({ x, y, width: widthOf(text) })
   const found = apart(
     [
       ...marks.map((mark) => wide(mark.x, mark.y, mark.text)),
+      ...targets.map((t) => ({ x: t.left + 9 + t.width / 2, y: t.top - 6, width: t.width })),
       ...handles.map((h) => wide(h.gripX, h.floorY - 10, h.floorText)),
       ...handles.map((h) => wide(h.ceilingX, h.ceilingY + 20, h.ceilingText)),
     ],
     -8,
     bottom - 4,
   )
-  const floors = marks.length + handles.length
+  const before = marks.length + targets.length
+  const floors = before + handles.length
   return {
     marks: found.slice(0, marks.length),
-    floors: found.slice(marks.length, floors),
+    targets: found.slice(marks.length, before),
+    floors: found.slice(before, floors),
     ceilings: found.slice(floors),
   }
 }

@@ -172,6 +172,12 @@ const costHalf = computed(() => halfOf(cost.value.interval))
           </template>
         </div>
       </template>
+      <p v-if="figures.first.mean.mean !== null" class="foot" data-testid="first">
+        Who comes first after an hour without anybody waits
+        {{ duration(figures.first.mean.mean) }}, at most
+        {{ duration(figures.first.longest.mean ?? 0) }}
+        ({{ count(figures.first.people.mean ?? 0) }} people a week).
+      </p>
       <p v-if="figures.forced.mean" class="foot" data-testid="forced">
         {{ count(figures.forced.mean, figures.forced.mean < 10 ? 1 : 0) }} sessions were signed off
         by force, {{ share(figures.forced_share.mean ?? 0) }} of all that ended.

@@ -3,8 +3,8 @@ import { computed, ref } from 'vue'
 
 import type { Band, Day, Edit, LoadRule, Offer, Plan, Pool, ReadyBy } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
-import { bandAt, changeLoadRule, dayTypeAt, setBand } from '@/board/edits'
-import { asInPool, editOwn, setOwn } from '@/board/own'
+import { bandAt, changeLoadRule, dayTypeAt, setBand, setTarget } from '@/board/edits'
+import { asInPool, editOwn } from '@/board/own'
 import SaidSentence from '@/sentence/SaidSentence.vue'
 import { usePlan } from '@/stores/plan'
 import FieldScope from '@/ui/FieldScope.vue'
@@ -84,11 +84,8 @@ function changeTarget(k: number, edit: (target: ReadyBy) => void): void {
     if (found) editOwn(found as ReadyBy, whose.value, edit)
   })
 }
-function setTarget(k: number, values: Record<string, unknown>): void {
-  emit('edit', (plan) => {
-    const found = dayTypeAt(plan, props.place)?.ready_by[k]
-    if (found) setOwn(found as ReadyBy, whose.value, values)
-  })
+function changeValues(k: number, values: Record<string, unknown>): void {
+  emit('edit', (plan) => setTarget(plan, props.place, k, whose.value, values))
 }
 function changeRule(id: string, edit: (rule: LoadRule) => void): void {
   emit('edit', (plan) => changeLoadRule(plan, props.place.schedule, id, edit))
@@ -126,7 +123,7 @@ const offers = computed(() => [
   ...targets.value.flatMap(({ target, k, said: sentence }) =>
     mayBe(sentence.offers).map((offer) => ({
       text: `ready by ${target.at}: ${offer.text}`,
-      add: () => setTarget(k, offer.values),
+      add: () => changeValues(k, offer.values),
     })),
   ),
 ])
@@ -148,13 +145,13 @@ function add(event: Event): void {
       </template>
       from
       <ValueToken
-        v-if="place.band > 0"
+        v-if="place.band > 0 && !alone"
         kind="clock"
         label="Band begins"
         :model-value="band.from"
         @update:model-value="(v) => begin(String(v))"
       />
-      <b v-else>00:00</b>
+      <b v-else>{{ band.from }}</b>
       {{ ' ' }}
       <FieldScope v-if="bandSaid" :of="band" :path="`${DAY_TYPES}.bands`" :edit="change">
         <SaidSentence :said="bandSaid" :sites="sites" :alone="alone" @set="set" />
@@ -207,7 +204,7 @@ function add(event: Event): void {
           :said="sentence"
           :sites="sites"
           :alone="alone"
-          @set="(values) => setTarget(k, values)"
+          @set="(values) => changeValues(k, values)"
         />
       </FieldScope>
       <button

@@ -1,12 +1,20 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Band, type LoadRule, type LoadSeries, type Revision } from '@/api/client'
+import {
+  api,
+  type Band,
+  type LoadRule,
+  type LoadSeries,
+  type ReadyBy,
+  type Revision,
+} from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
 import { bandsOf, placeOf, scheduleOf, type Held } from '@/board/day'
 import * as edits from '@/board/edits'
+import { targetsOf, type DayTarget, type HeldTarget } from '@/board/targets'
 import { useWeeks } from '@/board/weeks'
 import { usePlan } from '@/stores/plan'
 import { clock } from '@/ui/format'
@@ -41,11 +49,20 @@ export function useBoard() {
   /** What is dragged stands where the hand is, and where it was let go until the week follows. */
   const held = shallowRef<Held | null>(null)
   watch([() => simulation.fits, () => simulation.problem, holding], () => {
-    if ((simulation.fits || simulation.problem) && !holding.value) held.value = null
+    if ((!simulation.fits && !simulation.problem) || holding.value) return
+    held.value = null
+    heldTarget.value = null
   })
   const bands = computed(() =>
     schedule.value && day.value && week.value
       ? bandsOf(schedule.value, week.value, day.value, held.value)
+      : [],
+  )
+  const heldTarget = shallowRef<HeldTarget | null>(null)
+  const came = computed(() => (simulation.kept ? simulation.whole : null))
+  const targets = computed(() =>
+    schedule.value && day.value && week.value
+      ? targetsOf(schedule.value, week.value, day.value, came.value, heldTarget.value)
       : [],
   )
   const selected = computed(() =>
@@ -123,12 +140,31 @@ export function useBoard() {
   }
   function change(at: Held, done: boolean, values: Partial<Band>): void {
     if (!place.value || !pool.value) return
-    const whose = { pool: pool.value.id, alone: alone.value }
     const target = { ...place.value, band: at.index }
     gesture(() => {
       held.value = at
-      store.edit((plan) => edits.setBand(plan, target, whose, values), !done)
+      store.edit((plan) => edits.setBand(plan, target, whose(), values), !done)
     }, done)
+  }
+  const whose = () => ({ pool: pool.value?.id ?? '', alone: alone.value })
+  function target(at: HeldTarget, done: boolean, values: Partial<ReadyBy>): void {
+    const named = schedule.value?.id
+    if (named === undefined) return
+    gesture(() => {
+      heldTarget.value = at
+      const place = { schedule: named, dayType: at.dayType }
+      store.edit((plan) => edits.setTarget(plan, place, at.place, whose(), values), !done)
+    }, done)
+  }
+  function targetTime({ dayType, place, zone }: DayTarget, at: number, done: boolean): void {
+    const to = clock(at, zone)
+    const others = schedule.value?.day_types[dayType]?.ready_by.filter((_, k) => k !== place)
+    // No two are of one time: the hand passes over that of another.
+    if (!done && others?.some((each) => each.at === to)) return
+    target({ dayType, place, at }, done, { at: to })
+  }
+  function targetHosts({ dayType, place }: DayTarget, hosts: number, done: boolean): void {
+    target({ dayType, place, hosts }, done, { hosts })
   }
   function loadRule(id: string, values: Partial<LoadRule>, done: boolean): void {
     const named = schedule.value?.id
@@ -165,6 +201,7 @@ export function useBoard() {
   function cancel(): void {
     holding.value = false
     held.value = null
+    heldTarget.value = null
     waiting = null
     store.cancelGesture()
   }
@@ -225,6 +262,9 @@ export function useBoard() {
     edge,
     floor,
     ceiling,
+    targets,
+    targetTime,
+    targetHosts,
     loadRule,
     loadRules,
     split,

@@ -15,9 +15,12 @@ from idle_harbor.core.plan.words_table import schedule_table
 def _part(part: Part) -> dict[str, Any]:
     if isinstance(part, str):
         return {"text": part}
-    told: dict[str, Any] = {"field": part.field, "label": part.label, "kind": part.kind}
-    if part.options:
-        told["options"] = [{"value": value, "text": text} for value, text in part.options]
+    told: dict[str, Any] = {
+        "field": part.field,
+        "label": part.label,
+        "kind": part.kind,
+        "options": [{"value": value, "text": text} for value, text in part.options],
+    }
     if part.without is not None:
         told["without"] = dict(part.without)
     if part.may_be_own:
