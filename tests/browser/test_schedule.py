@@ -50,6 +50,61 @@ def test_hosts_are_asked_for_by_a_time_and_wait_for_people(watched, demo):
     expect(target).to_have_count(0)
 
 
+def test_a_target_is_a_post_that_is_dragged_in_time_and_hosts(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1")
+    settled(page)
+    page.get_by_label("Add a rule").select_option("hosts ready by a time")
+    post = page.get_by_role("slider", name="34 hosts ready by")
+    expect(post).to_have_attribute("aria-valuetext", "08:30")
+    settled(page)
+    drag(page, post, -60, 0, (0.5, 40))
+    expect(page.get_by_label("Ready by", exact=True)).not_to_have_value("08:30")
+    settled(page)
+    hosts = page.get_by_role("slider", name=re.compile("^Hosts ready by"))
+    hosts.focus()
+    page.keyboard.press("PageUp")
+    expect(page.get_by_label("Hosts ready by then")).to_have_value("40")
+    settled(page)
+    # What came of it is told once the whole week is there.
+    expect(page.get_by_test_id("target-handles")).to_contain_text(re.compile("40 ready by .*idle"))
+    nothing_serious(page)
+
+
+def test_one_pool_has_its_own_beside_a_shared_schedule(watched, demo):
+    page = watched.open(f"{demo.removesuffix('board')}pools?pool=field")
+    page.get_by_label("Schedule", exact=True).select_option("Line")
+    expect(page.get_by_test_id("pool-sentences")).to_contain_text("as Line do")
+    page.get_by_role("link", name="Board").click()
+    page.get_by_test_id("pool").select_option("field")
+    page.get_by_test_id("pool").select_option("line")
+    settled(page)
+    month = page.get_by_test_id("month").inner_text()
+    whose = page.get_by_label("Whose rules are changed")
+    expect(whose).to_contain_text("all 2 pools with this schedule")
+    whose.select_option("line alone")
+    ceiling = page.get_by_label("Fill ceiling in per cent", exact=True)
+    ceiling.fill("40")
+    page.keyboard.press("Enter")
+    settled(page)
+    sentence = page.get_by_test_id("sentence")
+    expect(sentence.get_by_test_id("own-value")).to_contain_text("here alone; else")
+    changed = page.get_by_test_id("month").inner_text()
+    assert changed != month
+    # Times are everybody's: only a schedule of its own could have others.
+    expect(page.get_by_label("Band begins", exact=True)).to_have_count(0)
+    nothing_serious(page)
+    page.get_by_role("button", name="give it a schedule of its own").click()
+    expect(whose).to_have_count(0)
+    settled(page)
+    expect(page.get_by_test_id("month")).to_have_text(changed)
+    expect(ceiling).to_have_value("40")
+    page.get_by_role("button", name="Undo").click()
+    settled(page)
+    page.get_by_role("button", name="Fill ceiling in per cent: as elsewhere").click()
+    settled(page)
+    expect(page.get_by_test_id("month")).to_have_text(month)
+
+
 def test_a_load_rule_is_drawn_on_its_signal_and_its_marks_are_dragged(watched, demo):
     page = watched.open(f"{demo}?pool=office&band=0")
     settled(page)
@@ -138,6 +193,18 @@ def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):
     expect(year.get_by_test_id("others")).to_contain_text(
         "1 March: Rest day, by a stretch of dates"
     )
+    # A kind of day is copied, named, and given a weekday.
+    year.get_by_role("button", name="Copy it").first.click()
+    name = year.get_by_label("Name of a kind of day").nth(2)
+    name.fill("quiet-day")
+    name.press("Enter")
+    friday = year.get_by_role("checkbox", name="Fri is a Quiet day")
+    friday.click()
+    expect(friday).to_be_checked()
+    expect(year.get_by_role("checkbox", name="Fri is a Workday")).not_to_be_checked()
+    year.get_by_role("checkbox", name="Fri is a Workday").click()
+    year.get_by_role("button", name="Take Quiet day away").click()
+    expect(name).to_have_count(0)
     year.get_by_role("button", name="No stretch from").click()
     expect(others).not_to_contain_text("stretch")
     with page.expect_download() as taken:

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import json
+import re
 import os
 import subprocess
 import sys
@@ -135,6 +136,12 @@ def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
     file = call("agenda", str(after), "--pool", "main", "--days", "2").stdout
     assert file.startswith("BEGIN:VCALENDAR") and file.count("4 hosts are ready") == 2
     assert call("agenda", str(after), "--pool", "other").exit_code == 2
+    met = call("targets", str(after), "--pool", "main", "--seeds", "3").stdout
+    assert re.fullmatch(
+        r"workday: 4 hosts by 07:30: in time 1[0-5] of 15 times; "
+        r"those started for it stood idle \d+\.\d minutes before\n", met
+    )  # fmt: skip
+    assert call("targets", str(plan_file), "--pool", "main").stdout == ""
     unknown = call("words", str(plan_file), "--pool", "other")
     assert unknown.exit_code == 2 and "no pool called 'other'" in unknown.stderr
     assert call("edit", str(plan_file), "remove-target", *place, "at=07:30").exit_code == 2

@@ -75,6 +75,32 @@ def test_the_calendar_file_says_the_same_and_the_same_each_time():
         assert str(event["SUMMARY"]) == f"main: {moment.what}"
 
 
+def test_a_release_goes_on_into_a_band_that_lets_go_alike():
+    bands = [
+        {"from": "00:00", "floor": 2, "release": "drain"},
+        {"from": "06:00", "floor": 2, "rule": "fill", "release": "drain"},
+        {"from": "09:00", "floor": 1, "release": "drain"},
+        {"from": "12:00", "release": "keep all"},
+    ]
+    told = [m for m in agenda(planned(bands=bands, ready_by=[])) if m.kind == "release"]
+    assert [(m.start, m.end, m.what) for m in told] == [
+        (at("2027-03-01T00:00"), at("2027-03-01T09:00"), "the least used hosts drain, down to 2"),
+        (at("2027-03-01T09:00"), at("2027-03-01T12:00"), "the least used hosts drain, down to 1"),
+    ]
+
+
+def test_two_clocks_may_ask_for_hosts_at_one_instant():
+    given = document()
+    given["sites"].append({"id": "away", "time_zone": "America/Halifax"})
+    given["schedules"][0]["day_types"][0]["ready_by"] = [
+        {"at": "04:00", "hosts": 2, "clock_of": "away"}, {"at": "08:00", "hosts": 6},
+    ]  # fmt: skip
+    moments = [m for m in agenda(plan_of(given)) if m.kind == "ready-by"]
+    assert {m.start for m in moments} == {at("2027-03-01T08:00")} and len(moments) == 2
+    events = Calendar.from_ical(agenda_calendar("main", moments)).walk("VEVENT")
+    assert len({str(event["UID"]) for event in events}) == 2
+
+
 @pytest.mark.parametrize(
     ("day", "by"),
     [(date(2027, 3, 3), "range"), (date(2027, 3, 8), "weekday"), (date(2027, 3, 6), "weekday")],

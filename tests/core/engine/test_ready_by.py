@@ -3,10 +3,14 @@
 from __future__ import annotations
 
 from dataclasses import replace
+from datetime import date
 
 import numpy as np
 import pytest
 
+from idle_harbor.core.calendar.targets import Target
+from idle_harbor.core.engine.run import Drill
+from idle_harbor.core.figures.targets import targets_met
 from idle_harbor.core.plan import DayType
 from idle_harbor.core.plan.schedules import ReadyBy
 from idle_harbor.core.policy.codes import READY, Action, Cause
@@ -167,3 +171,47 @@ def test_on_nineteen_of_twenty_mornings_all_are_ready_and_not_much_too_early(par
     assert in_time >= 950
     # No look later would have done, and each host idles no longer than from then on.
     assert early / 1_000 < lead + 300 - 240
+
+
+class TestMet:
+    """What came of targets, as figures."""
+
+    def met(self, result, *asks, standing=3):
+        found = [Target(ask.at, ask.at + HOUR, ask, date(1970, 1, 1), "every-day", "UTC")
+                 for ask in asks]  # fmt: skip
+        return targets_met(result, found, standing, standing)
+
+    def test_early_hosts_stand_idle_from_ready_to_the_time(self):
+        # Started at 07:55 and ready at 07:57.
+        result = go(NOBODY, over=pool(standing=3), rules=ready_by(EIGHT))
+        (met,) = self.met(result, EIGHT)
+        assert (met.hosts, met.ready, met.early, met.idle_seconds) == (3, 3, 3, 3 * 180)
+        assert met.in_time and met.mean_idle == 180
+
+    def test_a_host_with_somebody_on_it_is_not_idle(self):
+        someone = simple([(0, 8 * HOUR - 100, 8 * HOUR + 600)])
+        result = go(someone, over=pool(standing=3), rules=ready_by(EIGHT))
+        (met,) = self.met(result, EIGHT)
+        assert (met.early, met.idle_seconds) == (3, 2 * 180 + 80)
+
+    def test_hosts_that_were_on_anyhow_are_none_of_its_early_ones(self):
+        rules = ready_by(EIGHT, bands=(band(floor=2),))
+        (met,) = self.met(go(NOBODY, over=pool(standing=3), rules=rules), EIGHT)
+        assert (met.ready, met.early, met.idle_seconds) == (3, 1, 180)
+
+    def test_of_two_targets_each_has_what_was_started_since_the_one_before(self):
+        ten = ReadyBy(10 * HOUR, 3)
+        two = replace(EIGHT, hosts=1, until=11 * HOUR)
+        result = go(NOBODY, over=pool(standing=3), rules=ready_by(two, ten))
+        assert [(m.early, m.idle_seconds) for m in self.met(result, two, ten)] == [
+            (1, 180), (2, 2 * 180),
+        ]  # fmt: skip
+
+    def test_hosts_that_are_not_ready_are_told(self):
+        down = (Drill(at=8 * HOUR - 60, seconds=600, hosts=1),)
+        result = go(NOBODY, over=pool(standing=3), rules=ready_by(EIGHT), drills=down)
+        (met,) = self.met(result, EIGHT)
+        assert (met.ready, met.early, met.in_time) == (2, 2, False)
+
+    def test_what_was_not_recorded_is_not_told(self):
+        assert self.met(replace(go(NOBODY, rules=ready_by(EIGHT)), recorded=HOUR), EIGHT) == []

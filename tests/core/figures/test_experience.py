@@ -6,9 +6,16 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, WaitCause
-from idle_harbor.core.figures.experience import nearest_rank, sessions_of, wait_causes, waits_of
+from idle_harbor.core.figures.experience import (
+    FirstComers,
+    first_comers_of,
+    nearest_rank,
+    sessions_of,
+    wait_causes,
+    waits_of,
+)
 from idle_harbor.core.figures.intervals import estimate
-from tests.builders import PROFILE, go, pool, simple, spells, varied
+from tests.builders import PROFILE, band, go, pool, schedule, simple, spells, varied
 
 
 def test_nearest_rank():
@@ -68,3 +75,34 @@ def test_wait_causes_add_up_people_and_seconds():
     over = pool(standing=1, session_limit=1)
     got = wait_causes(go(simple([(0, 0, 300), (1, 100, 900)]), over=over))
     assert got[WaitCause.EXHAUSTED] == (1, 200.0)
+
+
+class TestFirstInAQuietHour:
+    """Nothing stands ready; who finds nobody there has a host started, which takes 120 s."""
+
+    RULES = schedule(band(floor=0, knock=True, release="when empty"), tick=300)
+
+    def first(self, rows, **over):
+        return first_comers_of(go(simple(rows), over=pool(**over), rules=self.RULES))
+
+    def test_they_wait_for_the_host(self):
+        rows = [(0, 10_000, 10_500), (1, 10_100, 10_500), (2, 20_000, 20_500)]
+        assert self.first(rows) == FirstComers(2, 0, 120.0, 120.0)
+
+    def test_an_hour_it_is_and_not_a_second_less(self):
+        rows = [(0, 10_000, 10_500), (1, 13_599, 13_700), (2, 17_199, 17_300)]
+        assert self.first(rows).people == 2
+
+    def test_who_is_refused_waits_without_end_and_is_counted_apart(self):
+        rows = [(0, 10_000, 10_500), (1, 20_000, 20_500)]
+        found = self.first(rows, patience_seconds=60)
+        assert found == FirstComers(2, 2, None, None)
+
+    def test_who_comes_back_to_a_session_finds_it(self):
+        rows = [(0, 10_000, 10_500, DISCONNECT), (0, 15_000, 15_500, DISCONNECT)]
+        over = pool(disconnected_timeout=None)
+        found = first_comers_of(go(spells(rows), over=over, rules=self.RULES))
+        assert found.people == 1
+
+    def test_nobody(self):
+        assert self.first([]) == FirstComers(0, 0, None, None)

@@ -9,8 +9,10 @@ from __future__ import annotations
 import copy
 import pickle
 import random
+from dataclasses import fields
 from typing import Any
 
+from idle_harbor.core.plan.schedules import BandException, ReadyByException
 from idle_harbor.core.plan.table import list_keys
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_schema, read_plan, to_values
@@ -21,6 +23,7 @@ KNOWN_BY = {
     "offers": ["size"], "lines": ["site"], "committed": ["years"], "assigned": ["group", "person"],
     "apps_at_logon": ["app"], "own": ["day"], "breaks": ["at", "after_minutes"],
     "ranges": ["from"], "ready_by": ["at"], "drain_steps": ["by"],
+    "exceptions": ["pool"],
 }  # fmt: skip
 PAIRS = 1_000
 
@@ -63,6 +66,15 @@ def whole_plan() -> dict[str, Any]:
         {"id": "busy", "asks_at": 0.8, **rule}, {"id": "full", "asks_at": 0.9, **rule},
     ]  # fmt: skip
     day_type["bands"][0]["load_rules"] = ["busy", "full"]
+    for thing, part, field in (
+        (day_type["bands"][1], BandException, "floor"),
+        (day_type["ready_by"][0], ReadyByException, "hosts"),
+    ):
+        none = {each.name: None for each in fields(part)}
+        thing["exceptions"] = [
+            none | {"pool": "office", field: 4},
+            none | {"pool": "line", field: 5},
+        ]
     return plan
 
 

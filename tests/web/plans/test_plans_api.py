@@ -94,11 +94,11 @@ def test_a_schedule_is_put_in_words(client):
     assert [band["at"] for band in day["bands"]] == ["00:00", "07:30", "17:00"]
     (lid,) = (part for part in day["bands"][1]["parts"] if part.get("field") == "lid")
     assert lid["kind"] == "number" and lid["without"] == {"lid": None}
-    assert {"text": "a lid", "values": {"lid": 10}} in day["bands"][0]["offers"]
+    assert {"text": "a lid", "values": {"lid": 10}, "may_be_own": True} in day["bands"][0]["offers"]
     assert day["ready_by"][0]["at"] == "07:30"
-    assert {"text": "load rule busy", "values": {"load_rules": ["busy"]}} in (
-        day["bands"][0]["offers"]
-    )
+    offered = {each["text"]: each for each in day["bands"][0]["offers"]}
+    assert offered["load rule busy"]["values"] == {"load_rules": ["busy"]}
+    assert not offered["load rule busy"]["may_be_own"]
     (rule,) = said["load_rules"]
     assert rule["id"] == "busy" and {"text": " has been above "} in rule["parts"]
     assert [each["begins"] for each in said["table"]["columns"]][:3] == ["00:00", "07:30", "17:00"]

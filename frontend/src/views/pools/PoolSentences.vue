@@ -62,6 +62,12 @@ function toggleZone(zone: string): void {
 const known = computed(() => props.pool.zones.length > 0 || props.zones.length > 0)
 const inZone = (zone: string) =>
   (props.pool.zones.length ? props.pool.zones : props.zones).includes(zone)
+/** Other pools with its schedule. */
+const sharing = computed(() =>
+  props.plan.pools
+    .filter((each) => each.schedule === props.pool.schedule && each.id !== props.pool.id)
+    .map((each) => each.id),
+)
 function addApp(): void {
   props.pools.editPool((pool) => {
     let app = 'another app'
@@ -183,6 +189,12 @@ function addApp(): void {
       <section>
         <h3>How hosts come and go</h3>
         <p>
+          They go by the schedule
+          <FieldToken
+            field="schedule"
+            label="Schedule"
+            :options="plan.schedules.map(({ id }) => ({ value: id, text: words(id) }))"
+          /><template v-if="sharing.length">, as {{ sharing.map(words).join(', ') }} do</template>.
           A start takes <FieldToken field="start.mean_seconds" label="Start time" unit="s" /> (cv
           <FieldToken field="start.cv" label="Variation of start times" />); after
           <FieldToken
@@ -203,13 +215,30 @@ function addApp(): void {
             :start="10"
             whole
           />
-          may start. A stop takes
+          may start;
+          <FieldToken
+            field="start.failure_share"
+            label="Starts that fail, in per cent"
+            :scale="100"
+            unit="%"
+          />
+          of starts fail. A stop takes
           <FieldToken field="stop_seconds" label="Stop time" unit="s" whole />.
           <template v-if="pool.hosts.surge || pool.hosts.throwaway">
             A host is created in
             <FieldToken field="create.mean_seconds" label="Creation time" unit="s" /> (cv
             <FieldToken field="create.cv" label="Variation of creation times" />), and its script
             runs <FieldToken field="create.script_seconds" label="Script time" unit="s" whole />.
+          </template>
+          <template v-if="pool.hosts.surge && !pool.hosts.throwaway">
+            A surge host that is let go stays off for
+            <FieldToken
+              field="hosts.surge_stays_minutes"
+              label="Minutes that a surge host stays off"
+              unit="min"
+              whole
+            />
+            before it is removed.
           </template>
         </p>
         <h3>When it is strained</h3>

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from idle_harbor.core.calendar.clock import (
@@ -71,16 +71,28 @@ def _targets(
 def _bands(schedule: Schedule, pool: Pool, horizon: Horizon) -> Iterator[Moment]:
     edges = band_edges(schedule, horizon)
     ends = [edge.instant for edge in edges[1:]] + [horizon.end]
-    before: Band | None = None
+    going: Moment | None = None
     for edge, end in zip(edges, ends, strict=True):
         band = schedule.day_types[edge.day_type].bands[edge.band]
-        lets_go = _LETS_GO.get(band.release)
-        if lets_go is not None and (before is None or before.release != band.release):
-            least = band.least(pool.hosts.standing)
-            yield Moment("release", edge.instant, end, f"{lets_go}, down to {least}")
+        here = _release(band, pool, edge.instant, end)
+        if going is not None and here is not None and here.what == going.what:
+            # The next band goes on as this one did.
+            going = replace(going, end=end)
+        else:
+            if going is not None:
+                yield going
+            going = here
         for step in band.drain_steps:
             at = local_to_instant(horizon.zone, edge.day, step.by)
             if edge.instant <= at < end:
                 what = f"{100 * step.share:.10g} % of the hosts take nobody new"
                 yield Moment("drain-step", at, end, what)
-        before = band
+    if going is not None:
+        yield going
+
+
+def _release(band: Band, pool: Pool, start: int, end: int) -> Moment | None:
+    lets_go = _LETS_GO.get(band.release)
+    if lets_go is None:
+        return None
+    return Moment("release", start, end, f"{lets_go}, down to {band.least(pool.hosts.standing)}")

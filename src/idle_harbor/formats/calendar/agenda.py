@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections import Counter
 from collections.abc import Sequence
 from datetime import UTC, datetime
 
@@ -17,9 +18,14 @@ def agenda_calendar(pool: str, moments: Sequence[Moment]) -> str:
     calendar.add("prodid", "-//Idle Harbor//schedule//EN")
     calendar.add("version", "2.0")
     calendar.add("x-wr-calname", f"Pool {pool}")
+    alike: Counter[tuple[str, int]] = Counter()
     for moment in moments:
+        # Clocks of two sites may ask for hosts at one instant.
+        alike[moment.kind, moment.start] += 1
+        number = alike[moment.kind, moment.start]
+        name = f"{pool}-{moment.kind}-{moment.start}" + (f"-{number}" if number > 1 else "")
         event = Event()
-        event.add("uid", f"{pool}-{moment.kind}-{moment.start}@idle-harbor")
+        event.add("uid", f"{name}@idle-harbor")
         event.add("dtstamp", _utc(moment.start))
         event.add("dtstart", _utc(moment.start))
         event.add("dtend", _utc(max(moment.end, moment.start)))

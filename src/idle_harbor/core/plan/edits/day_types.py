@@ -138,10 +138,9 @@ class AddStretch:
             )
             begin = self.first
             for first, last in taken:
-                if first <= min(begin + _WEEK, LATEST) and last >= begin:
-                    begin = min(last, LATEST - timedelta(days=1)) + timedelta(days=1)
-            end = min(begin, LATEST - _WEEK) + _WEEK
-            return Stretch(begin, end)
+                if first <= begin + _WEEK and last >= begin:
+                    begin = min(last + timedelta(days=1), LATEST)
+            return Stretch(begin, min(begin + _WEEK, LATEST))
 
         def add(schedule: Schedule) -> Schedule:
             new = first_free(schedule)
