@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 import json
-import re
 import os
+import re
 import subprocess
 import sys
 from pathlib import Path

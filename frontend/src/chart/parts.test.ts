@@ -151,7 +151,8 @@ describe('a handle in a picture', () => {
     at('pointermove', 40)
     frame()
     expect(moves()).toEqual([])
-    expect(handle.attributes('role')).toBeUndefined()
+    expect(handle.attributes('aria-disabled')).toBe('true')
+    expect(handle.attributes('tabindex')).toBeUndefined()
   })
 })
 

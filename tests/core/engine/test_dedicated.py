@@ -10,7 +10,7 @@ import pytest
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.policy.decide import Seen, decide_for
+from idle_harbor.core.policy.asking import Seen, decide_for
 from idle_harbor.core.weeks import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple

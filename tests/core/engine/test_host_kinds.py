@@ -10,7 +10,7 @@ from datetime import date
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, Action, Cause, WaitCause
 from idle_harbor.core.figures.footprint import footprint_of
-from idle_harbor.core.policy.decide import Decision, Seen, decide_for
+from idle_harbor.core.policy.asking import Decision, Seen, decide_for
 from idle_harbor.core.policy.view import DRAIN
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple, spells, states
 

@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+from idle_harbor.core.policy.asking import Decision, Seen, decide_for
 from idle_harbor.core.policy.codes import Action, Cause
-from idle_harbor.core.policy.decide import Decision, Seen, decide_for
 from idle_harbor.core.policy.view import RELEASE_CODES
 
 

@@ -74,7 +74,7 @@ _LOOK_UP = 1000
 MOST_LOG = 4_000_000
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
-_BYTE, _SHORT = np.dtype(np.int8), np.dtype(np.int16)
+_BYTE = np.dtype(np.int8)
 _REAL = np.dtype(np.float64)
 
 
