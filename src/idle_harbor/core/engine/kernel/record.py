@@ -7,11 +7,8 @@ import numpy as np
 from idle_harbor.core.compiled import CHECKED, compiled
 from idle_harbor.core.engine.kernel.codes import (
     L_ACTIVE,
-    L_ALL,
     L_DISCONNECTED,
     L_IDLE,
-    L_LEAST_ACTIVE,
-    L_LEAST_ALL,
     SHORT_OF_LOG,
 )
 from idle_harbor.core.engine.kernel.signals import add_up_signals
@@ -39,17 +36,18 @@ def integrate(w, t):
     level = w.level
     active = level[L_ACTIVE]
     everyone = active + level[L_IDLE] + level[L_DISCONNECTED]
-    level[L_ALL] = everyone
-    level[L_LEAST_ACTIVE] = np.ceil(active * w.per_host - _HAIR)
-    level[L_LEAST_ALL] = np.ceil(everyone * w.per_host - _HAIR)
+    least_active = np.ceil(active * w.per_host - _HAIR)
+    least_all = np.ceil(everyone * w.per_host - _HAIR)
     if w.watched > 0:
-        add_up_signals(w, np.float64(t - now))
+        add_up_signals(w, everyone, np.float64(t - now))
     while now < t:
         stop = min(t, w.bin_end)
         span = np.float64(stop - now)
         if CHECKED:
             bin_table(w.bin_at, w.bins)[w.bin].sum[0] += 0.0
-        accumulate(w.level_at, w.bin_at + w.bin * BIN_BYTES, span)
+        accumulate(
+            w.level_at, w.bin_at + w.bin * BIN_BYTES, span, everyone, least_active, least_all
+        )
         now = stop
         if now == w.bin_end:
             w.bin += 1

@@ -65,8 +65,8 @@ def watch_logon(w, seconds):
 
 
 @compiled(inline=True)
-def add_up_signals(w, span):
-    """Add what no bin adds up over so many seconds."""
+def add_up_signals(w, everyone, span):
+    """Add what no bin adds up over so many seconds with so many sessions."""
     level = w.level
     ready = level[L_READY]
     if ready > 0.0:
@@ -74,7 +74,7 @@ def add_up_signals(w, span):
         w.cpu_area += w.cpu_ready * span
         w.memory_area += w.memory_ready * span
         w.slots_area += slots * span
-        w.free_area += max(slots - level[L_ALL] + level[L_ON_DRAINING], 0.0) * span
+        w.free_area += max(slots - everyone + level[L_ON_DRAINING], 0.0) * span
         w.some_ready += span
 
 

@@ -12,7 +12,13 @@ from llvmlite import ir
 from numba import from_dtype, types
 from numba.extending import intrinsic
 
-from idle_harbor.core.engine.kernel.codes import LEVELS, PERSON_STATES
+from idle_harbor.core.engine.kernel.codes import (
+    L_ALL,
+    L_LEAST_ACTIVE,
+    L_LEAST_ALL,
+    LEVELS,
+    PERSON_STATES,
+)
 from idle_harbor.core.policy.view import View
 from idle_harbor.core.records import (
     Address,
@@ -388,11 +394,14 @@ def of_world(numbers: int, answer: types.Type = types.void) -> Any:
 
 
 @intrinsic
-def accumulate(typingctx, level_at, bin_at, span):
+def accumulate(typingctx, level_at, bin_at, span, everyone, least_active, least_all):
     """Add levels × span to a bin's sums and raise its peaks, all of a bin at a time.
 
     The compiler cannot know that the levels and the bin do not overlap, and would go one by one.
+    The levels that follow from others (L_ALL, L_LEAST_ACTIVE, L_LEAST_ALL) are given: to read them
+    together with the rest as soon as they are written would wait for that.
     """
+    follow = (L_ALL, L_LEAST_ACTIVE, L_LEAST_ALL)
 
     def codegen(context, builder, signature, args):
         vector = ir.VectorType(ir.DoubleType(), LEVELS)
@@ -404,6 +413,8 @@ def accumulate(typingctx, level_at, bin_at, span):
 
         offset = ir.Constant(ir.IntType(64), 8 * LEVELS)
         _, level = load(args[0])
+        for place, value in zip(follow, args[3:], strict=True):
+            level = builder.insert_element(level, value, ir.Constant(ir.IntType(32), place))
         sum_pointer, sums = load(args[1])
         peak_pointer, peaks = load(builder.add(args[1], offset))
         spans = ir.Constant(vector, ir.Undefined)
@@ -414,4 +425,5 @@ def accumulate(typingctx, level_at, bin_at, span):
         builder.store(builder.select(higher, level, peaks), peak_pointer, align=aligned)
         return context.get_dummy_value()
 
-    return types.void(types.int64, types.int64, types.float64), codegen
+    reals = (types.float64,) * 4
+    return types.void(types.int64, types.int64, *reals), codegen
