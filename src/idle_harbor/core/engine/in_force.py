@@ -3,6 +3,7 @@ ready by when, and the load rules."""
 
 from __future__ import annotations
 
+from dataclasses import dataclass
 from typing import TYPE_CHECKING
 
 import numpy as np
@@ -66,6 +67,32 @@ def _timeouts(band: Band, pool: Pool) -> Timeouts:
 def has_targets(schedule: Schedule) -> bool:
     """Whether anything is to be ready by a time."""
     return any(day_type.ready_by for day_type in schedule.day_types)
+
+
+@dataclass(frozen=True, slots=True)
+class InForce:
+    """The settings from each band edge on, and the targets before the first look."""
+
+    edges: NDArray[np.void]
+    targets: NDArray[np.void]
+
+
+#: What was worked out last: weeks of one setting that differ by their seed follow each other.
+_last: tuple[Setting, Horizon, InForce] | None = None
+
+
+def in_force(setting: Setting, horizon: Horizon) -> InForce:
+    """What a setting's schedule says over a horizon; nobody may write into it."""
+    global _last
+    known = _last
+    if known is not None and known[0] is setting and known[1] == horizon:
+        return known[2]
+    edges = settings_rows(setting.schedule, horizon, setting.pool)
+    found = InForce(edges, target_rows(setting, horizon))
+    for rows in (found.edges, found.targets):
+        rows.setflags(write=False)
+    _last = setting, horizon, found
+    return found
 
 
 def target_rows(setting: Setting, horizon: Horizon) -> NDArray[np.void]:

@@ -23,12 +23,11 @@ from idle_harbor.core.engine.in_force import (
     at_edges,
     bands_of,
     has_targets,
+    in_force,
     load_rules_of,
     rule_rows,
     seconds_or_never,
-    settings_rows,
     signal_rows,
-    target_rows,
 )
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.kernel.loop import run_loop
@@ -317,9 +316,9 @@ def _starts(pool: Pool, seed: int, ordinals: int) -> NDArray[np.int32]:
     )
 
 
-def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: Room) -> dict[
-    str, NDArray[Any]
-]:  # fmt: skip
+def _given(
+    setting: Setting, edges: NDArray[np.void], spells: Spells, seed: int, room: Room
+) -> dict[str, NDArray[Any]]:
     """Tables that a run only reads: spells, draws, profiles and band edges as they are."""
     pool = setting.pool
     leads = np.zeros((0, 0), np.int64)
@@ -338,7 +337,7 @@ def _given(setting: Setting, horizon: Horizon, spells: Spells, seed: int, room: 
         "day_at": spells.day,
         "drill_at": _drill_rows(setting.drills),
         "profile_at": _profile_rows(setting.profiles),
-        "edge_at": settings_rows(setting.schedule, horizon, pool),
+        "edge_at": edges,
         "lead_at": leads.reshape(-1),
         "draw_at": _starts(pool, seed, room.ordinals),
         "create_at": draws.host_seconds(
@@ -364,8 +363,9 @@ class World:
         pool = setting.pool
         self.bins = -(-(horizon.end - horizon.start) // BIN_SECONDS)
         log = room.log if record else 0
-        given = _given(setting, horizon, spells, seed, room)
-        targets = target_rows(setting, horizon)
+        said = in_force(setting, horizon)
+        given = _given(setting, said.edges, spells, seed, room)
+        targets = said.targets
         rules = rule_rows(setting)
         looks = (horizon.end - horizon.start - 1) // setting.schedule.tick_seconds
         owned = tables_of(setting, spells, self.bins, room, log, targets=len(targets), looks=looks)

@@ -175,12 +175,16 @@ def _next_time(w, arrival, next_tick):
     if w.level[L_WAITING] > 0 and w.patience >= 0:
         asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
         t = min(t, np.int64(asked) + w.patience)
-    if w.at_edges != 0:
-        t = min(t, settings_table(w.edge_at, w.edges)[w.edge + 1].begins)
-    return min(t, w.next_drill)
+    return min(t, w.as_before if w.at_edges != 0 else w.next_drill)
 
 
 @compiled(inline=True)
+def _goes_on_until(w):
+    """Note the second at which the next band or drill begins or ends."""
+    w.as_before = min(settings_table(w.edge_at, w.edges)[w.edge + 1].begins, w.next_drill)
+
+
+@compiled()
 def _before_all_else(w, t):
     """The band of the second; a drill that begins or ends; a pool that begins or ends."""
     edges = settings_table(w.edge_at, w.edges)
@@ -203,6 +207,7 @@ def _before_all_else(w, t):
             pool_ends(w, t)
     if t == w.next_drill:
         drills_change(w, t)
+    _goes_on_until(w)
 
 
 @compiled(types.void(types.int64))
@@ -216,6 +221,7 @@ def run_loop(address: int) -> None:
     if w.begun == 0:
         w.begun = 1
         open_horizon(w)
+        _goes_on_until(w)
         w.next_tick = w.tick if w.tick > 0 else FAR
     arrival = w.arrival
     next_tick = w.next_tick
@@ -228,7 +234,8 @@ def run_loop(address: int) -> None:
         if t >= w.pause:
             break
         integrate(w, t)
-        _before_all_else(w, t)
+        if t >= w.as_before:
+            _before_all_else(w, t)
         _pending(w, t)
         arrival = _arrivals(w, t, arrival)
         if w.level[L_WAITING] > 0 and w.patience > 0:

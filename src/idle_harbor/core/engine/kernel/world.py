@@ -252,6 +252,7 @@ class World:
     edge: Long  # settings in force
     exists: Long  # whether the pool is there
     next_drill: Long  # second at which a drill begins or ends
+    as_before: Long  # second before which neither a band nor a drill begins or ends
     serve: Long  # whether there may be room for people waiting
     bin: Long
     bin_end: Long
