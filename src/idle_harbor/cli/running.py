@@ -11,13 +11,32 @@ from idle_harbor.cli.shared import fail, main
 
 @main.command()
 @click.option("--port", type=click.IntRange(1, 65535), help="The port to listen on.")
-def demo(port: int | None) -> None:
+@click.option(
+    "--workers",
+    type=click.IntRange(0, 64),
+    help="Processes for long work; otherwise one for each processor but one.",
+)
+def demo(port: int | None, workers: int | None) -> None:
     """Start Idle Harbor with its demo data and print the address."""
     from idle_harbor.launch.start import start
     from idle_harbor.launch.tools import LaunchError
 
     try:
-        start(port)
+        start(port, workers)
+    except LaunchError as error:
+        fail([str(error)])
+
+
+@main.command()
+@click.option("--number", default=1, show_default=True, type=click.IntRange(1, 64))
+def worker(number: int) -> None:
+    """Help with long work, for the database that DATABASE_URL names; on any machine."""
+    from idle_harbor.launch.start import compile_engine, work_alone
+    from idle_harbor.launch.tools import LaunchError
+
+    try:
+        compile_engine()
+        work_alone(number)
     except LaunchError as error:
         fail([str(error)])
 

@@ -14,6 +14,7 @@ from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import LaunchError, free_port, is_root, port_taken
 from idle_harbor.launch.webserver import Server, answering, begin, end
+from idle_harbor.launch.workers import Workers, usual_workers
 from idle_harbor.processes import lives
 from idle_harbor.runtime import (
     CHECKOUT,
@@ -154,22 +155,24 @@ def _interrupt(*_: object) -> None:
     raise _Interrupted
 
 
-def _watch(own: Cluster | None, server: Server) -> None:
-    """Keep server and database running until interrupted: what dies is started again."""
+def _watch(own: Cluster | None, server: Server, workers: Workers) -> None:
+    """Keep server, workers and database running until interrupted: what dies is started again."""
     while True:
         time.sleep(_LOOK_SECONDS)
         if own is not None and not own.running():
             print("the database server has died; starting it again …", flush=True)
             own.start()
         server.look()
+        workers.look()
 
 
-def start(port: int | None) -> None:
+def start(port: int | None, many_workers: int | None = None) -> None:
     """Start everything, print the address, and stop what was started when interrupted."""
     signal.signal(signal.SIGTERM, _interrupt)
     signal.signal(signal.SIGINT, _interrupt)
     cluster: Cluster | None = None
     server: Server | None = None
+    workers: Workers | None = None
     clock = _Clock()
     early: list[subprocess.Popen[bytes]] = []
     try:
@@ -202,7 +205,9 @@ def start(port: int | None) -> None:
         clock.part("server")
         print(f"started: {clock}")
         print(f"Idle Harbor is at http://127.0.0.1:{chosen}/  (Ctrl-C stops it)", flush=True)
-        _watch(own, server)
+        many = usual_workers() if many_workers is None else many_workers
+        workers = Workers(many, address, var_folder() / "workers.log", user)
+        _watch(own, server, workers)
     except _Interrupted:
         print("\nstopping …", flush=True)
     finally:
@@ -210,7 +215,31 @@ def start(port: int | None) -> None:
         signal.signal(signal.SIGTERM, signal.SIG_IGN)
         for child in early:
             end(child)
+        if workers is not None:
+            workers.end()
         if server is not None:
             server.end()
         if cluster is not None:
             cluster.stop()
+
+
+def work_alone(many: int) -> None:
+    """Run so many workers for the database that DATABASE_URL names, until interrupted.
+
+    Raises LaunchError where it names none.
+    """
+    address = os.environ.get("DATABASE_URL")
+    if not address:
+        raise LaunchError("set DATABASE_URL to the database whose long work is to be helped with")
+    signal.signal(signal.SIGTERM, _interrupt)
+    signal.signal(signal.SIGINT, _interrupt)
+    workers = Workers(many, address, var_folder() / "workers.log")
+    print(f"{many} at work; see {var_folder() / 'workers.log'}  (Ctrl-C stops)", flush=True)
+    try:
+        while True:
+            time.sleep(_LOOK_SECONDS)
+            workers.look()
+    except _Interrupted:
+        print("\nstopping …", flush=True)
+    finally:
+        workers.end()

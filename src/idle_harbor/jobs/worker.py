@@ -1,0 +1,127 @@
+"""A worker: a process that helps with jobs, one at a time, until it is told to end.
+
+``python -m idle_harbor.jobs.worker`` works for the database whose address is the first line of its
+input, or ``DATABASE_URL``.
+"""
+
+from __future__ import annotations
+
+import argparse
+import asyncio
+import logging
+import os
+import resource
+import signal
+import sys
+import threading
+from contextlib import suppress
+
+import procrastinate
+from procrastinate.exceptions import ConnectorException
+
+from idle_harbor.jobs.queue import HELP, QUEUE, ask_for_help
+from idle_harbor.jobs.work import help_with
+from idle_harbor.processes import become
+from idle_harbor.reading import read_ahead
+from idle_harbor.store.database import Database, StoreError
+from idle_harbor.store.jobs import Holder, Jobs
+
+_log = logging.getLogger("idle_harbor.jobs")
+#: Seconds between two looks for jobs that nobody helps with.
+_LOOK = 1.0
+_TIDY = 600
+#: Bytes that a worker may have held at once; one that has held more ends after its job, and is
+#: started again by whoever started it.
+MOST_BYTES = 2_000_000_000
+
+
+def _look_after(database: Database, done: threading.Event) -> None:
+    """Have jobs helped with whose helper has gone, end those that took too long, tidy up."""
+    jobs = Jobs(database)
+    looks = 0
+    while not done.is_set():
+        with suppress(StoreError):
+            for job in jobs.without_help():
+                with database.connection() as connection:
+                    ask_for_help(connection, job["id"], job["priority"])
+            for job_id in jobs.late():
+                jobs.end(job_id, "failed", "it took longer than a job may")
+            if looks % _TIDY == 0:
+                jobs.tidy()
+        looks += 1
+        done.wait(_LOOK)
+
+
+def _too_large() -> bool:
+    return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024 > MOST_BYTES
+
+
+def work_for(address: str) -> None:
+    """Help with jobs until a signal ends this process, or the database goes (raises StoreError)."""
+    app = procrastinate.App(
+        connector=procrastinate.PsycopgConnector(conninfo=address, min_size=1, max_size=3)
+    )
+    done = threading.Event()
+    with Database(address) as database, Holder(database) as holder:
+
+        @app.task(name=HELP, queue=QUEUE, pass_context=True)
+        def help_(context: procrastinate.JobContext, job_id: int) -> None:
+            if not holder.alive():
+                # What it would claim would be taken for nobody's.
+                os._exit(1)
+            help_with(database, holder.number, job_id, done.is_set)
+            if _too_large():
+                _log.warning("the worker has held more than it may, and ends")
+                os._exit(0)
+
+        after = threading.Thread(target=_look_after, args=(database, done), daemon=True)
+        after.start()
+        try:
+            asyncio.run(_serve(app, done))
+        finally:
+            done.set()
+            after.join(5)
+
+
+async def _serve(app: procrastinate.App, done: threading.Event) -> None:
+    """Take entries of the queue until a signal comes; what is worked on then is given back."""
+    async with app.open_async():
+        serving = asyncio.ensure_future(
+            app.run_worker_async(
+                queues=[QUEUE], concurrency=1, fetch_job_polling_interval=2.0,
+                shutdown_graceful_timeout=5.0, delete_jobs="always",
+                update_heartbeat_interval=5.0, stalled_worker_timeout=20.0,
+                install_signal_handlers=False,
+            )
+        )  # fmt: skip
+
+        def end() -> None:
+            done.set()
+            serving.cancel()
+
+        for each in (signal.SIGTERM, signal.SIGINT):
+            asyncio.get_running_loop().add_signal_handler(each, end)
+        with suppress(asyncio.CancelledError):
+            await serving
+
+
+def main() -> None:
+    """Work for the database whose address is the first line of the input, or DATABASE_URL."""
+    parser = argparse.ArgumentParser(prog="python -m idle_harbor.jobs.worker")
+    parser.add_argument("--user", help="go on as this user once everything is read")
+    given = parser.parse_args()
+    logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
+    address = os.environ.pop("DATABASE_URL", "") or sys.stdin.readline().strip()
+    if not address:
+        sys.exit("nobody has said where the database is")
+    if given.user:
+        read_ahead(given.user)
+        become(given.user)
+    try:
+        work_for(address)
+    except (StoreError, ConnectorException) as error:
+        sys.exit(f"the database has gone: {error}")
+
+
+if __name__ == "__main__":
+    main()

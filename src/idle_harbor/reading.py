@@ -1,0 +1,43 @@
+"""What a process reads before it goes on as another user, who may not read it any more."""
+
+from __future__ import annotations
+
+import codecs
+from importlib import import_module
+from importlib.util import find_spec
+from pathlib import Path
+from zoneinfo import TZPATH, ZoneInfo, available_timezones
+
+from idle_harbor.processes import may_read
+
+#: Kept so that zones which were read once need not be read again.
+_zones: list[ZoneInfo] = []
+
+
+#: What of Python's own library is read only once somebody asks for what needs it.
+_LIBRARY = ("email.policy",)
+_CODECS = ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii")
+
+
+def read_ahead(user: str) -> None:
+    """Read what would be read at some later time, and that user may not read by then."""
+    from idle_harbor.core.calendar.occasions import countries, holiday_calendar
+    from idle_harbor.formats.directory.scim_people import scim_models
+
+    if not may_read(user, _folders("tzdata") + [p for p in map(Path, TZPATH) if p.is_dir()]):
+        _zones.extend(ZoneInfo(name) for name in available_timezones())
+    if not may_read(user, _folders("scim2_models", "email_validator", "lark")):
+        scim_models()
+    if not may_read(user, _folders("holidays")):
+        for country, regions in countries().items():
+            for region in (None, *regions):
+                holiday_calendar(country, region)
+    for name in _LIBRARY:
+        import_module(name)
+    for name in _CODECS:
+        codecs.lookup(name)
+
+
+def _folders(*packages: str) -> list[Path]:
+    found = map(find_spec, packages)
+    return [Path(each.origin).parent for each in found if each and each.origin]

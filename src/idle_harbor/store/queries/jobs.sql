@@ -1,0 +1,137 @@
+-- name: insert_job(kind, key, title, owner, priority, input, parts)^
+-- One that was stopped or has failed goes on where it was; what was done of it counts.
+INSERT INTO jobs (kind, key, title, owner, priority, input, parts)
+VALUES (:kind, :key, :title, :owner, :priority, :input, :parts)
+ON CONFLICT (key) DO UPDATE
+SET owner = EXCLUDED.owner,
+    priority = greatest(jobs.priority, EXCLUDED.priority),
+    state = CASE WHEN jobs.state IN ('stopped', 'failed') THEN 'waiting' ELSE jobs.state END,
+    problem = CASE WHEN jobs.state IN ('stopped', 'failed') THEN '' ELSE jobs.problem END,
+    ended_at = CASE WHEN jobs.state IN ('stopped', 'failed') THEN NULL ELSE jobs.ended_at END
+RETURNING id, state, (xmax = 0) AS made;
+
+-- name: insert_parts(job_id, parts)!
+INSERT INTO job_parts (job_id, part) SELECT :job_id, generate_series(0, :parts - 1);
+
+-- name: count_live_jobs(owner)^
+SELECT count(*) AS everybodys, count(*) FILTER (WHERE owner = :owner) AS owners
+FROM jobs WHERE state IN ('waiting', 'running');
+
+-- name: get_job(job_id)^
+SELECT id, kind, title, owner, priority, parts, state, problem, asked_at, begun_at, ended_at,
+    (SELECT count(*) FROM job_parts WHERE job_id = jobs.id AND body IS NOT NULL) AS done
+FROM jobs WHERE id = :job_id;
+
+-- name: list_jobs(most)
+-- What runs or waits first, then what ended last.
+SELECT id, kind, title, owner, priority, parts, state, problem, asked_at, begun_at, ended_at,
+    (SELECT count(*) FROM job_parts WHERE job_id = jobs.id AND body IS NOT NULL) AS done
+FROM jobs
+ORDER BY state NOT IN ('waiting', 'running'), coalesce(ended_at, asked_at) DESC, id DESC
+LIMIT :most;
+
+-- name: job_input(job_id)^
+SELECT kind, input, parts, state, priority FROM jobs WHERE id = :job_id;
+
+-- name: job_state(job_id)$
+SELECT state FROM jobs WHERE id = :job_id;
+
+-- name: job_result(job_id)^
+SELECT state, problem, result FROM jobs WHERE id = :job_id;
+
+-- name: job_parts_done(job_id, since)
+-- Finished parts, in order, from one on.
+SELECT part, body FROM job_parts
+WHERE job_id = :job_id AND body IS NOT NULL AND part >= :since ORDER BY part;
+
+-- name: begin_job(job_id)$
+-- Whether there is anything to do.
+UPDATE jobs SET state = 'running', begun_at = coalesce(begun_at, now())
+WHERE id = :job_id AND state IN ('waiting', 'running') RETURNING id;
+
+-- name: claim_parts(job_id, holder, many)
+-- 2028 stands for who works on parts among advisory locks: a part whose holder has gone is free.
+UPDATE job_parts SET holder = :holder
+WHERE job_id = :job_id AND part IN (
+    SELECT part FROM job_parts AS free
+    WHERE job_id = :job_id AND body IS NULL AND (holder IS NULL OR holder NOT IN (
+        SELECT objid::bigint::integer FROM pg_locks
+        WHERE locktype = 'advisory' AND granted AND objsubid = 2 AND classid = 2028
+          AND database = (SELECT oid FROM pg_database WHERE datname = current_database())
+    ))
+    ORDER BY part LIMIT :many FOR UPDATE SKIP LOCKED
+)
+RETURNING part;
+
+-- name: give_back_parts(job_id, holder)!
+UPDATE job_parts SET holder = NULL WHERE job_id = :job_id AND holder = :holder AND body IS NULL;
+
+-- name: keep_part(job_id, part, body)!
+UPDATE job_parts SET body = :body, holder = NULL
+WHERE job_id = :job_id AND part = :part AND body IS NULL;
+
+-- name: parts_left(job_id)$
+SELECT count(*) FROM job_parts WHERE job_id = :job_id AND body IS NULL;
+
+-- name: lock_job(job_id)^
+SELECT state FROM jobs WHERE id = :job_id FOR UPDATE;
+
+-- name: end_job(job_id, state, problem, result)!
+UPDATE jobs SET state = :state, problem = :problem, result = :result, ended_at = now()
+WHERE id = :job_id AND state IN ('waiting', 'running');
+
+-- name: tell_job(job_id)$
+-- Whoever listens looks at the job: parts are done, or its state has changed.
+SELECT pg_notify('idle_harbor_jobs', :job_id::text);
+
+-- name: jobs_without_help()
+-- Jobs with parts that nobody works on, or with none left to do, and no entry of the queue for them.
+SELECT id, priority FROM jobs
+WHERE state IN ('waiting', 'running')
+  AND NOT EXISTS (
+    SELECT 1 FROM procrastinate_jobs
+    WHERE status = 'todo' AND args ->> 'job_id' = jobs.id::text
+) AND (NOT EXISTS (
+    SELECT 1 FROM job_parts WHERE job_id = jobs.id AND body IS NULL
+) OR EXISTS (
+    SELECT 1 FROM job_parts
+    WHERE job_id = jobs.id AND body IS NULL AND (holder IS NULL OR holder NOT IN (
+        SELECT objid::bigint::integer FROM pg_locks
+        WHERE locktype = 'advisory' AND granted AND objsubid = 2 AND classid = 2028
+          AND database = (SELECT oid FROM pg_database WHERE datname = current_database())
+    ))
+));
+
+-- name: others_wait(job_id, priority, fairly)$
+-- Whether another job's entry is more urgent, or, where it is somebody's turn, as urgent.
+SELECT EXISTS (
+    SELECT 1 FROM procrastinate_jobs
+    WHERE status = 'todo' AND args ->> 'job_id' <> :job_id::text
+      AND (priority > :priority OR (:fairly AND priority = :priority))
+);
+
+-- name: late_jobs(seconds)
+-- Jobs that have been worked on for longer than they may.
+SELECT id FROM jobs
+WHERE state = 'running' AND begun_at < now() - make_interval(secs => :seconds);
+
+-- name: next_holder()$
+SELECT nextval('job_holders')::integer;
+
+-- name: hold(holder)$
+SELECT pg_advisory_lock(2028, :holder);
+
+-- name: forget_old_jobs(most, days)!
+DELETE FROM jobs
+WHERE state NOT IN ('waiting', 'running') AND (
+    ended_at < now() - make_interval(days => :days) OR id IN (
+        SELECT id FROM jobs WHERE state NOT IN ('waiting', 'running')
+        ORDER BY ended_at DESC OFFSET :most
+    )
+);
+
+-- name: forget_old_entries()!
+-- Entries of the queue that are over say nothing that is not said elsewhere.
+DELETE FROM procrastinate_jobs
+WHERE status IN ('succeeded', 'failed', 'cancelled', 'aborted')
+   OR (status = 'doing' AND worker_id IS NULL);
