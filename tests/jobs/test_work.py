@@ -121,8 +121,10 @@ def test_parts_of_a_holder_that_has_gone_are_anybodys(database, squares):
 def test_a_part_is_kept_once(database, squares):
     job = ask(database, wish(many=2))
     jobs = Jobs(database)
-    assert jobs.keep(job["id"], [(0, "first")]) == 1
-    assert jobs.keep(job["id"], [(0, "again"), (1, "second")]) == 0
+    jobs.keep(job["id"], [(0, "first")])
+    assert jobs.left(job["id"]) == 1
+    jobs.keep(job["id"], [(0, "again"), (1, "second")])
+    assert jobs.left(job["id"]) == 0
     assert [row["body"] for row in jobs.parts(job["id"])] == ["first", "second"]
 
 
@@ -139,3 +141,11 @@ def test_what_is_not_there(database):
     with pytest.raises(NoSuchJob):
         Jobs(database).job(10**9)
     assert Jobs(database).begin(10**9) is None and Jobs(database).state(10**9) is None
+
+
+def test_no_more_are_claimed_than_asked_for(database, squares):
+    job = ask(database, wish(many=400))
+    jobs = Jobs(database)
+    with Holder(database) as holder:
+        for k in range(3):
+            assert jobs.claim(job["id"], holder.number, 7) == list(range(7 * k, 7 * k + 7))

@@ -16,7 +16,7 @@ from idle_harbor.store.jobs import Jobs
 
 _log = logging.getLogger("idle_harbor.jobs")
 #: Seconds of work that are kept at once: what a kill costs, against what keeping costs.
-_AT_ONCE = 0.25
+_AT_ONCE = 0.5
 #: Seconds after which work looks up whether it is still wanted.
 _LOOK_UP = 0.3
 _MOST_CLAIMED = 256
@@ -76,7 +76,7 @@ def _work(
     database: Database, jobs: Jobs, holder: int, job_id: int, kind: Kind, given: dict[str, Any]
 ) -> None:
     part: Callable[[int], Any] | None = None
-    many, left = 1, -1
+    many = 1
     priority, since = given["priority"], time.monotonic()
     while claimed := jobs.claim(job_id, holder, many):
         if part is None:
@@ -92,15 +92,14 @@ def _work(
                 done.append((number, part(number)))
         finally:
             # What is done is kept, whatever becomes of the others.
-            left = jobs.keep(job_id, done)
+            jobs.keep(job_id, done)
         took = time.monotonic() - begun
-        if left and jobs.others_wait(job_id, priority, fairly=begun - since > _TURN):
+        if jobs.others_wait(job_id, priority, fairly=begun - since > _TURN):
             with database.connection() as connection:
                 ask_for_help(connection, job_id, priority)
             return
         many = max(1, min(int(len(done) * _AT_ONCE / max(took, 1e-6)), 2 * many, _MOST_CLAIMED))
-    if left < 0:
-        left = jobs.left(job_id)
-    if left == 0:
+    # Whoever keeps the last part finds none left; it may be several.
+    if jobs.left(job_id) == 0:
         bodies = [row["body"] for row in jobs.parts(job_id)]
         jobs.end(job_id, "done", result=kind.whole(given["input"], bodies))

@@ -133,15 +133,14 @@ class Jobs:
         with self.database.connection() as connection:
             queries.give_back_parts(connection, job_id=job_id, holder=holder)
 
-    def keep(self, job_id: int, done: Sequence[tuple[int, Any]]) -> int:
-        """Keep finished parts (number, body) all together; how many are left to do."""
+    def keep(self, job_id: int, done: Sequence[tuple[int, Any]]) -> None:
+        """Keep finished parts (number, body), all together."""
+        if not done:
+            return
+        parts, bodies = [part for part, _ in done], [Jsonb(body) for _, body in done]
         with self.database.connection() as connection:
-            for part, body in done:
-                queries.keep_part(connection, job_id=job_id, part=part, body=Jsonb(body))
+            queries.keep_parts(connection, job_id=job_id, parts=parts, bodies=bodies)
             queries.tell_job(connection, job_id=job_id)
-        with self.database.connection() as connection:
-            # Seen only now that others' last parts are: whoever comes last finds none left.
-            return int(queries.parts_left(connection, job_id=job_id))
 
     def left(self, job_id: int) -> int:
         """How many parts are still to be done."""

@@ -51,9 +51,9 @@ WHERE id = :job_id AND state IN ('waiting', 'running') RETURNING id;
 
 -- name: claim_parts(job_id, holder, many)
 -- 2028 stands for who works on parts among advisory locks: a part whose holder has gone is free.
-UPDATE job_parts SET holder = :holder
-WHERE job_id = :job_id AND part IN (
-    SELECT part FROM job_parts AS free
+-- The free ones are looked for once: looked for again for each row, more than so many were taken.
+WITH free AS MATERIALIZED (
+    SELECT part FROM job_parts
     WHERE job_id = :job_id AND body IS NULL AND (holder IS NULL OR holder NOT IN (
         SELECT objid::bigint::integer FROM pg_locks
         WHERE locktype = 'advisory' AND granted AND objsubid = 2 AND classid = 2028
@@ -61,14 +61,17 @@ WHERE job_id = :job_id AND part IN (
     ))
     ORDER BY part LIMIT :many FOR UPDATE SKIP LOCKED
 )
-RETURNING part;
+UPDATE job_parts SET holder = :holder FROM free
+WHERE job_id = :job_id AND job_parts.part = free.part
+RETURNING job_parts.part;
 
 -- name: give_back_parts(job_id, holder)!
 UPDATE job_parts SET holder = NULL WHERE job_id = :job_id AND holder = :holder AND body IS NULL;
 
--- name: keep_part(job_id, part, body)!
-UPDATE job_parts SET body = :body, holder = NULL
-WHERE job_id = :job_id AND part = :part AND body IS NULL;
+-- name: keep_parts(job_id, parts, bodies)!
+UPDATE job_parts SET body = done.body, holder = NULL
+FROM unnest(:parts::integer[], :bodies::jsonb[]) AS done (part, body)
+WHERE job_id = :job_id AND job_parts.part = done.part AND job_parts.body IS NULL;
 
 -- name: parts_left(job_id)$
 SELECT count(*) FROM job_parts WHERE job_id = :job_id AND body IS NULL;
