@@ -13,9 +13,11 @@ import logging
 import signal
 import sys
 import time
+from collections import deque
+from contextlib import suppress
 from typing import Any
 
-from waitress.channel import HTTPChannel
+from waitress.channel import ClientDisconnected, HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
 from waitress.utilities import RequestEntityTooLarge
@@ -88,6 +90,22 @@ class Channel(HTTPChannel):  # type: ignore[misc]
 
     parser_class = Request
     task_class = StreamingTask
+
+    def __init__(self, *arguments: Any, **more: Any) -> None:
+        super().__init__(*arguments, **more)
+        #: What another thread has for this connection while no request is worked on.
+        self.events: deque[bytes] = deque()
+
+    def writable(self) -> bool:
+        """Whether there is anything to be written."""
+        return bool(self.events) or bool(super().writable())
+
+    def handle_write(self) -> None:
+        """Write what there is: this thread alone does so where no request is worked on."""
+        with suppress(ClientDisconnected):
+            while self.events:
+                self.write_soon(self.events.popleft())
+        super().handle_write()
 
 
 def make_server(app: Any, port: int) -> Any:

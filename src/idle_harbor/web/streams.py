@@ -13,7 +13,6 @@ from contextlib import suppress
 from typing import Any
 
 import psycopg
-from waitress.channel import ClientDisconnected
 from waitress.task import WSGITask
 
 from idle_harbor.store.database import Database, StoreError
@@ -65,14 +64,14 @@ class Streams:
             streams = list(self._open)
         gone = set()
         for channel, chunked in streams:
-            try:
-                if channel.total_outbufs_len > _MOST_BEHIND:
-                    raise ClientDisconnected
-                channel.write_soon(_chunk(text) if chunked else text)
-                channel.server.pull_trigger()
-            except (ClientDisconnected, OSError):
+            if channel.connected and channel.total_outbufs_len < _MOST_BEHIND:
+                # The server's own thread writes it: no other may, while no request is worked on.
+                channel.events.append(_chunk(text) if chunked else text)
+            else:
                 channel.will_close = True
                 gone.add(channel)
+        if streams:
+            streams[0][0].server.pull_trigger()
         if gone:
             with self._lock:
                 self._open = [each for each in self._open if each[0] not in gone]

@@ -108,5 +108,8 @@ def test_many_streams_hear_of_a_job_and_starve_nobody(site, database_address):
     with Database(database_address) as database, Holder(database) as holder:
         help_with(database, holder.number, job["id"])
         assert Jobs(database).job(job["id"])["state"] == "done"
-    assert all(stream.over.wait(10) for stream in streams)
+    done = [stream.over.wait(10) for stream in streams]
+    assert all(done), [(stream.states, each) for stream, each in zip(streams, done, strict=True)][
+        :4
+    ]
     assert streams[0].states[0] in ("waiting", "running")
