@@ -17,6 +17,7 @@ from idle_harbor.launch.browser import ARGUMENTS, chromium
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
+from idle_harbor.launch.workers import Workers
 from idle_harbor.store.database import migrate
 
 # An answer takes a second; a machine that has other things to do may take many.
@@ -44,7 +45,9 @@ def site(cluster_address: str, tmp_path_factory: pytest.TempPathFactory) -> Iter
     port = free_port()
     log: Path = tmp_path_factory.mktemp("server") / "server.log"
     child = serve(port, address, log)
+    workers = Workers(1, address, log.with_name("workers.log"))
     yield f"http://127.0.0.1:{port}"
+    workers.end()
     end(child)
 
 

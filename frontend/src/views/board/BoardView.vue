@@ -6,7 +6,7 @@ import WeekStrip from '@/board/WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
-import { mondayOf, useWeek } from '@/views/frame/useWeek'
+import { daysLater, mondayOf, useWeek } from '@/views/frame/useWeek'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
 import BoardPicture from './BoardPicture.vue'
@@ -18,6 +18,7 @@ import ScheduleSentence from './ScheduleSentence.vue'
 import { useBoard } from './useBoard'
 import WaitersDialog from './WaitersDialog.vue'
 import YearDialog from './YearDialog.vue'
+import YearOfWeeks from './YearOfWeeks.vue'
 
 /** The Board: the week in one picture, edited where it shows. */
 defineProps<{ id: number }>()
@@ -29,6 +30,8 @@ const width = ref(800)
 const height = ref(320)
 const more = ref(false)
 const year = ref(false)
+/** The year whose weeks are shown. */
+const weekly = ref<number | null>(null)
 const waiters = ref<{ start: number; end: number } | null>(null)
 
 /** The strip follows when nothing is held, with the whole week. */
@@ -38,13 +41,17 @@ const edit = (change: (plan: Plan) => void) => store.edit(change)
 const pools = computed(() => store.plan?.pools ?? [])
 const empty = computed(() => store.plan !== null && pools.value.length === 0)
 
-const { first, own } = useWeek()
+const { first, own, go: choose } = useWeek()
 /** Look at a date of the year. */
 function look(date: string): void {
   year.value = false
   const monday = mondayOf(date)
   const week = monday === own.value ? undefined : monday
   board.go({ day: String(weekdayOf(date)), band: undefined, week })
+}
+/** Weeks begin on a Monday that may be of the year before. */
+function toggleWeeks(): void {
+  weekly.value = weekly.value === null ? Number(daysLater(first.value, 6).slice(0, 4)) : null
 }
 function pinFrom(event: Event): void {
   const value = (event.target as HTMLSelectElement).value
@@ -121,6 +128,14 @@ onBeforeUnmount(() => watcher.disconnect())
                 @apply="store.apply"
               />
               <button class="link" data-testid="open-year" @click="year = true">The year</button>
+              <button
+                class="link"
+                data-testid="weekly"
+                :aria-expanded="weekly !== null"
+                @click="toggleWeeks"
+              >
+                {{ weekly !== null ? 'Without its weeks' : 'Week by week' }}
+              </button>
               <button class="link" :aria-expanded="more" data-testid="more" @click="more = !more">
                 {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
               </button>
@@ -145,6 +160,15 @@ onBeforeUnmount(() => watcher.disconnect())
             </template>
             <p v-else-if="!simulation.problem" class="quiet wait">Simulating the week …</p>
           </div>
+          <YearOfWeeks
+            v-if="weekly !== null"
+            :plan="store.settled ?? store.plan"
+            :pool="pool"
+            :year="weekly"
+            :first="first"
+            @choose="choose"
+            @year="weekly = $event"
+          />
           <WeekStrip
             v-if="strip"
             :week="strip"
