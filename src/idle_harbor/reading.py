@@ -14,13 +14,14 @@ from idle_harbor.processes import may_read
 _zones: list[ZoneInfo] = []
 
 
-#: What of Python's own library is read only once somebody asks for what needs it.
-_LIBRARY = ("email.policy",)
+#: What is read only once somebody asks for what needs it: of Python's own library, and of ours.
+_LATER = ("email.policy", "idle_harbor.jobs.asking", "idle_harbor.jobs.queue", "psycopg_pool")
 _CODECS = ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii")
 
 
-def read_ahead(user: str) -> None:
-    """Read what would be read at some later time, and that user may not read by then."""
+def read_ahead(user: str, *modules: str) -> None:
+    """Read what would be read at some later time, and that user may not read by then; ``modules``
+    are some that this process needs besides."""
     from idle_harbor.core.calendar.occasions import countries, holiday_calendar
     from idle_harbor.formats.directory.scim_people import scim_models
 
@@ -32,7 +33,7 @@ def read_ahead(user: str) -> None:
         for country, regions in countries().items():
             for region in (None, *regions):
                 holiday_calendar(country, region)
-    for name in _LIBRARY:
+    for name in (*_LATER, *modules):
         import_module(name)
     for name in _CODECS:
         codecs.lookup(name)

@@ -224,6 +224,12 @@ def test_long_work_is_listed_and_stopped(database_address, monkeypatch):
     assert missing.exit_code == 2 and "there is no job 999" in missing.stderr
 
 
+def test_a_worker_needs_to_know_its_database(monkeypatch):
+    monkeypatch.delenv("DATABASE_URL", raising=False)
+    lost = call("worker")
+    assert lost.exit_code == 2 and "set DATABASE_URL" in lost.stderr
+
+
 def test_a_year_is_told_week_by_week(plan_file):
     lines = call("year", str(plan_file), "--pool", "main", "--year", "2027").stdout.splitlines()
     assert len(lines) == 54 and lines[1].startswith("2026-12-28")

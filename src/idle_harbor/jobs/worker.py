@@ -30,6 +30,8 @@ _log = logging.getLogger("idle_harbor.jobs")
 #: Seconds between two looks for jobs that nobody helps with.
 _LOOK = 1.0
 _TIDY = 600
+#: What the queue reads once it is at work.
+_LATER = ("procrastinate.worker", "psycopg_pool.pool_async", "concurrent.futures.thread")
 #: Bytes that a worker may have held at once; one that has held more ends after its job, and is
 #: started again by whoever started it.
 MOST_BYTES = 2_000_000_000
@@ -111,11 +113,13 @@ def main() -> None:
     parser.add_argument("--user", help="go on as this user once everything is read")
     given = parser.parse_args()
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
+    # It warns of how it is started, which is as it should be.
+    logging.getLogger("procrastinate").setLevel(logging.ERROR)
     address = os.environ.pop("DATABASE_URL", "") or sys.stdin.readline().strip()
     if not address:
         sys.exit("nobody has said where the database is")
     if given.user:
-        read_ahead(given.user)
+        read_ahead(given.user, *_LATER)
         become(given.user)
     try:
         work_for(address)
