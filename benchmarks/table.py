@@ -24,7 +24,7 @@ def main() -> None:
     by_simpy, by_processes, by_events = (ours.per_second / y.per_second for y in yardsticks)
     _row("loss system against SimPy", "≥ 60 ×", f"{by_simpy:.0f} ×", by_simpy >= 60)
     same, quickest = "  a compiled engine, same model", "  that engine's quickest form"
-    _row(same, "≥ 1 ×", f"{by_processes:.1f} ×", by_processes >= 1)
+    _row(same, "≥ 3 ×", f"{by_processes:.1f} ×", by_processes >= 3)
     _row(quickest, "≥ 1 ×", f"{by_events:.2f} ×", by_events >= 1)
     plain = compare_plain_week()
     _row("week of 2,000 people against SimPy", "≥ 100 ×", f"{plain:.0f} ×", plain >= 100)

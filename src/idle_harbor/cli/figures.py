@@ -134,7 +134,7 @@ def targets(plan: Path, pool: str, seeds: int, first: datetime | None, days: int
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.picture import met_in
+    from idle_harbor.core.picture import met_in, targets_in
     from idle_harbor.core.plan.declare import clock_text
     from idle_harbor.core.weeks import case_of, check_amount, week
 
@@ -142,7 +142,8 @@ def targets(plan: Path, pool: str, seeds: int, first: datetime | None, days: int
     with told():
         case = case_of(checked, pool, first=first.date() if first else None, days=days)
         check_amount(case, seeds)
-        weeks = [met_in(case, week(case, seed, record=True)) for seed in range(1, seeds + 1)]
+        asked = targets_in(case)
+        weeks = [met_in(case, week(case, seed, record=True), asked) for seed in range(1, seeds + 1)]
     found: dict[tuple[str, int, int], list[Met]] = {}
     for each in (met for week_met in weeks for met in week_met):
         found.setdefault((each.target.day_type, each.target.asks.at, each.hosts), []).append(each)

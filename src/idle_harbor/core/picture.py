@@ -10,7 +10,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.clock import DAY, band_edges, local_to_instant
-from idle_harbor.core.calendar.targets import targets_of
+from idle_harbor.core.calendar.targets import Target, targets_of
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
 from idle_harbor.core.figures.targets import Met, targets_met
@@ -175,11 +175,15 @@ def bands_of(case: Case) -> list[BandSpan]:
     return found
 
 
-def met_in(case: Case, result: Week) -> list[Met]:
-    """What came of the targets of a recorded week."""
+def targets_in(case: Case) -> list[Target]:
+    """What is to be ready by when over the horizon and the date after it."""
     setting = case.setting
-    hosts = setting.pool.hosts
-    targets = targets_of(setting.schedule, case.horizon, dict(setting.clocks))
+    return targets_of(setting.schedule, case.horizon, dict(setting.clocks))
+
+
+def met_in(case: Case, result: Week, targets: Sequence[Target]) -> list[Met]:
+    """What came of a case's targets in a recorded week."""
+    hosts = case.setting.pool.hosts
     return targets_met(result.run, targets, hosts.standing, hosts.most)
 
 

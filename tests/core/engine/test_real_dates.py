@@ -34,24 +34,23 @@ def done(bands, first, days=1, holiday=(), **kind):
 
 
 QUIET = {"from": "00:00", "release": "when empty"}
+BANDS = [
+    QUIET, {"from": "00:30", "floor": 1, "release": "when empty"},
+    {"from": "04:00", "release": "when empty"},
+]  # fmt: skip
 
 
 class TestClockChangeInsideABand:
     """In Dublin 01:00 to 02:00 is skipped on 28 March 2027, and comes twice on 31 October."""
 
-    BANDS = [  # noqa: RUF012
-        QUIET, {"from": "00:30", "floor": 1, "release": "when empty"},
-        {"from": "04:00", "release": "when empty"},
-    ]  # fmt: skip
-
     def test_the_band_is_an_hour_shorter_in_spring(self):
-        assert done(self.BANDS, date(2027, 3, 28)) == [("28 00:30", "START"), ("28 03:00", "STOP")]
+        assert done(BANDS, date(2027, 3, 28)) == [("28 00:30", "START"), ("28 03:00", "STOP")]
 
     def test_and_an_hour_longer_in_autumn(self):
-        assert done(self.BANDS, date(2027, 10, 31)) == [("30 23:30", "START"), ("31 04:00", "STOP")]
+        assert done(BANDS, date(2027, 10, 31)) == [("30 23:30", "START"), ("31 04:00", "STOP")]
 
     def test_a_least_run_goes_by_seconds_and_not_by_the_clock(self):
-        bands = [QUIET, self.BANDS[1], {"from": "03:00", "release": "when empty",
+        bands = [QUIET, BANDS[1], {"from": "03:00", "release": "when empty",
                                         "least_run_minutes": 120}]  # fmt: skip
         # Ready at 00:32 UTC; 03:00 on the clock is 02:00 UTC, two hours of running end at 02:32.
         assert done(bands, date(2027, 3, 28)) == [("28 00:30", "START"), ("28 02:35", "STOP")]

@@ -10,7 +10,6 @@ import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.clock import local_to_instant
-from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
 from idle_harbor.core.figures.causes import ACTIONS, CAUSES, WAIT_CAUSES
@@ -27,6 +26,7 @@ from idle_harbor.core.picture import (
     lanes_between,
     met_in,
     series_of,
+    targets_in,
     waiters_between,
     window_of,
 )
@@ -155,9 +155,10 @@ def _targets(case: Case, result: Week) -> list[dict[str, Any]]:
     recorded."""
     setting, horizon = case.setting, case.horizon
     places = {kind.id: k for k, kind in enumerate(setting.schedule.day_types)}
-    met = {each.target: each for each in met_in(case, result)}
+    targets = targets_in(case)
+    met = {each.target: each for each in met_in(case, result, targets)}
     found = []
-    for target in targets_of(setting.schedule, horizon, dict(setting.clocks)):
+    for target in targets:
         if not horizon.counted <= target.at < horizon.end:
             continue
         kind = setting.schedule.day_types[places[target.day_type]]

@@ -6,19 +6,13 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from typing import Literal
 
-from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
-from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.lookup import find_pool, shared_schedule
+from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import free_name, must_be_free
 from idle_harbor.core.plan.pools import Hosts, PoolKind
 from idle_harbor.core.plan.schedules import Schedule, Shared
-
-
-def _pool(plan: Plan, name: str) -> Pool:
-    names = [pool.id for pool in plan.pools]
-    if name not in names:
-        raise UnknownNameError("pool", name, names)
-    return plan.pools[names.index(name)]
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,7 +25,7 @@ class CopyPool:
 
     def done(self, plan: Plan) -> Plan:
         """The plan with both; people's own hosts by list stay those of the first."""
-        like = _pool(plan, self.pool)
+        like = find_pool(plan, self.pool)
         must_be_free(self.new, [pool.id for pool in plan.pools], "/pools", "a pool")
         own = free_name(self.new, [schedule.id for schedule in plan.schedules])
         schedules = [
@@ -63,15 +57,12 @@ class OwnSchedule:
 
     def done(self, plan: Plan) -> Plan:
         """The plan in which the pool's schedule is nobody else's."""
-        pool = _pool(plan, self.pool)
+        pool = find_pool(plan, self.pool)
         if sum(each.schedule == pool.schedule for each in plan.pools) < 2:
             what = f"pool '{pool.id}' is the only one with schedule '{pool.schedule}'"
             raise PlanError([Fault("/schedules", what, "change that one")])
         name = free_name(pool.id, [schedule.id for schedule in plan.schedules])
-        shared = next((s for s in plan.schedules if s.id == pool.schedule), None)
-        if shared is None:
-            names = [each.id for each in plan.schedules]
-            raise UnknownNameError("schedule", pool.schedule, names)
+        shared = shared_schedule(plan, pool)
         others = tuple(_without(s, pool.id) if s is shared else s for s in plan.schedules)
         return replace(
             plan,
@@ -90,7 +81,7 @@ class RemovePool:
 
     def done(self, plan: Plan) -> Plan:
         """The plan without the pool."""
-        gone = _pool(plan, self.pool)
+        gone = find_pool(plan, self.pool)
         pools = tuple(pool for pool in plan.pools if pool.id != gone.id)
         kept = {pool.schedule for pool in pools} | (
             {schedule.id for schedule in plan.schedules} - {gone.schedule}
@@ -123,7 +114,7 @@ class SetKind:
     def done(self, plan: Plan) -> Plan:
         """The plan with the pool changed: only shared hosts hold several sessions, only dedicated
         ones are somebody's, and those keep everything that people leave."""
-        pool = _pool(plan, self.pool)
+        pool = find_pool(plan, self.pool)
         if self.kind == "dedicated":
             hosts = Hosts(standing=pool.hosts.most)
             now = replace(pool, kind=self.kind, session_limit=1, hosts=hosts, reset_seconds=0)
