@@ -11,6 +11,8 @@ from idle_harbor.launch.browser import ARGUMENTS, chromium
 from idle_harbor.runtime import CHECKOUT
 
 SITE = "http://127.0.0.1:8466"
+#: Milliseconds in which a page has asked for all that it shows, and has it.
+_SETTLES = 3_000
 
 
 def _nothing(_: Page) -> None:
@@ -30,6 +32,14 @@ def _load_rule(page: Page) -> None:
 def _kinds(page: Page) -> None:
     page.get_by_test_id("open-year").click()
     page.get_by_test_id("others").wait_for()
+
+
+def _weekly(page: Page) -> None:
+    page.get_by_test_id("weekly").click()
+    page.get_by_test_id("many").click()
+    page.get_by_text("Means of 256").wait_for()
+    page.get_by_test_id("year-of-weeks").filter(has_text="promise is broken").wait_for()
+    page.get_by_test_id("jobs").click()
 
 
 def _waits(page: Page) -> None:
@@ -79,7 +89,8 @@ def main(site: str) -> None:
                 color_scheme="dark" if night else "light",
             )
             page.goto(site + path)
-            page.wait_for_load_state("networkidle")
+            # Events keep a connection open for as long as the page is: it is never idle.
+            page.wait_for_timeout(_SETTLES)
             act(page)
             page.wait_for_timeout(600)
             page.screenshot(path=folder / f"{name}.png")
@@ -90,6 +101,7 @@ def main(site: str) -> None:
         shoot("board-night", "/plans/1/board?day=2", _nothing, night=True)
         shoot("load-rule", "/plans/1/board?band=1", _load_rule)
         shoot("year", "/plans/1/board", _kinds)
+        shoot("jobs", "/plans/1/board?pool=line", _weekly)
         shoot("sentences", "/plans/1/board", _sentences)
         shoot("hosts", "/plans/1/hosts?size=ketch", _checked)
         shoot("pools", "/plans/1/pools?pool=metering", _pools)

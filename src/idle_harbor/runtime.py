@@ -21,11 +21,6 @@ def var_folder() -> Path:
     return Path(os.environ.get("IDLE_HARBOR_VAR", CHECKOUT / "var"))
 
 
-def spool_folder() -> Path:
-    """Where files that come in are kept while they are read."""
-    return var_folder() / "spool"
-
-
 def _processor() -> str:
     try:
         lines = Path("/proc/cpuinfo").read_text().splitlines()

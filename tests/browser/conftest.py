@@ -17,6 +17,7 @@ from idle_harbor.launch.browser import ARGUMENTS, chromium
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
+from idle_harbor.launch.workers import Workers
 from idle_harbor.store.database import migrate
 
 # An answer takes a second; a machine that has other things to do may take many.
@@ -31,9 +32,8 @@ def browser() -> Iterator[Browser]:
         opened.close()
 
 
-@pytest.fixture(scope="session")
-def site(cluster_address: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
-    """The address of a running application with demo data."""
+def _demo(cluster_address: str) -> str:
+    """The address of a database of its own with the demo's data."""
     build_frontend()
     name = f"b{uuid4().hex[:16]}"
     with psycopg.connect(cluster_address, autocommit=True) as admin:
@@ -41,11 +41,33 @@ def site(cluster_address: str, tmp_path_factory: pytest.TempPathFactory) -> Iter
     address = cluster_address.replace("/postgres?", f"/{name}?")
     migrate(address)
     load_demo(address)
+    return address
+
+
+@pytest.fixture(scope="session")
+def site(cluster_address: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The address of a running application with demo data."""
+    address = _demo(cluster_address)
     port = free_port()
     log: Path = tmp_path_factory.mktemp("server") / "server.log"
     child = serve(port, address, log)
+    workers = Workers(1, address, log.with_name("workers.log"))
     yield f"http://127.0.0.1:{port}"
+    workers.end()
     end(child)
+
+
+@pytest.fixture
+def pair(cluster_address: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[str]:
+    """The address that two servers share, on the demo's data, with a worker."""
+    address, folder = _demo(cluster_address), tmp_path_factory.mktemp("pair")
+    port = free_port()
+    children = [serve(port, address, folder / f"{name}.log", shared=True) for name in "ab"]
+    workers = Workers(1, address, folder / "workers.log")
+    yield f"http://127.0.0.1:{port}"
+    workers.end()
+    for child in children:
+        end(child)
 
 
 class Watched:

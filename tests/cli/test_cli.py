@@ -207,3 +207,35 @@ def test_prices_print_a_sheet_in_both_forms(plan_file):
     assert table.startswith("item,") and "size,EUR" not in table and "sloop" in table
     sheet = json.loads(call("prices", str(plan_file), "--format", "json").stdout)
     assert sheet["sizes"][0]["hourly"] == "0.412"
+
+
+def test_long_work_is_listed_and_stopped(database_address, monkeypatch):
+    from idle_harbor.formats.plan.codec import plan_of
+    from idle_harbor.jobs.asking import range_wish
+    from idle_harbor.jobs.queue import ask
+    from idle_harbor.store.database import Database
+    from tests.core.plans import values
+
+    monkeypatch.setenv("DATABASE_URL", database_address)
+    with Database(database_address) as database:
+        job = ask(database, range_wish(plan_of(values()), "main", 40))["id"]
+    assert call("jobs").stdout.split()[:5] == [str(job), "waiting", "0", "of", "40"]
+    assert call("jobs", "--stop", str(job)).stdout.split()[1] == "stopped"
+    assert call("jobs", "--again", str(job)).stdout.split()[1] == "waiting"
+    told = json.loads(call("jobs", "--result", str(job)).stdout)
+    assert (told["state"], told["parts"]) == ("waiting", [])
+    missing = call("jobs", "--stop", "999")
+    assert missing.exit_code == 2 and "there is no job 999" in missing.stderr
+
+
+def test_a_worker_needs_to_know_its_database(monkeypatch):
+    monkeypatch.delenv("DATABASE_URL", raising=False)
+    lost = call("worker")
+    assert lost.exit_code == 2 and "set DATABASE_URL" in lost.stderr
+
+
+def test_a_year_is_told_week_by_week(plan_file):
+    lines = call("year", str(plan_file), "--pool", "main", "--year", "2027").stdout.splitlines()
+    assert len(lines) == 54 and lines[1].startswith("2026-12-28")
+    assert lines[-1].split()[-1] in ("kept", "broken")
+    assert call("year", str(plan_file), "--pool", "no", "--year", "2027").exit_code == 2

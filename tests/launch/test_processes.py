@@ -14,11 +14,11 @@ from pathlib import Path
 import pytest
 
 from idle_harbor.launch import start as module
-from idle_harbor.launch import webserver
 from idle_harbor.launch.tools import LaunchError, free_port, is_root
 from idle_harbor.launch.webserver import Server, end, serve
+from idle_harbor.launch.workers import begin_worker
 from idle_harbor.processes import lives, may_read
-from idle_harbor.runtime import CHECKOUT, spool_folder, var_folder
+from idle_harbor.runtime import CHECKOUT, var_folder
 from tests.core.plans import document
 
 
@@ -75,7 +75,11 @@ def test_a_database_that_dies_is_started_again(monkeypatch):
             self.starts += 1
             self.alive = True
 
-    own, looks = Own(), []
+    own, looks, workers_looked = Own(), [], []
+
+    class Workers:
+        def look(self):
+            workers_looked.append(own.starts)
 
     class Looker:
         def look(self):
@@ -86,8 +90,8 @@ def test_a_database_that_dies_is_started_again(monkeypatch):
 
     monkeypatch.setattr(module, "_LOOK_SECONDS", 0.0)
     with pytest.raises(LaunchError, match="enough"):
-        module._watch(own, Looker())
-    assert looks == [0, 1, 2]
+        module._watch(own, [Looker()], Workers())
+    assert looks == [0, 1, 2] and workers_looked == [0, 1]
 
 
 @pytest.fixture
@@ -154,6 +158,7 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
     monkeypatch.setenv("PYTHONPATH", f"{tmp_path}:{CHECKOUT / 'src'}")
     port = free_port()
     child = serve(port, database_address, tmp_path / "server.log", "postgres")
+    workers: list[subprocess.Popen[bytes]] = []
     try:
         status = Path(f"/proc/{child.pid}/status").read_text()
         ids = next(line for line in status.splitlines() if line.startswith("Uid:")).split()[1:]
@@ -188,6 +193,7 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         asked = {
             "simulations/week": pool, "simulations/range": {**pool, "seeds": 2},
             "people/crowd": plan, "people/year": plan, "people/range": {**plan, "seeds": 2},
+            "people/year/parts": plan,
             "people/calendar": {"text": calendar, "first": "2027-01-01", "last": "2028-01-01"},
             "people/regroup": {**plan, "change": {"kind": "copy", "group": "people", "new": "b"}},
             "hosts/sizing": pool, "hosts/kinds": group, "hosts/places": group,
@@ -198,6 +204,13 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         for path, body in asked.items():
             assert ask(path, body) == 200, path
         assert ask("plans", {**plan, "words": "first"}) == 201
+        assert ask("jobs/year", {**pool, "year": 2027}) == 200
+        workers.append(begin_worker(database_address, tmp_path / "workers.log", "postgres"))
+        until = time.monotonic() + 60
+        while (job := read("jobs")["jobs"][0])["state"] in ("waiting", "running"):
+            assert time.monotonic() < until
+            time.sleep(0.1)
+        assert job["state"] == "done", job
         assert ask("directory/stand-in", {"day": 0}) == 202
         until = time.monotonic() + 60
         while (state := read("directory/import")["latest"]["state"]) in ("reading", "judging"):
@@ -206,18 +219,7 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         assert state == "ready"
         rows = b"key,name,mail,groups\nann,Ann,,office\n"
         assert ask("directory/import?format=csv", rows, "application/octet-stream") == 202
-        assert spool_folder().owner() == "postgres"
     finally:
-        end(child)
+        for each in (*workers, child):
+            end(each)
     assert "Traceback" not in (tmp_path / "server.log").read_text()
-
-
-@pytest.mark.usefixtures("own_var")
-def test_a_start_removes_what_killed_servers_left_and_nothing_else():
-    spool_folder().mkdir()
-    ended = subprocess.Popen([sys.executable, "-c", ""])
-    ended.wait()
-    for name in (f"{os.getpid()}-mine", f"{ended.pid}-left", "import-old"):
-        (spool_folder() / name).write_text("key,name\n")
-    webserver._empty_spool(None)
-    assert [path.name for path in spool_folder().iterdir()] == [f"{os.getpid()}-mine"]

@@ -7,8 +7,11 @@ from collections.abc import Iterator
 import pytest
 
 from idle_harbor.core.demand.nesting import circle_among
+from idle_harbor.core.errors import NotWantedError
+from idle_harbor.core.stopping import while_wanted
 from idle_harbor.store.database import Database
 from idle_harbor.store.directory import Directory, ImportUnderWay, NotReady
+from idle_harbor.store.jobs import Jobs, Wish, insert_job
 
 HEAD = "key,name,mail,groups\n"
 FIRST = HEAD + "p1,Ann,ann@x,a;b\np2,Ben,,a\np3,Cy,,\n"
@@ -21,12 +24,11 @@ def directory(database_address: str) -> Iterator[Directory]:
 
 
 @pytest.fixture
-def read(directory, tmp_path):
+def read(directory):
     def work(text, form="csv"):
-        path = tmp_path / f"file.{form}"
-        path.write_bytes(text if isinstance(text, bytes) else text.encode())
-        with directory.begin(path.name, form, path.stat().st_size) as import_:
-            directory.read(import_, form, path)
+        whole = text if isinstance(text, bytes) else text.encode()
+        cut = len(whole) // 3
+        directory.read(directory.take(f"file.{form}", form, [whole[:cut], b"", whole[cut:]]))
         return directory.latest_import()
 
     return work
@@ -37,8 +39,8 @@ def take(directory, read):
     def work(text, form="csv"):
         found = read(text, form)
         assert found["state"] == "ready", found
-        with directory.claim(found["id"]) as import_:
-            directory.apply(import_)
+        directory.claim(found["id"])
+        directory.apply(found["id"])
         assert directory.latest_import()["state"] == "applied"
         return found["preview"]
 
@@ -141,36 +143,128 @@ def test_a_failure_while_applying_changes_nothing(directory, read, take, databas
     found = read(HEAD + "p9,New,,z\n")
     with psycopg.connect(database_address, autocommit=True) as admin:
         admin.execute("ALTER TABLE memberships ADD CONSTRAINT none CHECK (group_key <> 'z')")
-    with directory.claim(found["id"]) as import_:
-        directory.apply(import_)
+    directory.claim(found["id"])
+    directory.apply(found["id"])
     after = directory.latest_import()
     assert after["state"] == "failed" and "nothing was changed" in after["problem"]
     assert [g["key"] for g in directory.summary()["groups"]] == ["a", "b"]
     assert directory.summary()["people"] == 3
 
 
-def test_one_import_at_a_time_and_a_left_one_gives_way(directory, read, database_address):
-    """Whatever process works on it: only once its session has ended it is left behind."""
-    import_ = directory.begin("one", "csv", 1)
+@pytest.fixture
+def job(directory):
+    """Makes a job, and says how jobs end."""
+
+    class Job:
+        def __call__(self, connection, import_id):
+            wish = Wish("import", f"import {import_id}", "Read", "", 1, {}, 1)
+            self.id = insert_job(connection, wish)["id"]
+            return self.id
+
+        def end(self, state, problem=""):
+            Jobs(directory.database).end(self.id, state, problem)
+
+    return Job()
+
+
+def test_one_import_at_a_time_and_a_left_one_gives_way(directory, read, job, database_address):
+    """Whatever process works on it: only once its job has ended it is left behind."""
+    number = directory.take("one", "csv", [HEAD.encode()], job)
     with Database(database_address) as another, pytest.raises(ImportUnderWay):
-        Directory(another).begin("two", "csv", 1)
-    with Database(database_address) as another:
-        assert Directory(another).latest_import()["state"] == "reading"
-    import_.end()
-    assert directory.latest_import()["state"] == "failed"
-    assert directory.latest_import()["id"] == import_.import_id
+        Directory(another).take("two", "csv", [b""])
+    assert directory.latest_import()["state"] == "reading"
+    job.end("failed", "a part took too long")
+    latest = directory.latest_import()
+    assert (latest["id"], latest["state"]) == (number, "failed")
+    assert latest["problem"] == "a part took too long"
     assert read(FIRST)["state"] == "ready"
     assert read(FIRST)["state"] == "ready"
 
 
-def test_a_stop_is_heard_between_batches(directory, tmp_path):
-    path = tmp_path / "many.csv"
-    path.write_text(HEAD + "".join(f"p{k},N,,\n" for k in range(30_000)))
-    with directory.begin("many", "csv", path.stat().st_size) as import_:
-        directory.drop(import_.import_id)
-        directory.read(import_, "csv", path)
-    found = directory.latest_import()
-    assert found["state"] == "dropped" and found["rows_read"] < 30_000
+def test_a_job_that_is_stopped_stops_its_import(directory, job):
+    number = directory.take("one", "csv", [FIRST.encode()], job)
+    job.end("stopped")
+    directory.read(number)
+    assert directory.latest_import()["state"] == "dropped"
+
+
+def test_a_stop_is_heard_between_batches(directory, job):
+    rows = "".join(f"p{k},N,,\n" for k in range(30_000))
+    number = directory.take("many", "csv", [HEAD.encode(), rows.encode()], job)
+    found = []
+
+    def look():
+        """The stop comes once a batch has been read, however slow the machine is."""
+        if not found and directory.latest_import()["rows_read"]:
+            found.append(1)
+            directory.drop(number)
+
+    with while_wanted(lambda: not look()):
+        directory.read(number)
+    latest = directory.latest_import()
+    assert latest["state"] == "dropped" and 0 < latest["rows_read"] < 30_000 and found
+    assert Jobs(directory.database).job(job.id)["state"] == "stopped"
+    assert pieces(directory) == 0
+
+
+def pieces(directory):
+    with directory.database.connection() as connection:
+        return connection.execute("SELECT count(*) AS n FROM import_pieces").fetchone()["n"]
+
+
+def test_an_import_that_is_read_twice_is_read_once(directory, read):
+    found = read(FIRST)
+    assert pieces(directory) == 2
+    directory.read(found["id"])
+    assert directory.latest_import() == found
+    directory.claim(found["id"])
+    # A worker that was killed after its work is done again by another.
+    directory.apply(found["id"])
+    directory.apply(found["id"])
+    directory.read(found["id"])
+    assert directory.latest_import()["state"] == "applied"
+    assert directory.summary()["people"] == 3 and pieces(directory) == 0
+
+
+def test_one_who_is_told_to_end_leaves_the_rest_to_another(directory):
+    rows = "".join(f"p{k},N,,\n" for k in range(30_000))
+    number = directory.take("many", "csv", [HEAD.encode(), rows.encode()])
+    with while_wanted(lambda: False), pytest.raises(NotWantedError):
+        directory.read(number)
+    assert directory.latest_import()["state"] == "reading"
+    directory.read(number)
+    latest = directory.latest_import()
+    assert latest["state"] == "ready" and latest["preview"]["people"]["added"] == 30_000
+
+
+def test_whoever_was_there_before_keeps_nothing(directory):
+    """A database that was restarted lets another in while the first still reads."""
+    rows = "".join(f"p{k},N,,\n" for k in range(30_000))
+    number = directory.take("many", "csv", [HEAD.encode(), rows.encode()])
+    looks = []
+
+    def another():
+        if not looks:
+            looks.append(directory._begin(number, "reading"))
+        return True
+
+    with while_wanted(another), pytest.raises(NotWantedError, match="another works on this"):
+        directory.read(number)
+    assert directory.latest_import()["state"] == "reading"
+    directory.read(number)
+    latest = directory.latest_import()
+    assert latest["state"] == "ready" and latest["preview"]["people"]["added"] == 30_000
+    assert latest["preview"]["faults"] == []
+
+
+def test_what_a_crash_of_the_database_took_is_read_again(directory, read):
+    found = read(FIRST)
+    with directory.database.connection() as connection:
+        connection.execute("TRUNCATE import_people, import_groups, import_members, import_faults")
+    directory.claim(found["id"])
+    directory.apply(found["id"])
+    assert directory.latest_import()["state"] == "applied"
+    assert directory.summary()["people"] == 3
 
 
 def test_people_are_told_apart_by_exactly_their_groups(directory, take):

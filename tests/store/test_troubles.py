@@ -8,6 +8,7 @@ import time
 import psycopg
 import pytest
 
+from idle_harbor.core.stopping import while_wanted
 from idle_harbor.store.database import (
     Database,
     StoreBusy,
@@ -139,43 +140,40 @@ def test_the_directory_is_counted_once(store, monkeypatch):
     assert held.summary() == first
 
 
-def imported(held, tmp_path, text=b"key,name,mail,groups\nann,Ann,,office\n"):
-    path = tmp_path / "people.csv"
-    path.write_bytes(text)
-    with held.begin("a file", "csv", path.stat().st_size) as import_:
-        held.read(import_, "csv", path)
-    return import_.import_id
+def imported(held, text=b"key,name,mail,groups\nann,Ann,,office\n"):
+    number = held.take("a file", "csv", [text])
+    held.read(number)
+    return number
 
 
-def test_an_apply_that_fails_keeps_its_reason(store, tmp_path, monkeypatch):
+def test_an_apply_that_fails_keeps_its_reason(store, monkeypatch):
     held = Directory(store)
-    number = imported(held, tmp_path)
-    import_ = held.claim(number)
+    number = imported(held)
+    held.claim(number)
 
     def full(*_):
         raise psycopg.errors.DiskFull("could not extend file")
 
     monkeypatch.setattr(queries, "apply_members", full)
-    with import_:
-        held.apply(import_)
+    held.apply(number)
     latest = held.latest_import()
     assert latest["state"] == "failed"
     assert latest["problem"] == "nothing was changed: the disk of the database is full"
 
 
-def test_applied_people_are_counted_with_them(store, tmp_path):
+def test_applied_people_are_counted_with_them(store):
     held = Directory(store)
     held.summary()
-    number = imported(held, tmp_path)
-    with held.claim(number) as import_:
-        held.apply(import_)
+    number = imported(held)
+    held.claim(number)
+    held.apply(number)
     found = held.summary()
     assert (found["people"], found["in_none"]) == (1, 0)
     assert [(group["key"], group["people"]) for group in found["groups"]] == [("office", 1)]
 
 
 @pytest.mark.parametrize("step", ["find_repeated_people", "apply_people"])
-def test_a_stop_is_heard_inside_a_long_statement(store, tmp_path, monkeypatch, step):
+def test_a_stop_is_heard_inside_a_long_statement(store, monkeypatch, step):
     """A statement that would take a minute ends within a second of the stop, all as it was."""
     held, began = Directory(store), threading.Event()
 
@@ -186,10 +184,10 @@ def test_a_stop_is_heard_inside_a_long_statement(store, tmp_path, monkeypatch, s
     done: list[int] = []
 
     def work():
-        done.append(imported(held, tmp_path))
+        done.append(imported(held))
         if step == "apply_people":
-            with held.claim(done[0]) as import_:
-                held.apply(import_)
+            held.claim(done[0])
+            held.apply(done[0])
 
     monkeypatch.setattr(queries, step, slow)
     thread = threading.Thread(target=work)
@@ -206,12 +204,18 @@ def test_a_stop_is_heard_inside_a_long_statement(store, tmp_path, monkeypatch, s
     assert held.summary()["people"] == 0
 
 
-def test_a_stop_is_heard_while_a_file_brings_no_rows(store, tmp_path):
-    """A million lines of comments are no rows; the stop is asked before the first."""
+def test_a_stop_is_heard_while_a_file_brings_no_rows(store):
+    """Millions of lines of comments are no rows; the stop is asked before the first."""
     held = Directory(store)
-    path = tmp_path / "long.ldif"
-    path.write_bytes(b"dn: uid=a,dc=x\n" + b"# nothing\n" * 3_000_000)
-    with held.begin("a file", "ldif", path.stat().st_size) as import_:
-        held.drop(import_.import_id)
-        held.read(import_, "ldif", path)
-    assert held.latest_import()["state"] == "dropped"
+    pieces = [b"dn: uid=a,dc=x\n", *([b"# nothing\n" * 100_000] * 30)]
+    number = held.take("a file", "ldif", pieces)
+    looked = []
+
+    def wanted():
+        looked.append(1)
+        held.drop(number)
+        return True
+
+    with while_wanted(wanted):
+        held.read(number)
+    assert held.latest_import()["state"] == "dropped" and looked == [1]

@@ -4,6 +4,9 @@ import type { Problem } from '@/api/client'
 
 import { passing, told, type Reply } from './told'
 
+/** Why a question is given up where others may still want the answer. */
+export const LEFT = 'nobody looks at this any more'
+
 /** Milliseconds before each further try; after the last of them nothing more is tried. */
 const TRIES_AFTER = [500, 1000, 2000, 4000, 5000, 5000, 5000, 5000, 5000, 5000]
 
@@ -150,12 +153,12 @@ export function question<W, A>(
     }, after)
   }
 
-  function abort(): void {
+  function abort(why?: string): void {
     clearTimeout(later)
     const flight = flying
     flying = null
     next = null
-    flight?.control.abort()
+    flight?.control.abort(why)
     busy.value = false
     progress.value = null
   }
@@ -189,7 +192,7 @@ export function question<W, A>(
   }
 
   function forget(): void {
-    abort()
+    abort(LEFT)
     last = null
     asked.value = false
     answer.value = null
@@ -210,7 +213,7 @@ export function question<W, A>(
     asked,
     ask,
     again,
-    stop: abort,
+    stop: () => abort(),
     forget,
   }
 }

@@ -2,6 +2,7 @@ import type { Plan } from '@/api/client'
 
 import { textOf } from './content'
 import { inNames, withNames } from './names'
+import { owner, page } from './page'
 import type { Call } from './question'
 
 interface AboutPlan {
@@ -46,5 +47,5 @@ export function about<W extends { plan: Plan }>(wish: W, call: Call) {
 
 /** What names a page and its edit to the server, which works on the newest alone. */
 export function named(call: Call) {
-  return { tab: call.tab, edit: call.edit }
+  return { tab: call.tab, edit: call.edit, owner, plan_id: page.plan }
 }

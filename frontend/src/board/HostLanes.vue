@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, onMounted, ref, shallowRef, watch } from 'vue'
 
-import { api, type Day, type LanesAnswer, type WeekAnswer } from '@/api/client'
+import type { Day, LanesAnswer, WeekAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
@@ -15,6 +15,7 @@ import PictureMenu from '@/chart/PictureMenu.vue'
 import { useSpan } from '@/chart/span'
 import { clock } from '@/ui/format'
 
+import { lanesOf, type Shown } from './kept'
 import { actionAt, drawLanes, joined, rowsOf, stepFrom, stretchAt, tableOf } from './lanes'
 
 /** A lane per host for the chosen day; only the visible ones are drawn. */
@@ -24,52 +25,48 @@ const props = defineProps<{
   width: number
   left: number
   right: number
-  /** Whether the week is one whose lanes are kept: not a preview, nor about to be replaced. */
+  /** Whether the week is one whose lanes can be asked for: not a preview, nor about to be replaced. */
   kept: boolean
+  /** What the week was simulated of. */
+  of: Shown['of']
 }>()
-const emit = defineEmits<{ forgotten: [] }>()
-
 const GAP = 1
 const AXIS = 20
 /** Two frames later: the water above is drawn first. */
 const afterPicture = () =>
   new Promise((done) => requestAnimationFrame(() => requestAnimationFrame(done)))
 
-interface Wish {
-  hash: string
+interface Wish extends Shown {
   start: number
   end: number
   /** What is there up to the start; with it the answer is the whole again. */
   before: LanesAnswer | null
 }
 const lanes = useQuestion<Wish, LanesAnswer>(
-  async ({ hash, start, end, before }, call): Promise<Reply<LanesAnswer>> => {
+  async ({ hash, of, start, end, before }, call): Promise<Reply<LanesAnswer>> => {
     await afterPicture()
-    const found = await api.GET('/api/simulations/{input_hash}/lanes', {
-      params: { path: { input_hash: hash }, query: { start, end } },
-      signal: call.signal,
-    })
+    const found = await lanesOf({ hash, of }, { start, end }, call)
     return before && found.data ? { ...found, data: joined(before, found.data) } : found
   },
   { key: (wish) => keyOf(wish.hash, wish.start, wish.end), urgent: () => true },
 )
 const answer = computed(() => lanes.answer.value)
-const forgotten = computed(() => lanes.problem.value?.status === 404)
-watch(forgotten, (gone) => gone && emit('forgotten'))
 const begins = computed(() => props.day.start)
 const ends = computed(() => props.day.end)
 watch(
   [() => props.week.input_hash, begins, () => props.kept],
   () => {
     if (!props.kept) return
-    lanes.ask({ hash: props.week.input_hash, start: begins.value, end: ends.value, before: null })
+    const { week, of } = props
+    lanes.ask({ hash: week.input_hash, of, start: begins.value, end: ends.value, before: null })
   },
   { immediate: true },
 )
 function drawOn(): void {
   if (!answer.value || !until.value) return
   const { input_hash: hash } = props.week
-  lanes.ask({ hash, start: until.value, end: ends.value, before: answer.value })
+  const { of } = props
+  lanes.ask({ hash, of, start: until.value, end: ends.value, before: answer.value })
 }
 
 /** Until when the lanes are drawn where one answer did not hold the day; else nothing. */
@@ -188,7 +185,7 @@ const cursorText = computed(() => {
       <p class="told" data-testid="lane-told" aria-live="polite">
         {{ cursorText || 'Point at a lane, or focus the lanes and use the arrow keys.' }}
       </p>
-      <p v-if="lanes.problem.value && !forgotten" class="told" role="status">
+      <p v-if="lanes.problem.value" class="told" role="status">
         The lanes cannot be drawn: {{ lanes.problem.value.title }}.
         <button class="link" @click="lanes.again">Try again</button>
       </p>

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import type { Standing } from '@/api/client'
 import { count } from '@/ui/format'
 
 /** One figure of the promise: its value against the limit, and the change against the pin. */
@@ -9,7 +10,8 @@ const props = defineProps<{
   value: number | null
   unbounded: boolean
   limit: number
-  kept: boolean
+  /** What the interval over the simulated weeks says. */
+  standing: Standing
   text: string
   limitText: string
   half: string
@@ -33,7 +35,8 @@ const times = computed(() => {
 })
 const fill = computed(() => placeOf(times.value))
 const verdict = computed(() => {
-  if (props.kept) return `✓ kept, promised ${props.limitText}`
+  if (props.standing === 'kept') return `✓ kept, promised ${props.limitText}`
+  if (props.standing === 'at risk') return `? at risk, promised ${props.limitText}`
   if (times.value < 1.95 || times.value === Infinity) {
     return `✕ broken, promised ${props.limitText}`
   }
@@ -44,8 +47,8 @@ const verdict = computed(() => {
 <template>
   <button
     class="plain gauge"
-    :class="kept ? 'kept' : 'broken'"
-    :aria-label="`${name}: ${text}, promise ${limitText}, ${kept ? 'kept' : 'broken'}. Show why`"
+    :class="standing === 'at risk' ? 'risk' : standing"
+    :aria-label="`${name}: ${text}, promise ${limitText}, ${standing}. Show why`"
     @click="emit('why')"
   >
     <span class="line">
@@ -113,6 +116,9 @@ small {
 .kept .fill {
   background: var(--lichen);
 }
+.risk .fill {
+  background: var(--brass);
+}
 .broken .fill {
   background: repeating-linear-gradient(90deg, var(--buoy) 0 5px, var(--buoy-wash) 5px 7px);
 }
@@ -135,6 +141,10 @@ small {
 .kept .verdict,
 .good {
   color: var(--lichen);
+}
+.risk .verdict {
+  color: var(--brass);
+  font-weight: 600;
 }
 .broken .verdict,
 .bad {

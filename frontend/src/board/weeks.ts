@@ -2,10 +2,13 @@ import { computed, onBeforeUnmount, proxyRefs, shallowRef, watch } from 'vue'
 
 import { api, type Plan, type RangeAnswer, type WeekAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
+import { inParts } from '@/ask/parts'
 import { newLine, useQuestion } from '@/ask/question'
-import { about } from '@/ask/send'
+import { about, named } from '@/ask/send'
 
 const SEEDS = 8
+/** Weeks that are simulated as long work where somebody wants to know it closer. */
+export const MANY = 256
 /** The picture is drawn first; what comes after it would take the processor from it. */
 const WHOLE_AFTER_MS = 40
 const RANGE_AFTER_MS = 120
@@ -21,6 +24,9 @@ export interface WeekWish {
   /** Whether nothing is held: then the range over several weeks is wanted too. */
   settled: boolean
 }
+
+const sameWeek = (a: WeekWish, b: WeekWish) =>
+  a.plan === b.plan && a.pool === b.pool && a.first === b.first
 
 /**
  * A pool's simulated week in three steps: its figures and the picture of the day that is looked at;
@@ -52,6 +58,26 @@ export function useWeeks() {
       line,
     },
   )
+
+  /** The same over many weeks, as far as they are simulated. */
+  const soFar = shallowRef<RangeAnswer | null>(null)
+  const many = useQuestion<WeekWish, RangeAnswer>(
+    ({ plan, pool, first, saved }, call) => {
+      const body = { plan, pool, first, saved, seeds: MANY, days: 7, ...named(call) }
+      return inParts<RangeAnswer>('/api/simulations/range/long', body, call, (part) => {
+        soFar.value = (part as { so_far?: RangeAnswer | null }).so_far ?? soFar.value
+      })
+    },
+    { key: (wish) => keyOf(wish.plan, wish.pool, wish.first), urgent: () => true },
+  )
+  function askMany(): void {
+    if (!newest.value) return
+    soFar.value = null
+    many.ask(newest.value)
+  }
+  function stopMany(): void {
+    many.stop()
+  }
 
   const fitsTo = (found: typeof whole, key: (wish: WeekWish) => string) =>
     computed(() => {
@@ -89,6 +115,7 @@ export function useWeeks() {
   function ask(wish: WeekWish): void {
     clearTimeout(later)
     range.stop()
+    if (many.asked.value && newest.value && !sameWeek(wish, newest.value)) forgetMany()
     newest.value = wish
     show()
     if (kept.value) {
@@ -105,9 +132,10 @@ export function useWeeks() {
     glance.ask(wish)
     if (!glance.busy.value) goOn()
   }
-  function again(): void {
-    if (glance.problem.value) glance.again()
-    else whole.again()
+  function forgetMany(): void {
+    many.stop()
+    many.forget()
+    soFar.value = null
   }
   function forget(): void {
     clearTimeout(later)
@@ -116,20 +144,28 @@ export function useWeeks() {
     glance.forget()
     whole.forget()
     range.forget()
+    many.forget()
+    soFar.value = null
   }
   /** The range belongs to the plan, pool and week that are shown, or is not shown. */
   const fitting = computed(() => {
-    const [one, many] = [newest.value, range.wish.value]
-    const same =
-      one && many && one.plan === many.plan && one.pool === many.pool && one.first === many.first
-    return same ? range.answer.value : null
+    const [one, several] = [newest.value, range.wish.value]
+    if (!one || !several || !sameWeek(one, several)) return null
+    return (many.fits.value ? many.answer.value : soFar.value) ?? range.answer.value
   })
 
   return proxyRefs({
     week: shown,
+    /** What the newest wish is about. */
+    of: newest,
     /** The whole week that came last. */
     whole: whole.answer,
     range: fitting,
+    /** How many of many weeks are simulated while they are; null where none are asked for. */
+    many: computed(() => (many.busy.value ? many.progress.value : null)),
+    manyProblem: many.problem,
+    askMany,
+    stopMany,
     problem: computed(() => glance.problem.value ?? whole.problem.value ?? range.problem.value),
     /** Whether a picture is waited for. */
     busy: computed(() => glance.busy.value || (whole.busy.value && !glanced.value)),
@@ -138,7 +174,6 @@ export function useWeeks() {
     /** Whether lanes and waits of the week can be asked for. */
     kept,
     ask,
-    again,
     forget,
   })
 }

@@ -9,6 +9,7 @@ import {
   type ImportModel,
   type Problem,
 } from '@/api/client'
+import { owner } from '@/ask/page'
 import { told } from '@/ask/told'
 
 const LOOK_MS = 400
@@ -53,7 +54,7 @@ export const useDirectory = defineStore('directory', () => {
     sent.value = 0
     return new Promise((resolve) => {
       const request = new XMLHttpRequest()
-      const query = new URLSearchParams({ format, name: file.name })
+      const query = new URLSearchParams({ format, name: file.name, owner })
       request.open('POST', `/api/directory/import?${query.toString()}`)
       request.setRequestHeader('Content-Type', 'application/octet-stream')
       request.upload.onprogress = (event) => (sent.value = event.loaded / Math.max(event.total, 1))
@@ -81,7 +82,9 @@ export const useDirectory = defineStore('directory', () => {
 
   async function askStandIn(day: number): Promise<void> {
     problem.value = null
-    problem.value = (await told(api.POST('/api/directory/stand-in', { body: { day } }))).problem
+    problem.value = (
+      await told(api.POST('/api/directory/stand-in', { body: { day, owner } }))
+    ).problem
     await watchImport()
   }
 

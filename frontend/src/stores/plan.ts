@@ -13,6 +13,7 @@ import {
   type StaleProblem,
 } from '@/api/client'
 
+import { page } from '@/ask/page'
 import { sent } from '@/ask/send'
 import { passing, told } from '@/ask/told'
 
@@ -43,6 +44,7 @@ export const usePlan = defineStore('plan', () => {
 
   async function load(planId: number): Promise<void> {
     id.value = planId
+    page.plan = planId
     saved.value = null
     history.value = null
     preview.value = null

@@ -11,15 +11,69 @@ from idle_harbor.cli.shared import fail, main
 
 @main.command()
 @click.option("--port", type=click.IntRange(1, 65535), help="The port to listen on.")
-def demo(port: int | None) -> None:
+@click.option(
+    "--workers",
+    type=click.IntRange(0, 64),
+    help="Processes for long work; otherwise one for each processor but one.",
+)
+@click.option(
+    "--servers",
+    default=1,
+    show_default=True,
+    type=click.IntRange(1, 16),
+    help="Web server processes that share the port.",
+)
+def demo(port: int | None, workers: int | None, servers: int) -> None:
     """Start Idle Harbor with its demo data and print the address."""
     from idle_harbor.launch.start import start
     from idle_harbor.launch.tools import LaunchError
 
     try:
-        start(port)
+        start(port, workers, servers)
     except LaunchError as error:
         fail([str(error)])
+
+
+@main.command()
+@click.option("--number", default=1, show_default=True, type=click.IntRange(1, 64))
+@click.option("--machines", default="", help="Have parts worked out by a scheduler's machines.")
+def worker(number: int, machines: str) -> None:
+    """Help with long work, for the database that DATABASE_URL names; on any machine."""
+    from idle_harbor.launch.start import compile_engine, work_alone
+    from idle_harbor.launch.tools import LaunchError
+
+    try:
+        compile_engine()
+        work_alone(number, machines)
+    except LaunchError as error:
+        fail([str(error)])
+
+
+@main.command()
+@click.option("--host", default="127.0.0.1", show_default=True, help="The address to listen on.")
+@click.option("--port", default=8786, show_default=True, type=click.IntRange(1, 65535))
+def dispatch(host: str, port: int) -> None:
+    """Deal out parts of long work to machines that say where this is (see compute)."""
+    from idle_harbor.launch.machines import dispatch_at
+
+    dispatch_at(host, port)
+
+
+@main.command()
+@click.argument("scheduler")
+@click.option("--number", default=1, show_default=True, type=click.IntRange(1, 256))
+@click.option("--host", default="", help="The address of this machine, as the others reach it.")
+def compute(scheduler: str, number: int, host: str) -> None:
+    """Work out parts of long work in so many processes, for a SCHEDULER (tcp://host:port)."""
+    from idle_harbor.launch.machines import compute_for
+    from idle_harbor.launch.start import compile_engine
+    from idle_harbor.launch.tools import LaunchError
+
+    try:
+        compile_engine()
+    except LaunchError as error:
+        fail([str(error)])
+    compute_for(scheduler, number, host)
 
 
 @main.command()

@@ -33,6 +33,16 @@ def while_wanted(wanted: Callable[[], bool]) -> Iterator[None]:
         _wanted.reset(token)
 
 
+@contextmanager
+def on_one_thread() -> Iterator[None]:
+    """What is done inside is done on this thread: where other processes use the other cores."""
+    token = _threaded.set(True)
+    try:
+        yield
+    finally:
+        _threaded.reset(token)
+
+
 def stoppable() -> bool:
     """Whether anybody may say that the work is no longer wanted."""
     return _wanted.get() is not None

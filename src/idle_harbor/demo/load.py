@@ -2,9 +2,6 @@
 
 from __future__ import annotations
 
-import tempfile
-from pathlib import Path
-
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of, to_values
@@ -25,10 +22,8 @@ def load_demo(address: str) -> bool:
 
 def _load_directory(directory: Directory) -> None:
     """Import the simulated directory as anybody would."""
-    with tempfile.TemporaryDirectory() as folder:
-        path = Path(folder) / "directory.ldif"
-        path.write_bytes(demo_directory().as_ldif())
-        with directory.begin("simulated directory", "ldif", path.stat().st_size) as import_:
-            directory.read(import_, "ldif", path)
-        with directory.claim(import_.import_id) as import_:
-            directory.apply(import_)
+    told = demo_directory().as_ldif()
+    import_id = directory.take("simulated directory", "ldif", [told])
+    directory.read(import_id)
+    directory.claim(import_id)
+    directory.apply(import_id)

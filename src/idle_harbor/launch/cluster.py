@@ -105,10 +105,11 @@ def _own(folder: Path) -> None:
 
 
 class Cluster:
-    """One cluster; ``name`` tells the demo's from the tests'."""
+    """One cluster; ``name`` tells the demo's from the tests', ``listens`` names the addresses that
+    it listens on, with commas."""
 
-    def __init__(self, name: str = "cluster") -> None:
-        self._name = name
+    def __init__(self, name: str = "cluster", listens: str = "127.0.0.1") -> None:
+        self._name, self._listens = name, listens
         self._binaries = server_binaries()
         self._record = var_folder() / f"{name}.json"
         self.whereabouts = self._placed()
@@ -247,7 +248,7 @@ class Cluster:
     def _start_server(self) -> None:
         where = self.whereabouts
         options = (
-            f"-c listen_addresses=127.0.0.1 -c port={where.port} "
+            f"-c listen_addresses={self._listens} -c port={where.port} "
             f"-c unix_socket_directories='{where.socket}' -c unix_socket_permissions=0700 "
             "-c max_connections=60 -c shared_buffers=64MB"
         )

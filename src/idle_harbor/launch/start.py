@@ -14,6 +14,7 @@ from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.tools import LaunchError, free_port, is_root, port_taken
 from idle_harbor.launch.webserver import Server, answering, begin, end
+from idle_harbor.launch.workers import Workers, usual_workers
 from idle_harbor.processes import lives
 from idle_harbor.runtime import (
     CHECKOUT,
@@ -154,22 +155,29 @@ def _interrupt(*_: object) -> None:
     raise _Interrupted
 
 
-def _watch(own: Cluster | None, server: Server) -> None:
-    """Keep server and database running until interrupted: what dies is started again."""
+def _watch(own: Cluster | None, servers: list[Server], workers: Workers) -> None:
+    """Keep servers, workers and database running until interrupted: what dies is started again."""
     while True:
         time.sleep(_LOOK_SECONDS)
         if own is not None and not own.running():
             print("the database server has died; starting it again …", flush=True)
             own.start()
-        server.look()
+        for server in servers:
+            server.look()
+        workers.look()
 
 
-def start(port: int | None) -> None:
-    """Start everything, print the address, and stop what was started when interrupted."""
+def start(port: int | None, many_workers: int | None = None, many_servers: int = 1) -> None:
+    """Start everything, print the address, and stop what was started when interrupted.
+
+    Several web servers serve the port together.
+    """
     signal.signal(signal.SIGTERM, _interrupt)
     signal.signal(signal.SIGINT, _interrupt)
     cluster: Cluster | None = None
-    server: Server | None = None
+    servers: list[Server] = []
+    shared = many_servers > 1
+    workers: Workers | None = None
     clock = _Clock()
     early: list[subprocess.Popen[bytes]] = []
     try:
@@ -178,7 +186,7 @@ def start(port: int | None) -> None:
         user = _server_user()
         if _is_compiled(compiled_folder(checked=False)) and _lives_here(user):
             # It reads itself while the database starts.
-            early.append(begin(chosen, log, user))
+            early += [begin(chosen, log, user, shared=shared) for _ in range(many_servers)]
         address, own, cluster = _database()
         clock.part("database")
         compile_engine()
@@ -195,14 +203,16 @@ def start(port: int | None) -> None:
         clock.part("data")
 
         def started() -> subprocess.Popen[bytes]:
-            child = early.pop() if early else begin(chosen, log, user)
+            child = early.pop() if early else begin(chosen, log, user, shared=shared)
             return answering(child, address, chosen, log)
 
-        server = Server(started)
+        servers += [Server(started) for _ in range(many_servers)]
         clock.part("server")
         print(f"started: {clock}")
         print(f"Idle Harbor is at http://127.0.0.1:{chosen}/  (Ctrl-C stops it)", flush=True)
-        _watch(own, server)
+        many = usual_workers() if many_workers is None else many_workers
+        workers = Workers(many, address, var_folder() / "workers.log", user)
+        _watch(own, servers, workers)
     except _Interrupted:
         print("\nstopping …", flush=True)
     finally:
@@ -210,7 +220,32 @@ def start(port: int | None) -> None:
         signal.signal(signal.SIGTERM, signal.SIG_IGN)
         for child in early:
             end(child)
-        if server is not None:
+        if workers is not None:
+            workers.end()
+        for server in servers:
             server.end()
         if cluster is not None:
             cluster.stop()
+
+
+def work_alone(many: int, machines: str = "") -> None:
+    """Run so many workers for the database that DATABASE_URL names, until interrupted.
+
+    Parts are worked out by ``machines``, where the address of their scheduler is given. Raises
+    LaunchError where no database is named.
+    """
+    address = os.environ.get("DATABASE_URL")
+    if not address:
+        raise LaunchError("set DATABASE_URL to the database whose long work is to be helped with")
+    signal.signal(signal.SIGTERM, _interrupt)
+    signal.signal(signal.SIGINT, _interrupt)
+    workers = Workers(many, address, var_folder() / "workers.log", machines=machines)
+    print(f"{many} at work; see {var_folder() / 'workers.log'}  (Ctrl-C stops)", flush=True)
+    try:
+        while True:
+            time.sleep(_LOOK_SECONDS)
+            workers.look()
+    except _Interrupted:
+        print("\nstopping …", flush=True)
+    finally:
+        workers.end()

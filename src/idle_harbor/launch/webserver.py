@@ -2,8 +2,8 @@
 
 from __future__ import annotations
 
+import json
 import os
-import pwd
 import signal
 import subprocess
 import sys
@@ -14,20 +14,23 @@ from collections.abc import Callable
 from pathlib import Path
 
 from idle_harbor.launch.tools import LaunchError
-from idle_harbor.processes import end_with_parent, lives
-from idle_harbor.runtime import spool_folder, var_folder
+from idle_harbor.processes import end_with_parent
+from idle_harbor.runtime import var_folder
 
 #: A server that dies more often than so many times within so many seconds is not started again.
 _MOST_DEATHS, _DEATHS_WITHIN = 3, 60.0
 
 
-def begin(port: int, log: Path, user: str | None = None) -> subprocess.Popen[bytes]:
+def begin(
+    port: int, log: Path, user: str | None = None, *, shared: bool = False
+) -> subprocess.Popen[bytes]:
     """Start a web server that reads itself and then waits to be told its database: see
-    :func:`answering`. Started by root it goes on as ``user`` once it has read everything."""
+    :func:`answering`. Started by root it goes on as ``user`` once it has read everything.
+    Several that are ``shared`` serve one port together."""
     environment = {k: v for k, v in os.environ.items() if k != "DATABASE_URL"}
     command = [sys.executable, "-m", "idle_harbor.web.server", "--port", str(port)]
     command += ["--user", user] if user else []
-    _empty_spool(user)
+    command += ["--shared"] if shared else []
     log.parent.mkdir(parents=True, exist_ok=True)
     with log.open("ab") as output:
         return subprocess.Popen(
@@ -60,33 +63,22 @@ def answering(
             tail = "\n".join(log.read_text(errors="replace").splitlines()[-12:])
             raise LaunchError(f"the server did not start:\n{tail}")
         try:
-            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5):
-                return child
-        except (urllib.error.URLError, OSError):
-            time.sleep(0.05)
+            # Where several share the port, another may answer.
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/health", timeout=5) as answer:
+                if json.load(answer)["process"] == child.pid:
+                    return child
+        except (urllib.error.URLError, OSError, ValueError):
+            pass
+        time.sleep(0.05)
     end(child)
     raise LaunchError("the server did not answer within a minute")
 
 
-def serve(port: int, address: str, log: Path, user: str | None = None) -> subprocess.Popen[bytes]:
+def serve(
+    port: int, address: str, log: Path, user: str | None = None, *, shared: bool = False
+) -> subprocess.Popen[bytes]:
     """Start the web server on a database and wait until it answers."""
-    return answering(begin(port, log, user), address, port, log)
-
-
-def _empty_spool(user: str | None) -> None:
-    """Files that a killed server had taken half are nobody's; the folder is the server's own.
-
-    Each is named after the process that takes it, and left to that while it lives.
-    """
-    folder = spool_folder()
-    folder.mkdir(mode=0o700, parents=True, exist_ok=True)
-    for left in folder.iterdir():
-        taker = left.name.partition("-")[0]
-        if not (taker.isdigit() and lives(int(taker), "python")):
-            left.unlink(missing_ok=True)
-    if user:
-        entry = pwd.getpwnam(user)
-        os.chown(folder, entry.pw_uid, entry.pw_gid)
+    return answering(begin(port, log, user, shared=shared), address, port, log)
 
 
 def end(child: subprocess.Popen[bytes]) -> None:

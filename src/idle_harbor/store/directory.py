@@ -7,18 +7,20 @@ transaction or not at all.
 from __future__ import annotations
 
 import threading
-import time
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from contextlib import contextmanager
+from contextvars import copy_context
+from dataclasses import dataclass
 from itertools import islice
-from pathlib import Path
-from typing import Any, BinaryIO, Literal
+from typing import Any, Literal, TypeAlias
 
 import psycopg
 from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
 from idle_harbor.core.demand.nesting import circle_among
+from idle_harbor.core.errors import NotWantedError
+from idle_harbor.core.stopping import go_on
 from idle_harbor.formats.directory.csv_people import read_csv
 from idle_harbor.formats.directory.ldif_people import read_ldif
 from idle_harbor.formats.directory.records import (
@@ -31,7 +33,7 @@ from idle_harbor.formats.directory.records import (
 )
 from idle_harbor.formats.directory.scim_people import read_scim
 from idle_harbor.store.database import Database, StoreBusy, StoreError, StoreGone, queries
-from idle_harbor.store.under_way import UnderWay
+from idle_harbor.store.pieces import LOOK_SECONDS, copy_pieces, kept_file
 
 Format = Literal["csv", "ldif", "scim"]
 READERS: dict[Format, Callable[[Any], Iterator[Row]]] = {
@@ -39,6 +41,8 @@ READERS: dict[Format, Callable[[Any], Iterator[Row]]] = {
     "ldif": read_ldif,
     "scim": read_scim,
 }
+#: What gives the number of the job that works on an import, on a connection, of its number.
+Then: TypeAlias = Callable[[psycopg.Connection[DictRow], int], int]
 _BATCH = 20_000
 #: Wrong rows kept; a file with more of them is wrong as a whole.
 _MOST_FAULTS = 1000
@@ -48,8 +52,6 @@ _LONG = "SET LOCAL statement_timeout = '30min'"
 #: A look at the directory, and how long to wait where others are at it.
 _READ_LIMIT = "SET LOCAL statement_timeout = '2min'"
 _READ_WAIT = 5.0
-#: Seconds after which work looks up whether it has been asked to stop.
-_LOOK_SECONDS = 0.3
 _IN_WORK = ("reading", "judging", "applying")
 _STOPPED = "stopped on request; the directory is as it was"
 
@@ -64,6 +66,26 @@ class NotReady(StoreError):
 
 class Stopped(Exception):
     """The import was stopped on request."""
+
+
+@dataclass(frozen=True, slots=True)
+class _Turn:
+    """Somebody's turn at an import: what a later one's has begun is not theirs any more."""
+
+    import_id: int
+    number: int
+    form: Format
+
+    @property
+    def named(self) -> dict[str, int]:
+        """What names it in a statement."""
+        return {"import_id": self.import_id, "turn": self.number}
+
+
+def _mine(row: object) -> None:
+    """Raise NotWantedError where a statement found that another works on the import."""
+    if row is None:
+        raise NotWantedError("another works on this import")
 
 
 class Directory:
@@ -95,143 +117,178 @@ class Directory:
             return [row["key"] for row in queries.directory_keys(connection, group_key=group)]
 
     def latest_import(self) -> dict[str, Any] | None:
-        """The newest import; one that no process works on any more has failed."""
+        """The newest import; one whose job has ended before it has ended too."""
         with self.database.connection() as connection:
             row = queries.latest_import(connection)
             if row is not None and row["state"] in _IN_WORK:
-                queries.fail_left_imports(connection)
+                queries.end_left_imports(connection, stopped=_STOPPED)
                 row = queries.latest_import(connection)
         return None if row is None else dict(row)
 
-    def begin(self, source: str, form: Format, size: int) -> UnderWay:
-        """A new import; raises ImportUnderWay. A file read but not decided on is dropped, and one
-        that a stopped server left behind has failed."""
+    def take(
+        self, source: str, form: Format, pieces: Iterable[bytes], then: Then | None = None
+    ) -> int:
+        """A new import of a file, kept until it is over; returns its number.
 
-        def first(connection: psycopg.Connection[DictRow]) -> int:
-            queries.fail_left_imports(connection)
-            queries.end_undecided_imports(connection)
-            row = queries.begin_import(
-                connection,
-                source=source.replace("\x00", "")[:200],
-                format=form,
-                bytes_total=size,
-            )
-            return int(row["id"])
-
+        ``then`` gets the connection and that number, and gives the number of the job that works on
+        it: all of it or nothing is kept. A file that was read and not decided on is dropped. Raises
+        ImportUnderWay.
+        """
         try:
-            return UnderWay(self.database, first)
+            with self._patient(_LONG) as connection:
+                queries.end_left_imports(connection, stopped=_STOPPED)
+                queries.end_imports_without_jobs(connection)
+                queries.end_undecided_imports(connection)
+                queries.forget_pieces(connection)
+                source = source.replace("\x00", "")[:200]
+                import_id = int(queries.begin_import(connection, source=source, format=form))
+                size = copy_pieces(connection, import_id, pieces)
+                queries.set_import_size(connection, import_id=import_id, bytes_total=size)
+                if then is not None:
+                    job = then(connection, import_id)
+                    queries.give_import_job(connection, import_id=import_id, job_id=job)
         except psycopg.errors.UniqueViolation as error:
             raise ImportUnderWay("another import is being read; stop it or wait for it") from error
+        return import_id
 
-    def read(self, under_way: UnderWay, form: Format, path: Path) -> None:
-        """Copy a file into the tables beside the directory and judge it there.
+    def read(self, import_id: int) -> None:
+        """Copy a file into the tables beside the directory and judge it there; done twice it is
+        the same, and one that need not be read is left alone.
 
-        What is wrong ends up in the import's state; nothing is raised but StoreGone.
+        What is wrong ends up in the import's state; raises StoreGone, and NotWantedError where
+        this process is to end or another has taken its place.
         """
-        import_id = under_way.import_id
+        turn = self._begin(import_id, "reading", "judging")
+        if turn is None:
+            return
         try:
-            with path.open("rb") as file:
-                watched = Watched(file, lambda: self._look(import_id))
-                self._copy(import_id, READERS[form](watched), watched.tell)
-            self._judge(import_id)
+            self._copy(turn)
+            self._judge(turn)
         except StoreGone:
             raise
-        except (NotReadable, Stopped, OSError, psycopg.Error, StoreError) as error:
-            self._ended(import_id, error)
+        except (NotReadable, Stopped, psycopg.Error, StoreError) as error:
+            self._ended(turn, error)
+
+    def _begin(self, import_id: int, *states: str) -> _Turn | None:
+        """A turn at an import in one of these states, which then is in the first; else None."""
+        with self._patient(_LONG) as connection:
+            row = queries.begin_turn(
+                connection, import_id=import_id, states=list(states), state=states[0]
+            )
+        return None if row is None else _Turn(import_id, row["turn"], row["format"])
 
     def _look(self, import_id: int) -> None:
-        """Raise Stopped where somebody has asked for it."""
+        """Raise Stopped where somebody has asked for it, NotWantedError where this process ends."""
+        go_on()
         with self.database.connection() as connection:
-            if queries.stop_asked(connection, import_id=import_id):
+            if not queries.import_goes_on(connection, import_id=import_id):
                 raise Stopped(_STOPPED)
 
-    def _ended(self, import_id: int, error: Exception, said: str = "") -> None:
+    def _ended(self, turn: _Turn, error: Exception, said: str = "") -> None:
         """Note why an import has ended: stopped on request, or failed and why."""
         stopped = isinstance(error, Stopped)
-        self._state(import_id, "dropped" if stopped else "failed",
+        self._state(turn, "dropped" if stopped else "failed",
                     str(error) if stopped else f"{said}{error}")  # fmt: skip
 
-    def _copy(self, import_id: int, rows: Iterator[Row], tell: Callable[[], int]) -> None:
+    def _copy(self, turn: _Turn) -> None:
         with self._patient(_LONG) as connection:
+            _mine(queries.import_progress(connection, rows_read=0, bytes_read=0, **turn.named))
             queries.empty_import(connection)
+        watched = kept_file(self.database, turn.import_id, lambda: self._look(turn.import_id))
+        rows = READERS[turn.form](watched)
         done = faults = 0
         while batch := list(islice(rows, _BATCH)):
             with self._patient(_LONG) as connection:
                 faults += _copy_batch(connection, batch, _MOST_FAULTS - faults)
                 done += len(batch)
-                row = queries.import_progress(
-                    connection, rows_read=done, bytes_read=tell(), import_id=import_id
-                )
-            if row["stop_asked"]:
-                raise Stopped(_STOPPED)
+                told = {"rows_read": done, "bytes_read": watched.tell()}
+                _mine(queries.import_progress(connection, **told, **turn.named))
+            self._look(turn.import_id)
             if faults >= _MOST_FAULTS:
                 break
 
-    def _judge(self, import_id: int) -> None:
-        self._state(import_id, "judging", "")
-        with self._stoppable(import_id) as connection:
+    def _judge(self, turn: _Turn) -> None:
+        self._state(turn, "judging", "")
+        with self._stoppable(turn.import_id) as connection:
             queries.analyze_import(connection)
             queries.find_repeated_people(connection, most=_MOST_FAULTS)
             queries.find_repeated_groups(connection, most=_MOST_FAULTS)
             queries.find_unknown_members(connection, most=_MOST_FAULTS)
             _find_circle(connection)
             wrong = int(queries.count_faults(connection))
-            queries.keep_preview(
-                connection, preview=Jsonb(_preview(connection, wrong)), import_id=import_id
-            )
-        self._state(import_id, "wrong" if wrong else "ready", "")
+            preview = Jsonb(_preview(connection, wrong))
+            _mine(queries.keep_preview(connection, preview=preview, **turn.named))
+        self._state(turn, "wrong" if wrong else "ready", "")
 
-    def claim(self, import_id: int) -> UnderWay:
-        """Mark a read import as being applied; raises NotReady where it does not wait for that."""
-
-        def first(connection: psycopg.Connection[DictRow]) -> int:
+    def claim(self, import_id: int, then: Then | None = None) -> None:
+        """Mark a read import as being applied, by the job that ``then`` gives; raises NotReady
+        where it does not wait for that."""
+        with self.database.connection() as connection:
             row = queries.lock_import(connection, import_id=import_id)
             if row is None or row["state"] != "ready":
                 state = "gone" if row is None else row["state"]
                 raise NotReady(f"this import is {state}; read the file again")
             queries.set_import_state(connection, state="applying", problem="", import_id=import_id)
-            return import_id
+            job = None if then is None else then(connection, import_id)
+            queries.give_import_job(connection, import_id=import_id, job_id=job)
 
-        return UnderWay(self.database, first)
+    def apply(self, import_id: int) -> None:
+        """Put a claimed import in the directory's place, in one transaction; one that is applied
+        is left alone.
 
-    def apply(self, under_way: UnderWay) -> None:
-        """Put a claimed import in the directory's place, in one transaction.
-
-        Where that fails the directory is as it was, and the import says why.
+        Where that fails the directory is as it was, and the import says why. Raises StoreGone, and
+        NotWantedError where this process is to end or another has taken its place.
         """
-        import_id = under_way.import_id
+        turn = self._begin(import_id, "applying")
+        if turn is None:
+            return
         try:
+            with self.database.connection() as connection:
+                lost = queries.import_is_lost(connection, import_id=import_id)
+            if lost:
+                self._copy(turn)
             with self._stoppable(import_id) as connection:
                 queries.apply_people(connection)
                 queries.apply_groups(connection)
                 queries.apply_members(connection)
                 _count(connection)
                 queries.empty_import(connection)
-                queries.set_import_state(
-                    connection, state="applied", problem="", import_id=import_id
-                )
+                _mine(queries.set_my_import_state(
+                    connection, state="applied", problem="", **turn.named
+                ))  # fmt: skip
+            self._forget()
         except StoreGone:
             raise
-        except (Stopped, psycopg.Error, StoreError) as error:
-            self._ended(import_id, error, "nothing was changed: ")
+        except (NotReadable, Stopped, psycopg.Error, StoreError) as error:
+            self._ended(turn, error, "nothing was changed: ")
 
     def drop(self, import_id: int) -> None:
-        """Let a read import go, or ask one that is being read to stop."""
+        """Let a read import go, or end one that is in work."""
         with self.database.connection() as connection:
             row = queries.lock_import(connection, import_id=import_id)
             if row is None:
                 raise NotReady("there is no such import")
-            if row["state"] in ("ready", "wrong"):
-                queries.set_import_state(
-                    connection, state="dropped", problem="", import_id=import_id
-                )
-            else:
-                queries.ask_stop(connection, import_id=import_id)
+            said = _STOPPED if row["state"] in _IN_WORK else ""
+            queries.set_import_state(connection, state="dropped", problem=said, import_id=import_id)
+            queries.end_import_job(connection, import_id=import_id)
+        self._forget()
 
-    def _state(self, import_id: int, state: str, problem: str) -> None:
+    def state(self, import_id: int) -> tuple[str, str]:
+        """The state of an import and its problem; raises NotReady where there is none."""
         with self.database.connection() as connection:
-            queries.set_import_state(
-                connection, state=state, problem=problem[:1000], import_id=import_id
+            row = queries.import_state(connection, import_id=import_id)
+        if row is None:
+            raise NotReady("there is no such import")
+        return row["state"], row["problem"]
+
+    def _forget(self) -> None:
+        with self._patient(_LONG) as connection:
+            queries.forget_pieces(connection)
+
+    def _state(self, turn: _Turn, state: str, problem: str) -> None:
+        with self.database.connection() as connection:
+            queries.set_my_import_state(
+                connection, state=state, problem=problem[:1000], **turn.named
             )
 
     @contextmanager
@@ -257,22 +314,24 @@ class Directory:
     def _stoppable(self, import_id: int) -> Iterator[psycopg.Connection[DictRow]]:
         """A connection whose statement, however long, ends soon after a stop is asked for."""
         ended = threading.Event()
-        stopped = False
+        why: list[Exception] = []
 
         def watch(connection: psycopg.Connection[DictRow]) -> None:
-            nonlocal stopped
-            while not ended.wait(_LOOK_SECONDS):
+            while not ended.wait(LOOK_SECONDS):
                 try:
                     self._look(import_id)
-                except Stopped:
-                    stopped = True
+                except (Stopped, NotWantedError) as error:
+                    why.append(error)
                     connection.cancel_safe()
                 except StoreError:
                     continue
 
         try:
             with self._patient(_LONG) as connection:
-                watcher = threading.Thread(target=watch, args=(connection,), daemon=True)
+                context = copy_context()
+                watcher = threading.Thread(
+                    target=context.run, args=(watch, connection), daemon=True
+                )
                 watcher.start()
                 try:
                     yield connection
@@ -280,36 +339,9 @@ class Directory:
                     ended.set()
                     watcher.join()
         except (psycopg.Error, StoreError) as error:
-            if stopped:
-                raise Stopped(_STOPPED) from error
+            if why:
+                raise why[0] from error
             raise
-
-
-class Watched:
-    """A file that looks up now and then, while it is read, whether to go on."""
-
-    def __init__(self, file: BinaryIO, look: Callable[[], None]) -> None:
-        self._file, self._look = file, look
-        self._next = time.monotonic() + _LOOK_SECONDS
-
-    def _now_and_then(self) -> None:
-        if time.monotonic() > self._next:
-            self._look()
-            self._next = time.monotonic() + _LOOK_SECONDS
-
-    def read(self, size: int = -1) -> bytes:
-        """The next bytes."""
-        self._now_and_then()
-        return self._file.read(size)
-
-    def readline(self, size: int = -1) -> bytes:
-        """The next line, or as much of it as ``size`` allows."""
-        self._now_and_then()
-        return self._file.readline(size)
-
-    def tell(self) -> int:
-        """How far it has been read."""
-        return self._file.tell()
 
 
 def _count(connection: psycopg.Connection[DictRow]) -> dict[str, Any]:

@@ -21,6 +21,7 @@ from idle_harbor.web.directory.routes import directory
 from idle_harbor.web.guard import guard
 from idle_harbor.web.help.routes import help_
 from idle_harbor.web.hosts.routes import hosts
+from idle_harbor.web.jobs.routes import jobs
 from idle_harbor.web.pages import serve_pages
 from idle_harbor.web.people.routes import people
 from idle_harbor.web.plans.routes import plans
@@ -32,7 +33,7 @@ from idle_harbor.web.shared.models import Problem
 from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register
 
 _PAGES = CHECKOUT / "frontend" / "dist"
-_VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_)
+_VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_, jobs)
 _describing = Lock()
 _PROBLEM = {"$ref": "#/components/schemas/Problem"}
 

@@ -6,27 +6,27 @@
 from __future__ import annotations
 
 import argparse
-import codecs
 import copy
 import gc
 import json
 import logging
 import signal
+import socket
 import sys
 import time
-from importlib import import_module
-from importlib.util import find_spec
-from pathlib import Path
+from collections import deque
+from contextlib import suppress
 from typing import Any
-from zoneinfo import TZPATH, ZoneInfo, available_timezones
 
-from waitress.channel import HTTPChannel
+from waitress.channel import ClientDisconnected, HTTPChannel
 from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
 from waitress.utilities import RequestEntityTooLarge
 
-from idle_harbor.processes import become, may_read
+from idle_harbor.processes import become
+from idle_harbor.reading import read_ahead
 from idle_harbor.web.guard import FILES
+from idle_harbor.web.streams import StreamingTask, Streams
 
 #: Requests worked on at once; at most ``desk.MOST_WAITING`` and two of them are simulations.
 THREADS = 16
@@ -90,14 +90,44 @@ class Channel(HTTPChannel):  # type: ignore[misc]
     """A connection whose requests are bounded in time."""
 
     parser_class = Request
+    task_class = StreamingTask
+
+    def __init__(self, *arguments: Any, **more: Any) -> None:
+        super().__init__(*arguments, **more)
+        #: What another thread has for this connection while no request is worked on.
+        self.events: deque[bytes] = deque()
+
+    def writable(self) -> bool:
+        """Whether there is anything to be written."""
+        return bool(self.events) or bool(super().writable())
+
+    def handle_write(self) -> None:
+        """Write what there is: this thread alone does so where no request is worked on."""
+        with suppress(ClientDisconnected):
+            while self.events:
+                self.write_soon(self.events.popleft())
+        super().handle_write()
 
 
-def make_server(app: Any, port: int) -> Any:
-    """A server on loopback for a WSGI application; ``run()`` serves until it is told to end."""
+def _listening(port: int, *, shared: bool) -> socket.socket:
+    """A socket on loopback; a ``shared`` one has its port together with others, and the system
+    deals out connections between them."""
+    found = socket.socket()
+    found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEADDR, 1)
+    if shared:
+        found.setsockopt(socket.SOL_SOCKET, socket.SO_REUSEPORT, 1)
+    found.bind(("127.0.0.1", port))
+    return found
+
+
+def make_server(app: Any, port: int, *, shared: bool = False) -> Any:
+    """A server on loopback for a WSGI application; ``run()`` serves until it is told to end.
+
+    Several that are ``shared`` serve one port together.
+    """
     server = create_server(
         app,
-        host="127.0.0.1",
-        port=port,
+        sockets=[_listening(port, shared=shared)],
         threads=THREADS,
         connection_limit=_CONNECTIONS,
         asyncore_use_poll=True,
@@ -133,6 +163,7 @@ def main() -> None:
     it comes, everything is read that does not need it."""
     parser = argparse.ArgumentParser(prog="python -m idle_harbor.web.server")
     parser.add_argument("--port", type=int, required=True)
+    parser.add_argument("--shared", action="store_true", help="serve the port with others")
     parser.add_argument("--user", help="go on as this user once everything is read")
     given = parser.parse_args()
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
@@ -140,12 +171,13 @@ def main() -> None:
     from idle_harbor.web.app import create_app
 
     if given.user:
-        _read_ahead(given.user)
+        read_ahead(given.user)
     address = sys.stdin.readline().strip()
     if not address:
         sys.exit("nobody has said where the database is")
     app = create_app(address)
-    server = make_server(app, given.port)
+    server = make_server(app, given.port, shared=given.shared)
+    server.streams = app.extensions["streams"] = Streams(app.extensions["database"])
     # What is here now stays: the collector need not look through it at every large plan.
     gc.collect()
     gc.freeze()
@@ -155,39 +187,6 @@ def main() -> None:
     if given.user:
         become(given.user)
     server.run()
-
-
-#: Kept so that zones which were read once need not be read again.
-_zones: list[ZoneInfo] = []
-
-
-#: What of Python's own library is read only once somebody asks for what needs it.
-_LIBRARY = ("email.policy",)
-_CODECS = ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii")
-
-
-def _read_ahead(user: str) -> None:
-    """Read what would be read at some later request and that user may not read by then."""
-    from idle_harbor.core.calendar.occasions import countries, holiday_calendar
-    from idle_harbor.formats.directory.scim_people import scim_models
-
-    if not may_read(user, _folders("tzdata") + [p for p in map(Path, TZPATH) if p.is_dir()]):
-        _zones.extend(ZoneInfo(name) for name in available_timezones())
-    if not may_read(user, _folders("scim2_models", "email_validator", "lark")):
-        scim_models()
-    if not may_read(user, _folders("holidays")):
-        for country, regions in countries().items():
-            for region in (None, *regions):
-                holiday_calendar(country, region)
-    for name in _LIBRARY:
-        import_module(name)
-    for name in _CODECS:
-        codecs.lookup(name)
-
-
-def _folders(*packages: str) -> list[Path]:
-    found = map(find_spec, packages)
-    return [Path(each.origin).parent for each in found if each and each.origin]
 
 
 if __name__ == "__main__":

@@ -15,13 +15,17 @@ from idle_harbor.core.demand.crowd import (
     crowd_of,
     day_slices,
     hourly,
+    hours_of,
     presence_of,
+    stretches_of,
     weeks_over,
 )
 from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.errors import NotWantedError, TooMuchError
 from idle_harbor.core.figures.intervals import binomial_ranks, percentile
 from idle_harbor.core.stopping import while_wanted
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import DAYS, LEAVES, drop_in, group, over, pattern, plan_with
 
 UTC = [{"id": "here", "time_zone": "UTC"}]
@@ -159,3 +163,15 @@ def test_a_band_that_would_be_very_long_is_left_out(monkeypatch):
     plan = plan_with(group("a", 5))
     found = weeks_over(plan, over(date(2027, 3, 1), 1), range(1, 41))
     assert found.low is None and len(found.peaks) == 40
+
+
+def test_a_year_in_stretches_is_the_year():
+    """Also over both changes of the clock, and with people who work past midnight."""
+    plan, first = plan_of(demo_plan()), date(2027, 3, 1)
+    whole = hours_of(crowd_of(plan, crowd_horizon("Europe/Dublin", first, 250), 1))
+    parts = [
+        day
+        for begin, many in stretches_of(first, 250)
+        for day in hours_of(crowd_of(plan, crowd_horizon("Europe/Dublin", begin, many), 1))
+    ]
+    assert parts == whole and len(whole) == 250

@@ -40,3 +40,19 @@ def test_each_part_is_kept_up_to_its_limit(changes, broken):
     assert [getattr(found, name).limit for name in parts] == [60, 0.01, 0.02, 0.05]
     assert found.whole is (not broken)
     assert found.wait_p95_seconds.less_is_better
+
+
+@pytest.mark.parametrize(("mean", "half", "standing", "kept"), [
+    (40.0, None, "kept", True), (61.0, None, "broken", False),  # one week
+    (60.0, 0.0, "kept", True), (50.0, 10.0, "kept", True), (50.0, 10.5, "at risk", True),
+    (62.0, 2.5, "at risk", False), (62.0, 2.0, "at risk", False), (62.0, 1.9, "broken", False),
+    (None, None, "kept", True),  # nobody waits
+])  # fmt: skip
+def test_the_interval_says_how_sure_it_is(mean, half, standing, kept):
+    found = verdicts_on(PROMISE, **{**KEPT, "wait_p95": Estimate(mean, half)}).wait_p95_seconds
+    assert (found.standing, found.kept) == (standing, kept)
+
+
+def test_a_wait_without_bound_is_no_matter_of_more_weeks():
+    found = verdicts_on(PROMISE, **{**KEPT, "wait_p95": Estimate(None, None, unbounded=True)})
+    assert found.wait_p95_seconds.standing == "broken"

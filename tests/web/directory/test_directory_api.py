@@ -25,6 +25,8 @@ def test_a_file_is_read_previewed_and_taken(client):
     taken = client.post("/api/directory/take", json={"plan": plan}).json["plan"]
     assert taken["groups"][0]["demand"]["people"] == 1
     assert client.post("/api/directory/behind", json={"plan": taken}).json == {"behind": []}
+    owners = {job["owner"] for job in client.get("/api/jobs").json["jobs"]}
+    assert owners == {"page"}  # who had it read has it applied
     again = client.post(f"/api/directory/import/{latest['id']}/apply")
     assert again.status_code == 409 and again.json["remedy"]
 
@@ -39,10 +41,19 @@ def test_the_stand_in_is_asked(client):
 
 def test_formats_that_are_not_known_and_imports_that_are_left(client):
     assert send(client, "x", "xls").status_code == 422
-    held = client.application.extensions["database"]
-    from idle_harbor.store.directory import Directory
-
-    Directory(held).begin("left by a server that was killed", "csv", 1).end()
-    assert settled(client)["state"] == "failed"
+    assert send(client, "key,name,mail,groups\n").status_code == 202
+    assert send(client, "key,name,mail,groups\n").status_code == 409
+    (job,) = client.get("/api/jobs").json["jobs"]
+    assert (job["kind"], job["title"], job["state"]) == ("import", "Read people.csv", "waiting")
+    client.post(f"/api/jobs/{job['id']}/stop")
+    assert client.get("/api/directory/import").json["latest"]["state"] == "dropped"
     assert send(client, "key,name,mail,groups\np1,Ann,,a\n").status_code == 202
     assert settled(client)["state"] == "ready"
+
+
+def test_a_file_that_cannot_be_read_fails_its_job(client):
+    send(client, b"\xff\xfe\x00", "ldif")
+    latest = settled(client)
+    (job,) = client.get("/api/jobs").json["jobs"]
+    assert latest["state"] == job["state"] == "failed"
+    assert job["problem"] == latest["problem"] != ""

@@ -14,7 +14,7 @@ from idle_harbor.web.shared.asked import to_json
 
 
 def test_values_are_written_in_the_form_their_schema_tells():
-    health = Health(database="ok", engine="abc")
+    health = Health(database="ok", engine="abc", process=7)
     values = {
         "array": np.array([0.25, 1e-9, np.nan]),
         "whole": np.arange(3),
@@ -28,7 +28,7 @@ def test_values_are_written_in_the_form_their_schema_tells():
         "whole": [0, 1, 2],
         "money": "12.40",
         "day": "2027-03-01",
-        "model": {"database": "ok", "engine": "abc"},
+        "model": {"database": "ok", "engine": "abc", "process": 7},
         "pair": [1, None],
     }
 

@@ -91,13 +91,14 @@ const { simulation, bands, selected, holding } = board
     {{ whenOf(fight.times[0] ?? week.series.start) }}.
   </p>
   <HostLanes
+    v-if="simulation.of"
     :week="week"
+    :of="simulation.of"
     :day="day"
     :width="width"
     :left="LEFT"
     :right="RIGHT"
     :kept="simulation.kept"
-    @forgotten="board.again"
   />
 </template>
 

@@ -1,12 +1,13 @@
 <script setup lang="ts">
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { useRoute } from 'vue-router'
 
 import type { Plan } from '@/api/client'
 import WeekStrip from '@/board/WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
-import { mondayOf, useWeek } from '@/views/frame/useWeek'
+import { daysLater, mondayOf, useWeek } from '@/views/frame/useWeek'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
 import BoardPicture from './BoardPicture.vue'
@@ -18,6 +19,7 @@ import ScheduleSentence from './ScheduleSentence.vue'
 import { useBoard } from './useBoard'
 import WaitersDialog from './WaitersDialog.vue'
 import YearDialog from './YearDialog.vue'
+import YearOfWeeks from './YearOfWeeks.vue'
 
 /** The Board: the week in one picture, edited where it shows. */
 defineProps<{ id: number }>()
@@ -38,13 +40,21 @@ const edit = (change: (plan: Plan) => void) => store.edit(change)
 const pools = computed(() => store.plan?.pools ?? [])
 const empty = computed(() => store.plan !== null && pools.value.length === 0)
 
-const { first, own } = useWeek()
+const route = useRoute()
+const { first, own, go: choose } = useWeek()
 /** Look at a date of the year. */
 function look(date: string): void {
   year.value = false
   const monday = mondayOf(date)
   const week = monday === own.value ? undefined : monday
   board.go({ day: String(weekdayOf(date)), band: undefined, week })
+}
+/** The year whose weeks are shown. */
+const weekly = computed(() => Number(route.query.weeks) || null)
+const showWeeks = (shown: number | null) => board.go({ weeks: shown ? `${shown}` : undefined })
+/** Weeks begin on a Monday that may be of the year before. */
+function toggleWeeks(): void {
+  showWeeks(weekly.value === null ? Number(daysLater(first.value, 6).slice(0, 4)) : null)
 }
 function pinFrom(event: Event): void {
   const value = (event.target as HTMLSelectElement).value
@@ -121,6 +131,14 @@ onBeforeUnmount(() => watcher.disconnect())
                 @apply="store.apply"
               />
               <button class="link" data-testid="open-year" @click="year = true">The year</button>
+              <button
+                class="link"
+                data-testid="weekly"
+                :aria-expanded="weekly !== null"
+                @click="toggleWeeks"
+              >
+                {{ weekly !== null ? 'Without its weeks' : 'Week by week' }}
+              </button>
               <button class="link" :aria-expanded="more" data-testid="more" @click="more = !more">
                 {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
               </button>
@@ -145,6 +163,15 @@ onBeforeUnmount(() => watcher.disconnect())
             </template>
             <p v-else-if="!simulation.problem" class="quiet wait">Simulating the week …</p>
           </div>
+          <YearOfWeeks
+            v-if="weekly !== null"
+            :plan="store.settled ?? store.plan"
+            :pool="pool"
+            :year="weekly"
+            :first="first"
+            @choose="choose"
+            @year="showWeeks"
+          />
           <WeekStrip
             v-if="strip"
             :week="strip"
@@ -159,6 +186,9 @@ onBeforeUnmount(() => watcher.disconnect())
           :baseline="board.baseline.value"
           :baseline-range="board.baselineRange.value"
           :pinned="board.pinned.value"
+          :many="simulation.many"
+          @many="simulation.askMany"
+          @stop="simulation.stopMany"
           @waiters="waiters = { start: day.start, end: day.end }"
         />
       </div>
@@ -174,7 +204,13 @@ onBeforeUnmount(() => watcher.disconnect())
         @edit="edit"
         @apply="store.apply"
       />
-      <WaitersDialog v-if="week" :week="week" :window="waiters" @close="waiters = null" />
+      <WaitersDialog
+        v-if="week && simulation.of"
+        :week="week"
+        :of="simulation.of"
+        :window="waiters"
+        @close="waiters = null"
+      />
     </template>
   </PlanFrame>
 </template>

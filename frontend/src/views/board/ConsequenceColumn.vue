@@ -2,8 +2,10 @@
 import { computed, ref } from 'vue'
 
 import type { Figures, Interval, RangeAnswer, Verdicts, WeekAnswer } from '@/api/client'
+import type { Progress } from '@/ask/question'
 import HourBar from '@/board/HourBar.vue'
 import PromiseGauge from '@/board/PromiseGauge.vue'
+import { MANY } from '@/board/weeks'
 import { count, duration, halfOf, money, share } from '@/ui/format'
 
 /** What the schedule does to people and money; every number opens its reasons. */
@@ -13,8 +15,10 @@ const props = defineProps<{
   baseline: WeekAnswer | null
   baselineRange: RangeAnswer | null
   pinned: number | null
+  /** How many of many weeks are simulated, while they are. */
+  many: Progress | null
 }>()
-const emit = defineEmits<{ waiters: [] }>()
+const emit = defineEmits<{ waiters: []; many: []; stop: [] }>()
 
 type Topic = 'wait' | 'refused' | 'strained' | 'lost' | 'money' | null
 const open = ref<Topic>(null)
@@ -63,7 +67,7 @@ const gauges = computed(() => {
       text: p95.unbounded ? 'no bound' : p95.mean === null ? 'nobody asked' : duration(p95.mean),
       limit: v.wait_p95_seconds.limit,
       limitText: duration(v.wait_p95_seconds.limit),
-      kept: v.wait_p95_seconds.kept,
+      standing: v.wait_p95_seconds.standing,
       half: half(p95, duration),
       ...changeOf((g) => g.wait_seconds.p95, duration, v.wait_p95_seconds.less_is_better),
     },
@@ -75,7 +79,7 @@ const gauges = computed(() => {
       text: `${share(f.refused_share.mean ?? 0)}`,
       limit: v.refused_share.limit,
       limitText: share(v.refused_share.limit),
-      kept: v.refused_share.kept,
+      standing: v.refused_share.standing,
       half: half(f.refused_share, share),
       ...changeOf((g) => g.refused_share, share, v.refused_share.less_is_better),
     },
@@ -87,7 +91,7 @@ const gauges = computed(() => {
       text: share(f.strained_share.mean ?? 0),
       limit: v.strained_share.limit,
       limitText: share(v.strained_share.limit),
-      kept: v.strained_share.kept,
+      standing: v.strained_share.standing,
       half: half(f.strained_share, share),
       ...changeOf((g) => g.strained_share, share, v.strained_share.less_is_better),
     },
@@ -100,7 +104,7 @@ const gauges = computed(() => {
         f.returns.lost_share.mean === null ? 'nobody came back' : share(f.returns.lost_share.mean),
       limit: v.lost_returns.limit,
       limitText: share(v.lost_returns.limit),
-      kept: v.lost_returns.kept,
+      standing: v.lost_returns.standing,
       half: half(f.returns.lost_share, share),
       ...changeOf((g) => g.returns.lost_share, share, v.lost_returns.less_is_better),
     },
@@ -119,8 +123,22 @@ const costHalf = computed(() => halfOf(cost.value.interval))
 <template>
   <aside class="column" aria-label="Consequences">
     <p class="basis" data-testid="basis">
-      <template v-if="range">Means of {{ range.figures.seeds }} simulated weeks, ± 95 %</template>
+      <span v-if="range && many" role="status">
+        Means of {{ range.figures.seeds }} of {{ count(MANY) }} simulated weeks, ± 95 %
+      </span>
+      <template v-else-if="range">
+        Means of {{ range.figures.seeds }} simulated weeks, ± 95 %
+      </template>
       <template v-else>One simulated week</template>
+      <button v-if="many" class="link" @click="emit('stop')">Stop</button>
+      <button
+        v-else-if="range && range.figures.seeds < MANY"
+        class="link"
+        data-testid="many"
+        @click="emit('many')"
+      >
+        Simulate {{ count(MANY) }}
+      </button>
     </p>
     <section aria-label="Promise" data-testid="promise">
       <h3>The promise</h3>

@@ -1,28 +1,29 @@
 <script setup lang="ts">
 import { ref, watch } from 'vue'
 
-import { api, type WaitersAnswer, type WeekAnswer } from '@/api/client'
+import type { WaitersAnswer, WeekAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
+import { waitersOf, type Shown } from '@/board/kept'
 import { clock, count, duration, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** Who did not have a desktop at once in a stretch of time, and why. */
-const props = defineProps<{ week: WeekAnswer; window: { start: number; end: number } | null }>()
+const props = defineProps<{
+  week: WeekAnswer
+  /** What the week was simulated of. */
+  of: Shown['of']
+  window: { start: number; end: number } | null
+}>()
 const emit = defineEmits<{ close: [] }>()
 
-interface Wish {
-  input_hash: string
+interface Wish extends Shown {
   start: number
   end: number
 }
 const found = useQuestion<Wish, WaitersAnswer>(
-  ({ input_hash, start, end }, call) =>
-    api.GET('/api/simulations/{input_hash}/waiters', {
-      params: { path: { input_hash }, query: { start, end } },
-      signal: call.signal,
-    }),
-  { key: (wish) => keyOf(wish.input_hash, wish.start, wish.end), urgent: () => true },
+  ({ hash, of, start, end }, call) => waitersOf({ hash, of }, { start, end }, call),
+  { key: (wish) => keyOf(wish.hash, wish.start, wish.end), urgent: () => true },
 )
 const { answer, problem } = found
 const copied = ref(false)
@@ -31,7 +32,7 @@ watch(
   (window) => {
     found.forget()
     copied.value = false
-    if (window) found.ask({ input_hash: props.week.input_hash, ...window })
+    if (window) found.ask({ hash: props.week.input_hash, of: props.of, ...window })
   },
 )
 

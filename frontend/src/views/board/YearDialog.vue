@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, type Edit, type Plan, type Pool, type Problem, type YearAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
+import { owner, page } from '@/ask/page'
 import { useQuestion } from '@/ask/question'
 import { about, sent } from '@/ask/send'
 import { told } from '@/ask/told'
@@ -82,6 +83,8 @@ async function takeAway(): Promise<void> {
     days: 365,
     tab: '',
     edit: 0,
+    owner,
+    plan_id: page.plan,
   }
   const got = await told(api.POST('/api/plans/agenda', sent(asked)))
   problem.value = got.problem

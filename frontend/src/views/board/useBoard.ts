@@ -270,6 +270,5 @@ export function useBoard() {
     split,
     remove,
     cancel,
-    again: simulation.again,
   }
 }

@@ -6,6 +6,7 @@ import { useChecks } from '@/stores/checks'
 import { usePlan } from '@/stores/plan'
 import { night, toggleTheme } from '@/theme/theme'
 
+import JobsCorner from './JobsCorner.vue'
 import { VIEWS } from './views'
 
 /** The bar over every view of a plan: where one is, what has changed, how to save it. */
@@ -56,6 +57,7 @@ const links = computed(() => {
     </nav>
     <slot />
     <span class="room"></span>
+    <JobsCorner />
     <span class="state" data-testid="state" :title="`Revision ${store.saved?.number}`">
       r{{ store.saved?.number }}<template v-if="store.dirty"> · edited</template>
     </span>

@@ -44,6 +44,7 @@ const findings = computed(() => {
     : ['size', 'session_limit', 'hosts'].flatMap((f) => checks.about(`/pools/${index}/${f}`))
 })
 const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
+const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
 </script>
 
 <template>
@@ -124,14 +125,14 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
             <span v-if="check.busy.value" class="quiet">simulating 4 weeks …</span>
             <span v-else-if="checked && p95" class="result" role="status" data-testid="checked">
               {{ checked.figures.seeds }} weeks: 19 of 20 logons within
-              <b :class="checked.verdicts.wait_p95_seconds.kept ? 'good' : 'bad'">{{
+              <b :class="LOOK[checked.verdicts.wait_p95_seconds.standing]">{{
                 p95.unbounded ? 'no bound' : p95.mean === null ? 'no time' : duration(p95.mean)
               }}</b>,
-              <b :class="checked.verdicts.refused_share.kept ? 'good' : 'bad'">{{
+              <b :class="LOOK[checked.verdicts.refused_share.standing]">{{
                 share(checked.figures.refused_share.mean ?? 0)
               }}</b>
               refused,
-              <b :class="checked.verdicts.strained_share.kept ? 'good' : 'bad'">{{
+              <b :class="LOOK[checked.verdicts.strained_share.standing]">{{
                 share(checked.figures.strained_share.mean ?? 0)
               }}</b>
               strained, {{ money(checked.figures.cost.month, answer.currency) }} a month
@@ -197,6 +198,9 @@ const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
 }
 .good {
   color: var(--lichen);
+}
+.risk {
+  color: var(--brass);
 }
 .bad {
   color: var(--buoy);

@@ -50,10 +50,9 @@ const said = computed(() => {
         v-if="latest.state === 'reading'"
         class="link"
         data-testid="import-stop"
-        :disabled="latest.stop_asked"
         @click="emit('decide', 'drop')"
       >
-        {{ latest.stop_asked ? 'Stopping …' : 'Stop' }}
+        Stop
       </button>
     </p>
     <template v-if="preview && (latest.state === 'ready' || latest.state === 'wrong')">

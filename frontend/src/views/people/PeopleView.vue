@@ -6,6 +6,7 @@ import DayPeaks from '@/people/DayPeaks.vue'
 import YearMap from '@/people/YearMap.vue'
 import { clock, count, fullDayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import ProgressNote from '@/ui/ProgressNote.vue'
 import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
@@ -112,9 +113,15 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
               :height="height"
               @week="people.goWeek"
             />
-            <p v-else-if="mode === 'year'" class="quiet wait" role="status">
-              Drawing 365 days of {{ count(answer.headcount) }} people …
-            </p>
+            <div v-else-if="mode === 'year'" class="quiet wait">
+              <p role="status">Drawing 365 days of {{ count(answer.headcount) }} people …</p>
+              <ProgressNote
+                v-if="crowd.yearProgress"
+                :progress="crowd.yearProgress"
+                what="stretches of four weeks drawn"
+                @stop="crowd.stopYear"
+              />
+            </div>
             <DayPeaks
               v-else-if="mode === 'peaks'"
               :answer="answer"

@@ -9,6 +9,7 @@ import {
   type Plan,
 } from '@/api/client'
 import { keyOf } from '@/ask/content'
+import { inParts } from '@/ask/parts'
 import { newLine, useQuestion, type Call } from '@/ask/question'
 import { named, sent } from '@/ask/send'
 
@@ -50,7 +51,7 @@ export function useCrowd() {
   const year = useQuestion<CrowdWish, CrowdYear>(
     (wish, call) => {
       const body = { ...bodyOf(wish, call), first: wish.year ?? wish.first, days: 365 }
-      return api.POST('/api/people/year', sent(body, call.signal))
+      return inParts<CrowdYear>('/api/people/year/parts', body, call)
     },
     {
       key: (wish) => keyOf(wish.plan, wish.year, wish.zone, wish.whatIf),
@@ -105,6 +106,8 @@ export function useCrowd() {
     answer: week.answer,
     range: fitting,
     year: year.answer,
+    yearProgress: year.progress,
+    stopYear: year.stop,
     problem: computed(() => week.problem.value ?? year.problem.value ?? range.problem.value),
     busy: week.busy,
     fits: week.fits,

@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import { api, type KindsAnswer, type Plan, type Pool } from '@/api/client'
+import type { KindsAnswer, Plan, Pool } from '@/api/client'
 import { keyOf } from '@/ask/content'
+import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
-import { about } from '@/ask/send'
+import { named } from '@/ask/send'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -19,7 +20,7 @@ const group = computed(() =>
   groups.value.includes(chosen.value) ? chosen.value : (groups.value[0] ?? ''),
 )
 const asked = useQuestion<{ plan: Plan; pool: string; group: string }, KindsAnswer>(
-  (wish, call) => api.POST('/api/hosts/kinds', about(wish, call)),
+  (wish, call) => inParts<KindsAnswer>('/api/hosts/kinds/parts', { ...wish, ...named(call) }, call),
   { key: (wish) => keyOf(wish.plan, wish.pool, wish.group) },
 )
 watch([() => props.plan, () => props.pool.id, group], () => asked.forget())
@@ -47,7 +48,9 @@ const waits = (found: { mean: number | null; unbounded?: boolean }) =>
         :options="groups.map((g) => ({ value: g, text: words(g) }))"
         @update:model-value="(v) => (chosen = v)"
       />
-      <span v-if="asked.busy.value" class="quiet" role="status"> simulating 4 weeks of each …</span>
+      <span v-if="asked.busy.value" class="quiet" role="status">
+        simulating 4 weeks of each: {{ asked.progress.value?.done ?? 0 }} of 3 …
+      </span>
     </p>
     <p v-else>Nobody may open this pool.</p>
     <ProblemNote v-if="asked.problem.value" :problem="asked.problem.value" />

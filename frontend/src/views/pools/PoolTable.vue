@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { PoolRow } from '@/api/client'
+import type { PoolRow, Standing } from '@/api/client'
 import { count, duration, money, share, words } from '@/ui/format'
 
 import type { Pools } from './usePools'
@@ -10,6 +10,8 @@ import type { Pools } from './usePools'
 const props = defineProps<{ pools: Pools }>()
 const answer = computed(() => props.pools.table.answer.value)
 const currency = computed(() => props.pools.store.plan?.currency ?? '')
+const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
+const MARK = { kept: '✓', 'at risk': '?', broken: '✕' }
 const most = computed(() =>
   Math.max(1, ...props.pools.rows.value.map((p) => Math.max(p.peak, p.holds))),
 )
@@ -22,17 +24,17 @@ const p95 = (row: PoolRow) => {
 }
 const credits = (months: number) =>
   months < 2 ? `${count(months * 30.4)} days` : `${count(months, 1)} months`
-const kept = (row: PoolRow): { name: string; text: string; kept: boolean; why?: string }[] => [
-  { name: 'wait', text: p95(row), kept: row.verdicts.wait_p95_seconds.kept },
+const owed = (row: PoolRow): { name: string; text: string; standing: Standing; why?: string }[] => [
+  { name: 'wait', text: p95(row), standing: row.verdicts.wait_p95_seconds.standing },
   {
     name: 'refused',
     text: share(row.figures.refused_share.mean ?? 0),
-    kept: row.verdicts.refused_share.kept,
+    standing: row.verdicts.refused_share.standing,
   },
   {
     name: 'strained',
     text: share(row.figures.strained_share.mean ?? 0),
-    kept: row.verdicts.strained_share.kept,
+    standing: row.verdicts.strained_share.standing,
   },
   {
     name: 'lost',
@@ -40,7 +42,7 @@ const kept = (row: PoolRow): { name: string; text: string; kept: boolean; why?: 
       row.figures.returns.lost_share.mean === null
         ? '–'
         : share(row.figures.returns.lost_share.mean),
-    kept: row.verdicts.lost_returns.kept,
+    standing: row.verdicts.lost_returns.standing,
     why: row.verdicts.losses.map((l) => `${count(l.people, 1)} because ${l.text}`).join('; '),
   },
 ]
@@ -122,13 +124,13 @@ const kept = (row: PoolRow): { name: string; text: string; kept: boolean; why?: 
         </td>
         <td class="num">{{ money(row.figures.cost.month, currency) }}</td>
         <td
-          v-for="each in kept(row)"
+          v-for="each in owed(row)"
           :key="each.name"
           class="num"
-          :class="each.kept ? 'good' : 'bad'"
-          :title="each.why"
+          :class="LOOK[each.standing]"
+          :title="each.standing === 'at risk' ? `at risk ${each.why ?? ''}` : each.why"
         >
-          {{ each.kept ? '✓' : '✕' }} {{ each.text }}
+          {{ MARK[each.standing] }} {{ each.text }}
         </td>
       </tr>
     </tbody>

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
+from typing import TypeAlias
 
 from idle_harbor.core.checks import capacity, fit, people, places, schedules
 from idle_harbor.core.checks.finding import Family, Finding
@@ -40,22 +41,35 @@ class Looked:
     found: list[Checked]
 
 
-def look(plan: Plan) -> Iterator[Looked]:
-    """Every family over the plan, then over each of its pools, a step at a time.
+#: A step of a check of a plan: a family over the plan, or over its pool at a place.
+Step: TypeAlias = tuple[Family, int | None]
 
-    A step may be given up between weeks: raises NotWantedError then.
-    """
-    steps: list[tuple[Family, int | None]] = [(family, None) for family in FAMILIES]
+
+def steps_of(plan: Plan) -> list[Step]:
+    """Every family over the plan, then over each of its pools."""
+    steps: list[Step] = [(family, None) for family in FAMILIES]
     for place in range(len(plan.pools)):
         steps += [(family, place) for family in FAMILIES if family.find_in_pool is not None]
-    for done, (family, at) in enumerate(steps, start=1):
+    return steps
+
+
+def found_at(plan: Plan, step: Step) -> list[Checked]:
+    """What a step finds; raises NotWantedError where it is given up between weeks."""
+    family, place = step
+    if place is None:
+        found = family.find(plan)
+    else:
+        assert family.find_in_pool is not None
+        found = family.find_in_pool(plan, place)
+    return [Checked(family, each) for each in found]
+
+
+def look(plan: Plan) -> Iterator[Looked]:
+    """All steps, one at a time; raises NotWantedError once nobody waits for it."""
+    steps = steps_of(plan)
+    for done, step in enumerate(steps, start=1):
         go_on()
-        if at is None:
-            found = family.find(plan)
-        else:
-            assert family.find_in_pool is not None
-            found = family.find_in_pool(plan, at)
-        yield Looked(done, len(steps), [Checked(family, each) for each in found])
+        yield Looked(done, len(steps), found_at(plan, step))
 
 
 def in_order(found: Iterable[Checked]) -> list[Checked]:

@@ -8,7 +8,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date
+from datetime import date, timedelta
 from math import ceil
 from typing import TypeAlias
 
@@ -161,6 +161,41 @@ def hourly(crowd: Crowd, values: Floats | Ints) -> NDArray[np.float64]:
     places = (days[first:] - crowd.horizon.warm_days, hours[first:])
     np.fmax.at(table, places, values)
     return table[: crowd.horizon.days]
+
+
+#: Days of a year that are drawn at once: any stretch of it is as it is in the whole.
+STRETCH = 28
+
+
+@dataclass(frozen=True, slots=True)
+class DayHours:
+    """A date: the most people at once in each local hour (None where the clock leaves it out), and
+    in the whole day."""
+
+    day: date
+    hours: tuple[int | None, ...]
+    peak: int
+
+
+def stretches_of(first: date, days: int) -> list[tuple[date, int]]:
+    """Many days in stretches: the first day of each, and how many it has."""
+    return [
+        (first + timedelta(days=begin), min(STRETCH, days - begin))
+        for begin in range(0, days, STRETCH)
+    ]
+
+
+def hours_of(crowd: Crowd) -> list[DayHours]:
+    """Every counted date of a crowd by the hour."""
+    table = hourly(crowd, crowd.whole.highest)
+    return [
+        DayHours(
+            day,
+            tuple(None if np.isnan(value) else int(value) for value in row),
+            int(np.nanmax(row, initial=0)),
+        )
+        for (day, _, _), row in zip(day_slices(crowd.horizon), table, strict=True)
+    ]
 
 
 def day_slices(horizon: Horizon) -> list[tuple[date, int, int]]:

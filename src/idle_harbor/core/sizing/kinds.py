@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import ceil
 
@@ -37,7 +38,7 @@ LOST_AT_SIGN_OFF: dict[PoolKind, str] = {
     "lent": "everything outside the profile and shared folders",
     "dedicated": "nothing",
 }
-_KINDS: tuple[PoolKind, ...] = ("shared", "lent", "dedicated")
+KINDS: tuple[PoolKind, ...] = ("shared", "lent", "dedicated")
 _NAME = "compared"
 _SEEDS = 4
 #: Slots to keep open in the neutral schedule, as a share of the peak.
@@ -92,13 +93,41 @@ def _barred(kind: PoolKind, one_session: bool, sizes: list[tuple[Size, int]], pe
     return ""
 
 
-def compare_kinds(
-    plan: Plan,
-    pool: Pool,
-    group_id: str,
-    *,
-    seeds: int = _SEEDS,
-) -> Kinds:
+def kind_of_group(
+    plan: Plan, pool: Pool, group_id: str, kind: PoolKind, *, seeds: int = _SEEDS
+) -> KindView:
+    """Simulate a group of a pool as one kind; see :func:`compare_kinds`."""
+    group = find_group(plan, group_id)
+    demand = sizing_demand(plan, pool, group_id)
+    crest = crest_of(plan, pool, demand, sizing_horizon(plan, pool), Wish())
+    peak = int(crest.peak.value)
+    image = image_of(plan, pool)
+    one_session = image is not None and image.system == "one session"
+    sizes = sizes_for(plan, pool, group, place_of(plan, pool), kind)
+    barred = _barred(kind, one_session, sizes, crest.people)
+    if barred:
+        return _absent(kind, barred)
+    size, limit = min(sizes, key=price_of_session)
+    hosts = crest.people if kind == "dedicated" else hosts_for(peak, limit)
+    variant = replace(
+        pool, id=_NAME, kind=kind, size=size.id, session_limit=limit,
+        hosts=Hosts(standing=hosts), schedule=_NAME, assign="at first logon", assigned=(),
+        reset_seconds=0 if kind != "lent" else pool.reset_seconds,
+    )  # fmt: skip
+    figures = _simulated(plan, pool, variant, group, _schedule(peak, kind), seeds)
+    return KindView(
+        kind, size.id, limit, hosts, figures, figures.against(plan.promise).whole, "",
+        ISOLATION[kind], LOST_AT_SIGN_OFF[kind],
+    )  # fmt: skip
+
+
+def kinds_of(plan: Plan, group_id: str, views: Sequence[KindView]) -> Kinds:
+    """The kinds side by side, with the one to take."""
+    suggested, why = _suggest(plan.currency, views)
+    return Kinds(group_id, tuple(views), suggested, why)
+
+
+def compare_kinds(plan: Plan, pool: Pool, group_id: str, *, seeds: int = _SEEDS) -> Kinds:
     """Simulate a group of a pool as each kind.
 
     Each kind gets the size with the lowest price per session, hosts for the peak in 19 of 20
@@ -106,36 +135,8 @@ def compare_kinds(
     image are the pool's. Raises UnknownNameError for a group that is not in the pool,
     NotWantedError once nobody waits for it.
     """
-    group = find_group(plan, group_id)
-    demand = sizing_demand(plan, pool, group_id)
-    crest = crest_of(plan, pool, demand, sizing_horizon(plan, pool), Wish())
-    peak = int(crest.peak.value)
-    image = image_of(plan, pool)
-    one_session = image is not None and image.system == "one session"
-    views: list[KindView] = []
-    for kind in _KINDS:
-        sizes = sizes_for(plan, pool, group, place_of(plan, pool), kind)
-        barred = _barred(kind, one_session, sizes, crest.people)
-        if barred:
-            views.append(_absent(kind, barred))
-            continue
-        size, limit = min(sizes, key=price_of_session)
-        hosts = crest.people if kind == "dedicated" else hosts_for(peak, limit)
-        variant = replace(
-            pool, id=_NAME, kind=kind, size=size.id, session_limit=limit,
-            hosts=Hosts(standing=hosts), schedule=_NAME, assign="at first logon", assigned=(),
-            reset_seconds=0 if kind != "lent" else pool.reset_seconds,
-        )  # fmt: skip
-        figures = _simulated(plan, pool, variant, group, _schedule(peak, kind), seeds)
-        keeps = figures.against(plan.promise).whole
-        views.append(
-            KindView(
-                kind, size.id, limit, hosts, figures, keeps, "", ISOLATION[kind],
-                LOST_AT_SIGN_OFF[kind],
-            )
-        )  # fmt: skip
-    suggested, why = _suggest(plan.currency, views)
-    return Kinds(group_id, tuple(views), suggested, why)
+    views = [kind_of_group(plan, pool, group_id, kind, seeds=seeds) for kind in KINDS]
+    return kinds_of(plan, group_id, views)
 
 
 def _absent(kind: PoolKind, barred: str) -> KindView:
@@ -158,7 +159,7 @@ def _simulated(
     return figures_of(case, weeks(case, range(1, seeds + 1)))
 
 
-def _suggest(currency: str, views: list[KindView]) -> tuple[PoolKind | None, str]:
+def _suggest(currency: str, views: Sequence[KindView]) -> tuple[PoolKind | None, str]:
     """The cheapest that keeps the promise; without one, the one that waits least."""
     able = [view for view in views if view.figures is not None]
     if not able:

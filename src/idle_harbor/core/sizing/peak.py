@@ -124,10 +124,11 @@ MOST_IN_PARTS = 100_000_000
 
 def seeds_for_all(plan: Plan, wanted: int) -> int:
     """As many of the wanted weeks as can be drawn of all pools together, at least two."""
-    return affordable(_spells_of_all(plan), wanted)
+    return affordable(spells_of_all(plan), wanted)
 
 
-def _spells_of_all(plan: Plan) -> float:
+def spells_of_all(plan: Plan) -> float:
+    """How many spells one week of all pools is expected to have."""
     return sum(
         demand_of(plan, pool.id).expected_spells(sizing_horizon(plan, pool)) for pool in plan.pools
     )
@@ -137,7 +138,7 @@ def check_all_sizings(plan: Plan) -> None:
     """Raise TooMuchError where the fewest weeks of all pools are more than one request draws."""
     for pool in plan.pools:
         check_sizing(plan, pool, Wish())
-    spells = _spells_of_all(plan) * FEWEST_SEEDS
+    spells = spells_of_all(plan) * FEWEST_SEEDS
     if spells > MOST_IN_PARTS:
         raise TooMuchError(
             Fault(

@@ -8,8 +8,11 @@ ON CONFLICT (one) DO UPDATE
 SET people = excluded.people, in_none = excluded.in_none, in_several = excluded.in_several,
     groups = excluded.groups;
 
--- name: stop_asked(import_id)$
-SELECT stop_asked FROM imports WHERE id = :import_id;
+-- name: import_goes_on(import_id)$
+-- Whether an import is still to be worked on: nobody has let it go, nor ended its job.
+SELECT state IN ('reading', 'judging', 'applying') AND (job_id IS NULL OR EXISTS (
+    SELECT FROM jobs WHERE id = imports.job_id AND state IN ('waiting', 'running')
+)) FROM imports WHERE id = :import_id;
 
 -- name: directory_totals()^
 SELECT (SELECT count(*) FROM people) AS people,
@@ -48,32 +51,70 @@ FROM (SELECT array_agg(DISTINCT i.group_key ORDER BY i.group_key) AS groups
 GROUP BY held.groups
 ORDER BY people DESC;
 
--- name: begin_import(source, format, bytes_total)^
-INSERT INTO imports (source, format, bytes_total) VALUES (:source, :format, :bytes_total)
-RETURNING id;
+-- name: begin_import(source, format)$
+INSERT INTO imports (source, format) VALUES (:source, :format) RETURNING id;
+
+-- name: set_import_size(import_id, bytes_total)!
+UPDATE imports SET bytes_total = :bytes_total WHERE id = :import_id;
 
 -- name: end_undecided_imports()!
 -- A file that was read and never decided on gives way to the next one.
 UPDATE imports SET state = 'dropped', ended_at = now() WHERE state IN ('ready', 'wrong');
 
--- name: lock_under_way(import_id)$
--- Held by the session that works on an import; 2027 stands for imports among advisory locks.
-SELECT pg_advisory_lock(2027, mod(:import_id, 2147483647)::int);
-
--- name: unlock_under_way()$
-SELECT pg_advisory_unlock_all();
-
--- name: fail_left_imports()!
--- Imports in work that no session works on: their server is gone.
+-- name: end_left_imports(stopped)!
+-- Imports whose job is over before they are.
 UPDATE imports
-SET state = 'failed', ended_at = now(), problem = 'the server stopped before it was done'
-WHERE state IN ('reading', 'judging', 'applying')
-  AND NOT EXISTS (
-    SELECT FROM pg_locks
-    WHERE locktype = 'advisory' AND granted AND objsubid = 2 AND classid = 2027
-      AND database = (SELECT oid FROM pg_database WHERE datname = current_database())
-      AND objid = mod(imports.id, 2147483647)::oid
-);
+SET state = CASE WHEN jobs.state = 'failed' THEN 'failed' ELSE 'dropped' END, ended_at = now(),
+    problem = CASE WHEN jobs.state = 'failed' THEN jobs.problem ELSE :stopped END
+FROM jobs
+WHERE imports.state IN ('reading', 'judging', 'applying') AND jobs.id = imports.job_id
+  AND jobs.state NOT IN ('waiting', 'running');
+
+-- name: end_imports_without_jobs()!
+-- One that has no job is worked on by whoever began it, and gives way to the next.
+UPDATE imports SET state = 'failed', ended_at = now(), problem = 'it was left before it was done'
+WHERE state IN ('reading', 'judging', 'applying') AND job_id IS NULL;
+
+-- name: begin_turn(import_id, states, state)^
+UPDATE imports SET turn = turn + 1, state = :state
+WHERE id = :import_id AND state = ANY(:states) RETURNING turn, format;
+
+-- name: set_my_import_state(state, problem, import_id, turn)^
+-- The same, for whoever works on it.
+UPDATE imports
+SET state = :state, problem = :problem,
+    ended_at = CASE WHEN :state IN ('applied', 'dropped', 'failed') THEN now() END
+WHERE id = :import_id AND turn = :turn AND state IN ('reading', 'judging', 'applying')
+RETURNING id;
+
+-- name: give_import_job(import_id, job_id)!
+UPDATE imports SET job_id = :job_id WHERE id = :import_id;
+
+-- name: import_owner(import_id)$
+SELECT owner FROM jobs WHERE id = (SELECT job_id FROM imports WHERE imports.id = :import_id);
+
+-- name: end_import_job(import_id)!
+UPDATE jobs SET state = 'stopped', ended_at = now()
+WHERE id = (SELECT job_id FROM imports WHERE imports.id = :import_id)
+  AND state IN ('waiting', 'running');
+
+-- name: copy_pieces#
+COPY import_pieces (import_id, place, bytes) FROM STDIN (FORMAT BINARY);
+
+-- name: import_piece(import_id, place)$
+SELECT bytes FROM import_pieces WHERE import_id = :import_id AND place = :place;
+
+-- name: forget_pieces()!
+-- Files of imports that are over.
+DELETE FROM import_pieces USING imports
+WHERE imports.id = import_pieces.import_id
+  AND imports.state NOT IN ('reading', 'judging', 'ready', 'applying');
+
+-- name: import_is_lost(import_id)$
+-- Whether what was read of a file is no longer there: a crash of the database empties those tables.
+SELECT rows_read > 0 AND NOT EXISTS (SELECT FROM import_people)
+    AND NOT EXISTS (SELECT FROM import_groups)
+FROM imports WHERE id = :import_id;
 
 -- name: empty_import()#
 TRUNCATE import_people, import_groups, import_members, import_faults;
@@ -93,29 +134,30 @@ COPY import_members (line, group_ref, member_ref) FROM STDIN;
 -- name: copy_faults#
 COPY import_faults (line, what, mend) FROM STDIN;
 
--- name: import_progress(rows_read, bytes_read, import_id)^
-UPDATE imports SET rows_read = :rows_read, bytes_read = :bytes_read WHERE id = :import_id
-RETURNING stop_asked;
+-- name: import_progress(rows_read, bytes_read, import_id, turn)^
+UPDATE imports SET rows_read = :rows_read, bytes_read = :bytes_read
+WHERE id = :import_id AND turn = :turn RETURNING id;
 
 -- name: set_import_state(state, problem, import_id)!
+-- Of one that is not over yet.
 UPDATE imports
 SET state = :state, problem = :problem,
     ended_at = CASE WHEN :state IN ('applied', 'dropped', 'failed') THEN now() END
-WHERE id = :import_id;
+WHERE id = :import_id AND state NOT IN ('applied', 'dropped', 'failed');
 
 -- name: lock_import(import_id)^
 SELECT state FROM imports WHERE id = :import_id FOR UPDATE;
 
--- name: ask_stop(import_id)!
-UPDATE imports SET stop_asked = true WHERE id = :import_id;
+-- name: import_state(import_id)^
+SELECT state, problem FROM imports WHERE id = :import_id;
 
 -- name: latest_import()^
-SELECT id, source, format, state, bytes_total, bytes_read, rows_read, stop_asked, problem,
-       preview, begun_at, ended_at
+SELECT id, source, format, state, bytes_total, bytes_read, rows_read, problem, preview,
+       begun_at, ended_at
 FROM imports ORDER BY id DESC LIMIT 1;
 
--- name: keep_preview(preview, import_id)!
-UPDATE imports SET preview = :preview WHERE id = :import_id;
+-- name: keep_preview(preview, import_id, turn)^
+UPDATE imports SET preview = :preview WHERE id = :import_id AND turn = :turn RETURNING id;
 
 -- name: find_repeated_people(most)!
 INSERT INTO import_faults (line, what, mend)

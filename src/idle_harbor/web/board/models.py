@@ -7,7 +7,10 @@ from pydantic import Field
 from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.plan.declare import Day
 from idle_harbor.web.shared.figures import FiguresModel
-from idle_harbor.web.shared.models import Answer, Model, PoolBody, VerdictsModel
+from idle_harbor.web.shared.models import Answer, Model, Part, PoolBody, VerdictsModel
+
+#: Weeks that a job simulates at most.
+MOST_WEEKS = 4_096
 
 
 class SimulationBody(PoolBody):
@@ -32,6 +35,13 @@ class RangeBody(SimulationBody):
     """As above, over several seeds."""
 
     seeds: int = Field(8, ge=1, le=64)
+    days: int = Field(7, ge=1, le=MOST_DAYS)
+
+
+class LongRangeBody(SimulationBody):
+    """As above, over so many seeds that a job simulates them."""
+
+    seeds: int = Field(ge=1, le=MOST_WEEKS)
     days: int = Field(7, ge=1, le=MOST_DAYS)
 
 
@@ -175,11 +185,22 @@ class WeekAnswer(Answer):
     reasons: list[ReasonModel]
 
 
-class RangeAnswer(Answer):
+class RangeWhole(Model):
     """Figures over several seeds."""
 
     figures: FiguresModel
     verdicts: VerdictsModel
+
+
+class RangeAnswer(Answer, RangeWhole):
+    """Figures over several seeds."""
+
+
+class RangePart(Part):
+    """Figures over the weeks that are done, and in the end over all of them."""
+
+    so_far: RangeWhole | None = None
+    answer: RangeWhole | None = None
 
 
 class ResultPath(Model):
@@ -193,6 +214,10 @@ class WindowQuery(Model):
 
     start: int = Field(ge=0, le=2**40)
     end: int = Field(ge=0, le=2**40)
+
+
+class WindowBody(SimulationBody, WindowQuery):
+    """A simulated week by what it was simulated of, and a stretch of time."""
 
 
 class LaneChange(Model):

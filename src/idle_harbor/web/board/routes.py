@@ -2,27 +2,46 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping, Sequence
 from typing import Any
 
 from flask import Response
 
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.stopping import go_on
-from idle_harbor.core.weeks import DAYS, Case, case_of, check_amount, week, weeks
+from idle_harbor.core.weeks import DAYS, Case, Outcome, case_of, check_amount, week, weeks
+from idle_harbor.formats.reports.outcomes import from_values
+from idle_harbor.jobs.asking import range_wish
+from idle_harbor.jobs.kind import Input
+from idle_harbor.jobs.simulated import range_case
 from idle_harbor.web.board.answers import lanes_answer, range_answer, waiters_answer, week_answer
 from idle_harbor.web.board.models import (
     LanesAnswer,
+    LongRangeBody,
     RangeAnswer,
     RangeBody,
+    RangePart,
     ResultPath,
     SimulationBody,
     WaitersAnswer,
     WeekAnswer,
     WeekBody,
+    WindowBody,
     WindowQuery,
 )
-from idle_harbor.web.shared.asked import announced, computed, desk, json_response
+from idle_harbor.web.shared.asked import (
+    announced,
+    at_desk,
+    computed,
+    desk,
+    json_response,
+    nothing,
+    wanted_by,
+)
 from idle_harbor.web.shared.bodies import checked_body, input_hash
+from idle_harbor.web.shared.desk import KeptWeek
+from idle_harbor.web.shared.jobs import as_job, asker, told_so_far
+from idle_harbor.web.shared.models import JobPath
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
 
@@ -73,11 +92,37 @@ def simulate_range(body: RangeBody) -> Response:
     return computed("board", body, key, work, kind=f"range {body.seeds}", saved=body.saved)
 
 
+@board.post("/range/long", responses={200: RangePart, **described(429, 503)})
+def ask_for_range(body: LongRangeBody) -> Response:
+    """Have many weeks of a pool simulated: the job that does it."""
+    plan, case, _ = _read(body, body.days)
+    check_amount(case, 1)
+    by = asker(body, "board", pool=body.pool)
+    wish = range_wish(
+        plan, body.pool, body.seeds, by, first=body.first, days=body.days, urgent=True
+    )
+    return as_job(wish)
+
+
+@board.get("/range/long/<int:job_id>", responses={200: RangePart, **described(404, 409, 503)})
+def read_range_so_far(path: JobPath) -> Response:
+    """Figures over all the weeks that a job has done so far."""
+    return told_so_far(path.job_id, "range", 0, _tell_range)
+
+
+def _tell_range(given: Input, parts: Sequence[Mapping[str, Any]], whole: bool) -> dict[str, Any]:
+    if not parts:
+        return {}
+    plan, case = range_case(given)
+    answer = range_answer(plan, case, [from_values(Outcome, each["body"]) for each in parts])
+    return {"answer" if whole else "so_far": answer}
+
+
 def _forgotten() -> Response:
     return problem(
         "forgotten", 404, "This week is no longer in memory",
         "the details of a simulated week are kept for a while only",
-        "simulate it again",
+        "ask with the plan",
     )  # fmt: skip
 
 
@@ -88,6 +133,39 @@ def read_lanes(path: ResultPath, query: WindowQuery) -> Response:
     if kept is None:
         return _forgotten()
     return json_response(lanes_answer(kept.week, query.start, query.end))
+
+
+@board.post("/lanes", responses={200: LanesAnswer, 204: None})
+def simulate_lanes(body: WindowBody) -> Response:
+    """The same, where the week is not in this server's memory: it is simulated anew."""
+    kept = _again(body)
+    return nothing() if kept is None else json_response(
+        lanes_answer(kept.week, body.start, body.end)
+    )  # fmt: skip
+
+
+@board.post("/waiters", responses={200: WaitersAnswer, 204: None})
+def simulate_waiters(body: WindowBody) -> Response:
+    """People who did not have a desktop at once, where the week is not in this server's memory."""
+    kept = _again(body)
+    return nothing() if kept is None else json_response(
+        waiters_answer(kept.case, kept.week, body.start, body.end)
+    )  # fmt: skip
+
+
+def _again(body: WindowBody) -> KeptWeek | None:
+    """A week as it was simulated before, from memory or anew; None where nobody waits for it."""
+    _, case, key = _read(body)
+    check_amount(case, 1)
+    kept = desk()
+    found = kept.week(key)
+    if found is None:
+        result = at_desk(wanted_by(), lambda: week(case, SEED, record=True))
+        if result is None:
+            return None
+        kept.keep_week(key, case, result)
+        found = KeptWeek(case, result)
+    return found
 
 
 @board.get("/<input_hash>/waiters", responses={200: WaitersAnswer, **described(404)})

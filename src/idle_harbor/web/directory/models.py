@@ -16,6 +16,7 @@ class ImportQuery(Model):
 
     format: Literal["csv", "ldif", "scim"]
     name: Text = Field("a file", max_length=400)
+    owner: str = Field("", max_length=64, description="For whom the file is read.")
 
 
 class DirectoryGroup(Model):
@@ -62,6 +63,7 @@ class StandInBody(Model):
     """The day on which the simulated directory is asked."""
 
     day: int = Field(0, ge=0, le=60)
+    owner: str = Field("", max_length=64, description="For whom it is asked.")
 
 
 class Difference(Model):
@@ -122,7 +124,6 @@ class ImportModel(Model):
     bytes_total: int
     bytes_read: int
     rows_read: int
-    stop_asked: bool
     problem: str
     preview: Preview | None
     begun_at: datetime

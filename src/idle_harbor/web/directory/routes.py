@@ -2,11 +2,8 @@
 
 from __future__ import annotations
 
-import os
-import tempfile
 from dataclasses import asdict
-from pathlib import Path
-from typing import IO, Any
+from typing import Any
 
 from flask import Response, request
 from flask_openapi3.models import RawModel
@@ -14,10 +11,7 @@ from flask_openapi3.models import RawModel
 from idle_harbor.core.plan.following import behind, caught_up, followed
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.formats.plan.codec import edited
-from idle_harbor.runtime import spool_folder
-from idle_harbor.store.database import StoreError
-from idle_harbor.store.directory import Directory, Format
-from idle_harbor.web.directory.imports import apply_beside, read_beside
+from idle_harbor.store.directory import Directory
 from idle_harbor.web.directory.models import (
     BehindAnswer,
     DirectoryAnswer,
@@ -37,13 +31,6 @@ directory = view("directory")
 #: Ten million people are about a gigabyte.
 MOST_BYTES = 8_000_000_000
 _CHUNK = 1 << 20
-
-
-def _spool() -> IO[bytes]:
-    """A file of its own for what comes in; who reads it removes it."""
-    folder = spool_folder()
-    folder.mkdir(parents=True, exist_ok=True)
-    return tempfile.NamedTemporaryFile(dir=folder, prefix=f"{os.getpid()}-", delete=False)
 
 
 def _held() -> Directory:
@@ -93,45 +80,34 @@ class FileBody(RawModel):
 
 
 @directory.post("/import", responses={202: ImportAnswer, **described(409, 413, 415, 503)})
-def begin_import(query: ImportQuery, raw: FileBody) -> Response:
+def take_file(query: ImportQuery, raw: FileBody) -> Response:
     """Take a file, the request's body, and begin to read it."""
+    from idle_harbor.jobs.imports import begin_import
+
     request.max_content_length = MOST_BYTES
-    with _spool() as spool:
-        path = Path(spool.name)
-        try:
-            while chunk := raw.stream.read(_CHUNK):
-                spool.write(chunk)
-        except BaseException:
-            path.unlink(missing_ok=True)
-            raise
-    return _begin(query.format, query.name, path)
+    pieces = iter(lambda: raw.stream.read(_CHUNK), b"")
+    begin_import(database(), query.name, query.format, pieces, query.owner)
+    return json_response(_latest(), 202)
 
 
 @directory.post("/stand-in", responses={202: ImportAnswer, **described(409, 503)})
 def ask_stand_in(body: StandInBody) -> Response:
     """Read the simulated directory as it stands on a day, as SCIM."""
-    with _spool() as spool:
-        spool.write(demo_directory().as_scim(body.day))
-        path = Path(spool.name)
-    return _begin("scim", f"simulated directory, day {body.day}", path)
+    from idle_harbor.jobs.imports import begin_import
 
-
-def _begin(form: Format, name: str, path: Path) -> Response:
-    held = _held()
-    try:
-        read_beside(held, name, form, path)
-    except StoreError:
-        path.unlink(missing_ok=True)
-        raise
-    return json_response({"latest": held.latest_import()}, 202)
+    told = demo_directory().as_scim(body.day)
+    name = f"simulated directory, day {body.day}"
+    begin_import(database(), name, "scim", [told], body.owner)
+    return json_response(_latest(), 202)
 
 
 @directory.post("/import/<int:import_id>/apply", responses={202: ImportAnswer, **described(409)})
 def apply_import(path: ImportPath) -> Response:
     """Put a read import in the directory's place: all of it or nothing."""
-    held = _held()
-    apply_beside(held, path.import_id)
-    return json_response({"latest": held.latest_import()}, 202)
+    from idle_harbor.jobs.imports import begin_apply
+
+    begin_apply(database(), path.import_id)
+    return json_response(_latest(), 202)
 
 
 @directory.post("/import/<int:import_id>/drop", responses={200: ImportAnswer, **described(409)})

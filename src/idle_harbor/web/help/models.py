@@ -28,7 +28,8 @@ class HintsAnswer(Model):
 
 
 class Health(Model):
-    """Whether the parts of the application answer."""
+    """Whether the parts of the application answer; which of its processes this one is."""
 
     database: Literal["ok", "gone"]
     engine: str
+    process: int

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import os
 from zoneinfo import available_timezones
 
 from flask import Response
@@ -43,8 +44,9 @@ def read_hints() -> Response:
 @help_.get("/health", responses={200: Health})
 def read_health() -> Response:
     """Whether the parts of the application answer."""
+    own = os.getpid()
     try:
         database().ping()
     except StoreError:
-        return json_response(Health(database="gone", engine=engine_version()))
-    return json_response(Health(database="ok", engine=engine_version()))
+        return json_response(Health(database="gone", engine=engine_version(), process=own))
+    return json_response(Health(database="ok", engine=engine_version(), process=own))

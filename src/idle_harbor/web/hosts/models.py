@@ -8,7 +8,7 @@ from idle_harbor.core.plan import PoolKind
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.sizing.density import Resource
 from idle_harbor.web.shared.figures import FiguresModel
-from idle_harbor.web.shared.models import Answer, Model, PlanBody, PoolBody
+from idle_harbor.web.shared.models import Answer, Model, Part, PlanBody, PoolBody
 
 
 class SizingBody(PoolBody):
@@ -108,7 +108,7 @@ class KindModel(Model):
     lost: str
 
 
-class KindsAnswer(Answer):
+class KindsWhole(Model):
     """A group as each kind, the one to take, and why."""
 
     group: str
@@ -116,6 +116,16 @@ class KindsAnswer(Answer):
     suggested: PoolKind | None
     why: str
     kinds: list[KindModel]
+
+
+class KindsAnswer(Answer, KindsWhole):
+    """A group as each kind, the one to take, and why."""
+
+
+class KindsPart(Part):
+    """How far the comparison is; with the last step all of it."""
+
+    answer: KindsWhole | None = None
 
 
 class PlaceModel(Model):

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
 from dataclasses import asdict
 from datetime import date
 from typing import Any
@@ -11,7 +12,7 @@ from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.occasions import occasions_on
 from idle_harbor.core.checks.people import people_findings
-from idle_harbor.core.demand.crowd import STEP, Crowd, Peak, Presence, day_slices, hourly
+from idle_harbor.core.demand.crowd import STEP, Crowd, DayHours, Peak, Presence, day_slices, hourly
 from idle_harbor.core.demand.desktops import Doubles, doubles_of
 from idle_harbor.core.demand.headcount import people_on
 from idle_harbor.core.demand.pattern_picture import PatternPicture
@@ -109,19 +110,17 @@ def crowd_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
     }
 
 
-def year_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
+def year_days(plan: Plan, days: Iterable[DayHours]) -> list[dict[str, Any]]:
     """Hours of many days, for a heat map."""
-    table = hourly(crowd, crowd.whole.highest)
-    days = [
+    return [
         {
-            "date": day.isoformat(),
-            "hours": [None if np.isnan(value) else int(value) for value in row],
-            "peak": int(np.nanmax(row, initial=0)),
-            "marks": _marks(plan, day),
+            "date": each.day.isoformat(),
+            "hours": list(each.hours),
+            "peak": each.peak,
+            "marks": _marks(plan, each.day),
         }
-        for (day, _, _), row in zip(day_slices(crowd.horizon), table, strict=True)
+        for each in days
     ]
-    return {"zone": crowd.horizon.zone, "days": days}
 
 
 def pattern_answer(pattern: Pattern, picture: PatternPicture) -> dict[str, Any]:

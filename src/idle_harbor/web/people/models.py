@@ -10,7 +10,15 @@ from pydantic import Field
 from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.plan.declare import Day, Id
 from idle_harbor.core.plan.edits.events import AddWhatIf
-from idle_harbor.web.shared.models import Answer, AskedBody, FindingModel, Interval, Model, PlanBody
+from idle_harbor.web.shared.models import (
+    Answer,
+    AskedBody,
+    FindingModel,
+    Interval,
+    Model,
+    Part,
+    PlanBody,
+)
 
 
 class CrowdBody(AskedBody):
@@ -143,11 +151,21 @@ class CrowdYearDay(Model):
     marks: list[MarkModel]
 
 
-class CrowdYearAnswer(Answer):
+class CrowdYearWhole(Model):
     """A year of presence, seed 1."""
 
     zone: str
     days: list[CrowdYearDay]
+
+
+class CrowdYearAnswer(Answer, CrowdYearWhole):
+    """A year of presence, seed 1."""
+
+
+class CrowdYearPart(Part):
+    """How far the year is drawn; with the last step all of it."""
+
+    answer: CrowdYearWhole | None = None
 
 
 class PatternBody(PlanBody):

@@ -2,16 +2,16 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import dataclass
+from collections.abc import Mapping, Sequence
 from decimal import Decimal
 from typing import Any
 
 from idle_harbor.core.checks import Checked
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.workload import zones_of
+from idle_harbor.core.side_by_side import PoolView
 from idle_harbor.core.summary import Figures
-from idle_harbor.core.weeks import Case
+from idle_harbor.core.weeks import Case, case_of
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.web.shared.figures import verdicts_values
 
@@ -39,35 +39,27 @@ def _pool_row(
     }
 
 
-@dataclass(frozen=True, slots=True)
-class PoolResult:
-    """A simulated pool: its case, figures over some weeks, and the peak that it is sized for."""
-
-    case: Case
-    figures: Figures
-    peak: float
-
-
 def pool_rows(
-    plan: Plan, simulated: Sequence[PoolResult], found: Sequence[Checked]
+    plan: Plan, views: Mapping[str, PoolView], found: Sequence[Checked]
 ) -> list[dict[str, Any]]:
-    """A row of the table for each pool, with how many of the findings are about it."""
+    """A row of the table for each pool that is simulated, by its id, with how many of the findings
+    are about it."""
     places = {pool.id: place for place, pool in enumerate(plan.pools)}
     rows = []
-    for each in simulated:
-        about = f"/pools/{places[each.case.priced.pool.id]}/"
+    for pool_id, view in views.items():
+        about = f"/pools/{places[pool_id]}/"
         own = sum(f.finding.pointer.startswith(about) for f in found)
-        rows.append(_pool_row(plan, each.case, each.figures, each.peak, own))
+        rows.append(_pool_row(plan, case_of(plan, pool_id), view.figures, view.peak, own))
     return rows
 
 
 def pools_answer(
-    plan: Plan, simulated: Sequence[PoolResult], found: Sequence[Checked], weeks: int
+    plan: Plan, views: Mapping[str, PoolView], found: Sequence[Checked], weeks: int
 ) -> dict[str, Any]:
     """Every pool side by side over so many weeks, with how long the plan's credits last."""
-    month = sum((each.figures.cost.month for each in simulated), Decimal("0.00"))
+    month = sum((each.figures.cost.month for each in views.values()), Decimal("0.00"))
     credits = plan.prices.credits
-    rows = pool_rows(plan, simulated, found)
+    rows = pool_rows(plan, views, found)
     return {
         "currency": plan.currency,
         "month": format(month, "f"),

@@ -2,25 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping, Sequence
+from typing import Any
 
 from flask import Response
 
-from idle_harbor.core.checks import Checked, look
-from idle_harbor.core.demand.crowd import FEWEST_SEEDS
+from idle_harbor.core.checks import look
 from idle_harbor.core.drills import Failure, drill_week
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.sizing.peak import (
-    SEEDS,
-    Wish,
-    check_all_sizings,
-    crest_of_pool,
-    seeds_for_all,
-)
-from idle_harbor.core.summary import figures_of
-from idle_harbor.core.weeks import case_of, check_amount, weeks
+from idle_harbor.core.side_by_side import PoolView, amount_for, check_pools, view_of_pool
+from idle_harbor.core.sizing.peak import spells_of_all
+from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.figures import figures_values
-from idle_harbor.web.pools.answers import PoolResult, pool_rows, pools_answer
+from idle_harbor.formats.reports.outcomes import from_values
+from idle_harbor.jobs.asking import pools_wish
+from idle_harbor.jobs.kind import Input
+from idle_harbor.jobs.simulated import found_in
+from idle_harbor.web.pools.answers import pool_rows, pools_answer
 from idle_harbor.web.pools.models import DrillAnswer, DrillBody, PoolsAnswer, PoolsPart
 from idle_harbor.web.shared.asked import (
     Step,
@@ -33,38 +31,29 @@ from idle_harbor.web.shared.asked import (
     wanted_by,
 )
 from idle_harbor.web.shared.bodies import checked_body, input_hash
-from idle_harbor.web.shared.models import AskedBody
+from idle_harbor.web.shared.jobs import as_job, asker, told_so_far
+from idle_harbor.web.shared.models import AskedBody, JobPath, SinceQuery
+from idle_harbor.web.shared.problems import described
 from idle_harbor.web.shared.view import view
 
 pools = view("pools")
 
 SEED = 1
-#: Weeks that the table of pools is simulated over.
-_TABLE_SEEDS = 4
+#: Spells in a week of all pools beyond which they take longer than a second.
+LONG = 40_000
 
 
 def _pool_steps(plan: Plan) -> Iterator[Step]:
     """Every pool simulated, a step each; with the last the checks, and what all of them make."""
-    seeds = seeds_for_all(plan, _TABLE_SEEDS)
-    wish = Wish(seeds=seeds_for_all(plan, SEEDS))
-    rows: list[PoolResult] = []
-    found: list[Checked] = []
+    amount = amount_for(plan)
+    views: dict[str, PoolView] = {}
     of = len(plan.pools)
     for done, pool in enumerate(plan.pools, start=1):
-        case = case_of(plan, pool.id)
-        figures = figures_of(case, weeks(case, range(SEED, SEED + seeds)))
-        rows.append(PoolResult(case, figures, crest_of_pool(plan, pool, wish).peak.value))
+        view_ = views[pool.id] = view_of_pool(plan, pool, amount)
         if done < of:
-            yield done, of, {"rows": pool_rows(plan, rows[-1:], [])}
-    for looked in look(plan):
-        found += looked.found
-    yield of, of, {"answer": pools_answer(plan, rows, found, seeds)}
-
-
-def _check_pools(plan: Plan) -> None:
-    check_all_sizings(plan)
-    for pool in plan.pools:
-        check_amount(case_of(plan, pool.id), FEWEST_SEEDS)
+            yield done, of, {"rows": pool_rows(plan, {pool.id: view_}, [])}
+    found = [each for looked in look(plan) for each in looked.found]
+    yield of, of, {"answer": pools_answer(plan, views, found, amount.weeks)}
 
 
 @pools.post("", responses={200: PoolsAnswer, 204: None})
@@ -72,17 +61,44 @@ def read_pools(body: AskedBody) -> Response:
     """Every pool of a plan side by side, simulated over a few weeks."""
     sent = checked_body(body)
     plan = sent.plan
-    _check_pools(plan)
+    check_pools(plan)
     key = input_hash(sent, kind="pools")
     return computed("pools", body, key, lambda: last(_pool_steps(plan)))
 
 
 @pools.post("/parts", responses={200: PoolsPart, 204: None})
 def read_pools_in_parts(body: AskedBody) -> Response:
-    """The same, a line of JSON for each pool as it gets done; the last line has the whole."""
+    """The same, a line of JSON for each pool as it gets done; the last line has the whole.
+
+    Of many pools the only line has the job that works them out.
+    """
     plan = checked_body(body).plan
-    _check_pools(plan)
+    check_pools(plan)
+    if spells_of_all(plan) > LONG:
+        return as_job(pools_wish(plan, asker(body, "pools")))
     return in_parts("pools", body, _pool_steps(plan))
+
+
+@pools.get("/parts/<int:job_id>", responses={200: PoolsPart, **described(404, 409, 503)})
+def read_pools_so_far(path: JobPath, query: SinceQuery) -> Response:
+    """The pools that a job has done and that were not told before; in the end the whole."""
+    return told_so_far(
+        path.job_id, "pools", query.since, _tell, lambda given: len(given["plan"]["pools"])
+    )
+
+
+def _tell(given: Input, parts: Sequence[Mapping[str, Any]], whole: bool) -> dict[str, Any]:
+    plan = plan_of(given["plan"])
+    of = len(plan.pools)
+    views = {
+        plan.pools[each["part"]].id: from_values(PoolView, each["body"])
+        for each in parts
+        if each["part"] < of
+    }
+    if not whole:
+        return {"rows": pool_rows(plan, views, [])}
+    found = found_in(plan, [each["body"] for each in parts[of:]])
+    return {"answer": pools_answer(plan, views, found, amount_for(plan).weeks)}
 
 
 @pools.post("/drill", responses={200: DrillAnswer})

@@ -6,6 +6,7 @@ from typing import Any, Literal
 
 from pydantic import BaseModel, ConfigDict, Field
 
+from idle_harbor.core.figures.promise import Standing
 from idle_harbor.core.plan.declare import Id
 
 
@@ -50,6 +51,8 @@ class AskedBody(PlanBody):
 
     tab: str = Field("", max_length=64, description="Names the page; only its newest edit runs.")
     edit: int = Field(0, ge=0, le=2**53, description="Counts the page's edits.")
+    owner: str = Field("", max_length=64, description="For whom long work is done.")
+    plan_id: int | None = Field(None, ge=1, le=2**62, description="The plan that the page edits.")
 
 
 class PoolBody(AskedBody):
@@ -76,12 +79,45 @@ class Answer(Model):
     input_hash: str
 
 
+class JobModel(Model):
+    """Long work: what it is about, for whom, the page that shows it, how far it is, and how it
+    ended. ``left`` are the seconds that it still takes at the pace so far."""
+
+    id: int
+    kind: str
+    title: str
+    owner: str
+    link: str
+    state: Literal["waiting", "running", "done", "stopped", "failed"]
+    problem: str
+    done: int
+    parts: int
+    left: float | None
+    asked_at: str
+    ended_at: str | None
+
+
+class JobPath(Model):
+    """Long work by its number."""
+
+    job_id: int = Field(ge=1, le=2**62)
+
+
+class SinceQuery(Model):
+    """What was told before is not told again."""
+
+    since: int = Field(0, ge=0, le=2**62, description="The number that the last answer gave.")
+
+
 class Part(Model):
-    """A line of an answer in parts: so many of so many steps are done; or all is too busy."""
+    """A part of a long answer: so many of so many steps are done; or all is too busy. Where a job
+    does it, that job, and the number from which to ask for more."""
 
     done: int = 0
     of: int = 0
     busy: bool = False
+    job: JobModel | None = None
+    since: int = 0
 
 
 class MendModel(Model):
@@ -113,10 +149,12 @@ class Interval(Model):
 
 
 class VerdictModel(Model):
-    """The promise against one figure: its limit, whether it is kept, and which way is better."""
+    """The promise against one figure: its limit, whether the mean keeps it, what the interval says,
+    and which way is better."""
 
     limit: float
     kept: bool
+    standing: Standing
     less_is_better: bool
 
 

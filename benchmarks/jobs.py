@@ -1,0 +1,175 @@
+"""Long work: what the queue costs, what a second worker brings, how soon a stop is heard."""
+
+from __future__ import annotations
+
+import os
+import signal
+import statistics
+import time
+from collections.abc import Callable, Iterator
+from contextlib import contextmanager
+from dataclasses import dataclass
+from datetime import date
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+import psycopg
+
+from benchmarks.weeks import office_of
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.stopping import on_one_thread
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.jobs.asking import range_wish, year_wish
+from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.queue import ask
+from idle_harbor.launch.cluster import Cluster
+from idle_harbor.launch.workers import Workers
+from idle_harbor.store.database import Database, migrate
+from idle_harbor.store.jobs import Jobs, Wish
+
+#: Weeks of so many people, in rounds: together a thousand.
+PEOPLE, WEEKS, ROUNDS = 2_000, 200, 5
+_ASKS = 15
+
+
+@dataclass(frozen=True, slots=True)
+class JobTimes:
+    """Milliseconds from asking to the first part kept; weeks a second in a loop, through the queue
+    on one worker and on two; how much of the loop's pace goes through the queue, and how much
+    faster two are than one; seconds until a stopped job's worker does something else; seconds of a
+    year of the demo's office."""
+
+    first: float
+    loop: float
+    one: float
+    two: float
+    queued: float
+    doubled: float
+    stop: float
+    year: float
+
+
+@contextmanager
+def database() -> Iterator[tuple[str, Database, Cluster]]:
+    """A database of its own, gone afterwards."""
+    cluster = Cluster(f"bench-{os.getpid()}")
+    try:
+        address = cluster.start()
+        migrate(address)
+        with Database(address) as opened:
+            yield address, opened, cluster
+    finally:
+        cluster.remove()
+
+
+class _Heard:
+    """What is said of jobs as they get on: nothing is asked meanwhile that would take the worker's
+    processor."""
+
+    def __init__(self, address: str) -> None:
+        self._session = psycopg.connect(address, autocommit=True)
+        self._session.execute("LISTEN idle_harbor_jobs")
+
+    def until(self, jobs: Jobs, job_id: int, reached: Callable[[dict[str, Any]], bool]) -> float:
+        """When a job is as far."""
+        while not reached(jobs.job(job_id)):
+            list(self._session.notifies(timeout=5.0, stop_after=1))
+        return time.perf_counter()
+
+
+def _begun(row: dict[str, Any]) -> bool:
+    return bool(row["done"])
+
+
+def _over(row: dict[str, Any]) -> bool:
+    return row["state"] not in ("waiting", "running")
+
+
+def _through(heard: _Heard, opened: Database, wish: Wish) -> float:
+    """Seconds from asking for a job to its end."""
+    begun = time.perf_counter()
+    job = ask(opened, wish)
+    return heard.until(Jobs(opened), job["id"], _over) - begun
+
+
+@contextmanager
+def working(many: int, address: str, log: Path) -> Iterator[Workers]:
+    """So many workers."""
+    workers = Workers(many, address, log)
+    try:
+        yield workers
+    finally:
+        workers.end()
+
+
+def _weeks(plan: Plan, count: int, begin: date) -> Wish:
+    """So many weeks of a plan, as another job for another date."""
+    return range_wish(plan, plan.pools[0].id, count, first=begin)
+
+
+def _loop(wish: Wish) -> float:
+    opened = KINDS[wish.kind].open
+    assert opened is not None
+    part = opened(wish.input)
+    with on_one_thread():
+        part(0)
+        begun = time.perf_counter()
+        for number in range(wish.parts):
+            part(number)
+        return time.perf_counter() - begun
+
+
+def time_jobs() -> JobTimes:
+    """Measure all of it; ratios are the medians of rounds."""
+    plan, demo = plan_of(office_of(PEOPLE)), plan_of(demo_plan())
+    mondays = iter(date.fromordinal(date(2027, 1, 4).toordinal() + 7 * k) for k in range(100))
+    firsts: list[float] = []
+    stops: list[float] = []
+    rounds: list[tuple[float, float, float]] = []
+    with TemporaryDirectory() as folder, database() as (address, opened, _):
+        log, heard, jobs = Path(folder) / "workers.log", _Heard(address), Jobs(opened)
+        with working(1, address, log):
+            _through(heard, opened, _weeks(plan, 8, next(mondays)))
+            for seeds in range(2, 2 + _ASKS):
+                begun = time.perf_counter()
+                job = ask(opened, range_wish(demo, "counters", seeds))
+                firsts.append(1000 * (heard.until(jobs, job["id"], _begun) - begun))
+                heard.until(jobs, job["id"], _over)
+            year = _through(heard, opened, year_wish(demo, "office", 2027))
+            for _ in range(3):
+                job = ask(opened, _weeks(plan, 4_000, next(mondays)))
+                heard.until(jobs, job["id"], _begun)
+                begun = time.perf_counter()
+                jobs.end(job["id"], "stopped")
+                other = ask(opened, _weeks(plan, 1, next(mondays)))
+                stops.append(heard.until(jobs, other["id"], _begun) - begun)
+        with working(2, address, log) as workers:
+            _through(heard, opened, _weeks(plan, 200, next(mondays)))
+            for _ in range(ROUNDS):
+                rounds.append(_round(heard, opened, plan, mondays, workers.pids[1]))
+    loop, one, two = (WEEKS / statistics.median(times) for times in zip(*rounds, strict=True))
+    return JobTimes(
+        first=statistics.median(firsts), stop=max(stops), year=year, loop=loop, one=one, two=two,
+        queued=statistics.median(loop / one for loop, one, _ in rounds),
+        doubled=statistics.median(one / two for _, one, two in rounds),
+    )  # fmt: skip
+
+
+def _round(
+    heard: _Heard, opened: Database, plan: Plan, mondays: Iterator[date], second: int
+) -> tuple[float, float, float]:
+    """Seconds of the same number of weeks in a loop, by one worker while the second stands still,
+    and by both: close together, since the pace of a shared machine wanders."""
+    looped = _loop(_weeks(plan, WEEKS, next(mondays)))
+    os.kill(second, signal.SIGSTOP)
+    try:
+        one = _through(heard, opened, _weeks(plan, WEEKS, next(mondays)))
+    finally:
+        os.kill(second, signal.SIGCONT)
+    return looped, one, _through(heard, opened, _weeks(plan, WEEKS, next(mondays)))
+
+
+if __name__ == "__main__":
+    print(time_jobs())

@@ -1,0 +1,167 @@
+"""What is killed loses nothing: workers, web server and database end at random moments while long
+work goes on, and what was told as done stays done, to the last bit."""
+
+from __future__ import annotations
+
+import json
+import os
+import random
+import signal
+import time
+import urllib.request
+from contextlib import suppress
+from dataclasses import dataclass
+from pathlib import Path
+from tempfile import TemporaryDirectory
+from typing import Any
+
+from benchmarks.jobs import database
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.jobs.asking import pools_wish, range_wish, year_wish
+from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.queue import ask
+from idle_harbor.launch.cluster import Cluster
+from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.webserver import end, serve
+from idle_harbor.launch.workers import Workers
+from idle_harbor.store.database import Database, StoreError
+from idle_harbor.store.jobs import Jobs, TooManyJobs, Wish
+
+_PLAN = plan_of(demo_plan())
+_POOLS = ("counters", "field", "lines")
+#: Seconds after the last kill within which everything has to be done.
+_PATIENCE = 120.0
+
+
+@dataclass(frozen=True, slots=True)
+class Kills:
+    """How often what was killed, finished parts that were lost or have changed, jobs that were
+    never done, and jobs whose result is not what one process says."""
+
+    killed: dict[str, int]
+    lost: int
+    stuck: int
+    wrong: int
+    jobs: int
+
+
+def _wishes(random_: random.Random, first: int) -> list[Wish]:
+    names = [pool.id for pool in _PLAN.pools]
+    return [
+        year_wish(_PLAN, random_.choice(names), 2020 + first % 40),
+        range_wish(_PLAN, random_.choice(names), 100 + first),
+        range_wish(_PLAN, random_.choice(names), 200 + first),
+        pools_wish(_PLAN),
+    ]
+
+
+def _kept(opened: Database, wanted: list[int]) -> dict[tuple[int, int], str]:
+    jobs = Jobs(opened)
+    return {
+        (job, row["part"]): json.dumps(row["body"], sort_keys=True)
+        for job in wanted
+        for row in jobs.parts(job)
+    }
+
+
+def _patiently(work: Any, *given: Any) -> Any:
+    """Work that is tried until the database answers again."""
+    until = time.monotonic() + 60
+    while True:
+        try:
+            return work(*given)
+        except StoreError:
+            if time.monotonic() > until:
+                raise
+            time.sleep(0.1)
+
+
+def kill(times: int = 50, seed: int = 1) -> Kills:
+    """Kill so often, each time something else and at another moment, and look what is left."""
+    random_ = random.Random(seed)
+    killed = {"worker": 0, "web": 0, "database": 0, "all": 0}
+    with TemporaryDirectory() as folder, database() as (address, opened, cluster):
+        log = Path(folder)
+        workers = Workers(2, address, log / "workers.log")
+        port = free_port()
+        web = serve(port, address, log / "web.log")
+        asked: dict[int, Wish] = {}
+        lost = 0
+        try:
+            for number in range(times):
+                for wish in random_.sample(_wishes(random_, number), 2):
+                    with suppress(TooManyJobs):
+                        asked[_patiently(ask, opened, wish)["id"]] = wish
+                time.sleep(random_.uniform(0.05, 1.0))
+                before = _patiently(_kept, opened, list(asked))
+                what = random_.choice(list(killed))
+                killed[what] += 1
+                if what in ("worker", "all"):
+                    os.kill(random_.choice(workers.pids), signal.SIGKILL)
+                if what in ("web", "all"):
+                    os.kill(web.pid, signal.SIGKILL)
+                    web.wait()
+                if what in ("database", "all"):
+                    _kill_database(cluster)
+                    cluster.start()
+                if what in ("web", "all"):
+                    web = serve(port, address, log / "web.log")
+                workers.look()
+                after = _patiently(_kept, opened, list(asked))
+                lost += sum(after.get(part) != body for part, body in before.items())
+                _listed(port)
+            stuck = _wait(opened, list(asked), workers)
+            wrong = sum(not _right(opened, job, wish) for job, wish in asked.items())
+        finally:
+            workers.end()
+            end(web)
+    return Kills(killed, lost, stuck, wrong, len(asked))
+
+
+def _kill_database(cluster: Cluster) -> None:
+    pid = int(Path(cluster.whereabouts.data, "postmaster.pid").read_text().splitlines()[0])
+    os.kill(pid, signal.SIGKILL)
+    until = time.monotonic() + 20
+    while cluster.running() and time.monotonic() < until:
+        time.sleep(0.02)
+
+
+def _listed(port: int) -> None:
+    """The web server tells of jobs, whatever was killed."""
+    until = time.monotonic() + 30
+    while True:
+        try:
+            with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/jobs", timeout=10) as answer:
+                assert json.load(answer)["jobs"]
+            return
+        except OSError:
+            if time.monotonic() > until:
+                raise
+            time.sleep(0.1)
+
+
+def _wait(opened: Database, wanted: list[int], workers: Workers) -> int:
+    """Wait until all is done; returns how many jobs are not."""
+    jobs, until = Jobs(opened), time.monotonic() + _PATIENCE
+    while time.monotonic() < until:
+        workers.look()
+        left = [job for job in wanted if _patiently(jobs.job, job)["state"] != "done"]
+        if not left:
+            return 0
+        time.sleep(0.3)
+    return len(left)
+
+
+def _right(opened: Database, job: int, wish: Wish) -> bool:
+    """Whether the parts of a job are what this process makes of some of them."""
+    opener = KINDS[wish.kind].open
+    assert opener is not None
+    part = opener(wish.input)
+    rows = Jobs(opened).parts(job)
+    looked = rows if len(rows) <= 12 else random.Random(job).sample(rows, 12)
+    return len(rows) == wish.parts and all(part(row["part"]) == row["body"] for row in looked)
+
+
+if __name__ == "__main__":
+    print(kill())

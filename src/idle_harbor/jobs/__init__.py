@@ -1,0 +1,1 @@
+"""Long work: asked for in PostgreSQL, worked on part by part by processes of their own."""

@@ -1,0 +1,44 @@
+"""Imports of the directory are asked for: a file is read and judged, and then applied."""
+
+from __future__ import annotations
+
+from collections.abc import Iterable
+
+import psycopg
+from psycopg.rows import DictRow
+
+from idle_harbor.jobs.queue import ask_on
+from idle_harbor.store.database import Database, queries
+from idle_harbor.store.directory import Directory, Format
+from idle_harbor.store.jobs import Wish
+
+_PRIORITY = 1
+
+
+def begin_import(
+    database: Database, source: str, form: Format, pieces: Iterable[bytes], owner: str = ""
+) -> int:
+    """Take a file and have it read; returns the import's number. Raises ImportUnderWay."""
+
+    def ask(connection: psycopg.Connection[DictRow], import_id: int) -> int:
+        return _ask(connection, import_id, "read", f"Read {source}", owner)
+
+    return Directory(database).take(source, form, pieces, ask)
+
+
+def begin_apply(database: Database, import_id: int) -> None:
+    """Have a read import put in the directory's place, for whom it was read. Raises NotReady."""
+
+    def ask(connection: psycopg.Connection[DictRow], import_id: int) -> int:
+        owner = queries.import_owner(connection, import_id=import_id) or ""
+        return _ask(connection, import_id, "apply", "Take it into the directory", owner)
+
+    Directory(database).claim(import_id, ask)
+
+
+def _ask(
+    connection: psycopg.Connection[DictRow], import_id: int, what: str, title: str, owner: str
+) -> int:
+    given = {"import": import_id, "what": what}
+    wish = Wish("import", f"import {import_id} {what}", title, owner, _PRIORITY, given, 1)
+    return int(ask_on(connection, wish)["id"])

@@ -1,0 +1,61 @@
+"""The queue: which job is to be helped with next. What is true of a job stands in its own tables.
+
+An entry of the queue asks one worker for its help with one job. A worker that finds more parts than
+it takes asks for another's help, so that as many come as are free.
+"""
+
+from __future__ import annotations
+
+from typing import Any
+
+import procrastinate
+import psycopg
+from procrastinate.exceptions import AlreadyEnqueued
+from psycopg.rows import DictRow
+
+from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.store.database import Database, queries, store_errors
+from idle_harbor.store.jobs import Wish, insert_job
+
+HELP = "help"
+
+#: Only for what it writes: entries go in on connections of ours, in our transactions.
+_app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
+
+
+def ask_for_help(
+    connection: psycopg.Connection[DictRow], job_id: int, kind: str, priority: int
+) -> None:
+    """Put an entry for a job into the queue of its kind, unless one waits there already."""
+    try:
+        with connection.transaction():
+            _app.configure_task(
+                HELP, queue=KINDS[kind].queue, priority=priority, connection=connection,
+                queueing_lock=f"{HELP} {job_id}", allow_unknown=True,
+            ).defer(job_id=job_id)  # fmt: skip
+    except AlreadyEnqueued:
+        return
+
+
+def ask_on(connection: psycopg.Connection[DictRow], wish: Wish) -> dict[str, Any]:
+    """The job that does what is wished, with an entry in the queue where it is not over: on a
+    connection, with whatever else its transaction does. Raises TooManyJobs."""
+    row = insert_job(connection, wish)
+    if row["state"] in ("waiting", "running"):
+        ask_for_help(connection, row["id"], wish.kind, wish.priority)
+    return row
+
+
+def ask(database: Database, wish: Wish) -> dict[str, Any]:
+    """The same in a transaction of its own."""
+    with store_errors(), database.connection() as connection:
+        return ask_on(connection, wish)
+
+
+def again(database: Database, job_id: int) -> None:
+    """Have a job that was stopped or has failed go on where it was; others stay as they are."""
+    with store_errors(), database.connection() as connection:
+        row = queries.start_again(connection, job_id=job_id)
+        if row is not None:
+            ask_for_help(connection, job_id, row["kind"], row["priority"])
+            queries.tell_job(connection, job_id=job_id)

@@ -1,0 +1,128 @@
+"""Parts are worked out here or on machines of a scheduler, and are the same to the last bit."""
+
+from __future__ import annotations
+
+import os
+import subprocess
+import sys
+from collections.abc import Iterator
+
+import pytest
+
+from idle_harbor.core.errors import NotWantedError
+from idle_harbor.core.stopping import while_wanted
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.jobs.asking import range_wish, year_wish
+from idle_harbor.jobs.executors import HERE, Here, Machines, executor_at
+from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.queue import ask
+from idle_harbor.jobs.work import help_with
+from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.webserver import end
+from idle_harbor.processes import end_with_parent
+from idle_harbor.store.jobs import Holder, Jobs
+
+PLAN = plan_of(demo_plan())
+
+
+def begin(*command: str) -> subprocess.Popen[bytes]:
+    """Start a part of the machines, as their verbs do."""
+    code = f"from idle_harbor.launch.machines import *; {command[0]}(*{command[1:]!r})"
+    return subprocess.Popen(
+        [sys.executable, "-c", code], start_new_session=True, preexec_fn=end_with_parent,
+        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=os.environ,
+    )  # fmt: skip
+
+
+class Estate:
+    """A scheduler and machines of one process each."""
+
+    def __init__(self, many: int) -> None:
+        port = free_port()
+        address = f"tcp://127.0.0.1:{port}"
+        self.scheduler = begin("dispatch_at", "127.0.0.1", str(port))
+        self.computers = [begin("compute_for", address, "1", "127.0.0.1") for _ in range(many)]
+        self._children = [*self.computers, self.scheduler]
+        self.machines = Machines(address)
+        self.machines._client.wait_for_workers(many, timeout=60)
+        assert self.machines.room == many
+
+    def end(self) -> None:
+        for child in self._children:
+            end(child)
+
+
+@pytest.fixture(scope="module")
+def machines() -> Iterator[Machines]:
+    estate = Estate(2)
+    yield estate.machines
+    estate.end()
+
+
+@pytest.mark.parametrize("wish", [
+    range_wish(PLAN, "counters", 30), year_wish(PLAN, "field", 2027),
+], ids=lambda wish: wish.kind)  # fmt: skip
+def test_parts_are_the_same_wherever_they_are_worked_out(database, machines, wish):
+    kind = KINDS[wish.kind]
+    numbers = range(wish.parts)
+    here = dict(HERE.begin(database, kind, wish.key, wish.input).run(numbers))
+    there = dict(machines.begin(database, kind, wish.key, wish.input).run(numbers))
+    assert there == here and len(here) == wish.parts
+
+
+def test_a_job_is_done_on_machines(database, machines):
+    job = ask(database, range_wish(PLAN, "counters", 25))
+    with Holder(database) as holder:
+        help_with(database, holder.number, job["id"], executor=machines)
+    there = Jobs(database).result(job["id"])
+    assert there["state"] == "done"
+    part = KINDS["range"].open(range_wish(PLAN, "counters", 25).input)
+    bodies = [row["body"] for row in Jobs(database).parts(job["id"])]
+    assert bodies == [part(k) for k in range(25)]
+
+
+def test_what_goes_wrong_elsewhere_is_said_here(database, machines):
+    job = ask(database, range_wish(PLAN, "nowhere", 3))
+    with Holder(database) as holder:
+        help_with(database, holder.number, job["id"], executor=machines)
+    told = Jobs(database).job(job["id"])
+    assert told["state"] == "failed" and "no pool called 'nowhere'" in told["problem"]
+
+
+def test_what_nobody_waits_for_is_given_up(database, machines):
+    wish = range_wish(PLAN, "office", 400)
+    work = machines.begin(database, KINDS["range"], wish.key, wish.input)
+    done = []
+
+    def take():
+        for one in work.run(range(400)):
+            done.append(one)
+
+    with while_wanted(lambda: not done), pytest.raises(NotWantedError):
+        take()
+    assert 0 < len(done) < 400
+
+
+def test_without_machines_parts_are_worked_out_here():
+    assert isinstance(executor_at(""), Here)
+    assert isinstance(executor_at(f"tcp://127.0.0.1:{free_port()}"), Here)
+
+
+@pytest.mark.parametrize("gone", ["scheduler", "machine"])
+def test_machines_that_go_are_done_without(database, gone):
+    estate = Estate(1)
+    wish = range_wish(PLAN, "counters", 400)
+    work = estate.machines.begin(database, KINDS["range"], wish.key, wish.input)
+    found = {}
+    for number, body in work.run(range(400)):
+        if not found:
+            end(estate.scheduler if gone == "scheduler" else estate.computers[0])
+        found[number] = body
+    part = KINDS["range"].open(wish.input)
+    assert sorted(found) == list(range(400)) and found[399] == part(399)
+    # What comes next is not even sent.
+    assert estate.machines.room == 1
+    other = estate.machines.begin(database, KINDS["range"], wish.key, wish.input)
+    assert dict(other.run([3])) == {3: part(3)}
+    estate.end()

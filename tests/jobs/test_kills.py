@@ -1,0 +1,11 @@
+"""Workers, web server and database are killed while long work goes on, each and all at once."""
+
+from __future__ import annotations
+
+from benchmarks.kills import kill
+
+
+def test_nothing_that_was_finished_is_lost_and_nothing_is_stuck():
+    found = kill(5, seed=3)
+    assert (found.lost, found.stuck, found.wrong) == (0, 0, 0), found
+    assert found.jobs >= 4 and sum(found.killed.values()) == 5
