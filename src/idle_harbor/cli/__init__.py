@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from idle_harbor.cli import figures, hosts, jobs, plans, running
+from idle_harbor.cli import figures, hosts, jobs, plans, running, tuning
 from idle_harbor.cli.shared import main
 
-__all__ = ["figures", "hosts", "jobs", "main", "plans", "running"]
+__all__ = ["figures", "hosts", "jobs", "main", "plans", "running", "tuning"]

@@ -19,6 +19,7 @@ if TYPE_CHECKING:
     from idle_harbor.core.plan import Plan
     from idle_harbor.core.sizing.hosts import sizing_of
     from idle_harbor.core.summary import Figures, simulate
+    from idle_harbor.core.tuner import tune
 
 __all__ = [
     "Fault",
@@ -32,6 +33,7 @@ __all__ = [
     "findings_of",
     "simulate",
     "sizing_of",
+    "tune",
 ]
 
 #: What is fetched when it is first asked for: importing it takes long, or compiles the engine.
@@ -42,6 +44,7 @@ _LATE = {
     "findings_of": "checks",
     "simulate": "summary",
     "sizing_of": "sizing.hosts",
+    "tune": "tuner",
 }
 
 

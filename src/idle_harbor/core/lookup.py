@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.plan import Group, Plan, Pool, Schedule
+from idle_harbor.core.plan import Group, Plan, Pool, Promise, Schedule
 
 
 def find_pool(plan: Plan, pool_id: str) -> Pool:
@@ -33,3 +33,8 @@ def shared_schedule(plan: Plan, pool: Pool) -> Schedule:
 def schedule_of(plan: Plan, pool: Pool) -> Schedule:
     """A pool's schedule with what the pool has otherwise in its place; raises UnknownNameError."""
     return shared_schedule(plan, pool).for_pool(pool.id)
+
+
+def promise_of(plan: Plan, pool_id: str) -> Promise:
+    """What the people of a pool are owed; raises UnknownNameError."""
+    return find_pool(plan, pool_id).owed(plan.promise)

@@ -133,6 +133,8 @@ class Figures:
             refused=self.refused_share,
             strained=self.strained_share,
             lost=self.returns.lost_share,
+            forced=self.forced_share,
+            comfort=self.comfort,
         )
 
     def efficiency(self, promise: Promise) -> Efficiency:

@@ -188,30 +188,34 @@ def check_amount(case: Case, seeds: int) -> None:
 
 
 @kept(_KEPT_SPELLS, lambda spells: spells.nbytes)
-def _spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
+def drawn_spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
+    """Who comes when with a seed; kept for those who ask again."""
     return pool_spells(demand, horizon, seed)
 
 
 @kept(_KEPT_LINES, lambda line: line.host_seconds.nbytes)
-def _ideal(
+def drawn_ideal(
     demand: PoolDemand, horizon: Horizon, seed: int, pool: Pool, profiles: tuple[Profile, ...]
 ) -> IdealLine:
-    return ideal_line(_spells(demand, horizon, seed), pool, profiles, horizon)
+    """The ideal line of what a seed draws; kept for those who ask again."""
+    return ideal_line(drawn_spells(demand, horizon, seed), pool, profiles, horizon)
 
 
 def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = None) -> Week:
     """Simulate one week with one seed; ``given`` spells replace the drawn ones."""
     setting, horizon = case.setting, case.horizon
     if given is None:
-        spells = _spells(case.demand, horizon, seed)
-        ideal = _ideal(case.demand, horizon, seed, only_lingering(setting.pool), setting.profiles)
+        spells = drawn_spells(case.demand, horizon, seed)
+        ideal = drawn_ideal(
+            case.demand, horizon, seed, only_lingering(setting.pool), setting.profiles
+        )
     else:
         spells = given
         ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
     done = run(setting, horizon, spells, seed, record=record)
     go_on()
     hours = host_hours_of(done, ideal.counted(horizon))
-    footprint = footprint_of(done, _people_seen(case, given))
+    footprint = footprint_of(done, people_seen(case, given))
     return Week(
         seed=seed,
         run=done,
@@ -228,7 +232,7 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
     )
 
 
-def _people_seen(case: Case, given: Spells | None) -> float:
+def people_seen(case: Case, given: Spells | None = None) -> float:
     """Different people in a month, where a licence counts them; of given spells their people."""
     if not needs_people_seen(case.priced):
         return 0.0

@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.picture import days_of
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.summary import figures_of
@@ -61,5 +62,5 @@ def week_of_year(plan: Plan, pool_id: str, monday: date) -> WeekOfYear:
         refused_share=figures.refused_share.mean or 0.0,
         strained_share=figures.strained_share.mean or 0.0,
         month=format(figures.cost.month, "f"),
-        kept=figures.against(plan.promise).whole,
+        kept=figures.against(promise_of(plan, pool_id)).whole,
     )

@@ -2,20 +2,29 @@
 
 from __future__ import annotations
 
+from dataclasses import replace
+
 import pytest
 
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.figures.promise import verdicts_on
-from idle_harbor.core.plan import Promise
+from idle_harbor.core.plan import OwnPromise, Pool, Promise
 
 PROMISE = Promise(
-    wait_p95_seconds=60, refused_share=0.01, strained_share=0.02, lost_returns=0.05
+    wait_p95_seconds=60, refused_share=0.01, strained_share=0.02, lost_returns=0.05,
+    forced_share=0.1, comfort=0.9,
+)  # fmt: skip
+PARTS = (
+    "wait_p95_seconds", "refused_share", "strained_share", "lost_returns", "forced_share",
+    "comfort",
 )  # fmt: skip
 KEPT = {
     "wait_p95": Estimate(60.0, 3.0),
     "refused": Estimate(0.01, None),
     "strained": Estimate(0.0, None),
     "lost": Estimate(0.05, 0.2),
+    "forced": Estimate(0.1, None),
+    "comfort": Estimate(0.9, 0.05),
 }
 
 
@@ -31,15 +40,17 @@ KEPT = {
             {"strained": Estimate(0.03, 0.02), "lost": Estimate(0.06, None)},
             ["strained_share", "lost_returns"],
         ),
+        ({"forced": Estimate(0.11, 0.1)}, ["forced_share"]),
+        ({"forced": Estimate(None, None), "comfort": Estimate(1.0, None)}, []),  # nobody left
+        ({"comfort": Estimate(0.89, 0.1)}, ["comfort"]),
     ],
 )
 def test_each_part_is_kept_up_to_its_limit(changes, broken):
     found = verdicts_on(PROMISE, **{**KEPT, **changes})
-    parts = ("wait_p95_seconds", "refused_share", "strained_share", "lost_returns")
-    assert [name for name in parts if not getattr(found, name).kept] == broken
-    assert [getattr(found, name).limit for name in parts] == [60, 0.01, 0.02, 0.05]
+    assert [name for name in PARTS if not getattr(found, name).kept] == broken
+    assert [getattr(found, name).limit for name in PARTS] == [60, 0.01, 0.02, 0.05, 0.1, 0.9]
     assert found.whole is (not broken)
-    assert found.wait_p95_seconds.less_is_better
+    assert [getattr(found, name).less_is_better for name in PARTS] == [*[True] * 5, False]
 
 
 @pytest.mark.parametrize(("mean", "half", "standing", "kept"), [
@@ -56,3 +67,27 @@ def test_the_interval_says_how_sure_it_is(mean, half, standing, kept):
 def test_a_wait_without_bound_is_no_matter_of_more_weeks():
     found = verdicts_on(PROMISE, **{**KEPT, "wait_p95": Estimate(None, None, unbounded=True)})
     assert found.wait_p95_seconds.standing == "broken"
+
+
+@pytest.mark.parametrize(("mean", "half", "standing"), [
+    (0.9, None, "kept"), (0.95, 0.05, "kept"), (0.95, 0.06, "at risk"),
+    (0.88, 0.03, "at risk"), (0.88, 0.01, "broken"),
+])  # fmt: skip
+def test_of_comfort_there_may_be_more(mean, half, standing):
+    found = verdicts_on(PROMISE, **{**KEPT, "comfort": Estimate(mean, half)}).comfort
+    assert (found.standing, found.less_is_better) == (standing, False)
+
+
+def test_the_whole_stands_as_its_worst_part():
+    kept = {name: Estimate(value.mean, None) for name, value in KEPT.items()}
+    assert verdicts_on(PROMISE, **kept).standing == "kept"
+    risk = {**kept, "refused": Estimate(0.01, 0.001)}
+    assert verdicts_on(PROMISE, **risk).standing == "at risk"
+    assert verdicts_on(PROMISE, **{**risk, "lost": Estimate(0.2, 0.1)}).standing == "broken"
+
+
+def test_a_pool_may_promise_otherwise():
+    pool = Pool("office", "Europe/Dublin", "sloop", "office")
+    assert pool.owed(PROMISE) is PROMISE
+    strict = replace(pool, promise=OwnPromise(wait_p95_seconds=30, comfort=0.99))
+    assert strict.owed(PROMISE) == replace(PROMISE, wait_p95_seconds=30, comfort=0.99)

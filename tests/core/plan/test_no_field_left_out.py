@@ -8,6 +8,7 @@ from datetime import date
 import pytest
 
 from idle_harbor.core.calendar.occasions import occasions_on
+from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.core.summary import simulate
 from idle_harbor.formats.plan.codec import plan_of
@@ -21,7 +22,7 @@ def figures(plan):
 
 
 def verdicts(plan):
-    return simulate(plan, "main", 1).against(plan.promise)
+    return simulate(plan, "main", 1).against(promise_of(plan, "main"))
 
 
 def occasions(plan):
@@ -50,6 +51,19 @@ REST = {
     "promise.refused_share": (put(["promise"], {"refused_share": 0.5}), verdicts),
     "promise.strained_share": (put(["promise"], {"strained_share": 1.0}), verdicts),
     "promise.lost_returns": (put(["promise"], {"lost_returns": 1.0}), verdicts),
+    "promise.forced_share": (put(["promise"], {"forced_share": 0.5}), verdicts),
+    "promise.comfort": (put(["promise"], {"comfort": 0.1}), verdicts),
+    **{
+        f"pools.promise.{part}": (of("pools")("promise", {part: value}), verdicts)
+        for part, value in (
+            ("wait_p95_seconds", 1),
+            ("refused_share", 0.5),
+            ("strained_share", 1.0),
+            ("lost_returns", 1.0),
+            ("forced_share", 0.5),
+            ("comfort", 0.1),
+        )
+    },
     "sites.holidays.own.name": (
         put(["sites", 0, "holidays", "own", 0, "name"], "Ebb day"),
         occasions,

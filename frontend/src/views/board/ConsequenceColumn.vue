@@ -20,7 +20,7 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ waiters: []; many: []; stop: [] }>()
 
-type Topic = 'wait' | 'refused' | 'strained' | 'lost' | 'money' | null
+type Topic = 'wait' | 'refused' | 'strained' | 'lost' | 'forced' | 'comfort' | 'money' | null
 const open = ref<Topic>(null)
 const toggle = (topic: Topic) => (open.value = open.value === topic ? null : topic)
 
@@ -108,6 +108,31 @@ const gauges = computed(() => {
       half: half(f.returns.lost_share, share),
       ...changeOf((g) => g.returns.lost_share, share, v.lost_returns.less_is_better),
     },
+    {
+      topic: 'forced' as const,
+      name: 'Forced sign-offs',
+      value: f.forced_share.mean,
+      unbounded: false,
+      text: f.forced_share.mean === null ? 'nobody left' : share(f.forced_share.mean),
+      limit: v.forced_share.limit,
+      limitText: share(v.forced_share.limit),
+      standing: v.forced_share.standing,
+      half: half(f.forced_share, share),
+      ...changeOf((g) => g.forced_share, share, v.forced_share.less_is_better),
+    },
+    {
+      topic: 'comfort' as const,
+      name: 'Comfort',
+      // The scale goes by what is lacking: there, too, less is better.
+      value: 1 - (f.comfort.mean ?? 1),
+      unbounded: false,
+      text: share(f.comfort.mean ?? 1),
+      limit: 1 - v.comfort.limit,
+      limitText: share(v.comfort.limit),
+      standing: v.comfort.standing,
+      half: half(f.comfort, share),
+      ...changeOf((g) => g.comfort, share, v.comfort.less_is_better),
+    },
   ]
 })
 const cost = computed(() => figures.value.cost)
@@ -171,6 +196,14 @@ const costHalf = computed(() => halfOf(cost.value.interval))
               <span class="quiet">— {{ loss.mend }}</span>
             </p>
           </template>
+          <p v-else-if="topic === 'forced'">
+            {{ count(figures.forced.mean ?? 0, (figures.forced.mean ?? 0) < 10 ? 1 : 0) }} sessions
+            were signed off by force: bands that drain with notice do so once the notice is over.
+          </p>
+          <p v-else-if="topic === 'comfort'">
+            The share of working time that was neither waited away nor strained nor behind a slow
+            line; the bar is as long as what is lacking. Who is refused has waited the whole time.
+          </p>
           <template v-else>
             <p v-if="topic === 'wait'">
               Mean {{ duration(figures.wait_seconds.mean.mean ?? 0) }} over
@@ -195,10 +228,6 @@ const costHalf = computed(() => halfOf(cost.value.interval))
         {{ duration(figures.first.mean.mean) }}, at most
         {{ duration(figures.first.longest.mean ?? 0) }}
         ({{ count(figures.first.people.mean ?? 0) }} people a week).
-      </p>
-      <p v-if="figures.forced.mean" class="foot" data-testid="forced">
-        {{ count(figures.forced.mean, figures.forced.mean < 10 ? 1 : 0) }} sessions were signed off
-        by force, {{ share(figures.forced_share.mean ?? 0) }} of all that ended.
       </p>
     </section>
     <section aria-label="Money" data-testid="money">

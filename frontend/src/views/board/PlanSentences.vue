@@ -11,6 +11,7 @@ import { inMinutes, inSeconds } from '@/ui/timeouts'
 import ValueToken from '@/ui/ValueToken.vue'
 
 import ProfileSentence from './ProfileSentence.vue'
+import PromiseSentence from './PromiseSentence.vue'
 
 /** What stands behind the week, as sentences: hosts, sessions, promise. */
 const props = defineProps<{ plan: Plan; pool: Pool }>()
@@ -42,10 +43,6 @@ const profiles = computed(() => {
   )
   return props.plan.profiles.filter((profile) => used.has(profile.id))
 })
-const LOSS = [
-  { value: 'no', text: 'some may not' },
-  { value: 'yes', text: 'all still' },
-]
 const KINDS = [
   { value: 'shared', text: 'shared' },
   { value: 'lent', text: 'lent to one person at a time' },
@@ -214,63 +211,7 @@ function setTimed(key: Timed, text: string): void {
         />.
       </p>
     </section>
-    <section>
-      <h3>The promise</h3>
-      <p>
-        19 of 20 logons within
-        <ValueToken
-          label="Promised wait in seconds"
-          unit="s"
-          path="promise.wait_p95_seconds"
-          :model-value="plan.promise.wait_p95_seconds"
-          @update:model-value="
-            (v) => emit('edit', (p) => (p.promise.wait_p95_seconds = Math.round(Number(v))))
-          "
-        />, at most
-        <ValueToken
-          label="Promised refusals in per cent"
-          unit="%"
-          :scale="100"
-          path="promise.refused_share"
-          :model-value="plan.promise.refused_share"
-          @update:model-value="(v) => emit('edit', (p) => (p.promise.refused_share = Number(v)))"
-        />
-        refused,
-        <ValueToken
-          label="Promised strain in per cent"
-          unit="%"
-          :scale="100"
-          path="promise.strained_share"
-          :model-value="plan.promise.strained_share"
-          @update:model-value="(v) => emit('edit', (p) => (p.promise.strained_share = Number(v)))"
-        />
-        of working time strained, at most
-        <ValueToken
-          label="Promised lost returns in per cent"
-          unit="%"
-          :scale="100"
-          path="promise.lost_returns"
-          :model-value="plan.promise.lost_returns"
-          @update:model-value="(v) => emit('edit', (p) => (p.promise.lost_returns = Number(v)))"
-        />
-        of those who come back find their session gone; a round trip to the hosts within
-        <ValueToken
-          label="Promised round trip in milliseconds"
-          unit="ms"
-          path="promise.round_trip_ms"
-          :model-value="plan.promise.round_trip_ms"
-          @update:model-value="(v) => emit('edit', (p) => (p.promise.round_trip_ms = Number(v)))"
-        />. When a zone is lost
-        <ChoiceToken
-          label="Whether everyone finds room when a zone is lost"
-          path="promise.zone_loss"
-          :options="LOSS"
-          :model-value="plan.promise.zone_loss ? 'yes' : 'no'"
-          @update:model-value="(v) => emit('edit', (p) => (p.promise.zone_loss = v === 'yes'))"
-        />
-        find room.
-      </p>
-    </section>
+    <PromiseSentence :plan="plan" :pool="pool" @edit="(change) => emit('edit', change)" />
   </div>
 </template>
 

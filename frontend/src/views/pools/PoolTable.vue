@@ -45,6 +45,16 @@ const owed = (row: PoolRow): { name: string; text: string; standing: Standing; w
     standing: row.verdicts.lost_returns.standing,
     why: row.verdicts.losses.map((l) => `${count(l.people, 1)} because ${l.text}`).join('; '),
   },
+  {
+    name: 'forced',
+    text: row.figures.forced_share.mean === null ? '–' : share(row.figures.forced_share.mean),
+    standing: row.verdicts.forced_share.standing,
+  },
+  {
+    name: 'comfort',
+    text: share(row.figures.comfort.mean ?? 1),
+    standing: row.verdicts.comfort.standing,
+  },
 ]
 </script>
 
@@ -63,6 +73,8 @@ const owed = (row: PoolRow): { name: string; text: string; standing: Standing; w
         <th scope="col" class="num">Refused</th>
         <th scope="col" class="num">Strained</th>
         <th scope="col" class="num">Lost returns</th>
+        <th scope="col" class="num">Forced</th>
+        <th scope="col" class="num">Comfort</th>
       </tr>
     </thead>
     <tbody>

@@ -79,7 +79,8 @@ class Run:
     shape (five-minute bins, levels): integrals in level-seconds, and maxima; ``totals`` are the
     integrals over the counted horizon, ``tally`` what became of its spells. ``actions`` (time,
     host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless the
-    run was recorded; they are whole up to second ``recorded``, where the logs were full. ``loads``
+    run was recorded; they are whole up to second ``recorded``, where the logs were full. Of a run
+    for sums alone there are two bins, before the counted horizon and all of it. ``loads``
     (value, extra, change) has a row for each look of the policy and a column for each load rule.
     ``forced`` of the ``counted_ends`` sessions that ended in the counted horizon did so by force.
     """
@@ -100,6 +101,7 @@ class Run:
     counted_ends: int
     forced: int
     loads: NDArray[np.void]
+    sums: bool
     totals: NDArray[np.float64] = field(init=False, repr=False)
     tally: Tally = field(init=False, repr=False)
 
@@ -122,11 +124,15 @@ class Run:
 
     def counted_bins(self) -> NDArray[np.float64]:
         """The bins of the counted horizon."""
-        return self.bins[self.counted_from // BIN_SECONDS :]
+        return self.bins[self._first_counted :]
 
     def counted_peaks(self) -> NDArray[np.float64]:
         """The maxima of the counted horizon's bins."""
-        return self.peaks[self.counted_from // BIN_SECONDS :]
+        return self.peaks[self._first_counted :]
+
+    @property
+    def _first_counted(self) -> int:
+        return 1 if self.sums else self.counted_from // BIN_SECONDS
 
     def total(self, level: int) -> float:
         """Integral of one level over the counted horizon, in level-seconds."""
@@ -134,9 +140,15 @@ class Run:
 
 
 def run(
-    setting: Setting, horizon: Horizon, spells: Spells, seed: int, *, record: bool = False
+    setting: Setting,
+    horizon: Horizon,
+    spells: Spells,
+    seed: int,
+    *,
+    record: bool = False,
+    sums: bool = False,
 ) -> Run:
-    """Simulate one horizon.
+    """Simulate one horizon; with ``sums`` for its sums alone, without what is told of five minutes.
 
     ``seed`` selects the hosts' start times; the spells carry their own draws. With ``record``
     the actions with their causes and the lanes of all hosts are kept. Same arguments, same
@@ -145,10 +157,10 @@ def run(
     """
     room = Room.guess(len(spells), spells.people, setting.pool.hosts.most)
     for _ in range(_MOST_REPEATS):
-        world = World(setting, horizon, spells, seed, room, record=record)
+        world = World(setting, horizon, spells, seed, room, record=record, sums=sums)
         short = world.go()
         if not short:
-            return _done(world, horizon, spells, record)
+            return _done(world, horizon, spells, record, sums)
         room = room.larger(short)
     raise EngineError(f"a simulated week needs more than the {room} that it may have")
 
@@ -161,7 +173,7 @@ def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -
     return held(world.arena["load_at"]).reshape(-1, rules)
 
 
-def _done(world: World, horizon: Horizon, spells: Spells, record: bool) -> Run:
+def _done(world: World, horizon: Horizon, spells: Spells, record: bool, sums: bool) -> Run:
     """What is asked of a run later. Whoever records one keeps it: then it is copied, so that the
     other tables can go."""
     tables = world.arena
@@ -186,4 +198,5 @@ def _done(world: World, horizon: Horizon, spells: Spells, record: bool) -> Run:
         counted_ends=world.count("counted_ends"),
         forced=world.count("forced"),
         loads=_loads(world, held),
+        sums=sums,
     )

@@ -359,9 +359,12 @@ class World:
         room: Room,
         *,
         record: bool,
+        sums: bool = False,
     ) -> None:
         pool = setting.pool
-        self.bins = -(-(horizon.end - horizon.start) // BIN_SECONDS)
+        length, counted = horizon.end - horizon.start, horizon.counted - horizon.start
+        # Sums alone need two bins: what is before the counted horizon, and that.
+        self.bins = 2 if sums else -(-length // BIN_SECONDS)
         log = room.log if record else 0
         said = in_force(setting, horizon)
         given = _given(setting, said.edges, spells, seed, room)
@@ -419,6 +422,8 @@ class World:
             **{name: table.ctypes.data for name, table in self._given.items()},
             **self.arena.addresses(),
         }
+        if sums:
+            values |= {"bin_end": counted, "bin_seconds": length - counted}
         for name, value in values.items():
             if name in (WORLD.fields or ()):
                 self.world[name] = value

@@ -148,3 +148,12 @@ def amount_of(lines: list[CostLine], line_id: str) -> float:
 def total_of(lines: list[CostLine]) -> Decimal:
     """The month: the sum of the rounded lines."""
     return sum((line.amount for line in lines), Decimal("0.00"))
+
+
+#: Lines that settings of a pool can change; licences and what goes out follow from its people.
+SETTABLE = ("compute", "own hardware", "disks on", "disks off", "addresses")
+
+
+def settable(lines: list[CostLine]) -> Decimal:
+    """What of a month settings can change: hosts while they are on, their disks and addresses."""
+    return sum((line.amount for line in lines if line.id in SETTABLE), Decimal("0.00"))

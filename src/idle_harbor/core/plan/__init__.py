@@ -13,7 +13,7 @@ from typing import Annotated, ClassVar, Final, Literal
 from annotated_types import Len
 from pydantic import ConfigDict
 
-from idle_harbor.core.plan.declare import DAY, OURS, About, Currency, Day, Name
+from idle_harbor.core.plan.declare import OURS, About, Currency, Day, Name
 from idle_harbor.core.plan.declare import WEEKDAYS as WEEKDAYS
 from idle_harbor.core.plan.declare import Weekday as Weekday
 from idle_harbor.core.plan.hosts import Burst as Burst
@@ -78,6 +78,8 @@ from idle_harbor.core.plan.profiles import Measured as Measured
 from idle_harbor.core.plan.profiles import Memory as Memory
 from idle_harbor.core.plan.profiles import Profile as Profile
 from idle_harbor.core.plan.profiles import Quality as Quality
+from idle_harbor.core.plan.promise import OwnPromise as OwnPromise
+from idle_harbor.core.plan.promise import Promise as Promise
 from idle_harbor.core.plan.schedules import Band as Band
 from idle_harbor.core.plan.schedules import DayType as DayType
 from idle_harbor.core.plan.schedules import Release as Release
@@ -85,36 +87,7 @@ from idle_harbor.core.plan.schedules import Rule as Rule
 from idle_harbor.core.plan.schedules import Schedule as Schedule
 
 FORMAT: Final = 3
-
-
-@dataclass(frozen=True, slots=True)
-class Promise:
-    """What people are owed."""
-
-    wait_p95_seconds: Annotated[
-        int, About("19 of 20 logons owe people a desktop within this time.", "s", 0, DAY, OURS)
-    ] = 60
-    refused_share: Annotated[
-        float, About("The share of logons that may be refused.", "share", 0, 1, OURS)
-    ] = 0.001
-    strained_share: Annotated[
-        float,
-        About("The share of working time that may be spent on a strained host.",
-              "share", 0, 1, OURS),
-    ] = 0.02  # fmt: skip
-    lost_returns: Annotated[
-        float,
-        About("The share of people who come back on the same working day, without having signed "
-              "off, to a session that has been ended meanwhile.", "share", 0, 1, OURS),
-    ] = 0.02  # fmt: skip
-    round_trip_ms: Annotated[
-        float,
-        About("Beyond this round trip between site and hosts people are behind a slow line.",
-              "ms", 0, 10_000, OURS),
-    ] = 100.0  # fmt: skip
-    zone_loss: Annotated[
-        bool, About("Whether everyone has to find room while one zone is lost.", source=OURS)
-    ] = False
+_EVERYONE = Promise()
 
 
 @dataclass(frozen=True, slots=True)
@@ -133,7 +106,7 @@ class Plan:
     currency: Annotated[
         Currency, About("Currency of every price in the plan.", "ISO 4217", source=OURS)
     ] = "EUR"
-    promise: Promise = Promise()
+    promise: Promise = _EVERYONE
     sites: Annotated[tuple[Site, ...], Len(0, 500)] = ()
     profiles: Annotated[tuple[Profile, ...], Len(0, 500)] = ()
     groups: Annotated[tuple[Group, ...], Len(0, 500)] = ()

@@ -49,12 +49,37 @@ def _bounded(schema: Any, low: float | None, high: float | None) -> Any:
     return schema
 
 
+#: What a planner lets a search change, by what it takes to change it in real life.
+Freedom: TypeAlias = Literal["schedule", "timeouts", "limit", "hosts", "size"]
+
+_MINUTE = 60
+#: Timeouts that a planner would choose, in seconds; None never strikes.
+TIMEOUTS: tuple[int | None, ...] = (
+    *(_MINUTE * k for k in (5, 10, 15, 20, 30, 45, 60, 90, 120, 150, 180, 240, 300, 360, 480, 720)),
+    DAY,
+    None,
+)
+
+
+@dataclass(frozen=True, slots=True)
+class Tuned:
+    """How a search may vary a field: what it belongs to, and in what steps (within bounds that are
+    the field's own unless they are narrower here), or over which ``values`` in their order."""
+
+    belongs: Freedom
+    step: float = 1
+    low: float | None = None
+    high: float | None = None
+    values: tuple[Any, ...] = ()
+
+
 @dataclass(frozen=True, slots=True)
 class About:
     """What is said of a field: its meaning, unit, bounds (inclusive), and who knows its value.
 
     ``choices`` tells what each of a few words means. ``key`` marks the fields by which things of
     a list are known, where that is not their id; ``ordered`` the one that they are in order of.
+    ``tuned`` says how a search may vary it; what says nothing stays as it is.
     """
 
     meaning: str
@@ -65,6 +90,7 @@ class About:
     choices: Mapping[str, str] | None = None
     key: bool = False
     ordered: bool = False
+    tuned: Tuned | None = None
 
     def __get_pydantic_core_schema__(
         self, source: Any, handler: GetCoreSchemaHandler

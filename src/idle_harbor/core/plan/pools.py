@@ -15,6 +15,7 @@ from idle_harbor.core.plan.declare import (
     DAY,
     MEASURE,
     OURS,
+    TIMEOUTS,
     About,
     Day,
     Id,
@@ -22,7 +23,9 @@ from idle_harbor.core.plan.declare import (
     Names,
     Text,
     Timeout,
+    Tuned,
 )
+from idle_harbor.core.plan.promise import OwnPromise, Promise
 
 PoolKind = Literal["shared", "lent", "dedicated"]
 Assign = Literal["at first logon", "by list"]
@@ -32,11 +35,19 @@ COUNTS_FROM: tuple[CountsFrom, ...] = ("powered", "booted", "registered", "settl
 
 #: Declared by themselves, since an edit of a pool has them too.
 Standing: TypeAlias = Annotated[
-    int, About("Hosts that exist all the time, powered off when not needed.", "hosts", 0, 10_000)
+    int,
+    About(
+        "Hosts that exist all the time, powered off when not needed.",
+        "hosts",
+        0,
+        10_000,
+        tuned=Tuned("hosts"),
+    ),
 ]
 SessionLimit: TypeAlias = Annotated[
-    int, About("The most sessions one host may hold.", "sessions", 1, 1000, OURS)
-]
+    int,
+    About("The most sessions one host may hold.", "sessions", 1, 1000, OURS, tuned=Tuned("limit")),
+]  # fmt: skip
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +56,14 @@ class Hosts:
 
     standing: Standing = 0
     surge: Annotated[
-        int, About("Hosts that are created when needed and removed afterwards.", "hosts", 0, 10_000)
+        int,
+        About(
+            "Hosts that are created when needed and removed afterwards.",
+            "hosts",
+            0,
+            10_000,
+            tuned=Tuned("hosts"),
+        ),
     ] = 0
     throwaway: Annotated[
         bool, About("Hosts keep no disk: they are created and removed, and never off.")
@@ -53,7 +71,8 @@ class Hosts:
     surge_stays_minutes: Annotated[
         int,
         About("How long a surge host that was stopped stays off before it is removed: its disk "
-              "costs meanwhile, and to start it is quicker than to create one.", "min", 0, 10_080),
+              "costs meanwhile, and to start it is quicker than to create one.", "min", 0, 10_080,
+              tuned=Tuned("hosts", values=(0, 60, 240, 720, 1_440))),
     ] = 0  # fmt: skip
 
     @property
@@ -203,7 +222,7 @@ class Pool:
 
     id: Id
     time_zone: Annotated[Text, About("The clock by which the pool's schedule runs.", "IANA zone")]
-    size: Id
+    size: Annotated[Id, About("The size of its hosts.", tuned=Tuned("size"))]
     schedule: Id
     kind: Annotated[
         PoolKind,
@@ -266,12 +285,24 @@ class Pool:
     ] = 600
     idle_timeout: Annotated[
         Timeout,
-        About("An idle session is disconnected after this time.", "s or never", 0, 30 * DAY, OURS),
+        About(
+            "An idle session is disconnected after this time.",
+            "s or never",
+            0,
+            30 * DAY,
+            OURS,
+            tuned=Tuned("timeouts", values=TIMEOUTS),
+        ),
     ] = 7_200
     disconnected_timeout: Annotated[
         Timeout,
         About(
-            "A disconnected session is signed off after this time.", "s or never", 0, 30 * DAY, OURS
+            "A disconnected session is signed off after this time.",
+            "s or never",
+            0,
+            30 * DAY,
+            OURS,
+            tuned=Tuned("timeouts", values=TIMEOUTS),
         ),
     ] = 3_600
     reconnect_seconds: Annotated[
@@ -294,12 +325,17 @@ class Pool:
             },
         ),
     ] = "one session"
+    promise: OwnPromise | None = None
     first_date: Annotated[
         Day | None, About("The first day on which the pool exists; none: always.", "date")
     ] = None
     last_date: Annotated[
         Day | None, About("The last day on which the pool exists; none: for good.", "date")
     ] = None
+
+    def owed(self, promise: Promise) -> Promise:
+        """What its people are owed where the plan promises so much."""
+        return promise if self.promise is None else self.promise.instead_of(promise)
 
     def exists_on(self, day: date) -> bool:
         """Whether the pool is there on a local date."""

@@ -13,6 +13,7 @@ from annotated_types import Len
 from idle_harbor.core.plan.declare import (
     DAY,
     OURS,
+    TIMEOUTS,
     About,
     Clock,
     Day,
@@ -20,6 +21,7 @@ from idle_harbor.core.plan.declare import (
     Ids,
     Text,
     Timeout,
+    Tuned,
     Weekdays,
     alias,
     as_in,
@@ -43,12 +45,19 @@ class Timeouts:
 
     idle: Annotated[
         Timeout,
-        About("An idle session is disconnected after this time.", "s or never", 0, 30 * DAY, OURS),
+        About(
+            "An idle session is disconnected after this time.",
+            "s or never",
+            0,
+            30 * DAY,
+            OURS,
+            tuned=Tuned("timeouts", values=TIMEOUTS),
+        ),
     ] = 7_200
     disconnected: Annotated[
         Timeout,
         About("A disconnected session is signed off after this time.", "s or never", 0, 30 * DAY,
-              OURS),
+              OURS, tuned=Tuned("timeouts", values=TIMEOUTS)),
     ] = 3_600  # fmt: skip
 
 
@@ -71,7 +80,15 @@ class Notice:
     """What whoever is on a host that drains with notice is told, and what comes of it."""
 
     minutes: Annotated[
-        int, About("How long after it is told a session is signed off.", "min", 1, 1_440, OURS)
+        int,
+        About(
+            "How long after it is told a session is signed off.",
+            "min",
+            1,
+            1_440,
+            OURS,
+            tuned=Tuned("schedule", 5, 5, 60),
+        ),
     ] = 15
     who: Annotated[
         Told,
@@ -79,7 +96,7 @@ class Notice:
             "disconnected": "sessions that are disconnected",
             "idle too": "sessions that are disconnected or idle",
             "everyone": "all sessions, whoever is at work in them too",
-        }),
+        }, tuned=Tuned("schedule", values=("disconnected", "idle too"))),
     ] = "disconnected"  # fmt: skip
     text: Annotated[Text, Len(0, 400), About("What people read.")] = (
         "This desktop is about to close. Save your work and sign in again: another one is ready."
@@ -119,12 +136,14 @@ class Band:
     """A stretch of the day with one set of rules, from a clock time in steps of five minutes."""
 
     start: Annotated[
-        Clock, alias("from"), About("When it begins.", "clock", key=True, ordered=True)
+        Clock,
+        alias("from"),
+        About("When it begins.", "clock", key=True, ordered=True, tuned=Tuned("schedule", 900)),
     ]
     floor: Annotated[
         int,
         About("The least number of ready hosts; of a dedicated pool its first ones.",
-              "hosts", 0, 10_000),
+              "hosts", 0, 10_000, tuned=Tuned("schedule")),
     ] = 0  # fmt: skip
     floor_share: Annotated[
         float,
@@ -134,12 +153,12 @@ class Band:
     fill_ceiling: Annotated[
         float,
         About("How full the ready hosts may be before the next one is started.",
-              "share", 0.05, 1),
+              "share", 0.05, 1, tuned=Tuned("schedule", 0.05, 0.3)),
     ] = 0.8  # fmt: skip
     headroom: Annotated[
         int,
         About("Free session slots to keep open; of a dedicated pool hosts that are nobody's.",
-              "sessions", 0, 100_000, OURS),
+              "sessions", 0, 100_000, OURS, tuned=Tuned("schedule")),
     ] = 0  # fmt: skip
     headroom_share: Annotated[
         float,
@@ -159,7 +178,7 @@ class Band:
     knock: Annotated[
         bool,
         About("Whether a host starts at once for a person who finds no room; in a dedicated pool "
-              "it always does."),
+              "it always does.", tuned=Tuned("schedule")),
     ] = False  # fmt: skip
     rule: Annotated[
         Rule,
@@ -168,7 +187,7 @@ class Band:
             "fill": "the next person goes to the fullest host that still has room",
             "fill to a mark": "hosts are filled up to a mark, then people are spread over them",
             "by room": "the next person goes to the host with the most CPU and memory to spare",
-        }),
+        }, tuned=Tuned("schedule")),
     ] = "spread"  # fmt: skip
     mark: Annotated[
         float,
@@ -182,13 +201,27 @@ class Band:
             "when empty": "hosts that nobody uses are stopped",
             "drain": "the least used hosts take no new sessions and stop once empty",
             "drain with notice": "and who is still on them is told, and signed off after a while",
-        }),
+        }, tuned=Tuned("schedule")),
     ] = "when empty"  # fmt: skip
     margin: Annotated[
-        int, About("Hosts beyond the need before any of them is let go.", "hosts", 1, 10_000)
+        int,
+        About(
+            "Hosts beyond the need before any of them is let go.",
+            "hosts",
+            1,
+            10_000,
+            tuned=Tuned("schedule", high=6),
+        ),
     ] = 1
     least_run_minutes: Annotated[
-        int, About("How long a host is ready before it is let go.", "min", 0, 1_440)
+        int,
+        About(
+            "How long a host is ready before it is let go.",
+            "min",
+            0,
+            1_440,
+            tuned=Tuned("schedule", 15, high=120),
+        ),
     ] = 0
     draining_most: Annotated[
         int | None,
@@ -197,7 +230,7 @@ class Band:
     draining_share: Annotated[
         float,
         About("The largest share of the hosts on that drains at once; at least one may.",
-              "share", 0.01, 1),
+              "share", 0.01, 1, tuned=Tuned("schedule", 0.1, 0.1)),
     ] = 1.0  # fmt: skip
 
     notice: Notice = Notice()
@@ -229,9 +262,14 @@ class ReadyBy:
     """So many hosts that are ready by a clock time, however long before they have to start."""
 
     at: Annotated[
-        Clock, About("By when they are ready.", "clock", key=True, ordered=True)
+        Clock,
+        About("By when they are ready.", "clock", key=True, ordered=True,
+              tuned=Tuned("schedule", 900)),
     ]  # fmt: skip
-    hosts: Annotated[int, About("How many hosts are ready by then.", "hosts", 0, 10_000)] = 0
+    hosts: Annotated[
+        int,
+        About("How many hosts are ready by then.", "hosts", 0, 10_000, tuned=Tuned("schedule")),
+    ] = 0  # fmt: skip
     share: Annotated[
         float,
         About("The share of the standing hosts that is ready by then, where that is more.",

@@ -116,7 +116,7 @@ def kind_of_group(
     )  # fmt: skip
     figures = _simulated(plan, pool, variant, group, _schedule(peak, kind), seeds)
     return KindView(
-        kind, size.id, limit, hosts, figures, figures.against(plan.promise).whole, "",
+        kind, size.id, limit, hosts, figures, figures.against(pool.owed(plan.promise)).whole, "",
         ISOLATION[kind], LOST_AT_SIGN_OFF[kind],
     )  # fmt: skip
 

@@ -57,8 +57,9 @@ def _losses(figures: Figures) -> list[dict[str, Any]]:
 
 
 def verdicts_values(promise: Promise, figures: Figures, case: Case) -> dict[str, Any]:
-    """The promise against the figures, with why returns were lost; efficiency, and what a month
-    costs for each person."""
+    """What the plan promises the pool's people against the figures, with why returns were lost;
+    efficiency, and what a month costs for each person."""
+    promise = case.priced.pool.owed(promise)
     efficiency = figures.efficiency(promise)
     per_person = None
     if people := case.named:

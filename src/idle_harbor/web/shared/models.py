@@ -174,6 +174,8 @@ class VerdictsModel(Model):
     refused_share: VerdictModel
     strained_share: VerdictModel
     lost_returns: VerdictModel
+    forced_share: VerdictModel
+    comfort: VerdictModel
     efficiency: float | None = Field(description="Ideal line / billed; null where withheld.")
     efficiency_withheld: str
     cost_per_person: str | None

@@ -1,0 +1,186 @@
+"""The search for the best settings of a pool, without a browser and without a database."""
+
+from __future__ import annotations
+
+import json
+import time
+from pathlib import Path
+from typing import TYPE_CHECKING, Any
+
+import click
+
+from idle_harbor.cli.shared import PLAN, main, read_checked, told
+
+if TYPE_CHECKING:
+    from idle_harbor.core.tuner import Study
+
+_PRESETS = {
+    "schedule": ["schedule"],
+    "schedule and timeouts": ["schedule", "timeouts"],
+    "everything": ["schedule", "timeouts", "limit", "hosts", "size"],
+}
+
+
+def _promised(plan: Any, pool: str, wishes: tuple[str, ...]) -> Any:
+    """The plan with a promise of the pool's own, from NAME=NUMBER."""
+    from dataclasses import fields, replace
+
+    from idle_harbor.core.lookup import find_pool
+    from idle_harbor.core.plan import OwnPromise
+
+    before = find_pool(plan, pool)
+    own = before.promise or OwnPromise()
+    names = [each.name for each in fields(OwnPromise)]
+    for wish in wishes:
+        name, _, number = wish.partition("=")
+        try:
+            value: float = float(number)
+        except ValueError:
+            name = ""
+            value = 0.0
+        if name not in names:
+            raise click.BadParameter(
+                f"give NAME=NUMBER, of {', '.join(names)}", param_hint="'--promise'"
+            )
+        given: dict[str, Any] = {name: int(value) if name == "wait_p95_seconds" else value}
+        own = replace(own, **given)
+    after = replace(before, promise=own)
+    return replace(plan, pools=tuple(after if each is before else each for each in plan.pools))
+
+
+def _line(point: dict[str, Any], currency: str) -> str:
+    def share(name: str) -> str:
+        mean = point[name]["mean"]
+        return "–" if mean is None else f"{mean:.2%}"
+
+    wait = point["wait_p95"]
+    waited = "no bound" if wait["unbounded"] else f"{wait['mean'] or 0:,.0f} s"
+    return (
+        f"{point['name'] or '·':16}{point['money']['mean']:>10,.0f} {currency}{waited:>11}"
+        f"{share('refused'):>9}{share('strained'):>9}{share('lost'):>9}{share('forced'):>9}"
+        f"  {point['standing']}"
+    )
+
+
+def _print_answer(values: dict[str, Any], currency: str) -> None:
+    click.echo(values["verdict"])
+    if values["next_second"]:
+        click.echo(values["next_second"])
+    if values["early"]:
+        click.echo("The study was ended before its budget: more weeks might have found more.")
+    click.echo(f"{values['candidates']:,} candidates tried over {values['weeks']:,} weeks.\n")
+    click.echo(f"{'':16}{'a month':>14}{'19 of 20':>11}{'refused':>9}{'strained':>9}"
+               f"{'lost':>9}{'forced':>9}  promise")  # fmt: skip
+    rows = [values["current"], *values["rules"], *values["front"]]
+    for point in rows:
+        click.echo(_line(point, currency))
+    if values["tuned"]:
+        click.echo(_line(values["tuned"], currency) + ", on weeks of its own")
+    click.echo(f"{'ideal line':16}{values['ideal']:>10,.0f} {currency}, below which nobody can go")
+    explained = values["explained"]
+    if explained is None:
+        return
+    click.echo("\nFrom the plan of today to the tuned one:")
+    for number, step in enumerate(explained["steps"], 1):
+        click.echo(f"{number:3}. {step['change']}.")
+        alone = step["alone_saves"]
+        click.echo(f"     {step['text']} Undone alone: {-alone:+,.0f} {currency} a month"
+                   f"{'' if step['alone_keeps'] else ', and the promise breaks'}.")  # fmt: skip
+    total = sum(step["saves"] for step in explained["steps"])
+    click.echo(f"     Together {total:,.0f} {currency} a month: {explained['before']:,.0f} before, "
+               f"{explained['after']:,.0f} after.")  # fmt: skip
+
+
+@main.command()
+@PLAN
+@click.option("--pool", required=True, help="The pool's id.")
+@click.option(
+    "--promise",
+    multiple=True,
+    metavar="NAME=NUMBER",
+    help="What the pool's people are owed, in place of the plan's promise.",
+)
+@click.option(
+    "--free",
+    default="schedule,timeouts",
+    show_default=True,
+    help="What may change: schedule, timeouts, limit, hosts, size; or everything.",
+)
+@click.option("--lock", multiple=True, metavar="FIELD", help="A field that stays as it is.")
+@click.option(
+    "--within", multiple=True, metavar="FIELD=LOW..HIGH", help="Bounds of a field, in its own unit."
+)
+@click.option(
+    "--axis",
+    default="wait_p95_seconds",
+    show_default=True,
+    help="The part of the promise that is weighed against the money.",
+)
+@click.option(
+    "--weeks",
+    default=2_000,
+    show_default=True,
+    type=click.IntRange(200, 1_000_000),
+    help="How many weeks of candidates to simulate.",
+)
+@click.option("--seconds", type=click.IntRange(1, 86_400), help="End it early after so long.")
+@click.option("--seed", default=1, show_default=True, type=int, help="Number of the search.")
+@click.option(
+    "--output", type=click.Path(path_type=Path, dir_okay=False), help="Write the tuned plan here."
+)
+@click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
+def tune(
+    plan: Path, pool: str, promise: tuple[str, ...], free: str, lock: tuple[str, ...],
+    within: tuple[str, ...], axis: str, weeks: int, seconds: int | None, seed: int,
+    output: Path | None, as_json: bool,
+) -> None:  # fmt: skip
+    """Find the settings of a pool that keep its promise at the least cost."""
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    from idle_harbor.core.tuner import Question, ordinary
+    from idle_harbor.core.tuner import tune as search
+    from idle_harbor.core.tuner.design import in_plan
+    from idle_harbor.core.tuner.judge import FIGURES
+    from idle_harbor.formats.plan.codec import checked, to_values
+    from idle_harbor.formats.reports.studies import answer_values, freedoms_of
+
+    if axis not in FIGURES:
+        raise click.BadParameter(f"choose among {', '.join(FIGURES)}", param_hint="'--axis'")
+    names = [name.strip() for name in free.split(",") if name.strip()]
+    with told():
+        whole = read_checked(plan)
+        if promise:
+            whole = checked(_promised(whole, pool, promise))
+        question = Question(
+            pool, ordinary(whole), freedoms_of(_PRESETS.get(free.strip(), names)), lock,
+            tuple(_bound(each) for each in within), axis, weeks, seed,
+        )  # fmt: skip
+        began = time.monotonic()
+        seen = ""
+
+        def progress(study: Study) -> None:
+            nonlocal seen
+            study.early = seconds is not None and time.monotonic() - began > seconds
+            if study.stage != seen:
+                seen = study.stage
+                click.echo(f"{study.so_far().used:>7,} of {weeks:,} weeks: {seen}", err=True)
+
+        answer = search(whole, question, told=progress)
+        values = answer_values(whole, question, answer)
+    if output is not None and answer.tuned is not None:
+        tuned = to_values(in_plan(whole, answer.tuned.design))
+        output.write_text(json.dumps(tuned, indent=2, ensure_ascii=False) + "\n", "utf-8")
+    if as_json:
+        click.echo(json.dumps(values, indent=2))
+    else:
+        _print_answer(values, whole.currency)
+
+
+def _bound(text: str) -> tuple[str, float, float]:
+    field, _, span = text.partition("=")
+    low, _, high = span.partition("..")
+    try:
+        return field, float(low), float(high)
+    except ValueError:
+        raise click.BadParameter("give FIELD=LOW..HIGH", param_hint="'--within'") from None

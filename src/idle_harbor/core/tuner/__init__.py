@@ -1,0 +1,63 @@
+"""The search for the best settings of a pool under its promise, and what the next second costs."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from datetime import date
+
+from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.stopping import go_on, in_threads
+from idle_harbor.core.tuner.design import in_plan
+from idle_harbor.core.tuner.scores import Counted, Score
+from idle_harbor.core.tuner.search import Trial
+from idle_harbor.core.tuner.study import Answer, Question, Study
+
+__all__ = ["Answer", "Counted", "Question", "Study", "in_plan", "tune"]
+
+#: Works trials out, in their order.
+Working = Callable[[Study, Sequence[Trial]], list[list[Score]]]
+
+
+def on_threads(study: Study, trials: Sequence[Trial]) -> list[list[Score]]:
+    """Work trials out on two threads."""
+    return in_threads(lambda trial: study.tried.scores(trial.design, trial.slots), trials)
+
+
+def tune(
+    plan: Plan,
+    question: Question,
+    *,
+    work: Working = on_threads,
+    told: Callable[[Study], None] = lambda _: None,
+) -> Answer:
+    """Run a study of a checked plan to its answer.
+
+    ``told`` is called after each round of trials, and may end the study early. Raises
+    UnknownNameError for a pool that the plan lacks, NotWantedError once nobody waits for it.
+    """
+    study = Study(plan, question)
+    asking = study.run()
+    scores: list[list[Score]] | None = None
+    while True:
+        try:
+            trials = asking.send(scores)  # type: ignore[arg-type]
+        except StopIteration as over:
+            answer: Answer = over.value
+            return answer
+        go_on()
+        scores = work(study, trials)
+        told(study)
+
+
+def ordinary(plan: Plan) -> tuple[Counted, ...]:
+    """The plan's own week alone."""
+    return (Counted("ordinary", _monday(plan.week_of)),)
+
+
+def _monday(day: date) -> date:
+    return date.fromordinal(day.toordinal() - day.weekday())
+
+
+def settings_of(pool: Pool) -> tuple[str, ...]:
+    """The freedoms that mean something for a pool."""
+    return ("schedule", "timeouts", *(("limit",) if pool.kind == "shared" else ()), "hosts", "size")

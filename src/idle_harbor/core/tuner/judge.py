@@ -1,0 +1,210 @@
+"""What weeks of a candidate say of its money and of the promise."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, fields
+from math import inf, isinf, sqrt
+
+from idle_harbor.core.figures.intervals import Estimate, estimate
+from idle_harbor.core.figures.promise import Standing, Verdicts, verdicts_on
+from idle_harbor.core.plan import Promise
+from idle_harbor.core.tuner.scores import Counted, Score, Slot
+
+#: The parts of a promise, with the figure of a score that each is about.
+FIGURES = {
+    "wait_p95_seconds": "wait_p95",
+    "refused_share": "refused",
+    "strained_share": "strained",
+    "lost_returns": "lost",
+    "forced_share": "forced",
+    "comfort": "comfort",
+}
+#: A promise of nothing at all is missed by these units.
+_LEAST_UNIT = 1e-3
+#: However much is missed, more counts as so many times the limit.
+_MOST_OVER = 20.0
+#: What a candidate that misses its promise by as much as it promises is worth less, as a share.
+_DEAR = 6.0
+
+
+@dataclass(frozen=True, slots=True)
+class Measured:
+    """The weeks of a candidate: in which slots, with what scores."""
+
+    slots: tuple[Slot, ...]
+    scores: tuple[Score, ...]
+
+    def more(self, slots: Sequence[Slot], scores: Sequence[Score]) -> Measured:
+        """These and some more."""
+        return Measured((*self.slots, *slots), (*self.scores, *scores))
+
+    def first(self, many: int) -> Measured:
+        """The first of them."""
+        return Measured(self.slots[:many], self.scores[:many])
+
+
+def weighted(measured: Measured, weeks: Sequence[Counted], figure: str) -> float:
+    """The mean of a figure over the weeks of each kind, by how often they come."""
+    index = Score._fields.index(figure)
+    total = weight = 0.0
+    for number, week in enumerate(weeks):
+        found = [
+            score[index]
+            for slot, score in zip(measured.slots, measured.scores, strict=True)
+            if slot.week == number
+        ]
+        known = [value for value in found if value is not None]
+        if known:
+            total += week.weight * sum(known) / len(known)
+            weight += week.weight
+    return total / weight if weight else 0.0
+
+
+def _estimates(measured: Measured, week: int) -> dict[str, list[float]]:
+    """The values of each part of the promise in the weeks of one kind, where anybody felt it."""
+    rows = [
+        score
+        for slot, score in zip(measured.slots, measured.scores, strict=True)
+        if slot.week == week
+    ]
+    return {
+        part: [value for row in rows if (value := getattr(row, figure)) is not None]
+        for part, figure in FIGURES.items()
+    }
+
+
+def missed(
+    measured: Measured, weeks: Sequence[Counted], promise: Promise, sure: float = 0.0
+) -> float:
+    """By how much the promise is missed: each part in units of its limit, the worst kind of week,
+    all parts added. 0: it is kept, with each mean worse by ``sure`` standard errors."""
+    worst = 0.0
+    for number in range(len(weeks)):
+        values = _estimates(measured, number)
+        worst = max(worst, sum(
+            _over(found, getattr(promise, part), part == "comfort", sure)
+            for part, found in values.items()
+        ))  # fmt: skip
+    return worst
+
+
+def _over(found: Sequence[float], limit: float, least: bool, sure: float) -> float:
+    if not found:
+        return 0.0
+    unit = max(1.0 - limit if least else limit, _LEAST_UNIT)
+    if any(isinf(value) for value in found):
+        return _MOST_OVER
+    mean = sum(found) / len(found)
+    if sure and len(found) > 1:
+        variance = sum((value - mean) ** 2 for value in found) / (len(found) - 1)
+        slip = sure * sqrt(variance / len(found))
+        mean = mean - slip if least else mean + slip
+    over = (limit - mean) / unit if least else (mean - limit) / unit
+    return min(max(over, 0.0), _MOST_OVER) if over > 1e-9 else 0.0
+
+
+def worth(
+    measured: Measured, weeks: Sequence[Counted], promise: Promise, sure: float = 0.0
+) -> float:
+    """One number to search by, less is better: money, dearer the further the promise is missed."""
+    money = weighted(measured, weeks, "money")
+    return money * (1.0 + _DEAR * missed(measured, weeks, promise, sure)) + 1e-6
+
+
+def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> float:
+    """The factor by which all limits could be tightened and still be kept: below 1 they have to be
+    loosened."""
+    least = inf
+    for number in range(len(weeks)):
+        for part, found in _estimates(measured, number).items():
+            if not found:
+                continue
+            mean, limit = sum(found) / len(found), getattr(promise, part)
+            if part == "comfort":
+                mean, limit = 1.0 - mean, 1.0 - limit
+            if mean > 0.0:
+                least = min(least, limit / mean)
+    return least
+
+
+@dataclass(frozen=True, slots=True)
+class Report:
+    """What is told of a candidate: means over the weeks that count with 95 % intervals, and how
+    each part of the promise stands in the kind of week where it stands worst."""
+
+    month: float
+    money: Estimate
+    billed: float
+    wait_p95: Estimate
+    refused: Estimate
+    strained: Estimate
+    lost: Estimate
+    forced: Estimate
+    comfort: Estimate
+    standings: dict[str, Standing]
+    slack: float | None
+
+    @property
+    def standing(self) -> Standing:
+        """How the worst part stands."""
+        return max(self.standings.values(), key=("kept", "at risk", "broken").index)
+
+
+def _verdicts(measured: Measured, week: int, promise: Promise) -> Verdicts:
+    found = _estimates(measured, week)
+
+    def told(part: str) -> Estimate:
+        return estimate([None if isinf(v) else v for v in found[part]])
+
+    return verdicts_on(
+        promise,
+        wait_p95=told("wait_p95_seconds"),
+        refused=told("refused_share"),
+        strained=told("strained_share"),
+        lost=told("lost_returns"),
+        forced=told("forced_share"),
+        comfort=told("comfort"),
+    )
+
+
+def _all_weeks(measured: Measured, weeks: Sequence[Counted], figure: str) -> Estimate:
+    """The mean by weight, with the interval of the kinds of week put together."""
+    index = Score._fields.index(figure)
+    mean = square = total = 0.0
+    unbounded = sure = False
+    for number, week in enumerate(weeks):
+        rows = zip(measured.slots, measured.scores, strict=True)
+        found = [score[index] for slot, score in rows if slot.week == number]
+        known = [value for value in found if value is not None]
+        if not known:
+            continue
+        unbounded = unbounded or any(isinf(value) for value in known)
+        one = estimate([None if isinf(value) else value for value in known])
+        mean += week.weight * (one.mean or 0.0)
+        if one.half_width is not None:
+            square, sure = square + (week.weight * one.half_width) ** 2, True
+        total += week.weight
+    if total == 0.0 or unbounded:
+        return Estimate(None, None, unbounded=unbounded)
+    return Estimate(mean / total, sqrt(square) / total if sure else None)
+
+
+def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> Report:
+    """What is told of a candidate after its weeks."""
+    found = [_verdicts(measured, number, promise) for number in range(len(weeks))]
+    order = ("kept", "at risk", "broken").index
+    standings: dict[str, Standing] = {
+        field.name: max((getattr(each, field.name).standing for each in found), key=order)
+        for field in fields(Verdicts)
+    }
+    room = slack(measured, weeks, promise)
+    told = {figure: _all_weeks(measured, weeks, figure) for figure in FIGURES.values()}
+    return Report(
+        month=weighted(measured, weeks, "month"),
+        money=_all_weeks(measured, weeks, "money"),
+        billed=weighted(measured, weeks, "billed"),
+        standings=standings,
+        slack=None if isinf(room) else room,
+        **told,
+    )

@@ -1,0 +1,308 @@
+"""The search: a population of designs for each of several promises, raced over common seeds.
+
+Children of the best designs so far go through a few weeks, those that look worse than what is
+there are given up, the others go through more (racing: Maron and Moore 1997). All candidates meet
+the same weeks, so that they are compared pair by pair. Every few rounds the neighbours of the best
+are tried one knob after the other. What is asked for next depends on scores alone: the same
+budget gives the same answer, bit for bit, whoever works the weeks out.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Generator, Iterator, Sequence
+from dataclasses import dataclass, field, replace
+from typing import TypeAlias
+
+import numpy as np
+
+from idle_harbor.core.plan import Promise
+from idle_harbor.core.tuner.design import Design
+from idle_harbor.core.tuner.judge import Measured, missed, worth
+from idle_harbor.core.tuner.knobs import Bounds, knobs_of
+from idle_harbor.core.tuner.moves import Draw, Move, all_over, allowed, cross, fitted, moves_for
+from idle_harbor.core.tuner.scores import Counted, Score, Slot
+
+
+@dataclass(frozen=True, slots=True)
+class Trial:
+    """A design and the weeks that it is to go through."""
+
+    design: Design
+    slots: tuple[Slot, ...]
+
+
+#: Asks for trials and is given their scores; ends with an answer.
+Asking: TypeAlias = Generator[list[Trial], list[list[Score]], None]
+
+#: After how many weeks of each kind a candidate may be given up; the last is how many there are.
+RUNGS = (1, 2, 4, 8, 12)
+#: By how much worse than the last of the best a candidate may look after each of them.
+_PATIENCE = (1.02, 1.01, 1.005, 1.002)
+#: The best designs that are kept for the promise itself, and for each stricter or looser one.
+_KEPT, _KEPT_BESIDE = 8, 3
+_OF_A_FAMILY = 3
+_CHILDREN = 16
+#: Every so many rounds the neighbours of the best are tried in turn.
+_SWEEP_EVERY = 3
+#: How sure it has to be that a design keeps its promise, in standard errors.
+SURE = 1.0
+
+
+def family(design: Design, bounds: Bounds) -> tuple[str, ...]:
+    """What a design does rather than how much of it: rules and ways of letting go, its size."""
+    bands = [
+        band for kind in design.schedule.day_types if kind.id in bounds.kinds for band in kind.bands
+    ]
+    most = max((band.floor + band.headroom for band in bands), default=0)
+    busy = [band for band in bands if 2 * (band.floor + band.headroom) >= most]
+    return (design.pool.size, *sorted({f"{band.rule}, {band.release}" for band in busy}))
+
+
+@dataclass
+class Aim:
+    """One promise to search for, and the best designs for it, best first."""
+
+    promise: Promise
+    keep: int
+    best: list[Design] = field(default_factory=list)
+
+
+class Search:
+    """What is known so far, and what to try next."""
+
+    def __init__(
+        self,
+        weeks: Sequence[Counted],
+        promises: Sequence[Promise],
+        bounds: Bounds,
+        seed: int,
+        first_seed: int,
+        rungs: Sequence[int] = RUNGS,
+    ) -> None:
+        self.weeks, self.bounds = weeks, bounds
+        self.draw = Draw(np.random.Generator(np.random.Philox(seed)))
+        self.aims = [
+            Aim(promise, _KEPT_BESIDE if k else _KEPT) for k, promise in enumerate(promises)
+        ]
+        self.rungs = rungs
+        self.slots = tuple(
+            Slot(week, first_seed + turn) for turn in range(rungs[-1]) for week in range(len(weeks))
+        )
+        self.known: dict[Design, Measured] = {}
+        self.used = 0
+        self._moves = moves_for(bounds)
+        self._tries = {move: 1.0 for move, _ in self._moves}
+        self._wins = {move: 0.3 for move, _ in self._moves}
+        self._round = 0
+        self._swept: set[Design] = set()
+
+    def worth(self, design: Design, aim: Aim, many: int | None = None, sure: float = SURE) -> float:
+        """What a design is worth for an aim, on the first of its weeks; less is better."""
+        measured = self.known[design]
+        if many is not None:
+            measured = measured.first(many)
+        return worth(measured, self.weeks, aim.promise, sure)
+
+    def keeps(self, design: Design, aim: Aim, sure: float = SURE) -> bool:
+        """Whether a design keeps an aim's promise on the weeks of the search."""
+        return missed(self.known[design], self.weeks, aim.promise, sure) == 0.0
+
+    @property
+    def finished(self) -> list[Design]:
+        """Designs that went through all weeks, in the order in which they came."""
+        return [d for d, m in self.known.items() if len(m.slots) == len(self.slots)]
+
+    # Racing ------------------------------------------------------------------------------------
+
+    def race(
+        self, designs: Sequence[Design]
+    ) -> Generator[list[Trial], list[list[Score]], list[Design]]:
+        """Put designs through the weeks, giving up those that fall behind; those that went through
+        all of them are among the best where they belong there."""
+        for design in dict.fromkeys(designs):
+            if self.through(design):
+                self.also(design)
+        alive = [d for d in dict.fromkeys(designs) if d not in self.known]
+        done = 0
+        for number, rung in enumerate(self.rungs):
+            if not alive:
+                break
+            many = rung * len(self.weeks)
+            asked = self.slots[done:many]
+            scores = yield [Trial(design, asked) for design in alive]
+            for design, found in zip(alive, scores, strict=True):
+                known = self.known.get(design, Measured((), ()))
+                self.known[design] = known.more(asked, found)
+                self.used += len(asked)
+            done = many
+            if rung != self.rungs[-1]:
+                alive = self._promising(alive, many, _PATIENCE[number])
+        for design in alive:
+            for aim in self.aims:
+                self._enter(design, aim)
+        return alive
+
+    def _promising(self, designs: Sequence[Design], many: int, patience: float) -> list[Design]:
+        """The designs that may still be among the best of any aim, by their first weeks."""
+        found: set[Design] = set()
+        for aim in self.aims:
+            worths = {d: self.worth(d, aim, many, 0.0) for d in designs}
+            # Where there are too few to compare with, they are compared with each other.
+            known = [self.worth(d, aim, many, 0.0) for d in aim.best]
+            ranked = sorted([*known, *worths.values()] if len(known) < aim.keep else known)
+            bar = ranked[min(aim.keep, len(ranked)) - 1] * patience
+            found |= {d for d, each in worths.items() if each <= bar}
+        return [d for d in designs if d in found]
+
+    def _enter(self, design: Design, aim: Aim) -> None:
+        """Among the best, of which a few of one family at most: others may come to more."""
+        ranked = sorted([*aim.best, design], key=lambda each: self.worth(each, aim))
+        of: dict[tuple[str, ...], int] = {}
+        found = []
+        for each in ranked:
+            name = family(each, self.bounds)
+            of[name] = of.get(name, 0) + 1
+            if of[name] <= _OF_A_FAMILY:
+                found.append(each)
+        aim.best = found[: aim.keep]
+
+    def measure(self, designs: Sequence[Design]) -> Asking:
+        """Put designs through all weeks, without any of them being among the best for it."""
+        asked = [d for d in dict.fromkeys(designs) if not self.through(d)]
+        if not asked:
+            return
+        begun = [len(self.known[d].slots) if d in self.known else 0 for d in asked]
+        scores = yield [Trial(d, self.slots[have:]) for d, have in zip(asked, begun, strict=True)]
+        for design, have, found in zip(asked, begun, scores, strict=True):
+            known = self.known.get(design, Measured((), ()))
+            self.known[design] = known.more(self.slots[have:], found)
+            self.used += len(found)
+
+    def glance(self, designs: Sequence[Design], many: int) -> Asking:
+        """Put designs that are not known through the first weeks alone."""
+        if not designs:
+            return
+        asked = self.slots[:many]
+        scores = yield [Trial(design, asked) for design in designs]
+        for design, found in zip(designs, scores, strict=True):
+            self.known[design] = Measured(asked, tuple(found))
+            self.used += len(asked)
+
+    def through(self, design: Design) -> bool:
+        """Whether a design went through all weeks."""
+        return design in self.known and len(self.known[design].slots) == len(self.slots)
+
+    def also(self, design: Design) -> None:
+        """Have a design that went through all weeks among the best."""
+        for aim in self.aims:
+            if design not in aim.best:
+                self._enter(design, aim)
+
+    # Children ----------------------------------------------------------------------------------
+
+    def _aim(self) -> Aim:
+        """Mostly the promise itself."""
+        beside = self.aims[1:]
+        return self.draw.one(beside) if beside and self.draw.chance(0.3) else self.aims[0]
+
+    def _parent(self, aim: Aim) -> Design:
+        return aim.best[int(self.draw.random.random() ** 2 * len(aim.best))]
+
+    def _move(self) -> Move:
+        """A move, more often one that has led to something."""
+        weights = np.array(
+            [often * self._wins[move] / self._tries[move] for move, often in self._moves]
+        )
+        chosen = self.draw.random.choice(len(weights), p=weights / weights.sum())
+        return self._moves[int(chosen)][0]
+
+    def _child(self) -> tuple[Design, list[Move]] | None:
+        aim = self._aim()
+        design = self._parent(aim)
+        used: list[Move] = []
+        if self.draw.chance(0.12) and len(aim.best) > 1:
+            design = cross(self.draw, design, self._parent(self._aim()))
+        for _ in range(self.draw.one((1, 1, 1, 2, 2, 3))):
+            move = self._move()
+            changed = move(self.draw, design, self.bounds)
+            if changed is not None:
+                design, used = fitted(changed), [*used, move]
+        if design in self.known or not allowed(design, self.bounds):
+            return None
+        return design, used
+
+    def _children(self) -> dict[Design, list[Move]]:
+        found: dict[Design, list[Move]] = {}
+        for _ in range(20 * _CHILDREN):
+            child = self._child()
+            if child is not None and child[0] not in found:
+                found[child[0]] = child[1]
+            if len(found) == _CHILDREN:
+                break
+        return found
+
+    def neighbours(self, design: Design) -> Iterator[Design]:
+        """Every knob of a design one step up or down, where that is a design of its own."""
+        for knob in knobs_of(design, self.bounds):
+            for steps in (-1, 1):
+                changed = knob.turned(design, steps)
+                if changed is not None:
+                    changed = fitted(changed)
+                    if changed not in self.known and allowed(changed, self.bounds):
+                        yield changed
+
+    def _sweep(self) -> list[Design]:
+        """The next neighbours of the best that have not been tried, in no order."""
+        for best in self.aims[0].best[:3]:
+            if best in self._swept:
+                continue
+            near = list(dict.fromkeys(self.neighbours(best)))
+            if len(near) <= _CHILDREN:
+                self._swept.add(best)
+            if near:
+                order = self.draw.random.permutation(len(near))[:_CHILDREN]
+                return [near[k] for k in order]
+        return []
+
+    def begin(self, starts: Sequence[Design]) -> Asking:
+        """Try what to begin with, then each setting of the pool of the best of it all over."""
+        yield from self.race(
+            [fitted(each) for each in starts if allowed(fitted(each), self.bounds)]
+        )
+        for _ in range(2):
+            best = self.aims[0].best[0]
+            over = [each for each in all_over(best, self.bounds) if allowed(each, self.bounds)]
+            yield from self.race(over)
+            if self.aims[0].best[0] == best:
+                return
+
+    def go_on(self, most: int, ends: Callable[[], bool] = bool) -> Asking:
+        """Search until so many weeks are used, or ``ends`` says that it is enough."""
+        while self.used < most and not ends():
+            self._round += 1
+            if self._round % _SWEEP_EVERY == 0 and (near := self._sweep()):
+                yield from self.race(near)
+                continue
+            children = self._children()
+            if not children:
+                return
+            before = {id(aim): set(aim.best) for aim in self.aims}
+            yield from self.race(list(children))
+            for design, used in children.items():
+                won = any(design in aim.best and design not in before[id(aim)] for aim in self.aims)
+                for move in used:
+                    self._tries[move] += 1.0
+                    self._wins[move] += float(won)
+
+
+def axis_promises(promise: Promise, part: str, factors: Sequence[float]) -> list[Promise]:
+    """The promise, and the same with one part of it stricter or looser by some factors."""
+    limit = getattr(promise, part)
+    found = [promise]
+    for factor in factors:
+        value = 1.0 - (1.0 - limit) * factor if part == "comfort" else limit * factor
+        value = round(value) if part == "wait_p95_seconds" else min(value, 1.0)
+        changed = replace(promise, **{part: value})
+        if changed not in found:
+            found.append(changed)
+    return found

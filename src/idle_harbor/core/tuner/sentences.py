@@ -1,0 +1,199 @@
+"""What a study has found, in sentences."""
+
+from __future__ import annotations
+
+from typing import Any
+
+from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.schedules import Band, ReadyBy
+from idle_harbor.core.tuner.changes import Change, Value, values_of
+from idle_harbor.core.tuner.explain import Step
+from idle_harbor.core.tuner.judge import FIGURES
+from idle_harbor.core.tuner.study import Answer, Point
+
+#: What each setting is called, with its value and what it was before.
+_POOL = {
+    "hosts.standing": "{after} standing hosts instead of {before}",
+    "hosts.surge": "{after} surge hosts instead of {before}",
+    "hosts.surge_stays_minutes": "surge hosts stay off for {after} min instead of {before}",
+    "session_limit": "up to {after} sessions on a host instead of {before}",
+    "idle_timeout": "idle sessions are disconnected after {after} instead of {before}",
+    "disconnected_timeout": "disconnected sessions are signed off after {after} instead of "
+                            "{before}",
+    "size": "hosts of size {after} instead of {before}",
+}  # fmt: skip
+_BAND = {
+    "floor": "a floor of {after} hosts",
+    "headroom": "{after} free slots",
+    "fill_ceiling": "filled up to {after:.0%} before the next host starts",
+    "rule": "people go by {after}",
+    "release": "{after}",
+    "margin": "{after} hosts over before one goes",
+    "least_run_minutes": "hosts ready for {after} min at least",
+    "draining_share": "{after:.0%} of the hosts drain at once",
+    "knock": "{after}",
+    "notice.minutes": "{after} min of notice",
+    "notice.who": "notice for those {after}",
+    "hosts": "{after} hosts",
+}
+_RELEASES = {
+    "keep all": "all hosts are kept",
+    "when empty": "empty hosts stop",
+    "drain": "the least used hosts drain",
+    "drain with notice": "the least used hosts drain with notice",
+}
+_WHO = {"disconnected": "who are disconnected", "idle too": "who are disconnected or idle"}
+
+
+def _seconds(value: int | None) -> str:
+    return "never" if value is None else f"{value // 60} min"
+
+
+def _said(value: Value) -> tuple[Any, Any]:
+    """Before and after as they are told."""
+    field = value.field
+    if field.endswith("_timeout"):
+        return _seconds(value.before), _seconds(value.after)
+    if field == "release":
+        return _RELEASES.get(value.before, value.before), _RELEASES.get(value.after, value.after)
+    if field == "notice.who":
+        return _WHO.get(value.before, value.before), _WHO.get(value.after, value.after)
+    if field == "knock":
+        knocks = {True: "a host starts at a knock", False: "no host starts at a knock"}
+        return knocks[bool(value.before)], knocks[bool(value.after)]
+    return value.before, value.after
+
+
+def _value_text(value: Value, known: dict[str, str]) -> str:
+    before, after = _said(value)
+    if value.field not in known:
+        name = value.field.replace("_", " ").replace(".", " ")
+        return f"{name} {after} instead of {before}"
+    text = known[value.field].format(before=before, after=after)
+    if known is _BAND and value.field in ("floor", "headroom", "hosts"):
+        text += f" instead of {before}"
+    return text
+
+
+def _band_text(band: Band) -> str:
+    """What a band says by itself, beside what bands say anyway."""
+    told = [f"a floor of {band.floor} hosts", f"{band.headroom} free slots",
+            f"people go by {band.rule}", _RELEASES[band.release]]  # fmt: skip
+    rest = {"floor", "headroom", "rule", "release", "start"}
+    plain = Band(0, fill_ceiling=1.0)
+    told += [
+        _value_text(value, _BAND)
+        for value in values_of(plain, band)
+        if value.field not in rest and "." not in value.field
+    ]
+    return ", ".join(told)
+
+
+def change_text(change: Change) -> str:
+    """A change in a sentence without its full stop."""
+    before, after = change.before, change.after
+    if not change.kind:
+        return "; ".join(_value_text(value, _POOL) for value in change.values)
+    day = change.kind.replace("-", " ")
+    if isinstance(before, ReadyBy) or isinstance(after, ReadyBy):
+        if after is None:
+            return f"{day}: nothing need be ready by {clock_text(before.at)}"
+        if before is None:
+            return f"{day}: {after.hosts} hosts ready by {clock_text(after.at)}"
+        return f"{day}: {after.hosts} hosts ready by {clock_text(after.at)} instead of " \
+               f"{before.hosts} by {clock_text(before.at)}"  # fmt: skip
+    if after is None:
+        return f"{day}: the band from {clock_text(before.start)} goes"
+    if before is None:
+        return f"{day}: a band from {clock_text(after.start)}: {_band_text(after)}"
+    moved = f" instead of {clock_text(before.start)}" if before.start != after.start else ""
+    told = [_value_text(value, _BAND) for value in change.values if value.field != "start"]
+    what = ", ".join(told) or "begins then"
+    return f"{day}, from {clock_text(after.start)}{moved}: {what}"
+
+
+def _money(amount: float, currency: str) -> str:
+    return f"{amount:,.0f} {currency}"
+
+
+def step_text(step: Step, currency: str) -> str:
+    """What a step saves, and what it costs in waits, in a sentence."""
+    saves = abs(step.saves)
+    if round(saves) == 0:
+        told = "It changes the money by nothing"
+    else:
+        told = f"It {'saves' if step.saves > 0 else 'costs'} {_money(saves, currency)} a month"
+    felt = []
+    if step.wait is None:
+        felt.append("the wait has no bound before or after it")
+    elif abs(step.wait) >= 0.5:
+        felt.append(
+            f"19 of 20 wait {abs(step.wait):,.0f} s {'longer' if step.wait > 0 else 'less'}"
+        )
+    for name, share in (("refused", step.refused), ("strained", step.strained),
+                        ("lost returns", step.lost)):  # fmt: skip
+        if abs(share) >= 0.0005:
+            felt.append(f"{name} {share:+.2%}")
+    return f"{told}, {', '.join(felt)}." if felt else f"{told}."
+
+
+def _axis(point: Point, figure: str) -> float | None:
+    found: float | None = getattr(point.report, figure).mean
+    return found
+
+
+def next_second(answer: Answer, axis: str, currency: str) -> str:
+    """What a stricter promise would cost on the axis, read off the front beside the tuned plan."""
+    figure = FIGURES[axis]
+    if answer.tuned is None:
+        return ""
+    tuned = next((p for p in answer.front if p.design == answer.tuned.design), answer.tuned)
+    here, money = _axis(tuned, figure), tuned.report.money.mean or 0.0
+    if here is None:
+        return ""
+    if axis != "wait_p95_seconds":
+        return ""
+    others = [
+        (axis_value, point.report.money.mean or 0.0, point)
+        for point in answer.front
+        if (axis_value := _axis(point, figure)) is not None
+    ]
+    less = [(a, m) for a, m, p in others if a < here - 0.5 and p.report.standing == "kept"]
+    more = [(a, m) for a, m, _ in others if a > here + 0.5 and m < money]
+    told = []
+    if less:
+        a, m = min(less, key=lambda each: (each[1] - money) / (here - each[0]))
+        price = (m - money) / (here - a)
+        each = _money(max(price, 0.0), currency)
+        told.append(f"Each second less of waiting costs about {each} a month, down to {a:,.0f} s.")
+    else:
+        told.append(f"Nothing was found that keeps 19 of 20 from waiting {here:,.0f} s: that is "
+                    "what a logon takes, whatever is paid.")  # fmt: skip
+    if more:
+        a, m = max(more, key=lambda each: (money - each[1]) / (each[0] - here))
+        price = (money - m) / (a - here)
+        told.append(f"Each second more would save about {price:,.1f} {currency} a month, up to "
+                    f"{a:,.0f} s.")  # fmt: skip
+    return " ".join(told)
+
+
+def verdict(answer: Answer, currency: str) -> str:
+    """What came of a study, in a sentence or two."""
+    today = answer.current.report
+    before = today.money.mean or 0.0
+    if answer.tuned is None:
+        return ("Nothing that was tried keeps the promise on weeks that the search had not seen. "
+                "Give more freedom, or loosen the promise.")  # fmt: skip
+    report = answer.tuned.report
+    now = report.money.mean or 0.0
+    kept = "which keeps the promise too" if today.standing == "kept" else (
+        "which does not surely keep the promise" if today.standing == "at risk"
+        else "which breaks the promise")  # fmt: skip
+    if answer.tuned.design == answer.current.design:
+        return "Nothing better than the plan of today was found."
+    way = "less" if now <= before else "more"
+    share = abs(before - now) / before if before else 0.0
+    return (
+        f"{_money(now, currency)} a month keep the promise: {_money(abs(before - now), currency)} "
+        f"({share:.0%}) {way} than the plan of today, {kept}."
+    )

@@ -1,0 +1,350 @@
+"""A study: one search for the best settings of a pool under its promise, from question to answer.
+
+It is a generator that asks for trials and is given their scores, so that whoever runs it works them
+out as it likes: on threads, in worker processes, on other machines. The answer depends on plan and
+question alone; only a study that is ended early has seen less, and says so.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Generator, Sequence
+from dataclasses import dataclass, field, replace
+from math import isinf
+
+from idle_harbor.core.lookup import find_pool, promise_of
+from idle_harbor.core.plan import Plan, Promise
+from idle_harbor.core.plan.declare import Freedom
+from idle_harbor.core.sizing.hosts import sizing_of
+from idle_harbor.core.sizing.peak import Wish
+from idle_harbor.core.tuner.changes import Between
+from idle_harbor.core.tuner.design import Design, design_of
+from idle_harbor.core.tuner.explain import Explained, explained
+from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
+from idle_harbor.core.tuner.knobs import Bounds
+from idle_harbor.core.tuner.moves import allowed, fitted, sized, with_slots, without_lids
+from idle_harbor.core.tuner.rules import Rule, simple_rules
+from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
+from idle_harbor.core.tuner.search import Search, Trial, axis_promises
+from idle_harbor.core.tuner.simplify import simplified
+from idle_harbor.core.tuner.theory import guesses, kinds_of
+
+#: Seeds by what they are for; none is used for two things. Pages show those from 1 on.
+SEARCHED_FROM, FRESH_FROM, SURE_FROM = 1_000_001, 2_000_001, 3_000_001
+#: Fresh weeks of each kind that every point of the front is told by, and for what is taken.
+FRESH, CONFIRMED = 16, 32
+#: Weeks of each kind by which the explanation goes: the first of those for what is taken.
+_EXPLAINED = 8
+#: Points of the front at most, those to be confirmed at most.
+_POINTS, _TRIES = 8, 4
+#: How the promise is made stricter and looser on the axis, to see what that costs.
+_FACTORS = (0.5, 0.75, 1.5, 3.0)
+#: A promise with all limits tightened by this factor: whoever keeps it is not at risk.
+_SAFER = 0.6
+#: Parts of the budget: for the search, and for making simple what it found.
+_SEARCH, _SIMPLE = 0.55, 0.22
+FEWEST = 200
+
+
+@dataclass(frozen=True, slots=True)
+class Question:
+    """What is asked of a study: which pool, what may change, which weeks count, how many weeks of
+    candidates it may take, which part of the promise is weighed against the money, and the number
+    that its random choices begin with."""
+
+    pool: str
+    weeks: tuple[Counted, ...]
+    free: tuple[Freedom, ...] = ("schedule",)
+    locked: tuple[str, ...] = ()
+    within: tuple[tuple[str, float, float], ...] = ()
+    axis: str = "wait_p95_seconds"
+    budget: int = 3_000
+    seed: int = 1
+
+
+@dataclass(frozen=True, slots=True)
+class Point:
+    """A design with what fresh weeks say of it: ``name`` says what it is to the planner."""
+
+    name: str
+    design: Design
+    report: Report
+
+
+@dataclass(frozen=True, slots=True)
+class SoFar:
+    """What a study has found before it is over, on the weeks of the search: money of a month and
+    the axis of each design that no other beats, and whether it keeps its promise there."""
+
+    used: int
+    budget: int
+    candidates: int
+    points: tuple[tuple[float, float, bool], ...]
+    stage: str
+
+
+@dataclass(frozen=True, slots=True)
+class Answer:
+    """What a study has found.
+
+    ``front`` goes from the least money to the most; ``tuned`` is the cheapest of it that fresh
+    weeks say is kept, told by weeks of its own, None where there is none; ``ideal`` is what the
+    ideal line costs in a month with the hosts of what is told, or of the plan, ``ideal_hours`` its
+    host-hours of a week; ``weeks`` and ``candidates`` tell what was tried, ``early`` whether it was
+    ended before its budget.
+    """
+
+    current: Point
+    rules: tuple[Point, ...]
+    front: tuple[Point, ...]
+    tuned: Point | None
+    ideal: float
+    ideal_hours: float
+    explained: Explained | None
+    weeks: int
+    candidates: int
+    early: bool
+
+
+@dataclass
+class Study:
+    """One study while it runs."""
+
+    plan: Plan
+    question: Question
+    early: bool = False
+    stage: str = "what is there today"
+    _search: Search | None = field(default=None, init=False)
+    _extra: int = field(default=0, init=False)
+
+    def __post_init__(self) -> None:
+        self.tried = Tried(self.plan, self.question.weeks)
+        self.promise = promise_of(self.plan, self.question.pool)
+
+    # What may be turned ------------------------------------------------------------------------
+
+    def bounds(self, design: Design) -> Bounds:
+        """What the question lets be turned in a design."""
+        question, pool = self.question, design.pool
+        density: dict[str, int] = {}
+        if {"limit", "size"} & set(question.free):
+            sizing = sizing_of(self.plan, pool, Wish())
+            fit = [view for view in sizing.sizes if not view.missing]
+            density = {view.size.id: view.density.sessions for view in fit}
+            if "size" not in question.free:
+                density = {pool.size: density.get(pool.size, pool.session_limit)}
+        return Bounds(
+            free=frozenset(question.free),
+            within={path: (low, high) for path, low, high in question.within},
+            locked=frozenset(question.locked),
+            density=density,
+            kinds=kinds_of(self.tried, design),
+        )
+
+    def _starts(self, current: Design, bounds: Bounds, slots: Sequence[Slot]) -> list[Design]:
+        """The plan of today, and what theory says on hosts of several limits and sizes."""
+        found = [current, without_lids(current, bounds.kinds)]
+        bases = [current]
+        pool = current.pool
+        sizes = list(bounds.density) if "size" in bounds.free else [pool.size]
+        if "limit" in bounds.free and pool.kind == "shared":
+            for size in sizes:
+                most = max(bounds.density[size], 1)
+                for limit in dict.fromkeys((most, max(round(0.85 * most), 1))):
+                    own = replace(pool, size=size, session_limit=limit)
+                    if "hosts" in bounds.free:
+                        own = with_slots(own, pool.hosts.most * pool.session_limit)
+                    bases.append(fitted(replace(current, pool=own)))
+        elif "size" in bounds.free:
+            bases += [sized(current, bounds, size) for size in sizes]
+        for base in dict.fromkeys(bases):
+            found.append(base)
+            if "schedule" in bounds.free:
+                found += guesses(self.tried, base, slots, many=len(bases) > 3)
+        return [each for each in dict.fromkeys(found) if allowed(each, bounds)]
+
+    def _promises(self) -> list[Promise]:
+        """The promise itself, a safer one, and stricter and looser ones on the axis."""
+        safer = replace(
+            self.promise,
+            **{
+                part: 1.0 - (1.0 - limit) * _SAFER if part == "comfort" else limit * _SAFER
+                for part in FIGURES
+                if part != "wait_p95_seconds" and (limit := getattr(self.promise, part)) > 0.0
+            },
+        )
+        first, *others = axis_promises(self.promise, self.question.axis, _FACTORS)
+        return [first, safer, *others]
+
+    # From question to answer -------------------------------------------------------------------
+
+    def run(self) -> Generator[list[Trial], list[list[Score]], Answer]:
+        """Ask for trials until there is an answer."""
+        question, weeks = self.question, self.question.weeks
+        current = design_of(self.plan, question.pool)
+        bounds = self.bounds(current)
+        search = Search(weeks, self._promises(), bounds, question.seed, SEARCHED_FROM)
+        self._search = search
+        yield from search.measure([current])
+        self.stage = "what theory says"
+        starts = self._starts(current, bounds, search.slots[: 4 * len(weeks)])
+        yield from search.begin(starts)
+        self.stage = "simple rules"
+        base = search.aims[0].best[0] if search.aims[0].best else current
+        rules: list[Rule] = []
+        if "schedule" in question.free:
+            rules = yield from simple_rules(search, self.tried, base)
+            yield from search.race([without_lids(rule.design, bounds.kinds) for rule in rules])
+        self.stage = "the search"
+        yield from search.go_on(round(_SEARCH * question.budget), lambda: self.early)
+        self.stage = "what can be left out"
+        best = search.aims[0].best[0] if search.aims[0].best else current
+        room = max(round((_SEARCH + _SIMPLE) * question.budget) - search.used, 0)
+        if not self.early:
+            best = yield from simplified(search, current, best, room)
+        return (yield from self._answer(search, current, best, rules))
+
+    def so_far(self) -> SoFar:
+        """What is known before the answer."""
+        search = self._search
+        if search is None:
+            return SoFar(0, self.question.budget, 0, (), self.stage)
+        figure = FIGURES[self.question.axis]
+        points = [
+            (weighted(m, search.weeks, "money"), weighted(m, search.weeks, figure), design)
+            for design, m in search.known.items()
+            if search.through(design)
+        ]
+        best = _undominated(points, figure == "comfort")
+        return SoFar(
+            search.used + self._extra, self.question.budget, len(search.known),
+            tuple((money, axis, search.keeps(each, search.aims[0])) for money, axis, each in best),
+            self.stage,
+        )  # fmt: skip
+
+    def _fresh(
+        self, designs: Sequence[Design], first: int, rounds: int
+    ) -> Generator[list[Trial], list[list[Score]], list[Measured]]:
+        slots = tuple(
+            Slot(week, first + turn)
+            for turn in range(rounds)
+            for week in range(len(self.question.weeks))
+        )
+        scores = yield [Trial(design, slots) for design in designs]
+        self._extra += len(slots) * len(designs)
+        return [Measured(slots, tuple(found)) for found in scores]
+
+    def _answer(
+        self, search: Search, current: Design, best: Design, rules: Sequence[Rule]
+    ) -> Generator[list[Trial], list[list[Score]], Answer]:
+        """Fresh weeks for what is told, and the explanation."""
+        self.stage = "fresh weeks"
+        question, promise = self.question, self.promise
+        weeks = question.weeks
+        chosen = self._front(search, best)
+        named = [("today", current), *((rule.name, rule.design) for rule in rules)]
+        asked = [*(design for _, design in named), *chosen]
+        measured = yield from self._fresh(asked, FRESH_FROM, FRESH)
+        reports = [report_on(each, weeks, promise) for each in measured]
+        told = [Point(name, design, report)
+                for (name, design), report in zip(named, reports, strict=False)]  # fmt: skip
+        front = sorted(
+            (Point("", design, report)
+             for design, report in zip(chosen, reports[len(named):], strict=True)),
+            key=lambda point: point.report.money.mean or 0.0,
+        )  # fmt: skip
+        tuned = explanation = None
+        trial = 0
+        for point in front:
+            if point.report.standing != "kept" or trial == _TRIES:
+                continue
+            first = SURE_FROM + trial * CONFIRMED
+            trial += 1
+            (once,) = yield from self._fresh([point.design], first, CONFIRMED)
+            report = report_on(once, weeks, promise)
+            if report.standing == "kept":
+                tuned = Point("tuned", point.design, report)
+                break
+        if tuned is not None and tuned.design != current:
+            self.stage = "what each change does"
+            slots = tuple(
+                Slot(week, first + turn) for turn in range(_EXPLAINED) for week in range(len(weeks))
+            )
+            between = Between(current, tuned.design)
+            explanation = yield from self._counted(
+                explained(
+                    between,
+                    slots,
+                    weeks,
+                    promise,
+                    max(question.budget - search.used - self._extra, 0),
+                )
+            )
+        line = tuned.design if tuned else current
+        ideal, hours = self._ideal(line)
+        return Answer(
+            told[0], tuple(told[1:]), tuple(front), tuned, ideal, hours, explanation,
+            search.used + self._extra, len(search.known), self.early,
+        )  # fmt: skip
+
+    def _counted(
+        self, asking: Generator[list[Trial], list[list[Score]], Explained]
+    ) -> Generator[list[Trial], list[list[Score]], Explained]:
+        """The same, with its weeks counted."""
+        scores: list[list[Score]] | None = None
+        while True:
+            try:
+                trials = asking.send(scores)  # type: ignore[arg-type]
+            except StopIteration as over:
+                answer: Explained = over.value
+                return answer
+            self._extra += sum(len(trial.slots) for trial in trials)
+            scores = yield trials
+
+    def _ideal(self, design: Design) -> tuple[float, float]:
+        """The ideal line's month in money and its hours of a week, by the weights of the weeks."""
+        weeks = self.question.weeks
+        total = hours = weight = 0.0
+        for number, week in enumerate(weeks):
+            slots = [Slot(number, FRESH_FROM + turn) for turn in range(4)]
+            found = self.tried.ideal_money(design, slots)
+            total += week.weight * sum(money for money, _ in found) / len(found)
+            hours += week.weight * sum(each for _, each in found) / len(found)
+            weight += week.weight
+        return total / weight, hours / weight
+
+    def _front(self, search: Search, best: Design) -> list[Design]:
+        """The designs to be told: what was found for the promise, and some along the front."""
+        figure = FIGURES[self.question.axis]
+        others = [aim.best[0] for aim in search.aims[1:] if aim.best]
+        spare = list(search.aims[0].best[:2])
+        safe = [design for design in search.finished if search.keeps(design, search.aims[0], 2.0)]
+        safest = min(
+            safe, key=lambda d: weighted(search.known[d], search.weeks, "money"), default=None
+        )
+        chosen = [best, *([safest] if safest else []), *others, *spare]
+        points = [
+            (weighted(search.known[d], search.weeks, "money"),
+             weighted(search.known[d], search.weeks, figure), d)
+            for d in search.finished
+        ]  # fmt: skip
+        along = _undominated(points, figure == "comfort")
+        step = max(len(along) // 3, 1)
+        chosen += [design for _, _, design in along[::step]]
+        return list(dict.fromkeys(chosen))[:_POINTS]
+
+
+def _undominated(
+    points: Sequence[tuple[float, float, Design]], more_is_better: bool
+) -> list[tuple[float, float, Design]]:
+    """Of (money, axis, design) those that no other beats in both, from the least money on."""
+    found: list[tuple[float, float, Design]] = []
+    sign = -1.0 if more_is_better else 1.0
+    for money, axis, design in sorted(points, key=lambda p: (p[0], sign * p[1])):
+        if not isinf(axis) and (not found or sign * axis < sign * found[-1][1] - 1e-9):
+            found.append((money, axis, design))
+    return found
+
+
+def pool_kind(plan: Plan, pool: str) -> str:
+    """The kind of a pool; raises UnknownNameError."""
+    return find_pool(plan, pool).kind

@@ -1,0 +1,244 @@
+"""First guesses: what theory says a schedule should ask for, before anything is simulated.
+
+With ample hosts the number of sessions of a moment depends on people and timeouts alone: m(t) =
+∫ λ(u) P(S > t − u) du for drop-ins, counted from drawn weeks for everyone. Square-root staffing
+(Halfin and Whitt 1981; Green, Kolesar and Whitt 2007, sec. 3) keeps m(t) + β √m(t) slots, here read
+a start time ahead, since a host that is asked for now is ready then.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass, replace
+from math import ceil
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.demand.crowd import STEP, day_slices, presence_of
+from idle_harbor.core.figures.ideal import follow
+from idle_harbor.core.plan import Band, DayType, Pool, Release, Rule
+from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.tuner.design import Design, kinds_in_force
+from idle_harbor.core.tuner.scores import Slot, Tried
+from idle_harbor.core.weeks import drawn_spells
+
+Levels = NDArray[np.float64]
+
+#: Bands of a guess begin on quarter hours.
+QUARTER = 900
+QUARTERS = DAY // QUARTER
+_BINS = QUARTER // STEP
+_RULES: tuple[Rule, ...] = ("fill", "spread")
+_LIKELY = (("fill", "when empty"), ("spread", "when empty"), ("spread", "drain"))
+_RELEASES: tuple[Release, ...] = ("when empty", "drain", "drain with notice")
+
+
+@dataclass(frozen=True, slots=True)
+class Demand:
+    """Sessions with ample hosts by kind of day: a row for each drawn day of the kind, with the
+    most of each quarter hour."""
+
+    by_kind: dict[str, Levels]
+
+    def quantile(self, kind: str, share: float) -> Levels:
+        """A quantile over the days of a kind, quarter hour by quarter hour."""
+        found: Levels = np.quantile(self.by_kind[kind], share, axis=0)
+        return found
+
+    def staffed(self, kind: str, beta: float) -> Levels:
+        """The mean and β times its root."""
+        mean = self.by_kind[kind].mean(axis=0)
+        found: Levels = mean + beta * np.sqrt(mean)
+        return found
+
+    @property
+    def peak(self) -> int:
+        """The most of any drawn day."""
+        return ceil(
+            max((float(rows.max(initial=0.0)) for rows in self.by_kind.values()), default=0)
+        )
+
+
+def demand_on(tried: Tried, design: Design, slots: Sequence[Slot]) -> Demand:
+    """Count sessions with ample hosts under a design's timeouts, on some weeks."""
+    rows: dict[str, list[Levels]] = {}
+    for slot in slots:
+        case = tried.case(design, slot.week)
+        setting, horizon = case.setting, case.horizon
+        spells = drawn_spells(case.demand, horizon, slot.seed)
+        sessions = follow(spells, setting.pool, setting.profiles)
+        first = sessions.session_end >= 0
+        begins, ends = np.sort(spells.start[first]), np.sort(sessions.session_end[first])
+        highest = presence_of(begins, ends, horizon).highest
+        for day, begin, end in day_slices(horizon):
+            most = np.zeros(QUARTERS)
+            found = highest[begin:end]
+            for quarter in range(QUARTERS):
+                part = found[quarter * _BINS : (quarter + 1) * _BINS]
+                most[quarter] = part.max(initial=0)
+            rows.setdefault(setting.schedule.day_type_of(day).id, []).append(most)
+    return Demand({kind: np.array(found) for kind, found in rows.items()})
+
+
+def lead_quarters(pool: Pool, tick: int) -> int:
+    """Quarter hours from asking for a host to its taking sessions: a slow start and a tick."""
+    seconds = pool.start.mean_seconds * (1.0 + 2.0 * pool.start.cv) + tick
+    return max(ceil(seconds / QUARTER), 1)
+
+
+def ahead(levels: Levels, quarters: int) -> Levels:
+    """The most from now until so many quarter hours on."""
+    longer = np.concatenate((levels, np.repeat(levels[-1:], quarters)))
+    found: Levels = np.max([longer[k : k + len(levels)] for k in range(quarters + 1)], axis=0)
+    return found
+
+
+def growth(levels: Levels, quarters: int) -> Levels:
+    """By how much they grow within so many quarter hours, at least nothing."""
+    found: Levels = np.maximum(ahead(levels, quarters) - levels, 0.0)
+    return found
+
+
+def segments(levels: Levels, most: int) -> list[tuple[int, float]]:
+    """The best steps above a curve: (first quarter hour, height) of at most so many, with the least
+    area between (dynamic programming over where they begin)."""
+    count = len(levels)
+    highest = np.empty((count, count + 1))
+    for begin in range(count):
+        highest[begin, begin + 1 :] = np.maximum.accumulate(levels[begin:])
+    lengths = np.arange(count + 1)
+    best = np.full((most + 1, count + 1), np.inf)
+    best[0, 0] = 0.0
+    chosen = np.zeros((most + 1, count + 1), dtype=int)
+    for used in range(1, most + 1):
+        for end in range(1, count + 1):
+            area = best[used - 1, :end] + highest[:end, end] * (end - lengths[:end])
+            chosen[used, end] = int(np.argmin(area))
+            best[used, end] = area[chosen[used, end]]
+    used = int(np.argmin(best[:, count] + 1e-9 * np.arange(most + 1)))
+    found, end = [], count
+    while used > 0:
+        begin = int(chosen[used, end])
+        found.append((begin, float(highest[begin, end])))
+        end, used = begin, used - 1
+    return found[::-1]
+
+
+def stepped(kind: DayType, steps: Sequence[tuple[int, Band]]) -> DayType:
+    """A kind of day with other bands from quarter hours on, alike ones put together."""
+    bands: list[Band] = []
+    for quarter, band in steps:
+        begun = replace(band, start=quarter * QUARTER)
+        if not bands or replace(bands[-1], start=begun.start) != begun:
+            bands.append(begun)
+    return replace(kind, bands=tuple(bands), ready_by=())
+
+
+def guess(
+    design: Design, demand: Demand, floors: dict[str, Levels], slots: dict[str, Levels],
+    base: Band, most: int,
+) -> Design:  # fmt: skip
+    """A design whose bands have so many hosts at least and so many slots open, where the kind of
+    day is among those that are guessed; at most so many bands."""
+    pool = design.pool
+    limit, hosts = pool.session_limit, pool.hosts.most
+
+    def of(kind: DayType) -> DayType:
+        if kind.id not in demand.by_kind:
+            return kind
+        curve = np.ceil(floors[kind.id] / limit - 1e-9)
+        opened = np.ceil(slots[kind.id] - 1e-9)
+        # One split for both: a host counts as its slots.
+        cut = segments(curve * limit + opened, most)
+        ends = [begin for begin, _ in cut[1:]] + [QUARTERS]
+        steps = []
+        for (begin, _), end in zip(cut, ends, strict=True):
+            floor = min(int(curve[begin:end].max()), hosts)
+            open_slots = min(int(opened[begin:end].max()), hosts * limit)
+            steps.append((begin, replace(base, floor=floor, headroom=open_slots)))
+        return stepped(kind, steps)
+
+    return design.kinds_changed(of)
+
+
+def guesses(
+    tried: Tried, design: Design, slots: Sequence[Slot], *, many: bool = False
+) -> list[Design]:
+    """What theory would begin with: floors that follow the sessions, slots kept open for those who
+    come while a host starts, and both; each filled or spread, and let go in several ways. With
+    ``many`` designs to guess for, the likeliest alone."""
+    demand = demand_on(tried, design, slots)
+    lead = lead_quarters(design.pool, design.schedule.tick_seconds)
+    kinds = list(demand.by_kind)
+    means = {kind: demand.by_kind[kind].mean(axis=0) for kind in kinds}
+    grows = {kind: growth(means[kind], lead) for kind in kinds}
+    roots = {kind: np.sqrt(means[kind] + 1.0) for kind in kinds}
+    nothing = {kind: np.zeros(QUARTERS) for kind in kinds}
+    curves: list[tuple[dict[str, Levels], dict[str, Levels]]] = [
+        *(
+            ({k: ahead(demand.quantile(k, share), lead) for k in kinds}, nothing)
+            for share in (0.5, 0.9)
+        ),
+        *((nothing, {k: grows[k] + beta * roots[k] for k in kinds}) for beta in (0.0, 0.5, 1.0)),
+        (
+            {k: ahead(demand.staffed(k, 0.0), lead) for k in kinds},
+            {k: 0.5 * grows[k] + 0.5 * roots[k] for k in kinds},
+        ),
+    ]
+    shared = design.pool.kind == "shared"
+    found: list[Design] = []
+    for rule in _RULES if shared else _RULES[:1]:
+        for release in _RELEASES if shared else _RELEASES[:1]:
+            base = Band(0, fill_ceiling=1.0, rule=rule, release=release)
+            if many and (rule, release) not in _LIKELY:
+                continue
+            for floors, opened in curves:
+                for most in (9,) if many else (5, 9):
+                    found.append(guess(design, demand, floors, opened, base, most))
+    return list(dict.fromkeys(found))
+
+
+# Simple rules ------------------------------------------------------------------------------------
+
+
+def always_on(design: Design, kinds: frozenset[str], hosts: int) -> Design:
+    """So many hosts on all the time."""
+    pool = design.pool
+    many = min(hosts, pool.hosts.most)
+    band = Band(0, floor=many, lid=max(many, 1), fill_ceiling=1.0, release="keep all")
+    return _simple(design, kinds, [(0, band)])
+
+
+def day_and_night(
+    design: Design, kinds: frozenset[str], begin: int, end: int, day: int, night: int
+) -> Design:
+    """Fixed numbers of hosts by day, from one quarter hour to another, and by night."""
+    most = design.pool.hosts.most
+    by = [replace(Band(0, fill_ceiling=1.0, release="when empty"),
+                  floor=min(n, most), lid=max(min(n, most), 1)) for n in (day, night)]  # fmt: skip
+    steps = [(0, by[1]), (begin, by[0]), (end, by[1])]
+    if begin == 0:
+        steps = [(0, by[0]), (end, by[1])]
+    return _simple(design, kinds, [step for step in steps if step[0] < QUARTERS])
+
+
+def one_headroom(design: Design, kinds: frozenset[str], slots: int) -> Design:
+    """The same number of free slots all day."""
+    pool = design.pool
+    band = Band(0, fill_ceiling=1.0, headroom=min(slots, pool.hosts.most * pool.session_limit))
+    return _simple(design, kinds, [(0, band)])
+
+
+def _simple(design: Design, kinds: frozenset[str], steps: Sequence[tuple[int, Band]]) -> Design:
+    return design.kinds_changed(lambda kind: stepped(kind, steps) if kind.id in kinds else kind)
+
+
+def kinds_of(tried: Tried, design: Design) -> frozenset[str]:
+    """The kinds of day that rule any date of the weeks that count."""
+    found: frozenset[str] = frozenset()
+    for number in range(len(tried.weeks)):
+        case = tried.case(design, number)
+        whole = replace(design, schedule=case.setting.schedule)
+        found |= kinds_in_force(whole, case.horizon.dates)
+    return found

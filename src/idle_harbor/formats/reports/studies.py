@@ -1,0 +1,129 @@
+"""A study as JSON: its question, what it has found so far, and its answer."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any, get_args
+
+from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import Freedom
+from idle_harbor.core.tuner.design import Design, in_plan
+from idle_harbor.core.tuner.explain import Explained
+from idle_harbor.core.tuner.judge import Report
+from idle_harbor.core.tuner.scores import Counted
+from idle_harbor.core.tuner.sentences import change_text, next_second, step_text, verdict
+from idle_harbor.core.tuner.study import Answer, Point, Question, SoFar
+from idle_harbor.formats.plan.codec import to_values
+
+FREEDOMS: tuple[Freedom, ...] = get_args(Freedom)
+
+
+def question_values(question: Question) -> dict[str, Any]:
+    """A question as values that :func:`question_of` reads."""
+    return {
+        "pool": question.pool,
+        "weeks": [
+            {"name": w.name, "monday": w.monday.isoformat(), "weight": w.weight}
+            for w in question.weeks
+        ],
+        "free": list(question.free), "locked": list(question.locked),
+        "within": [list(each) for each in question.within],
+        "axis": question.axis, "budget": question.budget, "seed": question.seed,
+    }  # fmt: skip
+
+
+def question_of(values: Any) -> Question:
+    """What :func:`question_values` gave."""
+    return Question(
+        pool=values["pool"],
+        weeks=tuple(
+            Counted(w["name"], date.fromisoformat(w["monday"]), w["weight"])
+            for w in values["weeks"]
+        ),
+        free=tuple(values["free"]), locked=tuple(values["locked"]),
+        within=tuple((path, low, high) for path, low, high in values["within"]),
+        axis=values["axis"], budget=values["budget"], seed=values["seed"],
+    )  # fmt: skip
+
+
+def freedoms_of(names: list[str]) -> tuple[Freedom, ...]:
+    """Freedoms by their names, in their order; raises PlanError for another word."""
+    unknown = [name for name in names if name not in FREEDOMS]
+    if unknown:
+        raise PlanError(
+            [Fault("/free", f"'{unknown[0]}' cannot be given free",
+                   f"choose among {', '.join(FREEDOMS)}")]
+        )  # fmt: skip
+    return tuple(name for name in FREEDOMS if name in names)
+
+
+def _estimate(found: Estimate) -> dict[str, Any]:
+    return {"mean": found.mean, "half": found.half_width, "unbounded": found.unbounded}
+
+
+def _report(report: Report) -> dict[str, Any]:
+    return {
+        "month": report.month, "money": _estimate(report.money), "billed": report.billed,
+        "wait_p95": _estimate(report.wait_p95), "refused": _estimate(report.refused),
+        "strained": _estimate(report.strained), "lost": _estimate(report.lost),
+        "forced": _estimate(report.forced), "comfort": _estimate(report.comfort),
+        "standings": dict(report.standings), "standing": report.standing, "slack": report.slack,
+    }  # fmt: skip
+
+
+def design_values(plan: Plan, design: Design) -> dict[str, Any]:
+    """The pool and the schedule of a design as a document has them, to be put into the plan."""
+    changed = to_values(in_plan(plan, design))
+    pool = next(each for each in changed["pools"] if each["id"] == design.pool.id)
+    schedule = next(each for each in changed["schedules"] if each["id"] == pool["schedule"])
+    return {"pool": pool, "schedule": schedule}
+
+
+def _point(plan: Plan, point: Point) -> dict[str, Any]:
+    return {"name": point.name, **_report(point.report), **design_values(plan, point.design)}
+
+
+def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
+    if found is None:
+        return None
+    return {
+        "before": found.before,
+        "after": found.after,
+        "steps": [
+            {
+                "change": change_text(step.change), "text": step_text(step, currency),
+                "saves": step.saves, "wait": step.wait, "keeps": step.keeps,
+                "alone_saves": step.alone_saves, "alone_keeps": step.alone_keeps,
+            }
+            for step in found.steps
+        ],
+    }  # fmt: skip
+
+
+def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, Any]:
+    """The answer of a study with its sentences."""
+    currency = plan.currency
+    return {
+        "verdict": verdict(answer, currency),
+        "next_second": next_second(answer, question.axis, currency),
+        "current": _point(plan, answer.current),
+        "rules": [_point(plan, each) for each in answer.rules],
+        "front": [_point(plan, each) for each in answer.front],
+        "tuned": None if answer.tuned is None else _point(plan, answer.tuned),
+        "ideal": answer.ideal, "ideal_hours": answer.ideal_hours,
+        "explained": _explained(answer.explained, currency),
+        "weeks": answer.weeks, "candidates": answer.candidates, "early": answer.early,
+    }  # fmt: skip
+
+
+def so_far_values(found: SoFar) -> dict[str, Any]:
+    """What is known of a study before its answer."""
+    return {
+        "used": found.used, "budget": found.budget, "candidates": found.candidates,
+        "stage": found.stage,
+        "points": [
+            {"money": money, "axis": axis, "keeps": keeps} for money, axis, keeps in found.points
+        ],
+    }  # fmt: skip
