@@ -84,7 +84,8 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
     for number, step in enumerate(explained["steps"], 1):
         click.echo(f"{number:3}. {step['change']}.")
         alone = step["alone_saves"]
-        click.echo(f"     {step['text']} Undone alone: {-alone:+,.0f} {currency} a month"
+        way = "more" if alone > 0 else "less"
+        click.echo(f"     {step['text']} Without it alone: {abs(alone):,.0f} {currency} {way}"
                    f"{'' if step['alone_keeps'] else ', and the promise breaks'}.")  # fmt: skip
     total = sum(step["saves"] for step in explained["steps"])
     click.echo(f"     Together {total:,.0f} {currency} a month: {explained['before']:,.0f} before, "

@@ -11,9 +11,11 @@ from idle_harbor.core.checks import steps_of
 from idle_harbor.core.demand.crowd import stretches_of
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.sizing.kinds import KINDS as DESKTOPS
+from idle_harbor.core.tuner import Question
 from idle_harbor.core.weeks import DAYS
 from idle_harbor.core.years import mondays_of
 from idle_harbor.formats.plan.codec import content_hash, to_values
+from idle_harbor.formats.reports.studies import question_values
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.jobs import Wish
 
@@ -82,6 +84,18 @@ def desktops_wish(plan: Plan, pool: str, group: str, by: Asker = NOBODY) -> Wish
     given = {"plan": to_values(plan), "pool": pool, "group": group}
     title = f"{plan.name}: {group} of {pool} as each kind"
     return _wish("desktops", title, by, _LOOKED_AT, len(DESKTOPS), given)
+
+
+def study_wish(
+    plan: Plan, question: Question, by: Asker = NOBODY, plan_id: int | None = None
+) -> Wish:
+    """The best settings of a pool of a checked plan."""
+    given = {
+        "plan": to_values(plan), "question": question_values(question), "plan_id": plan_id,
+    }  # fmt: skip
+    title = f"{plan.name}: the best settings of {question.pool}"
+    # As many parts as it turns out to have; until then about so many.
+    return _wish("study", title, by, _LOOKED_AT, max(question.budget // 12, 8), given)
 
 
 def crowd_wish(plan: Plan, zone: str, first: date, days: int, by: Asker = NOBODY) -> Wish:

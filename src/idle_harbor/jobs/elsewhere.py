@@ -43,8 +43,8 @@ def _opened(name: str, given: _Given) -> Callable[[int], Any]:
 
 
 def work_out(
-    engine: str, name: str, key: str, sent: bytes, numbers: Sequence[int]
-) -> list[tuple[int, Any]]:
+    engine: str, name: str, key: str, sent: bytes, numbers: Sequence[Any]
+) -> list[tuple[Any, Any]]:
     """Parts of a job of a kind, whose input is named by its key; raises what a part raises, and
     RuntimeError where this machine has another engine."""
     part = _opened(name, _Given(engine, key, sent))

@@ -29,14 +29,14 @@ _GONE = (CancelledError, OSError, TimeoutError)
 
 _WITHOUT = "the machines have gone, parts are worked out here"
 
-#: A part that is done: its number and what came of it.
-Done: TypeAlias = tuple[int, Any]
+#: A part that is done: its number, or (number, piece), and what came of it.
+Done: TypeAlias = tuple[Any, Any]
 
 
 class Work(Protocol):
     """Work on one job whose input has been read."""
 
-    def run(self, numbers: Sequence[int]) -> Iterator[Done]:
+    def run(self, numbers: Sequence[Any]) -> Iterator[Done]:
         """The parts of these numbers as they get done, in any order; raises what a part raises,
         and NotWantedError."""
 
@@ -59,7 +59,7 @@ class _OneByOne:
     def __init__(self, part: Part) -> None:
         self._part = part
 
-    def run(self, numbers: Sequence[int]) -> Iterator[Done]:
+    def run(self, numbers: Sequence[Any]) -> Iterator[Done]:
         for number in numbers:
             go_on()
             yield number, self._part(number)
@@ -118,7 +118,7 @@ class Machines:
             _log.warning("%s: %r", _WITHOUT, error)
             return HERE.begin(database, kind, key, given)
 
-        def submit(numbers: Sequence[int]) -> Future[list[Done]]:
+        def submit(numbers: Sequence[Any]) -> Future[list[Done]]:
             found: Future[list[Done]] = self._executor.submit(
                 work_out, engine, kind.name, key, sent, list(numbers)
             )
@@ -136,7 +136,7 @@ class _Spread:
     ) -> None:  # fmt: skip
         self._submit, self._threads, self._instead = submit, threads, instead
 
-    def run(self, numbers: Sequence[int]) -> Iterator[Done]:
+    def run(self, numbers: Sequence[Any]) -> Iterator[Done]:
         left = set(numbers)
         try:
             for number, found in self._spread(numbers):
@@ -144,9 +144,9 @@ class _Spread:
                 yield number, found
         except _GONE as error:
             _log.warning("%s: %r", _WITHOUT, error)
-            yield from self._instead().run(sorted(left))
+            yield from self._instead().run([each for each in numbers if each in left])
 
-    def _spread(self, numbers: Sequence[int]) -> Iterator[Done]:
+    def _spread(self, numbers: Sequence[Any]) -> Iterator[Done]:
         size = max(1, len(numbers) // (_PIECES * max(1, self._threads())))
         left = {self._submit(numbers[at : at + size]) for at in range(0, len(numbers), size)}
         try:

@@ -6,15 +6,30 @@ doing it twice gives the same. Input, parts and result are values that JSON can 
 
 from __future__ import annotations
 
-from collections.abc import Callable, Mapping, Sequence
+from collections.abc import Callable, Generator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal, TypeAlias
+from typing import Any, Literal, Protocol, TypeAlias
 
 from idle_harbor.store.database import Database
 
 Input: TypeAlias = Mapping[str, Any]
-#: What works out one part by its number.
-Part: TypeAlias = Callable[[int], Any]
+#: What works out one part by its number; of work in rounds by (number, piece).
+Part: TypeAlias = Callable[[Any], Any]
+#: Work whose next parts follow from those that are done: it gives the pieces of a round, is given
+#: what came of them in their order, and ends with the whole.
+Round: TypeAlias = Generator[list[Any], list[Any], Any]
+
+
+class Rounds(Protocol):
+    """Work in rounds, from its beginning."""
+
+    def run(self) -> Round:
+        """The rounds; the same input gives the same ones."""
+
+    def so_far(self) -> Any:
+        """What is known by now, as values that JSON holds."""
+
+
 #: Simulations take turns with each other; files, which take long and mostly wait for the database,
 #: go on beside them.
 Queue: TypeAlias = Literal["simulations", "files"]
@@ -27,13 +42,14 @@ class Kind:
     than the parts do, the result of all of them in order.
 
     ``open`` needs nothing but the input, so that its parts may be worked out anywhere; ``at`` needs
-    the database too.
+    the database too. Where parts follow from each other, ``rounds`` says which come next.
     """
 
     name: str
     open: Callable[[Input], Part] | None = None
     at: Callable[[Database, Input], Part] | None = None
     whole: Callable[[Input, Sequence[Any]], Any] | None = None
+    rounds: Callable[[Input], Rounds] | None = None
     queue: Queue = "simulations"
 
     def part(self, database: Database, given: Input) -> Part:

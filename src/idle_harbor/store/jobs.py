@@ -22,6 +22,8 @@ MOST_LIVE, MOST_OF_OWNER = 200, 20
 MOST_KEPT, DAYS_KEPT = 200, 30
 #: Seconds for which a job may be worked on.
 LONGEST = 12 * 3_600
+#: More parts than any job has.
+MOST_PARTS = 2**31 - 1
 
 
 class TooManyJobs(StoreError):
@@ -127,14 +129,37 @@ class Jobs:
             found: str | None = queries.job_state(connection, job_id=job_id)
         return found
 
-    def claim(self, job_id: int, holder: int, many: int, fewest: int = 1) -> list[int]:
+    def claim(
+        self, job_id: int, holder: int, many: int, fewest: int = 1, below: int = MOST_PARTS
+    ) -> list[int]:
         """So many parts at most that nobody else works on, now the holder's; towards the end of a
-        job fewer, down to ``fewest``."""
+        job fewer, down to ``fewest``. Of parts that follow from others only those ``below`` one."""
         with self.database.connection() as connection:
             rows = queries.claim_parts(
-                connection, job_id=job_id, holder=holder, many=many, fewest=fewest
+                connection, job_id=job_id, holder=holder, many=many, fewest=fewest, below=below
             )
             return sorted(row["part"] for row in rows)
+
+    def add_parts(self, job_id: int, parts: int) -> None:
+        """Have a job of at least so many parts."""
+        with self.database.connection() as connection:
+            queries.add_parts(connection, job_id=job_id, parts=parts)
+
+    def drop_parts(self, job_id: int, parts: int) -> None:
+        """Have a job of its first parts alone."""
+        with self.database.connection() as connection:
+            queries.drop_parts(connection, job_id=job_id, parts=parts)
+
+    def tell_so_far(self, job_id: int, found: Any) -> None:
+        """Keep what a job that runs has found before its result."""
+        with self.database.connection() as connection:
+            queries.tell_so_far(connection, job_id=job_id, result=Jsonb(found))
+            queries.tell_job(connection, job_id=job_id)
+
+    def about(self, kind: str, plan_id: int, most: int = 50) -> list[dict[str, Any]]:
+        """Jobs of a kind about a plan, with their questions and results, the newest first."""
+        with self.database.connection() as connection:
+            return list(queries.list_jobs_of(connection, kind=kind, plan_id=plan_id, most=most))
 
     def give_back(self, job_id: int, holder: int) -> None:
         """Let others have the parts that a holder has claimed and not done."""

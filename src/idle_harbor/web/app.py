@@ -31,9 +31,10 @@ from idle_harbor.web.server import MOST_BYTES
 from idle_harbor.web.shared.desk import Desk
 from idle_harbor.web.shared.models import Problem
 from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register
+from idle_harbor.web.tuner.routes import tuner
 
 _PAGES = CHECKOUT / "frontend" / "dist"
-_VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_, jobs)
+_VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_, jobs, tuner)
 _describing = Lock()
 _PROBLEM = {"$ref": "#/components/schemas/Problem"}
 

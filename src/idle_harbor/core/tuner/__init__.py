@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Sequence
 from datetime import date
 
-from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.plan import Plan
 from idle_harbor.core.stopping import go_on, in_threads
 from idle_harbor.core.tuner.design import in_plan
 from idle_harbor.core.tuner.scores import Counted, Score
@@ -56,8 +56,3 @@ def ordinary(plan: Plan) -> tuple[Counted, ...]:
 
 def _monday(day: date) -> date:
     return date.fromordinal(day.toordinal() - day.weekday())
-
-
-def settings_of(pool: Pool) -> tuple[str, ...]:
-    """The freedoms that mean something for a pool."""
-    return ("schedule", "timeouts", *(("limit",) if pool.kind == "shared" else ()), "hosts", "size")

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date
 
 from idle_harbor.core.lookup import find_pool, schedule_of, shared_schedule
-from idle_harbor.core.plan import Band, DayType, Plan, Pool, Schedule
+from idle_harbor.core.plan import DayType, Plan, Pool, Schedule
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,12 +21,6 @@ class Design:
         """The design with its kinds of day changed."""
         kinds = tuple(change(kind) for kind in self.schedule.day_types)
         return replace(self, schedule=replace(self.schedule, day_types=kinds))
-
-    def bands_changed(self, change: Callable[[Band], Band]) -> Design:
-        """The design with its bands changed."""
-        return self.kinds_changed(
-            lambda kind: replace(kind, bands=tuple(change(band) for band in kind.bands))
-        )
 
 
 def design_of(plan: Plan, pool_id: str) -> Design:

@@ -39,7 +39,6 @@ class Step:
     lost: float
     comfort: float
     alone_saves: float
-    alone_wait: float | None
     alone_keeps: bool
     keeps: bool
 
@@ -145,7 +144,6 @@ def explained(
                 lost=more("lost"),
                 comfort=more("comfort"),
                 alone_saves=_figure(less, weeks, "money") - _figure(whole, weeks, "money"),
-                alone_wait=wait(less, whole),
                 alone_keeps=missed(less, weeks, promise) == 0.0,
                 keeps=missed(two, weeks, promise) == 0.0,
             )

@@ -21,7 +21,7 @@ WORTH_IT = 0.005
 _PLAIN = ("rule", "release", "knock", "fill_ceiling", "draining_share", "margin",
           "least_run_minutes", "headroom", "floor")  # fmt: skip
 #: Rounds of weeks by which things are ranked before any is taken out.
-_RANKED_BY = 2
+_RANKED_BY = 1
 
 #: Things taken out one at a time, where they cannot be together.
 _TRIES = 8

@@ -11,7 +11,7 @@ from collections.abc import Generator, Sequence
 from dataclasses import dataclass, field, replace
 from math import isinf
 
-from idle_harbor.core.lookup import find_pool, promise_of
+from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.sizing.hosts import sizing_of
@@ -42,7 +42,6 @@ _FACTORS = (0.5, 0.75, 1.5, 3.0)
 _SAFER = 0.6
 #: Parts of the budget: for the search, and for making simple what it found.
 _SEARCH, _SIMPLE = 0.55, 0.22
-FEWEST = 200
 
 
 @dataclass(frozen=True, slots=True)
@@ -343,8 +342,3 @@ def _undominated(
         if not isinf(axis) and (not found or sign * axis < sign * found[-1][1] - 1e-9):
             found.append((money, axis, design))
     return found
-
-
-def pool_kind(plan: Plan, pool: str) -> str:
-    """The kind of a pool; raises UnknownNameError."""
-    return find_pool(plan, pool).kind

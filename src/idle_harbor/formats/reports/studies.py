@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from datetime import date
+from math import inf
 from typing import Any, get_args
 
 from idle_harbor.core.errors import Fault, PlanError
@@ -12,11 +13,12 @@ from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.tuner.design import Design, in_plan
 from idle_harbor.core.tuner.explain import Explained
 from idle_harbor.core.tuner.judge import Report
-from idle_harbor.core.tuner.scores import Counted
+from idle_harbor.core.tuner.scores import Counted, Score
 from idle_harbor.core.tuner.sentences import change_text, next_second, step_text, verdict
 from idle_harbor.core.tuner.study import Answer, Point, Question, SoFar
 from idle_harbor.formats.plan.codec import to_values
 
+_UNBOUNDED = "no bound"
 FREEDOMS: tuple[Freedom, ...] = get_args(Freedom)
 
 
@@ -46,6 +48,16 @@ def question_of(values: Any) -> Question:
         within=tuple((path, low, high) for path, low, high in values["within"]),
         axis=values["axis"], budget=values["budget"], seed=values["seed"],
     )  # fmt: skip
+
+
+def score_values(found: Score) -> list[Any]:
+    """A score as values that :func:`score_of` reads; JSON knows no number without bound."""
+    return [_UNBOUNDED if value == inf else value for value in found]
+
+
+def score_of(values: list[Any]) -> Score:
+    """What :func:`score_values` gave."""
+    return Score(*(inf if value == _UNBOUNDED else value for value in values))
 
 
 def freedoms_of(names: list[str]) -> tuple[Freedom, ...]:

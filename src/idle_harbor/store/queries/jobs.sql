@@ -15,6 +15,31 @@ RETURNING id, state, (xmax = 0) AS made;
 -- name: insert_parts(job_id, parts)!
 INSERT INTO job_parts (job_id, part) SELECT :job_id, generate_series(0, :parts - 1);
 
+-- name: add_parts(job_id, parts)!
+-- A job whose parts follow from each other has as many as it turns out to have.
+WITH more AS (
+    INSERT INTO job_parts (job_id, part) SELECT :job_id, generate_series(0, :parts - 1)
+    ON CONFLICT DO NOTHING
+)
+UPDATE jobs SET parts = greatest(parts, :parts) WHERE id = :job_id;
+
+-- name: drop_parts(job_id, parts)!
+-- What it turns out not to need goes.
+WITH less AS (
+    DELETE FROM job_parts WHERE job_id = :job_id AND part >= :parts
+)
+UPDATE jobs SET parts = :parts, done = least(done, :parts) WHERE id = :job_id;
+
+-- name: tell_so_far(job_id, result)!
+UPDATE jobs SET result = :result WHERE id = :job_id AND state = 'running';
+
+-- name: list_jobs_of(kind, plan_id, most)
+-- Jobs of a kind that are about a plan, the newest first.
+SELECT id, kind, title, owner, link, priority, parts, done, state, problem, asked_at, begun_at,
+    begun_with, ended_at, input -> 'question' AS question, result
+FROM jobs WHERE kind = :kind AND (input ->> 'plan_id')::bigint = :plan_id
+ORDER BY id DESC LIMIT :most;
+
 -- name: count_live_jobs(owner)^
 SELECT count(*) AS everybodys, count(*) FILTER (WHERE owner = :owner) AS owners
 FROM jobs WHERE state IN ('waiting', 'running');
@@ -62,7 +87,7 @@ UPDATE jobs SET state = 'running', begun_at = coalesce(begun_at, now()),
     begun_with = CASE WHEN begun_at IS NULL THEN done ELSE begun_with END
 WHERE id = :job_id AND state IN ('waiting', 'running') RETURNING id;
 
--- name: claim_parts(job_id, holder, many, fewest)
+-- name: claim_parts(job_id, holder, many, fewest, below)
 -- 2028 stands for who works on parts among advisory locks: a part whose holder has gone is free.
 -- The free ones are looked for once: looked for again for each row, more than so many were taken.
 -- Towards the end fewer are taken, so that all who work on a job end at about one time.
@@ -75,7 +100,7 @@ WITH alive AS MATERIALIZED (
     FROM jobs WHERE id = :job_id
 ), free AS MATERIALIZED (
     SELECT part FROM job_parts
-    WHERE job_id = :job_id AND body IS NULL
+    WHERE job_id = :job_id AND body IS NULL AND part < :below
       AND (holder IS NULL OR holder NOT IN (SELECT holder FROM alive))
     ORDER BY part LIMIT (SELECT least(:many, many) FROM fair) FOR UPDATE SKIP LOCKED
 )

@@ -1,0 +1,97 @@
+"""What a study of a pool could be about: what may change, and which weeks could count."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator
+from dataclasses import dataclass
+from datetime import date, timedelta
+
+from idle_harbor.core.calendar.clock import clock_change, week_start
+from idle_harbor.core.calendar.occasions import concerns, falls_on
+from idle_harbor.core.demand.spells import demand_of
+from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import Freedom, clock_text
+from idle_harbor.core.plan.people import Event, Site
+from idle_harbor.core.plan.table import by_path
+from idle_harbor.core.tuner.design import design_of
+from idle_harbor.core.tuner.knobs import Bounds, knobs_of, path_of
+
+#: For how many weeks after the plan's own is looked for others.
+_AHEAD = 53
+_EVERYTHING: frozenset[Freedom] = frozenset(("schedule", "timeouts", "limit", "hosts", "size"))
+
+
+@dataclass(frozen=True, slots=True)
+class WeekKind:
+    """A week that may count, by its Monday, and what is special about it."""
+
+    name: str
+    monday: date
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class TurnableField:
+    """A field that a search may vary: what it is, in how many places, with what values today."""
+
+    path: str
+    meaning: str
+    unit: str
+    belongs: Freedom
+    places: int
+    today: tuple[str, ...]
+
+
+def turnable_in(plan: Plan, pool_id: str) -> list[TurnableField]:
+    """The fields of a pool and its schedule that a search may vary, from their declarations; raises
+    UnknownNameError."""
+    design = design_of(plan, pool_id)
+    bounds = Bounds(
+        free=_EVERYTHING, within={}, density={size.id: 1 for size in plan.sizes},
+        kinds=frozenset(kind.id for kind in design.schedule.day_types),
+    )  # fmt: skip
+    places: dict[str, list[str]] = {}
+    belongs: dict[str, Freedom] = {}
+    for knob in knobs_of(design, bounds):
+        path = path_of(knob.where)
+        value = knob.read(design)
+        timed = path.endswith((".from", ".at"))
+        places.setdefault(path, []).append(clock_text(value) if timed else str(value))
+        belongs[path] = knob.tuned.belongs
+    fields = by_path()
+    return [
+        TurnableField(
+            path, fields[path].about.meaning, fields[path].about.unit, belongs[path], len(values),
+            tuple(dict.fromkeys(values)),
+        )
+        for path, values in places.items()
+    ]  # fmt: skip
+
+
+def weeks_that_may_count(plan: Plan, pool_id: str) -> list[WeekKind]:
+    """The plan's own week, and of the year after it the first week of each event that touches the
+    pool's people, and those in which the pool's clock changes; raises UnknownNameError."""
+    pool = find_pool(plan, pool_id)
+    first = week_start(plan.week_of)
+    found = [WeekKind("ordinary", first, "the week of the plan")]
+    comers = demand_of(plan, pool_id).comers
+    mondays = [first + timedelta(weeks=k) for k in range(_AHEAD)]
+    for event in plan.events:
+        sites = [comer.site for comer in comers if concerns(event, comer.group)]
+
+        def on(day: date, event: Event = event, sites: list[Site] = sites) -> bool:
+            return any(falls_on(event.when, site.holidays, day) for site in sites)
+
+        monday = next((m for m in mondays if any(map(on, _days(m)))), None)
+        if monday is not None:
+            found.append(WeekKind(event.id, monday, f"has days of the event {event.id}"))
+    for monday in mondays:
+        change = next((d for d in _days(monday) if clock_change(pool.time_zone, d)), None)
+        if change is not None:
+            found.append(WeekKind("clock change", monday, f"the clock changes on {change}"))
+    return found
+
+
+def _days(monday: date) -> Iterator[date]:
+    return (monday + timedelta(days=k) for k in range(7))

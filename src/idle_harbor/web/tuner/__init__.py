@@ -1,0 +1,1 @@
+"""The Tuner over HTTP."""

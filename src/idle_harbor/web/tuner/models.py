@@ -1,0 +1,198 @@
+"""Shapes of studies over HTTP."""
+
+from __future__ import annotations
+
+from datetime import date
+from typing import Any, Literal
+
+from pydantic import Field
+
+from idle_harbor.core.figures.promise import Standing
+from idle_harbor.core.plan.declare import Freedom, Id
+from idle_harbor.web.shared.models import JobModel, Model, PoolBody
+
+#: What one study may take, in weeks of candidates and in weeks that count.
+MOST_BUDGET, MOST_WEEKS = 100_000, 8
+
+Axis = Literal[
+    "wait_p95_seconds", "refused_share", "strained_share", "lost_returns", "forced_share", "comfort"
+]
+
+
+class CountedModel(Model):
+    """A week that counts: its name, its Monday, and how often such weeks come among the others."""
+
+    name: str = Field(min_length=1, max_length=60)
+    monday: date
+    weight: float = Field(1.0, gt=0, le=1_000)
+
+
+class WithinModel(Model):
+    """Bounds of a field, by its path in the plan."""
+
+    path: str = Field(max_length=120)
+    low: float
+    high: float
+
+
+class StudyBody(PoolBody):
+    """What is asked of a study of a pool."""
+
+    weeks: list[CountedModel] = Field(default_factory=list, max_length=MOST_WEEKS)
+    free: list[Freedom] = Field(min_length=1, max_length=5)
+    locked: list[str] = Field(default_factory=list, max_length=60)
+    within: list[WithinModel] = Field(default_factory=list, max_length=60)
+    axis: Axis = "wait_p95_seconds"
+    budget: int = Field(3_000, ge=200, le=MOST_BUDGET)
+    seed: int = Field(1, ge=1, le=2**31)
+
+
+class WeekKindModel(Model):
+    """A week that may count, and why it differs."""
+
+    name: str
+    monday: date
+    why: str
+
+
+class TurnableModel(Model):
+    """A field that may be searched: its path, what it means, its unit, which freedom it belongs to,
+    how many values of the plan have it, and the values that they have today."""
+
+    path: str
+    meaning: str
+    unit: str
+    belongs: Freedom
+    places: int
+    today: list[str]
+
+
+class MayAnswer(Model):
+    """What a study of a pool could be about."""
+
+    free: list[Freedom]
+    weeks: list[WeekKindModel]
+    turnable: list[TurnableModel]
+
+
+class AboutModel(Model):
+    """A mean with half its 95 % interval."""
+
+    mean: float | None
+    half: float | None
+    unbounded: bool
+
+
+class PointModel(Model):
+    """A design: what fresh weeks say of it, and its pool and schedule as a plan has them."""
+
+    name: str
+    month: float
+    money: AboutModel
+    billed: float
+    wait_p95: AboutModel
+    refused: AboutModel
+    strained: AboutModel
+    lost: AboutModel
+    forced: AboutModel
+    comfort: AboutModel
+    standings: dict[str, Standing]
+    standing: Standing
+    slack: float | None
+    pool: dict[str, Any]
+    schedule: dict[str, Any]
+
+
+class StepModel(Model):
+    """A change from the plan of today to the tuned one: on top of those before it, and undone
+    alone."""
+
+    change: str
+    text: str
+    saves: float
+    wait: float | None
+    keeps: bool
+    alone_saves: float
+    alone_keeps: bool
+
+
+class ExplainedModel(Model):
+    """All changes in order, and the money before and after them."""
+
+    before: float
+    after: float
+    steps: list[StepModel]
+
+
+class AnswerModel(Model):
+    """What a study has found."""
+
+    verdict: str
+    next_second: str
+    current: PointModel
+    rules: list[PointModel]
+    front: list[PointModel]
+    tuned: PointModel | None
+    ideal: float
+    ideal_hours: float
+    explained: ExplainedModel | None
+    weeks: int
+    candidates: int
+    early: bool
+
+
+class PointSoFar(Model):
+    """A design that no other beats on the weeks of the search."""
+
+    money: float
+    axis: float
+    keeps: bool
+
+
+class SoFarModel(Model):
+    """What is known before the answer."""
+
+    used: int
+    budget: int
+    candidates: int
+    stage: str
+    points: list[PointSoFar]
+
+
+class QuestionModel(Model):
+    """What was asked."""
+
+    pool: Id
+    weeks: list[CountedModel]
+    free: list[Freedom]
+    locked: list[str]
+    within: list[tuple[str, float, float]]
+    axis: Axis
+    budget: int
+    seed: int
+
+
+class StudyAnswer(Model):
+    """A study: what was asked, how far it is, what it has found."""
+
+    job: JobModel
+    question: QuestionModel
+    currency: str
+    so_far: SoFarModel | None
+    answer: AnswerModel | None
+
+
+class StudyRow(Model):
+    """A study among others."""
+
+    job: JobModel
+    question: QuestionModel
+    verdict: str
+    today: float | None
+    tuned: float | None
+
+
+class StudiesAnswer(Model):
+    """The studies of a plan, the newest first."""
+
+    studies: list[StudyRow]

@@ -1,0 +1,118 @@
+"""Studies in the queue: the same answer, bit for bit, however many work on it and however often
+they are stopped."""
+
+from __future__ import annotations
+
+import json
+from concurrent.futures import ThreadPoolExecutor
+
+import pytest
+
+from idle_harbor.core.tuner import Question, ordinary, tune
+from idle_harbor.formats.reports.studies import answer_values, question_of, question_values
+from idle_harbor.jobs import work
+from idle_harbor.jobs.asking import study_wish
+from idle_harbor.jobs.executors import Machines
+from idle_harbor.jobs.queue import ask
+from idle_harbor.jobs.studies import pieces_of
+from idle_harbor.store.database import Database
+from idle_harbor.store.jobs import Holder, Jobs
+from tests.core.plans import plan
+from tests.jobs.test_executors import machines as machines
+
+PLAN = plan()
+QUESTION = Question("main", ordinary(PLAN), ("schedule", "timeouts"), budget=260)
+
+
+@pytest.fixture(scope="module")
+def answer():
+    """As it comes without a database."""
+    return json.loads(json.dumps(answer_values(PLAN, QUESTION, tune(PLAN, QUESTION))))
+
+
+def test_a_question_is_written_and_read_to_the_same():
+    asked = Question("main", ordinary(PLAN), ("limit",), ("pools.size",), (("x.y", 1.0, 2.5),))
+    assert question_of(json.loads(json.dumps(question_values(asked)))) == asked
+
+
+def test_one_worker_finds_what_a_search_without_a_queue_does(database, answer):
+    job = ask(database, study_wish(PLAN, QUESTION))
+    with Holder(database) as holder:
+        work.help_with(database, holder.number, job["id"])
+    jobs = Jobs(database)
+    told = jobs.job(job["id"])
+    assert (told["state"], told["problem"]) == ("done", "")
+    assert told["done"] == told["parts"] == len(jobs.parts(job["id"]))
+    assert jobs.result(job["id"])["result"] == answer
+
+
+def test_two_workers_share_the_rounds(database, database_address, answer):
+    job = ask(database, study_wish(PLAN, QUESTION))
+
+    def help_(_):
+        with Database(database_address) as own, Holder(own) as holder:
+            work.help_with(own, holder.number, job["id"])
+
+    with ThreadPoolExecutor(2) as pool:
+        list(pool.map(help_, range(2)))
+    assert Jobs(database).result(job["id"])["result"] == answer
+
+
+def test_machines_elsewhere_find_the_same(database, answer, machines: Machines):
+    job = ask(database, study_wish(PLAN, QUESTION))
+    with Holder(database) as holder:
+        work.help_with(database, holder.number, job["id"], executor=machines)
+    assert Jobs(database).result(job["id"])["result"] == answer
+
+
+def test_one_that_is_stopped_goes_on_where_it_was(database, answer, monkeypatch):
+    job = ask(database, study_wish(PLAN, QUESTION))
+    jobs = Jobs(database)
+    keep, kept = Jobs.keep, []
+
+    def stops(self, job_id, done):
+        kept.extend(number for number, _ in done)
+        keep(self, job_id, done)
+        if 30 <= len(kept) < 60:
+            jobs.end(job_id, "stopped")
+
+    monkeypatch.setattr(Jobs, "keep", stops)
+    monkeypatch.setattr(work, "_LOOK_UP", 0.0)
+    with Holder(database) as holder:
+        work.help_with(database, holder.number, job["id"])
+        assert jobs.job(job["id"])["state"] == "stopped"
+        while jobs.job(job["id"])["state"] != "done":
+            ask(database, study_wish(PLAN, QUESTION))
+            work.help_with(database, holder.number, job["id"])
+    assert jobs.result(job["id"])["result"] == answer
+    assert len(kept) == len(set(kept))
+
+
+def test_what_is_found_so_far_is_told(database, monkeypatch):
+    monkeypatch.setattr(work, "_TELL", 0.0)
+    told = []
+    tell = Jobs.tell_so_far
+
+    def listen(self, job_id, found):
+        told.append(found["so_far"])
+        tell(self, job_id, found)
+
+    monkeypatch.setattr(Jobs, "tell_so_far", listen)
+    job = ask(database, study_wish(PLAN, QUESTION))
+    with Holder(database) as holder:
+        work.help_with(database, holder.number, job["id"])
+    used = [each["used"] for each in told]
+    assert used == sorted(used) and used[-1] > used[0]
+    assert told[-1]["points"] and told[-1]["budget"] == QUESTION.budget
+
+
+def test_a_round_falls_into_pieces_of_whole_trials():
+    class Weeks:
+        def __init__(self, many):
+            self.slots = range(many)
+
+    trials = [Weeks(k % 5 + 1) for k in range(100)]
+    pieces = pieces_of(trials)
+    assert [each for piece in pieces for each in piece] == trials
+    assert 12 <= len(pieces) <= 26
+    assert pieces_of([]) == []
