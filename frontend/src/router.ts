@@ -29,6 +29,12 @@ export const router = createRouter({
       props: (route) => ({ id: Number(route.params.id) }),
     },
     {
+      path: '/plans/:id(\\d+)/tuner',
+      name: 'tuner',
+      component: () => import('./views/tuner/TunerView.vue'),
+      props: (route) => ({ id: Number(route.params.id) }),
+    },
+    {
       path: '/plans/:id(\\d+)/checks',
       name: 'checks',
       component: () => import('./views/checks/ChecksView.vue'),

@@ -4,5 +4,6 @@ export const VIEWS = [
   { name: 'hosts', title: 'Hosts', key: '2' },
   { name: 'pools', title: 'Pools', key: '3' },
   { name: 'board', title: 'Board', key: '4' },
+  { name: 'tuner', title: 'Tuner', key: '6' },
   { name: 'checks', title: 'Checks', key: '7' },
 ] as const

@@ -40,12 +40,13 @@ RUNGS = (1, 2, 4, 8, 12)
 _PATIENCE = (1.02, 1.01, 1.005, 1.002)
 #: The best designs that are kept for the promise itself, and for each stricter or looser one.
 _KEPT, _KEPT_BESIDE = 8, 3
-_OF_A_FAMILY = 3
+_OF_A_FAMILY, _OF_A_SIZE = 3, 6
 _CHILDREN = 16
 #: Every so many rounds the neighbours of the best are tried in turn.
 _SWEEP_EVERY = 3
-#: How sure it has to be that a design keeps its promise, in standard errors.
-SURE = 1.0
+#: How sure it has to be that a design keeps its promise, in standard errors: what is chosen among
+#: many looks better on the weeks that it was chosen by than it is.
+SURE, SURER = 1.5, 2.5
 
 
 def family(design: Design, bounds: Bounds) -> tuple[str, ...]:
@@ -160,9 +161,10 @@ class Search:
         of: dict[tuple[str, ...], int] = {}
         found = []
         for each in ranked:
-            name = family(each, self.bounds)
-            of[name] = of.get(name, 0) + 1
-            if of[name] <= _OF_A_FAMILY:
+            name, size = family(each, self.bounds), (each.pool.size,)
+            for group in (name, size):
+                of[group] = of.get(group, 0) + 1
+            if of[name] <= _OF_A_FAMILY and of[size] <= _OF_A_SIZE:
                 found.append(each)
         aim.best = found[: aim.keep]
 
@@ -266,14 +268,20 @@ class Search:
 
     def begin(self, starts: Sequence[Design]) -> Asking:
         """Try what to begin with, then each setting of the pool of the best of it all over."""
-        yield from self.race(
-            [fitted(each) for each in starts if allowed(fitted(each), self.bounds)]
-        )
+        yield from self.race(starts)
         for _ in range(2):
-            best = self.aims[0].best[0]
-            over = [each for each in all_over(best, self.bounds) if allowed(each, self.bounds)]
+            before = list(self.aims[0].best)
+            by_size: dict[str, Design] = {}
+            for each in before:
+                by_size.setdefault(each.pool.size, each)
+            over = [
+                each
+                for best in by_size.values()
+                for each in all_over(best, self.bounds)
+                if allowed(each, self.bounds)
+            ]
             yield from self.race(over)
-            if self.aims[0].best[0] == best:
+            if self.aims[0].best[0] == before[0]:
                 return
 
     def go_on(self, most: int, ends: Callable[[], bool] = bool) -> Asking:

@@ -23,8 +23,8 @@ _POOL = {
     "size": "hosts of size {after} instead of {before}",
 }  # fmt: skip
 _BAND = {
-    "floor": "a floor of {after} hosts",
-    "headroom": "{after} free slots",
+    "floor": "",
+    "headroom": "",
     "fill_ceiling": "filled up to {after:.0%} before the next host starts",
     "rule": "people go by {after}",
     "release": "{after}",
@@ -64,21 +64,33 @@ def _said(value: Value) -> tuple[Any, Any]:
     return value.before, value.after
 
 
+def _many(number: int, one: str, more: str) -> str:
+    return f"{number} {one if number == 1 else more}"
+
+
 def _value_text(value: Value, known: dict[str, str]) -> str:
     before, after = _said(value)
     if value.field not in known:
         name = value.field.replace("_", " ").replace(".", " ")
         return f"{name} {after} instead of {before}"
+    if known is _BAND and value.field == "floor":
+        return f"a floor of {_many(after, 'host', 'hosts')} instead of {before}"
+    if known is _BAND and value.field == "headroom":
+        return f"{_many(after, 'free slot', 'free slots')} instead of {before}"
     text = known[value.field].format(before=before, after=after)
-    if known is _BAND and value.field in ("floor", "headroom", "hosts"):
+    if known is _BAND and value.field == "hosts":
         text += f" instead of {before}"
     return text
 
 
 def _band_text(band: Band) -> str:
     """What a band says by itself, beside what bands say anyway."""
-    told = [f"a floor of {band.floor} hosts", f"{band.headroom} free slots",
-            f"people go by {band.rule}", _RELEASES[band.release]]  # fmt: skip
+    told = [
+        f"a floor of {_many(band.floor, 'host', 'hosts')}",
+        _many(band.headroom, "free slot", "free slots"),
+        f"people go by {band.rule}",
+        _RELEASES[band.release],
+    ]
     rest = {"floor", "headroom", "rule", "release", "start"}
     plain = Band(0, fill_ceiling=1.0)
     told += [
@@ -159,7 +171,13 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
         if (axis_value := _axis(point, figure)) is not None
     ]
     less = [(a, m) for a, m, p in others if a < here - 0.5 and p.report.standing == "kept"]
-    more = [(a, m) for a, m, _ in others if a > here + 0.5 and m < money]
+    more = [
+        (a, m)
+        for a, m, p in others
+        if a > here + 0.5
+        and m < money
+        and all(s == "kept" for part, s in p.report.standings.items() if part != axis)
+    ]
     told = []
     if less:
         a, m = min(less, key=lambda each: (each[1] - money) / (here - each[0]))

@@ -13,7 +13,7 @@ from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import put
 from idle_harbor.core.tuner.moves import allowed, fitted
 from idle_harbor.core.tuner.scores import Score
-from idle_harbor.core.tuner.search import Search, Trial
+from idle_harbor.core.tuner.search import SURE, SURER, Search, Trial
 
 #: A thing that is worth less than this share of the money is not worth its place.
 WORTH_IT = 0.005
@@ -155,6 +155,7 @@ def simplified(
     aim, weeks = search.aims[0], search.weeks
     if not search.keeps(design, aim):
         return design
+    sure = SURER if search.keeps(design, aim, SURER) else SURE
     last = search.used + most
     refused: set[Design] = set()
     few = _RANKED_BY * len(weeks)
@@ -176,7 +177,7 @@ def simplified(
         worths = {d: search.worth(d, aim, few, 0.0) for d in tried}
         ranked = sorted((d for d in tried if worths[d] <= bar), key=lambda d: worths[d])
         refused |= tried.keys() - set(ranked)
-        found = yield from _taken_out(search, current, design, ranked, tried, last)
+        found = yield from _taken_out(search, current, design, ranked, tried, last, sure)
         if found is None:
             refused |= set(ranked[:_TRIES])
             if len(ranked) <= _TRIES:
@@ -194,6 +195,7 @@ def _taken_out(
     ranked: Sequence[Design],
     tried: Mapping[Design, Way],
     last: int,
+    sure: float,
 ) -> Generator[list[Trial], list[list[Score]], Design | None]:
     """As many of the things that seem least worth as can be taken out together; None where none of
     the first few can."""
@@ -216,6 +218,8 @@ def _taken_out(
         ):
             continue
         yield from search.measure([changed])
-        if weighted(search.known[changed], weeks, "money") <= most and search.keeps(changed, aim):
+        if weighted(search.known[changed], weeks, "money") <= most and search.keeps(
+            changed, aim, sure
+        ):
             return changed
     return None

@@ -9,11 +9,12 @@ from __future__ import annotations
 
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass, field, replace
-from math import isinf
+from math import ceil, isinf
 
 from idle_harbor.core.lookup import promise_of
-from idle_harbor.core.plan import Plan, Promise
+from idle_harbor.core.plan import Plan, Pool, Promise
 from idle_harbor.core.plan.declare import Freedom
+from idle_harbor.core.plan.workload import place_of, size_at
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.changes import Between
@@ -24,7 +25,7 @@ from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.moves import allowed, fitted, sized, with_slots, without_lids
 from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
-from idle_harbor.core.tuner.search import Search, Trial, axis_promises
+from idle_harbor.core.tuner.search import SURER, Search, Trial, axis_promises
 from idle_harbor.core.tuner.simplify import simplified
 from idle_harbor.core.tuner.theory import guesses, kinds_of
 
@@ -35,7 +36,11 @@ FRESH, CONFIRMED = 16, 32
 #: Weeks of each kind by which the explanation goes: the first of those for what is taken.
 _EXPLAINED = 8
 #: Points of the front at most, those to be confirmed at most.
-_POINTS, _TRIES = 8, 4
+_POINTS, _TRIES = 10, 4
+#: Shares of the hosts by which there may be more of them than a search has needed.
+_SPARE = (0.03, 0.08, 0.15)
+#: Host sizes to begin with at most, and how much dearer a design may be that is surer to keep.
+_SIZES, _SURER = 4, 1.03
 #: How the promise is made stricter and looser on the axis, to see what that costs.
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
 #: A promise with all limits tightened by this factor: whoever keeps it is not at risk.
@@ -144,10 +149,10 @@ class Study:
         found = [current, without_lids(current, bounds.kinds)]
         bases = [current]
         pool = current.pool
-        sizes = list(bounds.density) if "size" in bounds.free else [pool.size]
+        sizes = self._sizes(pool, bounds)
         if "limit" in bounds.free and pool.kind == "shared":
             for size in sizes:
-                most = max(bounds.density[size], 1)
+                most = max(bounds.density.get(size, pool.session_limit), 1)
                 for limit in dict.fromkeys((most, max(round(0.85 * most), 1))):
                     own = replace(pool, size=size, session_limit=limit)
                     if "hosts" in bounds.free:
@@ -159,7 +164,23 @@ class Study:
             found.append(base)
             if "schedule" in bounds.free:
                 found += guesses(self.tried, base, slots, many=len(bases) > 3)
-        return [each for each in dict.fromkeys(found) if allowed(each, bounds)]
+        fit = [fitted(each) for each in dict.fromkeys(found)]
+        return [each for each in dict.fromkeys(fit) if allowed(each, bounds)]
+
+    def _sizes(self, pool: Pool, bounds: Bounds) -> list[str]:
+        """The pool's size, and those on which a session costs least."""
+        if "size" not in bounds.free:
+            return [pool.size]
+        place = place_of(self.plan, pool)
+        price = {}
+        for size in self.plan.sizes:
+            bears = bounds.density.get(size.id, 0)
+            if bears:
+                many = bears if pool.kind == "shared" else 1
+                price[size.id] = (size_at(size, place).whole_price / many, size.id)
+        return list(dict.fromkeys([pool.size, *sorted(price, key=lambda each: price[each])]))[
+            :_SIZES
+        ]
 
     def _promises(self) -> list[Promise]:
         """The promise itself, a safer one, and stricter and looser ones on the axis."""
@@ -196,11 +217,23 @@ class Study:
         self.stage = "the search"
         yield from search.go_on(round(_SEARCH * question.budget), lambda: self.early)
         self.stage = "what can be left out"
-        best = search.aims[0].best[0] if search.aims[0].best else current
+        best = self._surest(search) or current
         room = max(round((_SEARCH + _SIMPLE) * question.budget) - search.used, 0)
         if not self.early:
             best = yield from simplified(search, current, best, room)
         return (yield from self._answer(search, current, best, rules))
+
+    def _surest(self, search: Search) -> Design | None:
+        """The cheapest design that is very sure to keep the promise, where that costs little more
+        than to be sure; else the best."""
+        aim = search.aims[0]
+        if not aim.best:
+            return None
+        best = aim.best[0]
+        money = {d: weighted(search.known[d], search.weeks, "money") for d in search.finished}
+        sure = [d for d in money if search.keeps(d, aim, SURER)]
+        surest = min(sure, key=lambda d: money[d], default=best)
+        return surest if money[surest] <= money[best] * _SURER else best
 
     def so_far(self) -> SoFar:
         """What is known before the answer."""
@@ -311,16 +344,34 @@ class Study:
             weight += week.weight
         return total / weight, hours / weight
 
+    def _with_spare(self, search: Search, design: Design) -> list[Design]:
+        """A design with some more standing hosts: the weeks in which they are all needed are rare,
+        so that a search may not have met one, and hosts that are off cost little."""
+        if "hosts" not in search.bounds.free or design.pool.kind == "dedicated":
+            return []
+        hosts = design.pool.hosts
+        found = []
+        for share in _SPARE:
+            more = replace(hosts, standing=hosts.standing + ceil(share * hosts.most))
+            found.append(replace(design, pool=replace(design.pool, hosts=more)))
+        return [each for each in found if allowed(each, search.bounds)]
+
     def _front(self, search: Search, best: Design) -> list[Design]:
         """The designs to be told: what was found for the promise, and some along the front."""
         figure = FIGURES[self.question.axis]
         others = [aim.best[0] for aim in search.aims[1:] if aim.best]
         spare = list(search.aims[0].best[:2])
-        safe = [design for design in search.finished if search.keeps(design, search.aims[0], 2.0)]
+        safe = [design for design in search.finished if search.keeps(design, search.aims[0], SURER)]
         safest = min(
             safe, key=lambda d: weighted(search.known[d], search.weeks, "money"), default=None
         )
-        chosen = [best, *([safest] if safest else []), *others, *spare]
+        chosen = [
+            best,
+            *self._with_spare(search, best),
+            *([safest] if safest else []),
+            *others,
+            *spare,
+        ]
         points = [
             (weighted(search.known[d], search.weeks, "money"),
              weighted(search.known[d], search.weeks, figure), d)

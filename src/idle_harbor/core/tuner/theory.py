@@ -193,7 +193,7 @@ def guesses(
             base = Band(0, fill_ceiling=1.0, rule=rule, release=release)
             if many and (rule, release) not in _LIKELY:
                 continue
-            for floors, opened in curves:
+            for floors, opened in curves[1::2] if many else curves:
                 for most in (9,) if many else (5, 9):
                     found.append(guess(design, demand, floors, opened, base, most))
     return list(dict.fromkeys(found))

@@ -31,7 +31,9 @@ def question_values(question: Question) -> dict[str, Any]:
             for w in question.weeks
         ],
         "free": list(question.free), "locked": list(question.locked),
-        "within": [list(each) for each in question.within],
+        "within": [
+            {"path": path, "low": low, "high": high} for path, low, high in question.within
+        ],
         "axis": question.axis, "budget": question.budget, "seed": question.seed,
     }  # fmt: skip
 
@@ -45,7 +47,7 @@ def question_of(values: Any) -> Question:
             for w in values["weeks"]
         ),
         free=tuple(values["free"]), locked=tuple(values["locked"]),
-        within=tuple((path, low, high) for path, low, high in values["within"]),
+        within=tuple((w["path"], w["low"], w["high"]) for w in values["within"]),
         axis=values["axis"], budget=values["budget"], seed=values["seed"],
     )  # fmt: skip
 

@@ -166,7 +166,7 @@ class QuestionModel(Model):
     weeks: list[CountedModel]
     free: list[Freedom]
     locked: list[str]
-    within: list[tuple[str, float, float]]
+    within: list[WithinModel]
     axis: Axis
     budget: int
     seed: int

@@ -1,0 +1,236 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { linesTo, type Mark } from './front'
+
+/** Money against what is weighed with it: each mark a plan, those further down and left are better. */
+const props = defineProps<{
+  marks: readonly Mark[]
+  /** What the ideal line costs: nobody can go below it. */
+  ideal: number | null
+  limit: number
+  axisName: string
+  sayAcross: (value: number) => string
+  sayMoney: (value: number) => string
+  chosen: string
+  width: number
+}>()
+const emit = defineEmits<{ choose: [key: string] }>()
+
+const HEIGHT = 330
+const LEFT = 64
+const RIGHT = 84
+const TOP = 14
+const BOTTOM = 40
+const wide = computed(() => Math.max(props.width - LEFT - RIGHT, 120))
+const tall = HEIGHT - TOP - BOTTOM
+const known = computed(() => props.marks.filter((m) => m.across !== null))
+const mostAcross = computed(() =>
+  Math.max(props.limit * 1.6, ...known.value.map((m) => m.across ?? 0)),
+)
+const mostMoney = computed(
+  () => Math.max(props.ideal ?? 0, ...props.marks.map((m) => m.money), 1) * 1.06,
+)
+/** Short waits are seen beside long ones: places go with the square root. */
+const x = (value: number) => LEFT + Math.sqrt(value / mostAcross.value) * wide.value
+const y = (value: number) => TOP + tall - (value / mostMoney.value) * tall
+const acrossTicks = computed(() => {
+  const lines = linesTo(mostAcross.value, 5)
+  const small = (lines[1] ?? mostAcross.value) / 4
+  return [0, small, ...lines.slice(1)]
+})
+const place = (mark: Mark) => ({
+  x: mark.across === null ? LEFT + wide.value + 26 : x(mark.across),
+  y: y(mark.money),
+})
+/** The front: from the cheapest on, whatever nothing else beats. */
+const line = computed(() => {
+  const points = props.marks
+    .filter((m) => m.across !== null && !['today', 'rule', 'tuned'].includes(m.look))
+    .sort((a, b) => (a.across ?? 0) - (b.across ?? 0))
+  let least = Infinity
+  const kept = points.filter((m) => m.money < least && (least = m.money))
+  return kept.map((m, k) => `${k ? 'L' : 'M'}${place(m).x} ${place(m).y}`).join('')
+})
+const NAMED = new Set(['today', 'rule', 'tuned'])
+/** Names that would lie on each other are moved apart. */
+const names = computed(() => {
+  const taken: { x: number; y: number }[] = []
+  return props.marks
+    .filter((m) => NAMED.has(m.look))
+    .map((mark) => {
+      const at = { ...place(mark) }
+      while (taken.some((t) => Math.abs(t.x - at.x) < 84 && Math.abs(t.y - at.y) < 14)) at.y -= 14
+      taken.push(at)
+      return { mark, ...at }
+    })
+})
+</script>
+
+<template>
+  <svg
+    class="front"
+    :width="width"
+    :height="HEIGHT"
+    role="group"
+    :aria-label="`Money of a month against ${axisName}`"
+    data-testid="front"
+  >
+    <g class="axes" aria-hidden="true">
+      <template v-for="value in linesTo(mostMoney, 5)" :key="value">
+        <line :x1="LEFT" :x2="LEFT + wide" :y1="y(value)" :y2="y(value)" />
+        <text :x="LEFT - 6" :y="y(value) + 4" text-anchor="end">{{ sayMoney(value) }}</text>
+      </template>
+      <text
+        v-for="value in acrossTicks"
+        :key="`x${value}`"
+        :x="x(value)"
+        :y="HEIGHT - BOTTOM + 16"
+        text-anchor="middle"
+      >
+        {{ sayAcross(value) }}
+      </text>
+      <text :x="LEFT + wide / 2" :y="HEIGHT - 6" text-anchor="middle">{{ axisName }}</text>
+      <text
+        v-if="marks.some((m) => m.across === null)"
+        :x="LEFT + wide + 26"
+        :y="HEIGHT - BOTTOM + 16"
+        text-anchor="middle"
+      >
+        no bound
+      </text>
+    </g>
+    <rect
+      class="beyond"
+      :x="x(limit)"
+      :y="TOP"
+      :width="Math.max(LEFT + wide - x(limit), 0)"
+      :height="tall"
+    />
+    <line class="limit" :x1="x(limit)" :x2="x(limit)" :y1="TOP" :y2="TOP + tall" />
+    <text class="said" :x="x(limit) + 4" :y="TOP + 10">promised: {{ sayAcross(limit) }}</text>
+    <template v-if="ideal !== null">
+      <line class="ideal" :x1="LEFT" :x2="LEFT + wide" :y1="y(ideal)" :y2="y(ideal)" />
+      <text class="said" :x="LEFT + wide" :y="y(ideal) + 13" text-anchor="end">
+        ideal line {{ sayMoney(ideal) }}: nobody can go below
+      </text>
+    </template>
+    <path class="line" :d="line" />
+    <g
+      v-for="mark in marks"
+      :key="mark.key"
+      class="mark"
+      :class="[mark.look.replace(' ', '-'), { chosen: mark.key === chosen }]"
+      :transform="`translate(${place(mark).x} ${place(mark).y})`"
+      role="button"
+      :tabindex="mark.point ? 0 : -1"
+      :aria-pressed="mark.key === chosen"
+      :aria-label="`${mark.name}: ${sayMoney(mark.money)} a month, ${mark.across === null ? 'no bound' : sayAcross(mark.across)}`"
+      :data-testid="`mark-${mark.key}`"
+      @click="emit('choose', mark.key)"
+      @mouseenter="emit('choose', mark.key)"
+      @focus="emit('choose', mark.key)"
+      @keydown.enter="emit('choose', mark.key)"
+    >
+      <circle class="reach" r="11" />
+      <path v-if="mark.look === 'rule'" d="M-5 4H5M-5 0H5M-5 -4H5" />
+      <path v-else-if="mark.look === 'today'" d="M0 -7L7 0L0 7L-7 0Z" />
+      <path v-else-if="mark.look === 'broken'" d="M-4 -4L4 4M-4 4L4 -4" />
+      <circle v-else :r="mark.look === 'tuned' ? 7 : 4.5" />
+    </g>
+    <text
+      v-for="each in names"
+      :key="`n${each.mark.key}`"
+      class="name"
+      :x="each.x + 11"
+      :y="each.y + 4"
+      aria-hidden="true"
+    >
+      {{ each.mark.name }}
+    </text>
+  </svg>
+</template>
+
+<style scoped>
+.front {
+  display: block;
+  font-size: 12px;
+}
+.axes line {
+  stroke: var(--hair);
+}
+.axes text {
+  fill: var(--ink-quiet);
+  font-variant-numeric: tabular-nums;
+}
+.beyond {
+  fill: var(--buoy-wash);
+  opacity: 0.35;
+}
+.limit {
+  stroke: var(--buoy);
+  stroke-width: 1.5;
+}
+.ideal {
+  stroke: var(--ink);
+  stroke-dasharray: 1 4;
+  stroke-width: 2;
+}
+.said {
+  fill: var(--ink-quiet);
+}
+.line {
+  fill: none;
+  stroke: var(--brass-line);
+  stroke-width: 1.5;
+}
+.mark {
+  cursor: pointer;
+  outline: none;
+}
+.reach {
+  fill: transparent;
+  stroke: none;
+}
+.mark:focus-visible .reach,
+.chosen .reach {
+  stroke: var(--focus);
+  stroke-width: 1.5;
+}
+.mark path {
+  fill: none;
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.today path {
+  fill: var(--paper);
+}
+.broken path {
+  stroke: var(--buoy);
+}
+.kept circle:not(.reach),
+.search circle:not(.reach) {
+  fill: var(--lichen);
+}
+.at-risk circle:not(.reach) {
+  fill: var(--paper);
+  stroke: var(--brass-line);
+  stroke-width: 2;
+}
+.search circle:not(.reach) {
+  opacity: 0.6;
+}
+.tuned circle:not(.reach) {
+  fill: var(--lichen);
+  stroke: var(--ink);
+  stroke-width: 2;
+}
+.name {
+  fill: var(--ink);
+  font-weight: 600;
+  paint-order: stroke;
+  stroke: var(--paper);
+  stroke-width: 3px;
+  pointer-events: none;
+}
+</style>

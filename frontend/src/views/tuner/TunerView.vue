@@ -1,0 +1,410 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+import { RouterLink } from 'vue-router'
+
+import type { StudyPoint } from '@/api/client'
+import { FREE_NAMES } from '@/tuner/names'
+import FrontPicture from '@/tuner/FrontPicture.vue'
+import { marksOf } from '@/tuner/front'
+import StepList from '@/tuner/StepList.vue'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import { count, duration, money, share, words } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
+import { useWidth } from '@/ui/useWidth'
+import ValueToken from '@/ui/ValueToken.vue'
+import FirstSentence from '@/views/board/FirstSentence.vue'
+import PlanFrame from '@/views/frame/PlanFrame.vue'
+
+import { PRESETS, useTuner } from './useTuner'
+
+/** The search for the settings that keep the promise at the least cost, and what stricter ones would. */
+const props = defineProps<{ id: number }>()
+const tuner = useTuner()
+const { store, pool, study, may } = tuner
+
+const AXES = [
+  { value: 'wait_p95_seconds', text: 'the wait of 19 of 20' },
+  { value: 'refused_share', text: 'refusals' },
+  { value: 'strained_share', text: 'strained work' },
+  { value: 'lost_returns', text: 'lost returns' },
+  { value: 'forced_share', text: 'forced sign-offs' },
+]
+const frees = computed(() => Object.keys(PRESETS).map((text) => ({ value: text, text })))
+const pools = computed(() =>
+  (store.plan?.pools ?? []).map((p) => ({ value: p.id, text: words(p.id) })),
+)
+const box = ref<HTMLElement>()
+const width = useWidth(box, 860)
+
+const marks = computed(() => (study.value ? marksOf(study.value) : []))
+const chosen = ref('')
+watch(
+  () => study.value?.answer,
+  (answer) => (chosen.value = answer ? (answer.tuned ? 'tuned' : 'today') : ''),
+  { immediate: true },
+)
+const mark = computed(() => marks.value.find((m) => m.key === chosen.value) ?? null)
+const currency = computed(() => study.value?.currency ?? store.plan?.currency ?? 'EUR')
+const sayMoney = (value: number) => money(value, currency.value)
+const timed = computed(() => study.value?.question.axis === 'wait_p95_seconds')
+const sayAcross = (value: number) => (timed.value ? duration(value) : share(value))
+const axisName = computed(
+  () => AXES.find((a) => a.value === study.value?.question.axis)?.text ?? AXES[0]?.text ?? '',
+)
+const limit = computed(() => {
+  const axis = study.value?.question.axis ?? 'wait_p95_seconds'
+  const of = store.plan?.pools.find((p) => p.id === study.value?.question.pool)
+  return of?.promise?.[axis] ?? store.plan?.promise[axis] ?? 60
+})
+const figures = computed(() => {
+  const point = mark.value?.point
+  return point ? rowsOf(point) : []
+})
+function rowsOf(point: StudyPoint) {
+  const about = (
+    figure: { mean: number | null; half: number | null; unbounded: boolean },
+    say: (v: number) => string,
+  ) =>
+    figure.unbounded
+      ? 'no bound'
+      : figure.mean === null
+        ? '–'
+        : `${say(figure.mean)}${figure.half ? ` ± ${say(figure.half)}` : ''}`
+  const p = point
+  return [
+    { name: 'A month, of what settings can change', text: about(p.money, sayMoney), part: '' },
+    { name: 'A month in all', text: sayMoney(p.month), part: '' },
+    { name: 'Wait, 19 of 20 logons', text: about(p.wait_p95, duration), part: 'wait_p95_seconds' },
+    { name: 'Refused', text: about(p.refused, share), part: 'refused_share' },
+    { name: 'Strained working time', text: about(p.strained, share), part: 'strained_share' },
+    { name: 'Lost returns', text: about(p.lost, share), part: 'lost_returns' },
+    { name: 'Forced sign-offs', text: about(p.forced, share), part: 'forced_share' },
+    { name: 'Comfort', text: about(p.comfort, share), part: 'comfort' },
+  ].map((row) => ({ ...row, standing: row.part ? (p.standings[row.part] ?? '') : '' }))
+}
+const LOOK: Record<string, string> = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
+const MARK: Record<string, string> = { kept: '✓', 'at risk': '?', broken: '✕' }
+const weighed = computed(() => (may.value?.weeks ?? []).filter((w) => w.name !== 'ordinary'))
+function count_in(name: string, on: boolean): void {
+  tuner.weights.value = { ...tuner.weights.value, [name]: on ? 0.1 : 0 }
+}
+function lock(path: string, on: boolean): void {
+  const rest = tuner.locked.value.filter((each) => each !== path)
+  tuner.locked.value = on ? [...rest, path] : rest
+}
+const turnable = computed(() =>
+  (may.value?.turnable ?? []).filter((t) => PRESETS[tuner.free.value]?.includes(t.belongs)),
+)
+const taken = ref('')
+function takeOver(): void {
+  const point = mark.value?.point
+  if (!point) return
+  tuner.takeOver(point)
+  taken.value = chosen.value
+}
+const left = computed(() => {
+  const seconds = study.value?.job.left
+  return seconds ? `, about ${duration(Math.ceil(seconds))} left` : ''
+})
+</script>
+
+<template>
+  <PlanFrame :id="id" view="tuner">
+    <main v-if="store.plan" class="tuner" :aria-busy="tuner.goesOn.value">
+      <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" />
+      <template v-else-if="pool">
+        <p class="question" data-testid="question">
+          For
+          <ChoiceToken
+            label="Pool to tune"
+            :options="pools"
+            :model-value="pool.id"
+            @update:model-value="(v) => tuner.go({ pool: v, study: undefined })"
+          />
+          change
+          <ChoiceToken
+            label="What may change"
+            :options="frees"
+            :model-value="tuner.free.value"
+            @update:model-value="(v) => (tuner.free.value = v)"
+          />
+          so that the promise costs least, weighed against
+          <ChoiceToken
+            label="What is weighed against the money"
+            :options="AXES"
+            :model-value="tuner.axis.value"
+            @update:model-value="(v) => (tuner.axis.value = v as typeof tuner.axis.value)"
+          />, in
+          <ValueToken
+            label="Weeks of candidates"
+            :model-value="tuner.budget.value"
+            @update:model-value="
+              (v) => (tuner.budget.value = Math.min(Math.max(Math.round(Number(v)), 200), 100000))
+            "
+          />
+          weeks.
+          <button
+            class="search"
+            :disabled="tuner.asking.value || tuner.goesOn.value"
+            data-testid="search"
+            @click="tuner.ask"
+          >
+            Search
+          </button>
+        </p>
+        <details class="more">
+          <summary>Which weeks count, and what stays as it is</summary>
+          <p>
+            The week of the plan counts<template v-if="weighed.length"
+              >, and of the year after it</template
+            >
+            <label v-for="week in weighed" :key="week.name" :title="week.why">
+              <input
+                type="checkbox"
+                :checked="(tuner.weights.value[week.name] ?? 0) > 0"
+                @change="count_in(week.name, ($event.target as HTMLInputElement).checked)"
+              />
+              {{ words(week.name) }} ({{ week.monday }})
+            </label>
+            <span v-if="weighed.length" class="quiet">
+              each as one in ten beside it; the promise has to be kept in each of them.
+            </span>
+          </p>
+          <p>
+            Stays as it is:
+            <label v-for="field in turnable" :key="field.path" :title="field.meaning">
+              <input
+                type="checkbox"
+                :checked="tuner.locked.value.includes(field.path)"
+                @change="lock(field.path, ($event.target as HTMLInputElement).checked)"
+              />
+              {{
+                FREE_NAMES[field.path] ?? field.path.split('.').slice(-1)[0]?.replaceAll('_', ' ')
+              }}
+            </label>
+          </p>
+        </details>
+        <ProblemNote v-if="tuner.problem.value" :problem="tuner.problem.value" />
+        <p v-if="!study" class="quiet" role="status">
+          <template v-if="tuner.number.value">Reading the study …</template>
+          <template v-else>
+            Nothing is searched for yet. A search tries thousands of schedules on simulated weeks,
+            tells the best on weeks that it has not seen, and says what each change does.
+          </template>
+        </p>
+        <template v-else>
+          <p v-if="tuner.goesOn.value" class="progress" role="status" data-testid="study-progress">
+            <progress
+              :value="study.so_far?.used ?? 0"
+              :max="study.so_far?.budget ?? study.question.budget"
+              aria-label="weeks simulated"
+            ></progress>
+            {{ count(study.so_far?.used ?? 0) }} of {{ count(study.question.budget) }} weeks,
+            {{ count(study.so_far?.candidates ?? 0) }} candidates tried: now
+            {{ study.so_far?.stage ?? 'waiting for a worker' }}{{ left }}
+            <button class="link" @click="tuner.stop">stop</button>
+          </p>
+          <p v-else-if="study.job.state === 'stopped'" role="status">
+            It was stopped; what was tried is kept.
+            <button class="link" @click="tuner.ask">Go on</button>
+          </p>
+          <p v-else-if="study.job.state === 'failed'" role="alert">{{ study.job.problem }}</p>
+          <div v-if="study.answer" class="verdict" data-testid="verdict">
+            <p>
+              <b>{{ study.answer.verdict }}</b>
+            </p>
+            <p v-if="study.answer.next_second" data-testid="next-second">
+              {{ study.answer.next_second }}
+            </p>
+          </div>
+          <div class="both">
+            <div ref="box" class="picture">
+              <FrontPicture
+                v-if="marks.length"
+                :marks="marks"
+                :ideal="study.answer?.ideal ?? null"
+                :limit="limit"
+                :axis-name="axisName"
+                :say-across="sayAcross"
+                :say-money="sayMoney"
+                :chosen="chosen"
+                :width="width"
+                @choose="(key) => (chosen = key)"
+              />
+            </div>
+            <aside v-if="mark?.point" class="chosen" data-testid="chosen">
+              <h3>{{ mark.name }}</h3>
+              <p v-for="row in figures" :key="row.name" class="row">
+                <span>{{ row.name }}</span>
+                <b :class="LOOK[row.standing]">{{ MARK[row.standing] }} {{ row.text }}</b>
+              </p>
+              <p v-if="mark.look !== 'today'">
+                <button class="search" data-testid="take-over" @click="takeOver">
+                  Take it over
+                </button>
+                <span v-if="taken === chosen" role="status">
+                  It is in the plan; undo takes it back.
+                  <RouterLink
+                    :to="{
+                      name: 'board',
+                      params: { id: props.id },
+                      query: { pool: study.question.pool },
+                    }"
+                    >See its week</RouterLink
+                  >
+                </span>
+              </p>
+              <p v-if="study.answer" class="quiet">
+                {{ count(study.answer.candidates) }} candidates over
+                {{ count(study.answer.weeks) }} weeks. Figures are of fresh weeks, used once.
+                <template v-if="study.answer.early">It was ended before its budget.</template>
+              </p>
+            </aside>
+          </div>
+          <StepList
+            v-if="study.answer?.explained"
+            :explained="study.answer.explained"
+            :currency="currency"
+          />
+        </template>
+        <section v-if="tuner.rows.value.length" class="history" aria-label="Studies of this plan">
+          <h3>Studies of this plan</h3>
+          <table data-testid="studies">
+            <tbody>
+              <tr
+                v-for="row in tuner.rows.value"
+                :key="row.job.id"
+                :class="{ on: row.job.id === tuner.number.value }"
+              >
+                <td>
+                  <button
+                    class="link"
+                    @click="tuner.go({ pool: row.question.pool, study: String(row.job.id) })"
+                  >
+                    {{ words(row.question.pool) }},
+                    {{ row.question.free.map((f) => FREE_NAMES[f] ?? f).join(', ') }}
+                  </button>
+                </td>
+                <td class="num">{{ count(row.question.budget) }} weeks</td>
+                <td class="num">{{ row.today === null ? '' : `${sayMoney(row.today)} today` }}</td>
+                <td class="num">{{ row.tuned === null ? '' : `${sayMoney(row.tuned)} tuned` }}</td>
+                <td>{{ row.job.state === 'done' ? row.verdict : row.job.state }}</td>
+              </tr>
+            </tbody>
+          </table>
+        </section>
+      </template>
+    </main>
+  </PlanFrame>
+</template>
+
+<style scoped>
+.tuner {
+  overflow-y: auto;
+  padding: 8px 16px 32px;
+  display: flex;
+  flex-direction: column;
+  gap: 8px;
+}
+.question {
+  font-size: 15px;
+  line-height: 1.8;
+}
+.search {
+  font: inherit;
+  font-weight: 600;
+  color: var(--paper);
+  background: var(--ink);
+  border: 0;
+  border-radius: 2px;
+  padding: 3px 14px;
+  cursor: pointer;
+}
+.search:disabled {
+  opacity: 0.5;
+  cursor: default;
+}
+.more {
+  font-size: 13px;
+}
+.more label {
+  display: inline-flex;
+  gap: 4px;
+  align-items: baseline;
+  margin-left: 12px;
+}
+.progress {
+  display: flex;
+  gap: 8px;
+  align-items: center;
+  font-size: 13px;
+}
+progress {
+  width: 160px;
+  height: 6px;
+  appearance: none;
+  border: 0;
+  background: var(--hair);
+}
+progress::-webkit-progress-bar {
+  background: var(--hair);
+}
+progress::-webkit-progress-value {
+  background: var(--brass);
+}
+.verdict {
+  border-left: 3px solid var(--lichen);
+  padding-left: 10px;
+  font-size: 15px;
+}
+.both {
+  display: grid;
+  grid-template-columns: minmax(0, 1fr) 320px;
+  gap: 16px;
+}
+.picture {
+  min-width: 0;
+}
+.chosen {
+  border-left: 1px solid var(--hair-strong);
+  padding-left: 14px;
+  font-size: 13px;
+}
+.row {
+  display: flex;
+  justify-content: space-between;
+  gap: 8px;
+  border-bottom: 1px solid var(--hair);
+  font-variant-numeric: tabular-nums;
+}
+h3 {
+  font-size: 14px;
+  font-weight: 650;
+}
+.history table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+.history td {
+  padding: 2px 12px 2px 0;
+  border-bottom: 1px solid var(--hair);
+}
+.history .on {
+  background: var(--paper-raised);
+}
+.num {
+  text-align: right;
+  white-space: nowrap;
+  font-variant-numeric: tabular-nums;
+}
+.good {
+  color: var(--lichen);
+}
+.risk {
+  color: var(--brass);
+}
+.bad {
+  color: var(--buoy);
+}
+</style>

@@ -1,0 +1,185 @@
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import {
+  api,
+  type Pool,
+  type Problem,
+  type Schedule,
+  type Study,
+  type StudyMay,
+  type StudyPoint,
+  type StudyRow,
+} from '@/api/client'
+import { isLive, useJobs } from '@/ask/jobs'
+import { owner, page } from '@/ask/page'
+import { sent } from '@/ask/send'
+import { told } from '@/ask/told'
+import { usePlan } from '@/stores/plan'
+
+type Free = StudyMay['free'][number]
+
+/** What is given free at one click. */
+export const PRESETS: Record<string, Free[]> = {
+  'the schedule only': ['schedule'],
+  'the schedule and timeouts': ['schedule', 'timeouts'],
+  everything: ['schedule', 'timeouts', 'limit', 'hosts', 'size'],
+}
+/** Milliseconds between two looks at a study that goes on. */
+const LOOK_MS = 700
+
+/** Who asks: no newer question takes the place of these. */
+const named = () => ({ tab: '', edit: 0, owner, plan_id: page.plan })
+
+/** Everything the Tuner does: what is asked, which study is looked at, what is taken over. */
+export function useTuner() {
+  const route = useRoute()
+  const router = useRouter()
+  const store = usePlan()
+  const jobs = useJobs()
+
+  const pool = computed<Pool | null>(
+    () => store.plan?.pools.find((p) => p.id === route.query.pool) ?? store.plan?.pools[0] ?? null,
+  )
+  function go(query: Record<string, string | undefined>): void {
+    void router.replace({ query: { ...route.query, ...query } })
+  }
+
+  // What is asked
+  const free = ref<string>('the schedule and timeouts')
+  const budget = ref(3000)
+  const axis = ref<Study['question']['axis']>('wait_p95_seconds')
+  const weights = ref<Record<string, number>>({ ordinary: 1 })
+  const locked = ref<string[]>([])
+  const may = shallowRef<StudyMay | null>(null)
+  const problem = shallowRef<Problem | null>(null)
+  watch(
+    () => [store.plan, pool.value?.id] as const,
+    async ([plan, id]) => {
+      if (!plan || !id) return
+      const answer = await told(api.POST('/api/studies/may', sent({ plan, pool: id, ...named() })))
+      if (pool.value?.id === id) may.value = answer.data
+    },
+    { immediate: true },
+  )
+
+  // The study that is looked at
+  const study = shallowRef<Study | null>(null)
+  const rows = shallowRef<StudyRow[]>([])
+  const number = computed(() => Number(route.query.study) || null)
+  const asking = ref(false)
+  const goesOn = computed(() => !!study.value && isLive(study.value.job))
+
+  async function look(id: number): Promise<void> {
+    const path = { job_id: id }
+    const answer = await told(api.GET('/api/studies/{job_id}', { params: { path } }))
+    if (number.value !== id) return
+    problem.value = answer.problem
+    if (answer.data) study.value = answer.data
+  }
+  async function list(): Promise<void> {
+    if (!page.plan) return
+    const query = { plan_id: page.plan }
+    const answer = await told(api.GET('/api/studies', { params: { query } }))
+    if (answer.data) rows.value = answer.data.studies
+  }
+  watch(
+    number,
+    (id) => {
+      if (study.value?.job.id !== id) study.value = null
+      if (id) void look(id)
+    },
+    { immediate: true },
+  )
+  watch(() => store.id, list, { immediate: true })
+  let late = 0
+  watch(
+    () => (number.value ? jobs.byId.get(number.value) : undefined),
+    (job, before) => {
+      if (!job || job === before) return
+      const wait = isLive(job) ? Math.max(LOOK_MS - (Date.now() - late), 0) : 0
+      window.setTimeout(() => {
+        if (number.value !== job.id || (isLive(job) && Date.now() - late < LOOK_MS)) return
+        late = Date.now()
+        void look(job.id)
+        if (!isLive(job)) void list()
+      }, wait)
+    },
+  )
+
+  async function ask(): Promise<void> {
+    const plan = store.plan
+    if (!plan || !pool.value) return
+    asking.value = true
+    const weeks = (may.value?.weeks ?? [])
+      .filter((week) => (weights.value[week.name] ?? 0) > 0)
+      .map((week) => ({
+        name: week.name,
+        monday: week.monday,
+        weight: weights.value[week.name] ?? 1,
+      }))
+    const body = {
+      plan,
+      pool: pool.value.id,
+      weeks,
+      free: PRESETS[free.value] ?? ['schedule'],
+      locked: locked.value,
+      within: [],
+      axis: axis.value,
+      budget: budget.value,
+      seed: 1,
+      ...named(),
+    }
+    const answer = await told(api.POST('/api/studies', sent(body)))
+    asking.value = false
+    problem.value = answer.problem
+    const job = answer.data?.job
+    if (!job) return
+    jobs.put([job])
+    go({ study: String(job.id) })
+    void list()
+  }
+  function stop(): void {
+    if (study.value) void jobs.stop(study.value.job.id)
+  }
+
+  /** Put a design into the plan as one edit; a schedule that others have too is left to them. */
+  function takeOver(point: StudyPoint): void {
+    const taken = {
+      pool: point.pool as unknown as Pool,
+      schedule: point.schedule as unknown as Schedule,
+    }
+    store.edit((plan) => {
+      const at = plan.pools.findIndex((p) => p.id === taken.pool.id)
+      if (at < 0) return
+      plan.pools[at] = taken.pool
+      const known = plan.schedules.findIndex((s) => s.id === taken.schedule.id)
+      if (known < 0) plan.schedules.push(taken.schedule)
+      else plan.schedules[known] = taken.schedule
+    })
+  }
+
+  return {
+    store,
+    pool,
+    go,
+    free,
+    budget,
+    axis,
+    weights,
+    locked,
+    may,
+    problem,
+    study,
+    rows,
+    number,
+    asking,
+    goesOn,
+    ask,
+    stop,
+    takeOver,
+    list,
+  }
+}
+
+export type Tuner = ReturnType<typeof useTuner>
