@@ -162,7 +162,7 @@ def test_people_are_told_and_signed_off_and_the_board_says_how_many(watched, dem
     page = watched.open(f"{demo}?pool=office&band=2")
     settled(page)
     forced = page.get_by_test_id("gauge-forced")
-    expect(forced).to_contain_text("0 %")
+    expect(forced).to_contain_text("0.0 %")
     page.get_by_label("Release", exact=True).select_option("drain the least used with notice")
     expect(page.get_by_test_id("sentence")).to_contain_text("On hosts that drain people read")
     page.get_by_label("Notice", exact=True).fill("This desktop closes soon.")
@@ -171,12 +171,12 @@ def test_people_are_told_and_signed_off_and_the_board_says_how_many(watched, dem
     page.keyboard.press("Enter")
     page.get_by_label("Who is signed off", exact=True).select_option("who is disconnected or idle")
     settled(page)
-    expect(forced).not_to_contain_text(re.compile(r"^Forced sign-offs\s*0 %"))
+    expect(forced).not_to_contain_text(re.compile(r"^Forced sign-offs\s*0.0 %"))
     forced.click()
     expect(page.get_by_test_id("why")).to_contain_text("were signed off by force")
     page.get_by_label("Release", exact=True).select_option("keep all of them")
     settled(page)
-    expect(forced).to_contain_text(re.compile(r"^Forced sign-offs\s*0 %"))
+    expect(forced).to_contain_text(re.compile(r"^Forced sign-offs\s*0.0 %"))
 
 
 def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):

@@ -39,6 +39,12 @@ def whole():
     return given
 
 
+def larger(given):
+    """The pool on hosts of another size."""
+    given["sizes"].append(given["sizes"][0] | {"id": "larger", "vcpu": 16})
+    given["pools"][0]["size"] = "larger"
+
+
 def of(part):
     return lambda *path: put([part, 0, *path[:-1]], path[-1])
 
@@ -51,6 +57,7 @@ REST = {
     "promise.refused_share": (put(["promise"], {"refused_share": 0.5}), verdicts),
     "promise.strained_share": (put(["promise"], {"strained_share": 1.0}), verdicts),
     "promise.lost_returns": (put(["promise"], {"lost_returns": 1.0}), verdicts),
+    "pools.size": (larger, figures),
     "promise.forced_share": (put(["promise"], {"forced_share": 0.5}), verdicts),
     "promise.comfort": (put(["promise"], {"comfort": 0.1}), verdicts),
     **{

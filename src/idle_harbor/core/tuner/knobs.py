@@ -132,6 +132,12 @@ def _turnable(part: Any) -> tuple[_Turnable, ...]:
     return tuple(found)
 
 
+def turnable_of(part: type) -> tuple[_Turnable, ...]:
+    """The fields of a part that say how they may be varied."""
+    return _turnable(cast(Hashable, part))
+
+
+@cache
 def path_of(where: Where) -> str:
     """The path of a value in the plan document, as its field is known by."""
     names = [str(step) for step in where if not isinstance(step, int)]
@@ -143,7 +149,7 @@ def path_of(where: Where) -> str:
 def _walk(part: Any, where: Where) -> Iterator[tuple[Where, _Turnable]]:
     if isinstance(part, (BandException, ReadyByException)):
         return
-    for each in _turnable(cast(Hashable, type(part))):
+    for each in turnable_of(type(part)):
         yield (*where, each.name), each
     for field in fields(part):
         value = getattr(part, field.name)

@@ -12,6 +12,7 @@ from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, Knob, knobs_of, path_of
+from idle_harbor.core.tuner.pins import edges_free
 from idle_harbor.core.tuner.theory import QUARTER
 
 T = TypeVar("T")
@@ -301,7 +302,10 @@ _SCHEDULE_MOVES = (split, join, scale, shift, alike, ready_by)
 def moves_for(bounds: Bounds) -> list[tuple[Move, float]]:
     """The moves that these freedoms allow."""
     free = "schedule" in bounds.free and bounds.kinds
-    return [(move, often) for move, often in MOVES if free or move not in _SCHEDULE_MOVES]
+    found = [(move, often) for move, often in MOVES if free or move not in _SCHEDULE_MOVES]
+    if edges_free(bounds):
+        return found
+    return [(move, often) for move, often in found if move not in (split, join, shift)]
 
 
 def cross(draw: Draw, one: Design, two: Design) -> Design:

@@ -9,7 +9,7 @@ budget gives the same answer, bit for bit, whoever works the weeks out.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
 from dataclasses import dataclass, field, replace
 from typing import TypeAlias
 
@@ -20,6 +20,7 @@ from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import Measured, missed, worth
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.moves import Draw, Move, all_over, allowed, cross, fitted, moves_for
+from idle_harbor.core.tuner.pins import pinned
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
 
 
@@ -78,9 +79,10 @@ class Search:
         bounds: Bounds,
         seed: int,
         first_seed: int,
+        today: Design,
         rungs: Sequence[int] = RUNGS,
     ) -> None:
-        self.weeks, self.bounds = weeks, bounds
+        self.weeks, self.bounds, self.today = weeks, bounds, today
         self.draw = Draw(np.random.Generator(np.random.Philox(seed)))
         self.aims = [
             Aim(promise, _KEPT_BESIDE if k else _KEPT) for k, promise in enumerate(promises)
@@ -96,6 +98,10 @@ class Search:
         self._wins = {move: 0.3 for move, _ in self._moves}
         self._round = 0
         self._swept: set[Design] = set()
+
+    def fit(self, design: Design) -> Design:
+        """A design as it may be: what may not be changed as today, nothing beyond what there is."""
+        return fitted(pinned(design, self.today, self.bounds))
 
     def worth(self, design: Design, aim: Aim, many: int | None = None, sure: float = SURE) -> float:
         """What a design is worth for an aim, on the first of its weeks; less is better."""
@@ -223,12 +229,12 @@ class Search:
         design = self._parent(aim)
         used: list[Move] = []
         if self.draw.chance(0.12) and len(aim.best) > 1:
-            design = cross(self.draw, design, self._parent(self._aim()))
+            design = self.fit(cross(self.draw, design, self._parent(self._aim())))
         for _ in range(self.draw.one((1, 1, 1, 2, 2, 3))):
             move = self._move()
             changed = move(self.draw, design, self.bounds)
             if changed is not None:
-                design, used = fitted(changed), [*used, move]
+                design, used = self.fit(changed), [*used, move]
         if design in self.known or not allowed(design, self.bounds):
             return None
         return design, used
@@ -266,20 +272,22 @@ class Search:
                 return [near[k] for k in order]
         return []
 
+    def possible(self, designs: Iterable[Design]) -> list[Design]:
+        """Designs as they may be, those that are allowed."""
+        fit = dict.fromkeys(self.fit(each) for each in designs)
+        return [each for each in fit if allowed(each, self.bounds)]
+
     def begin(self, starts: Sequence[Design]) -> Asking:
         """Try what to begin with, then each setting of the pool of the best of it all over."""
-        yield from self.race(starts)
+        yield from self.race(self.possible(starts))
         for _ in range(2):
             before = list(self.aims[0].best)
             by_size: dict[str, Design] = {}
             for each in before:
                 by_size.setdefault(each.pool.size, each)
-            over = [
-                each
-                for best in by_size.values()
-                for each in all_over(best, self.bounds)
-                if allowed(each, self.bounds)
-            ]
+            over = self.possible(
+                each for best in by_size.values() for each in all_over(best, self.bounds)
+            )
             yield from self.race(over)
             if self.aims[0].best[0] == before[0]:
                 return

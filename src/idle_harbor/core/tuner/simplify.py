@@ -11,7 +11,7 @@ from idle_harbor.core.tuner.changes import Change, between_of
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import put
-from idle_harbor.core.tuner.moves import allowed, fitted
+from idle_harbor.core.tuner.moves import allowed
 from idle_harbor.core.tuner.scores import Score
 from idle_harbor.core.tuner.search import SURE, SURER, Search, Trial
 
@@ -141,10 +141,10 @@ def words(current: Design, design: Design, kinds: frozenset[str]) -> int:
     return said
 
 
-def _all_of(design: Design, chosen: Sequence[Way]) -> Design:
+def _all_of(search: Search, design: Design, chosen: Sequence[Way]) -> Design:
     for way in chosen:
         design = way(design) or design
-    return fitted(design)
+    return search.fit(design)
 
 
 def simplified(
@@ -167,7 +167,7 @@ def simplified(
             simpler = way(design)
             if simpler is None:
                 continue
-            simpler = fitted(simpler)
+            simpler = search.fit(simpler)
             if simpler in refused or words(current, simpler, kinds) >= now:
                 continue
             if allowed(simpler, search.bounds):
@@ -205,7 +205,7 @@ def _taken_out(
     singles = 0
     while many and search.used < last:
         if many > 1:
-            changed = _all_of(design, [tried[d] for d in ranked[:many]])
+            changed = _all_of(search, design, [tried[d] for d in ranked[:many]])
         elif singles < min(_TRIES, len(ranked)):
             changed, singles = ranked[singles], singles + 1
         else:

@@ -45,6 +45,8 @@ _SIZES, _SURER = 4, 1.03
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
 #: A promise with all limits tightened by this factor: whoever keeps it is not at risk.
 _SAFER = 0.6
+#: With a budget below this there are fewer first guesses, so that something is left to search with.
+_FEW = 2_500
 #: Parts of the budget: for the search, and for making simple what it found.
 _SEARCH, _SIMPLE = 0.55, 0.22
 
@@ -146,7 +148,7 @@ class Study:
 
     def _starts(self, current: Design, bounds: Bounds, slots: Sequence[Slot]) -> list[Design]:
         """The plan of today, and what theory says on hosts of several limits and sizes."""
-        found = [current, without_lids(current, bounds.kinds)]
+        found = [current]
         bases = [current]
         pool = current.pool
         sizes = self._sizes(pool, bounds)
@@ -160,12 +162,12 @@ class Study:
                     bases.append(fitted(replace(current, pool=own)))
         elif "size" in bounds.free:
             bases += [sized(current, bounds, size) for size in sizes]
+        few = self.question.budget < _FEW
         for base in dict.fromkeys(bases):
             found.append(base)
             if "schedule" in bounds.free:
-                found += guesses(self.tried, base, slots, many=len(bases) > 3)
-        fit = [fitted(each) for each in dict.fromkeys(found)]
-        return [each for each in dict.fromkeys(fit) if allowed(each, bounds)]
+                found += guesses(self.tried, base, slots, many=len(bases) > 3 or few)
+        return list(dict.fromkeys(found))
 
     def _sizes(self, pool: Pool, bounds: Bounds) -> list[str]:
         """The pool's size, and those on which a session costs least."""
@@ -202,7 +204,7 @@ class Study:
         question, weeks = self.question, self.question.weeks
         current = design_of(self.plan, question.pool)
         bounds = self.bounds(current)
-        search = Search(weeks, self._promises(), bounds, question.seed, SEARCHED_FROM)
+        search = Search(weeks, self._promises(), bounds, question.seed, SEARCHED_FROM, current)
         self._search = search
         yield from search.measure([current])
         self.stage = "what theory says"
@@ -213,7 +215,8 @@ class Study:
         rules: list[Rule] = []
         if "schedule" in question.free:
             rules = yield from simple_rules(search, self.tried, base)
-            yield from search.race([without_lids(rule.design, bounds.kinds) for rule in rules])
+            bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
+            yield from search.race(search.possible(bare))
         self.stage = "the search"
         yield from search.go_on(round(_SEARCH * question.budget), lambda: self.early)
         self.stage = "what can be left out"

@@ -1,0 +1,92 @@
+"""What a search may not change stays as the plan of today has it, in whatever band that stands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import fields, is_dataclass, replace
+from typing import Any, TypeVar
+
+from idle_harbor.core.plan import Band, DayType, Pool
+from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.tuner.design import Design
+from idle_harbor.core.tuner.knobs import Bounds, path_of, turnable_of
+
+#: Whoever may not move bands may not part or join them either.
+EDGES = "schedules.day_types.bands.from"
+_TARGETS = ("schedules.day_types.ready_by.at", "schedules.day_types.ready_by.hosts")
+
+T = TypeVar("T")
+
+
+def _free(path: str, belongs: str, bounds: Bounds) -> bool:
+    return belongs in bounds.free and path not in bounds.locked
+
+
+def edges_free(bounds: Bounds) -> bool:
+    """Whether bands may begin at other times."""
+    return _free(EDGES, "schedule", bounds)
+
+
+def _taken(kept: T, design: Any, where: tuple[str | int, ...], bounds: Bounds) -> T:
+    """A part of the plan of today with what a design has of it where that may be changed."""
+    changes: dict[str, Any] = {}
+    for each in turnable_of(type(kept)):
+        if _free(path_of((*where, each.name)), each.tuned.belongs, bounds):
+            changes[each.name] = getattr(design, each.name)
+    for field in fields(kept):  # type: ignore[arg-type]
+        mine, other = getattr(kept, field.name), getattr(design, field.name)
+        if is_dataclass(mine) and type(mine) is type(other):
+            changes[field.name] = _taken(mine, other, (*where, field.name), bounds)
+    changes.pop("start", None)
+    return replace(kept, **changes)  # type: ignore[type-var]
+
+
+def _in_force(bands: Sequence[Band], start: int) -> Band:
+    return next(band for band in reversed(bands) if band.start <= start)
+
+
+def _over(bands: Sequence[Band], start: int, end: int) -> Band:
+    """What bands say of a stretch: as where it begins, with the most that any asks for."""
+    ends = [*(band.start for band in bands[1:]), DAY]
+    within = [b for b, e in zip(bands, ends, strict=True) if b.start < end and e > start]
+    first = within[0]
+    return replace(
+        first,
+        start=start,
+        floor=max(band.floor for band in within),
+        headroom=max(band.headroom for band in within),
+    )
+
+
+def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
+    bands = kind.bands
+    if not edges_free(bounds):
+        starts = [band.start for band in kept.bands]
+        bands = tuple(
+            _over(kind.bands, start, end)
+            for start, end in zip(starts, [*starts[1:], DAY], strict=True)
+        )
+    where = ("schedule", "day_types", 0, "bands", 0)
+    ends = [*(band.start for band in bands[1:]), DAY]
+    found = []
+    for band, end in zip(bands, ends, strict=True):
+        mine = _in_force(kept.bands, band.start)
+        steps = tuple(step for step in mine.drain_steps if band.start <= step.by < end)
+        found.append(
+            replace(_taken(mine, band, where, bounds), start=band.start, drain_steps=steps)
+        )
+    targets = kind.ready_by
+    if not all(_free(path, "schedule", bounds) for path in _TARGETS):
+        targets = kept.ready_by
+    return replace(kept, bands=tuple(found), ready_by=targets)
+
+
+def pinned(design: Design, today: Design, bounds: Bounds) -> Design:
+    """A design with everything that may not be changed as it is today."""
+    pool: Pool = _taken(today.pool, design.pool, ("pool",), bounds)
+    before = {kind.id: kind for kind in today.schedule.day_types}
+    kinds = tuple(
+        _kind(kind, before[kind.id], bounds) if kind.id in bounds.kinds else before[kind.id]
+        for kind in design.schedule.day_types
+    )
+    return Design(pool, replace(today.schedule, day_types=kinds))

@@ -1,0 +1,66 @@
+"""The Tuner in the page: a question, the search, what it found, taken over and undone."""
+
+from __future__ import annotations
+
+import re
+
+from playwright.sync_api import expect
+
+from tests.browser.looking import nothing_serious, settled
+
+
+def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
+    page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=line")
+    expect(page.get_by_test_id("question")).to_contain_text("so that the promise costs least")
+    nothing_serious(page)
+    page.get_by_label("Weeks of candidates").fill("400")
+    page.keyboard.press("Enter")
+    page.get_by_text("Which weeks count, and what stays as it is").click()
+    page.get_by_label("starts at a knock").check()
+    page.get_by_test_id("search").click()
+    expect(page.get_by_test_id("study-progress")).to_contain_text("of 400 weeks")
+    verdict = page.get_by_test_id("verdict")
+    expect(verdict).to_contain_text("a month keep the promise", timeout=60_000)
+    expect(page.get_by_test_id("next-second")).to_contain_text("Nothing was found that keeps")
+    nothing_serious(page)
+
+    # Each mark tells its figures; the changes add up.
+    chosen = page.get_by_test_id("chosen")
+    expect(chosen).to_contain_text("tuned")
+    page.get_by_test_id("mark-today").focus()
+    expect(chosen).to_contain_text("today")
+    expect(chosen.get_by_test_id("take-over")).to_have_count(0)
+    expect(page.get_by_test_id("steps")).to_contain_text("All changes together")
+    page.get_by_test_id("mark-tuned").click()
+    page.get_by_test_id("take-over").click()
+    expect(chosen).to_contain_text("It is in the plan")
+    expect(page.get_by_role("button", name="Save")).to_be_enabled()
+
+    # Its week is on the Board, and undo takes it back.
+    chosen.get_by_role("link", name="See its week").click()
+    settled(page)
+    expect(page.get_by_test_id("gauge-lost")).to_contain_text("kept")
+    page.get_by_role("button", name="Undo").click()
+    settled(page)
+    expect(page.get_by_test_id("gauge-lost")).to_contain_text("broken")
+
+    # The study is among those of the plan, and found again by its address.
+    page.go_back()
+    studies = page.get_by_test_id("studies")
+    expect(studies).to_contain_text(re.compile("Line, schedule, timeouts"))
+    page.reload()
+    expect(verdict).to_contain_text("a month keep the promise")
+
+
+def test_a_study_is_stopped_and_goes_on(watched, demo):
+    page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=office")
+    page.get_by_label("Weeks of candidates").fill("50000")
+    page.keyboard.press("Enter")
+    page.get_by_test_id("search").click()
+    expect(page.get_by_test_id("front")).to_be_visible(timeout=60_000)
+    page.get_by_test_id("study-progress").get_by_role("button", name="stop").click()
+    expect(page.get_by_text("It was stopped; what was tried is kept.")).to_be_visible()
+    page.get_by_role("button", name="Go on").click()
+    expect(page.get_by_test_id("study-progress")).to_be_visible()
+    page.get_by_test_id("study-progress").get_by_role("button", name="stop").click()
+    expect(page.get_by_text("It was stopped; what was tried is kept.")).to_be_visible()

@@ -1,0 +1,222 @@
+"""The search: toy pools whose best design is known from trying all of them; honesty; by hand."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+from itertools import product
+
+import numpy as np
+import pytest
+
+from idle_harbor.core.plan import Promise
+from idle_harbor.core.tuner import Question, ordinary, tune
+from idle_harbor.core.tuner.design import design_of
+from idle_harbor.core.tuner.judge import Measured, missed, report_on, slack, weighted
+from idle_harbor.core.tuner.knobs import Bounds, knobs_of, put
+from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
+from idle_harbor.core.tuner.search import SURE, Search
+from idle_harbor.core.tuner.study import SEARCHED_FROM
+from idle_harbor.core.tuner.theory import ahead, growth, segments
+from tests.core.plans import document, plan, plan_of
+
+
+def toy(**promise):
+    """One kind of day with three bands, of which floors and open slots may be turned."""
+    values = document()
+    values["promise"] = {
+        "wait_p95_seconds": 60, "refused_share": 0.02, "lost_returns": 1, **promise,
+    }  # fmt: skip
+    kind = values["schedules"][0]["day_types"][0]
+    kind["weekdays"] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
+    kind["bands"] = [
+        {"from": "00:00", "floor": 1, "release": "drain", "fill_ceiling": 1.0},
+        {"from": "07:30", "floor": 5, "headroom": 2, "fill_ceiling": 1.0},
+        {"from": "17:30", "floor": 1, "release": "drain", "fill_ceiling": 1.0},
+    ]
+    values["schedules"][0]["day_types"] = [kind]
+    return plan_of(values)
+
+
+def space(whole):
+    """Floors of two bands and open slots of one: everything else is locked."""
+    design = design_of(whole, "main")
+    every = Bounds(within={}, kinds=frozenset(("workday",)))
+    paths = {
+        f"schedules.day_types.bands.{name}"
+        for name in ("from", "fill_ceiling", "rule", "release", "margin", "least_run_minutes",
+                     "draining_share", "knock", "notice.minutes", "notice.who")
+    }  # fmt: skip
+    bounds = replace(
+        every, locked=frozenset(paths),
+        within={"schedules.day_types.bands.floor": (0, 8),
+                "schedules.day_types.bands.headroom": (0, 5)},
+    )  # fmt: skip
+    return design, bounds
+
+
+@pytest.mark.parametrize("promise", [{}, {"wait_p95_seconds": 200}])
+def test_the_best_of_all_is_found(promise):
+    """All 9 × 9 × 6 × … designs of a toy pool, and the search on the same weeks."""
+    whole = toy(**promise)
+    design, bounds = space(whole)
+    weeks = ordinary(whole)
+    tried = Tried(whole, weeks)
+    rungs = (1, 2)
+    search = Search(weeks, [whole.promise], bounds, 1, SEARCHED_FROM, design, rungs)
+
+    where = ("schedule", "day_types", 0, "bands")
+    found = {}
+    for floors in product(range(4), range(3, 9)):
+        for slots in range(6):
+            each = put(design, (*where, 0, "floor"), floors[0])
+            each = put(each, (*where, 1, "floor"), floors[1])
+            each = put(each, (*where, 1, "headroom"), slots)
+            each = put(each, (*where, 2, "floor"), 0)
+            found[each] = Measured(search.slots, tuple(tried.scores(each, search.slots)))
+    kept = {
+        d: weighted(m, weeks, "money")
+        for d, m in found.items()
+        if missed(m, weeks, whole.promise, SURE) == 0.0
+    }
+    least = min(kept.values())
+
+    def drive(asking):
+        scores = None
+        try:
+            while True:
+                trials = asking.send(scores)
+                scores = [tried.scores(t.design, t.slots) for t in trials]
+        except StopIteration:
+            pass
+
+    drive(search.begin([design]))
+    drive(search.go_on(900))
+    best = search.aims[0].best[0]
+    assert search.keeps(best, search.aims[0])
+    assert weighted(search.known[best], weeks, "money") <= least + 1e-6
+    assert all(b.start == t.start for b, t in zip(
+        best.schedule.day_types[0].bands, design.schedule.day_types[0].bands, strict=True
+    ))  # fmt: skip
+
+
+@pytest.fixture(scope="module")
+def answer():
+    whole = plan()
+    return whole, tune(
+        whole, Question("main", ordinary(whole), ("schedule", "timeouts"), budget=1_000)
+    )
+
+
+def test_the_same_question_has_the_same_answer(answer):
+    whole, found = answer
+    question = Question("main", ordinary(whole), ("schedule", "timeouts"), budget=1_000)
+    assert tune(whole, question) == found
+
+
+def test_what_is_told_is_better_than_today_and_than_simple_rules(answer):
+    _, found = answer
+    assert found.tuned is not None and found.tuned.report.standing == "kept"
+    tuned = found.tuned.report.money.mean
+    kept = [p.report.money.mean for p in (found.current, *found.rules)
+            if p.report.standing == "kept"]  # fmt: skip
+    assert kept and tuned < min(kept)
+    assert found.ideal < tuned
+    assert not found.early and found.weeks <= 1_150
+
+
+def test_figures_told_are_of_weeks_that_nobody_searched(answer):
+    """What a whole simulation of fresh seeds says is what is told of what is taken."""
+    from idle_harbor.core.tuner.study import CONFIRMED, SURE_FROM
+
+    whole, found = answer
+    tried = Tried(whole, ordinary(whole))
+    told = []
+    for first in range(SURE_FROM, SURE_FROM + 4 * CONFIRMED, CONFIRMED):
+        slots = tuple(Slot(0, first + k) for k in range(CONFIRMED))
+        measured = Measured(slots, tuple(tried.scores(found.tuned.design, slots)))
+        told.append(report_on(measured, tried.weeks, whole.promise))
+    assert found.tuned.report in told
+
+
+def test_the_changes_add_up_and_give_the_tuned_plan(answer):
+    from idle_harbor.core.tuner.changes import Between
+
+    whole, found = answer
+    told = found.explained
+    assert sum(step.saves for step in told.steps) == pytest.approx(told.before - told.after)
+    between = Between(design_of(whole, "main"), found.tuned.design)
+    order = [step.change.number for step in told.steps]
+    assert sorted(order) == list(range(len(between.changes)))
+    assert between.made(order) == found.tuned.design
+    # On quarter hours, and within what was free.
+    for kind in found.tuned.design.schedule.day_types:
+        assert all(band.start % 900 == 0 for band in kind.bands)
+    before = design_of(whole, "main").pool
+    assert replace(
+        found.tuned.design.pool, idle_timeout=before.idle_timeout,
+        disconnected_timeout=before.disconnected_timeout,
+    ) == before  # fmt: skip
+
+
+def test_one_that_is_ended_early_says_so():
+    whole = plan()
+
+    def told(study):
+        study.early = study.early or study.stage == "the search"
+
+    found = tune(whole, Question("main", ordinary(whole), budget=5_000), told=told)
+    assert found.early and found.weeks < 2_500
+
+
+# By hand -----------------------------------------------------------------------------------------
+
+WEEKS = (
+    Counted("a", ordinary(plan())[0].monday, 3.0),
+    Counted("b", ordinary(plan())[0].monday, 1.0),
+)
+PROMISE = Promise(wait_p95_seconds=60, refused_share=0.01)
+
+
+def scored(money, wait, refused=0.0):
+    return Score(money, money, money, wait, refused, 0.0, None, None, 1.0)
+
+
+def test_money_goes_by_weight_and_the_promise_by_the_worst_kind_of_week():
+    measured = Measured(
+        (Slot(0, 1), Slot(1, 1), Slot(0, 2), Slot(1, 2)),
+        (scored(100, 40), scored(200, 70), scored(120, 50), scored(220, 80)),
+    )
+    assert weighted(measured, WEEKS, "money") == pytest.approx((3 * 110 + 210) / 4)
+    assert missed(measured, WEEKS, PROMISE) == pytest.approx(15 / 60)
+    assert slack(measured, WEEKS, PROMISE) == pytest.approx(60 / 75)
+    # One standard error of 70 and 80 is 5.
+    assert missed(measured, WEEKS, PROMISE, 1.0) == pytest.approx(20 / 60)
+    told = report_on(measured, WEEKS, PROMISE)
+    assert told.standings["wait_p95_seconds"] == "at risk" and told.standing == "at risk"
+    assert told.money.mean == pytest.approx(135.0)
+
+
+def test_a_wait_without_bound_breaks_the_promise():
+    measured = Measured((Slot(0, 1), Slot(0, 2)), (scored(1, 40), scored(1, float("inf"))))
+    assert missed(measured, WEEKS[:1], PROMISE) == 20.0
+    assert report_on(measured, WEEKS[:1], PROMISE).standing == "broken"
+
+
+def test_steps_above_a_curve_have_the_least_area():
+    curve = np.array([1.0, 1, 5, 5, 2, 2, 2, 1])
+    assert segments(curve, 1) == [(0, 5.0)]
+    assert segments(curve, 4) == [(0, 1.0), (2, 5.0), (4, 2.0), (7, 1.0)]
+    assert segments(curve, 3) in ([(0, 1.0), (2, 5.0), (4, 2.0)],)
+    assert ahead(curve, 2).tolist() == [5, 5, 5, 5, 2, 2, 2, 1]
+    assert growth(curve, 1).tolist() == [0, 4, 0, 0, 0, 0, 0, 0]
+
+
+def test_a_knob_goes_as_far_as_its_bounds():
+    whole = toy()
+    design, bounds = space(whole)
+    knobs = {knob.where[-2:]: knob for knob in knobs_of(design, bounds)}
+    floor = knobs[(1, "floor")]
+    assert floor.turned(design, 100).schedule.day_types[0].bands[1].floor == 8
+    assert floor.turned(design, -100).schedule.day_types[0].bands[1].floor == 0
+    assert floor.turned(floor.turned(design, 100), 1) is None
+    assert set(knobs) == {(k, name) for k in range(3) for name in ("floor", "headroom")}
