@@ -42,6 +42,12 @@ def _weekly(page: Page) -> None:
     page.get_by_test_id("jobs").click()
 
 
+def _tuned(page: Page) -> None:
+    page.get_by_label("What may change").select_option("everything")
+    page.get_by_test_id("search").click()
+    page.get_by_test_id("verdict").wait_for(timeout=180_000)
+
+
 def _waits(page: Page) -> None:
     page.get_by_test_id("gauge-wait").click()
 
@@ -102,6 +108,7 @@ def main(site: str) -> None:
         shoot("load-rule", "/plans/1/board?band=1", _load_rule)
         shoot("year", "/plans/1/board", _kinds)
         shoot("jobs", "/plans/1/board?pool=line", _weekly)
+        shoot("tuner", "/plans/1/tuner?pool=office", _tuned)
         shoot("sentences", "/plans/1/board", _sentences)
         shoot("hosts", "/plans/1/hosts?size=ketch", _checked)
         shoot("pools", "/plans/1/pools?pool=metering", _pools)

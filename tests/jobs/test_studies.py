@@ -5,6 +5,7 @@ from __future__ import annotations
 
 import json
 from concurrent.futures import ThreadPoolExecutor
+from dataclasses import replace
 
 import pytest
 
@@ -13,15 +14,15 @@ from idle_harbor.formats.reports.studies import answer_values, question_of, ques
 from idle_harbor.jobs import work
 from idle_harbor.jobs.asking import study_wish
 from idle_harbor.jobs.executors import Machines
-from idle_harbor.jobs.queue import ask
+from idle_harbor.jobs.queue import ask, ask_for_help
 from idle_harbor.jobs.studies import pieces_of
 from idle_harbor.store.database import Database
 from idle_harbor.store.jobs import Holder, Jobs
 from tests.core.plans import plan
 from tests.jobs.test_executors import machines as machines
 
-PLAN = plan()
-QUESTION = Question("main", ordinary(PLAN), ("schedule", "timeouts"), budget=260)
+PLAN = plan(promise={"lost_returns": 1, "forced_share": 1, "refused_share": 0.01})
+QUESTION = Question("main", ordinary(PLAN), budget=200)
 
 
 @pytest.fixture(scope="module")
@@ -116,3 +117,32 @@ def test_a_round_falls_into_pieces_of_whole_trials():
     assert [each for piece in pieces for each in piece] == trials
     assert 12 <= len(pieces) <= 26
     assert pieces_of([]) == []
+
+
+def test_two_studies_that_take_turns_on_one_worker_are_each_followed_once(
+    database, answer, monkeypatch
+):
+    begun = []
+    rounds = work._Followed
+
+    def counted(key, found):
+        begun.append(key)
+        return rounds(key, found)
+
+    monkeypatch.setattr(work, "_Followed", counted)
+    monkeypatch.setattr(work, "_TURN", 0.0)
+    one = ask(database, study_wish(PLAN, QUESTION))["id"]
+    other = ask(database, study_wish(PLAN, replace(QUESTION, seed=2)))["id"]
+    jobs = Jobs(database)
+    turns = 0
+    with Holder(database) as holder:
+        while "done" not in (jobs.state(one), jobs.state(other)):
+            turns += 1
+            for job_id in (one, other):
+                with database.connection() as connection:
+                    ask_for_help(connection, one + other - job_id, "study", 1)
+                work.help_with(database, holder.number, job_id)
+        for job_id in (one, other):
+            work.help_with(database, holder.number, job_id)
+    assert jobs.result(one)["result"] == answer
+    assert turns > 5 and len(begun) == 2

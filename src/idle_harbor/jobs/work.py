@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import logging
 import time
+from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
@@ -85,7 +86,7 @@ def help_with(
             if kind.rounds is None:
                 work.go_on(wanted)
             else:
-                _InRounds(work, kind.rounds(given["input"])).go_on(wanted)
+                _InRounds(work).go_on(wanted)
         return
     except StoreError:
         raise
@@ -170,79 +171,126 @@ class _Worked:
             ask_for_help(connection, self.job_id, self.kind.name, self.given["priority"])
 
 
-class _InRounds:
-    """A job in rounds that this process works on: it follows all rounds by itself, from what is
-    kept of them, and works out what nobody else does of the one that is open."""
+class _Followed:
+    """The rounds of a job as far as this process has followed them, from what is kept of them."""
 
-    def __init__(self, worked: _Worked, rounds: Rounds) -> None:
-        self._worked, self._rounds = worked, rounds
-        self._done: dict[int, Any] = {}
-        self._since = 0
+    def __init__(self, key: str, rounds: Rounds) -> None:
+        self.key, self.rounds = key, rounds
+        self._going = rounds.run()
+        self.done: dict[int, Any] = {}
+        self.since = 0
+        #: The round that is open: its pieces, and the number of its first.
+        self.pieces: list[Any] = []
+        self.first = 0
+        self.over = False
+        self.whole: Any = None
+        self._begun = False
+
+    @property
+    def last(self) -> int:
+        """One past the last part of the round that is open."""
+        return self.first + len(self.pieces)
+
+    def left(self) -> list[int]:
+        """Parts of the open round that are not done."""
+        return [number for number in range(self.first, self.last) if number not in self.done]
+
+    def go_on(self) -> None:
+        """Open the next round, with what came of the last."""
+        results = [self.done.pop(number) for number in range(self.first, self.last)]
+        self.first = self.last
+        try:
+            self.pieces = self._going.send(results if self._begun else None)  # type: ignore[arg-type]
+        except StopIteration as over:
+            self.pieces, self.over, self.whole = [], True, over.value
+        self._begun = True
+
+
+#: Jobs in rounds that this process was asked to help with last: two that take turns on one worker
+#: would else be followed anew each time.
+_followed: OrderedDict[int, _Followed] = OrderedDict()
+_MOST_FOLLOWED = 4
+
+
+def _follow(job_id: int, given: Mapping[str, Any], kind: Kind) -> _Followed:
+    assert kind.rounds is not None
+    found = _followed.pop(job_id, None)
+    if found is None or found.key != given["key"]:
+        found = _Followed(given["key"], kind.rounds(given["input"]))
+    return found
+
+
+class _InRounds:
+    """A job in rounds that this process works on: it follows all rounds by itself, and works out
+    what nobody else does of the one that is open."""
+
+    def __init__(self, worked: _Worked) -> None:
+        self._worked = worked
         self._told = time.monotonic()
+        self._work: Work | None = None
 
     def go_on(self, wanted: _Wanted) -> None:
         """Work until the last round is over or others wait."""
-        worked, going = self._worked, self._rounds.run()
-        jobs, job_id, given = worked.jobs, worked.job_id, worked.given
-        begun = time.monotonic()
-        work: Work | None = None
-        first, results = 0, None
-        while True:
-            try:
-                pieces = going.send(results)  # type: ignore[arg-type]
-            except StopIteration as over:
-                jobs.drop_parts(job_id, first)
-                jobs.end(job_id, "done", result=over.value)
+        worked = self._worked
+        jobs, job_id = worked.jobs, worked.job_id
+        followed = _follow(job_id, worked.given, worked.kind)
+        while not followed.over:
+            if not self._round(followed, wanted):
+                # Only what was followed to where it stands is kept: half a step would be lost.
+                _followed[job_id] = followed
+                while len(_followed) > _MOST_FOLLOWED:
+                    _followed.popitem(last=False)
                 return
-            last = first + len(pieces)
-            self._look()
-            if any(number not in self._done for number in range(first, last)):
-                if last > given["parts"]:
-                    jobs.add_parts(job_id, last)
-                if work is None:
-                    worked.ask_for_help()
-                    work = worked.executor.begin(
-                        worked.database, worked.kind, given["key"], given["input"]
-                    )
-                if not self._round(work, pieces, first, last, wanted, begun):
-                    return
-            results = [self._done[number] for number in range(first, last)]
-            first = last
+            followed.go_on()
+        jobs.drop_parts(job_id, followed.first)
+        jobs.end(job_id, "done", result=followed.whole)
 
-    def _look(self) -> None:
+    def _look(self, followed: _Followed) -> None:
         """Take in what was kept since the last time."""
-        for row in self._worked.jobs.parts(self._worked.job_id, self._since):
-            self._done[row["part"]] = row["body"]
-            self._since = max(self._since, row["kept"])
+        for row in self._worked.jobs.parts(self._worked.job_id, followed.since):
+            if row["part"] >= followed.first:
+                followed.done[row["part"]] = row["body"]
+            followed.since = max(followed.since, row["kept"])
 
-    def _round(
-        self, work: Work, pieces: Sequence[Any], first: int, last: int, wanted: _Wanted,
-        begun: float,
-    ) -> bool:  # fmt: skip
+    def _round(self, followed: _Followed, wanted: _Wanted) -> bool:
         """Work on a round until all of it is kept; False where another job has its turn."""
+        if not followed.left():
+            return True
+        self._look(followed)
+        if not followed.left():
+            return True
         worked = self._worked
         jobs, job_id, room = worked.jobs, worked.job_id, worked.executor.room
+        if followed.last > worked.given["parts"]:
+            jobs.add_parts(job_id, followed.last)
+        if self._work is None:
+            worked.ask_for_help()
+            self._work = worked.executor.begin(
+                worked.database, worked.kind, worked.given["key"], worked.given["input"]
+            )
+            self._begun = time.monotonic()
         others = max(jobs.workers(), 1)
-        while left := [n for n in range(first, last) if n not in self._done]:
+        while left := followed.left():
             many = max(room, len(left) // (2 * others))
-            claimed = jobs.claim(job_id, worked.holder, many, many, below=last)
+            claimed = jobs.claim(job_id, worked.holder, many, many, below=followed.last)
             if claimed:
-                worked.work_out(work, [(n, pieces[n - first]) for n in claimed], wanted)
+                items = [(n, followed.pieces[n - followed.first]) for n in claimed]
+                worked.work_out(self._work, items, wanted)
             else:
                 time.sleep(_ROUND)
                 go_on()
-            self._look()
-            self._tell()
+            self._look(followed)
+            self._tell(followed)
             if jobs.others_wait(
                 job_id, worked.kind.queue, worked.given["priority"],
-                fairly=time.monotonic() - begun > _TURN,
+                fairly=time.monotonic() - self._begun > _TURN,
             ):  # fmt: skip
                 worked.ask_for_help()
                 return False
         return True
 
-    def _tell(self) -> None:
+    def _tell(self, followed: _Followed) -> None:
         now = time.monotonic()
         if now - self._told > _TELL:
             self._told = now
-            self._worked.jobs.tell_so_far(self._worked.job_id, self._rounds.so_far())
+            self._worked.jobs.tell_so_far(self._worked.job_id, followed.rounds.so_far())

@@ -8,7 +8,7 @@ from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
 from tests.web.jobs.test_jobs_api import work_on
 
-ASKED = {"plan": document(), "pool": "main", "free": ["schedule"], "budget": 200}
+ASKED = {"plan": document(), "pool": "main", "free": ["schedule", "timeouts"], "budget": 400}
 
 
 def asked(client, **more):
@@ -44,7 +44,7 @@ def test_a_study_is_asked_for_followed_and_listed(client, database_address):
     assert asked(client, plan_id=plan_id).json["job"]["id"] == job["id"]
     waits = client.get(f"/api/studies/{job['id']}").json
     assert waits["answer"] is None and waits["so_far"] is None
-    assert waits["question"]["budget"] == 200 and waits["question"]["pool"] == "main"
+    assert waits["question"]["budget"] == 400 and waits["question"]["pool"] == "main"
 
     work_on(database_address, job)
     told = client.get(f"/api/studies/{job['id']}").json

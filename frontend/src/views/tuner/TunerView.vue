@@ -104,7 +104,7 @@ function takeOver(): void {
 }
 const left = computed(() => {
   const seconds = study.value?.job.left
-  return seconds ? `, about ${duration(Math.ceil(seconds))} left` : ''
+  return seconds && study.value?.so_far?.used ? `, about ${duration(Math.ceil(seconds))} left` : ''
 })
 </script>
 

@@ -16,6 +16,7 @@ from typing import TypeAlias
 import numpy as np
 
 from idle_harbor.core.plan import Promise
+from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import Measured, missed, worth
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
@@ -101,6 +102,7 @@ class Search:
 
     def fit(self, design: Design) -> Design:
         """A design as it may be: what may not be changed as today, nothing beyond what there is."""
+        go_on()
         return fitted(pinned(design, self.today, self.bounds))
 
     def worth(self, design: Design, aim: Aim, many: int | None = None, sure: float = SURE) -> float:

@@ -19,6 +19,7 @@ from idle_harbor.core.demand.crowd import STEP, day_slices, presence_of
 from idle_harbor.core.figures.ideal import follow
 from idle_harbor.core.plan import Band, DayType, Pool, Release, Rule
 from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design, kinds_in_force
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.weeks import drawn_spells
@@ -141,6 +142,7 @@ def guess(
 ) -> Design:  # fmt: skip
     """A design whose bands have so many hosts at least and so many slots open, where the kind of
     day is among those that are guessed; at most so many bands."""
+    go_on()
     pool = design.pool
     limit, hosts = pool.session_limit, pool.hosts.most
 

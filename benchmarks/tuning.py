@@ -1,0 +1,178 @@
+"""The Tuner against other ways to find settings, on the same weeks and told by the same fresh ones.
+
+Each way has the freedoms of the study and begins with the plan of today: random hill climbing
+(one move of the Tuner's own at a time, kept where it is worth more), and floors of each band at the
+peak quantile, shifted by the start time, searched coordinate by coordinate. Beside them the three
+simple rules on the tuned hosts, each with its own numbers searched for.
+"""
+
+from __future__ import annotations
+
+import time
+from collections.abc import Callable, Generator, Sequence
+from dataclasses import dataclass, replace
+from typing import Any
+
+import numpy as np
+
+from idle_harbor.core.lookup import promise_of
+from idle_harbor.core.plan import Band, Plan
+from idle_harbor.core.plan.declare import Freedom
+from idle_harbor.core.stopping import in_threads
+from idle_harbor.core.tuner import Question, Study, on_threads, ordinary
+from idle_harbor.core.tuner.design import Design, design_of
+from idle_harbor.core.tuner.judge import Measured, Report, report_on, worth
+from idle_harbor.core.tuner.knobs import knobs_of
+from idle_harbor.core.tuner.moves import Draw, allowed, moves_for
+from idle_harbor.core.tuner.scores import Slot
+from idle_harbor.core.tuner.search import Search
+from idle_harbor.core.tuner.study import SEARCHED_FROM, Answer
+from idle_harbor.core.tuner.theory import QUARTERS, ahead, demand_on, guess, lead_quarters
+
+EVERYTHING: tuple[Freedom, ...] = ("schedule", "timeouts", "limit", "hosts", "size")
+#: Weeks by which the other ways judge a design, and seeds that nobody has searched with.
+_JUDGED, _FRESH, _FRESH_FROM = 6, 48, 9_000_001
+
+
+@dataclass(frozen=True, slots=True)
+class Found:
+    """What one way found: its name, weeks used, seconds, and what fresh weeks say."""
+
+    way: str
+    weeks: int
+    seconds: float
+    report: Report
+
+
+def studied(plan: Plan, question: Question) -> tuple[Answer, float]:
+    """The Tuner's own answer, and how long it took."""
+    begun = time.perf_counter()
+    study = Study(plan, question)
+    asking = study.run()
+    scores: Any = None
+    while True:
+        try:
+            trials = asking.send(scores)
+        except StopIteration as over:
+            return over.value, time.perf_counter() - begun
+        scores = on_threads(study, trials)
+
+
+class _Bench:
+    def __init__(self, plan: Plan, question: Question) -> None:
+        self.plan, self.question = plan, question
+        self.study = Study(plan, question)
+        self.today = design_of(plan, question.pool)
+        self.bounds = self.study.bounds(self.today)
+        self.promise = promise_of(plan, question.pool)
+        self.search = Search(
+            question.weeks, [self.promise], self.bounds, 1, SEARCHED_FROM, self.today
+        )
+        self.used = 0
+
+    def measure(self, design: Design, many: int = _JUDGED, first: int = SEARCHED_FROM) -> Measured:
+        slots = tuple(Slot(0, first + k) for k in range(many))
+        scores = in_threads(lambda s: self.study.tried.scores(design, [s])[0], slots)
+        self.used += many
+        return Measured(slots, tuple(scores))
+
+    def worth(self, design: Design) -> float:
+        return worth(self.measure(design), self.question.weeks, self.promise, 1.5)
+
+    def told(self, design: Design) -> Report:
+        return report_on(
+            self.measure(design, _FRESH, _FRESH_FROM), self.question.weeks, self.promise
+        )
+
+    def climbed(self, steps: int) -> Design:
+        """Random hill climbing from the plan of today."""
+        draw = Draw(np.random.default_rng(7))
+        moves = [move for move, _ in moves_for(self.bounds)]
+        best, value = self.today, self.worth(self.today)
+        for _ in range(steps):
+            changed = draw.one(moves)(draw, best, self.bounds)
+            if changed is None:
+                continue
+            changed = self.search.fit(changed)
+            if changed == best or not allowed(changed, self.bounds):
+                continue
+            found = self.worth(changed)
+            if found < value:
+                best, value = changed, found
+        return best
+
+    def floors(self, base: Design) -> Design:
+        """Floors at the peak quantile on given hosts, then one floor after the other."""
+        slots = [Slot(0, SEARCHED_FROM + k) for k in range(4)]
+        demand = demand_on(self.study.tried, base, slots)
+        lead = lead_quarters(base.pool, base.schedule.tick_seconds)
+        floors = {k: ahead(demand.quantile(k, 0.95), lead) for k in demand.by_kind}
+        nothing = {k: np.zeros(QUARTERS) for k in demand.by_kind}
+        band = Band(0, fill_ceiling=1.0, rule="fill")
+        best = self.search.fit(guess(base, demand, floors, nothing, band, 12))
+        best = replace(best, pool=base.pool)
+        value, better = self.worth(best), True
+        only = replace(self.bounds, free=frozenset(("schedule",)))
+        while better:
+            better = False
+            for k in range(len(knobs_of(best, only))):
+                knobs = knobs_of(best, only)
+                if k >= len(knobs) or knobs[k].where[-1] != "floor":
+                    continue
+                for steps in (-4, -1, 1, 4):
+                    changed = knobs[k].turned(best, steps)
+                    if changed is not None and (found := self.worth(changed)) < value:
+                        best, value, better = changed, found, True
+        return best
+
+
+def compare(plan: Plan, pool: str, free: Sequence[Freedom], budget: int, steps: int) -> list[Found]:
+    """The ways side by side on one pool; the Tuner first."""
+    question = Question(pool, ordinary(plan), tuple(free), budget=budget)
+    answer, took = studied(plan, question)
+    bench = _Bench(plan, question)
+    tuned = answer.tuned.design if answer.tuned else answer.front[-1].design
+    found = [Found("tuner", answer.weeks, took, bench.told(tuned))]
+    found += [Found(rule.name, 0, 0.0, bench.told(rule.design)) for rule in answer.rules]
+
+    def timed(way: str, make: Callable[[], Design]) -> None:
+        bench.used, begun = 0, time.perf_counter()
+        design = make()
+        took, weeks = time.perf_counter() - begun, bench.used
+        found.append(Found(way, weeks, took, bench.told(design)))
+
+    timed("floors, one after the other", lambda: bench.floors(tuned))
+    timed("hill climbing", lambda: bench.climbed(steps))
+    found.append(Found("today", 0, 0.0, bench.told(bench.today)))
+    return found
+
+
+def lines(plan: Plan, pool: str, free: Sequence[Freedom], budget: int, steps: int
+          ) -> Generator[str, None, None]:  # fmt: skip
+    """What :func:`compare` found, a line each."""
+    for each in compare(plan, pool, free, budget, steps):
+        money = each.report.money.mean or 0.0
+        yield (
+            f"{pool:10} {each.way:28} {money:>9,.0f} {each.report.standing:8} "
+            f"billed {each.report.billed:>7,.0f}  {each.weeks:>6,} weeks {each.seconds:6.1f} s"
+        )
+
+
+def main() -> None:
+    """Print the table for the demo's pools, or for those that are named."""
+    import sys
+
+    from idle_harbor.demo.scenario import demo_plan
+    from idle_harbor.formats.plan.codec import plan_of
+
+    plan = plan_of(demo_plan())
+    for pool in sys.argv[1:] or [each.id for each in plan.pools]:
+        for line in lines(plan, pool, EVERYTHING, 3_000, 2_000):
+            print(line, flush=True)
+
+
+if __name__ == "__main__":
+    from idle_harbor.runtime import prepare_engine
+
+    prepare_engine()
+    main()
