@@ -17,6 +17,7 @@ from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
 from idle_harbor.core.tuner.search import SURE, Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.theory import ahead, growth, segments
+from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan, plan_of
 
 
@@ -156,6 +157,15 @@ def test_the_changes_add_up_and_give_the_tuned_plan(answer):
         found.tuned.design.pool, idle_timeout=before.idle_timeout,
         disconnected_timeout=before.disconnected_timeout,
     ) == before  # fmt: skip
+
+
+def test_a_pool_whose_hosts_are_each_one_persons_has_an_answer():
+    whole = plan_of(demo_plan())
+    question = Question("control", ordinary(whole), ("schedule", "hosts", "size"), budget=200)
+    found = tune(whole, question)
+    assert found.tuned is not None
+    assert found.tuned.report.money.mean <= found.current.report.money.mean
+    assert found.tuned.design.pool.hosts == found.current.design.pool.hosts
 
 
 def test_one_that_is_ended_early_says_so():

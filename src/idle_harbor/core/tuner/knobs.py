@@ -193,7 +193,7 @@ def _least(design: Design, path: str) -> float | None:
         for kind in design.schedule.day_types
     )
     other = pool.hosts.surge if path.endswith("standing") else pool.hosts.standing
-    return float(max(asked - other, len(pool.assigned) if pool.kind == "dedicated" else 0))
+    return float(max(asked - other, 0))
 
 
 def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
@@ -247,4 +247,5 @@ def _means_something(design: Design, where: Where) -> bool:
         return pool.hosts.surge > 0
     if name == "session_limit":
         return pool.kind == "shared"
-    return not (name == "standing" and pool.kind == "dedicated")
+    # Hosts that are each one person's are as many as these.
+    return not (where[1] == "hosts" and pool.kind == "dedicated")

@@ -281,7 +281,7 @@ class Search:
 
     def begin(self, starts: Sequence[Design]) -> Asking:
         """Try what to begin with, then each setting of the pool of the best of it all over."""
-        yield from self.race(self.possible(starts))
+        yield from self.race([self.today, *self.possible(starts)])
         for _ in range(2):
             before = list(self.aims[0].best)
             by_size: dict[str, Design] = {}
