@@ -170,11 +170,12 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
         for point in answer.front
         if (axis_value := _axis(point, figure)) is not None
     ]
-    less = [(a, m) for a, m, p in others if a < here - 0.5 and p.report.standing == "kept"]
+    step = max(2.0, 0.05 * here)
+    less = [(a, m) for a, m, p in others if a < here - step and p.report.standing != "broken"]
     more = [
         (a, m)
         for a, m, p in others
-        if a > here + 0.5
+        if a > here + step
         and m < money
         and all(s == "kept" for part, s in p.report.standings.items() if part != axis)
     ]
