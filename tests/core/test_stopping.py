@@ -14,7 +14,7 @@ from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.kinds import compare_kinds
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.stopping import go_on, in_threads, while_wanted
-from idle_harbor.core.weeks import _spells, case_of, week, weeks
+from idle_harbor.core.weeks import case_of, drawn_spells, week, weeks
 from tests.core.plans import plan
 
 
@@ -117,7 +117,7 @@ def test_drawn_weeks_are_kept_and_bounded():
         drawn(seed)
     drawn(1)
     assert calls == [1, 2, 3, 4, 5, 6, 7, 8, 1]
-    assert _spells.cache.most_bytes <= 200_000_000
+    assert drawn_spells.cache.most_bytes <= 200_000_000
 
 
 def test_threads_do_not_nest():

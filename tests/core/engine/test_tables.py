@@ -119,9 +119,9 @@ def test_a_table_that_was_too_small_makes_the_run_begin_anew(monkeypatch, name, 
     tried = []
 
     class Counted(World):
-        def __init__(self, setting, over, spells, seed, room, *, record):
+        def __init__(self, setting, over, spells, seed, room, **how):
             tried.append(getattr(room, name))
-            super().__init__(setting, over, spells, seed, room, record=record)
+            super().__init__(setting, over, spells, seed, room, **how)
 
     guess = Room.guess
     monkeypatch.setattr(Room, "guess", lambda *sizes: varied(guess(*sizes), **{name: 1}))
