@@ -17,6 +17,8 @@ const props = defineProps<{
   half: string
   change: string
   better: boolean | null
+  /** Whether the least there may be is promised: then the scale shows what is lacking. */
+  least?: boolean
 }>()
 const emit = defineEmits<{ why: [] }>()
 
@@ -37,7 +39,7 @@ const fill = computed(() => placeOf(times.value))
 const verdict = computed(() => {
   if (props.standing === 'kept') return `✓ kept, promised ${props.limitText}`
   if (props.standing === 'at risk') return `? at risk, promised ${props.limitText}`
-  if (times.value < 1.95 || times.value === Infinity) {
+  if (props.least || times.value < 1.95 || times.value === Infinity) {
     return `✕ broken, promised ${props.limitText}`
   }
   return `✕ broken: ${count(times.value, times.value < 10 ? 1 : 0)} times the promised ${props.limitText}`

@@ -128,6 +128,7 @@ const gauges = computed(() => {
       unbounded: false,
       text: share(f.comfort.mean ?? 1),
       limit: 1 - v.comfort.limit,
+      least: true,
       limitText: share(v.comfort.limit),
       standing: v.comfort.standing,
       half: half(f.comfort, share),
