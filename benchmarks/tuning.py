@@ -11,7 +11,6 @@ from __future__ import annotations
 import time
 from collections.abc import Callable, Generator, Sequence
 from dataclasses import dataclass, replace
-from typing import Any
 
 import numpy as np
 
@@ -19,7 +18,7 @@ from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.plan import Band, Plan
 from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.stopping import in_threads
-from idle_harbor.core.tuner import Question, Study, on_threads, ordinary
+from idle_harbor.core.tuner import Question, Study, ordinary, tune
 from idle_harbor.core.tuner.design import Design, design_of
 from idle_harbor.core.tuner.judge import Measured, Report, report_on, worth
 from idle_harbor.core.tuner.knobs import knobs_of
@@ -47,15 +46,8 @@ class Found:
 def studied(plan: Plan, question: Question) -> tuple[Answer, float]:
     """The Tuner's own answer, and how long it took."""
     begun = time.perf_counter()
-    study = Study(plan, question)
-    asking = study.run()
-    scores: Any = None
-    while True:
-        try:
-            trials = asking.send(scores)
-        except StopIteration as over:
-            return over.value, time.perf_counter() - begun
-        scores = on_threads(study, trials)
+    answer = tune(plan, question)
+    return answer, time.perf_counter() - begun
 
 
 class _Bench:

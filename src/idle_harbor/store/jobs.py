@@ -142,7 +142,8 @@ class Jobs:
 
     def add_parts(self, job_id: int, parts: int) -> None:
         """Have a job of at least so many parts."""
-        with self.database.connection() as connection:
+        with self.database.connection() as connection, connection.transaction():
+            queries.lock_job(connection, job_id=job_id)
             queries.add_parts(connection, job_id=job_id, parts=parts)
 
     def drop_parts(self, job_id: int, parts: int) -> None:

@@ -43,6 +43,7 @@ def test_a_study_is_asked_for_followed_and_listed(client, database_address):
     assert job["link"] == f"/plans/{plan_id}/tuner?pool=main"
     assert asked(client, plan_id=plan_id).json["job"]["id"] == job["id"]
     waits = client.get(f"/api/studies/{job['id']}").json
+    assert waits["limit"] == 60
     assert waits["answer"] is None and waits["so_far"] is None
     assert waits["question"]["budget"] == 400 and waits["question"]["pool"] == "main"
 

@@ -10,6 +10,7 @@ import StepList from '@/tuner/StepList.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import ProgressNote from '@/ui/ProgressNote.vue'
 import { useWidth } from '@/ui/useWidth'
 import ValueToken from '@/ui/ValueToken.vue'
 import FirstSentence from '@/views/board/FirstSentence.vue'
@@ -51,11 +52,6 @@ const sayAcross = (value: number) => (timed.value ? duration(value) : share(valu
 const axisName = computed(
   () => AXES.find((a) => a.value === study.value?.question.axis)?.text ?? AXES[0]?.text ?? '',
 )
-const limit = computed(() => {
-  const axis = study.value?.question.axis ?? 'wait_p95_seconds'
-  const of = store.plan?.pools.find((p) => p.id === study.value?.question.pool)
-  return of?.promise?.[axis] ?? store.plan?.promise[axis] ?? 60
-})
 const figures = computed(() => {
   const point = mark.value?.point
   return point ? rowsOf(point) : []
@@ -102,9 +98,13 @@ function takeOver(): void {
   tuner.takeOver(point)
   taken.value = chosen.value
 }
-const left = computed(() => {
-  const seconds = study.value?.job.left
-  return seconds && study.value?.so_far?.used ? `, about ${duration(Math.ceil(seconds))} left` : ''
+/** What a study that goes on does now. */
+const doing = computed(() => {
+  const found = study.value?.so_far
+  const seconds = found?.used ? study.value?.job.left : null
+  const left = seconds ? `, about ${duration(Math.ceil(seconds))} left` : ''
+  const tried = `${count(found?.candidates ?? 0)} candidates tried`
+  return `weeks, ${tried}: now ${found?.stage ?? 'waiting for a worker'}${left}`
 })
 </script>
 
@@ -193,17 +193,16 @@ const left = computed(() => {
           </template>
         </p>
         <template v-else>
-          <p v-if="tuner.goesOn.value" class="progress" role="status" data-testid="study-progress">
-            <progress
-              :value="study.so_far?.used ?? 0"
-              :max="study.so_far?.budget ?? study.question.budget"
-              aria-label="weeks simulated"
-            ></progress>
-            {{ count(study.so_far?.used ?? 0) }} of {{ count(study.question.budget) }} weeks,
-            {{ count(study.so_far?.candidates ?? 0) }} candidates tried: now
-            {{ study.so_far?.stage ?? 'waiting for a worker' }}{{ left }}
-            <button class="link" @click="tuner.stop">stop</button>
-          </p>
+          <ProgressNote
+            v-if="tuner.goesOn.value"
+            data-testid="study-progress"
+            :progress="{
+              done: study.so_far?.used ?? 0,
+              of: study.so_far?.budget ?? study.question.budget,
+            }"
+            :what="doing"
+            @stop="tuner.stop"
+          />
           <p v-else-if="study.job.state === 'stopped'" role="status">
             It was stopped; what was tried is kept.
             <button class="link" @click="tuner.ask">Go on</button>
@@ -223,7 +222,7 @@ const left = computed(() => {
                 v-if="marks.length"
                 :marks="marks"
                 :ideal="study.answer?.ideal ?? null"
-                :limit="limit"
+                :limit="study.limit"
                 :axis-name="axisName"
                 :say-across="sayAcross"
                 :say-money="sayMoney"
@@ -332,25 +331,6 @@ const left = computed(() => {
   gap: 4px;
   align-items: baseline;
   margin-left: 12px;
-}
-.progress {
-  display: flex;
-  gap: 8px;
-  align-items: center;
-  font-size: 13px;
-}
-progress {
-  width: 160px;
-  height: 6px;
-  appearance: none;
-  border: 0;
-  background: var(--hair);
-}
-progress::-webkit-progress-bar {
-  background: var(--hair);
-}
-progress::-webkit-progress-value {
-  background: var(--brass);
 }
 .verdict {
   border-left: 3px solid var(--lichen);

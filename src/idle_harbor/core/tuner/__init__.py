@@ -3,8 +3,8 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from datetime import date
 
+from idle_harbor.core.calendar.clock import week_start
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.stopping import go_on, in_threads
 from idle_harbor.core.tuner.design import in_plan
@@ -51,8 +51,4 @@ def tune(
 
 def ordinary(plan: Plan) -> tuple[Counted, ...]:
     """The plan's own week alone."""
-    return (Counted("ordinary", _monday(plan.week_of)),)
-
-
-def _monday(day: date) -> date:
-    return date.fromordinal(day.toordinal() - day.weekday())
+    return (Counted("ordinary", week_start(plan.week_of)),)

@@ -76,10 +76,6 @@ class _Weeks:
         return [self.known[design].first(many) for design in designs]
 
 
-def _figure(measured: Measured, weeks: Sequence[Counted], name: str) -> float:
-    return weighted(measured, weeks, name)
-
-
 def explained(
     between: Between, slots: Sequence[Slot], weeks: Sequence[Counted], promise: Promise, most: int
 ) -> Generator[list[Trial], list[list[Score]], Explained]:
@@ -123,7 +119,7 @@ def explained(
     undone = yield from book.measure(without, many)
 
     def wait(one: Measured, two: Measured) -> float | None:
-        change = _figure(two, weeks, "wait_p95") - _figure(one, weeks, "wait_p95")
+        change = weighted(two, weeks, "wait_p95") - weighted(one, weeks, "wait_p95")
         return change if abs(change) < float("inf") else None
 
     steps = []
@@ -132,7 +128,7 @@ def explained(
         one, two, less = on_path[k], on_path[k + 1], undone[k]
 
         def more(name: str, one: Measured = one, two: Measured = two) -> float:
-            return _figure(two, weeks, name) - _figure(one, weeks, name)
+            return weighted(two, weeks, name) - weighted(one, weeks, name)
 
         steps.append(
             Step(
@@ -143,11 +139,11 @@ def explained(
                 strained=more("strained"),
                 lost=more("lost"),
                 comfort=more("comfort"),
-                alone_saves=_figure(less, weeks, "money") - _figure(whole, weeks, "money"),
+                alone_saves=weighted(less, weeks, "money") - weighted(whole, weeks, "money"),
                 alone_keeps=missed(less, weeks, promise) == 0.0,
                 keeps=missed(two, weeks, promise) == 0.0,
             )
         )
     return Explained(
-        tuple(steps), _figure(on_path[0], weeks, "money"), _figure(whole, weeks, "money")
+        tuple(steps), weighted(on_path[0], weeks, "money"), weighted(whole, weeks, "money")
     )

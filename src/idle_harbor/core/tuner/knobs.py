@@ -7,7 +7,7 @@ how it may be varied; a field that comes to the plan later joins by declaring th
 from __future__ import annotations
 
 from collections.abc import Hashable, Iterator, Mapping
-from dataclasses import dataclass, fields, is_dataclass, replace
+from dataclasses import dataclass, field, fields, is_dataclass, replace
 from functools import cache
 from typing import Any, Literal, TypeAlias, cast, get_args, get_origin, get_type_hints
 
@@ -25,10 +25,10 @@ class Bounds:
     plan), and fields that stay as they are."""
 
     free: frozenset[Freedom] = frozenset(("schedule",))
-    within: Mapping[str, tuple[float, float]] = ()  # type: ignore[assignment]
+    within: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     locked: frozenset[str] = frozenset()
     #: The most that a session limit may be by host size, and the sizes to choose from.
-    density: Mapping[str, int] = ()  # type: ignore[assignment]
+    density: Mapping[str, int] = field(default_factory=dict)
     #: Kinds of day that the weeks which count have; the others say nothing and stay.
     kinds: frozenset[str] = frozenset()
 
@@ -151,14 +151,14 @@ def _walk(part: Any, where: Where) -> Iterator[tuple[Where, _Turnable]]:
         return
     for each in turnable_of(type(part)):
         yield (*where, each.name), each
-    for field in fields(part):
-        value = getattr(part, field.name)
+    for member in fields(part):
+        value = getattr(part, member.name)
         if is_dataclass(value):
-            yield from _walk(value, (*where, field.name))
+            yield from _walk(value, (*where, member.name))
         elif isinstance(value, tuple):
             for k, item in enumerate(value):
                 if is_dataclass(item):
-                    yield from _walk(item, (*where, field.name, k))
+                    yield from _walk(item, (*where, member.name, k))
 
 
 def _tighter(one: float | None, two: float | None, pick: Any) -> float | None:

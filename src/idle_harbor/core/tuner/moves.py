@@ -279,7 +279,7 @@ def alike(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """A target more, in place of a band's floor, or one less."""
+    """A target less: floors may do what it does."""
     at = _counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     if kind.ready_by and draw.chance(0.6):

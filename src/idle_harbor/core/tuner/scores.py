@@ -13,6 +13,7 @@ from decimal import Decimal
 from math import inf
 from typing import NamedTuple
 
+from idle_harbor.core.calendar.clock import HOUR
 from idle_harbor.core.engine.run import run
 from idle_harbor.core.figures.experience import (
     forced_share_of,
@@ -23,7 +24,7 @@ from idle_harbor.core.figures.experience import (
 from idle_harbor.core.figures.footprint import footprint_of
 from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.figures.ideal import only_lingering
-from idle_harbor.core.money.ledger import settable
+from idle_harbor.core.money.ledger import settable, total_of
 from idle_harbor.core.money.rates import monthly
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.tuner.design import Design, in_plan
@@ -76,9 +77,8 @@ def score(case: Case, seed: int) -> Score:
     p95 = waits.p95
     if p95 is None and waits.arrivals:
         p95 = inf
-    month = sum((line.amount for line in lines), Decimal(0))
     return Score(
-        float(month), float(settable(lines)), hours.billed, p95, waits.refused_share,
+        float(total_of(lines)), float(settable(lines)), hours.billed, p95, waits.refused_share,
         felt.strained_share, returns_of(done).lost_share, forced_share_of(done), felt.comfort,
     )  # fmt: skip
 
@@ -115,7 +115,7 @@ class Tried:
             line = drawn_ideal(
                 case.demand, case.horizon, slot.seed, only_lingering(setting.pool), setting.profiles
             )
-            hours = line.counted(case.horizon) / 3600
+            hours = line.counted(case.horizon) / HOUR
             month = float(monthly(Decimal(repr(hours)), case.horizon.days) * setting.size.price)
             found.append((month, hours))
         return found

@@ -23,8 +23,6 @@ _POOL = {
     "size": "hosts of size {after} instead of {before}",
 }  # fmt: skip
 _BAND = {
-    "floor": "",
-    "headroom": "",
     "fill_ceiling": "filled up to {after:.0%} before the next host starts",
     "rule": "people go by {after}",
     "release": "{after}",
@@ -34,7 +32,6 @@ _BAND = {
     "knock": "{after}",
     "notice.minutes": "{after} min of notice",
     "notice.who": "notice for those {after}",
-    "hosts": "{after} hosts",
 }
 _RELEASES = {
     "keep all": "all hosts are kept",
@@ -70,17 +67,14 @@ def _many(number: int, one: str, more: str) -> str:
 
 def _value_text(value: Value, known: dict[str, str]) -> str:
     before, after = _said(value)
-    if value.field not in known:
-        name = value.field.replace("_", " ").replace(".", " ")
-        return f"{name} {after} instead of {before}"
-    if known is _BAND and value.field == "floor":
+    if value.field == "floor":
         return f"a floor of {_many(after, 'host', 'hosts')} instead of {before}"
-    if known is _BAND and value.field == "headroom":
+    if value.field == "headroom":
         return f"{_many(after, 'free slot', 'free slots')} instead of {before}"
-    text = known[value.field].format(before=before, after=after)
-    if known is _BAND and value.field == "hosts":
-        text += f" instead of {before}"
-    return text
+    if value.field in known:
+        return known[value.field].format(before=before, after=after)
+    name = value.field.replace("_", " ").replace(".", " ")
+    return f"{name} {after} instead of {before}"
 
 
 def _band_text(band: Band) -> str:

@@ -15,11 +15,15 @@ RETURNING id, state, (xmax = 0) AS made;
 -- name: insert_parts(job_id, parts)!
 INSERT INTO job_parts (job_id, part) SELECT :job_id, generate_series(0, :parts - 1);
 
+-- name: lock_job(job_id)$
+SELECT id FROM jobs WHERE id = :job_id FOR NO KEY UPDATE;
+
 -- name: add_parts(job_id, parts)!
--- A job whose parts follow from each other has as many as it turns out to have.
+-- A job whose parts follow from each other has as many as it turns out to have. The job is locked
+-- before: only rows that nobody knows yet go in, for whoever keeps a part waits for the job.
 WITH more AS (
-    INSERT INTO job_parts (job_id, part) SELECT :job_id, generate_series(0, :parts - 1)
-    ON CONFLICT DO NOTHING
+    INSERT INTO job_parts (job_id, part)
+    SELECT id, generate_series(parts, :parts - 1) FROM jobs WHERE id = :job_id
 )
 UPDATE jobs SET parts = greatest(parts, :parts) WHERE id = :job_id;
 

@@ -178,6 +178,7 @@ class StudyAnswer(Model):
     job: JobModel
     question: QuestionModel
     currency: str
+    limit: float = Field(description="What the study's plan promises of what is on the axis.")
     so_far: SoFarModel | None
     answer: AnswerModel | None
 

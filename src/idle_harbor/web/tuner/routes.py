@@ -7,8 +7,10 @@ from typing import Any
 from flask import Response
 from pydantic import Field
 
+from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.tuner import Counted, Question, ordinary
 from idle_harbor.core.tuner.possible import turnable_in, weeks_that_may_count
+from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.store.jobs import Jobs
 from idle_harbor.web.shared.asked import database, json_response
 from idle_harbor.web.shared.bodies import checked_body
@@ -93,11 +95,14 @@ def read_study(path: JobPath) -> Response:
             f"job {path.job_id} is a {row['kind']}", "ask for what it is about",
         )  # fmt: skip
     given = jobs.given(path.job_id)["input"]
+    question = given["question"]
+    owed = promise_of(plan_of(given["plan"]), question["pool"])
     result = jobs.result(path.job_id)["result"] or {}
     return json_response(
         {
             "job": job_values(row),
-            "question": given["question"],
+            "question": question,
+            "limit": getattr(owed, question["axis"]),
             "currency": given["plan"]["currency"],
             "so_far": result.get("so_far"),
             "answer": result if "verdict" in result else None,
