@@ -90,7 +90,7 @@ def test_the_best_of_all_is_found(promise):
         except StopIteration:
             pass
 
-    drive(search.begin([design]))
+    drive(search.begin([[design]], 900))
     drive(search.go_on(900))
     best = search.aims[0].best[0]
     assert search.keeps(best, search.aims[0])
@@ -127,13 +127,14 @@ def test_what_is_told_is_better_than_today_and_than_simple_rules(answer):
 
 def test_figures_told_are_of_weeks_that_nobody_searched(answer):
     """What a whole simulation of fresh seeds says is what is told of what is taken."""
-    from idle_harbor.core.tuner.study import CONFIRMED, SURE_FROM
+    from idle_harbor.core.tuner.effort import effort_for
+    from idle_harbor.core.tuner.study import SURE_FROM
 
     whole, found = answer
     tried = Tried(whole, ordinary(whole))
-    told = []
-    for first in range(SURE_FROM, SURE_FROM + 4 * CONFIRMED, CONFIRMED):
-        slots = tuple(Slot(0, first + k) for k in range(CONFIRMED))
+    told, many = [], effort_for(1_000, 1).confirmed
+    for first in range(SURE_FROM, SURE_FROM + 4 * many, many):
+        slots = tuple(Slot(0, first + k) for k in range(many))
         measured = Measured(slots, tuple(tried.scores(found.tuned.design, slots)))
         told.append(report_on(measured, tried.weeks, whole.promise))
     assert found.tuned.report in told

@@ -247,6 +247,13 @@ class Band:
         """Sessions that a host takes in a pool with such a limit."""
         return limit if self.session_limit is None else min(self.session_limit, limit)
 
+    def says_as(self, other: Band) -> bool:
+        """Whether it says what another says, from whenever on."""
+        return all(getattr(self, name) == getattr(other, name) for name in _SAID)
+
+
+_SAID = tuple(each.name for each in fields(Band) if each.name != "start")
+
 
 @dataclass(frozen=True, slots=True)
 class ReadyByException:

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
+from typing import Any, cast
 
 from idle_harbor.core.lookup import find_pool, schedule_of, shared_schedule
 from idle_harbor.core.plan import DayType, Plan, Pool, Schedule
@@ -16,10 +17,23 @@ class Design:
 
     pool: Pool
     schedule: Schedule
+    #: Searches look designs up thousands of times, and what they hash is some hundred values.
+    _hash: int | None = field(default=None, init=False, repr=False, compare=False)
+
+    def __hash__(self) -> int:
+        if self._hash is None:
+            object.__setattr__(self, "_hash", hash((self.pool, self.schedule)))
+        return cast(int, self._hash)
+
+    def __reduce__(self) -> tuple[Any, ...]:
+        # What a name hashes to is another thing in each process.
+        return Design, (self.pool, self.schedule)
 
     def kinds_changed(self, change: Callable[[DayType], DayType]) -> Design:
         """The design with its kinds of day changed."""
         kinds = tuple(change(kind) for kind in self.schedule.day_types)
+        if all(a is b for a, b in zip(kinds, self.schedule.day_types, strict=True)):
+            return self
         return replace(self, schedule=replace(self.schedule, day_types=kinds))
 
 

@@ -7,12 +7,12 @@ how it may be varied; a field that comes to the plan later joins by declaring th
 from __future__ import annotations
 
 from collections.abc import Hashable, Iterator, Mapping
-from dataclasses import dataclass, field, fields, is_dataclass, replace
+from dataclasses import dataclass, field, is_dataclass, replace
 from functools import cache
 from typing import Any, Literal, TypeAlias, cast, get_args, get_origin, get_type_hints
 
 from idle_harbor.core.plan.declare import About, Freedom, Tuned
-from idle_harbor.core.plan.schedules import Band, BandException, ReadyByException
+from idle_harbor.core.plan.schedules import Band, BandException, DayType, ReadyByException
 from idle_harbor.core.tuner.design import Design
 
 #: From a design to a value in it: names of fields and places in lists.
@@ -146,96 +146,143 @@ def path_of(where: Where) -> str:
                              for name in names[1:])])  # fmt: skip
 
 
-def _walk(part: Any, where: Where) -> Iterator[tuple[Where, _Turnable]]:
-    if isinstance(part, (BandException, ReadyByException)):
-        return
-    for each in turnable_of(type(part)):
-        yield (*where, each.name), each
-    for member in fields(part):
-        value = getattr(part, member.name)
-        if is_dataclass(value):
-            yield from _walk(value, (*where, member.name))
-        elif isinstance(value, tuple):
-            for k, item in enumerate(value):
-                if is_dataclass(item):
-                    yield from _walk(item, (*where, member.name, k))
-
-
-def _tighter(one: float | None, two: float | None, pick: Any) -> float | None:
-    given = [each for each in (one, two) if each is not None]
-    return pick(given) if given else None
-
-
-def _most(design: Design, bounds: Bounds, path: str) -> float | None:
-    """What a value may be at most, in this design, beside what its field says."""
-    pool = design.pool
-    match path.rpartition(".")[2]:
-        case "floor" | "hosts" if path.startswith("schedules"):
-            return float(pool.hosts.most)
-        case "headroom":
-            return float(pool.hosts.most * pool.session_limit)
-        case "session_limit" if path == "pools.session_limit":
-            most = bounds.density.get(pool.size)
-            return None if most is None else float(max(most, 1))
-    return None
-
-
-def _least(design: Design, path: str) -> float | None:
-    """What hosts there have to be at least, for what the schedule asks of them."""
-    if path not in ("pools.hosts.standing", "pools.hosts.surge"):
-        return None
-    pool = design.pool
-    asked = max(
-        max(
-            [band.floor for band in kind.bands] + [target.hosts for target in kind.ready_by],
-            default=0,
-        )
-        for kind in design.schedule.day_types
+@cache
+def _members(part: Any) -> tuple[str, ...]:
+    """The fields of a part that hold parts with anything in them that may be varied."""
+    return tuple(
+        name
+        for name, hint in get_type_hints(part, include_extras=True).items()
+        if any(_turnable(each) or _members(each) for each in _parts_in(hint))
     )
-    other = pool.hosts.surge if path.endswith("standing") else pool.hosts.standing
-    return float(max(asked - other, 0))
+
+
+def _parts_in(hint: Any) -> Iterator[Any]:
+    """The parts of a plan that a field holds; exceptions for a pool say the same as what they
+    except, which a design has by then."""
+    part = isinstance(hint, type) and is_dataclass(hint)
+    if part and hint not in (BandException, ReadyByException):
+        yield hint
+    for each in get_args(hint):
+        yield from _parts_in(each)
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """A value in a design: where, in which part, and in which band."""
+
+    where: Where
+    each: _Turnable
+    part: Any
+    band: Band | None
+
+    @property
+    def value(self) -> Any:
+        return getattr(self.part, self.each.name)
+
+
+def _walk(part: Any, where: Where, band: Band | None, bounds: Bounds) -> Iterator[_Place]:
+    kind: Any = type(part)
+    if kind is DayType and part.id not in bounds.kinds:
+        return
+    if kind is Band:
+        band = part
+    for each in turnable_of(kind):
+        if each.tuned.belongs in bounds.free:
+            yield _Place((*where, each.name), each, part, band)
+    for name in _members(kind):
+        value = getattr(part, name)
+        if isinstance(value, tuple):
+            for k, item in enumerate(value):
+                yield from _walk(item, (*where, name, k), band, bounds)
+        elif value is not None:
+            yield from _walk(value, (*where, name), band, bounds)
+
+
+class _Ranges:
+    """Within which bounds the values of one design have to be."""
+
+    def __init__(self, design: Design, bounds: Bounds) -> None:
+        self.design, self.bounds = design, bounds
+        pool = design.pool
+        self._most = {
+            "schedules.day_types.bands.floor": float(pool.hosts.most),
+            "schedules.day_types.ready_by.hosts": float(pool.hosts.most),
+            "schedules.day_types.bands.headroom": float(pool.hosts.most * pool.session_limit),
+        }
+        density = bounds.density.get(pool.size)
+        if density is not None:
+            self._most["pools.session_limit"] = float(max(density, 1))
+        # What hosts there have to be at least, for what the schedule asks of them.
+        asked = max(
+            max([b.floor for b in kind.bands] + [t.hosts for t in kind.ready_by], default=0)
+            for kind in design.schedule.day_types
+        )
+        self._least = {
+            "pools.hosts.standing": float(max(asked - pool.hosts.surge, 0)),
+            "pools.hosts.surge": float(max(asked - pool.hosts.standing, 0)),
+        }
+
+    def of(self, path: str, each: _Turnable) -> tuple[float | None, float | None]:
+        """The least and the most that a value may be."""
+        low = each.about.low if each.tuned.low is None else each.tuned.low
+        high = each.about.high if each.tuned.high is None else each.tuned.high
+        low, high = _more(low, self._least.get(path)), _less(high, self._most.get(path))
+        if path in self.bounds.within:
+            lowest, highest = self.bounds.within[path]
+            low, high = _more(low, lowest), _less(high, highest)
+        return low, high
+
+
+def _more(one: float | None, two: float | None) -> float | None:
+    return one if two is None else two if one is None else max(one, two)
+
+
+def _less(one: float | None, two: float | None) -> float | None:
+    return one if two is None else two if one is None else min(one, two)
 
 
 def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
     """Everything in a design that may be turned, in the order of the document."""
     found = []
-    for where, each in _walk(design, ()):
-        path = path_of(where)
-        if each.tuned.belongs not in bounds.free or path in bounds.locked:
+    ranges = _Ranges(design, bounds)
+    for place in _walk(design, (), None, bounds):
+        each, path = place.each, path_of(place.where)
+        if path in bounds.locked or not _means_something(design, place):
             continue
-        if "day_types" in where and not _counts(design, where, bounds):
-            continue
-        if not _means_something(design, where):
-            continue
-        low, high = each.tuned.low, each.tuned.high
-        low = _tighter(each.about.low if low is None else low, _least(design, path), max)
-        high = _tighter(each.about.high if high is None else high, _most(design, bounds, path), min)
+        low, high = ranges.of(path, each)
         values = each.values
         if path in bounds.within:
             lowest, highest = bounds.within[path]
-            low, high = _tighter(low, lowest, max), _tighter(high, highest, min)
             values = tuple(v for v in values if v is not None and lowest <= v <= highest)
         if path == "pools.size":
             values = tuple(bounds.density)
         if values or (each.tuned.step and not each.values):
-            found.append(Knob(where, each.tuned, low, high, values))
+            found.append(Knob(place.where, each.tuned, low, high, values))
     return found
 
 
-def _counts(design: Design, where: Where, bounds: Bounds) -> bool:
-    at = where[where.index("day_types") + 1]
-    assert isinstance(at, int)
-    return design.schedule.day_types[at].id in bounds.kinds
+def within_bounds(design: Design, bounds: Bounds) -> bool:
+    """Whether all numbers that may be turned are within their bounds."""
+    ranges = _Ranges(design, bounds)
+    for place in _walk(design, (), None, bounds):
+        now = place.value
+        if place.each.values or not isinstance(now, (int, float)):
+            continue
+        path = path_of(place.where)
+        if path in bounds.locked or not _means_something(design, place):
+            continue
+        low, high = ranges.of(path, place.each)
+        if (high is not None and now > high + 1e-9) or (low is not None and now < low - 1e-9):
+            return False
+    return True
 
 
-def _means_something(design: Design, where: Where) -> bool:
+def _means_something(design: Design, place: _Place) -> bool:
     """Whether a value does anything in this design: a notice only where hosts drain with one."""
-    name, pool = where[-1], design.pool
-    if "bands" in where:
-        at = where.index("bands") + 2
-        band: Band = _read(design, where[:at])
+    name, pool, where, band = place.each.name, design.pool, place.where, place.band
+    if band is not None:
         if name == "start":
-            return where[at - 1] != 0
+            return band.start != 0
         if "notice" in where:
             return band.release == "drain with notice" and pool.kind != "dedicated"
         if name in ("draining_share", "margin", "least_run_minutes"):

@@ -11,7 +11,7 @@ import numpy as np
 from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.knobs import Bounds, Knob, knobs_of, path_of
+from idle_harbor.core.tuner.knobs import Bounds, Knob, knobs_of, path_of, within_bounds
 from idle_harbor.core.tuner.pins import edges_free
 from idle_harbor.core.tuner.theory import QUARTER
 
@@ -45,7 +45,7 @@ def together(bands: Iterable[Band]) -> tuple[Band, ...]:
     """Bands with those put together that say the same."""
     found: list[Band] = []
     for band in bands:
-        if not found or band.drain_steps or replace(band, start=found[-1].start) != found[-1]:
+        if not found or band.drain_steps or not band.says_as(found[-1]):
             found.append(band)
     return tuple(found)
 
@@ -73,6 +73,8 @@ def fitted(design: Design) -> Design:
         ready_by = tuple(
             each if each.hosts <= most else replace(each, hosts=most) for each in kind.ready_by
         )
+        if bands == kind.bands and ready_by == kind.ready_by:
+            return kind
         return replace(kind, bands=bands, ready_by=ready_by)
 
     return design.kinds_changed(kind_of)
@@ -322,13 +324,4 @@ def allowed(design: Design, bounds: Bounds) -> bool:
     """Whether a design is one that a plan may hold, within what may be turned."""
     if not all(in_order(kind) for kind in design.schedule.day_types):
         return False
-    return all(_within(knob, design) for knob in knobs_of(design, bounds))
-
-
-def _within(knob: Knob, design: Design) -> bool:
-    """Whether a number is within the planner's own bounds; others keep themselves."""
-    now = knob.read(design)
-    if knob.values or now is None or isinstance(now, str):
-        return True
-    over = knob.high is not None and now > knob.high + 1e-9
-    return not (over or (knob.low is not None and now < knob.low - 1e-9))
+    return within_bounds(design, bounds)

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import fields, is_dataclass, replace
+from functools import cache
 from typing import Any, TypeVar
 
 from idle_harbor.core.plan import Band, DayType, Pool
@@ -27,18 +28,31 @@ def edges_free(bounds: Bounds) -> bool:
     return _free(EDGES, "schedule", bounds)
 
 
-def _taken(kept: T, design: Any, where: tuple[str | int, ...], bounds: Bounds) -> T:
-    """A part of the plan of today with what a design has of it where that may be changed."""
+@cache
+def _names(part: Any) -> tuple[str, ...]:
+    return tuple(each.name for each in fields(part))
+
+
+def _held(
+    design: T, kept: T, where: tuple[str | int, ...], bounds: Bounds, beside: Sequence[str] = ()
+) -> T:
+    """A part of a design with what the plan of today has where that may not be changed; some
+    fields are seen to by the caller."""
+    free = {
+        each.name
+        for each in turnable_of(type(kept))
+        if _free(path_of((*where, each.name)), each.tuned.belongs, bounds)
+    }.union(beside)
     changes: dict[str, Any] = {}
-    for each in turnable_of(type(kept)):
-        if _free(path_of((*where, each.name)), each.tuned.belongs, bounds):
-            changes[each.name] = getattr(design, each.name)
-    for field in fields(kept):  # type: ignore[arg-type]
-        mine, other = getattr(kept, field.name), getattr(design, field.name)
+    for name in _names(type(kept)):  # type: ignore[arg-type]
+        mine, other = getattr(kept, name), getattr(design, name)
+        if name in free or mine is other or mine == other:
+            continue
         if is_dataclass(mine) and type(mine) is type(other):
-            changes[field.name] = _taken(mine, other, (*where, field.name), bounds)
-    changes.pop("start", None)
-    return replace(kept, **changes)  # type: ignore[type-var]
+            mine = _held(other, mine, (*where, name), bounds)
+        if mine is not other:
+            changes[name] = mine
+    return replace(design, **changes) if changes else design  # type: ignore[type-var]
 
 
 def _in_force(bands: Sequence[Band], start: int) -> Band:
@@ -71,10 +85,9 @@ def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
     found = []
     for band, end in zip(bands, ends, strict=True):
         mine = _in_force(kept.bands, band.start)
+        held = _held(band, mine, where, bounds, ("start", "drain_steps"))
         steps = tuple(step for step in mine.drain_steps if band.start <= step.by < end)
-        found.append(
-            replace(_taken(mine, band, where, bounds), start=band.start, drain_steps=steps)
-        )
+        found.append(held if held.drain_steps == steps else replace(held, drain_steps=steps))
     targets = kind.ready_by
     if not all(_free(path, "schedule", bounds) for path in _TARGETS):
         targets = kept.ready_by
@@ -83,7 +96,7 @@ def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
 
 def pinned(design: Design, today: Design, bounds: Bounds) -> Design:
     """A design with everything that may not be changed as it is today."""
-    pool: Pool = _taken(today.pool, design.pool, ("pool",), bounds)
+    pool: Pool = _held(design.pool, today.pool, ("pool",), bounds)
     before = {kind.id: kind for kind in today.schedule.day_types}
     kinds = tuple(
         _kind(kind, before[kind.id], bounds) if kind.id in bounds.kinds else before[kind.id]

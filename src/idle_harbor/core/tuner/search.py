@@ -40,6 +40,10 @@ Asking: TypeAlias = Generator[list[Trial], list[list[Score]], None]
 RUNGS = (1, 2, 4, 8, 12)
 #: By how much worse than the last of the best a candidate may look after each of them.
 _PATIENCE = (1.02, 1.01, 1.005, 1.002)
+#: Of so many candidates one goes on after each of them at most, for the promise and each other one.
+_FEWER, _FEWER_BESIDE = 2, 12
+#: Weeks of each kind that a candidate takes in a race, about: most are given up soon.
+_WEEKS_EACH = 3
 #: The best designs that are kept for the promise itself, and for each stricter or looser one.
 _KEPT, _KEPT_BESIDE = 8, 3
 _OF_A_FAMILY, _OF_A_SIZE = 3, 6
@@ -68,6 +72,8 @@ class Aim:
     promise: Promise
     keep: int
     best: list[Design] = field(default_factory=list)
+    #: What designs are worth after so many weeks, and how sure that is.
+    worths: dict[tuple[Design, int, float], float] = field(default_factory=dict)
 
 
 class Search:
@@ -108,9 +114,10 @@ class Search:
     def worth(self, design: Design, aim: Aim, many: int | None = None, sure: float = SURE) -> float:
         """What a design is worth for an aim, on the first of its weeks; less is better."""
         measured = self.known[design]
-        if many is not None:
-            measured = measured.first(many)
-        return worth(measured, self.weeks, aim.promise, sure)
+        key = (design, min(many or len(measured.slots), len(measured.slots)), sure)
+        if key not in aim.worths:
+            aim.worths[key] = worth(measured.first(key[1]), self.weeks, aim.promise, sure)
+        return aim.worths[key]
 
     def keeps(self, design: Design, aim: Aim, sure: float = SURE) -> bool:
         """Whether a design keeps an aim's promise on the weeks of the search."""
@@ -145,22 +152,25 @@ class Search:
                 self.used += len(asked)
             done = many
             if rung != self.rungs[-1]:
-                alive = self._promising(alive, many, _PATIENCE[number])
+                alive = self._promising(alive, many, _PATIENCE[min(number, len(_PATIENCE) - 1)])
         for design in alive:
             for aim in self.aims:
                 self._enter(design, aim)
         return alive
 
     def _promising(self, designs: Sequence[Design], many: int, patience: float) -> list[Design]:
-        """The designs that may still be among the best of any aim, by their first weeks."""
+        """The designs that may still be among the best of any aim, by their first weeks; of many
+        the better half at most, and a few for each of the promises beside."""
         found: set[Design] = set()
-        for aim in self.aims:
+        for number, aim in enumerate(self.aims):
             worths = {d: self.worth(d, aim, many, 0.0) for d in designs}
             # Where there are too few to compare with, they are compared with each other.
             known = [self.worth(d, aim, many, 0.0) for d in aim.best]
             ranked = sorted([*known, *worths.values()] if len(known) < aim.keep else known)
             bar = ranked[min(aim.keep, len(ranked)) - 1] * patience
-            found |= {d for d, each in worths.items() if each <= bar}
+            most = max(len(designs) // (_FEWER_BESIDE if number else _FEWER), 1)
+            near = sorted((d for d in worths if worths[d] <= bar), key=lambda d: worths[d])
+            found |= set(near[:most])
         return [d for d in designs if d in found]
 
     def _enter(self, design: Design, aim: Aim) -> None:
@@ -176,27 +186,19 @@ class Search:
                 found.append(each)
         aim.best = found[: aim.keep]
 
-    def measure(self, designs: Sequence[Design]) -> Asking:
-        """Put designs through all weeks, without any of them being among the best for it."""
-        asked = [d for d in dict.fromkeys(designs) if not self.through(d)]
+    def measure(self, designs: Sequence[Design], many: int | None = None) -> Asking:
+        """Put designs through all weeks, or the first of them, without any of them being among the
+        best for it."""
+        slots = self.slots[:many]
+        begun = {d: len(self.known[d].slots) if d in self.known else 0 for d in designs}
+        asked = [d for d, have in begun.items() if have < len(slots)]
         if not asked:
             return
-        begun = [len(self.known[d].slots) if d in self.known else 0 for d in asked]
-        scores = yield [Trial(d, self.slots[have:]) for d, have in zip(asked, begun, strict=True)]
-        for design, have, found in zip(asked, begun, scores, strict=True):
+        scores = yield [Trial(d, slots[begun[d] :]) for d in asked]
+        for design, found in zip(asked, scores, strict=True):
             known = self.known.get(design, Measured((), ()))
-            self.known[design] = known.more(self.slots[have:], found)
+            self.known[design] = known.more(slots[begun[design] :], found)
             self.used += len(found)
-
-    def glance(self, designs: Sequence[Design], many: int) -> Asking:
-        """Put designs that are not known through the first weeks alone."""
-        if not designs:
-            return
-        asked = self.slots[:many]
-        scores = yield [Trial(design, asked) for design in designs]
-        for design, found in zip(designs, scores, strict=True):
-            self.known[design] = Measured(asked, tuple(found))
-            self.used += len(asked)
 
     def through(self, design: Design) -> bool:
         """Whether a design went through all weeks."""
@@ -279,10 +281,20 @@ class Search:
         fit = dict.fromkeys(self.fit(each) for each in designs)
         return [each for each in fit if allowed(each, self.bounds)]
 
-    def begin(self, starts: Sequence[Design]) -> Asking:
-        """Try what to begin with, then each setting of the pool of the best of it all over."""
-        yield from self.race([self.today, *self.possible(starts)])
+    def begin(self, starts: Iterable[Sequence[Design]], most: int) -> Asking:
+        """Try what to begin with, one group after the other, until so many weeks are used; of the
+        first one in any case."""
+        yield from self.race([self.today])
+        for number, group in enumerate(starts):
+            if number and self.used >= most:
+                return
+            yield from self.race(self.possible(group))
+
+    def all_over(self, most: int) -> Asking:
+        """Try each setting of the pool of the best all over, until so many weeks are used."""
         for _ in range(2):
+            if self.used >= most:
+                return
             before = list(self.aims[0].best)
             by_size: dict[str, Design] = {}
             for each in before:
@@ -290,7 +302,7 @@ class Search:
             over = self.possible(
                 each for best in by_size.values() for each in all_over(best, self.bounds)
             )
-            yield from self.race(over)
+            yield from self.race(over[: (most - self.used) // (_WEEKS_EACH * len(self.weeks))])
             if self.aims[0].best[0] == before[0]:
                 return
 

@@ -148,15 +148,14 @@ def _all_of(search: Search, design: Design, chosen: Sequence[Way]) -> Design:
 
 
 def simplified(
-    search: Search, current: Design, design: Design, most: int
+    search: Search, current: Design, design: Design, last: int
 ) -> Generator[list[Trial], list[list[Score]], Design]:
     """Take out of a design what is not worth its place, the least worth first and many at a time,
-    as long as the promise is kept as surely; with so many weeks at most."""
+    as long as the promise is kept as surely, until so many weeks are used."""
     aim, weeks = search.aims[0], search.weeks
     if not search.keeps(design, aim):
         return design
     sure = SURER if search.keeps(design, aim, SURER) else SURE
-    last = search.used + most
     refused: set[Design] = set()
     few = _RANKED_BY * len(weeks)
     kinds = search.bounds.kinds
@@ -173,7 +172,7 @@ def simplified(
             if allowed(simpler, search.bounds):
                 tried.setdefault(simpler, way)
         bar = search.worth(design, aim, few, 0.0) * (1.0 + WORTH_IT)
-        yield from search.glance([d for d in tried if d not in search.known], few)
+        yield from search.measure(list(tried), few)
         worths = {d: search.worth(d, aim, few, 0.0) for d in tried}
         ranked = sorted((d for d in tried if worths[d] <= bar), key=lambda d: worths[d])
         refused |= tried.keys() - set(ranked)

@@ -12,43 +12,36 @@ from dataclasses import dataclass, field, replace
 from math import ceil, isinf
 
 from idle_harbor.core.lookup import promise_of
-from idle_harbor.core.plan import Plan, Pool, Promise
+from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.plan.declare import Freedom
-from idle_harbor.core.plan.workload import place_of, size_at
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.changes import Between
 from idle_harbor.core.tuner.design import Design, design_of
+from idle_harbor.core.tuner.effort import ALL_OVER, GUESSED, SEARCHED, SIMPLE, effort_for
 from idle_harbor.core.tuner.explain import Explained, explained
 from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
 from idle_harbor.core.tuner.knobs import Bounds
-from idle_harbor.core.tuner.moves import allowed, fitted, sized, with_slots, without_lids
+from idle_harbor.core.tuner.moves import allowed, without_lids
 from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
 from idle_harbor.core.tuner.search import SURER, Search, Trial, axis_promises
 from idle_harbor.core.tuner.simplify import simplified
-from idle_harbor.core.tuner.theory import guesses, kinds_of
+from idle_harbor.core.tuner.starts import safest, starts
+from idle_harbor.core.tuner.theory import kinds_of
 
 #: Seeds by what they are for; none is used for two things. Pages show those from 1 on.
 SEARCHED_FROM, FRESH_FROM, SURE_FROM = 1_000_001, 2_000_001, 3_000_001
-#: Fresh weeks of each kind that every point of the front is told by, and for what is taken.
-FRESH, CONFIRMED = 16, 32
-#: Weeks of each kind by which the explanation goes: the first of those for what is taken.
-_EXPLAINED = 8
-#: Points of the front at most, those to be confirmed at most.
-_POINTS, _TRIES = 10, 4
 #: Shares of the hosts by which there may be more of them than a search has needed.
 _SPARE = (0.03, 0.08, 0.15)
-#: Host sizes to begin with at most, and how much dearer a design may be that is surer to keep.
-_SIZES, _SURER = 4, 1.03
+#: How much dearer a design may be that is surer to keep.
+_SURER = 1.03
+#: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
+_SUREST = 4.0
 #: How the promise is made stricter and looser on the axis, to see what that costs.
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
 #: A promise with all limits tightened by this factor: whoever keeps it is not at risk.
 _SAFER = 0.6
-#: With a budget below this there are fewer first guesses, so that something is left to search with.
-_FEW = 2_500
-#: Parts of the budget: for the search, and for making simple what it found.
-_SEARCH, _SIMPLE = 0.55, 0.22
 
 
 @dataclass(frozen=True, slots=True)
@@ -125,6 +118,7 @@ class Study:
     def __post_init__(self) -> None:
         self.tried = Tried(self.plan, self.question.weeks)
         self.promise = promise_of(self.plan, self.question.pool)
+        self.effort = effort_for(self.question.budget, len(self.question.weeks))
 
     # What may be turned ------------------------------------------------------------------------
 
@@ -146,44 +140,6 @@ class Study:
             kinds=kinds_of(self.tried, design),
         )
 
-    def _starts(self, current: Design, bounds: Bounds, slots: Sequence[Slot]) -> list[Design]:
-        """The plan of today, and what theory says on hosts of several limits and sizes."""
-        found = [current]
-        bases = [current]
-        pool = current.pool
-        sizes = self._sizes(pool, bounds)
-        if "limit" in bounds.free and pool.kind == "shared":
-            for size in sizes:
-                most = max(bounds.density.get(size, pool.session_limit), 1)
-                for limit in dict.fromkeys((most, max(round(0.85 * most), 1))):
-                    own = replace(pool, size=size, session_limit=limit)
-                    if "hosts" in bounds.free:
-                        own = with_slots(own, pool.hosts.most * pool.session_limit)
-                    bases.append(fitted(replace(current, pool=own)))
-        elif "size" in bounds.free:
-            bases += [sized(current, bounds, size) for size in sizes]
-        few = self.question.budget < _FEW
-        for base in dict.fromkeys(bases):
-            found.append(base)
-            if "schedule" in bounds.free:
-                found += guesses(self.tried, base, slots, many=len(bases) > 3 or few)
-        return list(dict.fromkeys(found))
-
-    def _sizes(self, pool: Pool, bounds: Bounds) -> list[str]:
-        """The pool's size, and those on which a session costs least."""
-        if "size" not in bounds.free:
-            return [pool.size]
-        place = place_of(self.plan, pool)
-        price = {}
-        for size in self.plan.sizes:
-            bears = bounds.density.get(size.id, 0)
-            if bears:
-                many = bears if pool.kind == "shared" else 1
-                price[size.id] = (size_at(size, place).whole_price / many, size.id)
-        return list(dict.fromkeys([pool.size, *sorted(price, key=lambda each: price[each])]))[
-            :_SIZES
-        ]
-
     def _promises(self) -> list[Promise]:
         """The promise itself, a safer one, and stricter and looser ones on the axis."""
         safer = replace(
@@ -204,27 +160,37 @@ class Study:
         question, weeks = self.question, self.question.weeks
         current = design_of(self.plan, question.pool)
         bounds = self.bounds(current)
-        search = Search(weeks, self._promises(), bounds, question.seed, SEARCHED_FROM, current)
+        search = Search(
+            weeks, self._promises(), bounds, question.seed, SEARCHED_FROM, current,
+            self.effort.rungs,
+        )  # fmt: skip
         self._search = search
         yield from search.measure([current])
         self.stage = "what theory says"
-        starts = self._starts(current, bounds, search.slots[: 4 * len(weeks)])
-        yield from search.begin(starts)
+        first = search.slots[: 4 * len(weeks)]
+        yield from search.measure(search.possible(safest(current, bounds)))
+        begun = starts(self.tried, current, bounds, first, self.effort.few)
+        yield from search.begin(begun, self._by(GUESSED))
+        yield from search.all_over(self._by(ALL_OVER))
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current
         rules: list[Rule] = []
         if "schedule" in question.free:
-            rules = yield from simple_rules(search, self.tried, base)
+            by = self.effort.settled_by
+            rules = yield from simple_rules(search, self.tried, base, by)
             bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
             yield from search.race(search.possible(bare))
         self.stage = "the search"
-        yield from search.go_on(round(_SEARCH * question.budget), lambda: self.early)
+        yield from search.go_on(self._by(SEARCHED), lambda: self.early)
         self.stage = "what can be left out"
         best = self._surest(search) or current
-        room = max(round((_SEARCH + _SIMPLE) * question.budget) - search.used, 0)
         if not self.early:
-            best = yield from simplified(search, current, best, room)
+            best = yield from simplified(search, current, best, self._by(SIMPLE))
         return (yield from self._answer(search, current, best, rules))
+
+    def _by(self, share: float) -> int:
+        """Weeks that may be used by the time that a part of the budget is."""
+        return round(share * self.question.budget)
 
     def _surest(self, search: Search) -> Design | None:
         """The cheapest design that is very sure to keep the promise, where that costs little more
@@ -278,7 +244,7 @@ class Study:
         chosen = self._front(search, best)
         named = [("today", current), *((rule.name, rule.design) for rule in rules)]
         asked = [*(design for _, design in named), *chosen]
-        measured = yield from self._fresh(asked, FRESH_FROM, FRESH)
+        measured = yield from self._fresh(asked, FRESH_FROM, self.effort.fresh)
         reports = [report_on(each, weeks, promise) for each in measured]
         told = [Point(name, design, report)
                 for (name, design), report in zip(named, reports, strict=False)]  # fmt: skip
@@ -290,11 +256,11 @@ class Study:
         tuned = explanation = None
         trial = 0
         for point in front:
-            if point.report.standing != "kept" or trial == _TRIES:
+            if point.report.standing != "kept" or trial == self.effort.tries:
                 continue
-            first = SURE_FROM + trial * CONFIRMED
+            first = SURE_FROM + trial * self.effort.confirmed
             trial += 1
-            (once,) = yield from self._fresh([point.design], first, CONFIRMED)
+            (once,) = yield from self._fresh([point.design], first, self.effort.confirmed)
             report = report_on(once, weeks, promise)
             if report.standing == "kept":
                 tuned = Point("tuned", point.design, report)
@@ -302,7 +268,9 @@ class Study:
         if tuned is not None and tuned.design != current:
             self.stage = "what each change does"
             slots = tuple(
-                Slot(week, first + turn) for turn in range(_EXPLAINED) for week in range(len(weeks))
+                Slot(week, first + turn)
+                for turn in range(self.effort.explained)
+                for week in range(len(weeks))
             )
             between = Between(current, tuned.design)
             explanation = yield from self._counted(
@@ -368,8 +336,13 @@ class Study:
         safest = min(
             safe, key=lambda d: weighted(search.known[d], search.weeks, "money"), default=None
         )
+        aim = search.aims[0]
+        surest = min(
+            search.finished, key=lambda d: (search.worth(d, aim, sure=_SUREST), search.worth(d, aim))
+        )
         chosen = [
             best,
+            surest,
             *self._with_spare(search, best),
             *([safest] if safest else []),
             *others,
@@ -383,7 +356,7 @@ class Study:
         along = _undominated(points, figure == "comfort")
         step = max(len(along) // 3, 1)
         chosen += [design for _, _, design in along[::step]]
-        return list(dict.fromkeys(chosen))[:_POINTS]
+        return list(dict.fromkeys(chosen))[: self.effort.points]
 
 
 def _undominated(

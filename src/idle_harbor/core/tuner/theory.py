@@ -105,18 +105,19 @@ def segments(levels: Levels, most: int) -> list[tuple[int, float]]:
     """The best steps above a curve: (first quarter hour, height) of at most so many, with the least
     area between (dynamic programming over where they begin)."""
     count = len(levels)
-    highest = np.empty((count, count + 1))
+    # From where each step begins (rows) to where it ends: its height, and the area under it.
+    highest = np.zeros((count, count + 1))
+    areas = np.full((count, count + 1), np.inf)
     for begin in range(count):
         highest[begin, begin + 1 :] = np.maximum.accumulate(levels[begin:])
-    lengths = np.arange(count + 1)
+        areas[begin, begin + 1 :] = highest[begin, begin + 1 :] * np.arange(1, count - begin + 1)
     best = np.full((most + 1, count + 1), np.inf)
     best[0, 0] = 0.0
     chosen = np.zeros((most + 1, count + 1), dtype=int)
     for used in range(1, most + 1):
-        for end in range(1, count + 1):
-            area = best[used - 1, :end] + highest[:end, end] * (end - lengths[:end])
-            chosen[used, end] = int(np.argmin(area))
-            best[used, end] = area[chosen[used, end]]
+        whole = best[used - 1, :count, np.newaxis] + areas
+        chosen[used] = np.argmin(whole, axis=0)
+        best[used] = np.min(whole, axis=0)
     used = int(np.argmin(best[:, count] + 1e-9 * np.arange(most + 1)))
     found, end = [], count
     while used > 0:
@@ -131,7 +132,7 @@ def stepped(kind: DayType, steps: Sequence[tuple[int, Band]]) -> DayType:
     bands: list[Band] = []
     for quarter, band in steps:
         begun = replace(band, start=quarter * QUARTER)
-        if not bands or replace(bands[-1], start=begun.start) != begun:
+        if not bands or not begun.says_as(bands[-1]):
             bands.append(begun)
     return replace(kind, bands=tuple(bands), ready_by=())
 
@@ -165,11 +166,11 @@ def guess(
 
 
 def guesses(
-    tried: Tried, design: Design, slots: Sequence[Slot], *, many: bool = False
+    tried: Tried, design: Design, slots: Sequence[Slot], *, likely: bool = False
 ) -> list[Design]:
     """What theory would begin with: floors that follow the sessions, slots kept open for those who
-    come while a host starts, and both; each filled or spread, and let go in several ways. With
-    ``many`` designs to guess for, the likeliest alone."""
+    come while a host starts, and both; each filled or spread, and let go in several ways. The
+    ``likely`` ones alone where there are many designs to guess for."""
     demand = demand_on(tried, design, slots)
     lead = lead_quarters(design.pool, design.schedule.tick_seconds)
     kinds = list(demand.by_kind)
@@ -193,10 +194,10 @@ def guesses(
     for rule in _RULES if shared else _RULES[:1]:
         for release in _RELEASES if shared else _RELEASES[:1]:
             base = Band(0, fill_ceiling=1.0, rule=rule, release=release)
-            if many and (rule, release) not in _LIKELY:
+            if likely and (rule, release) not in _LIKELY:
                 continue
-            for floors, opened in curves[1::2] if many else curves:
-                for most in (9,) if many else (5, 9):
+            for floors, opened in curves[1::2] if likely else curves:
+                for most in (9,) if likely else (5, 9):
                     found.append(guess(design, demand, floors, opened, base, most))
     return list(dict.fromkeys(found))
 
@@ -213,16 +214,19 @@ def always_on(design: Design, kinds: frozenset[str], hosts: int) -> Design:
 
 
 def day_and_night(
-    design: Design, kinds: frozenset[str], begin: int, end: int, day: int, night: int
-) -> Design:
-    """Fixed numbers of hosts by day, from one quarter hour to another, and by night."""
+    design: Design, kinds: frozenset[str], by_day: frozenset[str],
+    begin: int, end: int, day: int, night: int,
+) -> Design:  # fmt: skip
+    """Fixed numbers of hosts by day, from one quarter hour to another, and by night, and on the
+    kinds of day on which few come."""
     most = design.pool.hosts.most
     by = [replace(Band(0, fill_ceiling=1.0, release="when empty"),
                   floor=min(n, most), lid=max(min(n, most), 1)) for n in (day, night)]  # fmt: skip
     steps = [(0, by[1]), (begin, by[0]), (end, by[1])]
     if begin == 0:
         steps = [(0, by[0]), (end, by[1])]
-    return _simple(design, kinds, [step for step in steps if step[0] < QUARTERS])
+    quiet = _simple(design, kinds - by_day, [(0, by[1])])
+    return _simple(quiet, kinds & by_day, [step for step in steps if step[0] < QUARTERS])
 
 
 def one_headroom(design: Design, kinds: frozenset[str], slots: int) -> Design:

@@ -1,0 +1,101 @@
+"""What a search begins with: the plan of today made safe, and what theory says on its hosts and on
+hosts of other limits and sizes."""
+
+from __future__ import annotations
+
+from collections.abc import Iterator, Sequence
+from dataclasses import replace
+from math import ceil
+
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.workload import place_of, size_at
+from idle_harbor.core.tuner.design import Design
+from idle_harbor.core.tuner.knobs import Bounds, knobs_of
+from idle_harbor.core.tuner.moves import fitted, sized, with_slots
+from idle_harbor.core.tuner.scores import Slot, Tried
+from idle_harbor.core.tuner.theory import always_on, guesses
+
+#: Host sizes to begin with at most, and the parts of what a host bears that a limit may be.
+_SIZES, _FULL, _LESS_FULL = 4, 1.0, 0.85
+#: With more hosts than so many to guess for, the likeliest guesses alone are made.
+_MANY_HOSTS = 3
+#: Steps by which timeouts may be longer to be on the safe side, and shares of hosts more.
+_LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
+
+
+def starts(
+    tried: Tried, today: Design, bounds: Bounds, slots: Sequence[Slot], few: bool
+) -> Iterator[list[Design]]:
+    """Groups of designs to begin with, the likeliest first; with ``few`` weeks fewer of each."""
+    yield safe_ones(today, bounds)
+    bases = _bases(tried.plan, today, bounds)
+    for base in bases:
+        found = [base]
+        if "schedule" in bounds.free:
+            likely = few or len(bases) > _MANY_HOSTS
+            found += guesses(tried, base, slots, likely=likely)
+        yield list(dict.fromkeys(found))
+
+
+def safest(today: Design, bounds: Bounds) -> list[Design]:
+    """The safest of these for each choice of timeouts: what is likely to keep what is promised."""
+    return [_safe(today, bounds, steps, _MORE[-1])[-1] for steps in _LONGER]
+
+
+def safe_ones(today: Design, bounds: Bounds) -> list[Design]:
+    """The plan of today with longer timeouts and more hosts, also with all of them on all the time,
+    as far as each may be changed."""
+    found = [each for share in _MORE for steps in _LONGER
+             for each in _safe(today, bounds, steps, share)]  # fmt: skip
+    return list(dict.fromkeys(found))
+
+
+def _safe(today: Design, bounds: Bounds, steps: int, share: float) -> list[Design]:
+    base = today
+    most = bounds.density.get(today.pool.size, 0)
+    if "limit" in bounds.free and 0 < most < today.pool.session_limit:
+        base = fitted(replace(today, pool=replace(today.pool, session_limit=most)))
+    for knob in knobs_of(today, bounds):
+        if knob.tuned.belongs == "timeouts" and knob.where[0] == "pool":
+            base = knob.turned(base, steps) or base
+    hosts = base.pool.hosts
+    if "hosts" in bounds.free and base.pool.kind != "dedicated":
+        hosts = replace(hosts, standing=hosts.standing + ceil(share * hosts.most))
+    base = replace(base, pool=replace(base.pool, hosts=hosts))
+    if "schedule" not in bounds.free:
+        return [base]
+    return [base, always_on(base, bounds.kinds, hosts.most)]
+
+
+def _bases(plan: Plan, today: Design, bounds: Bounds) -> list[Design]:
+    """The plan of today on its own hosts, and on others with as much room."""
+    pool = today.pool
+    sizes = _sizes(plan, today, bounds)
+    bases = [today]
+    if "limit" in bounds.free and pool.kind == "shared":
+        for size in sizes:
+            most = max(bounds.density.get(size, pool.session_limit), 1)
+            for share in (_FULL, _LESS_FULL):
+                own = replace(pool, size=size, session_limit=max(round(share * most), 1))
+                if "hosts" in bounds.free:
+                    own = with_slots(own, pool.hosts.most * pool.session_limit)
+                bases.append(fitted(replace(today, pool=own)))
+    elif "size" in bounds.free:
+        bases += [sized(today, bounds, size) for size in sizes]
+    return list(dict.fromkeys(bases))
+
+
+def _sizes(plan: Plan, today: Design, bounds: Bounds) -> list[str]:
+    """The pool's size, and those on which a session costs least."""
+    pool = today.pool
+    if "size" not in bounds.free:
+        return [pool.size]
+    place = place_of(plan, pool)
+    price = {}
+    for size in plan.sizes:
+        bears = bounds.density.get(size.id, 0)
+        if bears:
+            many = bears if pool.kind == "shared" else 1
+            price[size.id] = (size_at(size, place).whole_price / many, size.id)
+    cheapest = sorted(price, key=lambda each: price[each])
+    return list(dict.fromkeys([pool.size, *cheapest]))[:_SIZES]
