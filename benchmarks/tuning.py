@@ -1,32 +1,40 @@
 """The Tuner against other ways to find settings, on the same weeks and told by the same fresh ones.
 
 Each way has the freedoms of the study and begins with the plan of today: random hill climbing
-(one move of the Tuner's own at a time, kept where it is worth more), and floors of each band at the
-peak quantile, shifted by the start time, searched coordinate by coordinate. Beside them the three
-simple rules on the tuned hosts, each with its own numbers searched for.
+(one move of the Tuner's own at a time, kept where it is worth more), and floors of each band at
+the peak quantile, shifted by the start time, searched coordinate by coordinate. Beside them three
+simple rules with the tuned plan's own limit, size and timeouts, each with its own numbers searched
+for: all hosts always on, fixed counts by day and by night, one number of open slots all day.
 """
 
 from __future__ import annotations
 
 import time
-from collections.abc import Callable, Generator, Sequence
+from collections.abc import Callable, Generator, Iterator, Sequence
 from dataclasses import dataclass, replace
+from typing import TypeVar, cast
 
 import numpy as np
 
+from benchmarks.tuner_scenarios import POOL, scenarios
 from idle_harbor.core.lookup import promise_of
-from idle_harbor.core.plan import Band, Plan
+from idle_harbor.core.plan import Band, DayType, Plan
 from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.stopping import in_threads
-from idle_harbor.core.tuner import Question, Study, ordinary, tune
+from idle_harbor.core.tuner import Question, Study, on_threads, ordinary, tune
 from idle_harbor.core.tuner.design import Design, design_of
 from idle_harbor.core.tuner.judge import Measured, Report, report_on, worth
 from idle_harbor.core.tuner.knobs import knobs_of
-from idle_harbor.core.tuner.moves import Draw, allowed, moves_for
-from idle_harbor.core.tuner.scores import Slot
-from idle_harbor.core.tuner.search import Search
+from idle_harbor.core.tuner.moves import Draw, allowed, in_order, moves_for
+from idle_harbor.core.tuner.rules import Rule, simple_rules
+from idle_harbor.core.tuner.scores import Score, Slot
+from idle_harbor.core.tuner.search import RUNGS, Search, Trial
 from idle_harbor.core.tuner.study import SEARCHED_FROM, Answer
-from idle_harbor.core.tuner.theory import QUARTERS, ahead, demand_on, guess, lead_quarters
+from idle_harbor.core.tuner.theory import QUARTER, QUARTERS, ahead, demand_on, guess, lead_quarters
+from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.formats.plan.codec import plan_of
+
+T = TypeVar("T")
 
 EVERYTHING: tuple[Freedom, ...] = ("schedule", "timeouts", "limit", "hosts", "size")
 #: Weeks by which the other ways judge a design, and seeds that nobody has searched with.
@@ -76,11 +84,42 @@ class _Bench:
             self.measure(design, _FRESH, _FRESH_FROM), self.question.weeks, self.promise
         )
 
+    def drive(self, asking: Generator[list[Trial], list[list[Score]], T]) -> T:
+        """What a search of the Tuner's comes to, its trials worked out here."""
+        scores: list[list[Score]] | None = None
+        while True:
+            try:
+                trials = asking.send(scores)  # type: ignore[arg-type]
+            except StopIteration as over:
+                return cast(T, over.value)
+            scores = on_threads(self.study, trials)
+
+    def rules(self, base: Design) -> list[Rule]:
+        """Simple rules on the hosts of a design, their numbers found by all weeks of a search; the
+        times of day and night too, quarter hour by quarter hour."""
+        found = self.drive(simple_rules(self.search, self.study.tried, base, RUNGS[-1]))
+        better = []
+        for rule in found:
+            best, value = rule.design, self.worth(rule.design)
+            for by in (-QUARTER, QUARTER) if rule.name == "day and night" else ():
+                for which in (1, 2):
+                    while True:
+                        moved = _moved(best, which, by)
+                        if moved is None or (told := self.worth(moved)) >= value:
+                            break
+                        best, value = moved, told
+            better.append(Rule(rule.name, best))
+        return better
+
     def climbed(self, steps: int) -> Design:
         """Random hill climbing from the plan of today."""
         draw = Draw(np.random.default_rng(7))
         moves = [move for move, _ in moves_for(self.bounds)]
-        best, value = self.today, self.worth(self.today)
+        # From a limit beyond what hosts bear nothing is allowed: it begins at what they bear.
+        pool = self.today.pool
+        most = min(self.bounds.density.get(pool.size, pool.session_limit), pool.session_limit)
+        best = replace(self.today, pool=replace(pool, session_limit=max(most, 1)))
+        value = self.worth(best)
         for _ in range(steps):
             changed = draw.one(moves)(draw, best, self.bounds)
             if changed is None:
@@ -118,14 +157,32 @@ class _Bench:
         return best
 
 
-def compare(plan: Plan, pool: str, free: Sequence[Freedom], budget: int, steps: int) -> list[Found]:
-    """The ways side by side on one pool; the Tuner first."""
+def _moved(design: Design, which: int, by: int) -> Design | None:
+    """The design with one band of each day of several beginning earlier or later."""
+
+    def of(kind: DayType) -> DayType:
+        if len(kind.bands) <= which:
+            return kind
+        band = kind.bands[which]
+        changed = replace(band, start=band.start + by)
+        return replace(kind, bands=(*kind.bands[:which], changed, *kind.bands[which + 1 :]))
+
+    moved = design.kinds_changed(of)
+    if moved == design or not all(in_order(kind) for kind in moved.schedule.day_types):
+        return None
+    return moved
+
+
+def compare(
+    plan: Plan, pool: str, free: Sequence[Freedom], budget: int, steps: int
+) -> tuple[list[Found], Answer]:
+    """The ways side by side on one pool, the Tuner first, and its answer."""
     question = Question(pool, ordinary(plan), tuple(free), budget=budget)
     answer, took = studied(plan, question)
     bench = _Bench(plan, question)
     tuned = answer.tuned.design if answer.tuned else answer.front[-1].design
     found = [Found("tuner", answer.weeks, took, bench.told(tuned))]
-    found += [Found(rule.name, 0, 0.0, bench.told(rule.design)) for rule in answer.rules]
+    found += [Found(rule.name, 0, 0.0, bench.told(rule.design)) for rule in bench.rules(tuned)]
 
     def timed(way: str, make: Callable[[], Design]) -> None:
         bench.used, begun = 0, time.perf_counter()
@@ -136,30 +193,50 @@ def compare(plan: Plan, pool: str, free: Sequence[Freedom], budget: int, steps: 
     timed("floors, one after the other", lambda: bench.floors(tuned))
     timed("hill climbing", lambda: bench.climbed(steps))
     found.append(Found("today", 0, 0.0, bench.told(bench.today)))
-    return found
+    return found, answer
 
 
-def lines(plan: Plan, pool: str, free: Sequence[Freedom], budget: int, steps: int
-          ) -> Generator[str, None, None]:  # fmt: skip
-    """What :func:`compare` found, a line each."""
-    for each in compare(plan, pool, free, budget, steps):
+def lines(
+    name: str, plan: Plan, pool: str, free: Sequence[Freedom], budget: int, steps: int
+) -> Iterator[str]:
+    """What :func:`compare` found, a line each, and how the Tuner stands to the best rule and to the
+    ideal line."""
+    ways, answer = compare(plan, pool, free, budget, steps)
+    for each in ways:
         money = each.report.money.mean or 0.0
         yield (
-            f"{pool:10} {each.way:28} {money:>9,.0f} {each.report.standing:8} "
+            f"{name:14} {each.way:28} {money:>9,.0f} {each.report.standing:8} "
             f"billed {each.report.billed:>7,.0f}  {each.weeks:>6,} weeks {each.seconds:6.1f} s"
         )
+    tuned = ways[0].report
+    money = tuned.money.mean or 0.0
+    kept = [way.report.money.mean or 0.0 for way in ways[1:4] if way.report.standing == "kept"]
+    line = f"{name:14} billed / ideal {tuned.billed / answer.ideal_hours:.2f}"
+    if kept:
+        # Licences, disks and other things that all ways need alike are no part of the ideal line.
+        left = (money - answer.ideal) / max(min(kept) - answer.ideal, 1e-9)
+        line += f", {1.0 - money / min(kept):.1%} below the best rule that is kept"
+        line += f" (it {min(kept) / answer.ideal - 1.0:.0%} above the ideal line, {left:.0%} left)"
+    yield line
+
+
+def plans(names: Sequence[str]) -> Iterator[tuple[str, Plan, str]]:
+    """Name, plan and pool of each of the demo's pools and of the scenarios, or of those named."""
+    demo = plan_of(demo_plan())
+    for pool in demo.pools:
+        if not names or pool.id in names:
+            yield pool.id, demo, pool.id
+    for name, document in scenarios().items():
+        if not names or name in names:
+            yield name, plan_of(document), POOL
 
 
 def main() -> None:
-    """Print the table for the demo's pools, or for those that are named."""
+    """Print the table for all pools and scenarios, or for those that are named."""
     import sys
 
-    from idle_harbor.demo.scenario import demo_plan
-    from idle_harbor.formats.plan.codec import plan_of
-
-    plan = plan_of(demo_plan())
-    for pool in sys.argv[1:] or [each.id for each in plan.pools]:
-        for line in lines(plan, pool, EVERYTHING, 3_000, 2_000):
+    for name, plan, pool in plans(sys.argv[1:]):
+        for line in lines(name, plan, pool, EVERYTHING, 3_000, 2_000):
             print(line, flush=True)
 
 

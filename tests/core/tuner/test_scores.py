@@ -22,13 +22,16 @@ DEMO = plan_of(demo_plan())
 
 def same(case, seed):
     short, whole = score(case, seed), week(case, seed, record=True)
-    p95 = whole.waits.p95
+    p95, p96 = (
+        inf if wait is None and whole.waits.arrivals else wait
+        for wait in (whole.waits.p95, whole.waits.p96)
+    )
     assert short == (
-        float(whole.month), float(settable(whole.ledger)), whole.hours.billed,
-        inf if p95 is None and whole.waits.arrivals else p95, whole.waits.refused_share,
-        whole.sessions.strained_share, whole.returns.lost_share, whole.forced_share,
-        whole.sessions.comfort,
+        float(whole.month), float(settable(whole.ledger)), whole.hours.billed, p95,
+        whole.waits.refused_share, whole.sessions.strained_share, whole.returns.lost_share,
+        whole.forced_share, whole.sessions.comfort, p96,
     )  # fmt: skip
+    assert short.wait_beyond == p96
 
 
 @pytest.mark.parametrize("pool", [each.id for each in DEMO.pools])

@@ -39,6 +39,7 @@ class Waits:
     mean: float | None
     p50: float | None
     p95: float | None
+    p96: float | None
     p99: float | None
 
     @property
@@ -118,6 +119,7 @@ def waits_of(run: Run) -> Waits:
         mean=float(got.sum()) / len(got) if len(got) else None,
         p50=rank(0.50),
         p95=rank(0.95),
+        p96=rank(0.96),
         p99=rank(0.99),
     )
 

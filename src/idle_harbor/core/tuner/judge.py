@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Sequence
+from collections.abc import Mapping, Sequence
 from dataclasses import dataclass, fields
 from math import inf, isinf, sqrt
 
@@ -20,6 +20,8 @@ FIGURES = {
     "forced_share": "forced",
     "comfort": "comfort",
 }
+#: The same, to be sure.
+_WARY = FIGURES | {"wait_p95_seconds": "wait_beyond"}
 #: A promise of nothing at all is missed by these units.
 _LEAST_UNIT = 1e-3
 #: However much is missed, more counts as so many times the limit.
@@ -61,7 +63,9 @@ def weighted(measured: Measured, weeks: Sequence[Counted], figure: str) -> float
     return total / weight if weight else 0.0
 
 
-def _estimates(measured: Measured, week: int) -> dict[str, list[float]]:
+def _estimates(
+    measured: Measured, week: int, figures: Mapping[str, str] = FIGURES
+) -> dict[str, list[float]]:
     """The values of each part of the promise in the weeks of one kind, where anybody felt it."""
     rows = [
         score
@@ -70,7 +74,7 @@ def _estimates(measured: Measured, week: int) -> dict[str, list[float]]:
     ]
     return {
         part: [value for row in rows if (value := getattr(row, figure)) is not None]
-        for part, figure in FIGURES.items()
+        for part, figure in figures.items()
     }
 
 
@@ -78,10 +82,12 @@ def missed(
     measured: Measured, weeks: Sequence[Counted], promise: Promise, sure: float = 0.0
 ) -> float:
     """By how much the promise is missed: each part in units of its limit, the worst kind of week,
-    all parts added. 0: it is kept, with each mean worse by ``sure`` standard errors."""
+    all parts added. 0: it is kept, with each mean worse by ``sure`` standard errors, and that also
+    by the wait just beyond: a quantile of few bad weeks jumps from seconds to minutes, and says
+    nothing of how near it was before."""
     worst = 0.0
     for number in range(len(weeks)):
-        values = _estimates(measured, number)
+        values = _estimates(measured, number, _WARY if sure else FIGURES)
         worst = max(worst, sum(
             _over(found, getattr(promise, part), part == "comfort", sure)
             for part, found in values.items()

@@ -4,11 +4,13 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import dataclass, replace
-from typing import TypeVar
+from itertools import pairwise
+from math import ceil
+from typing import TypeVar, get_args
 
 import numpy as np
 
-from idle_harbor.core.plan import Band, DayType, Pool
+from idle_harbor.core.plan import Band, DayType, Pool, Release, Rule
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, Knob, knobs_of, path_of, within_bounds
@@ -91,6 +93,21 @@ def without_lids(design: Design, kinds: frozenset[str]) -> Design:
     return design.kinds_changed(of)
 
 
+def wider(design: Design, kinds: frozenset[str], by: float) -> Design:
+    """The design with all floors and open slots higher by a factor, rounded up."""
+
+    def more(band: Band) -> Band:
+        floor, headroom = (ceil(each * by - 1e-9) for each in (band.floor, band.headroom))
+        return replace(band, floor=floor, headroom=headroom)
+
+    def of(kind: DayType) -> DayType:
+        if kind.id not in kinds:
+            return kind
+        return replace(kind, bands=tuple(map(more, kind.bands)))
+
+    return fitted(design.kinds_changed(of))
+
+
 def in_order(kind: DayType) -> bool:
     """Whether bands come one after the other, and drain steps lie within theirs."""
     starts = [band.start for band in kind.bands]
@@ -153,6 +170,35 @@ def all_over(design: Design, bounds: Bounds) -> Iterator[Design]:
                 changed = knob.turned(design, way)
                 if changed is not None:
                     yield fitted(changed)
+
+
+def throughout(design: Design, bounds: Bounds) -> Iterator[Design]:
+    """Each choice of rule and way of letting go in all bands at once, all floors or open slots
+    higher or lower, all bands earlier or later: where these may be changed."""
+    if "schedule" not in bounds.free:
+        return
+
+    def changed(of: Callable[[Band], Band]) -> Design:
+        return design.kinds_changed(
+            lambda kind: (
+                replace(kind, bands=tuple(map(of, kind.bands))) if kind.id in bounds.kinds else kind
+            )
+        )
+
+    for rule in get_args(Rule):
+        for release in get_args(Release):
+            yield changed(lambda b, r=rule, way=release: replace(b, rule=r, release=way))  # type: ignore[misc]
+    for field in ("floor", "headroom"):
+        for by in _FACTORS:
+            yield changed(
+                lambda b, f=field, by=by: replace(b, **{f: round(getattr(b, f) * by)})  # type: ignore[misc]
+            )
+    for quarters in (-2, -1, 1, 2):
+        moved = changed(
+            lambda b, by=QUARTER * quarters: replace(b, start=b.start and b.start + by)  # type: ignore[misc]
+        )
+        if all(in_order(kind) for kind in moved.schedule.day_types):
+            yield moved
 
 
 def sized(design: Design, bounds: Bounds, size: str) -> Design:
@@ -221,6 +267,26 @@ def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     return knob.turned(parted, _steps(draw, knob, parted))
 
 
+def _joined(design: Design, at: int, k: int, kept: Band) -> Design | None:
+    """The design with two bands of a day, the k-th and the one after it, as one."""
+    kind = design.schedule.day_types[at]
+    bands = (*kind.bands[:k], replace(kept, start=kind.bands[k].start), *kind.bands[k + 2 :])
+    return _with_kind(design, at, replace(kind, bands=bands))
+
+
+def one_band_less(design: Design, bounds: Bounds) -> Iterator[Design]:
+    """Each two bands that follow each other as one, with what either says."""
+    if not ("schedule" in bounds.free and edges_free(bounds)):
+        return
+    for at, kind in enumerate(design.schedule.day_types):
+        if kind.id in bounds.kinds:
+            for k, pair in enumerate(pairwise(kind.bands)):
+                for kept in pair:
+                    joined = _joined(design, at, k, kept)
+                    if joined is not None:
+                        yield joined
+
+
 def join(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     """Two bands of a day as one, with the rules of either."""
     at = _counting(draw, design, bounds)
@@ -229,10 +295,7 @@ def join(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
         return None
     k = draw.below(len(kind.bands) - 1)
     first, second = kind.bands[k], kind.bands[k + 1]
-    kept = first if draw.chance(0.5) else replace(second, start=first.start)
-    return _with_kind(
-        design, at, replace(kind, bands=(*kind.bands[:k], kept, *kind.bands[k + 2 :]))
-    )
+    return _joined(design, at, k, first if draw.chance(0.5) else second)
 
 
 def scale(draw: Draw, design: Design, bounds: Bounds) -> Design | None:

@@ -43,8 +43,9 @@ class Counted:
 
 class Score(NamedTuple):
     """What one week of a candidate comes to: money of a month of such weeks (all of it, and what
-    settings can change), billed host-hours, and the figures of the promise. A wait without bound is
-    infinite, a figure that nobody could feel None."""
+    settings can change), billed host-hours, and the figures of the promise; and the wait of the one
+    in hundred just beyond its 95. A wait without bound is infinite, a figure that nobody could feel
+    None."""
 
     month: float
     money: float
@@ -55,6 +56,7 @@ class Score(NamedTuple):
     lost: float | None
     forced: float | None
     comfort: float
+    wait_beyond: float | None
 
 
 #: Where a week is drawn from: which of the weeks that count, and with which seed.
@@ -74,12 +76,13 @@ def score(case: Case, seed: int) -> Score:
     hours = host_hours_of(done, 0.0)
     lines = ledger_of(case, hours, footprint_of(done, people_seen(case)))
     waits, felt = waits_of(done), sessions_of(done)
-    p95 = waits.p95
-    if p95 is None and waits.arrivals:
-        p95 = inf
+    p95, beyond = (
+        inf if waits.arrivals and wait is None else wait for wait in (waits.p95, waits.p96)
+    )
     return Score(
         float(total_of(lines)), float(settable(lines)), hours.billed, p95, waits.refused_share,
         felt.strained_share, returns_of(done).lost_share, forced_share_of(done), felt.comfort,
+        beyond,
     )  # fmt: skip
 
 

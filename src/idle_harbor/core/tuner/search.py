@@ -2,16 +2,18 @@
 
 Children of the best designs so far go through a few weeks, those that look worse than what is
 there are given up, the others go through more (racing: Maron and Moore 1997). All candidates meet
-the same weeks, so that they are compared pair by pair. Every few rounds the neighbours of the best
-are tried one knob after the other. What is asked for next depends on scores alone: the same
-budget gives the same answer, bit for bit, whoever works the weeks out.
+the same weeks, so that they are compared pair by pair. Every few rounds the knobs of one of the
+best are turned each for itself, and those that gained by it together. What is asked for next
+depends on scores alone: the same budget gives the same answer, bit for bit, whoever works the weeks
+out.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Iterable, Iterator, Sequence
+from collections.abc import Callable, Generator, Iterable, Sequence
 from dataclasses import dataclass, field, replace
-from typing import TypeAlias
+from itertools import chain
+from typing import Any, TypeAlias
 
 import numpy as np
 
@@ -19,8 +21,19 @@ from idle_harbor.core.plan import Promise
 from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import Measured, missed, worth
-from idle_harbor.core.tuner.knobs import Bounds, knobs_of
-from idle_harbor.core.tuner.moves import Draw, Move, all_over, allowed, cross, fitted, moves_for
+from idle_harbor.core.tuner.knobs import Bounds, Where, knobs_of, put
+from idle_harbor.core.tuner.moves import (
+    Draw,
+    Move,
+    all_over,
+    allowed,
+    cross,
+    fitted,
+    in_order,
+    moves_for,
+    one_band_less,
+    throughout,
+)
 from idle_harbor.core.tuner.pins import pinned
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
 
@@ -48,8 +61,15 @@ _WEEKS_EACH = 3
 _KEPT, _KEPT_BESIDE = 8, 3
 _OF_A_FAMILY, _OF_A_SIZE = 3, 6
 _CHILDREN = 16
-#: Every so many rounds the neighbours of the best are tried in turn.
-_SWEEP_EVERY = 3
+#: Every so many rounds the knobs of one of the best are turned, so many of them at most, each for
+#: so many weeks of each kind, by one step and by this part of its value.
+_TURNED_EVERY, _TURNED, _NEAR, _GLANCED, _FAR = 2, 3, 40, 1, 0.12
+#: Weeks of each kind by which what is turned together is looked at before it goes through all.
+_LOOKED = 4
+#: Parents are worth so much less than the best at most.
+_NEAR_BEST = 1.15
+#: Every so many rounds one of the best is tried broadly: what turning a little does not reach.
+_BROAD_EVERY = 4
 #: How sure it has to be that a design keeps its promise, in standard errors: what is chosen among
 #: many looks better on the weeks that it was chosen by than it is.
 SURE, SURER = 1.5, 2.5
@@ -105,6 +125,7 @@ class Search:
         self._wins = {move: 0.3 for move, _ in self._moves}
         self._round = 0
         self._swept: set[Design] = set()
+        self._broad: set[Design] = set()
 
     def fit(self, design: Design) -> Design:
         """A design as it may be: what may not be changed as today, nothing beyond what there is."""
@@ -218,7 +239,9 @@ class Search:
         return self.draw.one(beside) if beside and self.draw.chance(0.3) else self.aims[0]
 
     def _parent(self, aim: Aim) -> Design:
-        return aim.best[int(self.draw.random.random() ** 2 * len(aim.best))]
+        most = _NEAR_BEST * self.worth(aim.best[0], aim)
+        near = [each for each in aim.best if self.worth(each, aim) <= most]
+        return near[int(self.draw.random.random() ** 2 * len(near))]
 
     def _move(self) -> Move:
         """A move, more often one that has led to something."""
@@ -253,28 +276,70 @@ class Search:
                 break
         return found
 
-    def neighbours(self, design: Design) -> Iterator[Design]:
-        """Every knob of a design one step up or down, where that is a design of its own."""
+    def neighbours(self, design: Design) -> dict[Design, tuple[Where, Any]]:
+        """Every knob of a design a little up or down, where that is another one not tried yet: with
+        what was turned to what."""
+        found: dict[Design, tuple[Where, Any]] = {}
         for knob in knobs_of(design, self.bounds):
-            for steps in (-1, 1):
-                changed = knob.turned(design, steps)
-                if changed is not None:
-                    changed = fitted(changed)
-                    if changed not in self.known and allowed(changed, self.bounds):
-                        yield changed
+            now = knob.read(design)
+            far = 1 if knob.values or not isinstance(now, (int, float)) else (
+                max(round(_FAR * abs(now) / knob.tuned.step), 1)
+            )  # fmt: skip
+            for steps in dict.fromkeys((-far, -1, 1, far)):
+                turned = knob.turned(design, steps)
+                if turned is None:
+                    continue
+                changed = fitted(turned)
+                if changed not in self.known and allowed(changed, self.bounds):
+                    found.setdefault(changed, (knob.where, knob.read(turned)))
+        return found
 
-    def _sweep(self) -> list[Design]:
-        """The next neighbours of the best that have not been tried, in no order."""
-        for best in self.aims[0].best[:3]:
-            if best in self._swept:
+    def _turned_together(self, design: Design) -> Asking:
+        """Turn every knob of a design alone, for few weeks, and race what comes of turning all at
+        once that gained by it; then the better half of them, and so on."""
+        aim, few = self.aims[0], _GLANCED * len(self.weeks)
+        near = self.neighbours(design)
+        order = self.draw.random.permutation(len(near))[:_NEAR]
+        drawn = [list(near)[k] for k in order]
+        yield from self.measure(drawn, few)
+        before = self.worth(design, aim, few, 0.0)
+        worths = {each: self.worth(each, aim, few, 0.0) for each in drawn}
+        gained: dict[Where, tuple[float, Any]] = {}
+        for each in sorted(drawn, key=lambda d: worths[d]):
+            where, value = near[each]
+            if worths[each] < before:
+                gained.setdefault(where, (worths[each], value))
+        best = sorted(gained.items(), key=lambda item: item[1][0])
+        many, last = len(best), design
+        while many:
+            changed = design
+            for where, (_, value) in best[:many]:
+                changed = put(changed, where, value)
+            many //= 2
+            if not all(in_order(kind) for kind in changed.schedule.day_types):
                 continue
-            near = list(dict.fromkeys(self.neighbours(best)))
-            if len(near) <= _CHILDREN:
-                self._swept.add(best)
-            if near:
-                order = self.draw.random.permutation(len(near))[:_CHILDREN]
-                return [near[k] for k in order]
-        return []
+            changed = self.fit(changed)
+            if changed == last or not allowed(changed, self.bounds):
+                continue
+            last = changed
+            yield from self.measure([changed], _LOOKED * len(self.weeks))
+            if not self._better(changed, design, aim, _LOOKED * len(self.weeks)):
+                continue
+            yield from self.measure([changed])
+            self.also(changed)
+            if self._better(changed, design, aim, len(self.slots)):
+                return
+        self._swept.add(design)
+
+    def _better(self, design: Design, other: Design, aim: Aim, many: int) -> bool:
+        """Whether a design is worth more than another on the first weeks."""
+        sure = SURE if many == len(self.slots) else 0.0
+        return self.worth(design, aim, many, sure) < self.worth(other, aim, many, sure)
+
+    def _next_to_turn(self) -> Design | None:
+        """The best design of which not all has been turned yet."""
+        best = self.aims[0].best[:_TURNED]
+        return next((each for each in best if each not in self._swept), None)
 
     def possible(self, designs: Iterable[Design]) -> list[Design]:
         """Designs as they may be, those that are allowed."""
@@ -290,8 +355,17 @@ class Search:
                 return
             yield from self.race(self.possible(group))
 
+    def _broadly(self, design: Design) -> list[Design]:
+        """Each setting of the pool of a design all over, each of its schedule all day, and with a
+        band less."""
+        bounds = self.bounds
+        broad = chain(
+            throughout(design, bounds), one_band_less(design, bounds), all_over(design, bounds)
+        )
+        return [each for each in self.possible(broad) if each not in self.known]
+
     def all_over(self, most: int) -> Asking:
-        """Try each setting of the pool of the best all over, until so many weeks are used."""
+        """Try the best of each size broadly, until so many weeks are used."""
         for _ in range(2):
             if self.used >= most:
                 return
@@ -299,19 +373,31 @@ class Search:
             by_size: dict[str, Design] = {}
             for each in before:
                 by_size.setdefault(each.pool.size, each)
-            over = self.possible(
-                each for best in by_size.values() for each in all_over(best, self.bounds)
-            )
+            over = [each for best in by_size.values() for each in self._broadly(best)]
             yield from self.race(over[: (most - self.used) // (_WEEKS_EACH * len(self.weeks))])
             if self.aims[0].best[0] == before[0]:
+                return
+
+    def _one_broadly(self) -> Asking:
+        """Try one of the best broadly, some of it at a time."""
+        for best in self.aims[0].best[:_TURNED]:
+            if best not in self._broad:
+                over = self._broadly(best)
+                if len(over) <= _NEAR:
+                    self._broad.add(best)
+                order = self.draw.random.permutation(len(over))[:_NEAR]
+                yield from self.race([over[k] for k in order])
                 return
 
     def go_on(self, most: int, ends: Callable[[], bool] = bool) -> Asking:
         """Search until so many weeks are used, or ``ends`` says that it is enough."""
         while self.used < most and not ends():
             self._round += 1
-            if self._round % _SWEEP_EVERY == 0 and (near := self._sweep()):
-                yield from self.race(near)
+            if self._round % _TURNED_EVERY == 0 and (near := self._next_to_turn()) is not None:
+                yield from self._turned_together(near)
+                continue
+            if self._round % _BROAD_EVERY == 1:
+                yield from self._one_broadly()
                 continue
             children = self._children()
             if not children:

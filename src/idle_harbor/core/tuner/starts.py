@@ -13,12 +13,17 @@ from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.moves import fitted, sized, with_slots
 from idle_harbor.core.tuner.scores import Slot, Tried
-from idle_harbor.core.tuner.theory import always_on, guesses
+from idle_harbor.core.tuner.search import Asking, Search
+from idle_harbor.core.tuner.theory import BETAS, always_on, families
 
 #: Host sizes to begin with at most, and the parts of what a host bears that a limit may be.
 _SIZES, _FULL, _LESS_FULL = 4, 1.0, 0.85
 #: With more hosts than so many to guess for, the likeliest guesses alone are made.
 _MANY_HOSTS = 3
+#: How much on the safe side first guesses are.
+_BETAS, _MORE_BETAS = (0.6,), (0.0, 1.0)
+#: Weeks by which it is found how much they have to be, and on how many kinds of host.
+_SETTLED_BY, _SETTLED_ON = 3, 2
 #: Steps by which timeouts may be longer to be on the safe side, and shares of hosts more.
 _LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
 
@@ -33,8 +38,40 @@ def starts(
         found = [base]
         if "schedule" in bounds.free:
             likely = few or len(bases) > _MANY_HOSTS
-            found += guesses(tried, base, slots, likely=likely)
+            for each in families(tried, base, slots, likely=likely):
+                found += [each.at(beta) for beta in (_BETAS if likely else _MORE_BETAS)]
         yield list(dict.fromkeys(found))
+
+
+def settled(search: Search, tried: Tried, slots: Sequence[Slot], few: bool) -> Asking:
+    """On the hosts that have turned out best so far, find how much on the safe side each family of
+    guesses has to be, by halving, and race what is found."""
+    if "schedule" not in search.bounds.free:
+        return
+    aim, by = search.aims[0], _SETTLED_BY * len(search.weeks)
+    pools: dict[tuple[str, int], Design] = {}
+    for best in aim.best:
+        pools.setdefault((best.pool.size, best.pool.session_limit), best)
+    found: list[Design] = []
+    for base in list(pools.values())[: 1 if few else _SETTLED_ON]:
+        for family in families(tried, base, slots, likely=True):
+            low, high = 0, len(BETAS) - 1
+            while low < high:
+                middle = (low + high) // 2
+                tried_now = search.possible([family.at(BETAS[middle])])
+                yield from search.measure(tried_now, by)
+                if all(search.keeps(each, aim, 0.5) for each in tried_now):
+                    high = middle
+                else:
+                    low = middle + 1
+            found += [family.at(BETAS[k]) for k in (high, min(high + 1, len(BETAS) - 1))]
+    designs = search.possible(found)
+    yield from search.measure(designs, by)
+    ranked = sorted(designs, key=lambda d: search.worth(d, aim, by, 0.5))
+    likeliest = ranked[: max(len(ranked) // 3, 2)]
+    yield from search.measure(likeliest)
+    for each in likeliest:
+        search.also(each)
 
 
 def safest(today: Design, bounds: Bounds) -> list[Design]:

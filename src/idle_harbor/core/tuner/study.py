@@ -18,22 +18,23 @@ from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.changes import Between
 from idle_harbor.core.tuner.design import Design, design_of
-from idle_harbor.core.tuner.effort import ALL_OVER, GUESSED, SEARCHED, SIMPLE, effort_for
+from idle_harbor.core.tuner.effort import ALL_OVER, GUESSED, effort_for
 from idle_harbor.core.tuner.explain import Explained, explained
 from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
 from idle_harbor.core.tuner.knobs import Bounds
-from idle_harbor.core.tuner.moves import allowed, without_lids
+from idle_harbor.core.tuner.moves import wider, without_lids
 from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
 from idle_harbor.core.tuner.search import SURER, Search, Trial, axis_promises
 from idle_harbor.core.tuner.simplify import simplified
-from idle_harbor.core.tuner.starts import safest, starts
+from idle_harbor.core.tuner.starts import safest, settled, starts
 from idle_harbor.core.tuner.theory import kinds_of
 
 #: Seeds by what they are for; none is used for two things. Pages show those from 1 on.
 SEARCHED_FROM, FRESH_FROM, SURE_FROM = 1_000_001, 2_000_001, 3_000_001
-#: Shares of the hosts by which there may be more of them than a search has needed.
-_SPARE = (0.03, 0.08, 0.15)
+#: Shares by which there may be more than a search has needed, of open slots and floors, and of
+#: standing hosts.
+_SPARE = ((0.0, 0.08), (0.06, 0.03), (0.12, 0.08), (0.25, 0.15))
 #: How much dearer a design may be that is surer to keep.
 _SURER = 1.03
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
@@ -171,6 +172,7 @@ class Study:
         yield from search.measure(search.possible(safest(current, bounds)))
         begun = starts(self.tried, current, bounds, first, self.effort.few)
         yield from search.begin(begun, self._by(GUESSED))
+        yield from settled(search, self.tried, first, self.effort.few)
         yield from search.all_over(self._by(ALL_OVER))
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current
@@ -181,11 +183,11 @@ class Study:
             bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
             yield from search.race(search.possible(bare))
         self.stage = "the search"
-        yield from search.go_on(self._by(SEARCHED), lambda: self.early)
+        yield from search.go_on(self._by(self.effort.searched), lambda: self.early)
         self.stage = "what can be left out"
         best = self._surest(search) or current
         if not self.early:
-            best = yield from simplified(search, current, best, self._by(SIMPLE))
+            best = yield from simplified(search, current, best, self._by(self.effort.simple))
         return (yield from self._answer(search, current, best, rules))
 
     def _by(self, share: float) -> int:
@@ -254,12 +256,11 @@ class Study:
             key=lambda point: point.report.money.mean or 0.0,
         )  # fmt: skip
         tuned = explanation = None
-        trial = 0
-        for point in front:
-            if point.report.standing != "kept" or trial == self.effort.tries:
-                continue
+        kept = [point for point in front if point.report.standing == "kept"]
+        # The last try is for the one that is surest.
+        few, sure = self.effort.tries - 1, [p for p in kept if p.design == chosen[1]]
+        for trial, point in enumerate([*kept[:few], *(sure or kept[few:])][: few + 1]):
             first = SURE_FROM + trial * self.effort.confirmed
-            trial += 1
             (once,) = yield from self._fresh([point.design], first, self.effort.confirmed)
             report = report_on(once, weeks, promise)
             if report.standing == "kept":
@@ -316,21 +317,27 @@ class Study:
         return total / weight, hours / weight
 
     def _with_spare(self, search: Search, design: Design) -> list[Design]:
-        """A design with some more standing hosts: the weeks in which they are all needed are rare,
-        so that a search may not have met one, and hosts that are off cost little."""
-        if "hosts" not in search.bounds.free or design.pool.kind == "dedicated":
-            return []
-        hosts = design.pool.hosts
+        """A design with some more than the search has needed, of open slots, floors and standing
+        hosts: the weeks in which all of it is needed are rare, so that it may not have met one."""
         found = []
-        for share in _SPARE:
-            more = replace(hosts, standing=hosts.standing + ceil(share * hosts.most))
-            found.append(replace(design, pool=replace(design.pool, hosts=more)))
-        return [each for each in found if allowed(each, search.bounds)]
+        for slots, hosts in _SPARE:
+            more = design
+            if "schedule" in search.bounds.free:
+                more = wider(more, search.bounds.kinds, 1.0 + slots)
+            if "hosts" in search.bounds.free and design.pool.kind != "dedicated":
+                own = more.pool.hosts
+                own = replace(own, standing=own.standing + ceil(hosts * own.most))
+                more = replace(more, pool=replace(more.pool, hosts=own))
+            found.append(more)
+        return [each for each in search.possible(found) if each != design]
 
     def _front(self, search: Search, best: Design) -> list[Design]:
         """The designs to be told: what was found for the promise, and some along the front."""
         figure = FIGURES[self.question.axis]
-        others = [aim.best[0] for aim in search.aims[1:] if aim.best]
+        others = [
+            aim.best[0] for aim in search.aims[1:]
+            if aim.best and not isinf(weighted(search.known[aim.best[0]], search.weeks, "wait_p95"))
+        ]  # fmt: skip
         spare = list(search.aims[0].best[:2])
         safe = [design for design in search.finished if search.keeps(design, search.aims[0], SURER)]
         safest = min(
@@ -338,7 +345,8 @@ class Study:
         )
         aim = search.aims[0]
         surest = min(
-            search.finished, key=lambda d: (search.worth(d, aim, sure=_SUREST), search.worth(d, aim))
+            search.finished,
+            key=lambda d: (search.worth(d, aim, sure=_SUREST), search.worth(d, aim)),
         )
         chosen = [
             best,

@@ -47,12 +47,6 @@ class Demand:
         found: Levels = np.quantile(self.by_kind[kind], share, axis=0)
         return found
 
-    def staffed(self, kind: str, beta: float) -> Levels:
-        """The mean and β times its root."""
-        mean = self.by_kind[kind].mean(axis=0)
-        found: Levels = mean + beta * np.sqrt(mean)
-        return found
-
     @property
     def peak(self) -> int:
         """The most of any drawn day."""
@@ -165,41 +159,62 @@ def guess(
     return design.kinds_changed(of)
 
 
-def guesses(
+@dataclass(frozen=True, slots=True)
+class Family:
+    """Guesses that differ in one number alone, from little to much: how many hosts there are at
+    least, how many slots are open beside, or a half of each; with a rule, a way of letting go, and
+    so many bands a day at most."""
+
+    design: Design
+    demand: Demand
+    what: str
+    base: Band
+    bands: int
+
+    def at(self, beta: float) -> Design:
+        """The guess that is on the safe side by so many roots of the sessions."""
+        pool = self.design.pool
+        lead = lead_quarters(pool, self.design.schedule.tick_seconds)
+        floors, slots = {}, {}
+        for kind, rows in self.demand.by_kind.items():
+            mean = rows.mean(axis=0)
+            root = np.sqrt(mean + 1.0)
+            grows = growth(mean, lead)
+            nothing = np.zeros(QUARTERS)
+            # By chance, and because whole days differ: the latter is in the quantiles.
+            high = self.demand.quantile(kind, min(0.5 + 0.2 * beta, 1.0)) + max(beta - 1, 0) * root
+            floors[kind] = nothing if self.what == "slots" else ahead(high, lead)
+            slots[kind] = nothing if self.what == "floors" else grows + beta * root
+            if self.what == "both":
+                floors[kind], slots[kind] = ahead(mean, lead), 0.5 * slots[kind]
+        return guess(self.design, self.demand, floors, slots, self.base, self.bands)
+
+
+#: How much on the safe side guesses may be, from little to much.
+BETAS = (0.0, 0.3, 0.6, 1.0, 1.5, 2.0, 3.0, 4.0)
+_WHAT = ("floors", "slots", "both")
+
+
+def families(
     tried: Tried, design: Design, slots: Sequence[Slot], *, likely: bool = False
-) -> list[Design]:
-    """What theory would begin with: floors that follow the sessions, slots kept open for those who
-    come while a host starts, and both; each filled or spread, and let go in several ways. The
-    ``likely`` ones alone where there are many designs to guess for."""
+) -> list[Family]:
+    """What theory would begin with on the hosts of a design: floors that follow the sessions, slots
+    kept open for those who come while a host starts, and both; each filled or spread, and let go in
+    several ways. The ``likely`` ones alone where there are many designs to guess for."""
     demand = demand_on(tried, design, slots)
-    lead = lead_quarters(design.pool, design.schedule.tick_seconds)
-    kinds = list(demand.by_kind)
-    means = {kind: demand.by_kind[kind].mean(axis=0) for kind in kinds}
-    grows = {kind: growth(means[kind], lead) for kind in kinds}
-    roots = {kind: np.sqrt(means[kind] + 1.0) for kind in kinds}
-    nothing = {kind: np.zeros(QUARTERS) for kind in kinds}
-    curves: list[tuple[dict[str, Levels], dict[str, Levels]]] = [
-        *(
-            ({k: ahead(demand.quantile(k, share), lead) for k in kinds}, nothing)
-            for share in (0.5, 0.9)
-        ),
-        *((nothing, {k: grows[k] + beta * roots[k] for k in kinds}) for beta in (0.0, 0.5, 1.0)),
-        (
-            {k: ahead(demand.staffed(k, 0.0), lead) for k in kinds},
-            {k: 0.5 * grows[k] + 0.5 * roots[k] for k in kinds},
-        ),
-    ]
+    found = []
     shared = design.pool.kind == "shared"
-    found: list[Design] = []
     for rule in _RULES if shared else _RULES[:1]:
         for release in _RELEASES if shared else _RELEASES[:1]:
-            base = Band(0, fill_ceiling=1.0, rule=rule, release=release)
             if likely and (rule, release) not in _LIKELY:
                 continue
-            for floors, opened in curves[1::2] if likely else curves:
-                for most in (9,) if likely else (5, 9):
-                    found.append(guess(design, demand, floors, opened, base, most))
-    return list(dict.fromkeys(found))
+            base = Band(0, fill_ceiling=1.0, rule=rule, release=release)
+            found += [
+                Family(design, demand, what, base, bands)
+                for what in _WHAT
+                for bands in ((5,) if likely else (4, 9))
+            ]
+    return found
 
 
 # Simple rules ------------------------------------------------------------------------------------
