@@ -8,6 +8,7 @@ from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
 from dataclasses import dataclass
 from typing import Any
+from weakref import WeakKeyDictionary
 
 from idle_harbor.core.errors import HarborError, NotWantedError
 from idle_harbor.core.stopping import go_on, on_one_thread, while_wanted
@@ -207,14 +208,16 @@ class _Followed:
 
 
 #: Jobs in rounds that this process was asked to help with last: two that take turns on one worker
-#: would else be followed anew each time.
-_followed: OrderedDict[int, _Followed] = OrderedDict()
+#: would else be followed anew each time. Numbers of jobs say something within one database alone.
+_followed: WeakKeyDictionary[Database, OrderedDict[int, _Followed]] = WeakKeyDictionary()
 _MOST_FOLLOWED = 4
 
 
-def _follow(job_id: int, given: Mapping[str, Any], kind: Kind) -> _Followed:
+def _follow(
+    known: OrderedDict[int, _Followed], job_id: int, given: Mapping[str, Any], kind: Kind
+) -> _Followed:
     assert kind.rounds is not None
-    found = _followed.pop(job_id, None)
+    found = known.pop(job_id, None)
     if found is None or found.key != given["key"]:
         found = _Followed(given["key"], kind.rounds(given["input"]))
     return found
@@ -233,13 +236,14 @@ class _InRounds:
         """Work until the last round is over or others wait."""
         worked = self._worked
         jobs, job_id = worked.jobs, worked.job_id
-        followed = _follow(job_id, worked.given, worked.kind)
+        known = _followed.setdefault(worked.database, OrderedDict())
+        followed = _follow(known, job_id, worked.given, worked.kind)
         while not followed.over:
             if not self._round(followed, wanted):
                 # Only what was followed to where it stands is kept: half a step would be lost.
-                _followed[job_id] = followed
-                while len(_followed) > _MOST_FOLLOWED:
-                    _followed.popitem(last=False)
+                known[job_id] = followed
+                while len(known) > _MOST_FOLLOWED:
+                    known.popitem(last=False)
                 return
             followed.go_on()
         jobs.drop_parts(job_id, followed.first)

@@ -26,7 +26,10 @@ def same(case, seed):
         inf if wait is None and whole.waits.arrivals else wait
         for wait in (whole.waits.p95, whole.waits.p96)
     )
-    assert short == (
+    worked = whole.run.tally.wanted / 3_600 * (365.25 / 12) / case.horizon.days
+    spoiled = pytest.approx((1.0 - whole.sessions.comfort) * worked)
+    assert short.spoiled == spoiled
+    assert short[:-1] == (
         float(whole.month), float(settable(whole.ledger)), whole.hours.billed, p95,
         whole.waits.refused_share, whole.sessions.strained_share, whole.returns.lost_share,
         whole.forced_share, whole.sessions.comfort, p96,

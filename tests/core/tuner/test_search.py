@@ -189,7 +189,7 @@ PROMISE = Promise(wait_p95_seconds=60, refused_share=0.01)
 
 
 def scored(money, wait, refused=0.0):
-    return Score(money, money, money, wait, refused, 0.0, None, None, 1.0, wait)
+    return Score(money, money, money, wait, refused, 0.0, None, None, 1.0, wait, 0.0)
 
 
 def test_money_goes_by_weight_and_the_promise_by_the_worst_kind_of_week():

@@ -79,3 +79,64 @@ def test_another_job_is_no_study(client):
     job = client.post("/api/jobs/year", json=wish).json["job"]
     assert client.get(f"/api/studies/{job['id']}").status_code == 409
     assert client.get("/api/studies/999").status_code == 404
+
+
+def done_studies(client, address):
+    """A study of each of two pools that use one schedule, and another of the first."""
+    plan = document()
+    plan["pools"].append({**plan["pools"][0], "id": "second"})
+    plan["groups"].append({**plan["groups"][0], "id": "others"})
+    plan["access"].append({**plan["access"][0], "group": "others", "pool": "second"})
+    asked_for = [
+        ("main", ["schedule", "timeouts"]), ("second", ["schedule", "timeouts"]),
+        ("main", ["schedule", "timeouts", "hosts"]),
+    ]  # fmt: skip
+    jobs = []
+    for pool, free in asked_for:
+        answer = asked(client, plan=plan, pool=pool, free=free, budget=400, plan_id=77)
+        jobs.append(answer.json["job"])
+        work_on(address, jobs[-1])
+    return plan, [job["id"] for job in jobs]
+
+
+def test_pools_are_weighed_together_and_studies_of_one_pool_compared(client, database_address):
+    _, (first, second, again) = done_studies(client, database_address)
+    told = client.post("/api/studies/together", json={"jobs": [first, second]}).json
+    assert [each["pool"] for each in told["pools"]] == ["main", "second"]
+    chosen = told["chosen"]
+    options = [pool["options"] for pool in told["pools"]]
+    taken = [of[k] for of, k in zip(options, chosen["places"], strict=True)]
+    assert chosen["money"] == pytest.approx(sum(each["money"] for each in taken))
+    assert told["least"] == chosen["money"] and all(each["keeps"] for each in taken)
+    least = [min(o["money"] for o in of if o["keeps"]) for of in options]
+    assert chosen["money"] == pytest.approx(sum(least))
+    assert told["today"]["money"] == pytest.approx(sum(of[0]["money"] for of in options))
+
+    poor = {"jobs": [first, second], "budget": 0.9 * chosen["money"]}
+    assert client.post("/api/studies/together", json=poor).json["chosen"] is None
+    rich = {"jobs": [first, second], "budget": told["today"]["money"] + 10_000, "spend": 50}
+    best = client.post("/api/studies/together", json=rich).json
+    assert best["chosen"]["spoiled"] <= chosen["spoiled"]
+    assert best["more"] == {
+        "amount": 50, "choice": None, "text": "Nothing that was found does more for it.",
+    }  # fmt: skip
+    saved = client.post("/api/studies/together", json=rich | {"save": 1}).json["less"]
+    assert saved["choice"]["money"] <= best["chosen"]["money"] - 1
+
+    told = client.get(f"/api/studies/{again}/against/{first}").json
+    assert told["asked"] == ["free: schedule, timeouts, hosts instead of schedule, timeouts"]
+    same = client.get(f"/api/studies/{first}/against/{first}").json
+    assert same == {"changes": [], "asked": []}
+
+
+def test_what_cannot_be_put_side_by_side_is_said(client, database_address):
+    _, (first, second, again) = done_studies(client, database_address)
+    answer = client.get(f"/api/studies/{first}/against/{second}")
+    assert answer.status_code == 409 and "different pools" in answer.json["detail"]
+    answer = client.post("/api/studies/together", json={"jobs": [first, again]})
+    assert answer.status_code == 409 and "one pool" in answer.json["detail"]
+    waits = asked(client, budget=500).json["job"]["id"]
+    answer = client.post("/api/studies/together", json={"jobs": [waits]})
+    assert answer.status_code == 409 and answer.json["remedy"]
+    answer = client.post("/api/studies/together", json={"jobs": [2**50]})
+    assert answer.status_code == 404

@@ -33,7 +33,7 @@ class Effort:
         return max(self.rungs[-1] // 2, 2)
 
 
-_FULL = Effort((1, 2, 4, 8, 12), 16, 32, 8, 10, 4, few=False, searched=0.68, simple=0.8)
+_FULL = Effort((1, 2, 4, 8, 16), 16, 32, 8, 10, 4, few=False, searched=0.68, simple=0.8)
 _LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, few=True, searched=0.55, simple=0.72)
 _LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, few=True, searched=0.5, simple=0.65)
 

@@ -28,6 +28,8 @@ _LEAST_UNIT = 1e-3
 _MOST_OVER = 20.0
 #: What a candidate that misses its promise by as much as it promises is worth less, as a share.
 _DEAR = 6.0
+#: The part of what is usual in which it is counted at least.
+_USUAL = 0.15
 
 
 @dataclass(frozen=True, slots=True)
@@ -111,11 +113,21 @@ def _over(found: Sequence[float], limit: float, least: bool, sure: float) -> flo
 
 
 def worth(
-    measured: Measured, weeks: Sequence[Counted], promise: Promise, sure: float = 0.0
+    measured: Measured,
+    weeks: Sequence[Counted],
+    promise: Promise,
+    sure: float = 0.0,
+    *,
+    usual: float = 0.0,
 ) -> float:
-    """One number to search by, less is better: money, dearer the further the promise is missed."""
+    """One number to search by, less is better: money, dearer the further the promise is missed.
+
+    What is missed counts in the money of the plan itself, or in a part of what is ``usual``: a plan
+    that serves nobody costs nothing.
+    """
     money = weighted(measured, weeks, "money")
-    return money * (1.0 + _DEAR * missed(measured, weeks, promise, sure)) + 1e-6
+    unit = max(money, _USUAL * usual)
+    return money + unit * _DEAR * missed(measured, weeks, promise, sure) + 1e-6
 
 
 def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> float:
@@ -137,7 +149,8 @@ def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> flo
 @dataclass(frozen=True, slots=True)
 class Report:
     """What is told of a candidate: means over the weeks that count with 95 % intervals, and how
-    each part of the promise stands in the kind of week where it stands worst."""
+    each part of the promise stands in the kind of week where it stands worst. ``spoiled`` are hours
+    of work a month."""
 
     month: float
     money: Estimate
@@ -148,6 +161,7 @@ class Report:
     lost: Estimate
     forced: Estimate
     comfort: Estimate
+    spoiled: float
     standings: dict[str, Standing]
     slack: float | None
 
@@ -210,6 +224,7 @@ def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) ->
         month=weighted(measured, weeks, "month"),
         money=_all_weeks(measured, weeks, "money"),
         billed=weighted(measured, weeks, "billed"),
+        spoiled=weighted(measured, weeks, "spoiled"),
         standings=standings,
         slack=None if isinf(room) else room,
         **told,

@@ -93,17 +93,30 @@ def without_lids(design: Design, kinds: frozenset[str]) -> Design:
     return design.kinds_changed(of)
 
 
-def wider(design: Design, kinds: frozenset[str], by: float) -> Design:
-    """The design with all floors and open slots higher by a factor, rounded up."""
+def wider(design: Design, kinds: frozenset[str], by: float, quarters: int = 0) -> Design:
+    """The design with all floors and open slots higher by a factor, rounded up; bands that ask for
+    more than those before them begin so many quarter hours earlier, those that ask for less
+    later."""
+    limit = design.pool.session_limit
 
-    def more(band: Band) -> Band:
-        floor, headroom = (ceil(each * by - 1e-9) for each in (band.floor, band.headroom))
-        return replace(band, floor=floor, headroom=headroom)
+    def asks(band: Band) -> int:
+        return band.floor * limit + band.headroom
 
     def of(kind: DayType) -> DayType:
         if kind.id not in kinds:
             return kind
-        return replace(kind, bands=tuple(map(more, kind.bands)))
+        found: list[Band] = []
+        for k, band in enumerate(kind.bands):
+            floor, headroom = (ceil(each * by - 1e-9) for each in (band.floor, band.headroom))
+            start = band.start
+            if k:
+                start += QUARTER * (-quarters if asks(band) > asks(kind.bands[k - 1]) else quarters)
+            found.append(replace(band, start=start, floor=floor, headroom=headroom))
+        moved = replace(kind, bands=tuple(found))
+        if in_order(moved):
+            return moved
+        same = zip(found, kind.bands, strict=True)
+        return replace(kind, bands=tuple(replace(b, start=was.start) for b, was in same))
 
     return fitted(design.kinds_changed(of))
 
@@ -155,6 +168,7 @@ def turn(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 def all_over(design: Design, bounds: Bounds) -> Iterator[Design]:
     """Each setting of the pool itself at every value that it may have, or over a wide range."""
+    yield from traded(design, bounds)
     for knob in knobs_of(design, bounds):
         if knob.where[0] != "pool":
             continue
@@ -213,9 +227,27 @@ def sized(design: Design, bounds: Bounds, size: str) -> Design:
 
 
 def with_slots(pool: Pool, slots: int) -> Pool:
-    """The pool with as many standing hosts as hold so many sessions beside its surge hosts."""
-    needed = -(-slots // pool.session_limit) - pool.hosts.surge
-    return replace(pool, hosts=replace(pool.hosts, standing=min(max(needed, 1), 10_000)))
+    """The pool with as many standing hosts as hold so many sessions beside its surge hosts; where
+    hosts keep no disk all of them come and go, since those that stand run all the time."""
+    needed = min(-(-slots // pool.session_limit), 10_000)
+    hosts = pool.hosts
+    if hosts.throwaway:
+        hosts = replace(hosts, standing=0, surge=max(needed, 1))
+    else:
+        hosts = replace(hosts, standing=max(needed - hosts.surge, 1))
+    return replace(pool, hosts=hosts)
+
+
+def traded(design: Design, bounds: Bounds) -> Iterator[Design]:
+    """Standing hosts for surge hosts and the other way round: all of them, or a half."""
+    pool = design.pool
+    hosts = pool.hosts
+    if "hosts" not in bounds.free or pool.kind == "dedicated":
+        return
+    for standing in (0, hosts.standing // 2, hosts.standing + hosts.surge // 2, hosts.most):
+        if standing != hosts.standing:
+            own = replace(hosts, standing=standing, surge=hosts.most - standing)
+            yield replace(design, pool=replace(pool, hosts=own))
 
 
 def other_size(draw: Draw, design: Design, bounds: Bounds, knob: Knob) -> Design | None:

@@ -43,8 +43,9 @@ class Counted:
 
 class Score(NamedTuple):
     """What one week of a candidate comes to: money of a month of such weeks (all of it, and what
-    settings can change), billed host-hours, and the figures of the promise; and the wait of the one
-    in hundred just beyond its 95. A wait without bound is infinite, a figure that nobody could feel
+    settings can change), billed host-hours, and the figures of the promise; the wait of the one
+    in hundred just beyond its 95; and the hours of work of a month that were waited away, strained
+    or behind slow lines. A wait without bound is infinite, a figure that nobody could feel
     None."""
 
     month: float
@@ -57,6 +58,7 @@ class Score(NamedTuple):
     forced: float | None
     comfort: float
     wait_beyond: float | None
+    spoiled: float
 
 
 #: Where a week is drawn from: which of the weeks that count, and with which seed.
@@ -79,10 +81,12 @@ def score(case: Case, seed: int) -> Score:
     p95, beyond = (
         inf if waits.arrivals and wait is None else wait for wait in (waits.p95, waits.p96)
     )
+    wanted = Decimal(done.tally.wanted) / HOUR
+    spoiled = (1.0 - felt.comfort) * float(monthly(wanted, case.horizon.days))
     return Score(
         float(total_of(lines)), float(settable(lines)), hours.billed, p95, waits.refused_share,
         felt.strained_share, returns_of(done).lost_share, forced_share_of(done), felt.comfort,
-        beyond,
+        beyond, spoiled,
     )  # fmt: skip
 
 

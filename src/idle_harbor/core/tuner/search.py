@@ -50,7 +50,7 @@ class Trial:
 Asking: TypeAlias = Generator[list[Trial], list[list[Score]], None]
 
 #: After how many weeks of each kind a candidate may be given up; the last is how many there are.
-RUNGS = (1, 2, 4, 8, 12)
+RUNGS = (1, 2, 4, 8, 16)
 #: By how much worse than the last of the best a candidate may look after each of them.
 _PATIENCE = (1.02, 1.01, 1.005, 1.002)
 #: Of so many candidates one goes on after each of them at most, for the promise and each other one.
@@ -119,6 +119,8 @@ class Search:
             Slot(week, first_seed + turn) for turn in range(rungs[-1]) for week in range(len(weeks))
         )
         self.known: dict[Design, Measured] = {}
+        #: Money of a month of what is known to serve everybody.
+        self.usual = 0.0
         self.used = 0
         self._moves = moves_for(bounds)
         self._tries = {move: 1.0 for move, _ in self._moves}
@@ -137,7 +139,9 @@ class Search:
         measured = self.known[design]
         key = (design, min(many or len(measured.slots), len(measured.slots)), sure)
         if key not in aim.worths:
-            aim.worths[key] = worth(measured.first(key[1]), self.weeks, aim.promise, sure)
+            aim.worths[key] = worth(
+                measured.first(key[1]), self.weeks, aim.promise, sure, usual=self.usual
+            )
         return aim.worths[key]
 
     def keeps(self, design: Design, aim: Aim, sure: float = SURE) -> bool:

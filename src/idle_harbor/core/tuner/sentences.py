@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Sequence
 from typing import Any
 
 from idle_harbor.core.plan.declare import clock_text
@@ -10,6 +11,7 @@ from idle_harbor.core.tuner.changes import Change, Value, values_of
 from idle_harbor.core.tuner.explain import Step
 from idle_harbor.core.tuner.judge import FIGURES
 from idle_harbor.core.tuner.study import Answer, Point
+from idle_harbor.core.tuner.together import PoolChange
 
 #: What each setting is called, with its value and what it was before.
 _POOL = {
@@ -210,3 +212,29 @@ def verdict(answer: Answer, currency: str) -> str:
         f"{_money(now, currency)} a month keep the promise: {_money(abs(before - now), currency)} "
         f"({share:.0%}) {way} than the plan of today, {kept}."
     )
+
+
+def _hours(number: float) -> str:
+    many = round(abs(number))
+    return f"{many:,} hour{'' if many == 1 else 's'}" if many else "less than an hour"
+
+
+def pools_text(names: Sequence[str], changes: Sequence[PoolChange], currency: str) -> str:
+    """What a choice does otherwise than another, pool by pool, and what comes of it."""
+    if not changes:
+        return "Nothing that was found does more for it."
+    parts = []
+    for each in changes:
+        money = f"{abs(each.money):,.0f} {currency} {'more' if each.money > 0 else 'less'}"
+        breaks = "" if each.keeps else ", and its promise is not kept for sure"
+        parts.append(
+            f"{names[each.pool]} {money} ({_hours(each.spoiled)} "
+            f"{'more' if each.spoiled > 0 else 'fewer'} spoiled{breaks})"
+        )
+    total = sum(each.money for each in changes)
+    hours = sum(each.spoiled for each in changes)
+    whole = (
+        f"together {abs(total):,.0f} {currency} {'more' if total > 0 else 'less'} a month and "
+        f"{_hours(hours)} of work {'more' if hours > 0 else 'fewer'} spoiled"
+    )
+    return f"{'; '.join(parts)}: {whole}."

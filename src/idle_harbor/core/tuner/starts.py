@@ -23,17 +23,19 @@ _MANY_HOSTS = 3
 #: How much on the safe side first guesses are.
 _BETAS, _MORE_BETAS = (0.6,), (0.0, 1.0)
 #: Weeks by which it is found how much they have to be, and on how many kinds of host.
-_SETTLED_BY, _SETTLED_ON = 3, 2
+_SETTLED_BY, _SETTLED_ON = 3, 3
 #: Steps by which timeouts may be longer to be on the safe side, and shares of hosts more.
 _LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
 
 
 def starts(
-    tried: Tried, today: Design, bounds: Bounds, slots: Sequence[Slot], few: bool
+    search: Search, tried: Tried, slots: Sequence[Slot], few: bool
 ) -> Iterator[list[Design]]:
-    """Groups of designs to begin with, the likeliest first; with ``few`` weeks fewer of each."""
+    """Groups of designs to begin with, the likeliest first; with ``few`` weeks fewer of each. The
+    timeouts of those after the first are of what is best by then."""
+    today, bounds = search.today, search.bounds
     yield safe_ones(today, bounds)
-    bases = _bases(tried.plan, today, bounds)
+    bases = _bases(tried.plan, _timed_as(today, search.aims[0].best[0]), bounds)
     for base in bases:
         found = [base]
         if "schedule" in bounds.free:
@@ -49,12 +51,14 @@ def settled(search: Search, tried: Tried, slots: Sequence[Slot], few: bool) -> A
     if "schedule" not in search.bounds.free:
         return
     aim, by = search.aims[0], _SETTLED_BY * len(search.weeks)
-    pools: dict[tuple[str, int], Design] = {}
-    for best in aim.best:
-        pools.setdefault((best.pool.size, best.pool.session_limit), best)
+    sizes: dict[str, Design] = {}
+    through = sorted(search.finished, key=lambda design: search.worth(design, aim))
+    for best in (*aim.best, *through):
+        sizes.setdefault(best.pool.size, best)
     found: list[Design] = []
-    for base in list(pools.values())[: 1 if few else _SETTLED_ON]:
-        for family in families(tried, base, slots, likely=True):
+    for base in list(sizes.values())[: 1 if few else _SETTLED_ON]:
+        timed = _timed_as(base, aim.best[0])
+        for family in families(tried, timed, slots, likely=True):
             low, high = 0, len(BETAS) - 1
             while low < high:
                 middle = (low + high) // 2
@@ -72,6 +76,17 @@ def settled(search: Search, tried: Tried, slots: Sequence[Slot], few: bool) -> A
     yield from search.measure(likeliest)
     for each in likeliest:
         search.also(each)
+
+
+def _timed_as(design: Design, other: Design) -> Design:
+    """The design with the timeouts of another's pool."""
+    mine, theirs = design.pool, other.pool
+    timed = replace(
+        mine,
+        idle_timeout=theirs.idle_timeout,
+        disconnected_timeout=theirs.disconnected_timeout,
+    )
+    return replace(design, pool=timed)
 
 
 def safest(today: Design, bounds: Bounds) -> list[Design]:

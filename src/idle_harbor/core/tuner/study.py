@@ -32,9 +32,9 @@ from idle_harbor.core.tuner.theory import kinds_of
 
 #: Seeds by what they are for; none is used for two things. Pages show those from 1 on.
 SEARCHED_FROM, FRESH_FROM, SURE_FROM = 1_000_001, 2_000_001, 3_000_001
-#: Shares by which there may be more than a search has needed, of open slots and floors, and of
-#: standing hosts.
-_SPARE = ((0.0, 0.08), (0.06, 0.03), (0.12, 0.08), (0.25, 0.15))
+#: By how much there may be more than a search has needed: shares of open slots and floors, and of
+#: standing hosts, and quarter hours by which bands that ask for more begin earlier.
+_SPARE = ((0.0, 0.08, 0), (0.06, 0.03, 0), (0.06, 0.08, 1), (0.2, 0.15, 2))
 #: How much dearer a design may be that is surer to keep.
 _SURER = 1.03
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
@@ -170,7 +170,8 @@ class Study:
         self.stage = "what theory says"
         first = search.slots[: 4 * len(weeks)]
         yield from search.measure(search.possible(safest(current, bounds)))
-        begun = starts(self.tried, current, bounds, first, self.effort.few)
+        search.usual = max(weighted(m, weeks, "money") for m in search.known.values())
+        begun = starts(search, self.tried, first, self.effort.few)
         yield from search.begin(begun, self._by(GUESSED))
         yield from settled(search, self.tried, first, self.effort.few)
         yield from search.all_over(self._by(ALL_OVER))
@@ -320,15 +321,20 @@ class Study:
         """A design with some more than the search has needed, of open slots, floors and standing
         hosts: the weeks in which all of it is needed are rare, so that it may not have met one."""
         found = []
-        for slots, hosts in _SPARE:
+        for slots, hosts, quarters in _SPARE:
             more = design
             if "schedule" in search.bounds.free:
-                more = wider(more, search.bounds.kinds, 1.0 + slots)
+                more = wider(more, search.bounds.kinds, 1.0 + slots, quarters)
             if "hosts" in search.bounds.free and design.pool.kind != "dedicated":
                 own = more.pool.hosts
                 own = replace(own, standing=own.standing + ceil(hosts * own.most))
                 more = replace(more, pool=replace(more.pool, hosts=own))
             found.append(more)
+        own = design.pool.hosts
+        if "hosts" in search.bounds.free and own.surge and not own.throwaway:
+            # Who gives up does so before a host that has yet to be created comes.
+            own = replace(own, standing=own.most + ceil(_SPARE[0][1] * own.most), surge=0)
+            found.append(replace(design, pool=replace(design.pool, hosts=own)))
         return [each for each in search.possible(found) if each != design]
 
     def _front(self, search: Search, best: Design) -> list[Design]:

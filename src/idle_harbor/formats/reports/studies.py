@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from datetime import date
 from math import inf
 from typing import Any, get_args
@@ -10,13 +11,14 @@ from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Freedom
-from idle_harbor.core.tuner.design import Design, in_plan
+from idle_harbor.core.tuner.changes import between_of
+from idle_harbor.core.tuner.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.explain import Explained
 from idle_harbor.core.tuner.judge import Report
 from idle_harbor.core.tuner.scores import Counted, Score
 from idle_harbor.core.tuner.sentences import change_text, next_second, step_text, verdict
 from idle_harbor.core.tuner.study import Answer, Point, Question, SoFar
-from idle_harbor.formats.plan.codec import to_values
+from idle_harbor.formats.plan.codec import plan_of, to_values
 
 _UNBOUNDED = "no bound"
 FREEDOMS: tuple[Freedom, ...] = get_args(Freedom)
@@ -80,6 +82,7 @@ def _estimate(found: Estimate) -> dict[str, Any]:
 def _report(report: Report) -> dict[str, Any]:
     return {
         "month": report.month, "money": _estimate(report.money), "billed": report.billed,
+        "spoiled": report.spoiled,
         "wait_p95": _estimate(report.wait_p95), "refused": _estimate(report.refused),
         "strained": _estimate(report.strained), "lost": _estimate(report.lost),
         "forced": _estimate(report.forced), "comfort": _estimate(report.comfort),
@@ -141,3 +144,49 @@ def so_far_values(found: SoFar) -> dict[str, Any]:
             {"money": money, "axis": axis, "keeps": keeps} for money, axis, keeps in found.points
         ],
     }  # fmt: skip
+
+
+def _design_in(document: Mapping[str, Any], point: Mapping[str, Any]) -> Design:
+    """The design of a point of an answer, in the plan that the study was of."""
+    pool, schedule = point["pool"], point["schedule"]
+    pools = [pool if each["id"] == pool["id"] else each for each in document["pools"]]
+    others = [each for each in document["schedules"] if each["id"] != schedule["id"]]
+    plan = plan_of({**document, "pools": pools, "schedules": [*others, schedule]})
+    return design_of(plan, pool["id"])
+
+
+def told_point(answer: Mapping[str, Any]) -> Mapping[str, Any]:
+    """What a study would have taken: what it tuned, or the cheapest of its front."""
+    found: Mapping[str, Any] = answer["tuned"] or (answer["front"] or [answer["current"]])[0]
+    return found
+
+
+def differences(
+    one: tuple[Mapping[str, Any], Mapping[str, Any]],
+    two: tuple[Mapping[str, Any], Mapping[str, Any]],
+) -> dict[str, list[str]]:
+    """What the plan of one study, given as its input and its answer, has otherwise than that of
+    another, in sentences; and what was asked otherwise."""
+    (asked, answer), (other, against) = one, two
+    changes = between_of(
+        _design_in(other["plan"], told_point(against)),
+        _design_in(asked["plan"], told_point(answer)),
+    ).changes
+    mine, theirs = asked["question"], other["question"]
+    differ = [
+        f"{name.replace('_', ' ')}: {_listed(mine[name])} instead of {_listed(theirs[name])}"
+        for name in ("free", "locked", "within", "weeks", "axis", "budget", "seed")
+        if mine[name] != theirs[name]
+    ]
+    if asked["plan"] != other["plan"]:
+        differ.append("the plan was another one by then")
+    return {"changes": [change_text(change) for change in changes], "asked": differ}
+
+
+def _listed(value: Any) -> str:
+    if not isinstance(value, list):
+        return f"{value:,}" if isinstance(value, int) else str(value).replace("_", " ")
+    words = [
+        each if isinstance(each, str) else each.get("name", each.get("path", "")) for each in value
+    ]
+    return ", ".join(words) or "none"

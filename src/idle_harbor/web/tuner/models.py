@@ -90,6 +90,7 @@ class PointModel(Model):
     month: float
     money: AboutModel
     billed: float
+    spoiled: float = Field(description="Hours of work a month waited away, strained or slow.")
     wait_p95: AboutModel
     refused: AboutModel
     strained: AboutModel
@@ -197,3 +198,84 @@ class StudiesAnswer(Model):
     """The studies of a plan, the newest first."""
 
     studies: list[StudyRow]
+
+
+class TogetherBody(Model):
+    """Studies that are done, one of each pool, to be weighed against each other."""
+
+    jobs: list[int] = Field(min_length=1, max_length=100)
+    budget: float | None = Field(None, ge=0, le=1e12, description="Money a month at most.")
+    kept: bool = Field(True, description="Whether only what keeps its promise may be taken.")
+    spend: float = Field(1_000, gt=0, le=1e9)
+    save: float = Field(5_000, gt=0, le=1e9)
+
+
+class OptionModel(Model):
+    """A plan of a pool that may be taken."""
+
+    name: str
+    money: float
+    spoiled: float
+    keeps: bool
+
+
+class PoolOptions(Model):
+    """The plans of a pool that a study tells of, in the order of places; the first is today's."""
+
+    pool: str
+    options: list[OptionModel]
+
+
+class ChoiceModel(Model):
+    """One plan of each pool, by its place, with what all of them come to."""
+
+    money: float
+    spoiled: float
+    keeps: bool
+    places: list[int]
+
+
+class CurvePoint(Model):
+    """What a choice that no other beats comes to."""
+
+    money: float
+    spoiled: float
+    keeps: bool
+
+
+class NextStep(Model):
+    """What so much more or less money a month would do."""
+
+    amount: float
+    choice: ChoiceModel | None
+    text: str
+
+
+class TogetherAnswer(Model):
+    """Which plan each pool gets, and what more or less money would change."""
+
+    currency: str
+    pools: list[PoolOptions]
+    today: ChoiceModel
+    least: float | None = Field(description="What keeping all promises costs at least.")
+    chosen: ChoiceModel | None
+    against_today: str
+    more: NextStep
+    less: NextStep
+    curve: list[CurvePoint]
+    kept_curve: list[CurvePoint]
+
+
+class AgainstPath(Model):
+    """Two studies of one pool."""
+
+    job_id: int = Field(ge=1, le=2**62)
+    other_id: int = Field(ge=1, le=2**62)
+
+
+class AgainstAnswer(Model):
+    """What the tuned plan of one study has otherwise than that of another, and what was asked
+    otherwise."""
+
+    changes: list[str]
+    asked: list[str]

@@ -11,6 +11,8 @@ from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.tuner import Counted, Question, ordinary
 from idle_harbor.core.tuner.possible import turnable_in, weeks_that_may_count
 from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.formats.reports.studies import differences
+from idle_harbor.formats.reports.together import together_values
 from idle_harbor.store.jobs import Jobs
 from idle_harbor.web.shared.asked import database, json_response
 from idle_harbor.web.shared.bodies import checked_body
@@ -18,9 +20,35 @@ from idle_harbor.web.shared.jobs import as_job, asker, job_values
 from idle_harbor.web.shared.models import JobPath, Model, Part, PoolBody
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
-from idle_harbor.web.tuner.models import MayAnswer, StudiesAnswer, StudyAnswer, StudyBody
+from idle_harbor.web.tuner.models import (
+    AgainstAnswer,
+    AgainstPath,
+    MayAnswer,
+    StudiesAnswer,
+    StudyAnswer,
+    StudyBody,
+    TogetherAnswer,
+    TogetherBody,
+)
 
 tuner = view("tuner", "studies")
+
+
+class OtherStudies(Exception):
+    """These studies cannot be put beside each other: why, and what would help."""
+
+    def __init__(self, detail: str, remedy: str) -> None:
+        super().__init__(detail)
+        self.remedy = remedy
+
+
+@tuner.errorhandler(OtherStudies)
+def other_studies(error: OtherStudies) -> Response:
+    """A problem in place of a comparison."""
+    return problem(
+        "other-studies", 409, "These studies cannot be put beside each other", str(error),
+        error.remedy,
+    )  # fmt: skip
 
 
 class PlanQuery(Model):
@@ -90,10 +118,9 @@ def read_study(path: JobPath) -> Response:
     jobs = Jobs(database())
     row = jobs.job(path.job_id)
     if row["kind"] != "study":
-        return problem(
-            "other-kind", 409, "This job is of another kind",
-            f"job {path.job_id} is a {row['kind']}", "ask for what it is about",
-        )  # fmt: skip
+        raise OtherStudies(
+            f"job {path.job_id} is a {row['kind']} and no study", "ask for what it is about"
+        )
     given = jobs.given(path.job_id)["input"]
     question = given["question"]
     owed = promise_of(plan_of(given["plan"]), question["pool"])
@@ -108,3 +135,43 @@ def read_study(path: JobPath) -> Response:
             "answer": result if "verdict" in result else None,
         }
     )
+
+
+@tuner.post("/together", responses={200: TogetherAnswer, **described(404, 409, 503)})
+def weigh_studies(body: TogetherBody) -> Response:
+    """Which plan each of several pools gets, under one budget or one promise."""
+    answers = []
+    currency = ""
+    for job_id in dict.fromkeys(body.jobs):
+        given, answer = _done(job_id)
+        answers.append((given["question"]["pool"], answer))
+        currency = given["plan"]["currency"]
+    if len({pool for pool, _ in answers}) < len(answers):
+        raise OtherStudies("two of these studies are of one pool", "name one study of each pool")
+    return json_response(
+        together_values(
+            answers, currency, budget=body.budget, kept=body.kept, spend=body.spend, save=body.save
+        )
+    )
+
+
+@tuner.get("/<int:job_id>/against/<int:other_id>",
+           responses={200: AgainstAnswer, **described(404, 409, 503)})  # fmt: skip
+def compare_studies(path: AgainstPath) -> Response:
+    """What one study found otherwise than another, and what was asked otherwise."""
+    one, two = _done(path.job_id), _done(path.other_id)
+    if one[0]["question"]["pool"] != two[0]["question"]["pool"]:
+        raise OtherStudies(
+            "these studies are of different pools", "compare two studies of one pool"
+        )
+    return json_response(differences(one, two))
+
+
+def _done(job_id: int) -> tuple[dict[str, Any], dict[str, Any]]:
+    """Input and answer of a study that is done; raises OtherStudies where it is none."""
+    jobs = Jobs(database())
+    result = jobs.result(job_id)["result"] or {}
+    if jobs.job(job_id)["kind"] != "study" or "verdict" not in result:
+        raise OtherStudies(f"job {job_id} is no study that is done", "name studies that are done")
+    given: dict[str, Any] = jobs.given(job_id)["input"]
+    return given, result

@@ -1,0 +1,90 @@
+"""Several pools under one budget: against all choices there are, and what is said of them."""
+
+from __future__ import annotations
+
+from itertools import product
+
+import numpy as np
+import pytest
+
+from idle_harbor.core.tuner.sentences import pools_text
+from idle_harbor.core.tuner.together import (
+    Option,
+    changes_between,
+    cheapest,
+    choices,
+    within,
+)
+
+
+def drawn(pools, options, seed):
+    draw = np.random.default_rng(seed)
+
+    def option(k):
+        money, spoiled = draw.integers(1, 60), draw.integers(0, 40)
+        return Option(str(k), float(money), float(spoiled), draw.random() < 0.6)
+
+    return [[option(k) for k in range(options)] for _ in range(pools)]
+
+
+def all_of(pools, kept):
+    for taken in product(*pools):
+        if all(each.keeps for each in taken) or not kept:
+            yield sum(e.money for e in taken), sum(e.spoiled for e in taken)
+
+
+@pytest.mark.parametrize("seed", range(12))
+@pytest.mark.parametrize("kept", [False, True])
+def test_no_choice_within_the_money_spoils_less(seed, kept):
+    pools = drawn(4, 5, seed)
+    found = choices(pools, kept=kept)
+    every = sorted(all_of(pools, kept))
+    assert bool(found) == bool(every)
+    for budget in range(0, 250, 7):
+        affordable = [spoiled for money, spoiled in every if money <= budget]
+        taken = within(found, budget)
+        assert (taken is None) == (not affordable)
+        if taken is not None:
+            assert taken.spoiled == min(affordable)
+            assert taken.money <= budget
+            options = [pool[k] for pool, k in zip(pools, taken.places, strict=True)]
+            assert taken.money == sum(each.money for each in options)
+            assert taken.keeps == all(each.keeps for each in options)
+    if found:
+        assert cheapest(found).money == every[0][0]
+
+
+def test_many_pools_with_many_options_stay_bounded():
+    pools = drawn(60, 12, 3)
+    found = choices([[o for o in pool if o.keeps] or pool for pool in pools])
+    money = [each.money for each in found]
+    spoiled = [each.spoiled for each in found]
+    assert money == sorted(money) and spoiled == sorted(spoiled, reverse=True)
+    assert found[0].money == pytest.approx(
+        sum(min(o.money for o in ([p for p in pool if p.keeps] or pool)) for pool in pools)
+    )
+
+
+def test_a_pool_without_a_plan_that_keeps_its_promise_leaves_none():
+    pools = [[Option("a", 1, 1, True)], [Option("b", 1, 1, False)]]
+    assert choices(pools, kept=True) == []
+    assert len(choices(pools)) == 1
+
+
+def test_what_differs_is_told_pool_by_pool():
+    pools = [
+        [Option("today", 100, 50, True), Option("tuned", 80, 51, True)],
+        [Option("today", 500, 5, True), Option("tuned", 350, 9, False)],
+        [Option("today", 10, 1, True)],
+    ]
+    one, two = choices(pools)[-1], choices(pools)[0]
+    assert one.places == (0, 0, 0) and two.places == (1, 1, 0)
+    changes = changes_between(pools, one, two)
+    assert [(c.pool, c.money, c.spoiled) for c in changes] == [(1, -150, 4), (0, -20, 1)]
+    text = pools_text(["office", "line", "field"], changes, "EUR")
+    assert text == (
+        "line 150 EUR less (4 hours more spoiled, and its promise is not kept for sure); "
+        "office 20 EUR less (1 hour more spoiled): "
+        "together 170 EUR less a month and 5 hours of work more spoiled."
+    )
+    assert pools_text([], [], "EUR") == "Nothing that was found does more for it."
