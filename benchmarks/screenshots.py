@@ -48,6 +48,12 @@ def _tuned(page: Page) -> None:
     page.get_by_test_id("verdict").wait_for(timeout=180_000)
 
 
+def _together(page: Page) -> None:
+    page.get_by_label("What may change").select_option("everything")
+    page.get_by_test_id("search").click()
+    page.get_by_test_id("together-verdict").wait_for(timeout=600_000)
+
+
 def _waits(page: Page) -> None:
     page.get_by_test_id("gauge-wait").click()
 
@@ -109,6 +115,7 @@ def main(site: str) -> None:
         shoot("year", "/plans/1/board", _kinds)
         shoot("jobs", "/plans/1/board?pool=line", _weekly)
         shoot("tuner", "/plans/1/tuner?pool=office", _tuned)
+        shoot("all-pools", "/plans/1/tuner?pool=all pools", _together)
         shoot("sentences", "/plans/1/board", _sentences)
         shoot("hosts", "/plans/1/hosts?size=ketch", _checked)
         shoot("pools", "/plans/1/pools?pool=metering", _pools)

@@ -15,7 +15,7 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
     nothing_serious(page)
     page.get_by_label("Weeks of candidates").fill("400")
     page.keyboard.press("Enter")
-    page.get_by_text("Which weeks count, and what stays as it is").click()
+    page.get_by_text("Which weeks count, what stays as it is").click()
     page.get_by_label("starts at a knock").check()
     page.get_by_test_id("search").click()
     expect(page.get_by_test_id("study-progress")).to_contain_text("of 400 weeks")
@@ -23,6 +23,18 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
     expect(verdict).to_contain_text("a month keep the promise", timeout=60_000)
     expect(page.get_by_test_id("next-second")).to_contain_text("Nothing was found that keeps")
     nothing_serious(page)
+
+    # What is pointed at stands as a ghost in a day of today, here and on the Board.
+    week = page.get_by_label("A day of today's plan, with tuned as a ghost")
+    expect(week).to_contain_text("with tuned as a ghost in it")
+    page.get_by_test_id("ghost").click()
+    page.wait_for_url("**/board**")
+    settled(page)
+    expect(page.get_by_test_id("pin")).to_have_value("ghost")
+    expect(page.get_by_text(re.compile("on tuned, study")).first).to_be_visible()
+    page.get_by_test_id("pin").select_option("")
+    expect(page.get_by_text(re.compile("on tuned, study"))).to_have_count(0)
+    page.go_back()
 
     # Each mark tells its figures; the changes add up.
     chosen = page.get_by_test_id("chosen")
@@ -64,3 +76,33 @@ def test_a_study_is_stopped_and_goes_on(watched, demo):
     expect(page.get_by_test_id("study-progress")).to_be_visible()
     page.get_by_test_id("study-progress").get_by_role("button", name="stop").click()
     expect(page.get_by_text("It was stopped; what was tried is kept.")).to_be_visible()
+
+
+def test_all_pools_are_weighed_together_and_a_study_compared(watched, demo):
+    page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=all pools")
+    page.get_by_label("Weeks of candidates").fill("250")
+    page.keyboard.press("Enter")
+    page.get_by_test_id("search").click()
+    verdict = page.get_by_test_id("together-verdict")
+    expect(verdict).to_contain_text("a month for all pools instead of", timeout=180_000)
+    expect(page.get_by_test_id("more-money")).not_to_be_empty()
+    expect(page.get_by_test_id("spare-money")).not_to_be_empty()
+    nothing_serious(page)
+
+    # Too little money is said; a great deal buys back hours.
+    page.get_by_label("Money a month").fill("1000")
+    page.keyboard.press("Enter")
+    expect(page.get_by_text("a month at least")).to_be_visible()
+    page.get_by_role("button", name="as cheap as that goes").click()
+    expect(verdict).to_be_visible()
+    page.get_by_test_id("take-all").click()
+    expect(page.get_by_text("It is in the plan; undo takes it back.")).to_be_visible()
+    page.get_by_role("button", name="Undo").click()
+
+    # Another study of one of these pools, side by side with the one before it.
+    page.get_by_label("Pool to tune").select_option("line")
+    page.get_by_label("What may change").select_option("the schedule only")
+    page.get_by_test_id("search").click()
+    expect(page.get_by_test_id("verdict")).to_be_visible(timeout=60_000)
+    page.get_by_role("button", name="compare").first.click()
+    expect(page.get_by_test_id("differ")).to_contain_text("Asked otherwise: free")

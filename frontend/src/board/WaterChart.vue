@@ -26,6 +26,8 @@ import { columnsOf, crestOf, drawDay, drawGhost, kindsOf, tableOf, topOf } from 
 const props = defineProps<{
   week: WeekAnswer
   baseline: WeekAnswer | null
+  /** What that is of. */
+  beside: string
   day: Day
   bands: DayBand[]
   targets: DayTarget[]
@@ -162,7 +164,7 @@ const readout = computed(() => {
     x: x.value(cursor.value),
   }
 })
-const legend = computed(() => placed(kindsOf(ghost.value !== null), plotWidth.value))
+const legend = computed(() => placed(kindsOf(ghost.value ? props.beside : ''), plotWidth.value))
 /** What is told of a place stands where the legend is. */
 const tells = computed(() => readout.value !== null || pointed.value !== null)
 const drawKinds = computed(() => {

@@ -89,7 +89,7 @@ export const INKS = {
 } as const satisfies Record<string, readonly Ink[]>
 
 /** What the picture shows, in the order of its legend. */
-export function kindsOf(compared: boolean): Kind[] {
+export function kindsOf(beside: string): Kind[] {
   const line = (text: string, inks: readonly Ink[]) => ({ text, inks, line: true })
   return [
     { text: 'active', inks: INKS.active },
@@ -100,7 +100,7 @@ export function kindsOf(compared: boolean): Kind[] {
     { text: 'unused', inks: INKS.harbor },
     line('billed', INKS.billed),
     line('ideal line', INKS.ideal),
-    ...(compared ? [line('the pinned revision', INKS.ghost)] : []),
+    ...(beside ? [line(beside, INKS.ghost)] : []),
   ]
 }
 

@@ -92,9 +92,36 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
                f"{explained['after']:,.0f} after.")  # fmt: skip
 
 
+def _print_together(values: dict[str, Any], currency: str) -> None:
+    chosen, today = values["chosen"], values["today"]
+    if chosen is None:
+        least = f"{values['least']:,.0f} {currency}"
+        click.echo(f"Keeping every promise costs {least} a month at least.")
+        return
+    click.echo(
+        f"{chosen['money']:,.0f} {currency} a month for all pools instead of "
+        f"{today['money']:,.0f}, {chosen['spoiled']:,.0f} hours of work spoiled instead of "
+        f"{today['spoiled']:,.0f}."
+    )
+    if values["unkept"]:
+        click.echo(f"Nothing was found that keeps the promise of {', '.join(values['unkept'])}.")
+    click.echo(f"\n{'':16}{'today':>14}{'then':>14}{'spoiled':>12}{'then':>10}")
+    for pool, place in zip(values["pools"], chosen["places"], strict=True):
+        now, then = pool["options"][0], pool["options"][place]
+        click.echo(
+            f"{pool['pool']:16}{now['money']:>10,.0f} {currency}{then['money']:>10,.0f} {currency}"
+            f"{now['spoiled']:>10,.0f} h{then['spoiled']:>8,.0f} h"
+            f"  {'kept' if then['keeps'] else 'not for sure'}"
+        )
+    click.echo(f"\nThe next {values['more']['amount']:,.0f} {currency}: {values['more']['text']}")
+    click.echo(f"To save {values['less']['amount']:,.0f} {currency}: {values['less']['text']}")
+
+
 @main.command()
 @PLAN
-@click.option("--pool", required=True, help="The pool's id.")
+@click.option("--pool", help="The pool's id.")
+@click.option("--all", "every", is_flag=True, help="All pools, each by itself, then together.")
+@click.option("--budget", type=click.FloatRange(0), help="Money a month for all pools, with --all.")
 @click.option(
     "--promise",
     multiple=True,
@@ -131,11 +158,14 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
 )
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
 def tune(
-    plan: Path, pool: str, promise: tuple[str, ...], free: str, lock: tuple[str, ...],
+    plan: Path, pool: str | None, every: bool, budget: float | None,
+    promise: tuple[str, ...], free: str, lock: tuple[str, ...],
     within: tuple[str, ...], axis: str, weeks: int, seconds: int | None, seed: int,
     output: Path | None, as_json: bool,
 ) -> None:  # fmt: skip
     """Find the settings of a pool that keep its promise at the least cost."""
+    if every == (pool is not None):
+        raise click.UsageError("name a --pool, or ask for --all")
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
@@ -143,20 +173,26 @@ def tune(
     from idle_harbor.core.tuner import tune as search
     from idle_harbor.core.tuner.design import in_plan
     from idle_harbor.core.tuner.judge import FIGURES
-    from idle_harbor.formats.plan.codec import checked, to_values
+    from idle_harbor.formats.plan.codec import checked, plan_of, to_values
     from idle_harbor.formats.reports.studies import answer_values, freedoms_of
+    from idle_harbor.formats.reports.together import together_values, with_chosen
 
     if axis not in FIGURES:
         raise click.BadParameter(f"choose among {', '.join(FIGURES)}", param_hint="'--axis'")
     names = [name.strip() for name in free.split(",") if name.strip()]
     with told():
         whole = read_checked(plan)
+        pools = [each.id for each in whole.pools] if pool is None else [pool]
         if promise:
-            whole = checked(_promised(whole, pool, promise))
-        question = Question(
-            pool, ordinary(whole), freedoms_of(_PRESETS.get(free.strip(), names)), lock,
-            tuple(_bound(each) for each in within), axis, weeks, seed,
-        )  # fmt: skip
+            for each in pools:
+                whole = checked(_promised(whole, each, promise))
+        asked = [
+            Question(
+                each, ordinary(whole), freedoms_of(_PRESETS.get(free.strip(), names)), lock,
+                tuple(_bound(each) for each in within), axis, weeks, seed,
+            )
+            for each in pools
+        ]  # fmt: skip
         began = time.monotonic()
         seen = ""
 
@@ -167,13 +203,25 @@ def tune(
                 seen = study.stage
                 click.echo(f"{study.so_far().used:>7,} of {weeks:,} weeks: {seen}", err=True)
 
-        answer = search(whole, question, told=progress)
-        values = answer_values(whole, question, answer)
-    if output is not None and answer.tuned is not None:
-        tuned = to_values(in_plan(whole, answer.tuned.design))
-        output.write_text(json.dumps(tuned, indent=2, ensure_ascii=False) + "\n", "utf-8")
+        answers = []
+        tuned = whole
+        for question in asked:
+            if every:
+                click.echo(question.pool, err=True)
+            answer = search(whole, question, told=progress)
+            answers.append((question.pool, answer_values(whole, question, answer)))
+            if answer.tuned is not None:
+                tuned = in_plan(tuned, answer.tuned.design)
+        values = together_values(answers, whole.currency, budget=budget) if every else answers[0][1]
+        if every:
+            tuned = plan_of(with_chosen(to_values(whole), answers, values))
+    if output is not None and tuned != whole:
+        text = json.dumps(to_values(tuned), indent=2, ensure_ascii=False)
+        output.write_text(text + "\n", "utf-8")
     if as_json:
         click.echo(json.dumps(values, indent=2))
+    elif every:
+        _print_together(values, whole.currency)
     else:
         _print_answer(values, whole.currency)
 

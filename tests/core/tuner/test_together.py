@@ -24,7 +24,8 @@ def drawn(pools, options, seed):
         money, spoiled = draw.integers(1, 60), draw.integers(0, 40)
         return Option(str(k), float(money), float(spoiled), draw.random() < 0.6)
 
-    return [[option(k) for k in range(options)] for _ in range(pools)]
+    found = [[option(k) for k in range(options)] for _ in range(pools)]
+    return [[*of, Option("sure", 70.0, 0.0, True)] for of in found]
 
 
 def all_of(pools, kept):
@@ -65,10 +66,13 @@ def test_many_pools_with_many_options_stay_bounded():
     )
 
 
-def test_a_pool_without_a_plan_that_keeps_its_promise_leaves_none():
-    pools = [[Option("a", 1, 1, True)], [Option("b", 1, 1, False)]]
-    assert choices(pools, kept=True) == []
-    assert len(choices(pools)) == 1
+def test_a_pool_without_a_plan_that_keeps_its_promise_is_weighed_with_what_it_has():
+    pools = [
+        [Option("a", 1, 1, True), Option("b", 0, 9, False)],
+        [Option("c", 2, 1, False), Option("d", 1, 3, False)],
+    ]
+    found = choices(pools, kept=True)
+    assert [(each.places, each.keeps) for each in found] == [((0, 1), False), ((0, 0), False)]
 
 
 def test_what_differs_is_told_pool_by_pool():

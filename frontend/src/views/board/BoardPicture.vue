@@ -35,6 +35,7 @@ const { simulation, bands, selected, holding } = board
   <WaterChart
     :week="week"
     :baseline="board.baseline.value"
+    :beside="board.beside.value"
     :day="day"
     :bands="bands"
     :targets="board.targets.value"

@@ -58,6 +58,8 @@ function toggleWeeks(): void {
 }
 function pinFrom(event: Event): void {
   const value = (event.target as HTMLSelectElement).value
+  if (value === 'ghost') return
+  board.forgetGhost()
   board.go({ pin: value || undefined })
 }
 
@@ -91,8 +93,13 @@ onBeforeUnmount(() => watcher.disconnect())
       <WeekPicker />
       <label v-if="pools.length">
         against
-        <select :value="board.pinned.value ?? ''" data-testid="pin" @change="pinFrom">
+        <select
+          :value="board.ghost.value ? 'ghost' : (board.pinned.value ?? '')"
+          data-testid="pin"
+          @change="pinFrom"
+        >
           <option value="">nothing</option>
+          <option v-if="board.ghost.value" value="ghost">{{ board.ghost.value.name }}</option>
           <option v-for="item in store.revisions" :key="item.number" :value="item.number">
             r{{ item.number }}{{ item.words ? ` ${item.words.slice(0, 36)}` : '' }}
           </option>
@@ -185,7 +192,7 @@ onBeforeUnmount(() => watcher.disconnect())
           :range="simulation.range"
           :baseline="board.baseline.value"
           :baseline-range="board.baselineRange.value"
-          :pinned="board.pinned.value"
+          :beside="board.beside.value"
           :many="simulation.many"
           @many="simulation.askMany"
           @stop="simulation.stopMany"

@@ -14,7 +14,8 @@ const props = defineProps<{
   range: RangeAnswer | null
   baseline: WeekAnswer | null
   baselineRange: RangeAnswer | null
-  pinned: number | null
+  /** What figures are compared with. */
+  beside: string
   /** How many of many weeks are simulated, while they are. */
   many: Progress | null
 }>()
@@ -43,9 +44,9 @@ function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string, le
   if (a === null || b === null) return { change: '', better: null }
   const difference = b - a
   const text = say(Math.abs(difference))
-  if (text === say(0)) return { change: `as in r${props.pinned}`, better: null }
+  if (text === say(0)) return { change: `as in ${props.beside}`, better: null }
   return {
-    change: `${difference < 0 ? '▼' : '▲'} ${text} on r${props.pinned}`,
+    change: `${difference < 0 ? '▼' : '▲'} ${text} on ${props.beside}`,
     better: difference < 0 === lessIsBetter,
   }
 }

@@ -16,6 +16,7 @@ import { bandsOf, placeOf, scheduleOf, type Held } from '@/board/day'
 import * as edits from '@/board/edits'
 import { targetsOf, type DayTarget, type HeldTarget } from '@/board/targets'
 import { useWeeks } from '@/board/weeks'
+import { useGhost } from '@/stores/ghost'
 import { usePlan } from '@/stores/plan'
 import { clock } from '@/ui/format'
 import { useWeek } from '@/views/frame/useWeek'
@@ -41,6 +42,12 @@ export function useBoard() {
   })
   const weekday = computed(() => Math.max(0, Math.min(number(route.query.day) ?? 0, 6)))
   const pinned = computed(() => number(route.query.pin))
+  const ghosts = useGhost()
+  /** A plan found elsewhere that is looked at beside this one, in place of a revision. */
+  const ghost = computed(() => (ghosts.ghost?.pool === pool.value?.id ? ghosts.ghost : null))
+  const beside = computed(() =>
+    ghost.value ? ghost.value.name : pinned.value === null ? '' : `r${pinned.value}`,
+  )
   const week = computed(() => simulation.week)
   const day = computed(() => week.value?.days[weekday.value] ?? null)
   const schedule = computed(() =>
@@ -227,9 +234,9 @@ export function useBoard() {
     { immediate: true },
   )
   watch(
-    [pinnedPlan.answer, () => pool.value?.id, first],
+    [pinnedPlan.answer, ghost, () => pool.value?.id, first],
     () => {
-      const plan = pinnedPlan.answer.value?.plan
+      const plan = ghost.value?.plan ?? pinnedPlan.answer.value?.plan
       if (!plan || !pool.value) return against.forget()
       const id = pool.value.id
       against.ask({ plan, pool: id, first: first.value, saved: true, settled: true })
@@ -247,6 +254,9 @@ export function useBoard() {
     pool,
     weekday,
     pinned,
+    ghost,
+    beside,
+    forgetGhost: () => (ghosts.ghost = null),
     week,
     day,
     bands,

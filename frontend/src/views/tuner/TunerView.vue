@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import type { StudyPoint } from '@/api/client'
+import type { StudyPoint, StudyRow } from '@/api/client'
 import { FREE_NAMES } from '@/tuner/names'
 import FrontPicture from '@/tuner/FrontPicture.vue'
 import { marksOf } from '@/tuner/front'
@@ -15,12 +15,20 @@ import { useWidth } from '@/ui/useWidth'
 import ValueToken from '@/ui/ValueToken.vue'
 import FirstSentence from '@/views/board/FirstSentence.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
+import { useGhost } from '@/stores/ghost'
+import { withPoints } from '@/tuner/taken'
 
+import PointWeek from './PointWeek.vue'
+import PoolsTogether from './PoolsTogether.vue'
+import { ALL } from './useTogether'
 import { PRESETS, useTuner } from './useTuner'
 
 /** The search for the settings that keep the promise at the least cost, and what stricter ones would. */
 const props = defineProps<{ id: number }>()
 const tuner = useTuner()
+const route = useRoute()
+const router = useRouter()
+const ghosts = useGhost()
 const { store, pool, study, may } = tuner
 
 const AXES = [
@@ -31,9 +39,21 @@ const AXES = [
   { value: 'forced_share', text: 'forced sign-offs' },
 ]
 const frees = computed(() => Object.keys(PRESETS).map((text) => ({ value: text, text })))
-const pools = computed(() =>
-  (store.plan?.pools ?? []).map((p) => ({ value: p.id, text: words(p.id) })),
+const pools = computed(() => {
+  const each = (store.plan?.pools ?? []).map((p) => ({ value: p.id, text: words(p.id) }))
+  return each.length > 1 ? [...each, { value: ALL, text: ALL }] : each
+})
+const every = computed(() => route.query.pool === ALL)
+const together = ref<InstanceType<typeof PoolsTogether>>()
+const busy = computed(() =>
+  every.value
+    ? !!together.value?.busy || !!together.value?.goesOn
+    : tuner.asking.value || tuner.goesOn.value,
 )
+function search(): void {
+  if (every.value) void together.value?.ask()
+  else void tuner.ask()
+}
 const box = ref<HTMLElement>()
 const width = useWidth(box, 860)
 
@@ -91,6 +111,47 @@ function lock(path: string, on: boolean): void {
 const turnable = computed(() =>
   (may.value?.turnable ?? []).filter((t) => PRESETS[tuner.free.value]?.includes(t.belongs)),
 )
+const monday = computed(() => study.value?.question.weeks[0]?.monday ?? '')
+/** Beside it stand the figures of what is pointed at. */
+const frontWidth = computed(() => Math.max(width.value - 336, 320))
+function onBoard(): void {
+  const point = mark.value?.point
+  const from = study.value?.question.pool
+  if (!point || !store.plan || !from) return
+  const name = `${mark.value?.name ?? ''}, study ${study.value?.job.id ?? ''}`
+  ghosts.ghost = { plan: withPoints(store.plan, [point]), pool: from, name }
+  void router.push({ name: 'board', params: { id: props.id }, query: { pool: from } })
+}
+const fieldName = (path: string) =>
+  FREE_NAMES[path] ?? path.split('.').slice(-1)[0]?.replaceAll('_', ' ') ?? path
+/** Fields with numbers that have no bounds yet. */
+const boundable = computed(() =>
+  turnable.value.filter(
+    (t) =>
+      !tuner.within.value.some((b) => b.path === t.path) &&
+      t.today.some((v) => v.trim() !== '' && Number.isFinite(Number(v))),
+  ),
+)
+function addBound(event: Event): void {
+  const menu = event.target as HTMLSelectElement
+  const field = boundable.value.find((t) => t.path === menu.value)
+  menu.value = ''
+  if (!field) return
+  const numbers = field.today.map(Number).filter(Number.isFinite)
+  // A half and the double of what stands today, to begin with.
+  const bound = {
+    path: field.path,
+    low: Math.min(...numbers) / 2,
+    high: Math.max(...numbers) * 2,
+  }
+  tuner.within.value = [...tuner.within.value, bound]
+}
+function setBound(at: number, values: { low?: number; high?: number }): void {
+  tuner.within.value = tuner.within.value.map((b, k) => (k === at ? { ...b, ...values } : b))
+}
+function dropBound(at: number): void {
+  tuner.within.value = tuner.within.value.filter((_, k) => k !== at)
+}
 const taken = ref('')
 function takeOver(): void {
   const point = mark.value?.point
@@ -98,6 +159,16 @@ function takeOver(): void {
   tuner.takeOver(point)
   taken.value = chosen.value
 }
+function comparable(row: StudyRow): boolean {
+  const shown = study.value
+  return (
+    !!shown?.answer &&
+    row.job.state === 'done' &&
+    row.job.id !== shown.job.id &&
+    row.question.pool === shown.question.pool
+  )
+}
+const otherRow = computed(() => tuner.rows.value.find((r) => r.job.id === tuner.other.value))
 /** What a study that goes on does now. */
 const doing = computed(() => {
   const found = study.value?.so_far
@@ -118,8 +189,8 @@ const doing = computed(() => {
           <ChoiceToken
             label="Pool to tune"
             :options="pools"
-            :model-value="pool.id"
-            @update:model-value="(v) => tuner.go({ pool: v, study: undefined })"
+            :model-value="every ? ALL : pool.id"
+            @update:model-value="(v) => tuner.go({ pool: v, study: undefined, studies: undefined })"
           />
           change
           <ChoiceToken
@@ -128,13 +199,16 @@ const doing = computed(() => {
             :model-value="tuner.free.value"
             @update:model-value="(v) => (tuner.free.value = v)"
           />
-          so that the promise costs least, weighed against
-          <ChoiceToken
-            label="What is weighed against the money"
-            :options="AXES"
-            :model-value="tuner.axis.value"
-            @update:model-value="(v) => (tuner.axis.value = v as typeof tuner.axis.value)"
-          />, in
+          <template v-if="every">so that the promises cost least, each pool in</template>
+          <template v-else>
+            so that the promise costs least, weighed against
+            <ChoiceToken
+              label="What is weighed against the money"
+              :options="AXES"
+              :model-value="tuner.axis.value"
+              @update:model-value="(v) => (tuner.axis.value = v as typeof tuner.axis.value)"
+            />, in
+          </template>
           <ValueToken
             label="Weeks of candidates"
             :model-value="tuner.budget.value"
@@ -143,17 +217,20 @@ const doing = computed(() => {
             "
           />
           weeks.
-          <button
-            class="search"
-            :disabled="tuner.asking.value || tuner.goesOn.value"
-            data-testid="search"
-            @click="tuner.ask"
-          >
+          <button class="search" :disabled="busy" data-testid="search" @click="search">
             Search
           </button>
         </p>
-        <details class="more">
-          <summary>Which weeks count, and what stays as it is</summary>
+        <div ref="box" class="measure" />
+        <PoolsTogether
+          v-if="every"
+          ref="together"
+          :free="tuner.free.value"
+          :weeks="tuner.budget.value"
+          :width="width"
+        />
+        <details v-else class="more">
+          <summary>Which weeks count, what stays as it is, and within which bounds</summary>
           <p>
             The week of the plan counts<template v-if="weighed.length"
               >, and of the year after it</template
@@ -178,21 +255,48 @@ const doing = computed(() => {
                 :checked="tuner.locked.value.includes(field.path)"
                 @change="lock(field.path, ($event.target as HTMLInputElement).checked)"
               />
-              {{
-                FREE_NAMES[field.path] ?? field.path.split('.').slice(-1)[0]?.replaceAll('_', ' ')
-              }}
+              {{ fieldName(field.path) }}
             </label>
           </p>
+          <p>
+            Only within:
+            <span v-for="(bound, k) in tuner.within.value" :key="bound.path" class="bound">
+              {{ fieldName(bound.path) }} from
+              <ValueToken
+                label="Least"
+                :model-value="bound.low"
+                @update:model-value="(v) => setBound(k, { low: Number(v) })"
+              />
+              to
+              <ValueToken
+                label="Most"
+                :model-value="bound.high"
+                @update:model-value="(v) => setBound(k, { high: Number(v) })"
+              />
+              <button class="link" @click="dropBound(k)">without</button>;
+            </span>
+            <select
+              v-if="boundable.length"
+              aria-label="Bound another field"
+              data-testid="bound"
+              @change="addBound"
+            >
+              <option value="">another field …</option>
+              <option v-for="field in boundable" :key="field.path" :value="field.path">
+                {{ fieldName(field.path) }} ({{ field.today.join(', ') }} today)
+              </option>
+            </select>
+          </p>
         </details>
-        <ProblemNote v-if="tuner.problem.value" :problem="tuner.problem.value" />
-        <p v-if="!study" class="quiet" role="status">
+        <ProblemNote v-if="!every && tuner.problem.value" :problem="tuner.problem.value" />
+        <p v-if="!every && !study" class="quiet" role="status">
           <template v-if="tuner.number.value">Reading the study …</template>
           <template v-else>
             Nothing is searched for yet. A search tries thousands of schedules on simulated weeks,
             tells the best on weeks that it has not seen, and says what each change does.
           </template>
         </p>
-        <template v-else>
+        <template v-if="!every && study">
           <ProgressNote
             v-if="tuner.goesOn.value"
             data-testid="study-progress"
@@ -217,7 +321,7 @@ const doing = computed(() => {
             </p>
           </div>
           <div class="both">
-            <div ref="box" class="picture">
+            <div class="pictures">
               <FrontPicture
                 v-if="marks.length"
                 :marks="marks"
@@ -227,8 +331,17 @@ const doing = computed(() => {
                 :say-across="sayAcross"
                 :say-money="sayMoney"
                 :chosen="chosen"
-                :width="width"
+                :width="frontWidth"
                 @choose="(key) => (chosen = key)"
+              />
+              <PointWeek
+                v-if="study.answer && monday"
+                :plan="store.plan"
+                :pool="study.question.pool"
+                :monday="monday"
+                :point="mark?.point ?? null"
+                :name="mark?.name ?? ''"
+                :width="frontWidth"
               />
             </div>
             <aside v-if="mark?.point" class="chosen" data-testid="chosen">
@@ -240,6 +353,9 @@ const doing = computed(() => {
               <p v-if="mark.look !== 'today'">
                 <button class="search" data-testid="take-over" @click="takeOver">
                   Take it over
+                </button>
+                <button class="link" data-testid="ghost" @click="onBoard">
+                  See it as a ghost on the Board
                 </button>
                 <span v-if="taken === chosen" role="status">
                   It is in the plan; undo takes it back.
@@ -288,9 +404,37 @@ const doing = computed(() => {
                 <td class="num">{{ row.today === null ? '' : `${sayMoney(row.today)} today` }}</td>
                 <td class="num">{{ row.tuned === null ? '' : `${sayMoney(row.tuned)} tuned` }}</td>
                 <td>{{ row.job.state === 'done' ? row.verdict : row.job.state }}</td>
+                <td>
+                  <button
+                    v-if="comparable(row)"
+                    class="link"
+                    :aria-pressed="tuner.other.value === row.job.id"
+                    @click="
+                      tuner.other.value = tuner.other.value === row.job.id ? null : row.job.id
+                    "
+                  >
+                    compare
+                  </button>
+                </td>
               </tr>
             </tbody>
           </table>
+          <div v-if="tuner.differ.value && otherRow" class="differ" data-testid="differ">
+            <p>
+              <b>
+                The study that is shown comes to
+                {{ sayMoney(study?.answer?.tuned?.money.mean ?? 0) }} a month, study
+                {{ otherRow.job.id }} to {{ sayMoney(otherRow.tuned ?? 0) }}.
+              </b>
+            </p>
+            <p v-if="tuner.differ.value.asked.length">
+              Asked otherwise: {{ tuner.differ.value.asked.join('; ') }}.
+            </p>
+            <p v-if="!tuner.differ.value.changes.length">Both found the same plan.</p>
+            <ul v-else>
+              <li v-for="text in tuner.differ.value.changes" :key="text">{{ text }}</li>
+            </ul>
+          </div>
         </section>
       </template>
     </main>
@@ -337,12 +481,22 @@ const doing = computed(() => {
   padding-left: 10px;
   font-size: 15px;
 }
+.bound {
+  margin-right: 10px;
+}
+.differ {
+  border-left: 3px solid var(--brass-line);
+  padding-left: 10px;
+  margin-top: 8px;
+  font-size: 13px;
+}
 .both {
   display: grid;
   grid-template-columns: minmax(0, 1fr) 320px;
   gap: 16px;
 }
-.picture {
+.measure,
+.pictures {
   min-width: 0;
 }
 .chosen {

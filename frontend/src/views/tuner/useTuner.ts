@@ -5,10 +5,10 @@ import {
   api,
   type Pool,
   type Problem,
-  type Schedule,
   type Study,
   type StudyMay,
   type StudyPoint,
+  type StudiesDiffer,
   type StudyRow,
 } from '@/api/client'
 import { isLive, useJobs } from '@/ask/jobs'
@@ -16,6 +16,7 @@ import { owner, page } from '@/ask/page'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { usePlan } from '@/stores/plan'
+import { put } from '@/tuner/taken'
 
 type Free = StudyMay['free'][number]
 
@@ -29,7 +30,7 @@ export const PRESETS: Record<string, Free[]> = {
 const LOOK_MS = 700
 
 /** Who asks: no newer question takes the place of these. */
-const named = () => ({ tab: '', edit: 0, owner, plan_id: page.plan })
+export const named = () => ({ tab: '', edit: 0, owner, plan_id: page.plan })
 
 /** Everything the Tuner does: what is asked, which study is looked at, what is taken over. */
 export function useTuner() {
@@ -51,6 +52,8 @@ export function useTuner() {
   const axis = ref<Study['question']['axis']>('wait_p95_seconds')
   const weights = ref<Record<string, number>>({ ordinary: 1 })
   const locked = ref<string[]>([])
+  /** Bounds of fields, by their paths. */
+  const within = ref<{ path: string; low: number; high: number }[]>([])
   const may = shallowRef<StudyMay | null>(null)
   const problem = shallowRef<Problem | null>(null)
   watch(
@@ -124,7 +127,7 @@ export function useTuner() {
       weeks,
       free: PRESETS[free.value] ?? ['schedule'],
       locked: locked.value,
-      within: [],
+      within: within.value,
       axis: axis.value,
       budget: budget.value,
       seed: 1,
@@ -143,20 +146,24 @@ export function useTuner() {
     if (study.value) void jobs.stop(study.value.job.id)
   }
 
-  /** Put a design into the plan as one edit; a schedule that others have too is left to them. */
+  // Another study beside it
+  const other = ref<number | null>(null)
+  const differ = shallowRef<StudiesDiffer | null>(null)
+  watch([number, other], async ([mine, theirs]) => {
+    differ.value = null
+    if (!mine || !theirs) return
+    const path = { job_id: mine, other_id: theirs }
+    const answer = await told(
+      api.GET('/api/studies/{job_id}/against/{other_id}', { params: { path } }),
+    )
+    if (number.value !== mine || other.value !== theirs) return
+    problem.value = answer.problem
+    differ.value = answer.data
+  })
+
+  /** Put a design into the plan as one edit. */
   function takeOver(point: StudyPoint): void {
-    const taken = {
-      pool: point.pool as unknown as Pool,
-      schedule: point.schedule as unknown as Schedule,
-    }
-    store.edit((plan) => {
-      const at = plan.pools.findIndex((p) => p.id === taken.pool.id)
-      if (at < 0) return
-      plan.pools[at] = taken.pool
-      const known = plan.schedules.findIndex((s) => s.id === taken.schedule.id)
-      if (known < 0) plan.schedules.push(taken.schedule)
-      else plan.schedules[known] = taken.schedule
-    })
+    store.edit((plan) => put(plan, [point]))
   }
 
   return {
@@ -168,6 +175,9 @@ export function useTuner() {
     axis,
     weights,
     locked,
+    within,
+    other,
+    differ,
     may,
     problem,
     study,

@@ -45,16 +45,16 @@ class Choice:
 def choices(pools: Sequence[Sequence[Option]], *, kept: bool = False) -> list[Choice]:
     """The choices that no other beats in money and hours, from the least money on.
 
-    With ``kept`` only of options that keep their promise; there is none where a pool has none.
+    With ``kept`` only of options that keep their promise; where a pool has none of these, of all
+    that it has.
     """
     money: NDArray[np.float64] = np.zeros(1)
     hours: NDArray[np.float64] = np.zeros(1)
     places: NDArray[np.int64] = np.zeros((1, 0), np.int64)
     for options in pools:
         go_on()
-        usable = [k for k, option in enumerate(options) if option.keeps or not kept]
-        if not usable:
-            return []
+        keeping = [k for k, option in enumerate(options) if option.keeps]
+        usable = keeping if kept and keeping else list(range(len(options)))
         own_money = np.array([options[k].money for k in usable])
         own_hours = np.array([options[k].spoiled for k in usable])
         all_money = (money[:, np.newaxis] + own_money).ravel()

@@ -98,6 +98,10 @@ def together_values(
         ],
         "today": _told(today),
         "least": None if least is None else least.money,
+        "unkept": [
+            name for name, options in zip(names, pools, strict=True)
+            if not any(option.keeps for option in options)
+        ],
         "chosen": _told(chosen),
         "against_today": "" if chosen is None else text(today, chosen),
         "more": {
@@ -111,3 +115,21 @@ def together_values(
         "curve": _curve(every),
         "kept_curve": _curve(keeping),
     }  # fmt: skip
+
+
+def with_chosen(
+    document: Mapping[str, Any],
+    answers: Sequence[tuple[str, Mapping[str, Any]]],
+    together: Mapping[str, Any],
+) -> dict[str, Any]:
+    """The document of a plan with what was chosen for each pool; as it is where nothing was."""
+    changed = dict(document)
+    if together["chosen"] is None:
+        return changed
+    pools = {each["id"]: each for each in document["pools"]}
+    schedules = {each["id"]: each for each in document["schedules"]}
+    for (name, answer), place in zip(answers, together["chosen"]["places"], strict=True):
+        point = points_in(answer)[place]
+        pools[name] = point["pool"]
+        schedules[point["schedule"]["id"]] = point["schedule"]
+    return {**changed, "pools": [*pools.values()], "schedules": [*schedules.values()]}

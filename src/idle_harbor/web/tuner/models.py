@@ -210,7 +210,7 @@ class TogetherBody(Model):
     save: float = Field(5_000, gt=0, le=1e9)
 
 
-class OptionModel(Model):
+class PlanOption(Model):
     """A plan of a pool that may be taken."""
 
     name: str
@@ -223,7 +223,7 @@ class PoolOptions(Model):
     """The plans of a pool that a study tells of, in the order of places; the first is today's."""
 
     pool: str
-    options: list[OptionModel]
+    options: list[PlanOption]
 
 
 class ChoiceModel(Model):
@@ -258,6 +258,7 @@ class TogetherAnswer(Model):
     pools: list[PoolOptions]
     today: ChoiceModel
     least: float | None = Field(description="What keeping all promises costs at least.")
+    unkept: list[str] = Field(description="Pools for which nothing was found that keeps it.")
     chosen: ChoiceModel | None
     against_today: str
     more: NextStep

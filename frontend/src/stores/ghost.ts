@@ -1,0 +1,13 @@
+import { defineStore } from 'pinia'
+import { shallowRef } from 'vue'
+
+import type { Plan } from '@/api/client'
+
+/** A plan that is looked at beside the one that is worked on, for one of its pools. */
+export interface Ghost {
+  plan: Plan
+  pool: string
+  name: string
+}
+
+export const useGhost = defineStore('ghost', () => ({ ghost: shallowRef<Ghost | null>(null) }))

@@ -1,0 +1,79 @@
+<script setup lang="ts">
+import { computed, ref, watch } from 'vue'
+
+import type { Plan, StudyPoint } from '@/api/client'
+import { useWeeks } from '@/board/weeks'
+import WaterChart from '@/board/WaterChart.vue'
+import { withPoints } from '@/tuner/taken'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
+import { WEEKDAYS } from '@/ui/format'
+
+/** A day of the plan of today with the same day of what is pointed at as a ghost in it. */
+const props = defineProps<{
+  plan: Plan
+  pool: string
+  monday: string
+  point: StudyPoint | null
+  name: string
+  width: number
+}>()
+const today = useWeeks()
+const found = useWeeks()
+const weekday = ref(0)
+watch(
+  () => [props.plan, props.pool, props.monday, weekday.value] as const,
+  ([plan, pool, first, day]) => today.ask({ plan, pool, first, saved: false, settled: false, day }),
+  { immediate: true },
+)
+watch(
+  () => [props.plan, props.point, props.monday, weekday.value] as const,
+  ([plan, point, first, day]) => {
+    if (!point) return found.forget()
+    const beside = withPoints(plan, [point])
+    found.ask({ plan: beside, pool: props.pool, first, saved: false, settled: false, day })
+  },
+  { immediate: true },
+)
+const day = computed(() => today.week?.days[weekday.value] ?? null)
+const days = computed(() => WEEKDAYS.map((text, k) => ({ value: String(k), text })))
+</script>
+
+<template>
+  <section class="week" :aria-label="`A day of today's plan, with ${name} as a ghost`">
+    <p>
+      <ChoiceToken
+        label="Day that is shown"
+        :options="days"
+        :model-value="String(weekday)"
+        @update:model-value="(v) => (weekday = Number(v))"
+      />
+      as the plan is today<template v-if="point && point.name !== 'today'"
+        >, with {{ name }} as a ghost in it</template
+      >
+    </p>
+    <WaterChart
+      v-if="today.week && day"
+      :week="today.week"
+      :baseline="point && point.name !== 'today' ? found.week : null"
+      :beside="name"
+      :day="day"
+      :bands="[]"
+      :targets="[]"
+      :selected="-1"
+      :width="width"
+      :height="230"
+      :left="58"
+      :right="48"
+      :still="false"
+      :stale="false"
+      :fixed="true"
+      data-testid="point-week"
+    />
+  </section>
+</template>
+
+<style scoped>
+.week {
+  min-width: 0;
+}
+</style>

@@ -1,0 +1,136 @@
+import { computed, ref, shallowRef, watch } from 'vue'
+import { useRoute, useRouter } from 'vue-router'
+
+import { api, type Problem, type Study, type StudyPoint, type Together } from '@/api/client'
+import { isLive, useJobs } from '@/ask/jobs'
+import { sent } from '@/ask/send'
+import { told } from '@/ask/told'
+import { usePlan } from '@/stores/plan'
+import { put } from '@/tuner/taken'
+
+import { named, PRESETS } from './useTuner'
+
+/** Stands for all pools where one could be chosen. */
+export const ALL = 'all pools'
+
+/** The pools of a plan tuned one by one and then weighed against each other. */
+export function useTogether() {
+  const store = usePlan()
+  const jobs = useJobs()
+  const route = useRoute()
+  const router = useRouter()
+  const numbers = computed(() =>
+    String(route.query.studies ?? '')
+      .split(',')
+      .map(Number)
+      .filter((n) => Number.isInteger(n) && n > 0),
+  )
+  const problem = shallowRef<Problem | null>(null)
+  const asking = ref(false)
+  const weighed = shallowRef<Together | null>(null)
+  const studies = shallowRef<Study[]>([])
+  const budget = ref<number | null>(null)
+  const kept = ref(true)
+
+  const live = computed(() => numbers.value.map((n) => jobs.byId.get(n)))
+  const done = computed(() => live.value.filter((job) => job?.state === 'done').length)
+  const goesOn = computed(() => live.value.some((job) => job && isLive(job)))
+
+  async function ask(free: string, weeks: number): Promise<void> {
+    const plan = store.plan
+    if (!plan) return
+    asking.value = true
+    const found: number[] = []
+    for (const pool of plan.pools) {
+      const body = {
+        plan,
+        pool: pool.id,
+        weeks: [],
+        free: PRESETS[free] ?? ['schedule'],
+        locked: [],
+        within: [],
+        axis: 'wait_p95_seconds' as const,
+        budget: weeks,
+        seed: 1,
+        ...named(),
+      }
+      const answer = await told(api.POST('/api/studies', sent(body)))
+      problem.value = answer.problem
+      const job = answer.data?.job
+      if (!job) break
+      jobs.put([job])
+      found.push(job.id)
+    }
+    asking.value = false
+    if (found.length) {
+      void router.replace({ query: { ...route.query, pool: ALL, studies: found.join(',') } })
+    }
+  }
+  function stop(): void {
+    for (const job of live.value) if (job && isLive(job)) void jobs.stop(job.id)
+  }
+
+  let newest = 0
+  async function weigh(): Promise<void> {
+    const mine = ++newest
+    const body = {
+      jobs: numbers.value,
+      budget: budget.value,
+      kept: kept.value,
+      spend: 1000,
+      save: 5000,
+    }
+    const answer = await told(api.POST('/api/studies/together', { body }))
+    if (mine !== newest) return
+    problem.value = answer.problem
+    if (answer.data) weighed.value = answer.data
+  }
+  async function read(): Promise<void> {
+    const found: Study[] = []
+    for (const id of numbers.value) {
+      const path = { job_id: id }
+      const answer = await told(api.GET('/api/studies/{job_id}', { params: { path } }))
+      if (answer.data) found.push(answer.data)
+    }
+    studies.value = found
+  }
+  watch(
+    [numbers, goesOn],
+    async ([ids, on]) => {
+      if (!ids.length) weighed.value = null
+      else if (!on) {
+        await read()
+        if (studies.value.every((s) => s.answer)) await weigh()
+      }
+    },
+    { immediate: true },
+  )
+  watch([budget, kept], () => numbers.value.length && void weigh())
+
+  /** The plans that a study tells of, in the order of places. */
+  function pointsOf(study: Study): StudyPoint[] {
+    const answer = study.answer
+    if (!answer) return []
+    const tuned = answer.tuned ? [answer.tuned] : []
+    return [answer.current, ...tuned, ...answer.front, ...answer.rules]
+  }
+  function takeOver(places: readonly number[]): void {
+    const points = studies.value
+      .map((study, k) => pointsOf(study)[places[k] ?? 0])
+      .filter((point) => point !== undefined)
+    store.edit((plan) => put(plan, points))
+  }
+  return {
+    numbers,
+    problem,
+    asking,
+    goesOn,
+    done,
+    weighed,
+    budget,
+    kept,
+    ask,
+    stop,
+    takeOver,
+  }
+}

@@ -1,0 +1,59 @@
+"""The search on the command line: a pool, all of them, what is written, what is wrong."""
+
+from __future__ import annotations
+
+import json
+
+import pytest
+from click.testing import CliRunner
+
+from idle_harbor.cli import main
+from idle_harbor.formats.plan.codec import plan_of
+from tests.core.plans import document
+
+
+@pytest.fixture
+def two_pools(tmp_path):
+    plan = document()
+    plan["pools"].append({**plan["pools"][0], "id": "second"})
+    plan["groups"].append({**plan["groups"][0], "id": "others"})
+    plan["access"].append({**plan["access"][0], "group": "others", "pool": "second"})
+    path = tmp_path / "plan.json"
+    path.write_text(json.dumps(plan), "utf-8")
+    return path
+
+
+def run(*words):
+    return CliRunner().invoke(main, ["tune", *map(str, words)])
+
+
+def test_all_pools_are_tuned_and_weighed(two_pools, tmp_path):
+    written = tmp_path / "tuned.json"
+    found = run(two_pools, "--all", "--weeks", 400, "--output", written)
+    assert found.exit_code == 0, found.output
+    assert "a month for all pools instead of" in found.output
+    assert "The next 1,000 EUR:" in found.output and "To save 5,000 EUR:" in found.output
+    before, after = json.loads(two_pools.read_text("utf-8")), json.loads(written.read_text("utf-8"))
+    plan_of(after)
+    assert [each["id"] for each in after["pools"]] == ["main", "second"]
+    assert plan_of(after).schedules != plan_of(before).schedules
+
+
+def test_a_budget_that_is_too_small_is_said(two_pools):
+    found = run(two_pools, "--all", "--weeks", 400, "--budget", 1)
+    assert found.exit_code == 0 and "costs" in found.output and "at least" in found.output
+
+
+@pytest.mark.parametrize("words", [[], ["--all", "--pool", "main"]])
+def test_one_pool_or_all_of_them(two_pools, words):
+    found = run(two_pools, *words)
+    assert found.exit_code == 2 and "--pool" in found.output
+
+
+def test_a_pool_that_is_not_there(two_pools):
+    assert run(two_pools, "--pool", "nobody").exit_code != 0
+
+
+def test_one_pool_by_seconds_ends_early(two_pools):
+    found = run(two_pools, "--pool", "main", "--weeks", 20_000, "--seconds", 1)
+    assert found.exit_code == 0 and "ended before its budget" in found.output
