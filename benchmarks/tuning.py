@@ -23,7 +23,7 @@ from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.stopping import in_threads
 from idle_harbor.core.tuner import Question, Study, on_threads, ordinary, tune
 from idle_harbor.core.tuner.design import Design, design_of
-from idle_harbor.core.tuner.judge import Measured, Report, report_on, worth
+from idle_harbor.core.tuner.judge import Measured, Report, report_on, weighted, worth
 from idle_harbor.core.tuner.knobs import knobs_of
 from idle_harbor.core.tuner.moves import Draw, allowed, in_order, moves_for
 from idle_harbor.core.tuner.rules import Rule, simple_rules
@@ -69,6 +69,8 @@ class _Bench:
             question.weeks, [self.promise], self.bounds, 1, SEARCHED_FROM, self.today
         )
         self.used = 0
+        self.usual = 0.0
+        self.usual = weighted(self.measure(self.today), question.weeks, "money")
 
     def measure(self, design: Design, many: int = _JUDGED, first: int = SEARCHED_FROM) -> Measured:
         slots = tuple(Slot(0, first + k) for k in range(many))
@@ -77,7 +79,8 @@ class _Bench:
         return Measured(slots, tuple(scores))
 
     def worth(self, design: Design) -> float:
-        return worth(self.measure(design), self.question.weeks, self.promise, 1.5)
+        measured = self.measure(design)
+        return worth(measured, self.question.weeks, self.promise, 1.5, usual=self.usual)
 
     def told(self, design: Design) -> Report:
         return report_on(

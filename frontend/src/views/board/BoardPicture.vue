@@ -35,7 +35,7 @@ const { simulation, bands, selected, holding } = board
   <WaterChart
     :week="week"
     :baseline="board.baseline.value"
-    :beside="board.beside.value"
+    :beside="board.ghost.value?.name ?? 'the pinned revision'"
     :day="day"
     :bands="bands"
     :targets="board.targets.value"
