@@ -67,7 +67,7 @@ def point(money, wait, standing="kept", **standings):
     nothing = Estimate(0.0, 0.0)
     report = Report(
         money, Estimate(money, 1.0), 1.0, Estimate(wait, 1.0), nothing, nothing, nothing, nothing,
-        nothing, {**parts, **standings}, 1.0,
+        nothing, 0.0, {**parts, **standings}, 1.0,
     )  # fmt: skip
     return Point("", put(TODAY, ("pool", "session_limit"), round(money)), report)
 

@@ -95,7 +95,10 @@ def done_studies(client, address):
     for pool, free in asked_for:
         answer = asked(client, plan=plan, pool=pool, free=free, budget=400, plan_id=77)
         jobs.append(answer.json["job"])
-        work_on(address, jobs[-1])
+        for _ in range(20):
+            work_on(address, jobs[-1])
+            if client.get(f"/api/studies/{jobs[-1]['id']}").json["job"]["state"] == "done":
+                break
     return plan, [job["id"] for job in jobs]
 
 
