@@ -49,7 +49,8 @@ def _tuned(page: Page) -> None:
 
 
 def _together(page: Page) -> None:
-    page.get_by_label("What may change").select_option("everything")
+    page.get_by_label("Weeks of candidates").fill("600")
+    page.keyboard.press("Enter")
     page.get_by_test_id("search").click()
     page.get_by_test_id("together-verdict").wait_for(timeout=600_000)
 
