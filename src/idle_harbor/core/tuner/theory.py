@@ -183,8 +183,14 @@ class Family:
             nothing = np.zeros(QUARTERS)
             # By chance, and because whole days differ: the latter is in the quantiles.
             high = self.demand.quantile(kind, min(0.5 + 0.2 * beta, 1.0)) + max(beta - 1, 0) * root
-            floors[kind] = nothing if self.what == "slots" else ahead(high, lead)
-            slots[kind] = nothing if self.what == "floors" else grows + beta * root
+            hosted, opened = ahead(high, lead), grows + beta * root
+            if self.what in ("floors while more come", "slots while more come"):
+                # Within the quarter hour itself too: a level is the highest of its quarter hour.
+                came = np.maximum(np.diff(mean, prepend=mean[:1]), 0.0)
+                more = np.maximum(grows, came) > _MORE * max(float(mean.max()), 1.0)
+                hosted, opened = hosted * more, opened * more
+            floors[kind] = nothing if self.what.startswith("slots") else hosted
+            slots[kind] = nothing if self.what.startswith("floors") else opened
             if self.what == "both":
                 floors[kind], slots[kind] = ahead(mean, lead), 0.5 * slots[kind]
         return guess(self.design, self.demand, floors, slots, self.base, self.bands)
@@ -192,7 +198,9 @@ class Family:
 
 #: How much on the safe side guesses may be, from little to much.
 BETAS = (0.0, 0.3, 0.6, 1.0, 1.5, 2.0, 3.0, 4.0)
-_WHAT = ("floors", "slots", "both")
+_WHAT = ("floors", "slots", "both", "floors while more come", "slots while more come")
+#: More come where sessions grow by so much of their peak within a lead.
+_MORE = 0.02
 
 
 def families(
