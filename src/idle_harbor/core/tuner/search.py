@@ -316,24 +316,60 @@ class Search:
         best = sorted(gained.items(), key=lambda item: item[1][0])
         many, last = len(best), design
         while many:
-            changed = design
-            for where, (_, value) in best[:many]:
-                changed = put(changed, where, value)
+            turned = [(where, value) for where, (_, value) in best[:many]]
             many //= 2
-            if not all(in_order(kind) for kind in changed.schedule.day_types):
-                continue
-            changed = self.fit(changed)
-            if changed == last or not allowed(changed, self.bounds):
+            changed = self._with(design, turned)
+            if changed is None or changed == last:
                 continue
             last = changed
             yield from self.measure([changed], _LOOKED * len(self.weeks))
             if not self._better(changed, design, aim, _LOOKED * len(self.weeks)):
                 continue
+            changed = yield from self._further(design, changed, turned)
             yield from self.measure([changed])
             self.also(changed)
             if self._better(changed, design, aim, len(self.slots)):
                 return
         self._swept.add(design)
+
+    def _with(self, design: Design, turned: Sequence[tuple[Where, Any]]) -> Design | None:
+        """A design with other values somewhere; None where that is none that is allowed."""
+        for where, value in turned:
+            design = put(design, where, value)
+        if not all(in_order(kind) for kind in design.schedule.day_types):
+            return None
+        design = self.fit(design)
+        return design if allowed(design, self.bounds) else None
+
+    def _further(
+        self, design: Design, changed: Design, turned: Sequence[tuple[Where, Any]]
+    ) -> Generator[list[Trial], list[list[Score]], Design]:
+        """The same way on, twice as far each time, while that is worth more (pattern moves: Hooke
+        and Jeeves 1961)."""
+        aim, many = self.aims[0], _LOOKED * len(self.weeks)
+        knobs = {knob.where: knob for knob in knobs_of(changed, self.bounds)}
+        ways = [
+            (knobs[where], value - now)
+            for where, value in turned
+            if where in knobs and not knobs[where].values
+            and isinstance(now := knobs[where].read(design), int | float)
+        ]  # fmt: skip
+        by = 1
+        while ways:
+            on = []
+            for knob, way in ways:
+                step = round(by * way / knob.tuned.step)
+                further = knob.turned(changed, step) if step else None
+                if further is not None:
+                    on.append((knob.where, knob.read(further)))
+            there = self._with(changed, on)
+            if there is None or there == changed:
+                break
+            yield from self.measure([there], many)
+            if not self._better(there, changed, aim, many):
+                break
+            changed, by = there, 2 * by
+        return changed
 
     def _better(self, design: Design, other: Design, aim: Aim, many: int) -> bool:
         """Whether a design is worth more than another on the first weeks."""
