@@ -11,6 +11,7 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.workload import place_of, size_at
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
+from idle_harbor.core.tuner.lingering import timed_by_theory
 from idle_harbor.core.tuner.moves import fitted, sized, with_slots
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.tuner.search import Asking, Search
@@ -35,7 +36,9 @@ def starts(
     timeouts of those after the first are of what is best by then."""
     today, bounds = search.today, search.bounds
     yield safe_ones(today, bounds)
-    bases = _bases(tried.plan, _timed_as(today, search.aims[0].best[0]), bounds)
+    lost = search.aims[0].promise.lost_returns
+    timed = timed_by_theory(tried, today, bounds, slots, lost)
+    bases = _bases(tried.plan, timed, bounds)
     for base in bases:
         found = [base]
         if "schedule" in bounds.free:
