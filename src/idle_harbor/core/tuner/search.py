@@ -376,10 +376,20 @@ class Search:
         sure = SURE if many == len(self.slots) else 0.0
         return self.worth(design, aim, many, sure) < self.worth(other, aim, many, sure)
 
+    def _leaders(self) -> list[Design]:
+        """Designs that are worth the most work: the best of each size that is near the best of
+        all, and those that come after it."""
+        aim = self.aims[0]
+        most = _NEAR_BEST * self.worth(aim.best[0], aim)
+        of_size: dict[str, Design] = {}
+        for each in aim.best:
+            if self.worth(each, aim) <= most:
+                of_size.setdefault(each.pool.size, each)
+        return list(dict.fromkeys((*of_size.values(), *aim.best[:_TURNED])))
+
     def _next_to_turn(self) -> Design | None:
         """The best design of which not all has been turned yet."""
-        best = self.aims[0].best[:_TURNED]
-        return next((each for each in best if each not in self._swept), None)
+        return next((each for each in self._leaders() if each not in self._swept), None)
 
     def possible(self, designs: Iterable[Design]) -> list[Design]:
         """Designs as they may be, those that are allowed."""
@@ -420,7 +430,7 @@ class Search:
 
     def _one_broadly(self) -> Asking:
         """Try one of the best broadly, some of it at a time."""
-        for best in self.aims[0].best[:_TURNED]:
+        for best in self._leaders():
             if best not in self._broad:
                 over = self._broadly(best)
                 if len(over) <= _NEAR:

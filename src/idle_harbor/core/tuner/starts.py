@@ -3,93 +3,88 @@ hosts of other limits and sizes."""
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
-from math import ceil
+from math import ceil, inf
 
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.workload import place_of, size_at
 from idle_harbor.core.tuner.design import Design
+from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.lingering import timed_by_theory
 from idle_harbor.core.tuner.moves import fitted, sized, with_slots
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.tuner.search import Asking, Search
-from idle_harbor.core.tuner.theory import BETAS, always_on, families
+from idle_harbor.core.tuner.theory import BETAS, Family, always_on, demand_on, families
 
+#: Room for so many more than came at the same time on the weeks that are looked at.
+_SPARE = 0.06
 #: Host sizes to begin with at most, and the parts of what a host bears that a limit may be.
 _SIZES, _FULL, _LESS_FULL = 4, 1.0, 0.85
-#: With more hosts than so many to guess for, the likeliest guesses alone are made.
-_MANY_HOSTS = 3
-#: How much on the safe side first guesses are.
-_BETAS, _MORE_BETAS = (0.6,), (0.0, 1.0)
-#: Weeks by which it is found how much they have to be, and on how many kinds of host.
-_SETTLED_BY, _SETTLED_ON = 3, 3
+#: Weeks of each kind by which it is found how much on the safe side guesses have to be.
+_SETTLED_BY = 3
+#: How much dearer than the best so far a family may be at its least; how many guesses of a size,
+#: and of all, go through all weeks.
+_DEARER, _OF_A_SIZE, _SEEN_THROUGH = 1.05, 3, 8
 #: Steps by which timeouts may be longer to be on the safe side, and shares of hosts more.
 _LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
 
 
-def starts(
-    search: Search, tried: Tried, slots: Sequence[Slot], few: bool
-) -> Iterator[list[Design]]:
-    """Groups of designs to begin with, the likeliest first; with ``few`` weeks fewer of each. The
-    timeouts of those after the first are of what is best by then."""
+def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int) -> Asking:
+    """Try what theory says on several kinds of host, until so many weeks are used.
+
+    How much on the safe side a family of guesses has to be is found by halving. More is never
+    cheaper: a family whose least costs more than what another has come to is not looked at.
+    """
     today, bounds = search.today, search.bounds
-    yield safe_ones(today, bounds)
-    lost = search.aims[0].promise.lost_returns
-    timed = timed_by_theory(tried, today, bounds, slots, lost)
-    bases = _bases(tried.plan, timed, bounds)
-    for base in bases:
-        found = [base]
-        if "schedule" in bounds.free:
-            likely = few or len(bases) > _MANY_HOSTS
-            for each in families(tried, base, slots, likely=likely):
-                found += [each.at(beta) for beta in (_BETAS if likely else _MORE_BETAS)]
-        yield list(dict.fromkeys(found))
-
-
-def settled(search: Search, tried: Tried, slots: Sequence[Slot], few: bool) -> Asking:
-    """On the hosts that have turned out best so far, find how much on the safe side each family of
-    guesses has to be, by halving, and race what is found."""
-    if "schedule" not in search.bounds.free:
+    timed = timed_by_theory(tried, today, bounds, slots, search.aims[0].promise.lost_returns)
+    needed = ceil((1.0 + _SPARE) * demand_on(tried, timed, slots).peak)
+    bases = _bases(tried.plan, timed, bounds, needed)
+    if "schedule" not in bounds.free:
+        yield from search.race(search.possible(bases))
         return
-    aim, by = search.aims[0], _SETTLED_BY * len(search.weeks)
-    sizes: dict[str, Design] = {}
-    through = sorted(search.finished, key=lambda design: search.worth(design, aim))
-    for best in (*aim.best, *through):
-        sizes.setdefault(best.pool.size, best)
-    found: list[Design] = []
-    for base in list(sizes.values())[: 1 if few else _SETTLED_ON]:
-        timed = _timed_as(base, aim.best[0])
-        for family in families(tried, timed, slots, likely=True):
-            low, high = 0, len(BETAS) - 1
-            while low < high:
-                middle = (low + high) // 2
-                tried_now = search.possible([family.at(BETAS[middle])])
-                yield from search.measure(tried_now, by)
-                if all(search.keeps(each, aim, 0.5) for each in tried_now):
-                    high = middle
-                else:
-                    low = middle + 1
-            found += [family.at(BETAS[k]) for k in (high, min(high + 1, len(BETAS) - 1))]
-    designs = search.possible(found)
-    yield from search.measure(designs, by)
-    ranked = sorted(designs, key=lambda d: search.worth(d, aim, by, 0.5))
-    likeliest = ranked[: max(len(ranked) // 3, 2)]
+    found = [each for base in bases for each in families(tried, base, slots)]
+    least = {}
+    for each in found:
+        design = search.possible([each.at(BETAS[0])])
+        if design:
+            least[each] = design[0]
+    yield from search.measure(list(least.values()), len(search.weeks))
+    bound = {
+        each: weighted(search.known[design].first(len(search.weeks)), search.weeks, "money")
+        for each, design in least.items()
+    }
+    settled: dict[Design, float] = {}
+    for each in sorted(bound, key=lambda family: bound[family]):
+        if search.used >= most or bound[each] > _DEARER * min(settled.values(), default=inf):
+            break
+        yield from _settled(search, each, settled)
+    ranked: dict[str, list[Design]] = {}
+    for design in sorted(settled, key=lambda d: settled[d]):
+        ranked.setdefault(design.pool.size, []).append(design)
+    likeliest = [design for of_size in ranked.values() for design in of_size[:_OF_A_SIZE]]
+    likeliest = sorted(likeliest, key=lambda d: settled[d])[:_SEEN_THROUGH]
     yield from search.measure(likeliest)
-    for each in likeliest:
-        search.also(each)
+    for design in likeliest:
+        search.also(design)
 
 
-def _timed_as(design: Design, other: Design) -> Design:
-    """The design with the timeouts of another's pool."""
-    mine, theirs = design.pool, other.pool
-    timed = replace(
-        mine,
-        idle_timeout=theirs.idle_timeout,
-        disconnected_timeout=theirs.disconnected_timeout,
-    )
-    return replace(design, pool=timed)
+def _settled(search: Search, family: Family, settled: dict[Design, float]) -> Asking:
+    """Find how much on the safe side a family has to be, and what that and the next are worth."""
+    aim, by = search.aims[0], _SETTLED_BY * len(search.weeks)
+    low, high = 0, len(BETAS) - 1
+    while low < high:
+        middle = (low + high) // 2
+        tried_now = search.possible([family.at(BETAS[middle])])
+        yield from search.measure(tried_now, by)
+        if tried_now and search.keeps(tried_now[0], aim, 0.5):
+            high = middle
+        else:
+            low = middle + 1
+    ends = search.possible(family.at(BETAS[min(k, len(BETAS) - 1)]) for k in (high, high + 1))
+    yield from search.measure(ends, by)
+    settled |= {each: search.worth(each, aim, by, 0.5) for each in ends}
 
 
 def safest(today: Design, bounds: Bounds) -> list[Design]:
@@ -122,8 +117,8 @@ def _safe(today: Design, bounds: Bounds, steps: int, share: float) -> list[Desig
     return [base, always_on(base, bounds.kinds, hosts.most)]
 
 
-def _bases(plan: Plan, today: Design, bounds: Bounds) -> list[Design]:
-    """The plan of today on its own hosts, and on others with as much room."""
+def _bases(plan: Plan, today: Design, bounds: Bounds, slots: int) -> list[Design]:
+    """The plan of today on its own hosts, and on others with room for so many sessions."""
     pool = today.pool
     sizes = _sizes(plan, today, bounds)
     bases = [today]
@@ -133,7 +128,7 @@ def _bases(plan: Plan, today: Design, bounds: Bounds) -> list[Design]:
             for share in (_FULL, _LESS_FULL):
                 own = replace(pool, size=size, session_limit=max(round(share * most), 1))
                 if "hosts" in bounds.free:
-                    own = with_slots(own, pool.hosts.most * pool.session_limit)
+                    own = with_slots(own, slots)
                 bases.append(fitted(replace(today, pool=own)))
     elif "size" in bounds.free:
         bases += [sized(today, bounds, size) for size in sizes]

@@ -27,7 +27,7 @@ from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
 from idle_harbor.core.tuner.search import SURER, Search, Trial, axis_promises
 from idle_harbor.core.tuner.simplify import simplified
-from idle_harbor.core.tuner.starts import safest, settled, starts
+from idle_harbor.core.tuner.starts import guessed, safe_ones, safest
 from idle_harbor.core.tuner.theory import kinds_of
 
 #: Seeds by what they are for; none is used for two things. Pages show those from 1 on.
@@ -171,9 +171,8 @@ class Study:
         first = search.slots[: 4 * len(weeks)]
         yield from search.measure(search.possible(safest(current, bounds)))
         search.usual = max(weighted(m, weeks, "money") for m in search.known.values())
-        begun = starts(search, self.tried, first, self.effort.few)
-        yield from search.begin(begun, self._by(GUESSED))
-        yield from settled(search, self.tried, first, self.effort.few)
+        yield from search.race([search.today, *search.possible(safe_ones(current, bounds))])
+        yield from guessed(search, self.tried, first, self._by(GUESSED))
         yield from search.all_over(self._by(ALL_OVER))
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current

@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from idle_harbor.core.demand.crowd import STEP, day_slices, presence_of
 from idle_harbor.core.figures.ideal import follow
-from idle_harbor.core.plan import Band, DayType, Pool, Release, Rule
+from idle_harbor.core.plan import Band, DayType, Pool, Rule
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design, kinds_in_force
@@ -31,8 +31,8 @@ QUARTER = 900
 QUARTERS = DAY // QUARTER
 _BINS = QUARTER // STEP
 _RULES: tuple[Rule, ...] = ("fill", "spread")
-_LIKELY = (("fill", "when empty"), ("spread", "when empty"), ("spread", "drain"))
-_RELEASES: tuple[Release, ...] = ("when empty", "drain", "drain with notice")
+#: Bands of a guess at most.
+_BANDS = 5
 
 
 @dataclass(frozen=True, slots=True)
@@ -159,11 +159,11 @@ def guess(
     return design.kinds_changed(of)
 
 
-@dataclass(frozen=True, slots=True)
+@dataclass(frozen=True, slots=True, eq=False)
 class Family:
     """Guesses that differ in one number alone, from little to much: how many hosts there are at
-    least, how many slots are open beside, or a half of each; with a rule, a way of letting go, and
-    so many bands a day at most."""
+    least, or how many slots are open beside; all day or while more come, with so many bands a day
+    at most."""
 
     design: Design
     demand: Demand
@@ -191,38 +191,27 @@ class Family:
                 hosted, opened = hosted * more, opened * more
             floors[kind] = nothing if self.what.startswith("slots") else hosted
             slots[kind] = nothing if self.what.startswith("floors") else opened
-            if self.what == "both":
-                floors[kind], slots[kind] = ahead(mean, lead), 0.5 * slots[kind]
         return guess(self.design, self.demand, floors, slots, self.base, self.bands)
 
 
 #: How much on the safe side guesses may be, from little to much.
 BETAS = (0.0, 0.3, 0.6, 1.0, 1.5, 2.0, 3.0, 4.0)
-_WHAT = ("floors", "slots", "both", "floors while more come", "slots while more come")
+_WHAT = ("floors", "slots", "floors while more come", "slots while more come")
 #: More come where sessions grow by so much of their peak within a lead.
 _MORE = 0.02
 
 
-def families(
-    tried: Tried, design: Design, slots: Sequence[Slot], *, likely: bool = False
-) -> list[Family]:
-    """What theory would begin with on the hosts of a design: floors that follow the sessions, slots
-    kept open for those who come while a host starts, and both; each filled or spread, and let go in
-    several ways. The ``likely`` ones alone where there are many designs to guess for."""
+def families(tried: Tried, design: Design, slots: Sequence[Slot]) -> list[Family]:
+    """What theory would begin with on the hosts of a design: floors that follow the sessions, or
+    slots kept open for those who come while a host starts, all day or only while more come; each
+    filled or spread."""
     demand = demand_on(tried, design, slots)
-    found = []
-    shared = design.pool.kind == "shared"
-    for rule in _RULES if shared else _RULES[:1]:
-        for release in _RELEASES if shared else _RELEASES[:1]:
-            if likely and (rule, release) not in _LIKELY:
-                continue
-            base = Band(0, fill_ceiling=1.0, rule=rule, release=release)
-            found += [
-                Family(design, demand, what, base, bands)
-                for what in _WHAT
-                for bands in ((5,) if likely else (4, 9))
-            ]
-    return found
+    rules = _RULES if design.pool.kind == "shared" else _RULES[:1]
+    return [
+        Family(design, demand, what, Band(0, fill_ceiling=1.0, rule=rule), _BANDS)
+        for rule in rules
+        for what in _WHAT
+    ]
 
 
 # Simple rules ------------------------------------------------------------------------------------
