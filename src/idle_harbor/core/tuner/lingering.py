@@ -9,9 +9,12 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from typing import TypeAlias
 
 import numpy as np
+from numpy.typing import NDArray
 
+from idle_harbor.core.demand.crowd import STEP, day_slices
 from idle_harbor.core.demand.kernel.leaving import SIGN_OFF
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.figures.ideal import follow
@@ -20,11 +23,16 @@ from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.scores import Slot, Tried
+from idle_harbor.core.tuner.theory import QUARTER, QUARTERS
 from idle_harbor.core.weeks import drawn_spells
 
+_BINS = QUARTER // STEP
 #: The part of the promised share of lost returns that a first choice may use.
 _CAREFUL = 0.8
-_Drawn = tuple[Spells, tuple[Profile, ...], int]
+#: A stretch of the day is worth a band of its own where so many of those who leave do so in it.
+_WORTH_A_BAND = 0.05
+Quiet: TypeAlias = tuple[tuple[int, int], ...]
+_Drawn: TypeAlias = tuple[Spells, tuple[Profile, ...], int]
 
 
 def timed_by_theory(
@@ -66,6 +74,70 @@ def timed_by_theory(
     return design if best is None else replace(design, pool=best[1])
 
 
+def quiet_hours(tried: Tried, design: Design, slots: Sequence[Slot], lost: float) -> Quiet:
+    """Stretches of the day, from one quarter hour to another, in which people leave sessions to
+    which few come back on that working day: there these may end at once. Of the returns a share of
+    ``lost`` finds its session over at most."""
+    spans = []
+    for slot in slots:
+        case = tried.case(design, slot.week)
+        spells = drawn_spells(case.demand, case.horizon, slot.seed)
+        quarter = np.full((case.horizon.end - case.horizon.start) // STEP + 1, -1)
+        for _, begin, end in day_slices(case.horizon):
+            quarter[begin:end] = np.minimum(np.arange(end - begin) // _BINS, QUARTERS - 1)
+        back, order = _returns(spells)
+        ended = np.where(spells.from_connection == 1, spells.start + spells.end, spells.end)
+        first = ended[order][:-1]
+        until = np.where(back, np.append(spells.start[order][1:], 0)[: len(back)], first)
+        left = spells.leaving[order][:-1] != SIGN_OFF
+        inside = (first // STEP < len(quarter)) & (until // STEP < len(quarter)) & left
+        spans.append(np.stack([quarter[first[inside] // STEP], quarter[until[inside] // STEP],
+                               back[inside]]))  # fmt: skip
+    first, until, back = np.concatenate(spans, axis=1)
+    counted = (first >= 0) & (until >= 0)
+    first, until, back = first[counted], until[counted], back[counted].astype(bool)
+    # A return is lost where any of the quarter hours that it is away in is quiet.
+    away = np.zeros((int(back.sum()), QUARTERS), dtype=bool)
+    for row, (a, b) in enumerate(zip(first[back], until[back], strict=True)):
+        away[row, min(a, b) : max(a, b) + 1] = a <= b
+        if a > b:
+            away[row, a:], away[row, : b + 1] = True, True
+    quiet = _quietest(away, lost)
+    leavers = np.bincount(first, minlength=QUARTERS)
+    runs, begin = [], None
+    for k in range(QUARTERS + 1):
+        now = k < QUARTERS and quiet[k]
+        if now and begin is None:
+            begin = k
+        elif not now and begin is not None:
+            if leavers[begin:k].sum() > _WORTH_A_BAND * leavers.sum():
+                runs.append((begin, k))
+            begin = None
+    return tuple(runs)
+
+
+def _quietest(away: NDArray[np.bool_], lost: float) -> NDArray[np.bool_]:
+    """The most quarter hours of the day, those with the fewest returns first, that together lose at
+    most so large a share of them."""
+    quiet = np.zeros(QUARTERS, dtype=bool)
+    over = np.zeros(len(away), dtype=bool)
+    for k in np.argsort(away.sum(axis=0), kind="stable"):
+        also = over | away[:, k]
+        if also.sum() > _CAREFUL * lost * len(away):
+            break
+        over, quiet[k] = also, True
+    return quiet
+
+
+def _returns(spells: Spells) -> tuple[NDArray[np.bool_], NDArray[np.int64]]:
+    """Whether who left is back on the same working day, of each spell but the last by person and
+    time, and that order."""
+    order = np.lexsort((spells.start, spells.person))
+    person, day = spells.person[order], spells.day[order]
+    left = spells.leaving[order][:-1] != SIGN_OFF
+    return (person[1:] == person[:-1]) & (day[1:] == day[:-1]) & left, order
+
+
 def _lost_and_lasting(pool: Pool, drawn: Sequence[_Drawn]) -> tuple[float, float]:
     """The share of returns within a working day to a session that is over, and seconds that all
     sessions last."""
@@ -76,10 +148,7 @@ def _lost_and_lasting(pool: Pool, drawn: Sequence[_Drawn]) -> tuple[float, float
         begun = sessions.session_end >= 0
         ends = np.minimum(sessions.session_end[begun], length)
         lasting += float(np.maximum(ends - spells.start[begun], 0).sum())
-        order = np.lexsort((spells.start, spells.person))
-        person, day = spells.person[order], spells.day[order]
-        left = spells.leaving[order][:-1] != SIGN_OFF
-        again = (person[1:] == person[:-1]) & (day[1:] == day[:-1]) & left
+        again, order = _returns(spells)
         back += int(again.sum())
         over += int((again & begun[order][1:]).sum())
     return over / max(back, 1), lasting

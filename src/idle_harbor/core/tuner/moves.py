@@ -12,9 +12,17 @@ import numpy as np
 
 from idle_harbor.core.plan import Band, DayType, Pool, Release, Rule
 from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.knobs import Bounds, Knob, knobs_of, path_of, within_bounds
-from idle_harbor.core.tuner.pins import edges_free
+from idle_harbor.core.tuner.knobs import (
+    Bounds,
+    Knob,
+    knobs_of,
+    path_of,
+    turnable_of,
+    within_bounds,
+)
+from idle_harbor.core.tuner.pins import edges_free, own_timeouts_free
 from idle_harbor.core.tuner.theory import QUARTER
 
 T = TypeVar("T")
@@ -215,6 +223,69 @@ def throughout(design: Design, bounds: Bounds) -> Iterator[Design]:
             yield moved
 
 
+def quiet(
+    design: Design, bounds: Bounds, hours: Sequence[tuple[int, int]], own: Timeouts
+) -> Design:
+    """The design with timeouts of their own in the bands of some hours of the day, from one quarter
+    hour to another each; where bands may not begin at other times, in those that lie within."""
+
+    def of(kind: DayType) -> DayType:
+        if kind.id not in bounds.kinds:
+            return kind
+        if edges_free(bounds):
+            for edge in sorted({QUARTER * each for pair in hours for each in pair}):
+                kind = _cut(kind, edge)
+        ends = [*(band.start for band in kind.bands[1:]), DAY]
+        within = [
+            any(QUARTER * a <= band.start and end <= QUARTER * b for a, b in hours)
+            for band, end in zip(kind.bands, ends, strict=True)
+        ]
+        bands = (
+            replace(band, timeouts=own) if now else band
+            for band, now in zip(kind.bands, within, strict=True)
+        )
+        return replace(kind, bands=together(bands))
+
+    return design.kinds_changed(of)
+
+
+def _cut(kind: DayType, start: int) -> DayType:
+    """The kind of day with a band that begins at a time, if only to say what the one before it
+    says."""
+    if start >= DAY or start in (band.start for band in kind.bands):
+        return kind
+    k = max(i for i, band in enumerate(kind.bands) if band.start < start)
+    band = kind.bands[k]
+    early = tuple(step for step in band.drain_steps if step.by < start)
+    late = tuple(step for step in band.drain_steps if step.by >= start)
+    parted = (replace(band, drain_steps=early), replace(band, start=start, drain_steps=late))
+    return replace(kind, bands=(*kind.bands[:k], *parted, *kind.bands[k + 1 :]))
+
+
+def own_timeouts(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """A band with timeouts of its own, shorter than the pool's, or without them."""
+    if not own_timeouts_free(bounds):
+        return None
+    at = _counting(draw, design, bounds)
+    kind = design.schedule.day_types[at]
+    k = draw.below(len(kind.bands))
+    band = kind.bands[k]
+    own = None if band.timeouts is not None else shortest_timeouts(bounds)
+    changed = (*kind.bands[:k], replace(band, timeouts=own), *kind.bands[k + 1 :])
+    return _with_kind(design, at, replace(kind, bands=changed))
+
+
+def shortest_timeouts(bounds: Bounds) -> Timeouts:
+    """The shortest timeouts that a band may have."""
+    where = ("schedule", "day_types", 0, "bands", 0, "timeouts")
+    found = {}
+    for each in turnable_of(Timeouts):
+        low, high = bounds.within.get(path_of((*where, each.name)), (0.0, float("inf")))
+        known = [value for value in each.values if value is not None and low <= value <= high]
+        found[each.name] = min(known, default=each.values[0])
+    return Timeouts(**found)
+
+
 def sized(design: Design, bounds: Bounds, size: str) -> Design:
     """The design on hosts of another size, as full as these bear, and as many as hold the same
     where their number may be changed."""
@@ -281,14 +352,7 @@ def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     if start in starts:
         return None
     k = max(i for i, each in enumerate(starts) if each < start)
-    band = kind.bands[k]
-    early = tuple(step for step in band.drain_steps if step.by < start)
-    late = tuple(step for step in band.drain_steps if step.by >= start)
-    bands = (
-        *kind.bands[:k], replace(band, drain_steps=early),
-        replace(band, start=start, drain_steps=late), *kind.bands[k + 1 :],
-    )  # fmt: skip
-    parted = _with_kind(design, at, replace(kind, bands=bands))
+    parted = _with_kind(design, at, _cut(kind, start))
     if parted is None:
         return None
     place = ("schedule", "day_types", at, "bands", k + draw.below(2))
@@ -391,7 +455,7 @@ Move = Callable[[Draw, Design, Bounds], Design | None]
 #: Moves with how often they are tried at first.
 MOVES: tuple[tuple[Move, float], ...] = (
     (turn, 8.0), (split, 1.5), (join, 1.5), (scale, 1.0), (shift, 0.7), (alike, 0.8),
-    (ready_by, 0.2),
+    (ready_by, 0.2), (own_timeouts, 0.5),
 )  # fmt: skip
 _SCHEDULE_MOVES = (split, join, scale, shift, alike, ready_by)
 

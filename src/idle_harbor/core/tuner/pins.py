@@ -9,6 +9,7 @@ from typing import Any, TypeVar
 
 from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, path_of, turnable_of
 
@@ -48,11 +49,29 @@ def _held(
         mine, other = getattr(kept, name), getattr(design, name)
         if name in free or mine is other or mine == other:
             continue
+        if (mine is None or other is None) and _whole_free(mine or other, (*where, name), bounds):
+            continue
         if is_dataclass(mine) and type(mine) is type(other):
             mine = _held(other, mine, (*where, name), bounds)
         if mine is not other:
             changes[name] = mine
     return replace(design, **changes) if changes else design  # type: ignore[type-var]
+
+
+def _whole_free(part: Any, where: tuple[str | int, ...], bounds: Bounds) -> bool:
+    """Whether a part that need not be there may come and go: all that it says may be changed."""
+    if not is_dataclass(part):
+        return False
+    known = turnable_of(type(part))
+    return bool(known) and all(
+        _free(path_of((*where, each.name)), each.tuned.belongs, bounds) for each in known
+    )
+
+
+def own_timeouts_free(bounds: Bounds) -> bool:
+    """Whether bands may have timeouts of their own, or have none any more."""
+    where = ("schedule", "day_types", 0, "bands", 0, "timeouts")
+    return _whole_free(Timeouts(), where, bounds)
 
 
 def _in_force(bands: Sequence[Band], start: int) -> Band:

@@ -128,6 +128,7 @@ class Search:
         self._round = 0
         self._swept: set[Design] = set()
         self._broad: set[Design] = set()
+        self._turns: dict[str, int] = {}
 
     def fit(self, design: Design) -> Design:
         """A design as it may be: what may not be changed as today, nothing beyond what there is."""
@@ -357,18 +358,21 @@ class Search:
         by = 1
         while ways:
             on = []
+            still = {knob.where for knob in knobs_of(changed, self.bounds)}
             for knob, way in ways:
                 step = round(by * way / knob.tuned.step)
-                further = knob.turned(changed, step) if step else None
+                # Bands that came to say the same are one by now.
+                there = step and knob.where in still
+                further = knob.turned(changed, step) if there else None
                 if further is not None:
                     on.append((knob.where, knob.read(further)))
-            there = self._with(changed, on)
-            if there is None or there == changed:
+            next_one = self._with(changed, on)
+            if next_one is None or next_one == changed:
                 break
-            yield from self.measure([there], many)
-            if not self._better(there, changed, aim, many):
+            yield from self.measure([next_one], many)
+            if not self._better(next_one, changed, aim, many):
                 break
-            changed, by = there, 2 * by
+            changed, by = next_one, 2 * by
         return changed
 
     def _better(self, design: Design, other: Design, aim: Aim, many: int) -> bool:
@@ -388,8 +392,13 @@ class Search:
         return list(dict.fromkeys((*of_size.values(), *aim.best[:_TURNED])))
 
     def _next_to_turn(self) -> Design | None:
-        """The best design of which not all has been turned yet."""
-        return next((each for each in self._leaders() if each not in self._swept), None)
+        """The best design of which not all has been turned yet, sizes in turn."""
+        left = [each for each in self._leaders() if each not in self._swept]
+        chosen = min(left, key=lambda each: self._turns.get(each.pool.size, 0), default=None)
+        if chosen is not None:
+            size = chosen.pool.size
+            self._turns[size] = self._turns.get(size, 0) + 1
+        return chosen
 
     def possible(self, designs: Iterable[Design]) -> list[Design]:
         """Designs as they may be, those that are allowed."""

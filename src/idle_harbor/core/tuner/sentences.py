@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from idle_harbor.core.plan.declare import clock_text
-from idle_harbor.core.plan.schedules import Band, ReadyBy
+from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
 from idle_harbor.core.tuner.changes import Change, Value, values_of
 from idle_harbor.core.tuner.explain import Step
 from idle_harbor.core.tuner.judge import FIGURES
@@ -34,6 +34,10 @@ _BAND = {
     "knock": "{after}",
     "notice.minutes": "{after} min of notice",
     "notice.who": "notice for those {after}",
+    "timeouts": "{after}",
+    "timeouts.idle": "idle sessions are disconnected after {after} instead of {before}",
+    "timeouts.disconnected": "disconnected sessions are signed off after {after} instead of "
+                             "{before}",
 }
 _RELEASES = {
     "keep all": "all hosts are kept",
@@ -48,9 +52,21 @@ def _seconds(value: int | None) -> str:
     return "never" if value is None else f"{value // 60} min"
 
 
+def _own(timeouts: Timeouts | None) -> str:
+    """Timeouts of a band."""
+    if timeouts is None:
+        return "timeouts of the pool"
+    idle, gone = _seconds(timeouts.idle), _seconds(timeouts.disconnected)
+    return f"idle sessions are disconnected after {idle}, disconnected ones signed off after {gone}"
+
+
 def _said(value: Value) -> tuple[Any, Any]:
     """Before and after as they are told."""
     field = value.field
+    if field == "timeouts":
+        return _own(value.before), _own(value.after)
+    if field.startswith("timeouts."):
+        return _seconds(value.before), _seconds(value.after)
     if field.endswith("_timeout"):
         return _seconds(value.before), _seconds(value.after)
     if field == "release":

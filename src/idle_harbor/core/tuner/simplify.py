@@ -19,7 +19,7 @@ from idle_harbor.core.tuner.search import SURE, SURER, Search, Trial
 WORTH_IT = 0.005
 #: A value of a band that is as in the one before it, or as bands have it, need not be told.
 _PLAIN = ("rule", "release", "knock", "fill_ceiling", "draining_share", "margin",
-          "least_run_minutes", "headroom", "floor")  # fmt: skip
+          "least_run_minutes", "headroom", "floor", "timeouts")  # fmt: skip
 #: Rounds of weeks by which things are ranked before any is taken out.
 _RANKED_BY = 1
 

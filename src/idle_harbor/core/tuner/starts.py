@@ -3,8 +3,8 @@ hosts of other limits and sizes."""
 
 from __future__ import annotations
 
-from collections.abc import Sequence
-from dataclasses import replace
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass, replace
 from math import ceil, inf
 
 from idle_harbor.core.plan import Plan
@@ -12,12 +12,15 @@ from idle_harbor.core.plan.workload import place_of, size_at
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
-from idle_harbor.core.tuner.lingering import timed_by_theory
-from idle_harbor.core.tuner.moves import fitted, sized, with_slots
+from idle_harbor.core.tuner.lingering import Quiet, quiet_hours, timed_by_theory
+from idle_harbor.core.tuner.moves import fitted, quiet, shortest_timeouts, sized, with_slots
+from idle_harbor.core.tuner.pins import own_timeouts_free
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.tuner.search import Asking, Search
-from idle_harbor.core.tuner.theory import BETAS, Family, always_on, demand_on, families
+from idle_harbor.core.tuner.theory import LEVELS, Family, always_on, demand_on, families
 
+#: The part of the promised share of lost returns for timeouts of their own in some hours.
+_AFTERWARDS = 0.2
 #: Room for so many more than came at the same time on the weeks that are looked at.
 _SPARE = 0.06
 #: Host sizes to begin with at most, and the parts of what a host bears that a limit may be.
@@ -38,28 +41,34 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int) -> A
     cheaper: a family whose least costs more than what another has come to is not looked at.
     """
     today, bounds = search.today, search.bounds
-    timed = timed_by_theory(tried, today, bounds, slots, search.aims[0].promise.lost_returns)
+    lost = search.aims[0].promise.lost_returns
+    timed = timed_by_theory(tried, today, bounds, slots, lost)
     needed = ceil((1.0 + _SPARE) * demand_on(tried, timed, slots).peak)
     bases = _bases(tried.plan, timed, bounds, needed)
+    resting: Quiet = ()
+    if own_timeouts_free(bounds):
+        resting = quiet_hours(tried, timed, slots, _AFTERWARDS * lost)
+
+    def rested(design: Design) -> Design:
+        return quiet(design, bounds, resting, shortest_timeouts(bounds)) if resting else design
+
     if "schedule" not in bounds.free:
-        yield from search.race(search.possible(bases))
+        yield from search.race(search.possible([*bases, *map(rested, bases)]))
         return
-    found = [each for base in bases for each in families(tried, base, slots)]
-    least = {}
-    for each in found:
-        design = search.possible([each.at(BETAS[0])])
-        if design:
-            least[each] = design[0]
+    found = [
+        _Guesses(search, family, rested) for base in bases for family in families(tried, base, slots)
+    ]
+    least = {each: design for each in found if (design := each.at(0)) is not None}
     yield from search.measure(list(least.values()), len(search.weeks))
     bound = {
         each: weighted(search.known[design].first(len(search.weeks)), search.weeks, "money")
         for each, design in least.items()
     }
     settled: dict[Design, float] = {}
-    for each in sorted(bound, key=lambda family: bound[family]):
+    for each in sorted(bound, key=lambda guesses: bound[guesses]):
         if search.used >= most or bound[each] > _DEARER * min(settled.values(), default=inf):
             break
-        yield from _settled(search, each, settled)
+        yield from each.settled(settled)
     ranked: dict[str, list[Design]] = {}
     for design in sorted(settled, key=lambda d: settled[d]):
         ranked.setdefault(design.pool.size, []).append(design)
@@ -70,21 +79,38 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int) -> A
         search.also(design)
 
 
-def _settled(search: Search, family: Family, settled: dict[Design, float]) -> Asking:
-    """Find how much on the safe side a family has to be, and what that and the next are worth."""
-    aim, by = search.aims[0], _SETTLED_BY * len(search.weeks)
-    low, high = 0, len(BETAS) - 1
-    while low < high:
-        middle = (low + high) // 2
-        tried_now = search.possible([family.at(BETAS[middle])])
-        yield from search.measure(tried_now, by)
-        if tried_now and search.keeps(tried_now[0], aim, 0.5):
-            high = middle
-        else:
-            low = middle + 1
-    ends = search.possible(family.at(BETAS[min(k, len(BETAS) - 1)]) for k in (high, high + 1))
-    yield from search.measure(ends, by)
-    settled |= {each: search.worth(each, aim, by, 0.5) for each in ends}
+@dataclass(frozen=True, slots=True, eq=False)
+class _Guesses:
+    """The guesses of a family, with timeouts of their own in some hours."""
+
+    search: Search
+    family: Family
+    rested: Callable[[Design], Design]
+
+    def at(self, level: int) -> Design | None:
+        """The guess of a level; None where it is none that is allowed."""
+        found = self.search.possible([self.rested(self.family.at(level))])
+        return found[0] if found else None
+
+    def settled(self, worths: dict[Design, float]) -> Asking:
+        """Find how much on the safe side they have to be, and what that and the next are worth."""
+        search, by = self.search, _SETTLED_BY * len(self.search.weeks)
+        aim, most = search.aims[0], len(LEVELS) - 1
+        low, high = 0, most
+        while low < high:
+            middle = (low + high) // 2
+            design = self.at(middle)
+            if design is not None:
+                yield from search.measure([design], by)
+            if design is not None and search.keeps(design, aim, 0.5):
+                high = middle
+            else:
+                low = middle + 1
+        for level in (high, min(high + 1, most)):
+            design = self.at(level)
+            if design is not None:
+                yield from search.measure([design], by)
+                worths[design] = search.worth(design, aim, by, 0.5)
 
 
 def safest(today: Design, bounds: Bounds) -> list[Design]:

@@ -171,8 +171,9 @@ class Family:
     base: Band
     bands: int
 
-    def at(self, beta: float) -> Design:
-        """The guess that is on the safe side by so many roots of the sessions."""
+    def at(self, level: int) -> Design:
+        """The guess of one of the levels."""
+        share, beta = LEVELS[level]
         pool = self.design.pool
         lead = lead_quarters(pool, self.design.schedule.tick_seconds)
         floors, slots = {}, {}
@@ -183,7 +184,7 @@ class Family:
             nothing = np.zeros(QUARTERS)
             # By chance, and because whole days differ: the latter is in the quantiles.
             high = self.demand.quantile(kind, min(0.5 + 0.2 * beta, 1.0)) + max(beta - 1, 0) * root
-            hosted, opened = ahead(high, lead), grows + beta * root
+            hosted, opened = share * ahead(high, lead), share * grows + beta * root
             if self.what in ("floors while more come", "slots while more come"):
                 # Within the quarter hour itself too: a level is the highest of its quarter hour.
                 came = np.maximum(np.diff(mean, prepend=mean[:1]), 0.0)
@@ -194,8 +195,12 @@ class Family:
         return guess(self.design, self.demand, floors, slots, self.base, self.bands)
 
 
-#: How much on the safe side guesses may be, from little to much.
-BETAS = (0.0, 0.3, 0.6, 1.0, 1.5, 2.0, 3.0, 4.0)
+#: How much on the safe side guesses may be, from little to much: the share of what more come, or of
+#: the sessions that there are, and roots of the sessions beside.
+LEVELS = (
+    (0.6, 0.0),
+    (1.0, 0.0), (1.0, 0.3), (1.0, 0.6), (1.0, 1.0), (1.0, 1.5), (1.0, 2.0), (1.0, 3.0), (1.0, 4.0),
+)  # fmt: skip
 _WHAT = ("floors", "slots", "floors while more come", "slots while more come")
 #: More come where sessions grow by so much of their peak within a lead.
 _MORE = 0.02
