@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 
 #: Parts of the budget by which first guesses are over, and what is tried of the pool's settings.
-GUESSED, ALL_OVER = 0.15, 0.3
+GUESSED, ALL_OVER = 0.15, 0.25
 
 
 @dataclass(frozen=True, slots=True)
@@ -13,7 +13,7 @@ class Effort:
     """``rungs``: after how many weeks of each kind a candidate may be given up, the last being how
     many there are. ``fresh`` weeks of each kind tell every point of the front, ``confirmed`` what
     is taken, by the first ``explained`` of which changes are explained. ``points`` are told at
-    most, ``tries`` of them confirmed. With ``few`` weeks the likeliest guesses alone are made. By
+    most, ``tries`` of them confirmed. By
     ``searched`` and ``simple``, parts of the budget, the search is over, and making simple what it
     found; the rest is for what is told."""
 
@@ -23,19 +23,18 @@ class Effort:
     explained: int
     points: int
     tries: int
-    few: bool
     searched: float
     simple: float
 
     @property
     def settled_by(self) -> int:
         """Weeks of each kind by which the numbers of simple rules are found."""
-        return max(self.rungs[-1] // 2, 2)
+        return max(self.rungs[-1] // 4, 2)
 
 
-_FULL = Effort((1, 2, 4, 8, 16), 16, 32, 8, 10, 4, few=False, searched=0.68, simple=0.8)
-_LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, few=True, searched=0.55, simple=0.72)
-_LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, few=True, searched=0.5, simple=0.65)
+_FULL = Effort((1, 2, 4, 8, 16), 16, 32, 8, 10, 4, searched=0.68, simple=0.8)
+_LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, searched=0.55, simple=0.72)
+_LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, searched=0.5, simple=0.65)
 
 
 def effort_for(budget: int, kinds: int) -> Effort:

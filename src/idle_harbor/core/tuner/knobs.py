@@ -11,7 +11,7 @@ from dataclasses import dataclass, field, is_dataclass, replace
 from functools import cache
 from typing import Any, Literal, TypeAlias, cast, get_args, get_origin, get_type_hints
 
-from idle_harbor.core.plan.declare import About, Freedom, Tuned
+from idle_harbor.core.plan.declare import DAY, About, Freedom, Tuned
 from idle_harbor.core.plan.schedules import Band, BandException, DayType, ReadyByException
 from idle_harbor.core.tuner.design import Design
 
@@ -221,6 +221,8 @@ class _Ranges:
             "pools.hosts.standing": float(max(asked - pool.hosts.surge, 0)),
             "pools.hosts.surge": float(max(asked - pool.hosts.standing, 0)),
         }
+        for clock in ("schedules.day_types.bands.from", "schedules.day_types.ready_by.at"):
+            self._least[clock], self._most[clock] = 0.0, float(DAY - 1)
 
     def of(self, path: str, each: _Turnable) -> tuple[float | None, float | None]:
         """The least and the most that a value may be."""

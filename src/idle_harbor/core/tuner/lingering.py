@@ -31,6 +31,7 @@ _BINS = QUARTER // STEP
 _CAREFUL = 0.8
 #: A stretch of the day is worth a band of its own where so many of those who leave do so in it.
 _WORTH_A_BAND = 0.05
+Quarters: TypeAlias = NDArray[np.int_]
 Quiet: TypeAlias = tuple[tuple[int, int], ...]
 _Drawn: TypeAlias = tuple[Spells, tuple[Profile, ...], int]
 
@@ -78,49 +79,47 @@ def quiet_hours(tried: Tried, design: Design, slots: Sequence[Slot], lost: float
     """Stretches of the day, from one quarter hour to another, in which people leave sessions to
     which few come back on that working day: there these may end at once. Of the returns a share of
     ``lost`` finds its session over at most."""
-    spans = []
-    for slot in slots:
-        case = tried.case(design, slot.week)
-        spells = drawn_spells(case.demand, case.horizon, slot.seed)
-        quarter = np.full((case.horizon.end - case.horizon.start) // STEP + 1, -1)
-        for _, begin, end in day_slices(case.horizon):
-            quarter[begin:end] = np.minimum(np.arange(end - begin) // _BINS, QUARTERS - 1)
-        back, order = _returns(spells)
-        ended = np.where(spells.from_connection == 1, spells.start + spells.end, spells.end)
-        first = ended[order][:-1]
-        until = np.where(back, np.append(spells.start[order][1:], 0)[: len(back)], first)
-        left = spells.leaving[order][:-1] != SIGN_OFF
-        inside = (first // STEP < len(quarter)) & (until // STEP < len(quarter)) & left
-        spans.append(np.stack([quarter[first[inside] // STEP], quarter[until[inside] // STEP],
-                               back[inside]]))  # fmt: skip
-    first, until, back = np.concatenate(spans, axis=1)
-    counted = (first >= 0) & (until >= 0)
-    first, until, back = first[counted], until[counted], back[counted].astype(bool)
-    # A return is lost where any of the quarter hours that it is away in is quiet.
-    away = np.zeros((int(back.sum()), QUARTERS), dtype=bool)
-    for row, (a, b) in enumerate(zip(first[back], until[back], strict=True)):
-        away[row, min(a, b) : max(a, b) + 1] = a <= b
-        if a > b:
-            away[row, a:], away[row, : b + 1] = True, True
-    quiet = _quietest(away, lost)
-    leavers = np.bincount(first, minlength=QUARTERS)
-    runs, begin = [], None
-    for k in range(QUARTERS + 1):
-        now = k < QUARTERS and quiet[k]
-        if now and begin is None:
-            begin = k
-        elif not now and begin is not None:
-            if leavers[begin:k].sum() > _WORTH_A_BAND * leavers.sum():
-                runs.append((begin, k))
-            begin = None
-    return tuple(runs)
+    found = [_left_and_back(tried, design, slot) for slot in slots]
+    left, back = (np.concatenate(each) for each in zip(*found, strict=True))
+    quiet = _quietest(left, back, lost)
+    edges = np.flatnonzero(np.diff(np.concatenate(([False], quiet, [False])).astype(int)))
+    leavers = np.bincount(left, minlength=QUARTERS)
+    return tuple(
+        (int(a), int(b))
+        for a, b in zip(edges[::2], edges[1::2], strict=True)
+        if leavers[a:b].sum() > _WORTH_A_BAND * leavers.sum()
+    )
 
 
-def _quietest(away: NDArray[np.bool_], lost: float) -> NDArray[np.bool_]:
+def _left_and_back(tried: Tried, design: Design, slot: Slot) -> tuple[Quarters, Quarters]:
+    """The quarter hours of the day in which people leave a session without signing off, and those
+    in which they are back on that working day; -1 where they are not."""
+    case = tried.case(design, slot.week)
+    horizon = case.horizon
+    spells = drawn_spells(case.demand, horizon, slot.seed)
+    quarter = np.full((horizon.end - horizon.start) // STEP + 1, -1)
+    for _, a, b in day_slices(horizon):
+        quarter[a:b] = np.minimum(np.arange(b - a) // _BINS, QUARTERS - 1)
+    returns, order = _returns(spells)
+    start, end = spells.start[order], spells.end[order]
+    ended = np.where(spells.from_connection[order] == 1, start + end, end)[:-1]
+
+    def at(instants: NDArray[np.int32]) -> Quarters:
+        found: Quarters = quarter[np.minimum(instants // STEP, len(quarter) - 1)]
+        return found
+
+    left, back = at(ended), np.where(returns, at(start[1:]), -1)
+    counted = (spells.leaving[order][:-1] != SIGN_OFF) & (left >= 0)
+    return left[counted], back[counted]
+
+
+def _quietest(left: Quarters, back: Quarters, lost: float) -> NDArray[np.bool_]:
     """The most quarter hours of the day, those with the fewest returns first, that together lose at
-    most so large a share of them."""
-    quiet = np.zeros(QUARTERS, dtype=bool)
-    over = np.zeros(len(away), dtype=bool)
+    most so large a share of these: whoever is away in a quiet one finds the session over."""
+    first, last = left[back >= 0, np.newaxis], back[back >= 0, np.newaxis]
+    # Over midnight where it is back earlier in the day than it left.
+    away = (np.arange(QUARTERS) - first) % QUARTERS <= (last - first) % QUARTERS
+    quiet, over = np.zeros(QUARTERS, dtype=bool), np.zeros(len(away), dtype=bool)
     for k in np.argsort(away.sum(axis=0), kind="stable"):
         also = over | away[:, k]
         if also.sum() > _CAREFUL * lost * len(away):

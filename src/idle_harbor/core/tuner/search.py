@@ -405,15 +405,6 @@ class Search:
         fit = dict.fromkeys(self.fit(each) for each in designs)
         return [each for each in fit if allowed(each, self.bounds)]
 
-    def begin(self, starts: Iterable[Sequence[Design]], most: int) -> Asking:
-        """Try what to begin with, one group after the other, until so many weeks are used; of the
-        first one in any case."""
-        yield from self.race([self.today])
-        for number, group in enumerate(starts):
-            if number and self.used >= most:
-                return
-            yield from self.race(self.possible(group))
-
     def _broadly(self, design: Design) -> list[Design]:
         """Each setting of the pool of a design all over, each of its schedule all day, and with a
         band less."""

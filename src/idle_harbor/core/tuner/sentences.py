@@ -37,7 +37,7 @@ _BAND = {
     "timeouts": "{after}",
     "timeouts.idle": "idle sessions are disconnected after {after} instead of {before}",
     "timeouts.disconnected": "disconnected sessions are signed off after {after} instead of "
-                             "{before}",
+    "{before}",
 }
 _RELEASES = {
     "keep all": "all hosts are kept",

@@ -50,13 +50,15 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int) -> A
         resting = quiet_hours(tried, timed, slots, _AFTERWARDS * lost)
 
     def rested(design: Design) -> Design:
-        return quiet(design, bounds, resting, shortest_timeouts(bounds)) if resting else design
+        return quiet(design, bounds, resting, shortest_timeouts(bounds))
 
     if "schedule" not in bounds.free:
         yield from search.race(search.possible([*bases, *map(rested, bases)]))
         return
     found = [
-        _Guesses(search, family, rested) for base in bases for family in families(tried, base, slots)
+        _Guesses(search, family, rested)
+        for base in bases
+        for family in families(tried, base, slots)
     ]
     least = {each: design for each in found if (design := each.at(0)) is not None}
     yield from search.measure(list(least.values()), len(search.weeks))

@@ -32,15 +32,16 @@ QUARTERS = DAY // QUARTER
 _BINS = QUARTER // STEP
 _RULES: tuple[Rule, ...] = ("fill", "spread")
 #: Bands of a guess at most.
-_BANDS = 5
+_BANDS, _MANY_BANDS = 5, 9
 
 
 @dataclass(frozen=True, slots=True)
 class Demand:
     """Sessions with ample hosts by kind of day: a row for each drawn day of the kind, with the
-    most of each quarter hour."""
+    most of each quarter hour, and with how many began in it."""
 
     by_kind: dict[str, Levels]
+    began: dict[str, Levels]
 
     def quantile(self, kind: str, share: float) -> Levels:
         """A quantile over the days of a kind, quarter hour by quarter hour."""
@@ -58,6 +59,7 @@ class Demand:
 def demand_on(tried: Tried, design: Design, slots: Sequence[Slot]) -> Demand:
     """Count sessions with ample hosts under a design's timeouts, on some weeks."""
     rows: dict[str, list[Levels]] = {}
+    came: dict[str, list[Levels]] = {}
     for slot in slots:
         case = tried.case(design, slot.week)
         setting, horizon = case.setting, case.horizon
@@ -72,8 +74,12 @@ def demand_on(tried: Tried, design: Design, slots: Sequence[Slot]) -> Demand:
             for quarter in range(QUARTERS):
                 part = found[quarter * _BINS : (quarter + 1) * _BINS]
                 most[quarter] = part.max(initial=0)
-            rows.setdefault(setting.schedule.day_type_of(day).id, []).append(most)
-    return Demand({kind: np.array(found) for kind, found in rows.items()})
+            kind = setting.schedule.day_type_of(day).id
+            rows.setdefault(kind, []).append(most)
+            edges = STEP * (begin + _BINS * np.arange(QUARTERS + 1))
+            edges[-1] = STEP * end
+            came.setdefault(kind, []).append(np.diff(np.searchsorted(begins, edges)).astype(float))
+    return Demand(*({kind: np.array(each) for kind, each in of.items()} for of in (rows, came)))
 
 
 def lead_quarters(pool: Pool, tick: int) -> int:
@@ -177,6 +183,10 @@ class Family:
         pool = self.design.pool
         lead = lead_quarters(pool, self.design.schedule.tick_seconds)
         floors, slots = {}, {}
+        if self.what == "every host":
+            floors = self._every_host(level, lead)
+            slots = {kind: np.zeros(QUARTERS) for kind in floors}
+            return guess(self.design, self.demand, floors, slots, self.base, self.bands)
         for kind, rows in self.demand.by_kind.items():
             mean = rows.mean(axis=0)
             root = np.sqrt(mean + 1.0)
@@ -194,7 +204,29 @@ class Family:
             slots[kind] = nothing if self.what.startswith("floors") else opened
         return guess(self.design, self.demand, floors, slots, self.base, self.bands)
 
+    def _every_host(self, level: int, lead: int) -> dict[str, Levels]:
+        """All hosts on in those quarter hours in which most people come, the fewest in which so
+        large a share of them does."""
+        all_began = np.concatenate(list(self.demand.began.values())).sum()
+        found, rates = {}, {kind: rows.mean(axis=0) for kind, rows in self.demand.began.items()}
+        ranked = sorted(
+            ((rate[q], len(self.demand.began[kind]), kind, q)
+             for kind, rate in rates.items() for q in range(QUARTERS)),
+            key=lambda each: -each[0],
+        )  # fmt: skip
+        covered, on = 0.0, {kind: np.zeros(QUARTERS) for kind in rates}
+        for rate, days, kind, quarter in ranked:
+            if covered >= _COVERED[level] * all_began or rate == 0.0:
+                break
+            covered += rate * days
+            on[kind][quarter] = 1.0
+        for kind, each in on.items():
+            found[kind] = self.design.pool.hosts.most * ahead(each, lead)
+        return found
 
+
+#: The share of those who come that find their own host on.
+_COVERED = (0.7, 0.8, 0.9, 0.93, 0.95, 0.96, 0.97, 0.98, 0.995, 1.0)
 #: How much on the safe side guesses may be, from little to much: the share of what more come, or of
 #: the sessions that there are, and roots of the sessions beside.
 LEVELS = (
@@ -211,6 +243,9 @@ def families(tried: Tried, design: Design, slots: Sequence[Slot]) -> list[Family
     slots kept open for those who come while a host starts, all day or only while more come; each
     filled or spread."""
     demand = demand_on(tried, design, slots)
+    if design.pool.kind == "dedicated":
+        # A floor counts hosts in the order of their numbers, whoever they belong to.
+        return [Family(design, demand, "every host", Band(0, fill_ceiling=1.0), _MANY_BANDS)]
     rules = _RULES if design.pool.kind == "shared" else _RULES[:1]
     return [
         Family(design, demand, what, Band(0, fill_ceiling=1.0, rule=rule), _BANDS)
