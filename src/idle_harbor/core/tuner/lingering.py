@@ -98,8 +98,9 @@ def _left_and_back(tried: Tried, design: Design, slot: Slot) -> tuple[Quarters, 
     horizon = case.horizon
     spells = drawn_spells(case.demand, horizon, slot.seed)
     quarter = np.full((horizon.end - horizon.start) // STEP + 1, -1)
+    first = (horizon.counted - horizon.start) // STEP
     for _, a, b in day_slices(horizon):
-        quarter[a:b] = np.minimum(np.arange(b - a) // _BINS, QUARTERS - 1)
+        quarter[first + a : first + b] = np.minimum(np.arange(b - a) // _BINS, QUARTERS - 1)
     returns, order = _returns(spells)
     start, end = spells.start[order], spells.end[order]
     ended = np.where(spells.from_connection[order] == 1, start + end, end)[:-1]

@@ -76,8 +76,8 @@ def demand_on(tried: Tried, design: Design, slots: Sequence[Slot]) -> Demand:
                 most[quarter] = part.max(initial=0)
             kind = setting.schedule.day_type_of(day).id
             rows.setdefault(kind, []).append(most)
-            edges = STEP * (begin + _BINS * np.arange(QUARTERS + 1))
-            edges[-1] = STEP * end
+            edges = np.append(begin + _BINS * np.arange(QUARTERS), end) * STEP
+            edges += horizon.counted - horizon.start
             came.setdefault(kind, []).append(np.diff(np.searchsorted(begins, edges)).astype(float))
     return Demand(*({kind: np.array(each) for kind, each in of.items()} for of in (rows, came)))
 
