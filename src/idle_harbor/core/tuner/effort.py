@@ -4,9 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-#: Parts of the budget by which first guesses are over, and what is tried of the pool's settings.
-GUESSED, ALL_OVER = 0.15, 0.25
-
 
 @dataclass(frozen=True, slots=True)
 class Effort:
@@ -14,8 +11,9 @@ class Effort:
     many there are. ``fresh`` weeks of each kind tell every point of the front, ``confirmed`` what
     is taken, by the first ``explained`` of which changes are explained. ``points`` are told at
     most, ``tries`` of them confirmed. By
-    ``searched`` and ``simple``, parts of the budget, the search is over, and making simple what it
-    found; the rest is for what is told."""
+    ``guessed``, ``all_over``, ``searched`` and ``simple``, parts of the budget, first guesses are
+    over, what is tried of the pool's settings, the search, and making simple what it found; the
+    rest is for what is told. The guesses are for ``fills`` kinds of session limit a host size."""
 
     rungs: tuple[int, ...]
     fresh: int
@@ -23,6 +21,9 @@ class Effort:
     explained: int
     points: int
     tries: int
+    fills: int
+    guessed: float
+    all_over: float
     searched: float
     simple: float
 
@@ -32,9 +33,9 @@ class Effort:
         return max(self.rungs[-1] // 4, 2)
 
 
-_FULL = Effort((1, 2, 4, 8, 16), 16, 32, 8, 10, 4, searched=0.68, simple=0.8)
-_LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, searched=0.55, simple=0.72)
-_LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, searched=0.5, simple=0.65)
+_FULL = Effort((1, 2, 4, 8, 16), 16, 32, 8, 10, 4, 2, 0.15, 0.25, searched=0.7, simple=0.8)
+_LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, 1, 0.3, 0.33, searched=0.55, simple=0.72)
+_LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, 1, 0.32, 0.32, searched=0.5, simple=0.65)
 
 
 def effort_for(budget: int, kinds: int) -> Effort:

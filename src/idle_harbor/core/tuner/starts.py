@@ -24,7 +24,7 @@ _AFTERWARDS = 0.2
 #: Room for so many more than came at the same time on the weeks that are looked at.
 _SPARE = 0.06
 #: Host sizes to begin with at most, and the parts of what a host bears that a limit may be.
-_SIZES, _FULL, _LESS_FULL = 4, 1.0, 0.85
+_SIZES, _FULL = 4, (1.0, 0.85)
 #: Weeks of each kind by which it is found how much on the safe side guesses have to be.
 _SETTLED_BY = 3
 #: How much dearer than the best so far a family may be at its least; how many guesses of a size,
@@ -34,8 +34,11 @@ _DEARER, _OF_A_SIZE, _SEEN_THROUGH = 1.05, 3, 8
 _LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
 
 
-def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int) -> Asking:
-    """Try what theory says on several kinds of host, until so many weeks are used.
+def guessed(
+    search: Search, tried: Tried, slots: Sequence[Slot], most: int, fills: int
+) -> Asking:
+    """Try what theory says on several kinds of host, each filled in so many ways, until so many
+    weeks are used.
 
     How much on the safe side a family of guesses has to be is found by halving. More is never
     cheaper: a family whose least costs more than what another has come to is not looked at.
@@ -44,7 +47,7 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int) -> A
     lost = search.aims[0].promise.lost_returns
     timed = timed_by_theory(tried, today, bounds, slots, lost)
     needed = ceil((1.0 + _SPARE) * demand_on(tried, timed, slots).peak)
-    bases = _bases(tried.plan, timed, bounds, needed)
+    bases = _bases(tried.plan, timed, bounds, needed, fills)
     resting: Quiet = ()
     if own_timeouts_free(bounds):
         resting = quiet_hours(tried, timed, slots, _AFTERWARDS * lost)
@@ -145,7 +148,9 @@ def _safe(today: Design, bounds: Bounds, steps: int, share: float) -> list[Desig
     return [base, always_on(base, bounds.kinds, hosts.most)]
 
 
-def _bases(plan: Plan, today: Design, bounds: Bounds, slots: int) -> list[Design]:
+def _bases(
+    plan: Plan, today: Design, bounds: Bounds, slots: int, fills: int
+) -> list[Design]:
     """The plan of today on its own hosts, and on others with room for so many sessions."""
     pool = today.pool
     sizes = _sizes(plan, today, bounds)
@@ -153,7 +158,7 @@ def _bases(plan: Plan, today: Design, bounds: Bounds, slots: int) -> list[Design
     if "limit" in bounds.free and pool.kind == "shared":
         for size in sizes:
             most = max(bounds.density.get(size, pool.session_limit), 1)
-            for share in (_FULL, _LESS_FULL):
+            for share in _FULL[:fills]:
                 own = replace(pool, size=size, session_limit=max(round(share * most), 1))
                 if "hosts" in bounds.free:
                     own = with_slots(own, slots)

@@ -18,7 +18,7 @@ from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.changes import Between
 from idle_harbor.core.tuner.design import Design, design_of
-from idle_harbor.core.tuner.effort import ALL_OVER, GUESSED, effort_for
+from idle_harbor.core.tuner.effort import effort_for
 from idle_harbor.core.tuner.explain import Explained, explained
 from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
 from idle_harbor.core.tuner.knobs import Bounds
@@ -172,8 +172,9 @@ class Study:
         yield from search.measure(search.possible(safest(current, bounds)))
         search.usual = max(weighted(m, weeks, "money") for m in search.known.values())
         yield from search.race([search.today, *search.possible(safe_ones(current, bounds))])
-        yield from guessed(search, self.tried, first, self._by(GUESSED))
-        yield from search.all_over(self._by(ALL_OVER))
+        most = self._by(self.effort.guessed)
+        yield from guessed(search, self.tried, first, most, self.effort.fills)
+        yield from search.all_over(self._by(self.effort.all_over))
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current
         rules: list[Rule] = []

@@ -32,7 +32,7 @@ QUARTERS = DAY // QUARTER
 _BINS = QUARTER // STEP
 _RULES: tuple[Rule, ...] = ("fill", "spread")
 #: Bands of a guess at most.
-_BANDS, _MANY_BANDS = 5, 9
+_BANDS, _MANY_BANDS = 7, 9
 
 
 @dataclass(frozen=True, slots=True)
