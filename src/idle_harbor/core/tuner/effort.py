@@ -10,8 +10,7 @@ class Effort:
     """``rungs``: after how many weeks of each kind a candidate may be given up, the last being how
     many there are. ``fresh`` weeks of each kind tell every point of the front, ``confirmed`` what
     is taken, by the first ``explained`` of which changes are explained. ``points`` are told at
-    most, ``tries`` of them confirmed. By
-    ``guessed``, ``all_over``, ``searched`` and ``simple``, parts of the budget, first guesses are
+    most, ``tries`` of them confirmed. By ``guessed``, ``all_over``, ``searched`` and ``simple``, parts of the budget, first guesses are
     over, what is tried of the pool's settings, the search, and making simple what it found; the
     rest is for what is told. The guesses are for ``fills`` kinds of session limit a host size."""
 
@@ -34,8 +33,8 @@ class Effort:
 
 
 _FULL = Effort((1, 2, 4, 8, 16), 16, 32, 8, 10, 4, 2, 0.15, 0.25, searched=0.7, simple=0.8)
-_LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, 1, 0.3, 0.33, searched=0.55, simple=0.72)
-_LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, 1, 0.32, 0.32, searched=0.5, simple=0.65)
+_LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, 1, 0.3, 0.33, searched=0.52, simple=0.66)
+_LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, 1, 0.32, 0.32, searched=0.48, simple=0.6)
 
 
 def effort_for(budget: int, kinds: int) -> Effort:

@@ -88,6 +88,9 @@ def explained(
     kinds = len(weeks)
     few = min(_ORDERED_BY * kinds, len(slots))
     left = [change.number for change in between.changes]
+    # Each change is on the path and undone alone: by all weeks only where these are enough.
+    affordable = few + (most - _TRIED * few * len(left)) // max(2 * len(left), 1)
+    slots = slots[: max(affordable // kinds * kinds, few)]
     measured_by = 2 * len(left) * (len(slots) - few)
     tried = max((most - measured_by) // max(len(left) * few, 1), _TRIED)
     made: list[int] = []
