@@ -90,7 +90,7 @@ def test_the_best_of_all_is_found(promise):
         except StopIteration:
             pass
 
-    drive(search.begin([[design]], 900))
+    drive(search.race([design]))
     drive(search.go_on(900))
     best = search.aims[0].best[0]
     assert search.keeps(best, search.aims[0])

@@ -13,8 +13,7 @@ from idle_harbor.core.tuner import ordinary
 from idle_harbor.core.tuner.design import design_of
 from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.lingering import quiet_hours, timed_by_theory
-from idle_harbor.core.tuner.moves import own_timeouts, quiet, shortest_timeouts
-from idle_harbor.core.tuner.moves import Draw
+from idle_harbor.core.tuner.moves import Draw, own_timeouts, quiet, shortest_timeouts
 from idle_harbor.core.tuner.pins import own_timeouts_free, pinned
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.tuner.theory import LEVELS, QUARTERS, demand_on, families
@@ -38,6 +37,7 @@ BOUNDS = Bounds(free=frozenset(("schedule", "timeouts")), kinds=frozenset(("work
 
 def always(design):
     """All hosts on, as many as anybody could want."""
+
     def of(kind):
         band = replace(kind.bands[0], floor=design.pool.hosts.most, release="keep all")
         return replace(kind, bands=(band,), ready_by=())
@@ -104,9 +104,9 @@ def test_bands_of_quiet_hours_begin_and_end_with_them():
     # Where bands may not move, those that lie within alone.
     locked = replace(EVERYTHING, locked=frozenset(("schedules.day_types.bands.from",)))
     held = quiet(design, locked, ((60, QUARTERS),), own)
-    assert [
-        [band.start for band in kind.bands] for kind in held.schedule.day_types
-    ] == [[band.start for band in kind.bands] for kind in design.schedule.day_types]
+    assert [[band.start for band in kind.bands] for kind in held.schedule.day_types] == [
+        [band.start for band in kind.bands] for kind in design.schedule.day_types
+    ]
     assert held.schedule.day_types[0].bands[-1].timeouts == own
 
 

@@ -20,7 +20,7 @@ import numpy as np
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.judge import Measured, missed, worth
+from idle_harbor.core.tuner.judge import Measured, missed, weighted, worth
 from idle_harbor.core.tuner.knobs import Bounds, Where, knobs_of, put
 from idle_harbor.core.tuner.moves import (
     Draw,
@@ -61,6 +61,8 @@ _WEEKS_EACH = 3
 _KEPT, _KEPT_BESIDE = 8, 3
 _OF_A_FAMILY, _OF_A_SIZE = 3, 6
 _CHILDREN = 16
+#: For each child so many are drawn at most before one more move is made, up to so many more.
+_STEPS, _FURTHER = 4, 8
 #: Every so many rounds the knobs of one of the best are turned, so many of them at most, each for
 #: so many weeks of each kind, by one step and by this part of its value.
 _TURNED_EVERY, _TURNED, _NEAR, _GLANCED, _FAR = 2, 3, 40, 1, 0.12
@@ -70,6 +72,8 @@ _LOOKED = 4
 _NEAR_BEST = 1.15
 #: Every so many rounds one of the best is tried broadly: what turning a little does not reach.
 _BROAD_EVERY = 4
+#: Every so many rounds so many of those given up go on, where they miss their promise by less.
+_AGAIN_EVERY, _AGAIN, _MISSED_BY_LITTLE = 3, 6, 1.0
 #: How sure it has to be that a design keeps its promise, in standard errors: what is chosen among
 #: many looks better on the weeks that it was chosen by than it is.
 SURE, SURER = 1.5, 2.5
@@ -256,13 +260,15 @@ class Search:
         chosen = self.draw.random.choice(len(weights), p=weights / weights.sum())
         return self._moves[int(chosen)][0]
 
-    def _child(self) -> tuple[Design, list[Move]] | None:
+    def _child(self, further: int) -> tuple[Design, list[Move]] | None:
+        """One of the best with some moves made, so many more than usual; None where that is known
+        or not allowed."""
         aim = self._aim()
-        design = self._parent(aim)
+        design = self.draw.one(aim.best) if further else self._parent(aim)
         used: list[Move] = []
         if self.draw.chance(0.12) and len(aim.best) > 1:
             design = self.fit(cross(self.draw, design, self._parent(self._aim())))
-        for _ in range(self.draw.one((1, 1, 1, 2, 2, 3))):
+        for _ in range(self.draw.one((1, 1, 1, 2, 2, 3)) + further):
             move = self._move()
             changed = move(self.draw, design, self.bounds)
             if changed is not None:
@@ -273,8 +279,9 @@ class Search:
 
     def _children(self) -> dict[Design, list[Move]]:
         found: dict[Design, list[Move]] = {}
-        for _ in range(20 * _CHILDREN):
-            child = self._child()
+        for tried in range(_STEPS * _FURTHER * _CHILDREN):
+            # Where all that is near is known, what is further off comes in turn.
+            child = self._child(tried // (_STEPS * _CHILDREN))
             if child is not None and child[0] not in found:
                 found[child[0]] = child[1]
             if len(found) == _CHILDREN:
@@ -323,7 +330,7 @@ class Search:
             if changed is None or changed == last:
                 continue
             last = changed
-            yield from self.measure([changed], _LOOKED * len(self.weeks))
+            yield from self._looked(changed)
             if not self._better(changed, design, aim, _LOOKED * len(self.weeks)):
                 continue
             changed = yield from self._further(design, changed, turned)
@@ -369,11 +376,17 @@ class Search:
             next_one = self._with(changed, on)
             if next_one is None or next_one == changed:
                 break
-            yield from self.measure([next_one], many)
+            yield from self._looked(next_one)
             if not self._better(next_one, changed, aim, many):
                 break
             changed, by = next_one, 2 * by
         return changed
+
+    def _looked(self, design: Design) -> Asking:
+        """Put a design through the weeks by which one is looked at before it goes through all."""
+        yield from self.measure([design], _LOOKED * len(self.weeks))
+        if self.through(design):
+            self.also(design)
 
     def _better(self, design: Design, other: Design, aim: Aim, many: int) -> bool:
         """Whether a design is worth more than another on the first weeks."""
@@ -439,6 +452,29 @@ class Search:
                 yield from self.race([over[k] for k in order])
                 return
 
+    def _once_more(self) -> Asking:
+        """Go on with some that were given up for a promise missed by little in their first weeks,
+        though they cost less: the other weeks may say otherwise."""
+        aim = self.aims[0]
+        best = aim.best[0]
+        found: list[tuple[float, float, Design]] = []
+        for design, measured in self.known.items():
+            many = len(measured.slots)
+            if many == len(self.slots) or many < len(self.weeks):
+                continue
+            money = weighted(measured, self.weeks, "money")
+            if money < weighted(self.known[best].first(many), self.weeks, "money"):
+                missing = missed(measured, self.weeks, aim.promise)
+                if missing <= _MISSED_BY_LITTLE:
+                    found.append((missing, money, design))
+        found.sort(key=lambda each: each[:2])
+        for _, _, design in found[:_AGAIN]:
+            many = len(self.known[design].slots)
+            yield from self.measure([design], min(2 * many, len(self.slots)))
+            if self.through(design) or self._better(design, best, aim, 2 * many):
+                yield from self.measure([design])
+                self.also(design)
+
     def go_on(self, most: int, ends: Callable[[], bool] = bool) -> Asking:
         """Search until so many weeks are used, or ``ends`` says that it is enough."""
         while self.used < most and not ends():
@@ -449,6 +485,8 @@ class Search:
             if self._round % _BROAD_EVERY == 1:
                 yield from self._one_broadly()
                 continue
+            if self._round % _AGAIN_EVERY == 0:
+                yield from self._once_more()
             children = self._children()
             if not children:
                 return

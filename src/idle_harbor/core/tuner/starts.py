@@ -34,9 +34,7 @@ _DEARER, _OF_A_SIZE, _SEEN_THROUGH = 1.05, 3, 8
 _LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
 
 
-def guessed(
-    search: Search, tried: Tried, slots: Sequence[Slot], most: int, fills: int
-) -> Asking:
+def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int, fills: int) -> Asking:
     """Try what theory says on several kinds of host, each filled in so many ways, until so many
     weeks are used.
 
@@ -148,9 +146,7 @@ def _safe(today: Design, bounds: Bounds, steps: int, share: float) -> list[Desig
     return [base, always_on(base, bounds.kinds, hosts.most)]
 
 
-def _bases(
-    plan: Plan, today: Design, bounds: Bounds, slots: int, fills: int
-) -> list[Design]:
+def _bases(plan: Plan, today: Design, bounds: Bounds, slots: int, fills: int) -> list[Design]:
     """The plan of today on its own hosts, and on others with room for so many sessions."""
     pool = today.pool
     sizes = _sizes(plan, today, bounds)
