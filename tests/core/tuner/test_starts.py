@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import replace
-from itertools import product
+from itertools import pairwise, product
 
 import numpy as np
 import pytest
@@ -139,7 +139,7 @@ def test_more_is_asked_for_from_level_to_level(office):
                     for band, end in zip(kind.bands, ends, strict=True)
                 )
         # Stairs above a curve are coarse: they may be lower somewhere where the curve is higher.
-        assert all(b >= 0.9 * a for a, b in zip(asked[:-1], asked[1:], strict=True))
+        assert all(b >= 0.9 * a for a, b in pairwise(asked))
         assert asked[-1] > asked[0]
 
 

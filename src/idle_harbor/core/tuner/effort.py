@@ -10,9 +10,12 @@ class Effort:
     """``rungs``: after how many weeks of each kind a candidate may be given up, the last being how
     many there are. ``fresh`` weeks of each kind tell every point of the front, ``confirmed`` what
     is taken, by the first ``explained`` of which changes are explained. ``points`` are told at
-    most, ``tries`` of them confirmed. By ``guessed``, ``all_over``, ``searched`` and ``simple``, parts of the budget, first guesses are
-    over, what is tried of the pool's settings, the search, and making simple what it found; the
-    rest is for what is told. The guesses are for ``fills`` kinds of session limit a host size."""
+    most, ``tries`` of them confirmed. Guesses are for ``fills`` session limits of a host size.
+
+    By ``guessed``, ``all_over``, ``searched`` and ``simple``, parts of the budget, first guesses
+    are over, what is tried of the pool's settings, the search, and making simple what it found; the
+    rest is for what is told.
+    """
 
     rungs: tuple[int, ...]
     fresh: int
