@@ -34,8 +34,8 @@ def said(after):
     ((*BAND, "headroom"), 1, "workday, from 07:30: 1 free slot instead of 6"),
     ((*BAND, "release"), "drain", "workday, from 07:30: the least used hosts drain"),
     ((*BAND, "timeouts"), Timeouts(300, 600),
-     "workday, from 07:30: idle sessions are disconnected after 5 min, disconnected ones signed off "
-     "after 10 min"),
+     "workday, from 07:30: idle sessions are disconnected after 5 min, disconnected ones signed "
+     "off after 10 min"),
     ((*BAND, "start"), 28_800, "workday, from 08:00 instead of 07:30: begins then"),
 ])  # fmt: skip
 def test_a_change_is_said_in_a_planners_words(where, value, text):
