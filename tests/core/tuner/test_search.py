@@ -13,8 +13,9 @@ from idle_harbor.core.tuner import Question, ordinary, tune
 from idle_harbor.core.tuner.design import design_of
 from idle_harbor.core.tuner.judge import Measured, missed, report_on, slack, weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of, put
+from idle_harbor.core.tuner.racing import SURE
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
-from idle_harbor.core.tuner.search import SURE, Search
+from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.theory import ahead, growth, segments
 from idle_harbor.demo.scenario import demo_plan

@@ -13,9 +13,10 @@ from idle_harbor.core.tuner import ordinary
 from idle_harbor.core.tuner.design import design_of
 from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.lingering import quiet_hours, timed_by_theory
-from idle_harbor.core.tuner.moves import Draw, own_timeouts, quiet, shortest_timeouts
+from idle_harbor.core.tuner.moves import Draw, own_timeouts
 from idle_harbor.core.tuner.pins import own_timeouts_free, pinned
 from idle_harbor.core.tuner.scores import Slot, Tried
+from idle_harbor.core.tuner.shapes import quiet, shortest_timeouts
 from idle_harbor.core.tuner.theory import LEVELS, QUARTERS, demand_on, families
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan_of

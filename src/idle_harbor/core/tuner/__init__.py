@@ -8,8 +8,8 @@ from idle_harbor.core.calendar.clock import week_start
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.stopping import go_on, in_threads
 from idle_harbor.core.tuner.design import in_plan
+from idle_harbor.core.tuner.racing import Trial
 from idle_harbor.core.tuner.scores import Counted, Score
-from idle_harbor.core.tuner.search import Trial
 from idle_harbor.core.tuner.study import Answer, Question, Study
 
 __all__ = ["Answer", "Counted", "Question", "Study", "in_plan", "tune"]

@@ -8,8 +8,9 @@ from dataclasses import dataclass
 import numpy as np
 
 from idle_harbor.core.tuner.design import Design
+from idle_harbor.core.tuner.racing import Trial
 from idle_harbor.core.tuner.scores import Score, Tried
-from idle_harbor.core.tuner.search import Search, Trial
+from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.theory import (
     QUARTERS,
     always_on,

@@ -1,26 +1,23 @@
 """The search: a population of designs for each of several promises, raced over common seeds.
 
-Children of the best designs so far go through a few weeks, those that look worse than what is
-there are given up, the others go through more (racing: Maron and Moore 1997). All candidates meet
-the same weeks, so that they are compared pair by pair. Every few rounds the knobs of one of the
-best are turned each for itself, and those that gained by it together. What is asked for next
-depends on scores alone: the same budget gives the same answer, bit for bit, whoever works the weeks
-out.
+Children of the best designs so far are raced. Every few rounds the knobs of one of the best are
+turned each for itself, and those that gained by it together. What is tried next depends on scores
+and on random choices that begin with a seed: the same budget gives the same answer, bit for bit,
+whoever works the weeks out.
 """
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Iterable, Sequence
-from dataclasses import dataclass, field, replace
+from collections.abc import Callable, Generator, Sequence
+from dataclasses import replace
 from itertools import chain
-from typing import Any, TypeAlias
+from typing import Any
 
 import numpy as np
 
 from idle_harbor.core.plan import Promise
-from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.judge import Measured, missed, weighted, worth
+from idle_harbor.core.tuner.judge import missed, weighted
 from idle_harbor.core.tuner.knobs import Bounds, Where, knobs_of, put
 from idle_harbor.core.tuner.moves import (
     Draw,
@@ -28,38 +25,16 @@ from idle_harbor.core.tuner.moves import (
     all_over,
     allowed,
     cross,
-    fitted,
-    in_order,
     moves_for,
     one_band_less,
     throughout,
 )
-from idle_harbor.core.tuner.pins import pinned
-from idle_harbor.core.tuner.scores import Counted, Score, Slot
+from idle_harbor.core.tuner.racing import RUNGS, Aim, Asking, Racing, Trial
+from idle_harbor.core.tuner.scores import Counted, Score
+from idle_harbor.core.tuner.shapes import fitted, in_order
 
-
-@dataclass(frozen=True, slots=True)
-class Trial:
-    """A design and the weeks that it is to go through."""
-
-    design: Design
-    slots: tuple[Slot, ...]
-
-
-#: Asks for trials and is given their scores; ends with an answer.
-Asking: TypeAlias = Generator[list[Trial], list[list[Score]], None]
-
-#: After how many weeks of each kind a candidate may be given up; the last is how many there are.
-RUNGS = (1, 2, 4, 8, 16)
-#: By how much worse than the last of the best a candidate may look after each of them.
-_PATIENCE = (1.02, 1.01, 1.005, 1.002)
-#: Of so many candidates one goes on after each of them at most, for the promise and each other one.
-_FEWER, _FEWER_BESIDE = 2, 12
 #: Weeks of each kind that a candidate takes in a race, about: most are given up soon.
 _WEEKS_EACH = 3
-#: The best designs that are kept for the promise itself, and for each stricter or looser one.
-_KEPT, _KEPT_BESIDE = 8, 3
-_OF_A_FAMILY, _OF_A_SIZE = 3, 6
 _CHILDREN = 16
 #: For each child so many are drawn at most before one more move is made, up to so many more.
 _STEPS, _FURTHER = 4, 8
@@ -74,34 +49,10 @@ _NEAR_BEST = 1.15
 _BROAD_EVERY = 4
 #: Every so many rounds so many of those given up go on, where they miss their promise by less.
 _AGAIN_EVERY, _AGAIN, _MISSED_BY_LITTLE = 3, 6, 1.0
-#: How sure it has to be that a design keeps its promise, in standard errors: what is chosen among
-#: many looks better on the weeks that it was chosen by than it is.
-SURE, SURER = 1.5, 2.5
 
 
-def family(design: Design, bounds: Bounds) -> tuple[str, ...]:
-    """What a design does rather than how much of it: rules and ways of letting go, its size."""
-    bands = [
-        band for kind in design.schedule.day_types if kind.id in bounds.kinds for band in kind.bands
-    ]
-    most = max((band.floor + band.headroom for band in bands), default=0)
-    busy = [band for band in bands if 2 * (band.floor + band.headroom) >= most]
-    return (design.pool.size, *sorted({f"{band.rule}, {band.release}" for band in busy}))
-
-
-@dataclass
-class Aim:
-    """One promise to search for, and the best designs for it, best first."""
-
-    promise: Promise
-    keep: int
-    best: list[Design] = field(default_factory=list)
-    #: What designs are worth after so many weeks, and how sure that is.
-    worths: dict[tuple[Design, int, float], float] = field(default_factory=dict)
-
-
-class Search:
-    """What is known so far, and what to try next."""
+class Search(Racing):
+    """What to try next, by what is known so far."""
 
     def __init__(
         self,
@@ -113,19 +64,8 @@ class Search:
         today: Design,
         rungs: Sequence[int] = RUNGS,
     ) -> None:
-        self.weeks, self.bounds, self.today = weeks, bounds, today
+        super().__init__(weeks, promises, bounds, first_seed, today, rungs)
         self.draw = Draw(np.random.Generator(np.random.Philox(seed)))
-        self.aims = [
-            Aim(promise, _KEPT_BESIDE if k else _KEPT) for k, promise in enumerate(promises)
-        ]
-        self.rungs = rungs
-        self.slots = tuple(
-            Slot(week, first_seed + turn) for turn in range(rungs[-1]) for week in range(len(weeks))
-        )
-        self.known: dict[Design, Measured] = {}
-        #: Money of a month of what is known to serve everybody.
-        self.usual = 0.0
-        self.used = 0
         self._moves = moves_for(bounds)
         self._tries = {move: 1.0 for move, _ in self._moves}
         self._wins = {move: 0.3 for move, _ in self._moves}
@@ -133,114 +73,6 @@ class Search:
         self._swept: set[Design] = set()
         self._broad: set[Design] = set()
         self._turns: dict[str, int] = {}
-
-    def fit(self, design: Design) -> Design:
-        """A design as it may be: what may not be changed as today, nothing beyond what there is."""
-        go_on()
-        return fitted(pinned(design, self.today, self.bounds))
-
-    def worth(self, design: Design, aim: Aim, many: int | None = None, sure: float = SURE) -> float:
-        """What a design is worth for an aim, on the first of its weeks; less is better."""
-        measured = self.known[design]
-        key = (design, min(many or len(measured.slots), len(measured.slots)), sure)
-        if key not in aim.worths:
-            aim.worths[key] = worth(
-                measured.first(key[1]), self.weeks, aim.promise, sure, usual=self.usual
-            )
-        return aim.worths[key]
-
-    def keeps(self, design: Design, aim: Aim, sure: float = SURE) -> bool:
-        """Whether a design keeps an aim's promise on the weeks of the search."""
-        return missed(self.known[design], self.weeks, aim.promise, sure) == 0.0
-
-    @property
-    def finished(self) -> list[Design]:
-        """Designs that went through all weeks, in the order in which they came."""
-        return [d for d, m in self.known.items() if len(m.slots) == len(self.slots)]
-
-    # Racing ------------------------------------------------------------------------------------
-
-    def race(
-        self, designs: Sequence[Design]
-    ) -> Generator[list[Trial], list[list[Score]], list[Design]]:
-        """Put designs through the weeks, giving up those that fall behind; those that went through
-        all of them are among the best where they belong there."""
-        for design in dict.fromkeys(designs):
-            if self.through(design):
-                self.also(design)
-        alive = [d for d in dict.fromkeys(designs) if d not in self.known]
-        done = 0
-        for number, rung in enumerate(self.rungs):
-            if not alive:
-                break
-            many = rung * len(self.weeks)
-            asked = self.slots[done:many]
-            scores = yield [Trial(design, asked) for design in alive]
-            for design, found in zip(alive, scores, strict=True):
-                known = self.known.get(design, Measured((), ()))
-                self.known[design] = known.more(asked, found)
-                self.used += len(asked)
-            done = many
-            if rung != self.rungs[-1]:
-                alive = self._promising(alive, many, _PATIENCE[min(number, len(_PATIENCE) - 1)])
-        for design in alive:
-            for aim in self.aims:
-                self._enter(design, aim)
-        return alive
-
-    def _promising(self, designs: Sequence[Design], many: int, patience: float) -> list[Design]:
-        """The designs that may still be among the best of any aim, by their first weeks; of many
-        the better half at most, and a few for each of the promises beside."""
-        found: set[Design] = set()
-        for number, aim in enumerate(self.aims):
-            worths = {d: self.worth(d, aim, many, 0.0) for d in designs}
-            # Where there are too few to compare with, they are compared with each other.
-            known = [self.worth(d, aim, many, 0.0) for d in aim.best]
-            ranked = sorted([*known, *worths.values()] if len(known) < aim.keep else known)
-            bar = ranked[min(aim.keep, len(ranked)) - 1] * patience
-            most = max(len(designs) // (_FEWER_BESIDE if number else _FEWER), 1)
-            near = sorted((d for d in worths if worths[d] <= bar), key=lambda d: worths[d])
-            found |= set(near[:most])
-        return [d for d in designs if d in found]
-
-    def _enter(self, design: Design, aim: Aim) -> None:
-        """Among the best, of which a few of one family at most: others may come to more."""
-        ranked = sorted([*aim.best, design], key=lambda each: self.worth(each, aim))
-        of: dict[tuple[str, ...], int] = {}
-        found = []
-        for each in ranked:
-            name, size = family(each, self.bounds), (each.pool.size,)
-            for group in (name, size):
-                of[group] = of.get(group, 0) + 1
-            if of[name] <= _OF_A_FAMILY and of[size] <= _OF_A_SIZE:
-                found.append(each)
-        aim.best = found[: aim.keep]
-
-    def measure(self, designs: Sequence[Design], many: int | None = None) -> Asking:
-        """Put designs through all weeks, or the first of them, without any of them being among the
-        best for it."""
-        slots = self.slots[:many]
-        begun = {d: len(self.known[d].slots) if d in self.known else 0 for d in designs}
-        asked = [d for d, have in begun.items() if have < len(slots)]
-        if not asked:
-            return
-        scores = yield [Trial(d, slots[begun[d] :]) for d in asked]
-        for design, found in zip(asked, scores, strict=True):
-            known = self.known.get(design, Measured((), ()))
-            self.known[design] = known.more(slots[begun[design] :], found)
-            self.used += len(found)
-
-    def through(self, design: Design) -> bool:
-        """Whether a design went through all weeks."""
-        return design in self.known and len(self.known[design].slots) == len(self.slots)
-
-    def also(self, design: Design) -> None:
-        """Have a design that went through all weeks among the best."""
-        for aim in self.aims:
-            if design not in aim.best:
-                self._enter(design, aim)
-
-    # Children ----------------------------------------------------------------------------------
 
     def _aim(self) -> Aim:
         """Mostly the promise itself."""
@@ -331,12 +163,12 @@ class Search:
                 continue
             last = changed
             yield from self._looked(changed)
-            if not self._better(changed, design, aim, _LOOKED * len(self.weeks)):
+            if not self.better(changed, design, aim, _LOOKED * len(self.weeks)):
                 continue
             changed = yield from self._further(design, changed, turned)
             yield from self.measure([changed])
             self.also(changed)
-            if self._better(changed, design, aim, len(self.slots)):
+            if self.better(changed, design, aim, len(self.slots)):
                 return
         self._swept.add(design)
 
@@ -377,7 +209,7 @@ class Search:
             if next_one is None or next_one == changed:
                 break
             yield from self._looked(next_one)
-            if not self._better(next_one, changed, aim, many):
+            if not self.better(next_one, changed, aim, many):
                 break
             changed, by = next_one, 2 * by
         return changed
@@ -387,11 +219,6 @@ class Search:
         yield from self.measure([design], _LOOKED * len(self.weeks))
         if self.through(design):
             self.also(design)
-
-    def _better(self, design: Design, other: Design, aim: Aim, many: int) -> bool:
-        """Whether a design is worth more than another on the first weeks."""
-        sure = SURE if many == len(self.slots) else 0.0
-        return self.worth(design, aim, many, sure) < self.worth(other, aim, many, sure)
 
     def _leaders(self) -> list[Design]:
         """Designs that are worth the most work: the best of each size that is near the best of
@@ -412,11 +239,6 @@ class Search:
             size = chosen.pool.size
             self._turns[size] = self._turns.get(size, 0) + 1
         return chosen
-
-    def possible(self, designs: Iterable[Design]) -> list[Design]:
-        """Designs as they may be, those that are allowed."""
-        fit = dict.fromkeys(self.fit(each) for each in designs)
-        return [each for each in fit if allowed(each, self.bounds)]
 
     def _broadly(self, design: Design) -> list[Design]:
         """Each setting of the pool of a design all over, each of its schedule all day, and with a
@@ -471,7 +293,7 @@ class Search:
         for _, _, design in found[:_AGAIN]:
             many = len(self.known[design].slots)
             yield from self.measure([design], min(2 * many, len(self.slots)))
-            if self.through(design) or self._better(design, best, aim, 2 * many):
+            if self.through(design) or self.better(design, best, aim, 2 * many):
                 yield from self.measure([design])
                 self.also(design)
 

@@ -12,8 +12,9 @@ from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import put
 from idle_harbor.core.tuner.moves import allowed
+from idle_harbor.core.tuner.racing import SURE, SURER, Trial
 from idle_harbor.core.tuner.scores import Score
-from idle_harbor.core.tuner.search import SURE, SURER, Search, Trial
+from idle_harbor.core.tuner.search import Search
 
 #: A thing that is worth less than this share of the money is not worth its place.
 WORTH_IT = 0.005

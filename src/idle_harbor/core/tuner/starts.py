@@ -13,10 +13,11 @@ from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.lingering import Quiet, quiet_hours, timed_by_theory
-from idle_harbor.core.tuner.moves import fitted, quiet, shortest_timeouts, sized, with_slots
 from idle_harbor.core.tuner.pins import own_timeouts_free
+from idle_harbor.core.tuner.racing import Asking
 from idle_harbor.core.tuner.scores import Slot, Tried
-from idle_harbor.core.tuner.search import Asking, Search
+from idle_harbor.core.tuner.search import Search
+from idle_harbor.core.tuner.shapes import fitted, quiet, shortest_timeouts, sized, with_slots
 from idle_harbor.core.tuner.theory import LEVELS, Family, always_on, demand_on, families
 
 #: The part of the promised share of lost returns for timeouts of their own in some hours.

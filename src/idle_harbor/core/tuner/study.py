@@ -22,10 +22,11 @@ from idle_harbor.core.tuner.effort import effort_for
 from idle_harbor.core.tuner.explain import Explained, explained
 from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
 from idle_harbor.core.tuner.knobs import Bounds
-from idle_harbor.core.tuner.moves import wider, without_lids
+from idle_harbor.core.tuner.racing import SURER, Trial
 from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
-from idle_harbor.core.tuner.search import SURER, Search, Trial, axis_promises
+from idle_harbor.core.tuner.search import Search, axis_promises
+from idle_harbor.core.tuner.shapes import wider, without_lids
 from idle_harbor.core.tuner.simplify import simplified
 from idle_harbor.core.tuner.starts import guessed, safe_ones, safest
 from idle_harbor.core.tuner.theory import kinds_of
