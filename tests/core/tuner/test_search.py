@@ -11,6 +11,7 @@ import pytest
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner import Question, ordinary, tune
 from idle_harbor.core.tuner.design import design_of
+from idle_harbor.core.tuner.effort import effort_for
 from idle_harbor.core.tuner.judge import Measured, missed, report_on, slack, weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of, put
 from idle_harbor.core.tuner.racing import SURE
@@ -128,7 +129,6 @@ def test_what_is_told_is_better_than_today_and_than_simple_rules(answer):
 
 def test_figures_told_are_of_weeks_that_nobody_searched(answer):
     """What a whole simulation of fresh seeds says is what is told of what is taken."""
-    from idle_harbor.core.tuner.effort import effort_for
     from idle_harbor.core.tuner.study import SURE_FROM
 
     whole, found = answer
@@ -232,3 +232,23 @@ def test_a_knob_goes_as_far_as_its_bounds():
     assert floor.turned(design, -100).schedule.day_types[0].bands[1].floor == 0
     assert floor.turned(floor.turned(design, 100), 1) is None
     assert set(knobs) == {(k, name) for k in range(3) for name in ("floor", "headroom")}
+
+
+def test_more_is_told_where_nothing_of_the_first_is_kept():
+    """No plan keeps what this pool's people are promised: all that weeks reach for is told."""
+    whole = plan_of(demo_plan())
+    found = tune(whole, Question("field", ordinary(whole), ("schedule", "limit"), budget=500))
+    assert found.tuned is None
+    assert all(point.report.standing != "kept" for point in found.front)
+    assert len(found.front) > effort_for(500, 1).points
+    assert found.weeks <= 520
+
+
+@pytest.mark.parametrize("free", [("timeouts",), ("limit",), ("hosts",), ("size",)])
+def test_a_single_freedom_has_an_answer(free):
+    whole = plan_of(demo_plan())
+    found = tune(whole, Question("office", ordinary(whole), free, budget=150))
+    assert found.front and found.weeks <= 200
+    schedules = {point.design.schedule for point in found.front}
+    if free != ("timeouts",):
+        assert schedules == {found.current.design.schedule}

@@ -247,20 +247,25 @@ class Study:
         weeks = question.weeks
         chosen = self._front(search, best)
         named = [("today", current), *((rule.name, rule.design) for rule in rules)]
-        asked = [*(design for _, design in named), *chosen]
-        measured = yield from self._fresh(asked, FRESH_FROM, self.effort.fresh)
-        reports = [report_on(each, weeks, promise) for each in measured]
-        told = [Point(name, design, report)
-                for (name, design), report in zip(named, reports, strict=False)]  # fmt: skip
-        front = sorted(
-            (Point("", design, report)
-             for design, report in zip(chosen, reports[len(named):], strict=True)),
-            key=lambda point: point.report.money.mean or 0.0,
-        )  # fmt: skip
+        told = yield from self._told(named)
+        front: list[Point] = []
+        left = chosen
+        while left and not any(point.report.standing == "kept" for point in front):
+            # Where none of those is kept, what is surer of it, as far as the weeks go.
+            many = self.effort.points
+            if front:
+                room = question.budget - search.used - self._extra
+                room -= self.effort.confirmed * len(weeks)
+                many = min(room // (self.effort.fresh * len(weeks)), many)
+            if many < 1:
+                break
+            front += yield from self._told([("", design) for design in left[:many]])
+            left = left[many:]
+        front.sort(key=lambda point: point.report.money.mean or 0.0)
         tuned = explanation = None
         kept = [point for point in front if point.report.standing == "kept"]
         # The last try is for the one that is surest.
-        few, sure = self.effort.tries - 1, [p for p in kept if p.design == chosen[1]]
+        few, sure = self.effort.tries - 1, [p for p in kept if p.design in chosen[1:2]]
         for trial, point in enumerate([*kept[:few], *(sure or kept[few:])][: few + 1]):
             first = SURE_FROM + trial * self.effort.confirmed
             (once,) = yield from self._fresh([point.design], first, self.effort.confirmed)
@@ -291,6 +296,18 @@ class Study:
             told[0], tuple(told[1:]), tuple(front), tuned, ideal, hours, explanation,
             search.used + self._extra, len(search.known), self.early,
         )  # fmt: skip
+
+    def _told(
+        self, named: Sequence[tuple[str, Design]]
+    ) -> Generator[list[Trial], list[list[Score]], list[Point]]:
+        """Designs with their names and what fresh weeks say of them."""
+        measured = yield from self._fresh(
+            [design for _, design in named], FRESH_FROM, self.effort.fresh
+        )
+        return [
+            Point(name, design, report_on(each, self.question.weeks, self.promise))
+            for (name, design), each in zip(named, measured, strict=True)
+        ]
 
     def _counted(
         self, asking: Generator[list[Trial], list[list[Score]], Explained]
@@ -339,7 +356,8 @@ class Study:
         return [each for each in search.possible(found) if each != design]
 
     def _front(self, search: Search, best: Design) -> list[Design]:
-        """The designs to be told: what was found for the promise, and some along the front."""
+        """The designs to be told, the likeliest first: what was found for the promise, what has
+        some more than that, and some along the front."""
         figure = FIGURES[self.question.axis]
         others = [
             aim.best[0] for aim in search.aims[1:]
@@ -371,7 +389,7 @@ class Study:
         along = _undominated(points, figure == "comfort")
         step = max(len(along) // 3, 1)
         chosen += [design for _, _, design in along[::step]]
-        return list(dict.fromkeys(chosen))[: self.effort.points]
+        return list(dict.fromkeys(chosen))
 
 
 def _undominated(
