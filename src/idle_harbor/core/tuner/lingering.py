@@ -33,7 +33,9 @@ _CAREFUL = 0.8
 _WORTH_A_BAND = 0.05
 Quarters: TypeAlias = NDArray[np.int_]
 Quiet: TypeAlias = tuple[tuple[int, int], ...]
-_Drawn: TypeAlias = tuple[Spells, tuple[Profile, ...], int]
+_Drawn: TypeAlias = tuple[
+    Spells, tuple[Profile, ...], int, NDArray[np.bool_], NDArray[np.int64]
+]  # fmt: skip
 
 
 def timed_by_theory(
@@ -54,7 +56,8 @@ def timed_by_theory(
     for slot in slots:
         case = tried.case(design, slot.week)
         spells = drawn_spells(case.demand, case.horizon, slot.seed)
-        drawn.append((spells, case.setting.profiles, case.horizon.end - case.horizon.start))
+        length = case.horizon.end - case.horizon.start
+        drawn.append((spells, case.setting.profiles, length, *_returns(spells)))
     choices = values.get("disconnected_timeout", (pool.disconnected_timeout,))
     best: tuple[float, Pool] | None = None
     for idle in values.get("idle_timeout", (pool.idle_timeout,)):
@@ -143,12 +146,11 @@ def _lost_and_lasting(pool: Pool, drawn: Sequence[_Drawn]) -> tuple[float, float
     sessions last."""
     back = over = 0
     lasting = 0.0
-    for spells, profiles, length in drawn:
+    for spells, profiles, length, again, order in drawn:
         sessions = follow(spells, pool, profiles)
         begun = sessions.session_end >= 0
         ends = np.minimum(sessions.session_end[begun], length)
         lasting += float(np.maximum(ends - spells.start[begun], 0).sum())
-        again, order = _returns(spells)
         back += int(again.sum())
         over += int((again & begun[order][1:]).sum())
     return over / max(back, 1), lasting

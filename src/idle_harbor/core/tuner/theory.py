@@ -226,7 +226,7 @@ class Family:
 
 
 #: The share of those who come that find their own host on.
-_COVERED = (0.7, 0.8, 0.9, 0.93, 0.95, 0.96, 0.97, 0.98, 0.995, 1.0)
+_COVERED = (0.7, 0.8, 0.9, 0.93, 0.95, 0.96, 0.97, 0.98, 0.995)
 #: How much on the safe side guesses may be, from little to much: the share of what more come, or of
 #: the sessions that there are, and roots of the sessions beside.
 LEVELS = (
