@@ -111,6 +111,14 @@ def test_bands_of_quiet_hours_begin_and_end_with_them():
     assert held.schedule.day_types[0].bands[-1].timeouts == own
 
 
+def test_bands_do_not_say_what_the_pool_says_anyway():
+    design = design_of(plan_of(document()), "main")
+    own = shortest_timeouts(EVERYTHING)
+    pool = replace(design.pool, idle_timeout=own.idle, disconnected_timeout=own.disconnected)
+    design = replace(design, pool=pool)
+    assert quiet(design, EVERYTHING, ((60, QUARTERS),), own) == design
+
+
 def test_own_timeouts_come_and_go_only_where_timeouts_may_change():
     design = design_of(plan_of(document()), "main")
     draw = Draw(np.random.default_rng(3))

@@ -137,7 +137,10 @@ def quiet(
     design: Design, bounds: Bounds, hours: Sequence[tuple[int, int]], own: Timeouts
 ) -> Design:
     """The design with timeouts of their own in the bands of some hours of the day, from one quarter
-    hour to another each; where bands may not begin at other times, in those that lie within."""
+    hour to another each; where bands may not begin at other times, in those that lie within. The
+    same design where its pool has these timeouts anyway."""
+    if own == Timeouts(design.pool.idle_timeout, design.pool.disconnected_timeout):
+        return design
 
     def of(kind: DayType) -> DayType:
         if kind.id not in bounds.kinds:
