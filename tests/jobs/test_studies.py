@@ -146,3 +146,56 @@ def test_two_studies_that_take_turns_on_one_worker_are_each_followed_once(
             work.help_with(database, holder.number, job_id)
     assert jobs.result(one)["result"] == answer
     assert turns > 5 and len(begun) == 2
+
+
+def _parts_by_the_clock(monkeypatch, seconds_each):
+    """Parts are kept as if each took so long after the one before it."""
+    parts = Jobs.parts
+
+    def timed(self, job_id, since=0):
+        return [{**row, "after": seconds_each * row["part"]} for row in parts(self, job_id, since)]
+
+    monkeypatch.setattr(Jobs, "parts", timed)
+
+
+def test_one_that_ends_by_seconds_ends_at_the_same_week_for_all(database, monkeypatch):
+    _parts_by_the_clock(monkeypatch, 1.0)
+    asked = replace(QUESTION, budget=2_000, seconds=40)
+    jobs = Jobs(database)
+    with Holder(database) as holder:
+        job = ask(database, study_wish(PLAN, asked))
+        work.help_with(database, holder.number, job["id"])
+        found = jobs.result(job["id"])["result"]
+        assert found["early"] and 40 <= found["weeks"] < 1_500
+
+        # Stopped after it was ended early, and followed anew by one that has seen nothing of it.
+        again = ask(database, study_wish(PLAN, replace(asked, seconds=41)))
+        keep, done = Jobs.keep, 0
+
+        def stops(self, job_id, parts):
+            nonlocal done
+            keep(self, job_id, parts)
+            done += len(parts)
+            if 55 <= done < 60:
+                jobs.end(job_id, "stopped")
+
+        monkeypatch.setattr(Jobs, "keep", stops)
+        monkeypatch.setattr(work, "_LOOK_UP", 0.0)
+        while jobs.job(again["id"])["state"] in ("waiting", "running"):
+            work.help_with(database, holder.number, again["id"])
+        assert jobs.job(again["id"])["state"] == "stopped"
+        while jobs.job(again["id"])["state"] != "done":
+            work._followed.clear()
+            ask(database, study_wish(PLAN, replace(asked, seconds=41)))
+            work.help_with(database, holder.number, again["id"])
+    whole = jobs.result(again["id"])["result"]
+    assert whole == found
+
+
+def test_parts_are_kept_with_the_seconds_since_the_job_was_begun(database):
+    job = ask(database, study_wish(PLAN, replace(QUESTION, seconds=3_600)))
+    with Holder(database) as holder:
+        work.help_with(database, holder.number, job["id"])
+    after = [row["after"] for row in Jobs(database).parts(job["id"])]
+    assert 0.0 <= min(after) < max(after) < 3_600
+    assert not Jobs(database).result(job["id"])["result"]["early"]

@@ -17,7 +17,7 @@ if TYPE_CHECKING:
 _PRESETS = {
     "schedule": ["schedule"],
     "schedule and timeouts": ["schedule", "timeouts"],
-    "everything": ["schedule", "timeouts", "limit", "hosts", "size"],
+    "everything": ["schedule", "timeouts", "limit", "hosts", "size", "place", "starts"],
 }
 
 
@@ -132,7 +132,7 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     "--free",
     default="schedule,timeouts",
     show_default=True,
-    help="What may change: schedule, timeouts, limit, hosts, size; or everything.",
+    help="What may change: schedule, timeouts, limit, hosts, size, place, starts; or everything.",
 )
 @click.option("--lock", multiple=True, metavar="FIELD", help="A field that stays as it is.")
 @click.option(
@@ -151,7 +151,11 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     type=click.IntRange(200, 1_000_000),
     help="How many weeks of candidates to simulate.",
 )
-@click.option("--seconds", type=click.IntRange(1, 86_400), help="End it early after so long.")
+@click.option(
+    "--seconds",
+    type=click.IntRange(1, 86_400),
+    help="End it early after so long, all pools together.",
+)
 @click.option("--seed", default=1, show_default=True, type=int, help="Number of the search.")
 @click.option(
     "--output", type=click.Path(path_type=Path, dir_okay=False), help="Write the tuned plan here."
@@ -190,15 +194,15 @@ def tune(
             Question(
                 each, ordinary(whole), freedoms_of(_PRESETS.get(free.strip(), names)), lock,
                 tuple(_bound(each) for each in within), axis, weeks, seed,
+                None if seconds is None else max(seconds // len(pools), 1),
             )
             for each in pools
         ]  # fmt: skip
-        began = time.monotonic()
         seen = ""
 
         def progress(study: Study) -> None:
             nonlocal seen
-            study.early = seconds is not None and time.monotonic() - began > seconds
+            study.took(time.monotonic() - began)
             if study.stage != seen:
                 seen = study.stage
                 click.echo(f"{study.so_far().used:>7,} of {weeks:,} weeks: {seen}", err=True)
@@ -208,6 +212,7 @@ def tune(
         for question in asked:
             if every:
                 click.echo(question.pool, err=True)
+            began = time.monotonic()
             answer = search(whole, question, told=progress)
             answers.append((question.pool, answer_values(whole, question, answer)))
             if answer.tuned is not None:

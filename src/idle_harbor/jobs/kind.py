@@ -26,6 +26,9 @@ class Rounds(Protocol):
     def run(self) -> Round:
         """The rounds; the same input gives the same ones."""
 
+    def took(self, seconds: float) -> None:
+        """How long after its beginning a round was over: the same for all who follow it."""
+
     def so_far(self) -> Any:
         """What is known by now, as values that JSON holds."""
 

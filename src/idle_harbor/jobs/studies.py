@@ -56,6 +56,10 @@ class _Rounds:
             flat = [score for piece in done for score in piece]
             scores = [[score_of(each) for each in one] for one in flat]
 
+    def took(self, seconds: float) -> None:
+        """How long it has taken so far."""
+        self._study.took(seconds)
+
     def so_far(self) -> Any:
         """What is known before the answer."""
         return {"so_far": so_far_values(self._study.so_far())}

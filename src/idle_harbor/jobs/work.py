@@ -179,6 +179,8 @@ class _Followed:
         self.key, self.rounds = key, rounds
         self._going = rounds.run()
         self.done: dict[int, Any] = {}
+        #: Seconds after its beginning when parts were kept.
+        self.after: dict[int, float] = {}
         self.since = 0
         #: The round that is open: its pieces, and the number of its first.
         self.pieces: list[Any] = []
@@ -198,7 +200,9 @@ class _Followed:
 
     def go_on(self) -> None:
         """Open the next round, with what came of the last."""
-        results = [self.done.pop(number) for number in range(self.first, self.last)]
+        numbers = range(self.first, self.last)
+        results = [self.done.pop(number) for number in numbers]
+        self.rounds.took(max((self.after.pop(number) for number in numbers), default=0.0))
         self.first = self.last
         try:
             self.pieces = self._going.send(results if self._begun else None)  # type: ignore[arg-type]
@@ -254,6 +258,7 @@ class _InRounds:
         for row in self._worked.jobs.parts(self._worked.job_id, followed.since):
             if row["part"] >= followed.first:
                 followed.done[row["part"]] = row["body"]
+                followed.after[row["part"]] = row["after"] or 0.0
             followed.since = max(followed.since, row["kept"])
 
     def _round(self, followed: _Followed, wanted: _Wanted) -> bool:

@@ -90,7 +90,8 @@ class Jobs:
             return list(queries.list_jobs(connection, most=most))
 
     def parts(self, job_id: int, since: int = 0) -> list[dict[str, Any]]:
-        """Finished parts (number, body, order of keeping), in order; those kept after one."""
+        """Finished parts (number, body, order of keeping, seconds after the job was begun), in
+        order; those kept after one."""
         with self.database.connection() as connection:
             return list(queries.job_parts_done(connection, job_id=job_id, since=since))
 

@@ -2,8 +2,6 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
-import type { StudyPoint, StudyRow } from '@/api/client'
-import { FREE_NAMES } from '@/tuner/names'
 import FrontPicture from '@/tuner/FrontPicture.vue'
 import { marksOf } from '@/tuner/front'
 import StepList from '@/tuner/StepList.vue'
@@ -18,8 +16,11 @@ import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { useGhost } from '@/stores/ghost'
 import { withPoints } from '@/tuner/taken'
 
+import PointFigures from './PointFigures.vue'
 import PointWeek from './PointWeek.vue'
 import PoolsTogether from './PoolsTogether.vue'
+import QuestionMore from './QuestionMore.vue'
+import StudyList from './StudyList.vue'
 import { ALL } from './useTogether'
 import { PRESETS, useTuner } from './useTuner'
 
@@ -29,7 +30,7 @@ const tuner = useTuner()
 const route = useRoute()
 const router = useRouter()
 const ghosts = useGhost()
-const { store, pool, study, may } = tuner
+const { store, pool, study } = tuner
 
 const AXES = [
   { value: 'wait_p95_seconds', text: 'the wait of 19 of 20' },
@@ -72,45 +73,6 @@ const sayAcross = (value: number) => (timed.value ? duration(value) : share(valu
 const axisName = computed(
   () => AXES.find((a) => a.value === study.value?.question.axis)?.text ?? AXES[0]?.text ?? '',
 )
-const figures = computed(() => {
-  const point = mark.value?.point
-  return point ? rowsOf(point) : []
-})
-function rowsOf(point: StudyPoint) {
-  const about = (
-    figure: { mean: number | null; half: number | null; unbounded: boolean },
-    say: (v: number) => string,
-  ) =>
-    figure.unbounded
-      ? 'no bound'
-      : figure.mean === null
-        ? '–'
-        : `${say(figure.mean)}${figure.half ? ` ± ${say(figure.half)}` : ''}`
-  const p = point
-  return [
-    { name: 'A month, of what settings can change', text: about(p.money, sayMoney), part: '' },
-    { name: 'A month in all', text: sayMoney(p.month), part: '' },
-    { name: 'Wait, 19 of 20 logons', text: about(p.wait_p95, duration), part: 'wait_p95_seconds' },
-    { name: 'Refused', text: about(p.refused, share), part: 'refused_share' },
-    { name: 'Strained working time', text: about(p.strained, share), part: 'strained_share' },
-    { name: 'Lost returns', text: about(p.lost, share), part: 'lost_returns' },
-    { name: 'Forced sign-offs', text: about(p.forced, share), part: 'forced_share' },
-    { name: 'Comfort', text: about(p.comfort, share), part: 'comfort' },
-  ].map((row) => ({ ...row, standing: row.part ? (p.standings[row.part] ?? '') : '' }))
-}
-const LOOK: Record<string, string> = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
-const MARK: Record<string, string> = { kept: '✓', 'at risk': '?', broken: '✕' }
-const weighed = computed(() => (may.value?.weeks ?? []).filter((w) => w.name !== 'ordinary'))
-function count_in(name: string, on: boolean): void {
-  tuner.weights.value = { ...tuner.weights.value, [name]: on ? 0.1 : 0 }
-}
-function lock(path: string, on: boolean): void {
-  const rest = tuner.locked.value.filter((each) => each !== path)
-  tuner.locked.value = on ? [...rest, path] : rest
-}
-const turnable = computed(() =>
-  (may.value?.turnable ?? []).filter((t) => PRESETS[tuner.free.value]?.includes(t.belongs)),
-)
 const monday = computed(() => study.value?.question.weeks[0]?.monday ?? '')
 /** Beside it stand the figures of what is pointed at. */
 const frontWidth = computed(() => Math.max(width.value - 336, 320))
@@ -122,36 +84,6 @@ function onBoard(): void {
   ghosts.ghost = { plan: withPoints(store.plan, [point]), pool: from, name }
   void router.push({ name: 'board', params: { id: props.id }, query: { pool: from } })
 }
-const fieldName = (path: string) =>
-  FREE_NAMES[path] ?? path.split('.').slice(-1)[0]?.replaceAll('_', ' ') ?? path
-/** Fields with numbers that have no bounds yet. */
-const boundable = computed(() =>
-  turnable.value.filter(
-    (t) =>
-      !tuner.within.value.some((b) => b.path === t.path) &&
-      t.today.some((v) => v.trim() !== '' && Number.isFinite(Number(v))),
-  ),
-)
-function addBound(event: Event): void {
-  const menu = event.target as HTMLSelectElement
-  const field = boundable.value.find((t) => t.path === menu.value)
-  menu.value = ''
-  if (!field) return
-  const numbers = field.today.map(Number).filter(Number.isFinite)
-  // A half and the double of what stands today, to begin with.
-  const bound = {
-    path: field.path,
-    low: Math.min(...numbers) / 2,
-    high: Math.max(...numbers) * 2,
-  }
-  tuner.within.value = [...tuner.within.value, bound]
-}
-function setBound(at: number, values: { low?: number; high?: number }): void {
-  tuner.within.value = tuner.within.value.map((b, k) => (k === at ? { ...b, ...values } : b))
-}
-function dropBound(at: number): void {
-  tuner.within.value = tuner.within.value.filter((_, k) => k !== at)
-}
 const taken = ref('')
 function takeOver(): void {
   const point = mark.value?.point
@@ -159,16 +91,6 @@ function takeOver(): void {
   tuner.takeOver(point)
   taken.value = chosen.value
 }
-function comparable(row: StudyRow): boolean {
-  const shown = study.value
-  return (
-    !!shown?.answer &&
-    row.job.state === 'done' &&
-    row.job.id !== shown.job.id &&
-    row.question.pool === shown.question.pool
-  )
-}
-const otherRow = computed(() => tuner.rows.value.find((r) => r.job.id === tuner.other.value))
 /** What a study that goes on does now. */
 const doing = computed(() => {
   const found = study.value?.so_far
@@ -229,65 +151,7 @@ const doing = computed(() => {
           :weeks="tuner.budget.value"
           :width="width"
         />
-        <details v-else class="more">
-          <summary>Which weeks count, what stays as it is, and within which bounds</summary>
-          <p>
-            The week of the plan counts<template v-if="weighed.length"
-              >, and of the year after it</template
-            >
-            <label v-for="week in weighed" :key="week.name" :title="week.why">
-              <input
-                type="checkbox"
-                :checked="(tuner.weights.value[week.name] ?? 0) > 0"
-                @change="count_in(week.name, ($event.target as HTMLInputElement).checked)"
-              />
-              {{ words(week.name) }} ({{ week.monday }})
-            </label>
-            <span v-if="weighed.length" class="quiet">
-              each as one in ten beside it; the promise has to be kept in each of them.
-            </span>
-          </p>
-          <p>
-            Stays as it is:
-            <label v-for="field in turnable" :key="field.path" :title="field.meaning">
-              <input
-                type="checkbox"
-                :checked="tuner.locked.value.includes(field.path)"
-                @change="lock(field.path, ($event.target as HTMLInputElement).checked)"
-              />
-              {{ fieldName(field.path) }}
-            </label>
-          </p>
-          <p>
-            Only within:
-            <span v-for="(bound, k) in tuner.within.value" :key="bound.path" class="bound">
-              {{ fieldName(bound.path) }} from
-              <ValueToken
-                label="Least"
-                :model-value="bound.low"
-                @update:model-value="(v) => setBound(k, { low: Number(v) })"
-              />
-              to
-              <ValueToken
-                label="Most"
-                :model-value="bound.high"
-                @update:model-value="(v) => setBound(k, { high: Number(v) })"
-              />
-              <button class="link" @click="dropBound(k)">without</button>;
-            </span>
-            <select
-              v-if="boundable.length"
-              aria-label="Bound another field"
-              data-testid="bound"
-              @change="addBound"
-            >
-              <option value="">another field …</option>
-              <option v-for="field in boundable" :key="field.path" :value="field.path">
-                {{ fieldName(field.path) }} ({{ field.today.join(', ') }} today)
-              </option>
-            </select>
-          </p>
-        </details>
+        <QuestionMore v-else :tuner="tuner" />
         <ProblemNote v-if="!every && tuner.problem.value" :problem="tuner.problem.value" />
         <p v-if="!every && !study" class="quiet" role="status">
           <template v-if="tuner.number.value">Reading the study …</template>
@@ -346,10 +210,7 @@ const doing = computed(() => {
             </div>
             <aside v-if="mark?.point" class="chosen" data-testid="chosen">
               <h3>{{ mark.name }}</h3>
-              <p v-for="row in figures" :key="row.name" class="row">
-                <span>{{ row.name }}</span>
-                <b :class="LOOK[row.standing]">{{ MARK[row.standing] }} {{ row.text }}</b>
-              </p>
+              <PointFigures :point="mark.point" :say-money="sayMoney" />
               <p v-if="mark.look !== 'today'">
                 <button class="search" data-testid="take-over" @click="takeOver">
                   Take it over
@@ -382,60 +243,7 @@ const doing = computed(() => {
             :currency="currency"
           />
         </template>
-        <section v-if="tuner.rows.value.length" class="history" aria-label="Studies of this plan">
-          <h3>Studies of this plan</h3>
-          <table data-testid="studies">
-            <tbody>
-              <tr
-                v-for="row in tuner.rows.value"
-                :key="row.job.id"
-                :class="{ on: row.job.id === tuner.number.value }"
-              >
-                <td>
-                  <button
-                    class="link"
-                    @click="tuner.go({ pool: row.question.pool, study: String(row.job.id) })"
-                  >
-                    {{ words(row.question.pool) }},
-                    {{ row.question.free.map((f) => FREE_NAMES[f] ?? f).join(', ') }}
-                  </button>
-                </td>
-                <td class="num">{{ count(row.question.budget) }} weeks</td>
-                <td class="num">{{ row.today === null ? '' : `${sayMoney(row.today)} today` }}</td>
-                <td class="num">{{ row.tuned === null ? '' : `${sayMoney(row.tuned)} tuned` }}</td>
-                <td>{{ row.job.state === 'done' ? row.verdict : row.job.state }}</td>
-                <td>
-                  <button
-                    v-if="comparable(row)"
-                    class="link"
-                    :aria-pressed="tuner.other.value === row.job.id"
-                    @click="
-                      tuner.other.value = tuner.other.value === row.job.id ? null : row.job.id
-                    "
-                  >
-                    compare
-                  </button>
-                </td>
-              </tr>
-            </tbody>
-          </table>
-          <div v-if="tuner.differ.value && otherRow" class="differ" data-testid="differ">
-            <p>
-              <b>
-                The study that is shown comes to
-                {{ sayMoney(study?.answer?.tuned?.money.mean ?? 0) }} a month, study
-                {{ otherRow.job.id }} to {{ sayMoney(otherRow.tuned ?? 0) }}.
-              </b>
-            </p>
-            <p v-if="tuner.differ.value.asked.length">
-              Asked otherwise: {{ tuner.differ.value.asked.join('; ') }}.
-            </p>
-            <p v-if="!tuner.differ.value.changes.length">Both found the same plan.</p>
-            <ul v-else>
-              <li v-for="text in tuner.differ.value.changes" :key="text">{{ text }}</li>
-            </ul>
-          </div>
-        </section>
+        <StudyList v-if="tuner.rows.value.length" :tuner="tuner" :say-money="sayMoney" />
       </template>
     </main>
   </PlanFrame>
@@ -467,28 +275,10 @@ const doing = computed(() => {
   opacity: 0.5;
   cursor: default;
 }
-.more {
-  font-size: 13px;
-}
-.more label {
-  display: inline-flex;
-  gap: 4px;
-  align-items: baseline;
-  margin-left: 12px;
-}
 .verdict {
   border-left: 3px solid var(--lichen);
   padding-left: 10px;
   font-size: 15px;
-}
-.bound {
-  margin-right: 10px;
-}
-.differ {
-  border-left: 3px solid var(--brass-line);
-  padding-left: 10px;
-  margin-top: 8px;
-  font-size: 13px;
 }
 .both {
   display: grid;
@@ -504,41 +294,8 @@ const doing = computed(() => {
   padding-left: 14px;
   font-size: 13px;
 }
-.row {
-  display: flex;
-  justify-content: space-between;
-  gap: 8px;
-  border-bottom: 1px solid var(--hair);
-  font-variant-numeric: tabular-nums;
-}
 h3 {
   font-size: 14px;
   font-weight: 650;
-}
-.history table {
-  width: 100%;
-  border-collapse: collapse;
-  font-size: 13px;
-}
-.history td {
-  padding: 2px 12px 2px 0;
-  border-bottom: 1px solid var(--hair);
-}
-.history .on {
-  background: var(--paper-raised);
-}
-.num {
-  text-align: right;
-  white-space: nowrap;
-  font-variant-numeric: tabular-nums;
-}
-.good {
-  color: var(--lichen);
-}
-.risk {
-  color: var(--brass);
-}
-.bad {
-  color: var(--buoy);
 }
 </style>

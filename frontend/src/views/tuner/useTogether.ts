@@ -52,6 +52,7 @@ export function useTogether() {
         axis: 'wait_p95_seconds' as const,
         budget: weeks,
         seed: 1,
+        seconds: null,
         ...named(),
       }
       const answer = await told(api.POST('/api/studies', sent(body)))

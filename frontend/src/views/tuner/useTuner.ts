@@ -24,7 +24,7 @@ type Free = StudyMay['free'][number]
 export const PRESETS: Record<string, Free[]> = {
   'the schedule only': ['schedule'],
   'the schedule and timeouts': ['schedule', 'timeouts'],
-  everything: ['schedule', 'timeouts', 'limit', 'hosts', 'size'],
+  everything: ['schedule', 'timeouts', 'limit', 'hosts', 'size', 'place', 'starts'],
 }
 /** Milliseconds between two looks at a study that goes on. */
 const LOOK_MS = 700
@@ -54,6 +54,8 @@ export function useTuner() {
   const locked = ref<string[]>([])
   /** Bounds of fields, by their paths. */
   const within = ref<{ path: string; low: number; high: number }[]>([])
+  /** Seconds after which it is ended early, if any. */
+  const seconds = ref<number | null>(null)
   const may = shallowRef<StudyMay | null>(null)
   const problem = shallowRef<Problem | null>(null)
   watch(
@@ -131,6 +133,7 @@ export function useTuner() {
       axis: axis.value,
       budget: budget.value,
       seed: 1,
+      seconds: seconds.value,
       ...named(),
     }
     const answer = await told(api.POST('/api/studies', sent(body)))
@@ -149,6 +152,10 @@ export function useTuner() {
   // Another study beside it
   const other = ref<number | null>(null)
   const differ = shallowRef<StudiesDiffer | null>(null)
+  /** Put a study beside the one that is shown, or take it away. */
+  function compare(id: number): void {
+    other.value = other.value === id ? null : id
+  }
   watch([number, other], async ([mine, theirs]) => {
     differ.value = null
     if (!mine || !theirs) return
@@ -176,7 +183,9 @@ export function useTuner() {
     weights,
     locked,
     within,
+    seconds,
     other,
+    compare,
     differ,
     may,
     problem,

@@ -11,7 +11,7 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
-from typing import Annotated, Any, Literal, TypeAlias, get_type_hints
+from typing import Annotated, Any, Literal, TypeAlias, get_args, get_type_hints
 
 from annotated_types import Len
 from pydantic import (
@@ -50,7 +50,8 @@ def _bounded(schema: Any, low: float | None, high: float | None) -> Any:
 
 
 #: What a planner lets a search change, by what it takes to change it in real life.
-Freedom: TypeAlias = Literal["schedule", "timeouts", "limit", "hosts", "size"]
+Freedom: TypeAlias = Literal["schedule", "timeouts", "limit", "hosts", "size", "place", "starts"]
+FREEDOMS: tuple[Freedom, ...] = get_args(Freedom)
 
 _MINUTE = 60
 #: Timeouts that a planner would choose, in seconds; None never strikes.

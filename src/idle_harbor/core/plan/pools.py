@@ -33,6 +33,12 @@ Together = Literal["one session", "two sessions"]
 CountsFrom = Literal["powered", "booted", "registered", "settled"]
 COUNTS_FROM: tuple[CountsFrom, ...] = ("powered", "booted", "registered", "settled")
 
+#: Bounds on starts at once that one would ask a provider for; None is without.
+AT_ONCE: tuple[int | None, ...] = (
+    *(1, 2, 3, 5, 8, 10, 15, 20, 25, 30, 40, 50, 60, 80, 100, 150, 200, 300, 500),
+    None,
+)
+
 #: Declared by themselves, since an edit of a pool has them too.
 Standing: TypeAlias = Annotated[
     int,
@@ -151,6 +157,7 @@ class Starting:
             "hosts",
             1,
             10_000,
+            tuned=Tuned("starts", values=AT_ONCE),
         ),
     ] = None
 
@@ -251,6 +258,7 @@ class Pool:
         About(
             "Where the hosts are; it sets their price, their zones and the lines to people.",
             "place",
+            tuned=Tuned("place"),
         ),
     ] = None
     zones: Annotated[

@@ -124,9 +124,17 @@ class Between:
         self.before, self.after = before, after
         self.changes: list[Change] = []
         self._pool: list[tuple[int, Where, Any]] = []
-        for value in values_of(before.pool, after.pool):
-            where: Where = ("pool", *value.field.split("."))
-            self._pool.append((len(self.changes), where, value.after))
+        differing = values_of(before.pool, after.pool)
+        moved = before.pool.place != after.pool.place
+        for value in differing:
+            if moved and value.field == "zones":
+                continue
+            # Zones are those of a place: they go with it.
+            with_it = value.field == "place"
+            made = [v for v in differing if v is value or (with_it and v.field == "zones")]
+            for each in made:
+                where: Where = ("pool", *each.field.split("."))
+                self._pool.append((len(self.changes), where, each.after))
             self._note("", before.pool, after.pool, (value,))
         kinds = {kind.id: kind for kind in before.schedule.day_types}
         self._days = [

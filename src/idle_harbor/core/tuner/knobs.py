@@ -29,6 +29,10 @@ class Bounds:
     locked: frozenset[str] = frozenset()
     #: The most that a session limit may be by host size, and the sizes to choose from.
     density: Mapping[str, int] = field(default_factory=dict)
+    #: Where the hosts may be, with the sizes that there are.
+    places: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    #: Starts at once that there may be anyway: nobody asks a provider for fewer.
+    at_once: int = 1
     #: Kinds of day that the weeks which count have; the others say nothing and stay.
     kinds: frozenset[str] = frozenset()
 
@@ -258,6 +262,10 @@ def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
             values = tuple(v for v in values if v is not None and lowest <= v <= highest)
         if path == "pools.size":
             values = tuple(bounds.density)
+        if path == "pools.place":
+            values = tuple(bounds.places)
+        if path == "pools.start.parallel":
+            values = tuple(v for v in values if v is None or v >= bounds.at_once)
         if values or (each.tuned.step and not each.values):
             found.append(Knob(place.where, each.tuned, low, high, values))
     return found
@@ -296,5 +304,8 @@ def _means_something(design: Design, place: _Place) -> bool:
         return pool.hosts.surge > 0
     if name == "session_limit":
         return pool.kind == "shared"
+    if name in ("place", "parallel"):
+        # Who is nowhere has no lines; what has no bound needs none.
+        return place.value is not None
     # Hosts that are each one person's are as many as these.
     return not (where[1] == "hosts" and pool.kind == "dedicated")

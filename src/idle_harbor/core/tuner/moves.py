@@ -309,4 +309,7 @@ def allowed(design: Design, bounds: Bounds) -> bool:
     """Whether a design is one that a plan may hold, within what may be turned."""
     if not all(in_order(kind) for kind in design.schedule.day_types):
         return False
+    sizes = bounds.places.get(design.pool.place or "")
+    if sizes is not None and design.pool.size not in sizes:
+        return False
     return within_bounds(design, bounds)

@@ -116,6 +116,9 @@ def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
 def pinned(design: Design, today: Design, bounds: Bounds) -> Design:
     """A design with everything that may not be changed as it is today."""
     pool: Pool = _held(design.pool, today.pool, ("pool",), bounds)
+    if pool.place != today.pool.place:
+        # Zones are those of a place.
+        pool = replace(pool, zones=())
     before = {kind.id: kind for kind in today.schedule.day_types}
     kinds = tuple(
         _kind(kind, before[kind.id], bounds) if kind.id in bounds.kinds else before[kind.id]

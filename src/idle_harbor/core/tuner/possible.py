@@ -2,24 +2,26 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator
-from dataclasses import dataclass
+from collections.abc import Collection, Iterator, Mapping
+from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
 from idle_harbor.core.calendar.clock import clock_change, week_start
 from idle_harbor.core.calendar.occasions import concerns, falls_on
 from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.lookup import find_pool
-from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.declare import Freedom, clock_text
+from idle_harbor.core.plan import Group, Place, Plan, Pool
+from idle_harbor.core.plan.declare import FREEDOMS, Freedom, clock_text
 from idle_harbor.core.plan.people import Event, Site
 from idle_harbor.core.plan.table import by_path
+from idle_harbor.core.plan.workload import place_of
+from idle_harbor.core.sizing.hosts import sizing_of
+from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.design import design_of
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of, path_of
 
 #: For how many weeks after the plan's own is looked for others.
 _AHEAD = 53
-_EVERYTHING: frozenset[Freedom] = frozenset(("schedule", "timeouts", "limit", "hosts", "size"))
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +50,8 @@ def turnable_in(plan: Plan, pool_id: str) -> list[TurnableField]:
     UnknownNameError."""
     design = design_of(plan, pool_id)
     bounds = Bounds(
-        free=_EVERYTHING, within={}, density={size.id: 1 for size in plan.sizes},
+        free=frozenset(FREEDOMS), density={size.id: 1 for size in plan.sizes},
+        places={each.id: frozenset() for each in plan.places},
         kinds=frozenset(kind.id for kind in design.schedule.day_types),
     )  # fmt: skip
     places: dict[str, list[str]] = {}
@@ -91,6 +94,53 @@ def weeks_that_may_count(plan: Plan, pool_id: str) -> list[WeekKind]:
         if change is not None:
             found.append(WeekKind("clock change", monday, f"the clock changes on {change}"))
     return found
+
+
+def bounds_for(
+    plan: Plan,
+    pool: Pool,
+    free: Collection[Freedom],
+    within: Mapping[str, tuple[float, float]],
+    locked: Collection[str],
+    kinds: frozenset[str],
+) -> Bounds:
+    """Within what a pool may be changed, from freedoms, bounds and what is locked: session limits
+    up to what each size bears, sizes and places where all of that may be."""
+    density: dict[str, int] = {}
+    places: dict[str, frozenset[str]] = {}
+    if {"limit", "size", "place"} & set(free):
+        allowed = _places_allowed(plan, pool) if "place" in free else []
+        for place in [pool.place, *allowed]:
+            there = replace(pool, place=place, zones=pool.zones if place == pool.place else ())
+            views = sizing_of(plan, there, Wish()).sizes
+            fit = {view.size.id: view.density.sessions for view in views if not view.missing}
+            density = fit | density
+            if place is not None and allowed:
+                places[place] = frozenset(fit).union([pool.size] if place == pool.place else [])
+        if "size" not in free:
+            density = {pool.size: density.get(pool.size, pool.session_limit)}
+    at_once = pool.start.parallel or 1
+    return Bounds(frozenset(free), within, frozenset(locked), density, places, at_once, kinds)
+
+
+def _places_allowed(plan: Plan, pool: Pool) -> list[str]:
+    """Other places where a pool may be: all its people's data may be kept there, all their lines
+    are measured, and nobody is behind a slow one who is not today."""
+    today = place_of(plan, pool)
+    groups = [comer.group for comer in demand_of(plan, pool.id).comers]
+
+    def near(place: Place, group: Group) -> bool:
+        trip = place.round_trip(group.site)
+        return trip is not None and trip <= plan.promise.round_trip_ms
+
+    return [
+        place.id
+        for place in plan.places
+        if today is not None and place is not today
+        and all(not group.data_areas or place.area in group.data_areas for group in groups)
+        and all(place.round_trip(group.site) is not None for group in groups)
+        and all(near(place, group) for group in groups if near(today, group))
+    ]  # fmt: skip
 
 
 def _days(monday: date) -> Iterator[date]:

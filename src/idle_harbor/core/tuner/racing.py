@@ -7,7 +7,7 @@ Moore 1997). What is asked for next depends on scores alone.
 
 from __future__ import annotations
 
-from collections.abc import Generator, Iterable, Sequence
+from collections.abc import Callable, Generator, Iterable, Sequence
 from dataclasses import dataclass, field
 from typing import TypeAlias
 
@@ -92,6 +92,12 @@ class Racing:
         #: Money of a month of what is known to serve everybody.
         self.usual = 0.0
         self.used = 0
+        #: Whether it is to end before its weeks are used.
+        self.ends: Callable[[], bool] = bool
+
+    def over(self, most: int) -> bool:
+        """Whether so many weeks are used, or it is to end early."""
+        return self.used >= most or self.ends()
 
     def fit(self, design: Design) -> Design:
         """A design as it may be: what may not be changed as today, nothing beyond what there is."""

@@ -8,7 +8,7 @@ whoever works the weeks out.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Sequence
+from collections.abc import Generator, Sequence
 from dataclasses import replace
 from itertools import chain
 from typing import Any
@@ -252,7 +252,7 @@ class Search(Racing):
     def all_over(self, most: int) -> Asking:
         """Try the best of each size broadly, until so many weeks are used."""
         for _ in range(2):
-            if self.used >= most:
+            if self.over(most):
                 return
             before = list(self.aims[0].best)
             by_size: dict[str, Design] = {}
@@ -297,9 +297,9 @@ class Search(Racing):
                 yield from self.measure([design])
                 self.also(design)
 
-    def go_on(self, most: int, ends: Callable[[], bool] = bool) -> Asking:
-        """Search until so many weeks are used, or ``ends`` says that it is enough."""
-        while self.used < most and not ends():
+    def go_on(self, most: int) -> Asking:
+        """Search until so many weeks are used, or it is to end early."""
+        while not self.over(most):
             self._round += 1
             if self._round % _TURNED_EVERY == 0 and (near := self._next_to_turn()) is not None:
                 yield from self._turned_together(near)

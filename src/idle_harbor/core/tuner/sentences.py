@@ -23,6 +23,8 @@ _POOL = {
     "disconnected_timeout": "disconnected sessions are signed off after {after} instead of "
                             "{before}",
     "size": "hosts of size {after} instead of {before}",
+    "place": "hosts in {after} instead of {before}",
+    "start.parallel": "{after} starting at once instead of {before}",
 }  # fmt: skip
 _BAND = {
     "fill_ceiling": "filled up to {after:.0%} before the next host starts",
@@ -69,6 +71,10 @@ def _said(value: Value) -> tuple[Any, Any]:
         return _seconds(value.before), _seconds(value.after)
     if field.endswith("_timeout"):
         return _seconds(value.before), _seconds(value.after)
+    if field == "start.parallel":
+        return value.before, "any number of hosts" if value.after is None else (
+            _many(value.after, "host", "hosts")
+        )  # fmt: skip
     if field == "release":
         return _RELEASES.get(value.before, value.before), _RELEASES.get(value.after, value.after)
     if field == "notice.who":

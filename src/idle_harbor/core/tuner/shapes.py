@@ -162,6 +162,14 @@ def quiet(
     return design.kinds_changed(of)
 
 
+def at_a_place(pool: Pool, bounds: Bounds) -> Pool:
+    """The pool where its hosts may be and there are such: at its own place if it can."""
+    having = [place for place, sizes in bounds.places.items() if pool.size in sizes]
+    if not having or pool.place in having:
+        return pool
+    return replace(pool, place=having[0], zones=())
+
+
 def with_slots(pool: Pool, slots: int) -> Pool:
     """The pool with as many standing hosts as hold so many sessions beside its surge hosts; where
     hosts keep no disk all of them come and go, since those that stand run all the time."""
@@ -175,11 +183,13 @@ def with_slots(pool: Pool, slots: int) -> Pool:
 
 
 def sized(design: Design, bounds: Bounds, size: str) -> Design:
-    """The design on hosts of another size, as full as these bear, and as many as hold the same
-    where their number may be changed."""
+    """The design on hosts of another size, as full as these bear, and as many as hold the same,
+    where that may be changed."""
     pool = design.pool
-    limit = pool.session_limit if pool.kind != "shared" else max(bounds.density[size], 1)
-    changed = replace(pool, size=size, session_limit=limit)
+    limit = pool.session_limit
+    if pool.kind == "shared" and "limit" in bounds.free:
+        limit = max(bounds.density[size], 1)
+    changed = at_a_place(replace(pool, size=size, session_limit=limit), bounds)
     if "hosts" in bounds.free:
         changed = with_slots(changed, pool.hosts.most * pool.session_limit)
     return fitted(replace(design, pool=changed))

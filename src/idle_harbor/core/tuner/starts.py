@@ -17,7 +17,14 @@ from idle_harbor.core.tuner.pins import own_timeouts_free
 from idle_harbor.core.tuner.racing import Asking
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.tuner.search import Search
-from idle_harbor.core.tuner.shapes import fitted, quiet, shortest_timeouts, sized, with_slots
+from idle_harbor.core.tuner.shapes import (
+    at_a_place,
+    fitted,
+    quiet,
+    shortest_timeouts,
+    sized,
+    with_slots,
+)
 from idle_harbor.core.tuner.theory import LEVELS, Family, always_on, demand_on, families
 
 #: The part of the promised share of lost returns for timeouts of their own in some hours.
@@ -70,7 +77,7 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int, fill
     }
     settled: dict[Design, float] = {}
     for each in sorted(bound, key=lambda guesses: bound[guesses]):
-        if search.used >= most or bound[each] > _DEARER * min(settled.values(), default=inf):
+        if search.over(most) or bound[each] > _DEARER * min(settled.values(), default=inf):
             break
         yield from each.settled(settled)
     ranked: dict[str, list[Design]] = {}
@@ -157,6 +164,7 @@ def _bases(plan: Plan, today: Design, bounds: Bounds, slots: int, fills: int) ->
             most = max(bounds.density.get(size, pool.session_limit), 1)
             for share in _FULL[:fills]:
                 own = replace(pool, size=size, session_limit=max(round(share * most), 1))
+                own = at_a_place(own, bounds)
                 if "hosts" in bounds.free:
                     own = with_slots(own, slots)
                 bases.append(fitted(replace(today, pool=own)))

@@ -14,14 +14,13 @@ from math import ceil, isinf
 from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.plan.declare import Freedom
-from idle_harbor.core.sizing.hosts import sizing_of
-from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.changes import Between
 from idle_harbor.core.tuner.design import Design, design_of
 from idle_harbor.core.tuner.effort import effort_for
 from idle_harbor.core.tuner.explain import Explained, explained
 from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
 from idle_harbor.core.tuner.knobs import Bounds
+from idle_harbor.core.tuner.possible import bounds_for
 from idle_harbor.core.tuner.racing import SURER, Trial
 from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
@@ -49,8 +48,8 @@ _SAFER = 0.6
 @dataclass(frozen=True, slots=True)
 class Question:
     """What is asked of a study: which pool, what may change, which weeks count, how many weeks of
-    candidates it may take, which part of the promise is weighed against the money, and the number
-    that its random choices begin with."""
+    candidates it may take, which part of the promise is weighed against the money, the number that
+    its random choices begin with, and after how many seconds it is ended early, if any."""
 
     pool: str
     weeks: tuple[Counted, ...]
@@ -60,6 +59,7 @@ class Question:
     axis: str = "wait_p95_seconds"
     budget: int = 3_000
     seed: int = 1
+    seconds: int | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -126,21 +126,12 @@ class Study:
 
     def bounds(self, design: Design) -> Bounds:
         """What the question lets be turned in a design."""
-        question, pool = self.question, design.pool
-        density: dict[str, int] = {}
-        if {"limit", "size"} & set(question.free):
-            sizing = sizing_of(self.plan, pool, Wish())
-            fit = [view for view in sizing.sizes if not view.missing]
-            density = {view.size.id: view.density.sessions for view in fit}
-            if "size" not in question.free:
-                density = {pool.size: density.get(pool.size, pool.session_limit)}
-        return Bounds(
-            free=frozenset(question.free),
-            within={path: (low, high) for path, low, high in question.within},
-            locked=frozenset(question.locked),
-            density=density,
-            kinds=kinds_of(self.tried, design),
-        )
+        question = self.question
+        return bounds_for(
+            self.plan, design.pool, question.free,
+            {path: (low, high) for path, low, high in question.within}, question.locked,
+            kinds_of(self.tried, design),
+        )  # fmt: skip
 
     def _promises(self) -> list[Promise]:
         """The promise itself, a safer one, and stricter and looser ones on the axis."""
@@ -166,6 +157,7 @@ class Study:
             weeks, self._promises(), bounds, question.seed, SEARCHED_FROM, current,
             self.effort.rungs,
         )  # fmt: skip
+        search.ends = lambda: self.early
         self._search = search
         yield from search.measure([current])
         self.stage = "what theory says"
@@ -179,18 +171,22 @@ class Study:
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current
         rules: list[Rule] = []
-        if "schedule" in question.free:
+        if "schedule" in question.free and not self.early:
             by = self.effort.settled_by
             rules = yield from simple_rules(search, self.tried, base, by)
             bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
             yield from search.race(search.possible(bare))
         self.stage = "the search"
-        yield from search.go_on(self._by(self.effort.searched), lambda: self.early)
+        yield from search.go_on(self._by(self.effort.searched))
         self.stage = "what can be left out"
         best = self._surest(search) or current
-        if not self.early:
-            best = yield from simplified(search, current, best, self._by(self.effort.simple))
+        best = yield from simplified(search, current, best, self._by(self.effort.simple))
         return (yield from self._answer(search, current, best, rules))
+
+    def took(self, seconds: float) -> None:
+        """Whoever runs it says how long that has taken so far: too long ends it early."""
+        most = self.question.seconds
+        self.early = self.early or (most is not None and seconds > most)
 
     def _by(self, share: float) -> int:
         """Weeks that may be used by the time that a part of the budget is."""

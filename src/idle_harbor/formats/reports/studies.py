@@ -5,12 +5,12 @@ from __future__ import annotations
 from collections.abc import Mapping
 from datetime import date
 from math import inf
-from typing import Any, get_args
+from typing import Any
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.declare import Freedom
+from idle_harbor.core.plan.declare import FREEDOMS, Freedom
 from idle_harbor.core.tuner.changes import between_of
 from idle_harbor.core.tuner.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.explain import Explained
@@ -21,7 +21,6 @@ from idle_harbor.core.tuner.study import Answer, Point, Question, SoFar
 from idle_harbor.formats.plan.codec import plan_of, to_values
 
 _UNBOUNDED = "no bound"
-FREEDOMS: tuple[Freedom, ...] = get_args(Freedom)
 
 
 def question_values(question: Question) -> dict[str, Any]:
@@ -37,6 +36,7 @@ def question_values(question: Question) -> dict[str, Any]:
             {"path": path, "low": low, "high": high} for path, low, high in question.within
         ],
         "axis": question.axis, "budget": question.budget, "seed": question.seed,
+        "seconds": question.seconds,
     }  # fmt: skip
 
 
@@ -51,6 +51,7 @@ def question_of(values: Any) -> Question:
         free=tuple(values["free"]), locked=tuple(values["locked"]),
         within=tuple((w["path"], w["low"], w["high"]) for w in values["within"]),
         axis=values["axis"], budget=values["budget"], seed=values["seed"],
+        seconds=values.get("seconds"),
     )  # fmt: skip
 
 
@@ -174,9 +175,10 @@ def differences(
     ).changes
     mine, theirs = asked["question"], other["question"]
     differ = [
-        f"{name.replace('_', ' ')}: {_listed(mine[name])} instead of {_listed(theirs[name])}"
-        for name in ("free", "locked", "within", "weeks", "axis", "budget", "seed")
-        if mine[name] != theirs[name]
+        f"{name.replace('_', ' ')}: {_listed(mine.get(name))} instead of "
+        f"{_listed(theirs.get(name))}"
+        for name in ("free", "locked", "within", "weeks", "axis", "budget", "seed", "seconds")
+        if mine.get(name) != theirs.get(name)
     ]
     if asked["plan"] != other["plan"]:
         differ.append("the plan was another one by then")
@@ -184,6 +186,8 @@ def differences(
 
 
 def _listed(value: Any) -> str:
+    if value is None:
+        return "none"
     if not isinstance(value, list):
         return f"{value:,}" if isinstance(value, int) else str(value).replace("_", " ")
     words = [

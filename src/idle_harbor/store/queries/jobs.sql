@@ -82,7 +82,7 @@ SELECT state, problem, result FROM jobs WHERE id = :job_id;
 
 -- name: job_parts_done(job_id, since)
 -- Finished parts, in order: those kept after one.
-SELECT part, body, kept FROM job_parts
+SELECT part, body, kept, after FROM job_parts
 WHERE job_id = :job_id AND body IS NOT NULL AND kept > :since ORDER BY part;
 
 -- name: begin_job(job_id)$
@@ -117,7 +117,8 @@ UPDATE job_parts SET holder = NULL WHERE job_id = :job_id AND holder = :holder A
 
 -- name: keep_parts(job_id, parts, bodies)!
 WITH kept AS (
-    UPDATE job_parts SET body = done.body, holder = NULL, kept = nextval('job_parts_kept')
+    UPDATE job_parts SET body = done.body, holder = NULL, kept = nextval('job_parts_kept'),
+        after = (SELECT extract(epoch FROM now() - begun_at) FROM jobs WHERE id = :job_id)
     FROM unnest(:parts::integer[], :bodies::jsonb[]) AS done (part, body)
     WHERE job_id = :job_id AND job_parts.part = done.part AND job_parts.body IS NULL
     RETURNING 1

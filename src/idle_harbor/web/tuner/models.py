@@ -8,11 +8,11 @@ from typing import Any, Literal
 from pydantic import Field
 
 from idle_harbor.core.figures.promise import Standing
-from idle_harbor.core.plan.declare import Freedom, Id
+from idle_harbor.core.plan.declare import FREEDOMS, Freedom, Id
 from idle_harbor.web.shared.models import JobModel, Model, PoolBody
 
-#: What one study may take, in weeks of candidates and in weeks that count.
-MOST_BUDGET, MOST_WEEKS = 100_000, 8
+#: What one study may take: weeks of candidates, weeks that count, seconds.
+MOST_BUDGET, MOST_WEEKS, MOST_SECONDS = 100_000, 8, 36_000
 
 Axis = Literal[
     "wait_p95_seconds", "refused_share", "strained_share", "lost_returns", "forced_share", "comfort"
@@ -39,12 +39,15 @@ class StudyBody(PoolBody):
     """What is asked of a study of a pool."""
 
     weeks: list[CountedModel] = Field(default_factory=list, max_length=MOST_WEEKS)
-    free: list[Freedom] = Field(min_length=1, max_length=5)
+    free: list[Freedom] = Field(min_length=1, max_length=len(FREEDOMS))
     locked: list[str] = Field(default_factory=list, max_length=60)
     within: list[WithinModel] = Field(default_factory=list, max_length=60)
     axis: Axis = "wait_p95_seconds"
     budget: int = Field(3_000, ge=200, le=MOST_BUDGET)
     seed: int = Field(1, ge=1, le=2**31)
+    seconds: int | None = Field(
+        None, ge=1, le=MOST_SECONDS, description="Seconds after which it is ended early."
+    )
 
 
 class WeekKindModel(Model):
@@ -171,6 +174,7 @@ class QuestionModel(Model):
     axis: Axis
     budget: int
     seed: int
+    seconds: int | None = None
 
 
 class StudyAnswer(Model):

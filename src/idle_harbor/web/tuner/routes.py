@@ -88,7 +88,7 @@ def ask_for_study(body: StudyBody) -> Response:
     question = Question(
         body.pool, weeks, tuple(dict.fromkeys(body.free)), tuple(sorted(set(body.locked))),
         tuple((each.path, each.low, each.high) for each in body.within), body.axis, body.budget,
-        body.seed,
+        body.seed, body.seconds,
     )  # fmt: skip
     turnable_in(plan, body.pool)  # raises for a pool that is not there
     by = asker(body, "tuner", pool=body.pool)

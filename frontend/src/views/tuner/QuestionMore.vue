@@ -1,0 +1,180 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import { FREE_NAMES } from '@/tuner/names'
+import { words } from '@/ui/format'
+import ValueToken from '@/ui/ValueToken.vue'
+
+import { PRESETS, type Tuner } from './useTuner'
+
+/** What else is asked of a study: which weeks count how much, what stays, within which bounds, and
+ * when it ends early. */
+const props = defineProps<{ tuner: Tuner }>()
+const { free, locked, may, seconds, weights, within } = props.tuner
+
+const weeks = computed(() => may.value?.weeks ?? [])
+const ORDINARY = 'ordinary'
+function weigh(name: string, weight: number): void {
+  const most = 1000
+  weights.value = {
+    ...weights.value,
+    [name]: Number.isFinite(weight) ? Math.min(Math.max(weight, 0), most) : 0,
+  }
+}
+/** A week that is like no other comes less often than one like all. */
+const first = (name: string) => (name === ORDINARY ? 1 : 0.1)
+const none = computed(() => !weeks.value.some((w) => weights.value[w.name]))
+
+function lock(path: string, on: boolean): void {
+  const rest = locked.value.filter((each) => each !== path)
+  locked.value = on ? [...rest, path] : rest
+}
+const turnable = computed(() =>
+  (may.value?.turnable ?? []).filter((t) => PRESETS[free.value]?.includes(t.belongs)),
+)
+const fieldName = (path: string) =>
+  FREE_NAMES[path] ?? path.split('.').slice(-1)[0]?.replaceAll('_', ' ') ?? path
+
+/** Fields with numbers that have no bounds yet. */
+const boundable = computed(() =>
+  turnable.value.filter(
+    (t) =>
+      !within.value.some((b) => b.path === t.path) &&
+      t.today.some((v) => v.trim() !== '' && Number.isFinite(Number(v))),
+  ),
+)
+const unitOf = (path: string) => turnable.value.find((t) => t.path === path)?.unit ?? ''
+function addBound(event: Event): void {
+  const menu = event.target as HTMLSelectElement
+  const field = boundable.value.find((t) => t.path === menu.value)
+  menu.value = ''
+  if (!field) return
+  const numbers = field.today.map(Number).filter(Number.isFinite)
+  // A half and the double of what stands today, to begin with.
+  bounds([
+    ...within.value,
+    { path: field.path, low: Math.min(...numbers) / 2, high: Math.max(...numbers) * 2 },
+  ])
+}
+function setBound(at: number, values: { low?: number; high?: number }): void {
+  bounds(within.value.map((b, k) => (k === at ? { ...b, ...values } : b)))
+}
+function bounds(found: Tuner['within']['value']): void {
+  within.value = found
+}
+
+const minutes = computed(() => {
+  if (seconds.value === null) return 'never'
+  return String(Math.round((seconds.value / 60) * 100) / 100)
+})
+function endAfter(text: number | string): void {
+  const found = Number(text)
+  const never = !Number.isFinite(found) || found <= 0
+  seconds.value = never ? null : Math.min(Math.max(Math.round(found * 60), 1), 36_000)
+}
+</script>
+
+<template>
+  <details class="more">
+    <summary>Which weeks count, what stays as it is, within which bounds, and for how long</summary>
+    <p>
+      Weeks that count, each so often:
+      <span v-for="week in weeks" :key="week.name" class="week">
+        <label :title="week.why">
+          <input
+            type="checkbox"
+            :checked="(weights[week.name] ?? 0) > 0"
+            @change="
+              weigh(week.name, ($event.target as HTMLInputElement).checked ? first(week.name) : 0)
+            "
+          />
+          {{ words(week.name) }} ({{ week.monday }})
+        </label>
+        <template v-if="(weights[week.name] ?? 0) > 0">
+          ×
+          <ValueToken
+            :label="`How often ${words(week.name)} comes`"
+            :model-value="weights[week.name] ?? 0"
+            @update:model-value="(v) => weigh(week.name, Number(v))"
+          />
+        </template>
+      </span>
+      <span class="quiet">
+        {{
+          none
+            ? 'None is chosen: the week of the plan counts.'
+            : 'The month is weighed by that; the promise has to be kept in each of them.'
+        }}
+      </span>
+    </p>
+    <p>
+      Stays as it is:
+      <label v-for="field in turnable" :key="field.path" :title="field.meaning">
+        <input
+          type="checkbox"
+          :checked="locked.includes(field.path)"
+          @change="lock(field.path, ($event.target as HTMLInputElement).checked)"
+        />
+        {{ fieldName(field.path) }}
+      </label>
+    </p>
+    <p>
+      Only within:
+      <span v-for="(bound, k) in within" :key="bound.path" class="bound">
+        {{ fieldName(bound.path) }} from
+        <ValueToken
+          label="Least"
+          :model-value="bound.low"
+          @update:model-value="(v) => setBound(k, { low: Number(v) })"
+        />
+        to
+        <ValueToken
+          label="Most"
+          :model-value="bound.high"
+          @update:model-value="(v) => setBound(k, { high: Number(v) })"
+        />
+        {{ unitOf(bound.path) }}
+        <button class="link" @click="bounds(within.filter((_, at) => at !== k))">without</button>;
+      </span>
+      <select
+        v-if="boundable.length"
+        aria-label="Bound another field"
+        data-testid="bound"
+        @change="addBound"
+      >
+        <option value="">another field …</option>
+        <option v-for="field in boundable" :key="field.path" :value="field.path">
+          {{ fieldName(field.path) }} ({{ field.today.join(', ') }} {{ field.unit }} today)
+        </option>
+      </select>
+    </p>
+    <p>
+      Ended before its weeks are used after
+      <ValueToken
+        label="Minutes after which it is ended early"
+        kind="timeout"
+        :model-value="minutes"
+        @update:model-value="endAfter"
+      />
+      {{ seconds === null ? '' : 'min' }}.
+      <span class="quiet">
+        The same question with as many weeks has the same answer; one that time ends need not.
+      </span>
+    </p>
+  </details>
+</template>
+
+<style scoped>
+.more {
+  font-size: 13px;
+}
+.more label {
+  display: inline-flex;
+  gap: 4px;
+  align-items: baseline;
+  margin-left: 12px;
+}
+.bound {
+  margin-right: 10px;
+}
+</style>

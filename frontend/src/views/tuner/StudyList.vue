@@ -1,0 +1,111 @@
+<script setup lang="ts">
+import { computed } from 'vue'
+
+import type { StudyRow } from '@/api/client'
+import { FREE_NAMES } from '@/tuner/names'
+import { count, words } from '@/ui/format'
+
+import type { Tuner } from './useTuner'
+
+/** The studies of the plan, and how the tuned plan of another differs from that of the one shown. */
+const props = defineProps<{ tuner: Tuner; sayMoney: (value: number) => string }>()
+
+const shown = computed(() => props.tuner.study.value)
+function comparable(row: StudyRow): boolean {
+  const study = shown.value
+  return (
+    !!study?.answer &&
+    row.job.state === 'done' &&
+    row.job.id !== study.job.id &&
+    row.question.pool === study.question.pool
+  )
+}
+const other = computed(() =>
+  props.tuner.rows.value.find((row) => row.job.id === props.tuner.other.value),
+)
+</script>
+
+<template>
+  <section class="history" aria-label="Studies of this plan">
+    <h3>Studies of this plan</h3>
+    <table data-testid="studies">
+      <tbody>
+        <tr
+          v-for="row in tuner.rows.value"
+          :key="row.job.id"
+          :class="{ on: row.job.id === tuner.number.value }"
+        >
+          <td>
+            <button
+              class="link"
+              @click="tuner.go({ pool: row.question.pool, study: String(row.job.id) })"
+            >
+              {{ words(row.question.pool) }},
+              {{ row.question.free.map((f) => FREE_NAMES[f] ?? f).join(', ') }}
+            </button>
+          </td>
+          <td class="num">{{ count(row.question.budget) }} weeks</td>
+          <td class="num">{{ row.today === null ? '' : `${sayMoney(row.today)} today` }}</td>
+          <td class="num">{{ row.tuned === null ? '' : `${sayMoney(row.tuned)} tuned` }}</td>
+          <td>{{ row.job.state === 'done' ? row.verdict : row.job.state }}</td>
+          <td>
+            <button
+              v-if="comparable(row)"
+              class="link"
+              :aria-pressed="tuner.other.value === row.job.id"
+              @click="tuner.compare(row.job.id)"
+            >
+              compare
+            </button>
+          </td>
+        </tr>
+      </tbody>
+    </table>
+    <div v-if="tuner.differ.value && other" class="differ" data-testid="differ">
+      <p>
+        <b>
+          The study that is shown comes to
+          {{ sayMoney(shown?.answer?.tuned?.money.mean ?? 0) }} a month, study {{ other.job.id }} to
+          {{ sayMoney(other.tuned ?? 0) }}.
+        </b>
+      </p>
+      <p v-if="tuner.differ.value.asked.length">
+        Asked otherwise: {{ tuner.differ.value.asked.join('; ') }}.
+      </p>
+      <p v-if="!tuner.differ.value.changes.length">Both found the same plan.</p>
+      <ul v-else>
+        <li v-for="text in tuner.differ.value.changes" :key="text">{{ text }}</li>
+      </ul>
+    </div>
+  </section>
+</template>
+
+<style scoped>
+h3 {
+  font-size: 14px;
+  font-weight: 650;
+}
+.history table {
+  width: 100%;
+  border-collapse: collapse;
+  font-size: 13px;
+}
+.history td {
+  padding: 2px 12px 2px 0;
+  border-bottom: 1px solid var(--hair);
+}
+.history .on {
+  background: var(--paper-raised);
+}
+.num {
+  text-align: right;
+  white-space: nowrap;
+  font-variant-numeric: tabular-nums;
+}
+.differ {
+  border-left: 3px solid var(--brass-line);
+  padding-left: 10px;
+  margin-top: 8px;
+  font-size: 13px;
+}
+</style>

@@ -1,0 +1,1 @@
+ALTER TABLE job_parts DROP COLUMN after;
