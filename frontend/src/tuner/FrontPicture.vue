@@ -43,6 +43,11 @@ const place = (mark: Mark) => ({
   x: mark.across === null ? LEFT + wide.value + 26 : x(mark.across),
   y: y(mark.money),
 })
+/** Nothing stands below the ideal line, but where it is nearly nothing there is no room for a name. */
+const idealName = computed(() => {
+  const below = y(props.ideal ?? 0) + 13
+  return below > TOP + tall ? below - 18 : below
+})
 /** The front: from the cheapest on, whatever nothing else beats. */
 const line = computed(() => {
   const points = props.marks
@@ -111,7 +116,7 @@ const names = computed(() => {
     <text class="said" :x="x(limit) + 4" :y="TOP + 10">promised: {{ sayAcross(limit) }}</text>
     <template v-if="ideal !== null">
       <line class="ideal" :x1="LEFT" :x2="LEFT + wide" :y1="y(ideal)" :y2="y(ideal)" />
-      <text class="said" :x="LEFT + wide" :y="y(ideal) + 13" text-anchor="end">
+      <text class="said" :x="LEFT + wide" :y="idealName" text-anchor="end">
         ideal line {{ sayMoney(ideal) }}: nobody can go below
       </text>
     </template>

@@ -99,7 +99,7 @@ function endAfter(text: number | string): void {
           />
         </template>
       </span>
-      <span class="quiet">
+      <span class="quiet note">
         {{
           none
             ? 'None is chosen: the week of the plan counts.'
@@ -172,7 +172,11 @@ function endAfter(text: number | string): void {
   display: inline-flex;
   gap: 4px;
   align-items: baseline;
-  margin-left: 12px;
+  margin-left: 10px;
+}
+.note,
+.week {
+  margin-left: 10px;
 }
 .bound {
   margin-right: 10px;

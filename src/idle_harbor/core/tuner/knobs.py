@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Hashable, Iterator, Mapping
 from dataclasses import dataclass, field, is_dataclass, replace
 from functools import cache
+from math import ceil, floor, inf
 from typing import Any, Literal, TypeAlias, cast, get_args, get_origin, get_type_hints
 
 from idle_harbor.core.plan.declare import DAY, About, Freedom, Tuned
@@ -236,6 +237,8 @@ class _Ranges:
         if path in self.bounds.within:
             lowest, highest = self.bounds.within[path]
             low, high = _more(low, lowest), _less(high, highest)
+        if each.tuned.step % 1 == 0:
+            low, high = low and ceil(low), high and floor(high)
         return low, high
 
 
@@ -285,6 +288,36 @@ def within_bounds(design: Design, bounds: Bounds) -> bool:
         if (high is not None and now > high + 1e-9) or (low is not None and now < low - 1e-9):
             return False
     return True
+
+
+def clamped(design: Design, bounds: Bounds) -> Design:
+    """The design with what is beyond bounds that the planner set at the nearest that is within."""
+    if not bounds.within:
+        return design
+    ranges = _Ranges(design, bounds)
+    for place in _walk(design, (), None, bounds):
+        path, now = path_of(place.where), place.value
+        if path in bounds.within and path not in bounds.locked and _means_something(design, place):
+            value = _nearest_within(now, place.each.values, ranges.of(path, place.each))
+            if value != now:
+                design = put(design, place.where, value)
+    return design
+
+
+def _nearest_within(
+    now: Any, values: tuple[Any, ...], span: tuple[float | None, float | None]
+) -> Any:
+    low = -inf if span[0] is None else span[0]
+    high = inf if span[1] is None else span[1]
+    if values:
+        known = [v for v in values if isinstance(v, (int, float)) and low <= v <= high]
+        if now in known or not known:
+            return now
+        # What never strikes is longer than all.
+        return max(known) if now is None else known[_nearest(tuple(known), now)]
+    if not isinstance(now, (int, float)):
+        return now
+    return type(now)(min(max(now, low), high)) if low <= high else now
 
 
 def _means_something(design: Design, place: _Place) -> bool:

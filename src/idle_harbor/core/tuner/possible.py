@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping
+from collections.abc import Collection, Iterator, Mapping, Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
 
@@ -74,10 +74,11 @@ def turnable_in(plan: Plan, pool_id: str) -> list[TurnableField]:
 
 def weeks_that_may_count(plan: Plan, pool_id: str) -> list[WeekKind]:
     """The plan's own week, and of the year after it the first week of each event that touches the
-    pool's people, and those in which the pool's clock changes; raises UnknownNameError."""
+    pool's people, and of each change of the pool's clock; raises UnknownNameError."""
     pool = find_pool(plan, pool_id)
     first = week_start(plan.week_of)
-    found = [WeekKind("ordinary", first, "the week of the plan")]
+    events: list[WeekKind] = []
+    own = "the week of the plan"
     comers = demand_of(plan, pool_id).comers
     mondays = [first + timedelta(weeks=k) for k in range(_AHEAD)]
     for event in plan.events:
@@ -86,14 +87,25 @@ def weeks_that_may_count(plan: Plan, pool_id: str) -> list[WeekKind]:
         def on(day: date, event: Event = event, sites: list[Site] = sites) -> bool:
             return any(falls_on(event.when, site.holidays, day) for site in sites)
 
-        monday = next((m for m in mondays if any(map(on, _days(m)))), None)
+        if any(map(on, _days(first))):
+            own += f", with days of the event {event.id}"
+        monday = next((m for m in mondays[1:] if any(map(on, _days(m)))), None)
         if monday is not None:
-            found.append(WeekKind(event.id, monday, f"has days of the event {event.id}"))
+            events.append(WeekKind(event.id, monday, f"has days of the event {event.id}"))
+    return [WeekKind("ordinary", first, own), *events, *_clock_changes(pool, mondays)]
+
+
+def _clock_changes(pool: Pool, mondays: Sequence[date]) -> Iterator[WeekKind]:
+    """The first week in which the pool's clock goes forward, and the first in which it goes
+    back."""
+    seen = set()
     for monday in mondays:
-        change = next((d for d in _days(monday) if clock_change(pool.time_zone, d)), None)
-        if change is not None:
-            found.append(WeekKind("clock change", monday, f"the clock changes on {change}"))
-    return found
+        for day in _days(monday):
+            longer = clock_change(pool.time_zone, day)
+            name = "clock back" if longer > 0 else "clock forward"
+            if longer and name not in seen:
+                seen.add(name)
+                yield WeekKind(name, monday, f"the clock changes on {day}")
 
 
 def bounds_for(

@@ -15,7 +15,7 @@ from idle_harbor.core.plan import Promise
 from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import Measured, missed, worth
-from idle_harbor.core.tuner.knobs import Bounds
+from idle_harbor.core.tuner.knobs import Bounds, clamped
 from idle_harbor.core.tuner.moves import allowed
 from idle_harbor.core.tuner.pins import pinned
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
@@ -102,7 +102,7 @@ class Racing:
     def fit(self, design: Design) -> Design:
         """A design as it may be: what may not be changed as today, nothing beyond what there is."""
         go_on()
-        return fitted(pinned(design, self.today, self.bounds))
+        return fitted(clamped(pinned(design, self.today, self.bounds), self.bounds))
 
     def possible(self, designs: Iterable[Design]) -> list[Design]:
         """Designs as they may be, those that are allowed."""

@@ -123,6 +123,8 @@ class Tried:
                 case.demand, case.horizon, slot.seed, only_lingering(setting.pool), setting.profiles
             )
             hours = line.counted(case.horizon) / HOUR
-            month = float(monthly(Decimal(repr(hours)), case.horizon.days) * setting.size.price)
+            month = float(
+                monthly(Decimal(repr(hours)), case.horizon.days) * setting.size.whole_price
+            )
             found.append((month, hours))
         return found
