@@ -64,7 +64,7 @@ def database() -> Iterator[tuple[str, Database, Cluster]]:
         cluster.remove()
 
 
-class _Heard:
+class Heard:
     """What is said of jobs as they get on: nothing is asked meanwhile that would take the worker's
     processor."""
 
@@ -87,7 +87,7 @@ def _over(row: dict[str, Any]) -> bool:
     return row["state"] not in ("waiting", "running")
 
 
-def _through(heard: _Heard, opened: Database, wish: Wish) -> float:
+def through(heard: Heard, opened: Database, wish: Wish) -> float:
     """Seconds from asking for a job to its end."""
     begun = time.perf_counter()
     job = ask(opened, wish)
@@ -129,15 +129,15 @@ def time_jobs() -> JobTimes:
     stops: list[float] = []
     rounds: list[tuple[float, float, float]] = []
     with TemporaryDirectory() as folder, database() as (address, opened, _):
-        log, heard, jobs = Path(folder) / "workers.log", _Heard(address), Jobs(opened)
+        log, heard, jobs = Path(folder) / "workers.log", Heard(address), Jobs(opened)
         with working(1, address, log):
-            _through(heard, opened, _weeks(plan, 8, next(mondays)))
+            through(heard, opened, _weeks(plan, 8, next(mondays)))
             for seeds in range(2, 2 + _ASKS):
                 begun = time.perf_counter()
                 job = ask(opened, range_wish(demo, "counters", seeds))
                 firsts.append(1000 * (heard.until(jobs, job["id"], _begun) - begun))
                 heard.until(jobs, job["id"], _over)
-            year = _through(heard, opened, year_wish(demo, "office", 2027))
+            year = through(heard, opened, year_wish(demo, "office", 2027))
             for _ in range(3):
                 job = ask(opened, _weeks(plan, 4_000, next(mondays)))
                 heard.until(jobs, job["id"], _begun)
@@ -146,7 +146,7 @@ def time_jobs() -> JobTimes:
                 other = ask(opened, _weeks(plan, 1, next(mondays)))
                 stops.append(heard.until(jobs, other["id"], _begun) - begun)
         with working(2, address, log) as workers:
-            _through(heard, opened, _weeks(plan, 200, next(mondays)))
+            through(heard, opened, _weeks(plan, 200, next(mondays)))
             for _ in range(ROUNDS):
                 rounds.append(_round(heard, opened, plan, mondays, workers.pids[1]))
     loop, one, two = (WEEKS / statistics.median(times) for times in zip(*rounds, strict=True))
@@ -158,17 +158,17 @@ def time_jobs() -> JobTimes:
 
 
 def _round(
-    heard: _Heard, opened: Database, plan: Plan, mondays: Iterator[date], second: int
+    heard: Heard, opened: Database, plan: Plan, mondays: Iterator[date], second: int
 ) -> tuple[float, float, float]:
     """Seconds of the same number of weeks in a loop, by one worker while the second stands still,
     and by both: close together, since the pace of a shared machine wanders."""
     looped = _loop(_weeks(plan, WEEKS, next(mondays)))
     os.kill(second, signal.SIGSTOP)
     try:
-        one = _through(heard, opened, _weeks(plan, WEEKS, next(mondays)))
+        one = through(heard, opened, _weeks(plan, WEEKS, next(mondays)))
     finally:
         os.kill(second, signal.SIGCONT)
-    return looped, one, _through(heard, opened, _weeks(plan, WEEKS, next(mondays)))
+    return looped, one, through(heard, opened, _weeks(plan, WEEKS, next(mondays)))
 
 
 if __name__ == "__main__":

@@ -11,14 +11,17 @@ import time
 import urllib.request
 from contextlib import suppress
 from dataclasses import dataclass
+from itertools import count
 from pathlib import Path
 from tempfile import TemporaryDirectory
 from typing import Any
 
 from benchmarks.jobs import database
+from idle_harbor.core.tuner import Question, ordinary
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.asking import pools_wish, range_wish, year_wish
+from idle_harbor.jobs.asking import pools_wish, range_wish, study_wish, year_wish
+from idle_harbor.jobs.kind import Part, Rounds
 from idle_harbor.jobs.kinds import KINDS
 from idle_harbor.jobs.queue import ask
 from idle_harbor.launch.cluster import Cluster
@@ -53,6 +56,7 @@ def _wishes(random_: random.Random, first: int) -> list[Wish]:
         range_wish(_PLAN, random_.choice(names), 100 + first),
         range_wish(_PLAN, random_.choice(names), 200 + first),
         pools_wish(_PLAN),
+        study_wish(_PLAN, Question(random_.choice(names), ordinary(_PLAN), budget=300, seed=first)),
     ]
 
 
@@ -155,12 +159,25 @@ def _wait(opened: Database, wanted: list[int], workers: Workers) -> int:
 
 def _right(opened: Database, job: int, wish: Wish) -> bool:
     """Whether the parts of a job are what this process makes of some of them."""
-    opener = KINDS[wish.kind].open
-    assert opener is not None
-    part = opener(wish.input)
+    kind = KINDS[wish.kind]
+    assert kind.open is not None
+    part = kind.open(wish.input)
+    if kind.rounds is not None:
+        return _same_answer(kind.rounds(wish.input), part, Jobs(opened).result(job)["result"])
     rows = Jobs(opened).parts(job)
     looked = rows if len(rows) <= 12 else random.Random(job).sample(rows, 12)
     return len(rows) == wish.parts and all(part(row["part"]) == row["body"] for row in looked)
+
+
+def _same_answer(rounds: Rounds, part: Part, answer: Any) -> bool:
+    """Whether an answer is what all rounds come to in this process."""
+    going, number, done = rounds.run(), count(), None
+    while True:
+        try:
+            pieces = going.send(done)  # type: ignore[arg-type]
+        except StopIteration as over:
+            return bool(json.loads(json.dumps(over.value)) == answer)
+        done = [part((next(number), piece)) for piece in pieces]
 
 
 if __name__ == "__main__":

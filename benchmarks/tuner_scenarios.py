@@ -67,6 +67,11 @@ def _plan(
     return plan
 
 
+def of_many(people: int) -> dict[str, Any]:
+    """So many people who begin at about one time, in a pool that is large enough."""
+    return _plan([_people("many", people)], people * 2 // 25, _bands(people * 7 // 100, 6))
+
+
 def scenarios() -> dict[str, dict[str, Any]]:
     """Plans by name; what is measured of each is its pool ``POOL``."""
     sticky = {"sign_off": 0.05, "disconnect": 0.45, "walk_away": 0.5}

@@ -26,13 +26,14 @@ from idle_harbor.core.tuner.design import Design, design_of
 from idle_harbor.core.tuner.judge import Measured, Report, report_on, weighted, worth
 from idle_harbor.core.tuner.knobs import knobs_of
 from idle_harbor.core.tuner.moves import Draw, allowed, moves_for
-from idle_harbor.core.tuner.racing import RUNGS, Trial
+from idle_harbor.core.tuner.racing import RUNGS
 from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Score, Slot
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import in_order
 from idle_harbor.core.tuner.study import SEARCHED_FROM, Answer
 from idle_harbor.core.tuner.theory import QUARTER, QUARTERS, ahead, demand_on, guess, lead_quarters
+from idle_harbor.core.tuner.trials import Trial
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 

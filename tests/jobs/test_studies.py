@@ -10,6 +10,9 @@ from dataclasses import replace
 import pytest
 
 from idle_harbor.core.tuner import Question, ordinary, tune
+from idle_harbor.core.tuner.design import design_of
+from idle_harbor.core.tuner.scores import Slot
+from idle_harbor.core.tuner.trials import Trial, put_together
 from idle_harbor.formats.reports.studies import answer_values, question_of, question_values
 from idle_harbor.jobs import work
 from idle_harbor.jobs.asking import study_wish
@@ -107,15 +110,20 @@ def test_what_is_found_so_far_is_told(database, monkeypatch):
     assert told[-1]["points"] and told[-1]["budget"] == QUESTION.budget
 
 
-def test_a_round_falls_into_pieces_of_whole_trials():
-    class Weeks:
-        def __init__(self, many):
-            self.slots = range(many)
-
-    trials = [Weeks(k % 5 + 1) for k in range(100)]
+@pytest.mark.parametrize("weeks", [[1], [16], [3, 1, 2], [1] * 16, [48, 1], [5] * 100])
+def test_a_round_falls_into_pieces_that_several_can_work_on(weeks):
+    design = design_of(PLAN, "main")
+    trials = [
+        Trial(design, tuple(Slot(k, 1_000 * k + n) for n in range(many)))
+        for k, many in enumerate(weeks)
+    ]
     pieces = pieces_of(trials)
-    assert [each for piece in pieces for each in piece] == trials
-    assert 12 <= len(pieces) <= 26
+    parts = [part for piece in pieces for part in piece]
+    asked = [list(part.slots) for part in parts]
+    assert put_together(trials, asked) == [list(trial.slots) for trial in trials]
+    total = sum(weeks)
+    assert min(total, 12) <= len(pieces) <= 26
+    assert max(sum(len(part.slots) for part in piece) for piece in pieces) <= max(total // 10, 1)
     assert pieces_of([]) == []
 
 

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from typing import Any
 
 from idle_harbor.core.tuner import Study
-from idle_harbor.core.tuner.racing import Trial
 from idle_harbor.core.tuner.scores import Score, Tried
+from idle_harbor.core.tuner.trials import Trial, parted, put_together
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.studies import (
     answer_values,
@@ -23,12 +23,12 @@ _PIECES = 24
 
 
 def pieces_of(trials: Sequence[Trial]) -> list[tuple[Trial, ...]]:
-    """Trials in pieces of about as many weeks each."""
+    """Trials in pieces of about as many weeks each: of one design too, where that is for long."""
     weeks = sum(len(trial.slots) for trial in trials)
     size = max(weeks // _PIECES, 1)
     found: list[tuple[Trial, ...]] = []
     now: list[Trial] = []
-    for trial in trials:
+    for trial in parted(trials, _PIECES):
         now.append(trial)
         if sum(len(each.slots) for each in now) >= size:
             found.append(tuple(now))
@@ -53,8 +53,8 @@ class _Rounds:
             except StopIteration as over:
                 return answer_values(self._plan, self._question, over.value)
             done = yield [*pieces_of(trials)]
-            flat = [score for piece in done for score in piece]
-            scores = [[score_of(each) for each in one] for one in flat]
+            parts = [[score_of(each) for each in part] for piece in done for part in piece]
+            scores = put_together(trials, parts)
 
     def took(self, seconds: float) -> None:
         """How long it has taken so far."""

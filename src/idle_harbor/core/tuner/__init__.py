@@ -8,11 +8,14 @@ from idle_harbor.core.calendar.clock import week_start
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.stopping import go_on, in_threads
 from idle_harbor.core.tuner.design import in_plan
-from idle_harbor.core.tuner.racing import Trial
 from idle_harbor.core.tuner.scores import Counted, Score
 from idle_harbor.core.tuner.study import Answer, Question, Study
+from idle_harbor.core.tuner.trials import Trial, parted, put_together
 
 __all__ = ["Answer", "Counted", "Question", "Study", "in_plan", "tune"]
+
+#: Parts of a round: enough for two threads to end at about one time.
+_PARTS = 8
 
 #: Works trials out, in their order.
 Working = Callable[[Study, Sequence[Trial]], list[list[Score]]]
@@ -20,7 +23,9 @@ Working = Callable[[Study, Sequence[Trial]], list[list[Score]]]
 
 def on_threads(study: Study, trials: Sequence[Trial]) -> list[list[Score]]:
     """Work trials out on two threads."""
-    return in_threads(lambda trial: study.tried.scores(trial.design, trial.slots), trials)
+    parts = parted(trials, _PARTS)
+    found = in_threads(lambda trial: study.tried.scores(trial.design, trial.slots), parts)
+    return put_together(trials, found)
 
 
 def tune(

@@ -14,9 +14,9 @@ from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.changes import Between, Change
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import Measured, missed, weighted, worth
-from idle_harbor.core.tuner.racing import Trial
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
 from idle_harbor.core.tuner.shapes import fitted
+from idle_harbor.core.tuner.trials import Trial
 
 #: Rounds of weeks on which the order is found; it is measured on all.
 _ORDERED_BY = 2

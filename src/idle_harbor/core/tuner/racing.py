@@ -9,7 +9,6 @@ from __future__ import annotations
 
 from collections.abc import Callable, Generator, Iterable, Sequence
 from dataclasses import dataclass, field
-from typing import TypeAlias
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.stopping import go_on
@@ -20,18 +19,7 @@ from idle_harbor.core.tuner.moves import allowed
 from idle_harbor.core.tuner.pins import pinned
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
 from idle_harbor.core.tuner.shapes import fitted
-
-
-@dataclass(frozen=True, slots=True)
-class Trial:
-    """A design and the weeks that it is to go through."""
-
-    design: Design
-    slots: tuple[Slot, ...]
-
-
-#: Asks for trials and is given their scores; ends with an answer.
-Asking: TypeAlias = Generator[list[Trial], list[list[Score]], None]
+from idle_harbor.core.tuner.trials import Asking, Trial
 
 #: After how many weeks of each kind a candidate may be given up; the last is how many there are.
 RUNGS = (1, 2, 4, 8, 16)

@@ -8,7 +8,6 @@ from dataclasses import dataclass
 import numpy as np
 
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.racing import Trial
 from idle_harbor.core.tuner.scores import Score, Tried
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.theory import (
@@ -19,6 +18,7 @@ from idle_harbor.core.tuner.theory import (
     lead_quarters,
     one_headroom,
 )
+from idle_harbor.core.tuner.trials import Trial
 
 #: A quarter hour belongs to the day where so much of the peak is there.
 _BY_DAY = 0.15

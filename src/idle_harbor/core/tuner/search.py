@@ -29,9 +29,10 @@ from idle_harbor.core.tuner.moves import (
     one_band_less,
     throughout,
 )
-from idle_harbor.core.tuner.racing import RUNGS, Aim, Asking, Racing, Trial
+from idle_harbor.core.tuner.racing import RUNGS, Aim, Racing
 from idle_harbor.core.tuner.scores import Counted, Score
 from idle_harbor.core.tuner.shapes import fitted, in_order
+from idle_harbor.core.tuner.trials import Asking, Trial
 
 #: Weeks of each kind that a candidate takes in a race, about: most are given up soon.
 _WEEKS_EACH = 3

@@ -12,9 +12,10 @@ from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import put
 from idle_harbor.core.tuner.moves import allowed
-from idle_harbor.core.tuner.racing import SURE, SURER, Trial
+from idle_harbor.core.tuner.racing import SURE, SURER
 from idle_harbor.core.tuner.scores import Score
 from idle_harbor.core.tuner.search import Search
+from idle_harbor.core.tuner.trials import Trial
 
 #: A thing that is worth less than this share of the money is not worth its place.
 WORTH_IT = 0.005

@@ -14,7 +14,6 @@ from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.lingering import Quiet, quiet_hours, timed_by_theory
 from idle_harbor.core.tuner.pins import own_timeouts_free
-from idle_harbor.core.tuner.racing import Asking
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import (
@@ -26,6 +25,7 @@ from idle_harbor.core.tuner.shapes import (
     with_slots,
 )
 from idle_harbor.core.tuner.theory import LEVELS, Family, always_on, demand_on, families
+from idle_harbor.core.tuner.trials import Asking
 
 #: The part of the promised share of lost returns for timeouts of their own in some hours.
 _AFTERWARDS = 0.2

@@ -21,7 +21,7 @@ from idle_harbor.core.tuner.explain import Explained, explained
 from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
 from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.possible import bounds_for
-from idle_harbor.core.tuner.racing import SURER, Trial
+from idle_harbor.core.tuner.racing import SURER
 from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
 from idle_harbor.core.tuner.search import Search, axis_promises
@@ -29,6 +29,7 @@ from idle_harbor.core.tuner.shapes import wider, without_lids
 from idle_harbor.core.tuner.simplify import simplified
 from idle_harbor.core.tuner.starts import guessed, safe_ones, safest
 from idle_harbor.core.tuner.theory import kinds_of
+from idle_harbor.core.tuner.trials import Trial
 
 #: Seeds by what they are for; none is used for two things. Pages show those from 1 on.
 SEARCHED_FROM, FRESH_FROM, SURE_FROM = 1_000_001, 2_000_001, 3_000_001
