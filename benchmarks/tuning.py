@@ -31,6 +31,7 @@ from idle_harbor.core.tuner.rules import Rule, simple_rules
 from idle_harbor.core.tuner.scores import Score, Slot
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import in_order
+from idle_harbor.core.tuner.starts import safest
 from idle_harbor.core.tuner.study import SEARCHED_FROM, Answer
 from idle_harbor.core.tuner.theory import QUARTER, QUARTERS, ahead, demand_on, guess, lead_quarters
 from idle_harbor.core.tuner.trials import Trial
@@ -71,6 +72,7 @@ class _Bench:
         self.search = Search(
             question.weeks, [self.promise], self.bounds, 1, SEARCHED_FROM, self.today
         )
+        self.drive(self.search.excuse(self.search.possible(safest(self.today, self.bounds))))
         self.used = 0
         self.usual = 0.0
         self.usual = weighted(self.measure(self.today), question.weeks, "money")
@@ -83,7 +85,8 @@ class _Bench:
 
     def worth(self, design: Design) -> float:
         measured = self.measure(design)
-        return worth(measured, self.question.weeks, self.promise, 1.5, usual=self.usual)
+        return worth(measured, self.question.weeks, self.promise, 1.5,
+                     usual=self.usual, safest=self.search.safest)  # fmt: skip
 
     def told(self, design: Design) -> Report:
         return report_on(

@@ -26,6 +26,8 @@ _WARY = FIGURES | {"wait_p95_seconds": "wait_beyond"}
 _LEAST_UNIT = 1e-3
 #: However much is missed, more counts as so many times the limit.
 _MOST_OVER = 20.0
+#: What the safest misses by less than this many times the limit, all may miss.
+_BY_LITTLE = 1.0
 #: What a candidate that misses its promise by as much as it promises is worth less, as a share.
 _DEAR = 6.0
 #: The part of what is usual in which it is counted at least.
@@ -81,19 +83,32 @@ def _estimates(
 
 
 def missed(
-    measured: Measured, weeks: Sequence[Counted], promise: Promise, sure: float = 0.0
+    measured: Measured,
+    weeks: Sequence[Counted],
+    promise: Promise,
+    sure: float = 0.0,
+    safest: Measured | None = None,
 ) -> float:
     """By how much the promise is missed: each part in units of its limit, the worst kind of week,
     all parts added. 0: it is kept, with each mean worse by ``sure`` standard errors, and that also
     by the wait just beyond: a quantile of few bad weeks jumps from seconds to minutes, and says
-    nothing of how near it was before."""
+    nothing of how near it was before. What the ``safest`` misses by little on the same weeks is
+    nobody's fault, and is not counted: no plan could do better."""
+    figures = _WARY if sure else FIGURES
+    anyway = None if safest is None else safest.first(len(measured.slots))
     worst = 0.0
     for number in range(len(weeks)):
-        values = _estimates(measured, number, _WARY if sure else FIGURES)
-        worst = max(worst, sum(
-            _over(found, getattr(promise, part), part == "comfort", sure)
-            for part, found in values.items()
-        ))  # fmt: skip
+        values = _estimates(measured, number, figures)
+        others = None if anyway is None else _estimates(anyway, number, figures)
+        total = 0.0
+        for part, found in values.items():
+            limit, least = getattr(promise, part), part == "comfort"
+            over = _over(found, limit, least, sure)
+            if over and others is not None:
+                excused = _over(others[part], limit, least, sure)
+                over = max(over - (excused if excused < _BY_LITTLE else 0.0), 0.0)
+            total += over
+        worst = max(worst, total)
     return worst
 
 
@@ -119,6 +134,7 @@ def worth(
     sure: float = 0.0,
     *,
     usual: float = 0.0,
+    safest: Measured | None = None,
 ) -> float:
     """One number to search by, less is better: money, dearer the further the promise is missed.
 
@@ -127,7 +143,7 @@ def worth(
     """
     money = weighted(measured, weeks, "money")
     unit = max(money, _USUAL * usual)
-    return money + unit * _DEAR * missed(measured, weeks, promise, sure) + 1e-6
+    return money + unit * _DEAR * missed(measured, weeks, promise, sure, safest) + 1e-6
 
 
 def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> float:

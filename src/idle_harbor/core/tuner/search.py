@@ -287,7 +287,7 @@ class Search(Racing):
                 continue
             money = weighted(measured, self.weeks, "money")
             if money < weighted(self.known[best].first(many), self.weeks, "money"):
-                missing = missed(measured, self.weeks, aim.promise)
+                missing = missed(measured, self.weeks, aim.promise, safest=self.safest)
                 if missing <= _MISSED_BY_LITTLE:
                     found.append((missing, money, design))
         found.sort(key=lambda each: each[:2])

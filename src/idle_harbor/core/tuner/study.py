@@ -38,6 +38,9 @@ SEARCHED_FROM, FRESH_FROM, SURE_FROM = 1_000_001, 2_000_001, 3_000_001
 _SPARE = ((0.0, 0.08, 0), (0.06, 0.03, 0), (0.06, 0.08, 1), (0.2, 0.15, 2))
 #: How much dearer a design may be that is surer to keep.
 _SURER = 1.03
+#: The part of the weeks that are left for more of one design, and seeds for each that is told by
+#: weeks of its own.
+_ON_ONE, _SEEDS_EACH = 0.75, 10_000
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
 _SUREST = 4.0
 #: How the promise is made stricter and looser on the axis, to see what that costs.
@@ -163,7 +166,7 @@ class Study:
         yield from search.measure([current])
         self.stage = "what theory says"
         first = search.slots[: 4 * len(weeks)]
-        yield from search.measure(search.possible(safest(current, bounds)))
+        yield from search.excuse(search.possible(safest(current, bounds)))
         search.usual = max(weighted(m, weeks, "money") for m in search.known.values())
         yield from search.race([search.today, *search.possible(safe_ones(current, bounds))])
         most = self._by(self.effort.guessed)
@@ -260,13 +263,10 @@ class Study:
             left = left[many:]
         front.sort(key=lambda point: point.report.money.mean or 0.0)
         tuned = explanation = None
-        kept = [point for point in front if point.report.standing == "kept"]
-        # The last try is for the one that is surest.
-        few, sure = self.effort.tries - 1, [p for p in kept if p.design in chosen[1:2]]
-        for trial, point in enumerate([*kept[:few], *(sure or kept[few:])][: few + 1]):
-            first = SURE_FROM + trial * self.effort.confirmed
-            (once,) = yield from self._fresh([point.design], first, self.effort.confirmed)
-            report = report_on(once, weeks, promise)
+        first = SURE_FROM
+        for trial, point in enumerate(self._to_confirm(front, chosen)):
+            first = SURE_FROM + trial * _SEEDS_EACH
+            report = yield from self._confirmed(point.design, first, search.used)
             if report.standing == "kept":
                 tuned = Point("tuned", point.design, report)
                 break
@@ -293,6 +293,34 @@ class Study:
             told[0], tuple(told[1:]), tuple(front), tuned, ideal, hours, explanation,
             search.used + self._extra, len(search.known), self.early,
         )  # fmt: skip
+
+    def _to_confirm(self, front: Sequence[Point], chosen: Sequence[Design]) -> list[Point]:
+        """The points to be told by weeks of their own, the cheapest first: those that are kept, or,
+        where none is, those that may be."""
+        few = self.effort.tries - 1
+        kept = [point for point in front if point.report.standing == "kept"]
+        if not kept:
+            return [point for point in front if _may_be_kept(point.report)][: few + 1]
+        # The last try is for the one that is surest.
+        sure = [p for p in kept if p.design in chosen[1:2]]
+        return [*kept[:few], *(sure or kept[few:])][: few + 1]
+
+    def _confirmed(
+        self, design: Design, first: int, searched: int
+    ) -> Generator[list[Trial], list[list[Score]], Report]:
+        """What weeks of its own say of a design: twice as many each time, as far as they go, while
+        they do not yet tell whether its promise is kept."""
+        weeks, many = self.question.weeks, self.effort.confirmed
+        known = Measured((), ())
+        while True:
+            (more,) = yield from self._fresh([design], first + len(known.slots) // len(weeks), many)
+            known = known.more(more.slots, more.scores)
+            report = report_on(known, weeks, self.promise)
+            many = len(known.slots) // len(weeks)
+            left = self.question.budget - searched - self._extra
+            beyond = many * len(weeks) > _ON_ONE * left or 2 * many > _SEEDS_EACH
+            if not _may_be_kept(report) or beyond:
+                return report
 
     def _told(
         self, named: Sequence[tuple[str, Design]]
@@ -387,6 +415,11 @@ class Study:
         step = max(len(along) // 3, 1)
         chosen += [design for _, _, design in along[::step]]
         return list(dict.fromkeys(chosen))
+
+
+def _may_be_kept(report: Report) -> bool:
+    """Whether more weeks might tell that a promise is kept of which these do not yet tell."""
+    return report.standing == "at risk" and (report.slack is None or report.slack > 1.0)
 
 
 def _undominated(
