@@ -22,6 +22,7 @@ from idle_harbor.core.plan import Band, DayType, Plan
 from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.stopping import in_threads
 from idle_harbor.core.tuner import Question, Study, on_threads, ordinary, tune
+from idle_harbor.core.tuner.answer import Answer
 from idle_harbor.core.tuner.design import Design, design_of
 from idle_harbor.core.tuner.judge import Measured, Report, report_on, weighted, worth
 from idle_harbor.core.tuner.knobs import knobs_of
@@ -32,7 +33,7 @@ from idle_harbor.core.tuner.scores import Score, Slot
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import in_order
 from idle_harbor.core.tuner.starts import safest
-from idle_harbor.core.tuner.study import SEARCHED_FROM, Answer
+from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.theory import QUARTER, QUARTERS, ahead, demand_on, guess, lead_quarters
 from idle_harbor.core.tuner.trials import Trial
 from idle_harbor.demo.scenario import demo_plan

@@ -129,12 +129,12 @@ def test_what_is_told_is_better_than_today_and_than_simple_rules(answer):
 
 def test_figures_told_are_of_weeks_that_nobody_searched(answer):
     """What a whole simulation of fresh seeds says is what is told of what is taken."""
-    from idle_harbor.core.tuner.study import SURE_FROM
+    from idle_harbor.core.tuner.telling import SURE_FROM
 
     whole, found = answer
     tried = Tried(whole, ordinary(whole))
     told, many = [], effort_for(1_000, 1).confirmed
-    for first in range(SURE_FROM, SURE_FROM + 4 * many, many):
+    for first in range(SURE_FROM, SURE_FROM + 40_000, 10_000):
         slots = tuple(Slot(0, first + k) for k in range(many))
         measured = Measured(slots, tuple(tried.scores(found.tuned.design, slots)))
         told.append(report_on(measured, tried.weeks, whole.promise))
@@ -178,6 +178,36 @@ def test_one_that_is_ended_early_says_so():
 
     found = tune(whole, Question("main", ordinary(whole), budget=5_000), told=told)
     assert found.early and found.weeks < 2_500
+
+
+def test_what_even_the_safest_misses_is_excused():
+    def weeks_of(*refused):
+        slots = tuple(Slot(0, k) for k in range(len(refused)))
+        return Measured(slots, tuple(scored(100, 40, each) for each in refused))
+
+    safe, other = weeks_of(0.012, 0.012), weeks_of(0.012, 0.016)
+    assert missed(safe, WEEKS[:1], PROMISE) == pytest.approx(0.2)
+    assert missed(safe, WEEKS[:1], PROMISE, safest=safe) == 0.0
+    assert missed(other, WEEKS[:1], PROMISE, safest=safe) == pytest.approx(0.2)
+    # By the weeks that both went through.
+    assert missed(other.first(1), WEEKS[:1], PROMISE, safest=safe) == 0.0
+    # Who serves hardly anybody is no measure for others.
+    bad = weeks_of(0.5, 0.5)
+    assert missed(other, WEEKS[:1], PROMISE, safest=bad) == pytest.approx(0.4)
+    assert missed(bad, WEEKS[:1], PROMISE, safest=bad) > 10.0
+
+
+def test_where_nobody_can_keep_it_the_cheapest_of_the_best_is_found():
+    """Too few hosts for the peak: some are refused whatever is done."""
+    few = document()["pools"][0] | {"hosts": {"standing": 7}, "patience_seconds": 120}
+    promise = {"lost_returns": 1, "forced_share": 1, "refused_share": 0.005,
+               "strained_share": 1, "comfort": 0}  # fmt: skip
+    whole = plan(pools=[few], promise=promise)
+    found = tune(whole, Question("main", ordinary(whole), budget=700))
+    always = next(rule for rule in found.rules if rule.name == "always on").report
+    assert found.tuned is None and always.refused.mean > 0.005
+    likely = [p for p in found.front if p.report.refused.mean <= 1.15 * always.refused.mean]
+    assert min(p.report.money.mean for p in likely) < 0.4 * always.money.mean
 
 
 # By hand -----------------------------------------------------------------------------------------

@@ -8,13 +8,13 @@ import pytest
 
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.tuner.answer import Answer, Point
 from idle_harbor.core.tuner.changes import Between
 from idle_harbor.core.tuner.design import design_of
 from idle_harbor.core.tuner.explain import Step
 from idle_harbor.core.tuner.judge import Report
 from idle_harbor.core.tuner.knobs import put
 from idle_harbor.core.tuner.sentences import change_text, next_second, step_text, verdict
-from idle_harbor.core.tuner.study import Answer, Point
 from tests.core.plans import plan
 
 TODAY = design_of(plan(), "main")
@@ -103,4 +103,22 @@ def test_what_came_of_it():
         "600 EUR a month keep the promise: 400 EUR (40%) less than the plan of today, which keeps "
         "the promise too."
     )
-    assert verdict(answer(tuned=None), "EUR").startswith("Nothing that was tried keeps")
+
+
+def test_why_nothing_was_found():
+    start = "Nothing that was tried surely keeps the promise on weeks that the search had not seen."
+    near = point(700.0, 62.0, wait_p95_seconds="at risk")
+    found = answer(point(600.0, 80.0, wait_p95_seconds="broken"), near, tuned=None)
+    assert verdict(found, "EUR") == (
+        f"{start} Nearest to it are 700 EUR a month, with the wait of 19 of 20 perhaps beyond it. "
+        "No plan that was told keeps what is promised of the wait of 19 of 20, however dear: "
+        "loosen that, or give more freedom."
+    )
+    other = point(900.0, 10.0, refused_share="at risk")
+    assert verdict(answer(near, other, tuned=None), "EUR") == (
+        f"{start} Nearest to it are 700 EUR a month, with the wait of 19 of 20 perhaps beyond it. "
+        "Give more freedom, or loosen the promise."
+    )
+    broken = point(700.0, 62.0, "broken")
+    told = verdict(answer(broken, tuned=None), "EUR")
+    assert "what is promised of the wait of 19 of 20 and refusals, however dear" in told

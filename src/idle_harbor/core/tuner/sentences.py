@@ -7,10 +7,10 @@ from typing import Any
 
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
+from idle_harbor.core.tuner.answer import Answer, Point
 from idle_harbor.core.tuner.changes import Change, Value, values_of
 from idle_harbor.core.tuner.explain import Step
 from idle_harbor.core.tuner.judge import FIGURES
-from idle_harbor.core.tuner.study import Answer, Point
 from idle_harbor.core.tuner.together import PoolChange
 
 #: What each setting is called, with its value and what it was before.
@@ -214,13 +214,56 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
     return " ".join(told)
 
 
+#: What the parts of a promise are called where they are not kept.
+_PARTS = {
+    "wait_p95_seconds": "the wait of 19 of 20", "refused_share": "refusals",
+    "strained_share": "strained work", "lost_returns": "lost returns",
+    "forced_share": "forced sign-offs", "comfort": "comfort",
+}  # fmt: skip
+
+
+def _listed(words: Sequence[str]) -> str:
+    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
+
+
+def _unkept(answer: Answer, currency: str) -> str:
+    """Why nothing was found that keeps the promise, and what comes nearest to it."""
+    told = [*answer.front, *answer.rules, answer.current]
+    standings = ("kept", "at risk", "broken")
+    nearest = min(
+        told,
+        key=lambda p: (standings.index(p.report.standing), p.report.money.mean or 0.0),
+    )
+    missed = [
+        [part for part, standing in point.report.standings.items() if standing != "kept"]
+        for point in told
+    ]
+    of_nearest = [
+        f"{_PARTS[part]} {'perhaps ' if standing == 'at risk' else ''}beyond it"
+        for part, standing in nearest.report.standings.items()
+        if standing != "kept"
+    ]
+    by_all = [_PARTS[part] for part in _PARTS if all(part in parts for parts in missed)]
+    said = [
+        "Nothing that was tried surely keeps the promise on weeks that the search had not seen."
+    ]
+    if of_nearest:
+        money = _money(nearest.report.money.mean or 0.0, currency)
+        said.append(f"Nearest to it are {money} a month, with {', '.join(of_nearest)}.")
+    if by_all:
+        said.append(f"No plan that was told keeps what is promised of {_listed(by_all)}, however "
+                    "dear: loosen that, or give more freedom.")  # fmt: skip
+    else:
+        said.append("Give more freedom, or loosen the promise.")
+    return " ".join(said)
+
+
 def verdict(answer: Answer, currency: str) -> str:
     """What came of a study, in a sentence or two."""
     today = answer.current.report
     before = today.money.mean or 0.0
     if answer.tuned is None:
-        return ("Nothing that was tried keeps the promise on weeks that the search had not seen. "
-                "Give more freedom, or loosen the promise.")  # fmt: skip
+        return _unkept(answer, currency)
     report = answer.tuned.report
     now = report.money.mean or 0.0
     kept = "which keeps the promise too" if today.standing == "kept" else (
