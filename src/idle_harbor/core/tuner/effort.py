@@ -35,9 +35,9 @@ class Effort:
         return max(self.rungs[-1] // 4, 2)
 
 
-_FULL = Effort((1, 2, 4, 8, 16), 16, 32, 8, 10, 4, 2, 0.15, 0.25, searched=0.7, simple=0.8)
-_LESS = Effort((1, 2, 4, 8), 12, 24, 6, 6, 3, 1, 0.3, 0.33, searched=0.52, simple=0.66)
-_LEAST = Effort((1, 2, 4), 8, 16, 4, 4, 2, 1, 0.32, 0.32, searched=0.48, simple=0.6)
+_FULL = Effort((1, 2, 4, 8, 16), 16, 48, 8, 10, 4, 2, 0.15, 0.25, searched=0.7, simple=0.8)
+_LESS = Effort((1, 2, 4, 8), 12, 32, 6, 6, 3, 1, 0.3, 0.33, searched=0.52, simple=0.66)
+_LEAST = Effort((1, 2, 4), 8, 24, 4, 4, 2, 1, 0.32, 0.32, searched=0.48, simple=0.6)
 
 
 def effort_for(budget: int, kinds: int) -> Effort:

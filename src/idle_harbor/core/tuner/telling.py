@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Generator, Sequence
 from dataclasses import dataclass, field, replace
-from math import ceil, isinf
+from math import ceil, inf, isinf
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.answer import Answer, Point, Question
@@ -12,7 +12,7 @@ from idle_harbor.core.tuner.changes import Between
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.effort import Effort
 from idle_harbor.core.tuner.explain import Explained, explained
-from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, report_on, weighted
+from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, missed, report_on, weighted
 from idle_harbor.core.tuner.racing import SURER
 from idle_harbor.core.tuner.rules import Rule
 from idle_harbor.core.tuner.scores import Score, Slot, Tried
@@ -28,6 +28,8 @@ _SPARE = ((0.0, 0.08, 0), (0.06, 0.03, 0), (0.06, 0.08, 1), (0.2, 0.15, 2))
 #: The part of the weeks that are left for more of one design, and seeds for each that is told by
 #: weeks of its own.
 _ON_ONE, _SEEDS_EACH = 0.75, 10_000
+#: How much dearer a design may be that is kept by so many standard errors.
+_A_LITTLE, _EASILY = 1.05, 2.75
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
 _SUREST = 4.0
 
@@ -83,14 +85,8 @@ class Telling:
             front += yield from self._told([("", design) for design in left[:many]])
             left = left[many:]
         front.sort(key=lambda point: point.report.money.mean or 0.0)
-        tuned = explanation = None
-        first = SURE_FROM
-        for trial, point in enumerate(self._to_confirm(front, chosen)):
-            first = SURE_FROM + trial * _SEEDS_EACH
-            report = yield from self._confirmed(point.design, first)
-            if report.standing == "kept":
-                tuned = Point("tuned", point.design, report)
-                break
+        explanation = None
+        tuned, first = yield from self._taken(front, chosen[1:2])
         if tuned is not None and tuned.design != current:
             self.stage("what each change does")
             slots = tuple(
@@ -115,32 +111,55 @@ class Telling:
             search.used + self.used, len(search.known), search.ends(),
         )  # fmt: skip
 
-    def _to_confirm(self, front: Sequence[Point], chosen: Sequence[Design]) -> list[Point]:
-        """The points to be told by weeks of their own, the cheapest first: those that are kept, or,
-        where none is, those that may be."""
-        few = self.effort.tries - 1
-        kept = [point for point in front if point.report.standing == "kept"]
-        if not kept:
-            return [point for point in front if _may_be_kept(point.report)][: few + 1]
-        # The last try is for the one that is surest.
-        sure = [p for p in kept if p.design in chosen[1:2]]
-        return [*kept[:few], *(sure or kept[few:])][: few + 1]
+    def _taken(
+        self, front: Sequence[Point], surest: Sequence[Design]
+    ) -> Generator[list[Trial], list[list[Score]], tuple[Point | None, int]]:
+        """The cheapest point of a front that is kept on weeks of its own too, with the first seed
+        of these; where it is not so with room to spare, one after it that costs little more and is.
 
-    def _confirmed(
-        self, design: Design, first: int
-    ) -> Generator[list[Trial], list[list[Score]], Report]:
+        Where none is kept, the likeliest that may be: more weeks may tell.
+        """
+        weeks, few = self.question.weeks, self.effort.tries - 1
+        kept = [point for point in front if point.report.standing == "kept"]
+        # The last try is for the one that is surest.
+        sure = [point for point in kept if point.design in surest]
+        tuned, begin, trial = None, SURE_FROM, 0
+        for point in [*kept[:few], *(sure or kept[few:])][: few + 1]:
+            if tuned is not None and _money(point.report) > _A_LITTLE * _money(tuned.report):
+                break
+            if trial and self.left < self.effort.confirmed * len(weeks):
+                break
+            first, trial = SURE_FROM + trial * _SEEDS_EACH, trial + 1
+            (known,) = yield from self._fresh([point.design], first, self.effort.confirmed)
+            report = report_on(known, weeks, self.promise)
+            if report.standing != "kept":
+                continue
+            easily = missed(known, weeks, self.promise, _EASILY) == 0.0
+            if tuned is None or easily:
+                tuned, begin = Point("tuned", point.design, report), first
+            if easily:
+                break
+        likeliest = max(filter(_may_be_kept, front), key=_room, default=None)
+        if tuned is None and not kept and likeliest is not None:
+            report = yield from self._told_at_length(likeliest.design)
+            if report.standing == "kept":
+                tuned = Point("tuned", likeliest.design, report)
+        return tuned, begin
+
+    def _told_at_length(self, design: Design) -> Generator[list[Trial], list[list[Score]], Report]:
         """What weeks of its own say of a design: twice as many each time, as far as they go, while
         they do not yet tell whether its promise is kept."""
         weeks, many = self.question.weeks, self.effort.confirmed
         known = Measured((), ())
         while True:
-            (more,) = yield from self._fresh([design], first + len(known.slots) // len(weeks), many)
+            begun = SURE_FROM + len(known.slots) // len(weeks)
+            (more,) = yield from self._fresh([design], begun, many)
             known = known.more(more.slots, more.scores)
-            report = report_on(known, weeks, self.promise)
+            point = Point("", design, report_on(known, weeks, self.promise))
             many = len(known.slots) // len(weeks)
             beyond = many * len(weeks) > _ON_ONE * self.left or 2 * many > _SEEDS_EACH
-            if not _may_be_kept(report) or beyond:
-                return report
+            if not _may_be_kept(point) or beyond:
+                return point.report
 
     def _told(
         self, named: Sequence[tuple[str, Design]]
@@ -239,9 +258,18 @@ class Telling:
         return list(dict.fromkeys(chosen))
 
 
-def _may_be_kept(report: Report) -> bool:
+def _money(report: Report) -> float:
+    return report.money.mean or 0.0
+
+
+def _room(point: Point) -> tuple[float, float]:
+    slack = point.report.slack
+    return (inf if slack is None else slack, -_money(point.report))
+
+
+def _may_be_kept(point: Point) -> bool:
     """Whether more weeks might tell that a promise is kept of which these do not yet tell."""
-    return report.standing == "at risk" and (report.slack is None or report.slack > 1.0)
+    return point.report.standing == "at risk" and _room(point)[0] > 1.0
 
 
 def undominated(
