@@ -9,6 +9,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import replace
+from math import sqrt
 from typing import TypeAlias
 
 import numpy as np
@@ -22,6 +23,7 @@ from idle_harbor.core.plan import Pool, Profile
 from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
+from idle_harbor.core.tuner.racing import RUNGS, SURE
 from idle_harbor.core.tuner.scores import Slot, Tried
 from idle_harbor.core.tuner.theory import QUARTER, QUARTERS
 from idle_harbor.core.weeks import drawn_spells
@@ -58,6 +60,7 @@ def timed_by_theory(
         spells = drawn_spells(case.demand, case.horizon, slot.seed)
         length = case.horizon.end - case.horizon.start
         drawn.append((spells, case.setting.profiles, length, *_returns(spells)))
+    most = _surely_below(lost, sum(int(again.sum()) for *_, again, _ in drawn), len(drawn))
     choices = values.get("disconnected_timeout", (pool.disconnected_timeout,))
     best: tuple[float, Pool] | None = None
     for idle in values.get("idle_timeout", (pool.idle_timeout,)):
@@ -69,13 +72,20 @@ def timed_by_theory(
             middle = (low + high) // 2
             timed = replace(pool, idle_timeout=idle, disconnected_timeout=choices[middle])
             share, lasting = _lost_and_lasting(timed, drawn)
-            if share <= _CAREFUL * lost:
+            if share <= most:
                 found[middle], high = (lasting, timed), middle
             else:
                 low = middle + 1
         if high in found and (best is None or found[high][0] < best[0]):
             best = found[high]
     return design if best is None else replace(design, pool=best[1])
+
+
+def _surely_below(lost: float, returns: int, weeks: int) -> float:
+    """A share that so many returns in so many weeks may show without more than ``lost`` of them
+    being so in truth, or in the weeks of a search: few returns say little."""
+    unsure = sqrt(lost / max(returns, 1)) + sqrt(lost * weeks / max(returns * RUNGS[-1], 1))
+    return min(_CAREFUL * lost, max(lost - SURE * unsure, 0.0))
 
 
 def quiet_hours(tried: Tried, design: Design, slots: Sequence[Slot], lost: float) -> Quiet:

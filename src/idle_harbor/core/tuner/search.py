@@ -29,7 +29,7 @@ from idle_harbor.core.tuner.moves import (
     one_band_less,
     throughout,
 )
-from idle_harbor.core.tuner.racing import RUNGS, Aim, Racing
+from idle_harbor.core.tuner.racing import RUNGS, SURE, Aim, Racing
 from idle_harbor.core.tuner.scores import Counted, Score
 from idle_harbor.core.tuner.shapes import fitted, in_order
 from idle_harbor.core.tuner.trials import Asking, Trial
@@ -230,7 +230,15 @@ class Search(Racing):
         for each in aim.best:
             if self.worth(each, aim) <= most:
                 of_size.setdefault(each.pool.size, each)
-        return list(dict.fromkeys((*of_size.values(), *aim.best[:_TURNED])))
+        # What costs a good deal less and misses its promise by little may be made to keep it.
+        paid = weighted(self.known[aim.best[0]], self.weeks, "money")
+        near = [
+            each for each in aim.best
+            if weighted(self.known[each], self.weeks, "money") * _NEAR_BEST < paid
+            and missed(self.known[each], self.weeks, aim.promise, SURE, self.safest)
+            <= _MISSED_BY_LITTLE
+        ]  # fmt: skip
+        return list(dict.fromkeys((*of_size.values(), *near[:1], *aim.best[:_TURNED])))
 
     def _next_to_turn(self) -> Design | None:
         """The best design of which not all has been turned yet, sizes in turn."""

@@ -200,6 +200,12 @@ class Family:
                 came = np.maximum(np.diff(mean, prepend=mean[:1]), 0.0)
                 more = np.maximum(grows, came) > _MORE * max(float(mean.max()), 1.0)
                 hosted, opened = hosted * more, opened * more
+            if self.what == "slots alike while people come":
+                # Few come when there are few to go by: the first are no surer than the others.
+                opened = share * grows + beta * root.max()
+            if self.what.endswith("while people come"):
+                rate = self.demand.began[kind].mean(axis=0)
+                opened = opened * ahead((rate > _COME * rate.max()).astype(float), lead)
             floors[kind] = nothing if self.what.startswith("slots") else hosted
             slots[kind] = nothing if self.what.startswith("floors") else opened
         return guess(self.design, self.demand, floors, slots, self.base, self.bands)
@@ -234,6 +240,10 @@ LEVELS = (
     (1.0, 0.0), (1.0, 0.3), (1.0, 0.6), (1.0, 1.0), (1.0, 1.5), (1.0, 2.0), (1.0, 3.0), (1.0, 4.0),
 )  # fmt: skip
 _WHAT = ("floors", "slots", "floors while more come", "slots while more come")
+#: Who comes to a lent pool needs a host of their own, whether or not more do than before.
+_LENT = ("slots while people come", "slots alike while people come")
+#: People come where so much of the most that begin in a quarter hour do.
+_COME = 0.02
 #: More come where sessions grow by so much of their peak within a lead.
 _MORE = 0.02
 
@@ -246,11 +256,11 @@ def families(tried: Tried, design: Design, slots: Sequence[Slot]) -> list[Family
     if design.pool.kind == "dedicated":
         # A floor counts hosts in the order of their numbers, whoever they belong to.
         return [Family(design, demand, "every host", Band(0, fill_ceiling=1.0), _MANY_BANDS)]
-    rules = _RULES if design.pool.kind == "shared" else _RULES[:1]
+    shared = design.pool.kind == "shared"
     return [
         Family(design, demand, what, Band(0, fill_ceiling=1.0, rule=rule), _BANDS)
-        for rule in rules
-        for what in _WHAT
+        for rule in (_RULES if shared else _RULES[:1])
+        for what in (_WHAT if shared else (*_WHAT, *_LENT))
     ]
 
 
