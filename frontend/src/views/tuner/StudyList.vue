@@ -94,6 +94,9 @@ h3 {
   padding: 2px 12px 2px 0;
   border-bottom: 1px solid var(--hair);
 }
+.history .link {
+  text-align: left;
+}
 .history .on {
   background: var(--paper-raised);
 }

@@ -161,7 +161,7 @@ def simplified(
     refused: set[Design] = set()
     few = _RANKED_BY * len(weeks)
     kinds = search.bounds.kinds
-    while not search.over(last):
+    while search.used < last:
         tried: dict[Design, Way] = {}
         now = words(current, design, kinds)
         for way in ways(current, design, search):
@@ -204,7 +204,7 @@ def _taken_out(
     most = weighted(search.known[design], weeks, "money") * (1.0 + WORTH_IT)
     many = len(ranked)
     singles = 0
-    while many and not search.over(last):
+    while many and search.used < last:
         if many > 1:
             changed = _all_of(search, design, [tried[d] for d in ranked[:many]])
         elif singles < min(_TRIES, len(ranked)):

@@ -33,6 +33,8 @@ from idle_harbor.core.tuner.trials import Trial
 SEARCHED_FROM = 1_000_001
 #: How much dearer a design may be that is surer to keep.
 _SURER = 1.03
+#: The part of the weeks by which what was found is made simple where a study is ended early.
+_WHEN_EARLY = 0.05
 #: How the promise is made stricter and looser on the axis, to see what that costs.
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
 #: A promise with all limits tightened by this factor: whoever keeps it is not at risk.
@@ -113,7 +115,10 @@ class Study:
         yield from search.go_on(self._by(self.effort.searched))
         self.stage = "what can be left out"
         best = self._surest(search) or current
-        best = yield from simplified(search, current, best, self._by(self.effort.simple))
+        last = self._by(self.effort.simple)
+        if self.early:
+            last = min(search.used + self._by(_WHEN_EARLY), last)
+        best = yield from simplified(search, current, best, last)
         self._telling = Telling(
             question, self.promise, self.effort, self.tried, search, self._at_stage
         )
