@@ -152,11 +152,12 @@ function takeOver(): void {
         <path class="kept" :d="path(weighed.kept_curve)" />
         <g v-for="mark in marks" :key="mark.name" :class="mark.name.replace(' ', '-')">
           <circle :cx="x(mark.at.money)" :cy="y(mark.at.spoiled)" r="6" />
-          <text :x="x(mark.at.money) + 10" :y="y(mark.at.spoiled) + 4">{{ mark.name }}</text>
+          <text :x="x(mark.at.money) + 10" :y="y(mark.at.spoiled) - 8">{{ mark.name }}</text>
         </g>
       </svg>
       <p class="quiet">
-        Solid: every promise kept. Dotted: whatever breaks. Each step is another plan for a pool.
+        Solid: every promise kept{{ weighed.unkept.length ? ' that can be' : '' }}. Dotted: whatever
+        breaks. Each step is another plan for a pool.
       </p>
       <table>
         <thead>
