@@ -64,6 +64,43 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
     expect(verdict).to_contain_text("a month keep the promise")
 
 
+def test_what_counts_and_within_what_is_asked_by_hand(watched, demo):
+    page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=counters")
+    page.get_by_label("Weeks of candidates").fill("400")
+    page.keyboard.press("Enter")
+    page.get_by_text("Which weeks count, what stays as it is").click()
+    page.get_by_label(re.compile(r"Clock forward \(")).check()
+    page.get_by_label("How often Clock forward comes").fill("0.25")
+    page.keyboard.press("Enter")
+    page.get_by_test_id("bound").select_option("schedules.day_types.bands.floor")
+    page.get_by_label("Least", exact=True).fill("1")
+    page.keyboard.press("Enter")
+    page.get_by_label("Most", exact=True).fill("4")
+    page.keyboard.press("Enter")
+    page.get_by_label("Minutes after which it is ended early").fill("10")
+    page.keyboard.press("Enter")
+    page.get_by_label("Number of the search").fill("7")
+    page.keyboard.press("Enter")
+    nothing_serious(page)
+    page.get_by_test_id("search").click()
+    expect(page.get_by_test_id("verdict")).to_be_visible(timeout=60_000)
+    number = re.search(r"study=(\d+)", page.url)
+    assert number
+    origin = page.url.split("/plans/")[0]
+    told = page.request.get(f"{origin}/api/studies/{number[1]}").json()
+    asked = told["question"]
+    assert [(week["name"], week["weight"]) for week in asked["weeks"]] == [
+        ("ordinary", 1), ("clock forward", 0.25)
+    ]  # fmt: skip
+    assert asked["within"] == [
+        {"path": "schedules.day_types.bands.floor", "low": 1, "high": 4}
+    ]  # fmt: skip
+    assert (asked["seconds"], asked["seed"], asked["budget"]) == (600, 7, 400)
+    kinds = told["answer"]["front"][0]["schedule"]["day_types"]
+    floors = [band["floor"] for kind in kinds for band in kind["bands"]]
+    assert all(1 <= floor <= 4 for floor in floors)
+
+
 def test_a_study_is_stopped_and_goes_on(watched, demo):
     page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=office")
     page.get_by_label("Weeks of candidates").fill("50000")

@@ -10,7 +10,7 @@ import { PRESETS, type Tuner } from './useTuner'
 /** What else is asked of a study: which weeks count how much, what stays, within which bounds, and
  * when it ends early. */
 const props = defineProps<{ tuner: Tuner }>()
-const { free, locked, may, seconds, weights, within } = props.tuner
+const { free, locked, may, seconds, seed, weights, within } = props.tuner
 
 const weeks = computed(() => may.value?.weeks ?? [])
 const ORDINARY = 'ordinary'
@@ -156,9 +156,15 @@ function endAfter(text: number | string): void {
         :model-value="minutes"
         @update:model-value="endAfter"
       />
-      {{ seconds === null ? '' : 'min' }}.
+      {{ seconds === null ? '' : 'min' }}. Random choices begin with
+      <ValueToken
+        label="Number of the search"
+        :model-value="seed"
+        @update:model-value="(v) => (seed = Math.min(Math.max(Math.round(Number(v)), 1), 2 ** 31))"
+      />:
       <span class="quiet">
-        The same question with as many weeks has the same answer; one that time ends need not.
+        the same question has the same answer, unless time ends it; another number is another
+        search.
       </span>
     </p>
   </details>

@@ -54,6 +54,8 @@ export function useTuner() {
   const locked = ref<string[]>([])
   /** Bounds of fields, by their paths. */
   const within = ref<{ path: string; low: number; high: number }[]>([])
+  /** The number that the random choices of the search begin with. */
+  const seed = ref(1)
   /** Seconds after which it is ended early, if any. */
   const seconds = ref<number | null>(null)
   const may = shallowRef<StudyMay | null>(null)
@@ -132,7 +134,7 @@ export function useTuner() {
       within: within.value,
       axis: axis.value,
       budget: budget.value,
-      seed: 1,
+      seed: seed.value,
       seconds: seconds.value,
       ...named(),
     }
@@ -183,6 +185,7 @@ export function useTuner() {
     weights,
     locked,
     within,
+    seed,
     seconds,
     other,
     compare,
