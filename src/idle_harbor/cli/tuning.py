@@ -17,7 +17,6 @@ if TYPE_CHECKING:
 _PRESETS = {
     "schedule": ["schedule"],
     "schedule and timeouts": ["schedule", "timeouts"],
-    "everything": ["schedule", "timeouts", "limit", "hosts", "size", "place", "starts"],
 }
 
 
@@ -173,6 +172,7 @@ def tune(
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
+    from idle_harbor.core.plan.declare import FREEDOMS
     from idle_harbor.core.tuner import Question, ordinary
     from idle_harbor.core.tuner import tune as search
     from idle_harbor.core.tuner.design import in_plan
@@ -183,6 +183,7 @@ def tune(
 
     if axis not in FIGURES:
         raise click.BadParameter(f"choose among {', '.join(FIGURES)}", param_hint="'--axis'")
+    presets: dict[str, list[str]] = {**_PRESETS, "everything": [*FREEDOMS]}
     names = [name.strip() for name in free.split(",") if name.strip()]
     with told():
         whole = read_checked(plan)
@@ -192,7 +193,7 @@ def tune(
                 whole = checked(_promised(whole, each, promise))
         asked = [
             Question(
-                each, ordinary(whole), freedoms_of(_PRESETS.get(free.strip(), names)), lock,
+                each, ordinary(whole), freedoms_of(presets.get(free.strip(), names)), lock,
                 tuple(_bound(each) for each in within), axis, weeks, seed,
                 None if seconds is None else max(seconds // len(pools), 1),
             )

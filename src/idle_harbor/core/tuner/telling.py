@@ -84,7 +84,7 @@ class Telling:
                 break
             front += yield from self._told([("", design) for design in left[:many]])
             left = left[many:]
-        front.sort(key=lambda point: point.report.money.mean or 0.0)
+        front.sort(key=lambda point: _money(point.report))
         explanation = None
         tuned, first = yield from self._taken(front, chosen[1:2])
         if tuned is not None and tuned.design != current:
@@ -96,13 +96,7 @@ class Telling:
             )
             between = Between(current, tuned.design)
             explanation = yield from self._counted(
-                explained(
-                    between,
-                    slots,
-                    weeks,
-                    promise,
-                    max(self.left, 0),
-                )
+                explained(between, slots, weeks, promise, max(self.left, 0))
             )
         line = tuned.design if tuned else current
         ideal, hours = self._ideal(line)
@@ -139,7 +133,10 @@ class Telling:
                 tuned, begin = Point("tuned", point.design, report), first
             if easily:
                 break
-        likeliest = max(filter(_may_be_kept, front), key=_room, default=None)
+        likeliest = max(
+            (point for point in front if _may_be_kept(point.report)),
+            key=lambda point: (_slack(point.report), -_money(point.report)), default=None,
+        )  # fmt: skip
         if tuned is None and not kept and likeliest is not None:
             report = yield from self._told_at_length(likeliest.design)
             if report.standing == "kept":
@@ -155,11 +152,11 @@ class Telling:
             begun = SURE_FROM + len(known.slots) // len(weeks)
             (more,) = yield from self._fresh([design], begun, many)
             known = known.more(more.slots, more.scores)
-            point = Point("", design, report_on(known, weeks, self.promise))
+            report = report_on(known, weeks, self.promise)
             many = len(known.slots) // len(weeks)
             beyond = many * len(weeks) > _ON_ONE * self.left or 2 * many > _SEEDS_EACH
-            if not _may_be_kept(point) or beyond:
-                return point.report
+            if not _may_be_kept(report) or beyond:
+                return report
 
     def _told(
         self, named: Sequence[tuple[str, Design]]
@@ -262,14 +259,13 @@ def _money(report: Report) -> float:
     return report.money.mean or 0.0
 
 
-def _room(point: Point) -> tuple[float, float]:
-    slack = point.report.slack
-    return (inf if slack is None else slack, -_money(point.report))
+def _slack(report: Report) -> float:
+    return inf if report.slack is None else report.slack
 
 
-def _may_be_kept(point: Point) -> bool:
+def _may_be_kept(report: Report) -> bool:
     """Whether more weeks might tell that a promise is kept of which these do not yet tell."""
-    return point.report.standing == "at risk" and _room(point)[0] > 1.0
+    return report.standing == "at risk" and _slack(report) > 1.0
 
 
 def undominated(
