@@ -1,7 +1,7 @@
 import type { Plan, Pool, Schedule, StudyPoint } from '@/api/client'
 
 /** Put designs into a plan; a schedule that others have too is left to them. */
-export function put(plan: Plan, points: readonly StudyPoint[]): void {
+export function put(plan: Plan, points: readonly Pick<StudyPoint, 'pool' | 'schedule'>[]): void {
   for (const point of points) {
     const pool = point.pool as unknown as Pool
     const schedule = point.schedule as unknown as Schedule
@@ -15,7 +15,10 @@ export function put(plan: Plan, points: readonly StudyPoint[]): void {
 }
 
 /** The plan with designs in it. */
-export function withPoints(plan: Plan, points: readonly StudyPoint[]): Plan {
+export function withPoints(
+  plan: Plan,
+  points: readonly Pick<StudyPoint, 'pool' | 'schedule'>[],
+): Plan {
   const changed = { ...plan, pools: [...plan.pools], schedules: [...plan.schedules] }
   put(changed, points)
   return changed

@@ -147,7 +147,7 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     "--weeks",
     default=2_000,
     show_default=True,
-    type=click.IntRange(200, 1_000_000),
+    type=click.IntRange(1, 1_000_000),
     help="How many weeks of candidates to simulate.",
 )
 @click.option(
@@ -176,6 +176,7 @@ def tune(
     from idle_harbor.core.tuner import Question, ordinary
     from idle_harbor.core.tuner import tune as search
     from idle_harbor.core.tuner.design import in_plan
+    from idle_harbor.core.tuner.effort import LEAST_EACH
     from idle_harbor.core.tuner.judge import FIGURES
     from idle_harbor.formats.plan.codec import checked, plan_of, to_values
     from idle_harbor.formats.reports.studies import answer_values, freedoms_of
@@ -183,6 +184,8 @@ def tune(
 
     if axis not in FIGURES:
         raise click.BadParameter(f"choose among {', '.join(FIGURES)}", param_hint="'--axis'")
+    if weeks < LEAST_EACH:
+        raise click.BadParameter(f"a study takes {LEAST_EACH} at least", param_hint="'--weeks'")
     presets: dict[str, list[str]] = {**_PRESETS, "everything": [*FREEDOMS]}
     names = [name.strip() for name in free.split(",") if name.strip()]
     with told():
@@ -220,7 +223,7 @@ def tune(
                 tuned = in_plan(tuned, answer.tuned.design)
         values = together_values(answers, whole.currency, budget=budget) if every else answers[0][1]
         if every:
-            tuned = plan_of(with_chosen(to_values(whole), answers, values))
+            tuned = plan_of(with_chosen(to_values(whole), values))
     if output is not None and tuned != whole:
         text = json.dumps(to_values(tuned), indent=2, ensure_ascii=False)
         output.write_text(text + "\n", "utf-8")

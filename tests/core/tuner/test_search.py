@@ -11,7 +11,7 @@ import pytest
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner import Question, ordinary, tune
 from idle_harbor.core.tuner.design import design_of
-from idle_harbor.core.tuner.effort import effort_for
+from idle_harbor.core.tuner.effort import LEAST_EACH, effort_for
 from idle_harbor.core.tuner.judge import Measured, missed, report_on, slack, weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of, put
 from idle_harbor.core.tuner.racing import SURE
@@ -271,7 +271,17 @@ def test_more_is_told_where_nothing_of_the_first_is_kept():
     assert found.tuned is None
     assert all(point.report.standing != "kept" for point in found.front)
     assert len(found.front) > effort_for(500, 1).points
-    assert found.weeks <= 520
+    assert found.weeks <= 500
+
+
+@pytest.mark.parametrize("budget", [LEAST_EACH, 300, 450, 900, 2_000])
+def test_a_budget_is_kept(budget):
+    """Also where there are many changes to explain: each host of this pool is one person's."""
+    whole = plan_of(demo_plan())
+    free = ("schedule", "timeouts", "hosts", "size")
+    found = tune(whole, Question("control", ordinary(whole), free, budget=budget))
+    assert found.tuned is not None and found.explained is not None
+    assert len(found.explained.steps) > 5 and found.weeks <= budget
 
 
 @pytest.mark.parametrize("free", [("timeouts",), ("limit",), ("hosts",), ("size",)])

@@ -27,7 +27,9 @@ def said(after):
 
 @pytest.mark.parametrize(("where", "value", "text"), [
     (("pool", "disconnected_timeout"), None,
-     "disconnected sessions are signed off after never instead of 60 min"),
+     "disconnected sessions are never signed off instead of after 60 min"),
+    (("pool", "idle_timeout"), 900,
+     "idle sessions are disconnected after 15 min instead of after 120 min"),
     (("pool", "session_limit"), 9, "up to 9 sessions on a host instead of 8"),
     (("pool", "hosts", "standing"), 11, "11 standing hosts instead of 10"),
     ((*BAND, "floor"), 1, "workday, from 07:30: a floor of 1 host instead of 4"),

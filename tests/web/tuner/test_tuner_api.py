@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import pytest
 
+from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
 from tests.web.jobs.test_jobs_api import work_on
@@ -69,6 +70,7 @@ def test_a_study_is_asked_for_followed_and_listed(client, database_address):
 @pytest.mark.parametrize("wrong", [
     {"free": []}, {"free": ["weather"]}, {"budget": 10}, {"pool": "nobody"}, {"axis": "mood"},
     {"weeks": [{"name": "x", "monday": "2027-03-01", "weight": 0}]},
+    {"budget": 599, "weeks": [{"name": f"{k}", "monday": "2027-03-01"} for k in range(3)]},
 ])  # fmt: skip
 def test_what_cannot_be_asked_is_a_problem(client, wrong):
     assert asked(client, **wrong).status_code == 422
@@ -102,14 +104,23 @@ def done_studies(client, address):
     return plan, [job["id"] for job in jobs]
 
 
+def test_everything_may_change_where_nothing_else_is_said(client):
+    job = asked(client, free=None).json["job"]
+    assert client.get(f"/api/studies/{job['id']}").json["question"]["free"] == [*FREEDOMS]
+
+
 def test_pools_are_weighed_together_and_studies_of_one_pool_compared(client, database_address):
-    _, (first, second, again) = done_studies(client, database_address)
+    plan, (first, second, again) = done_studies(client, database_address)
     told = client.post("/api/studies/together", json={"jobs": [first, second]}).json
     assert [each["pool"] for each in told["pools"]] == ["main", "second"]
     chosen = told["chosen"]
     options = [pool["options"] for pool in told["pools"]]
     taken = [of[k] for of, k in zip(options, chosen["places"], strict=True)]
     assert chosen["money"] == pytest.approx(sum(each["money"] for each in taken))
+    schedules = {each["schedule"]["id"]: each["schedule"] for each in taken}
+    pools = [each["pool"] for each in taken]
+    plan_of({**plan, "pools": pools, "schedules": [*schedules.values()]})
+    assert [each["id"] for each in pools] == ["main", "second"]
     assert told["least"] == chosen["money"] and all(each["keeps"] for each in taken)
     least = [min(o["money"] for o in of if o["keeps"]) for of in options]
     assert chosen["money"] == pytest.approx(sum(least))

@@ -5,7 +5,7 @@ import { FREE_NAMES } from '@/tuner/names'
 import { words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
-import { PRESETS, type Tuner } from './useTuner'
+import { gives, type Tuner } from './useTuner'
 
 /** What else is asked of a study: which weeks count how much, what stays, within which bounds, and
  * when it ends early. */
@@ -30,7 +30,7 @@ function lock(path: string, on: boolean): void {
   locked.value = on ? [...rest, path] : rest
 }
 const turnable = computed(() =>
-  (may.value?.turnable ?? []).filter((t) => PRESETS[free.value]?.includes(t.belongs)),
+  (may.value?.turnable ?? []).filter((t) => gives(free.value, t.belongs)),
 )
 const fieldName = (path: string) =>
   FREE_NAMES[path] ?? path.split('.').slice(-1)[0]?.replaceAll('_', ' ') ?? path

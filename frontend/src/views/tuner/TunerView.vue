@@ -134,9 +134,7 @@ const doing = computed(() => {
           <ValueToken
             label="Weeks of candidates"
             :model-value="tuner.budget.value"
-            @update:model-value="
-              (v) => (tuner.budget.value = Math.min(Math.max(Math.round(Number(v)), 200), 100000))
-            "
+            @update:model-value="(v) => tuner.setBudget(Number(v))"
           />
           weeks.
           <button class="search" :disabled="busy" data-testid="search" @click="search">
@@ -176,7 +174,12 @@ const doing = computed(() => {
             <button class="link" @click="tuner.ask">Go on</button>
           </p>
           <p v-else-if="study.job.state === 'failed'" role="alert">{{ study.job.problem }}</p>
-          <div v-if="study.answer" class="verdict" data-testid="verdict">
+          <div
+            v-if="study.answer"
+            class="verdict"
+            :class="{ none: !study.answer.tuned }"
+            data-testid="verdict"
+          >
             <p>
               <b>{{ study.answer.verdict }}</b>
             </p>
@@ -279,6 +282,9 @@ const doing = computed(() => {
   border-left: 3px solid var(--lichen);
   padding-left: 10px;
   font-size: 15px;
+}
+.verdict.none {
+  border-left-color: var(--brass-line);
 }
 .both {
   display: grid;

@@ -1,7 +1,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Problem, type Study, type StudyPoint, type Together } from '@/api/client'
+import { api, type Problem, type Together } from '@/api/client'
 import { isLive, useJobs } from '@/ask/jobs'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
@@ -28,7 +28,6 @@ export function useTogether() {
   const problem = shallowRef<Problem | null>(null)
   const asking = ref(false)
   const weighed = shallowRef<Together | null>(null)
-  const studies = shallowRef<Study[]>([])
   const budget = ref<number | null>(null)
   const kept = ref(true)
 
@@ -46,7 +45,7 @@ export function useTogether() {
         plan,
         pool: pool.id,
         weeks: [],
-        free: PRESETS[free] ?? ['schedule'],
+        free: PRESETS[free] ?? null,
         locked: [],
         within: [],
         axis: 'wait_p95_seconds' as const,
@@ -86,40 +85,23 @@ export function useTogether() {
     problem.value = answer.problem
     if (answer.data) weighed.value = answer.data
   }
-  async function read(): Promise<void> {
-    const found: Study[] = []
-    for (const id of numbers.value) {
-      const path = { job_id: id }
-      const answer = await told(api.GET('/api/studies/{job_id}', { params: { path } }))
-      if (answer.data) found.push(answer.data)
-    }
-    studies.value = found
-  }
   watch(
     [numbers, goesOn],
-    async ([ids, on]) => {
+    ([ids, on]) => {
       if (!ids.length) weighed.value = null
-      else if (!on) {
-        await read()
-        if (studies.value.every((s) => s.answer)) await weigh()
-      }
+      // What could not be weighed yet will be once all are done.
+      else if (on) problem.value = null
+      else void weigh()
     },
     { immediate: true },
   )
   watch([budget, kept], () => numbers.value.length && void weigh())
 
-  /** The plans that a study tells of, in the order of places. */
-  function pointsOf(study: Study): StudyPoint[] {
-    const answer = study.answer
-    if (!answer) return []
-    const tuned = answer.tuned ? [answer.tuned] : []
-    return [answer.current, ...tuned, ...answer.front, ...answer.rules]
-  }
   function takeOver(places: readonly number[]): void {
-    const points = studies.value
-      .map((study, k) => pointsOf(study)[places[k] ?? 0])
-      .filter((point) => point !== undefined)
-    store.edit((plan) => put(plan, points))
+    const options = (weighed.value?.pools ?? [])
+      .map((pool, k) => pool.options[places[k] ?? 0])
+      .filter((option) => option !== undefined)
+    store.edit((plan) => put(plan, options))
   }
   return {
     numbers,

@@ -20,12 +20,17 @@ import { put } from '@/tuner/taken'
 
 type Free = StudyMay['free'][number]
 
-/** What is given free at one click. */
-export const PRESETS: Record<string, Free[]> = {
+/** What is given free at one click; null: whatever there is. */
+export const PRESETS: Record<string, Free[] | null> = {
   'the schedule only': ['schedule'],
   'the schedule and timeouts': ['schedule', 'timeouts'],
-  everything: ['schedule', 'timeouts', 'limit', 'hosts', 'size', 'place', 'starts'],
+  everything: null,
 }
+/** Whether what is given free at one click has a freedom. */
+export function gives(preset: string, freedom: Free): boolean {
+  return PRESETS[preset]?.includes(freedom) ?? true
+}
+const MOST_WEEKS = 100_000
 /** Milliseconds between two looks at a study that goes on. */
 const LOOK_MS = 700
 
@@ -59,6 +64,15 @@ export function useTuner() {
   /** Seconds after which it is ended early, if any. */
   const seconds = ref<number | null>(null)
   const may = shallowRef<StudyMay | null>(null)
+  /** Weeks of candidates that a study of so many weeks that count takes at least. */
+  const least = computed(() => {
+    const counted = Object.values(weights.value).filter((weight) => weight > 0).length
+    return (may.value?.least_each ?? 1) * Math.max(counted, 1)
+  })
+  function setBudget(weeks: number): void {
+    budget.value = Math.min(Math.max(Math.round(weeks), least.value), MOST_WEEKS)
+  }
+  watch(least, () => setBudget(budget.value))
   const problem = shallowRef<Problem | null>(null)
   watch(
     () => [store.plan, pool.value?.id] as const,
@@ -129,7 +143,7 @@ export function useTuner() {
       plan,
       pool: pool.value.id,
       weeks,
-      free: PRESETS[free.value] ?? ['schedule'],
+      free: PRESETS[free.value] ?? null,
       locked: locked.value,
       within: within.value,
       axis: axis.value,
@@ -181,6 +195,7 @@ export function useTuner() {
     go,
     free,
     budget,
+    setBudget,
     axis,
     weights,
     locked,

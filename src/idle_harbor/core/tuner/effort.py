@@ -37,7 +37,10 @@ class Effort:
 
 _FULL = Effort((1, 2, 4, 8, 16), 16, 48, 8, 10, 4, 2, 0.15, 0.25, searched=0.7, simple=0.8)
 _LESS = Effort((1, 2, 4, 8), 12, 32, 6, 6, 3, 1, 0.3, 0.33, searched=0.52, simple=0.66)
-_LEAST = Effort((1, 2, 4), 8, 24, 4, 4, 2, 1, 0.32, 0.32, searched=0.48, simple=0.6)
+_LITTLE = Effort((1, 2, 4), 8, 24, 4, 4, 2, 1, 0.32, 0.32, searched=0.48, simple=0.6)
+_LEAST = Effort((1, 2), 4, 12, 2, 2, 2, 1, 0.3, 0.3, searched=0.34, simple=0.4)
+#: Candidate-weeks for each kind of week that a study can do with.
+LEAST_EACH = 200
 
 
 def effort_for(budget: int, kinds: int) -> Effort:
@@ -45,4 +48,6 @@ def effort_for(budget: int, kinds: int) -> Effort:
     each = budget / kinds
     if each >= 2_000:
         return _FULL
-    return _LESS if each >= 900 else _LEAST
+    if each >= 900:
+        return _LESS
+    return _LITTLE if each >= 450 else _LEAST

@@ -20,7 +20,7 @@ from idle_harbor.core.tuner.trials import Trial
 
 #: Rounds of weeks on which the order is found; it is measured on all.
 _ORDERED_BY = 2
-#: Changes tried for each place at least, however few weeks there are.
+#: Changes tried for each place, where weeks reach for that.
 _TRIED = 2
 
 
@@ -86,13 +86,19 @@ def explained(
     """
     book = _Weeks(slots, weeks)
     kinds = len(weeks)
-    few = min(_ORDERED_BY * kinds, len(slots))
     left = [change.number for change in between.changes]
-    # Each change is on the path and undone alone: by all weeks only where these are enough.
-    affordable = few + (most - _TRIED * few * len(left)) // max(2 * len(left), 1)
+    # Each change is on the path, which begins with none, and undone alone: by all weeks only where
+    # these are enough, and by one of each kind where even a few are too many.
+    measured = 2 * len(left) + 1
+    few, least = min(_ORDERED_BY * kinds, len(slots)), _TRIED
+    if few * (measured + (least - 1) * len(left)) > most:
+        few = kinds
+    if few * (measured + (least - 1) * len(left)) > most:
+        least = 1
+    affordable = (most - (least - 1) * few * len(left)) // measured
     slots = slots[: max(affordable // kinds * kinds, few)]
-    measured_by = 2 * len(left) * (len(slots) - few)
-    tried = max((most - measured_by) // max(len(left) * few, 1), _TRIED)
+    over = most - measured * len(slots)
+    tried = max(1 + over // max(len(left) * few, 1), least)
     made: list[int] = []
     order: list[int] = []
     ranked = left

@@ -225,9 +225,26 @@ class _Ranges:
         self._least = {
             "pools.hosts.standing": float(max(asked - pool.hosts.surge, 0)),
             "pools.hosts.surge": float(max(asked - pool.hosts.standing, 0)),
+            "pools.start.parallel": float(bounds.at_once),
         }
         for clock in ("schedules.day_types.bands.from", "schedules.day_types.ready_by.at"):
             self._least[clock], self._most[clock] = 0.0, float(DAY - 1)
+        self._values = {
+            "pools.size": tuple(bounds.density), "pools.place": tuple(bounds.places),
+        }  # fmt: skip
+
+    def values_of(self, path: str, each: _Turnable) -> tuple[Any, ...]:
+        """The values to choose from, where it has some."""
+        low, high = self._least.get(path, -inf), inf
+        bound = path in self.bounds.within
+        if bound:
+            lowest, high = self.bounds.within[path]
+            low = max(low, lowest)
+        return tuple(
+            value
+            for value in self._values.get(path, each.values)
+            if isinstance(value, str) or (not bound if value is None else low <= value <= high)
+        )
 
     def of(self, path: str, each: _Turnable) -> tuple[float | None, float | None]:
         """The least and the most that a value may be."""
@@ -259,16 +276,7 @@ def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
         if path in bounds.locked or not _means_something(design, place):
             continue
         low, high = ranges.of(path, each)
-        values = each.values
-        if path in bounds.within:
-            lowest, highest = bounds.within[path]
-            values = tuple(v for v in values if v is not None and lowest <= v <= highest)
-        if path == "pools.size":
-            values = tuple(bounds.density)
-        if path == "pools.place":
-            values = tuple(bounds.places)
-        if path == "pools.start.parallel":
-            values = tuple(v for v in values if v is None or v >= bounds.at_once)
+        values = ranges.values_of(path, each)
         if values or (each.tuned.step and not each.values):
             found.append(Knob(place.where, each.tuned, low, high, values))
     return found

@@ -19,9 +19,8 @@ _POOL = {
     "hosts.surge": "{after} surge hosts instead of {before}",
     "hosts.surge_stays_minutes": "surge hosts stay off for {after} min instead of {before}",
     "session_limit": "up to {after} sessions on a host instead of {before}",
-    "idle_timeout": "idle sessions are disconnected after {after} instead of {before}",
-    "disconnected_timeout": "disconnected sessions are signed off after {after} instead of "
-                            "{before}",
+    "idle_timeout": "idle sessions are {after} instead of {before}",
+    "disconnected_timeout": "disconnected sessions are {after} instead of {before}",
     "size": "hosts of size {after} instead of {before}",
     "place": "hosts in {after} instead of {before}",
     "start.parallel": "{after} starting at once instead of {before}",
@@ -37,9 +36,8 @@ _BAND = {
     "notice.minutes": "{after} min of notice",
     "notice.who": "notice for those {after}",
     "timeouts": "{after}",
-    "timeouts.idle": "idle sessions are disconnected after {after} instead of {before}",
-    "timeouts.disconnected": "disconnected sessions are signed off after {after} instead of "
-    "{before}",
+    "timeouts.idle": "idle sessions are {after} instead of {before}",
+    "timeouts.disconnected": "disconnected sessions are {after} instead of {before}",
 }
 _RELEASES = {
     "keep all": "all hosts are kept",
@@ -50,16 +48,22 @@ _RELEASES = {
 _WHO = {"disconnected": "who are disconnected", "idle too": "who are disconnected or idle"}
 
 
-def _seconds(value: int | None) -> str:
-    return "never" if value is None else f"{value // 60} min"
+def _after(value: int | None) -> str:
+    return "never" if value is None else f"after {value // 60} min"
+
+
+def _ended(field: str, value: int | None) -> str:
+    """What becomes of sessions by a timeout, and when."""
+    what = "disconnected" if "idle" in field else "signed off"
+    return f"never {what}" if value is None else f"{what} {_after(value)}"
 
 
 def _own(timeouts: Timeouts | None) -> str:
     """Timeouts of a band."""
     if timeouts is None:
         return "timeouts of the pool"
-    idle, gone = _seconds(timeouts.idle), _seconds(timeouts.disconnected)
-    return f"idle sessions are disconnected after {idle}, disconnected ones signed off after {gone}"
+    idle, gone = _ended("idle", timeouts.idle), _ended("disconnected", timeouts.disconnected)
+    return f"idle sessions are {idle}, disconnected ones {gone}"
 
 
 def _said(value: Value) -> tuple[Any, Any]:
@@ -67,10 +71,8 @@ def _said(value: Value) -> tuple[Any, Any]:
     field = value.field
     if field == "timeouts":
         return _own(value.before), _own(value.after)
-    if field.startswith("timeouts."):
-        return _seconds(value.before), _seconds(value.after)
-    if field.endswith("_timeout"):
-        return _seconds(value.before), _seconds(value.after)
+    if field.startswith("timeouts.") or field.endswith("_timeout"):
+        return _after(value.before), _ended(field, value.after)
     if field == "start.parallel":
         return value.before, "any number of hosts" if value.after is None else (
             _many(value.after, "host", "hosts")

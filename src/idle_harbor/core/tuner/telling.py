@@ -29,7 +29,9 @@ _SPARE = ((0.0, 0.08, 0), (0.06, 0.03, 0), (0.06, 0.08, 1), (0.2, 0.15, 2))
 #: weeks of its own.
 _ON_ONE, _SEEDS_EACH = 0.75, 10_000
 #: How much dearer a design may be that is kept by so many standard errors.
-_A_LITTLE, _EASILY = 1.05, 2.75
+_A_LITTLE, _EASILY = 1.16, 4.0
+#: Times the weeks of one more try that have to be left: what is taken is explained too.
+_BESIDES = 3
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
 _SUREST = 4.0
 
@@ -121,7 +123,7 @@ class Telling:
         for point in [*kept[:few], *(sure or kept[few:])][: few + 1]:
             if tuned is not None and _money(point.report) > _A_LITTLE * _money(tuned.report):
                 break
-            if trial and self.left < self.effort.confirmed * len(weeks):
+            if trial and self.left < _BESIDES * self.effort.confirmed * len(weeks):
                 break
             first, trial = SURE_FROM + trial * _SEEDS_EACH, trial + 1
             (known,) = yield from self._fresh([point.design], first, self.effort.confirmed)

@@ -90,11 +90,14 @@ def together_values(
             {
                 "pool": name,
                 "options": [
-                    {"name": o.name, "money": o.money, "spoiled": o.spoiled, "keeps": o.keeps}
-                    for o in options
+                    {
+                        "name": o.name, "money": o.money, "spoiled": o.spoiled, "keeps": o.keeps,
+                        "pool": point["pool"], "schedule": point["schedule"],
+                    }
+                    for o, point in zip(options, points_in(answer), strict=True)
                 ],
             }
-            for name, options in zip(names, pools, strict=True)
+            for (name, answer), options in zip(answers, pools, strict=True)
         ],
         "today": _told(today),
         "least": None if least is None else least.money,
@@ -117,19 +120,15 @@ def together_values(
     }  # fmt: skip
 
 
-def with_chosen(
-    document: Mapping[str, Any],
-    answers: Sequence[tuple[str, Mapping[str, Any]]],
-    together: Mapping[str, Any],
-) -> dict[str, Any]:
+def with_chosen(document: Mapping[str, Any], together: Mapping[str, Any]) -> dict[str, Any]:
     """The document of a plan with what was chosen for each pool; as it is where nothing was."""
     changed = dict(document)
     if together["chosen"] is None:
         return changed
     pools = {each["id"]: each for each in document["pools"]}
     schedules = {each["id"]: each for each in document["schedules"]}
-    for (name, answer), place in zip(answers, together["chosen"]["places"], strict=True):
-        point = points_in(answer)[place]
-        pools[name] = point["pool"]
-        schedules[point["schedule"]["id"]] = point["schedule"]
+    for each, place in zip(together["pools"], together["chosen"]["places"], strict=True):
+        option = each["options"][place]
+        pools[each["pool"]] = option["pool"]
+        schedules[option["schedule"]["id"]] = option["schedule"]
     return {**changed, "pools": [*pools.values()], "schedules": [*schedules.values()]}

@@ -5,10 +5,11 @@ from __future__ import annotations
 from datetime import date
 from typing import Any, Literal
 
-from pydantic import Field
+from pydantic import Field, model_validator
 
 from idle_harbor.core.figures.promise import Standing
 from idle_harbor.core.plan.declare import FREEDOMS, Freedom, Id
+from idle_harbor.core.tuner.effort import LEAST_EACH
 from idle_harbor.web.shared.models import JobModel, Model, PoolBody
 
 #: What one study may take: weeks of candidates, weeks that count, seconds.
@@ -39,15 +40,29 @@ class StudyBody(PoolBody):
     """What is asked of a study of a pool."""
 
     weeks: list[CountedModel] = Field(default_factory=list, max_length=MOST_WEEKS)
-    free: list[Freedom] = Field(min_length=1, max_length=len(FREEDOMS))
+    free: list[Freedom] | None = Field(
+        None, min_length=1, max_length=len(FREEDOMS),
+        description="What may change: everything where it is left out.",
+    )  # fmt: skip
     locked: list[str] = Field(default_factory=list, max_length=60)
     within: list[WithinModel] = Field(default_factory=list, max_length=60)
     axis: Axis = "wait_p95_seconds"
-    budget: int = Field(3_000, ge=200, le=MOST_BUDGET)
+    budget: int = Field(
+        3_000, ge=LEAST_EACH, le=MOST_BUDGET,
+        description=f"Weeks of candidates, at least {LEAST_EACH} for each week that counts.",
+    )  # fmt: skip
     seed: int = Field(1, ge=1, le=2**31)
     seconds: int | None = Field(
         None, ge=1, le=MOST_SECONDS, description="Seconds after which it is ended early."
     )
+
+    @model_validator(mode="after")
+    def _weeks_reach(self) -> StudyBody:
+        least = LEAST_EACH * len(self.weeks)
+        if self.budget < least:
+            raise ValueError(f"a study in which {len(self.weeks)} weeks count takes {least} weeks "
+                             "of candidates at least")  # fmt: skip
+        return self
 
 
 class WeekKindModel(Model):
@@ -75,6 +90,7 @@ class MayAnswer(Model):
 
     free: list[Freedom]
     weeks: list[WeekKindModel]
+    least_each: int = Field(description="Weeks of candidates for each week that counts, at least.")
     turnable: list[TurnableModel]
 
 
@@ -215,12 +231,14 @@ class TogetherBody(Model):
 
 
 class PlanOption(Model):
-    """A plan of a pool that may be taken."""
+    """A plan of a pool that may be taken: its pool and schedule as a plan has them."""
 
     name: str
     money: float
     spoiled: float
     keeps: bool
+    pool: dict[str, Any]
+    schedule: dict[str, Any]
 
 
 class PoolOptions(Model):

@@ -8,7 +8,9 @@ from flask import Response
 from pydantic import Field
 
 from idle_harbor.core.lookup import promise_of
+from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.core.tuner import Counted, Question, ordinary
+from idle_harbor.core.tuner.effort import LEAST_EACH
 from idle_harbor.core.tuner.possible import turnable_in, weeks_that_may_count
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.studies import differences
@@ -69,6 +71,7 @@ def what_may_be_asked(body: PoolBody) -> Response:
                 {"name": each.name, "monday": each.monday.isoformat(), "why": each.why}
                 for each in weeks_that_may_count(plan, body.pool)
             ],
+            "least_each": LEAST_EACH,
             "turnable": [
                 {"path": each.path, "meaning": each.meaning, "unit": each.unit,
                  "belongs": each.belongs, "places": each.places, "today": list(each.today)}
@@ -86,7 +89,7 @@ def ask_for_study(body: StudyBody) -> Response:
     plan = checked_body(body).plan
     weeks = tuple(Counted(w.name, w.monday, w.weight) for w in body.weeks) or ordinary(plan)
     question = Question(
-        body.pool, weeks, tuple(dict.fromkeys(body.free)), tuple(sorted(set(body.locked))),
+        body.pool, weeks, tuple(dict.fromkeys(body.free or FREEDOMS)), tuple(sorted(set(body.locked))),
         tuple((each.path, each.low, each.high) for each in body.within), body.axis, body.budget,
         body.seed, body.seconds,
     )  # fmt: skip
