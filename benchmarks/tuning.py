@@ -190,7 +190,7 @@ def compare(
     question = Question(pool, ordinary(plan), tuple(free), budget=budget)
     answer, took = studied(plan, question)
     bench = _Bench(plan, question)
-    tuned = answer.tuned.design if answer.tuned else answer.front[-1].design
+    tuned = answer.nearest.design
     found = [Found("tuner", answer.weeks, took, bench.told(tuned))]
     found += [Found(rule.name, 0, 0.0, bench.told(rule.design)) for rule in bench.rules(tuned)]
 

@@ -116,6 +116,10 @@ def test_why_nothing_was_found():
         "No plan that was told keeps what is promised of the wait of 19 of 20, however dear: "
         "loosen that, or give more freedom."
     )
+    # What misses it by less is nearer, also where it costs more.
+    nearer = replace(near, report=replace(near.report, slack=0.99, money=Estimate(750.0, 0.0)))
+    further = replace(near, report=replace(near.report, slack=0.9))
+    assert answer(further, nearer, tuned=None).nearest == nearer
     other = point(900.0, 10.0, refused_share="at risk")
     assert verdict(answer(near, other, tuned=None), "EUR") == (
         f"{start} Nearest to it are 700 EUR a month, with the wait of 19 of 20 perhaps beyond it. "

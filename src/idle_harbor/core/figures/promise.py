@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, fields
-from typing import Literal, TypeAlias
+from typing import Literal, TypeAlias, get_args
 
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Promise
@@ -11,6 +11,8 @@ from idle_harbor.core.plan import Promise
 #: What the simulated weeks say of a part of the promise: of means that such weeks may have, all
 #: keep it, none does, or some do and some do not.
 Standing: TypeAlias = Literal["kept", "at risk", "broken"]
+#: From the best to the worst.
+STANDINGS: tuple[Standing, ...] = get_args(Standing)
 
 
 #: Guards shares at their limit against being a hair beyond it.
@@ -54,7 +56,7 @@ class Verdicts:
     def standing(self) -> Standing:
         """How the part stands that stands worst."""
         found = [part.standing for part in self.parts]
-        return max(found, key=("kept", "at risk", "broken").index)
+        return max(found, key=STANDINGS.index)
 
 
 def _verdict(limit: float, found: Estimate, *, least: bool = False) -> Verdict:

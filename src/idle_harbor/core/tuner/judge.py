@@ -7,7 +7,7 @@ from dataclasses import dataclass, fields
 from math import inf, isinf, sqrt
 
 from idle_harbor.core.figures.intervals import Estimate, estimate
-from idle_harbor.core.figures.promise import Standing, Verdicts, verdicts_on
+from idle_harbor.core.figures.promise import STANDINGS, Standing, Verdicts, verdicts_on
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
 
@@ -184,7 +184,7 @@ class Report:
     @property
     def standing(self) -> Standing:
         """How the worst part stands."""
-        return max(self.standings.values(), key=("kept", "at risk", "broken").index)
+        return max(self.standings.values(), key=STANDINGS.index)
 
 
 def _verdicts(measured: Measured, week: int, promise: Promise) -> Verdicts:
@@ -229,9 +229,8 @@ def _all_weeks(measured: Measured, weeks: Sequence[Counted], figure: str) -> Est
 def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> Report:
     """What is told of a candidate after its weeks."""
     found = [_verdicts(measured, number, promise) for number in range(len(weeks))]
-    order = ("kept", "at risk", "broken").index
     standings: dict[str, Standing] = {
-        field.name: max((getattr(each, field.name).standing for each in found), key=order)
+        field.name: max((getattr(each, field.name).standing for each in found), key=STANDINGS.index)
         for field in fields(Verdicts)
     }
     room = slack(measured, weeks, promise)

@@ -231,11 +231,7 @@ def _listed(words: Sequence[str]) -> str:
 def _unkept(answer: Answer, currency: str) -> str:
     """Why nothing was found that keeps the promise, and what comes nearest to it."""
     told = [*answer.front, *answer.rules, answer.current]
-    standings = ("kept", "at risk", "broken")
-    nearest = min(
-        told,
-        key=lambda p: (standings.index(p.report.standing), p.report.money.mean or 0.0),
-    )
+    nearest = answer.nearest
     missed = [
         [part for part, standing in point.report.standings.items() if standing != "kept"]
         for point in told
