@@ -120,6 +120,11 @@ def test_all_pools_are_weighed_together_and_a_study_compared(watched, demo):
     page.get_by_label("Weeks of candidates").fill("250")
     page.keyboard.press("Enter")
     page.get_by_test_id("search").click()
+    expect(page.get_by_text("pools are searched")).to_be_visible()
+    # Opened anew while they go on: nothing is wrong that will be right when they are done.
+    page.reload()
+    expect(page.get_by_text("pools are searched")).to_be_visible()
+    expect(page.get_by_role("alert")).to_have_count(0)
     verdict = page.get_by_test_id("together-verdict")
     expect(verdict).to_contain_text("a month for all pools instead of", timeout=180_000)
     expect(page.get_by_test_id("more-money")).not_to_be_empty()
@@ -132,6 +137,10 @@ def test_all_pools_are_weighed_together_and_a_study_compared(watched, demo):
     expect(page.get_by_text("a month at least")).to_be_visible()
     page.get_by_role("button", name="as cheap as that goes").click()
     expect(verdict).to_be_visible()
+    # What is promised to field crews nobody can keep.
+    row = page.get_by_test_id("together").get_by_role("row").filter(has_text="Field")
+    expect(row).to_contain_text("not for sure")
+    expect(verdict).to_have_class(re.compile("unsure"))
     page.get_by_test_id("take-all").click()
     expect(page.get_by_text("It is in the plan; undo takes it back.")).to_be_visible()
     page.get_by_role("button", name="Undo").click()

@@ -7,6 +7,7 @@ from itertools import product
 import numpy as np
 import pytest
 
+from idle_harbor.core.tuner.judge import nearest
 from idle_harbor.core.tuner.sentences import pools_text
 from idle_harbor.core.tuner.together import (
     Option,
@@ -92,3 +93,22 @@ def test_what_differs_is_told_pool_by_pool():
         "together 170 EUR less a month and 5 hours of work more spoiled."
     )
     assert pools_text([], [], "EUR") == "Nothing that was found does more for it."
+
+
+def test_where_nothing_is_kept_what_comes_nearest_is_taken():
+    pools = [
+        [Option("today", 50.0, 9.0, False, near=False), Option("cheap", 5.0, 90.0, False, near=False),
+         Option("near", 60.0, 8.0, False)],
+        [Option("today", 50.0, 9.0, True), Option("tuned", 20.0, 5.0, True)],
+    ]  # fmt: skip
+    assert cheapest(choices(pools, kept=True)).places == (2, 1)
+    assert cheapest(choices(pools)).places == (1, 1)
+
+
+def test_what_comes_nearest_stands_best_and_has_its_limits_loosened_least():
+    assert nearest([("broken", 3.0), ("at risk", 0.9), ("at risk", 0.5), ("at risk", 0.87)]) == [
+        1,
+        3,
+    ]
+    assert nearest([("kept", None), ("kept", 2.0), ("at risk", 3.0)]) == [0]
+    assert nearest([]) == []

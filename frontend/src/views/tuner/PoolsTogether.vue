@@ -89,7 +89,7 @@ function takeOver(): void {
       by hours of work that are waited away, strained or slow.
     </p>
     <template v-if="weighed">
-      <p class="say">
+      <p class="question">
         For at most
         <ValueToken
           label="Money a month"
@@ -107,7 +107,12 @@ function takeOver(): void {
           as cheap as that goes
         </button>
       </p>
-      <p v-if="weighed.chosen" data-testid="together-verdict" class="verdict">
+      <p
+        v-if="weighed.chosen"
+        class="verdict"
+        :class="{ unsure: !weighed.chosen.keeps }"
+        data-testid="together-verdict"
+      >
         <b>
           {{ sayMoney(weighed.chosen.money) }} a month for all pools instead of
           {{ sayMoney(weighed.today.money) }}, {{ sayHours(weighed.chosen.spoiled) }} of work
@@ -120,7 +125,7 @@ function takeOver(): void {
       </p>
       <p v-if="weighed.unkept.length" class="quiet">
         Nothing was found that keeps the promise of {{ weighed.unkept.map(words).join(', ') }}: it
-        is weighed with what it has.
+        is weighed with what comes nearest.
       </p>
       <svg
         :width="width"
@@ -159,7 +164,7 @@ function takeOver(): void {
         Solid: every promise kept{{ weighed.unkept.length ? ' that can be' : '' }}. Dotted: whatever
         breaks. Each step is another plan for a pool.
       </p>
-      <table>
+      <table class="lines">
         <thead>
           <tr>
             <th scope="col">Pool</th>
@@ -186,7 +191,7 @@ function takeOver(): void {
         </tbody>
       </table>
       <p v-if="weighed.chosen">
-        <button class="take" data-testid="take-all" @click="takeOver">Take it over</button>
+        <button class="act" data-testid="take-all" @click="takeOver">Take it over</button>
         <span v-if="taken === weighed.chosen.places.join()" role="status">
           It is in the plan; undo takes it back.
         </span>
@@ -208,17 +213,8 @@ function takeOver(): void {
   gap: 8px;
   font-size: 13px;
 }
-.say {
-  font-size: 15px;
-  line-height: 1.8;
-}
-.say label {
+.question label {
   margin: 0 10px;
-}
-.verdict {
-  border-left: 3px solid var(--lichen);
-  padding-left: 10px;
-  font-size: 15px;
 }
 svg {
   display: block;
@@ -251,40 +247,6 @@ path {
   fill: var(--lichen);
   stroke: var(--ink);
   stroke-width: 2;
-}
-table {
-  border-collapse: collapse;
-  width: 100%;
-}
-th,
-td {
-  text-align: left;
-  padding: 2px 12px 2px 0;
-  border-bottom: 1px solid var(--hair);
-  font-weight: 400;
-}
-thead th {
-  color: var(--ink-quiet);
-}
-.num {
-  text-align: right;
-  font-variant-numeric: tabular-nums;
-}
-.good {
-  color: var(--lichen);
-}
-.risk {
-  color: var(--brass);
-}
-.take {
-  font: inherit;
-  font-weight: 600;
-  color: var(--paper);
-  background: var(--ink);
-  border: 0;
-  border-radius: 2px;
-  padding: 3px 14px;
-  cursor: pointer;
 }
 dt {
   font-weight: 650;

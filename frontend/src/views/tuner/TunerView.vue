@@ -137,9 +137,7 @@ const doing = computed(() => {
             @update:model-value="(v) => tuner.setBudget(Number(v))"
           />
           weeks.
-          <button class="search" :disabled="busy" data-testid="search" @click="search">
-            Search
-          </button>
+          <button class="act" :disabled="busy" data-testid="search" @click="search">Search</button>
         </p>
         <div ref="box" class="measure" />
         <PoolsTogether
@@ -177,7 +175,7 @@ const doing = computed(() => {
           <div
             v-if="study.answer"
             class="verdict"
-            :class="{ none: !study.answer.tuned }"
+            :class="{ unsure: !study.answer.tuned }"
             data-testid="verdict"
           >
             <p>
@@ -215,9 +213,7 @@ const doing = computed(() => {
               <h3>{{ mark.name }}</h3>
               <PointFigures :point="mark.point" :say-money="sayMoney" />
               <p v-if="mark.look !== 'today'">
-                <button class="search" data-testid="take-over" @click="takeOver">
-                  Take it over
-                </button>
+                <button class="act" data-testid="take-over" @click="takeOver">Take it over</button>
                 <button class="link" data-testid="ghost" @click="onBoard">
                   See it as a ghost on the Board
                 </button>
@@ -252,6 +248,7 @@ const doing = computed(() => {
   </PlanFrame>
 </template>
 
+<style src="./tuner.css"></style>
 <style scoped>
 .tuner {
   overflow-y: auto;
@@ -259,32 +256,6 @@ const doing = computed(() => {
   display: flex;
   flex-direction: column;
   gap: 8px;
-}
-.question {
-  font-size: 15px;
-  line-height: 1.8;
-}
-.search {
-  font: inherit;
-  font-weight: 600;
-  color: var(--paper);
-  background: var(--ink);
-  border: 0;
-  border-radius: 2px;
-  padding: 3px 14px;
-  cursor: pointer;
-}
-.search:disabled {
-  opacity: 0.5;
-  cursor: default;
-}
-.verdict {
-  border-left: 3px solid var(--lichen);
-  padding-left: 10px;
-  font-size: 15px;
-}
-.verdict.none {
-  border-left-color: var(--brass-line);
 }
 .both {
   display: grid;

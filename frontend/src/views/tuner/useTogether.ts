@@ -1,7 +1,7 @@
 import { computed, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { api, type Problem, type Together } from '@/api/client'
+import { api, type Job, type Problem, type Together } from '@/api/client'
 import { isLive, useJobs } from '@/ask/jobs'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
@@ -31,9 +31,24 @@ export function useTogether() {
   const budget = ref<number | null>(null)
   const kept = ref(true)
 
-  const live = computed(() => numbers.value.map((n) => jobs.byId.get(n)))
+  /** Jobs of the address that this page has not heard of. */
+  const older = shallowRef(new Map<number, Job>())
+  const live = computed(() => numbers.value.map((n) => jobs.byId.get(n) ?? older.value.get(n)))
   const done = computed(() => live.value.filter((job) => job?.state === 'done').length)
   const goesOn = computed(() => live.value.some((job) => job && isLive(job)))
+  const over = computed(() => live.value.every((job) => job && !isLive(job)))
+  watch(
+    numbers,
+    async (ids) => {
+      for (const id of ids.filter((n) => !jobs.byId.has(n))) {
+        const path = { job_id: id }
+        const answer = await told(api.GET('/api/jobs/{job_id}', { params: { path } }))
+        problem.value = answer.problem
+        if (answer.data) older.value = new Map(older.value).set(id, answer.data.job)
+      }
+    },
+    { immediate: true },
+  )
 
   async function ask(free: string, weeks: number): Promise<void> {
     const plan = store.plan
@@ -86,16 +101,14 @@ export function useTogether() {
     if (answer.data) weighed.value = answer.data
   }
   watch(
-    [numbers, goesOn],
-    ([ids, on]) => {
+    [numbers, over],
+    ([ids, all]) => {
       if (!ids.length) weighed.value = null
-      // What could not be weighed yet will be once all are done.
-      else if (on) problem.value = null
-      else void weigh()
+      else if (all) void weigh()
     },
     { immediate: true },
   )
-  watch([budget, kept], () => numbers.value.length && void weigh())
+  watch([budget, kept], () => numbers.value.length && over.value && void weigh())
 
   function takeOver(places: readonly number[]): void {
     const options = (weighed.value?.pools ?? [])

@@ -3,17 +3,12 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import inf
 
-from idle_harbor.core.figures.promise import STANDINGS
 from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.explain import Explained
-from idle_harbor.core.tuner.judge import Report
+from idle_harbor.core.tuner.judge import Report, nearest
 from idle_harbor.core.tuner.scores import Counted
-
-#: Of limits loosened by this part of what others need nobody can say that these need less.
-_ABOUT = 0.95
 
 
 @dataclass(frozen=True, slots=True)
@@ -79,16 +74,9 @@ class Answer:
     @property
     def nearest(self) -> Point:
         """What is told to keep the promise; where nothing is, the cheapest of what comes nearest to
-        it: of the best standing, with limits that would have to be loosened least, about."""
+        it."""
         if self.tuned is not None:
             return self.tuned
         told = (*self.front, *self.rules, self.current)
-        best = min(STANDINGS.index(point.report.standing) for point in told)
-        of_best = [point for point in told if STANDINGS.index(point.report.standing) == best]
-        bar = _ABOUT * max(map(_slack, of_best))
-        near = [point for point in of_best if _slack(point) >= bar]
-        return min(near, key=lambda point: point.report.money.mean or 0.0)
-
-
-def _slack(point: Point) -> float:
-    return inf if point.report.slack is None else point.report.slack
+        near = nearest([(point.report.standing, point.report.slack) for point in told])
+        return min((told[k] for k in near), key=lambda point: point.report.money.mean or 0.0)

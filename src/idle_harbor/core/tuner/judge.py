@@ -33,6 +33,9 @@ _DEAR = 6.0
 #: The part of what is usual in which it is counted at least.
 _USUAL = 0.15
 
+#: Of limits loosened by this part of what others need nobody can say that these need less.
+_ABOUT = 0.95
+
 
 @dataclass(frozen=True, slots=True)
 class Measured:
@@ -244,3 +247,12 @@ def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) ->
         slack=None if isinf(room) else room,
         **told,
     )
+
+
+def nearest(found: Sequence[tuple[Standing, float | None]]) -> list[int]:
+    """The places of what comes nearest to a promise, of how each stands and its slack: of the best
+    standing, those with limits that would have to be loosened least, about."""
+    ranks = [(STANDINGS.index(standing), inf if room is None else room) for standing, room in found]
+    best = min((standing for standing, _ in ranks), default=0)
+    bar = _ABOUT * max((room for standing, room in ranks if standing == best), default=0.0)
+    return [k for k, (standing, room) in enumerate(ranks) if standing == best and room >= bar]

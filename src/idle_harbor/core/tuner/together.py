@@ -24,12 +24,14 @@ _MOST = 20_000
 @dataclass(frozen=True, slots=True)
 class Option:
     """A plan of one pool: what it is, money of a month that settings can change, hours of work of a
-    month that it spoils, and whether it keeps the pool's promise."""
+    month that it spoils, whether it keeps the pool's promise, and whether nothing comes nearer to
+    that."""
 
     name: str
     money: float
     spoiled: float
     keeps: bool
+    near: bool = True
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,16 +47,18 @@ class Choice:
 def choices(pools: Sequence[Sequence[Option]], *, kept: bool = False) -> list[Choice]:
     """The choices that no other beats in money and hours, from the least money on.
 
-    With ``kept`` only of options that keep their promise; where a pool has none of these, of all
-    that it has.
+    With ``kept`` only of options that keep their promise; where a pool has none of these, of those
+    that come nearest to it.
     """
     money: NDArray[np.float64] = np.zeros(1)
     hours: NDArray[np.float64] = np.zeros(1)
     places: NDArray[np.int64] = np.zeros((1, 0), np.int64)
     for options in pools:
         go_on()
-        keeping = [k for k, option in enumerate(options) if option.keeps]
-        usable = keeping if kept and keeping else list(range(len(options)))
+        usable = list(range(len(options)))
+        if kept:
+            keeping = [k for k in usable if options[k].keeps]
+            usable = keeping or [k for k in usable if options[k].near] or usable
         own_money = np.array([options[k].money for k in usable])
         own_hours = np.array([options[k].spoiled for k in usable])
         all_money = (money[:, np.newaxis] + own_money).ravel()

@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
+from idle_harbor.core.tuner.judge import nearest
 from idle_harbor.core.tuner.sentences import pools_text
 from idle_harbor.core.tuner.together import (
     Choice,
@@ -29,12 +30,14 @@ def points_in(answer: Mapping[str, Any]) -> list[Mapping[str, Any]]:
 
 
 def _options(answer: Mapping[str, Any]) -> list[Option]:
+    points = points_in(answer)
+    near = set(nearest([(point["standing"], point["slack"]) for point in points]))
     return [
         Option(
             point["name"] or "along the front", point["money"]["mean"] or 0.0, point["spoiled"],
-            point["standing"] == "kept",
+            point["standing"] == "kept", k in near,
         )
-        for point in points_in(answer)
+        for k, point in enumerate(points)
     ]  # fmt: skip
 
 
