@@ -11,6 +11,7 @@ from idle_harbor.core.tuner.judge import nearest
 from idle_harbor.core.tuner.sentences import pools_text
 from idle_harbor.core.tuner.together import (
     Option,
+    PoolChange,
     changes_between,
     cheapest,
     choices,
@@ -92,13 +93,16 @@ def test_what_differs_is_told_pool_by_pool():
         "office 20 EUR less (1 hour more spoiled): "
         "together 170 EUR less a month and 5 hours of work more spoiled."
     )
-    assert pools_text([], [], "EUR") == "Nothing that was found does more for it."
+    nothing = PoolChange(0, 0.2, -0.4, True)
+    assert pools_text(["office", "line", "field"], [*changes, nothing], "EUR") == text
+    for none in ([], [nothing]):
+        assert pools_text(["office"], none, "EUR") == "Nothing that was found does more for it."
 
 
 def test_where_nothing_is_kept_what_comes_nearest_is_taken():
     pools = [
-        [Option("today", 50.0, 9.0, False, near=False), Option("cheap", 5.0, 90.0, False, near=False),
-         Option("near", 60.0, 8.0, False)],
+        [Option("today", 50.0, 9.0, False, near=False),
+         Option("cheap", 5.0, 90.0, False, near=False), Option("near", 60.0, 8.0, False)],
         [Option("today", 50.0, 9.0, True), Option("tuned", 20.0, 5.0, True)],
     ]  # fmt: skip
     assert cheapest(choices(pools, kept=True)).places == (2, 1)

@@ -277,13 +277,19 @@ def verdict(answer: Answer, currency: str) -> str:
     )
 
 
+#: Money and hours of a month that are told.
+_TOLD = 0.5
+
+
 def _hours(number: float) -> str:
     many = round(abs(number))
     return f"{many:,} hour{'' if many == 1 else 's'}" if many else "less than an hour"
 
 
 def pools_text(names: Sequence[str], changes: Sequence[PoolChange], currency: str) -> str:
-    """What a choice does otherwise than another, pool by pool, and what comes of it."""
+    """What a choice does otherwise than another, pool by pool, and what comes of it; what neither
+    money nor hours tell of is left out."""
+    changes = [each for each in changes if max(abs(each.money), abs(each.spoiled)) >= _TOLD]
     if not changes:
         return "Nothing that was found does more for it."
     parts = []

@@ -89,7 +89,8 @@ def ask_for_study(body: StudyBody) -> Response:
     plan = checked_body(body).plan
     weeks = tuple(Counted(w.name, w.monday, w.weight) for w in body.weeks) or ordinary(plan)
     question = Question(
-        body.pool, weeks, tuple(dict.fromkeys(body.free or FREEDOMS)), tuple(sorted(set(body.locked))),
+        body.pool, weeks, tuple(dict.fromkeys(body.free or FREEDOMS)),
+        tuple(sorted(set(body.locked))),
         tuple((each.path, each.low, each.high) for each in body.within), body.axis, body.budget,
         body.seed, body.seconds,
     )  # fmt: skip
