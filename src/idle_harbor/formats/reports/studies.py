@@ -15,7 +15,7 @@ from idle_harbor.core.tuner.answer import Answer, Point, Question, SoFar
 from idle_harbor.core.tuner.changes import between_of
 from idle_harbor.core.tuner.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.explain import Explained
-from idle_harbor.core.tuner.judge import Report
+from idle_harbor.core.tuner.judge import Report, nearest
 from idle_harbor.core.tuner.scores import Counted, Score
 from idle_harbor.core.tuner.sentences import change_text, next_second, step_text, verdict
 from idle_harbor.formats.plan.codec import plan_of, to_values
@@ -157,9 +157,13 @@ def _design_in(document: Mapping[str, Any], point: Mapping[str, Any]) -> Design:
 
 
 def told_point(answer: Mapping[str, Any]) -> Mapping[str, Any]:
-    """What a study would have taken: what it tuned, or the cheapest of its front."""
-    found: Mapping[str, Any] = answer["tuned"] or (answer["front"] or [answer["current"]])[0]
-    return found
+    """What a study would have taken: what it tuned, or the cheapest of what comes nearest."""
+    tuned: Mapping[str, Any] | None = answer["tuned"]
+    if tuned is not None:
+        return tuned
+    told = [*answer["front"], *answer["rules"], answer["current"]]
+    near = nearest([(point["standing"], point["slack"]) for point in told])
+    return min((told[k] for k in near), key=lambda point: point["money"]["mean"] or 0.0)
 
 
 def differences(
