@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 
 import type { Study } from '@/api/client'
 
-import { linesTo, marksOf } from './front'
+import { firstOf, linesTo, marksOf } from './front'
 
 const about = (mean: number | null, unbounded = false) => ({ mean, half: null, unbounded })
 const point = (name: string, money: number, wait: number | null, standing = 'kept') => ({
@@ -39,6 +39,12 @@ describe('the picture of a study', () => {
     )
     expect(marks.map((each) => each.look)).toEqual(['search', 'broken'])
     expect(marksOf(study(null))).toEqual([])
+  })
+  it('has what was tuned looked at first, else what comes nearest', () => {
+    const first = (answer: object) => firstOf(answer as NonNullable<Study['answer']>)
+    expect(first({ tuned: point('tuned', 1, 1), nearest: null })).toBe('tuned')
+    expect(first({ tuned: null, nearest: 2 })).toBe('front-2')
+    expect(first({ tuned: null, nearest: null })).toBe('today')
   })
   it('draws lines at round numbers', () => {
     expect(linesTo(87)).toEqual([0, 20, 40, 60, 80])

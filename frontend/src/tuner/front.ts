@@ -38,6 +38,8 @@ function markOf(
   return { key, across: acrossOf(point, axis), money: point.money.mean ?? 0, look, name, point }
 }
 
+const frontKey = (place: number) => `front-${place}`
+
 /** Everything that a study shows, the plan of today first and what was tuned last. */
 export function marksOf(study: Study): Mark[] {
   const axis = study.question.axis
@@ -56,10 +58,16 @@ export function marksOf(study: Study): Mark[] {
     markOf(answer.current, axis, 'today', 'today', 'today'),
     ...answer.rules.map((each) => markOf(each, axis, each.name, 'rule', each.name)),
     ...answer.front.map((each, k) =>
-      markOf(each, axis, `front-${k}`, each.standing, `${each.standing} on fresh weeks`),
+      markOf(each, axis, frontKey(k), each.standing, `${each.standing} on fresh weeks`),
     ),
     ...(answer.tuned ? [markOf(answer.tuned, axis, 'tuned', 'tuned', 'tuned')] : []),
   ]
+}
+
+/** What is looked at first: what was tuned, else what comes nearest to the promise. */
+export function firstOf(answer: NonNullable<Study['answer']>): string {
+  if (answer.tuned) return 'tuned'
+  return answer.nearest == null ? 'today' : frontKey(answer.nearest)
 }
 
 /** A round scale up to a value, from nothing: where lines are drawn. */

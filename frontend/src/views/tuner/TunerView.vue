@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import FrontPicture from '@/tuner/FrontPicture.vue'
-import { marksOf } from '@/tuner/front'
+import { firstOf, marksOf } from '@/tuner/front'
 import StepList from '@/tuner/StepList.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
@@ -62,7 +62,7 @@ const marks = computed(() => (study.value ? marksOf(study.value) : []))
 const chosen = ref('')
 watch(
   () => study.value?.answer,
-  (answer) => (chosen.value = answer ? (answer.tuned ? 'tuned' : 'today') : ''),
+  (answer) => (chosen.value = answer ? firstOf(answer) : ''),
   { immediate: true },
 )
 const mark = computed(() => marks.value.find((m) => m.key === chosen.value) ?? null)

@@ -123,6 +123,7 @@ def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
 def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, Any]:
     """The answer of a study with its sentences."""
     currency = plan.currency
+    near = [k for k, each in enumerate(answer.front) if each is answer.nearest]
     return {
         "verdict": verdict(answer, currency),
         "next_second": next_second(answer, question.axis, currency),
@@ -130,6 +131,7 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         "rules": [_point(plan, each) for each in answer.rules],
         "front": [_point(plan, each) for each in answer.front],
         "tuned": None if answer.tuned is None else _point(plan, answer.tuned),
+        "nearest": near[0] if near else None,
         "ideal": answer.ideal, "ideal_hours": answer.ideal_hours,
         "explained": _explained(answer.explained, currency),
         "weeks": answer.weeks, "candidates": answer.candidates, "early": answer.early,

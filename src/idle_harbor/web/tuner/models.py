@@ -153,6 +153,9 @@ class AnswerModel(Model):
     rules: list[PointModel]
     front: list[PointModel]
     tuned: PointModel | None
+    nearest: int | None = Field(
+        None, description="Where nothing is tuned: what of the front comes nearest, by its place."
+    )
     ideal: float
     ideal_hours: float
     explained: ExplainedModel | None
