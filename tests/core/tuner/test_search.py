@@ -274,6 +274,15 @@ def test_more_is_told_where_nothing_of_the_first_is_kept():
     assert found.weeks <= 500
 
 
+@pytest.mark.parametrize("budget", [LEAST_EACH, 449, 450, 899, 900, 1_999, 2_000, 2_799, 2_800])
+def test_weeks_are_left_for_every_try_and_an_explanation(budget):
+    """What is told of today, of three rules and along the front, all tries to find one of these
+    kept, and a short explanation of twenty changes."""
+    effort = effort_for(budget, 1)
+    told = effort.fresh * (effort.points + 4) + effort.confirmed * effort.tries + 2 * 20 + 1
+    assert told <= (1.0 - effort.simple) * budget
+
+
 @pytest.mark.parametrize("budget", [LEAST_EACH, 300, 450, 900, 2_000])
 def test_a_budget_is_kept(budget):
     """Also where there are many changes to explain: each host of this pool is one person's."""

@@ -8,7 +8,7 @@ from math import ceil, inf, isinf
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.answer import Answer, Point, Question
-from idle_harbor.core.tuner.changes import Between
+from idle_harbor.core.tuner.changes import Between, between_of
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.effort import Effort
 from idle_harbor.core.tuner.explain import Explained, explained
@@ -123,7 +123,7 @@ class Telling:
         for point in [*kept[:few], *(sure or kept[few:])][: few + 1]:
             if tuned is not None and _money(point.report) > _A_LITTLE * _money(tuned.report):
                 break
-            if trial and self.left < _BESIDES * self.effort.confirmed * len(weeks):
+            if trial and self.left < self._needed(point.design, tuned is not None):
                 break
             first, trial = SURE_FROM + trial * _SEEDS_EACH, trial + 1
             (known,) = yield from self._fresh([point.design], first, self.effort.confirmed)
@@ -144,6 +144,13 @@ class Telling:
             if report.standing == "kept":
                 tuned = Point("tuned", likeliest.design, report)
         return tuned, begin
+
+    def _needed(self, design: Design, spare: bool) -> int:
+        """Weeks that have to be left for a further try: where only room to spare is sought, for a
+        good explanation too, else for a short one."""
+        changes = len(between_of(self.search.today, design).changes)
+        explained = (_BESIDES - 1) * self.effort.confirmed if spare else 2 * changes + 1
+        return (self.effort.confirmed + explained) * len(self.question.weeks)
 
     def _told_at_length(self, design: Design) -> Generator[list[Trial], list[list[Score]], Report]:
         """What weeks of its own say of a design: twice as many each time, as far as they go, while
