@@ -110,9 +110,8 @@ def test_where_nothing_is_kept_what_comes_nearest_is_taken():
 
 
 def test_what_comes_nearest_stands_best_and_has_its_limits_loosened_least():
-    assert nearest([("broken", 3.0), ("at risk", 0.9), ("at risk", 0.5), ("at risk", 0.87)]) == [
-        1,
-        3,
-    ]
-    assert nearest([("kept", None), ("kept", 2.0), ("at risk", 3.0)]) == [0]
+    stood = [("broken", 3.0, 1.0), ("at risk", 0.9, 7.0), ("at risk", 0.5, 2.0),
+             ("at risk", 0.87, 5.0), ("at risk", 0.86, 9.0)]  # fmt: skip
+    assert nearest(stood) == [3, 1, 4]
+    assert nearest([("kept", None, 1.0), ("kept", 2.0, 1.0), ("at risk", 3.0, 1.0)]) == [0]
     assert nearest([]) == []

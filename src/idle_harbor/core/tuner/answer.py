@@ -78,5 +78,5 @@ class Answer:
         if self.tuned is not None:
             return self.tuned
         told = (*self.front, *self.rules, self.current)
-        near = nearest([(point.report.standing, point.report.slack) for point in told])
-        return min((told[k] for k in near), key=lambda point: point.report.money.mean or 0.0)
+        reports = [point.report for point in told]
+        return told[nearest([(each.standing, each.slack, each.money.mean) for each in reports])[0]]

@@ -249,10 +249,12 @@ def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) ->
     )
 
 
-def nearest(found: Sequence[tuple[Standing, float | None]]) -> list[int]:
-    """The places of what comes nearest to a promise, of how each stands and its slack: of the best
-    standing, those with limits that would have to be loosened least, about."""
-    ranks = [(STANDINGS.index(standing), inf if room is None else room) for standing, room in found]
+def nearest(found: Sequence[tuple[Standing, float | None, float | None]]) -> list[int]:
+    """The places of what comes nearest to a promise, the least money first, of how each stands, its
+    slack and its money: of the best standing, those with limits that would have to be loosened
+    least, about."""
+    ranks = [(STANDINGS.index(each), inf if room is None else room) for each, room, _ in found]
     best = min((standing for standing, _ in ranks), default=0)
     bar = _ABOUT * max((room for standing, room in ranks if standing == best), default=0.0)
-    return [k for k, (standing, room) in enumerate(ranks) if standing == best and room >= bar]
+    near = [k for k, (standing, room) in enumerate(ranks) if standing == best and room >= bar]
+    return sorted(near, key=lambda k: found[k][2] or 0.0)

@@ -55,10 +55,9 @@ def choices(pools: Sequence[Sequence[Option]], *, kept: bool = False) -> list[Ch
     places: NDArray[np.int64] = np.zeros((1, 0), np.int64)
     for options in pools:
         go_on()
-        usable = list(range(len(options)))
-        if kept:
-            keeping = [k for k in usable if options[k].keeps]
-            usable = keeping or [k for k in usable if options[k].near] or usable
+        keeping = [k for k, option in enumerate(options) if option.keeps]
+        near = [k for k, option in enumerate(options) if option.near]
+        usable = (keeping or near) if kept else list(range(len(options)))
         own_money = np.array([options[k].money for k in usable])
         own_hours = np.array([options[k].spoiled for k in usable])
         all_money = (money[:, np.newaxis] + own_money).ravel()

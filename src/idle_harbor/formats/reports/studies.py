@@ -15,10 +15,11 @@ from idle_harbor.core.tuner.answer import Answer, Point, Question, SoFar
 from idle_harbor.core.tuner.changes import between_of
 from idle_harbor.core.tuner.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.explain import Explained
-from idle_harbor.core.tuner.judge import Report, nearest
+from idle_harbor.core.tuner.judge import Report
 from idle_harbor.core.tuner.scores import Counted, Score
 from idle_harbor.core.tuner.sentences import change_text, next_second, step_text, verdict
 from idle_harbor.formats.plan.codec import plan_of, to_values
+from idle_harbor.formats.reports.together import nearest_in
 
 _UNBOUNDED = "no bound"
 
@@ -123,7 +124,8 @@ def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
 def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, Any]:
     """The answer of a study with its sentences."""
     currency = plan.currency
-    near = [k for k, each in enumerate(answer.front) if each is answer.nearest]
+    nearest = answer.nearest
+    near = [k for k, each in enumerate(answer.front) if each is nearest]
     return {
         "verdict": verdict(answer, currency),
         "next_second": next_second(answer, question.axis, currency),
@@ -164,8 +166,8 @@ def told_point(answer: Mapping[str, Any]) -> Mapping[str, Any]:
     if tuned is not None:
         return tuned
     told = [*answer["front"], *answer["rules"], answer["current"]]
-    near = nearest([(point["standing"], point["slack"]) for point in told])
-    return min((told[k] for k in near), key=lambda point: point["money"]["mean"] or 0.0)
+    found: Mapping[str, Any] = told[nearest_in(told)[0]]
+    return found
 
 
 def differences(

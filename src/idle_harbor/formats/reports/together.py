@@ -29,9 +29,14 @@ def points_in(answer: Mapping[str, Any]) -> list[Mapping[str, Any]]:
     return [answer["current"], *tuned, *answer["front"], *answer["rules"]]
 
 
+def nearest_in(points: Sequence[Mapping[str, Any]]) -> list[int]:
+    """The places of the plans that come nearest to their promise, the least money first."""
+    return nearest([(each["standing"], each["slack"], each["money"]["mean"]) for each in points])
+
+
 def _options(answer: Mapping[str, Any]) -> list[Option]:
     points = points_in(answer)
-    near = set(nearest([(point["standing"], point["slack"]) for point in points]))
+    near = nearest_in(points)
     return [
         Option(
             point["name"] or "along the front", point["money"]["mean"] or 0.0, point["spoiled"],
