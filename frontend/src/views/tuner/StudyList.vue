@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { StudyRow } from '@/api/client'
+import { useJobs } from '@/ask/jobs'
 import { FREE_NAMES } from '@/tuner/names'
 import { count, words } from '@/ui/format'
 
@@ -11,6 +12,11 @@ import type { Tuner } from './useTuner'
 const props = defineProps<{ tuner: Tuner; sayMoney: (value: number) => string }>()
 
 const shown = computed(() => props.tuner.study.value)
+const jobs = useJobs()
+/** How far a study is now; the list was read when it was asked for. */
+function stateOf(row: StudyRow): string {
+  return jobs.byId.get(row.job.id)?.state ?? row.job.state
+}
 function comparable(row: StudyRow): boolean {
   const study = shown.value
   return (
@@ -47,7 +53,7 @@ const other = computed(() =>
           <td class="num">{{ count(row.question.budget) }} weeks</td>
           <td class="num">{{ row.today === null ? '' : `${sayMoney(row.today)} today` }}</td>
           <td class="num">{{ row.tuned === null ? '' : `${sayMoney(row.tuned)} tuned` }}</td>
-          <td>{{ row.job.state === 'done' ? row.verdict : row.job.state }}</td>
+          <td>{{ row.verdict || stateOf(row) }}</td>
           <td>
             <button
               v-if="comparable(row)"

@@ -123,10 +123,17 @@ export function useTuner() {
         if (number.value !== job.id || (isLive(job) && Date.now() - late < LOOK_MS)) return
         late = Date.now()
         void look(job.id)
-        if (!isLive(job)) void list()
       }, wait)
     },
   )
+  /** Whether a study has come to its end since the list of them was read. */
+  const ended = computed(() =>
+    rows.value.some(({ job }) => {
+      const now = jobs.byId.get(job.id)
+      return !!now && !isLive(now) && now.state !== job.state
+    }),
+  )
+  watch(ended, (one) => one && void list())
 
   async function ask(): Promise<void> {
     const plan = store.plan
@@ -215,7 +222,6 @@ export function useTuner() {
     ask,
     stop,
     takeOver,
-    list,
   }
 }
 
