@@ -5,6 +5,7 @@ from __future__ import annotations
 import re
 from collections.abc import Iterator
 from pathlib import Path
+from typing import Any
 from uuid import uuid4
 
 import psycopg
@@ -89,6 +90,14 @@ class Watched:
         self.page.goto(self.site + path)
         return self.page
 
+    def own(self, plan: dict[str, Any], name: str = "Copy") -> str:
+        """The path of a plan that nobody else has."""
+        named = {**plan, "name": f"{name} {uuid4().hex[:8]}"}
+        answer = self.page.request.post(
+            f"{self.site}/api/plans", data={"plan": named, "words": "copied"}
+        )
+        return f"/plans/{answer.json()['id']}"
+
     def check(self) -> None:
         wrong = [e for e in self.errors if not (self.allowed and self.allowed.search(e))]
         assert wrong == []
@@ -106,8 +115,4 @@ def watched(browser: Browser, site: str) -> Iterator[Watched]:
 @pytest.fixture
 def demo(watched) -> str:
     """The path of a plan of its own, alike to the demo's."""
-    plan = {**demo_plan(), "name": f"Copy {uuid4().hex[:8]}"}
-    answer = watched.page.request.post(
-        f"{watched.site}/api/plans", data={"plan": plan, "words": "copied"}
-    )
-    return f"/plans/{answer.json()['id']}/board"
+    return f"{watched.own(demo_plan())}/board"

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from uuid import uuid4
 
 import pytest
 from playwright.sync_api import Page, expect
@@ -16,11 +15,7 @@ from tests.browser.test_board import drag
 @pytest.fixture
 def plan(watched) -> str:
     """The path of a plan of its own, alike to the demo's."""
-    values = {**demo_plan(), "name": f"Hosts {uuid4().hex[:8]}"}
-    answer = watched.page.request.post(
-        f"{watched.site}/api/plans", data={"plan": values, "words": "copied"}
-    )
-    return f"/plans/{answer.json()['id']}"
+    return watched.own(demo_plan(), "Hosts")
 
 
 def drawn(page: Page) -> None:
@@ -217,11 +212,7 @@ class TestChecks:
         expect(page.get_by_test_id("finding")).to_have_count(4, timeout=20_000)
 
     def test_a_plan_without_a_fault_says_so(self, watched):
-        values = {"name": f"Calm {uuid4().hex[:8]}", "week_of": "2027-03-01"}
-        answer = watched.page.request.post(
-            f"{watched.site}/api/plans", data={"plan": values, "words": ""}
-        )
-        page = watched.open(f"/plans/{answer.json()['id']}/checks")
+        page = watched.open(f"{watched.own({'week_of': '2027-03-01'}, 'Calm')}/checks")
         expect(page.get_by_test_id("checks-sentence")).to_contain_text("Nothing was found")
 
 

@@ -3,7 +3,6 @@
 from __future__ import annotations
 
 import re
-from uuid import uuid4
 
 from playwright.sync_api import expect
 
@@ -58,14 +57,11 @@ def test_a_year_that_takes_long_is_stopped_and_goes_on(watched, demo):
 
 def large(watched) -> str:
     """The path of a plan with four times the demo's people: its pools take long."""
-    plan = {**demo_plan(), "name": f"Large {uuid4().hex[:8]}"}
+    plan = demo_plan()
     for group in plan["groups"]:
         if group["demand"]["kind"] == "headcount":
             group["demand"]["people"] *= 4
-    answer = watched.page.request.post(
-        f"{watched.site}/api/plans", data={"plan": plan, "words": "large"}
-    )
-    return f"/plans/{answer.json()['id']}"
+    return watched.own(plan, "Large")
 
 
 def test_the_pools_of_a_large_plan_come_as_they_are_done_and_are_found_again(watched):

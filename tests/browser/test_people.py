@@ -17,11 +17,7 @@ from tests.browser.test_board import drag
 @pytest.fixture
 def people(watched) -> str:
     """The path of the People view of a plan of its own, alike to the demo's."""
-    plan = {**demo_plan(), "name": f"People {uuid4().hex[:8]}"}
-    answer = watched.page.request.post(
-        f"{watched.site}/api/plans", data={"plan": plan, "words": "copied"}
-    )
-    return f"/plans/{answer.json()['id']}/people"
+    return f"{watched.own(demo_plan(), 'People')}/people"
 
 
 def drawn(page: Page) -> None:

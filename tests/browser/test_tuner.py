@@ -6,6 +6,7 @@ import re
 
 from playwright.sync_api import expect
 
+from idle_harbor.demo.scenario import demo_plan
 from tests.browser.looking import nothing_serious, settled
 
 # Milliseconds a study may take where the machine is busy with other tests.
@@ -118,8 +119,11 @@ def test_a_study_is_stopped_and_goes_on(watched, demo):
     expect(page.get_by_text("It was stopped; what was tried is kept.")).to_be_visible()
 
 
-def test_all_pools_are_weighed_together_and_a_study_compared(watched, demo):
-    page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=all pools")
+def test_all_pools_are_weighed_together_and_a_study_compared(watched):
+    document = demo_plan()
+    field = next(pool for pool in document["pools"] if pool["id"] == "field")
+    field["promise"] = {"comfort": 1.0}
+    page = watched.open(f"{watched.own(document)}/tuner?pool=all pools")
     page.get_by_label("Weeks of candidates").fill("250")
     page.keyboard.press("Enter")
     page.get_by_test_id("search").click()
@@ -140,7 +144,7 @@ def test_all_pools_are_weighed_together_and_a_study_compared(watched, demo):
     expect(page.get_by_text("a month at least")).to_be_visible()
     page.get_by_role("button", name="as cheap as that goes").click()
     expect(verdict).to_be_visible()
-    # What is promised to field crews nobody can keep.
+    # That field crews never wait a second nobody can keep.
     row = page.get_by_test_id("together").get_by_role("row").filter(has_text="Field")
     expect(row).to_contain_text("not for sure")
     expect(verdict).to_have_class(re.compile("unsure"))

@@ -58,7 +58,7 @@ export function marksOf(study: Study): Mark[] {
     markOf(answer.current, axis, 'today', 'today', 'today'),
     ...answer.rules.map((each) => markOf(each, axis, each.name, 'rule', each.name)),
     ...answer.front.map((each, k) =>
-      markOf(each, axis, frontKey(k), each.standing, `${each.standing} on fresh weeks`),
+      markOf(each, axis, frontKey(k), each.standing, `a plan ${each.standing} on fresh weeks`),
     ),
     ...(answer.tuned ? [markOf(answer.tuned, axis, 'tuned', 'tuned', 'tuned')] : []),
   ]

@@ -91,9 +91,9 @@ def _control_room() -> dict[str, Any]:
 
 def _field_crews() -> dict[str, Any]:
     """A look at the day's jobs before they drive off, and the reports when they are back."""
-    out = [_break(25, 1.0, (510, 20), _leaving(1.0, 0.0, 0.0), 5.0)]
+    out = [_break(25, 1.0, (508, 8), _leaving(1.0, 0.0, 0.0), 5.0)]
     return _named("field-crews", "depots", "forms", 420, [
-        _pattern("out-and-back", {**_days(WORKDAYS, 0.9), "sat": 0.2}, ("06:37", 8), (570, 12),
+        _pattern("out-and-back", {**_days(WORKDAYS, 0.9), "sat": 0.2}, ("06:37", 8), (580, 8),
                  _leaving(0.8, 0.2, 0.0), out),
     ])  # fmt: skip
 

@@ -265,8 +265,11 @@ def test_a_knob_goes_as_far_as_its_bounds():
 
 
 def test_more_is_told_where_nothing_of_the_first_is_kept():
-    """No plan keeps what this pool's people are promised: all that weeks reach for is told."""
-    whole = plan_of(demo_plan())
+    """Nobody is to wait a second, which no plan can keep: all that weeks reach for is told."""
+    document = demo_plan()
+    field = next(pool for pool in document["pools"] if pool["id"] == "field")
+    field["promise"] = {"comfort": 1.0}
+    whole = plan_of(document)
     found = tune(whole, Question("field", ordinary(whole), ("schedule", "limit"), budget=500))
     assert found.tuned is None
     assert all(point.report.standing != "kept" for point in found.front)

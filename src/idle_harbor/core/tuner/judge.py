@@ -115,6 +115,22 @@ def missed(
     return worst
 
 
+def without_room(
+    measured: Measured, weeks: Sequence[Counted], promise: Promise, sure: float, worse: int
+) -> set[str]:
+    """The parts of a promise that are not kept with room to spare: by ``sure`` standard errors,
+    though so many more weeks were as bad as the worst. Of bad weeks that are rare, as many came as
+    luck had it."""
+    found: set[str] = set()
+    for number in range(len(weeks)):
+        for part, values in _estimates(measured, number).items():
+            least = part == "comfort"
+            bad = [min(values) if least else max(values)] * worse if values else []
+            if _over([*values, *bad], getattr(promise, part), least, sure):
+                found.add(part)
+    return found
+
+
 def _over(found: Sequence[float], limit: float, least: bool, sure: float) -> float:
     if not found:
         return 0.0

@@ -13,7 +13,7 @@ from dataclasses import dataclass, field
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.stopping import go_on
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.judge import Measured, missed, worth
+from idle_harbor.core.tuner.judge import Measured, missed, weighted, worth
 from idle_harbor.core.tuner.knobs import Bounds, clamped
 from idle_harbor.core.tuner.moves import allowed
 from idle_harbor.core.tuner.pins import pinned
@@ -113,6 +113,11 @@ class Racing:
                 safest=self.safest,
             )
         return aim.worths[key]
+
+    def money(self, design: Design, many: int | None = None) -> float:
+        """What a month of a design costs on its weeks so far, or the first of them."""
+        measured = self.known[design]
+        return weighted(measured.first(many or len(measured.slots)), self.weeks, "money")
 
     def keeps(self, design: Design, aim: Aim, sure: float = SURE) -> bool:
         """Whether a design keeps an aim's promise on the weeks of the search."""

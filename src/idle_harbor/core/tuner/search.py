@@ -17,7 +17,7 @@ import numpy as np
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.judge import missed, weighted
+from idle_harbor.core.tuner.judge import missed
 from idle_harbor.core.tuner.knobs import Bounds, Where, knobs_of, put
 from idle_harbor.core.tuner.moves import (
     Draw,
@@ -231,10 +231,10 @@ class Search(Racing):
             if self.worth(each, aim) <= most:
                 of_size.setdefault(each.pool.size, each)
         # What costs a good deal less and misses its promise by little may be made to keep it.
-        paid = weighted(self.known[aim.best[0]], self.weeks, "money")
+        paid = self.money(aim.best[0])
         near = [
             each for each in aim.best
-            if weighted(self.known[each], self.weeks, "money") * _NEAR_BEST < paid
+            if self.money(each) * _NEAR_BEST < paid
             and missed(self.known[each], self.weeks, aim.promise, SURE, self.safest)
             <= _MISSED_BY_LITTLE
         ]  # fmt: skip
@@ -293,8 +293,8 @@ class Search(Racing):
             many = len(measured.slots)
             if many == len(self.slots) or many < len(self.weeks):
                 continue
-            money = weighted(measured, self.weeks, "money")
-            if money < weighted(self.known[best].first(many), self.weeks, "money"):
+            money = self.money(design)
+            if money < self.money(best, many):
                 missing = missed(measured, self.weeks, aim.promise, safest=self.safest)
                 if missing <= _MISSED_BY_LITTLE:
                     found.append((missing, money, design))

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterable, Iterator, Sequence
+from collections.abc import Callable, Iterable, Iterator, Sequence
 from dataclasses import replace
 from math import ceil
 
@@ -70,15 +70,25 @@ def fitted(design: Design) -> Design:
     return design.kinds_changed(kind_of)
 
 
+def _banded(design: Design, kinds: frozenset[str], of: Callable[[Band], Band]) -> Design:
+    """The design with all bands of some kinds of day changed alike."""
+
+    def of_kind(kind: DayType) -> DayType:
+        return replace(kind, bands=tuple(map(of, kind.bands))) if kind.id in kinds else kind
+
+    return design.kinds_changed(of_kind)
+
+
 def without_lids(design: Design, kinds: frozenset[str]) -> Design:
     """The design without lids: a search asks for fewer hosts instead."""
 
-    def of(kind: DayType) -> DayType:
-        if kind.id not in kinds:
-            return kind
-        return replace(kind, bands=tuple(replace(band, lid=None) for band in kind.bands))
+    return _banded(design, kinds, lambda band: replace(band, lid=None))
 
-    return design.kinds_changed(of)
+
+def knocking(design: Design, kinds: frozenset[str]) -> Design:
+    """The design with a host started at once for whoever finds no room."""
+
+    return _banded(design, kinds, lambda band: replace(band, knock=True))
 
 
 def wider(design: Design, kinds: frozenset[str], by: float, quarters: int = 0) -> Design:

@@ -9,7 +9,6 @@ from typing import TypeAlias
 from idle_harbor.core.plan import Band
 from idle_harbor.core.tuner.changes import Change, between_of
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import put
 from idle_harbor.core.tuner.moves import allowed
 from idle_harbor.core.tuner.racing import SURE, SURER
@@ -200,8 +199,8 @@ def _taken_out(
 ) -> Generator[list[Trial], list[list[Score]], Design | None]:
     """As many of the things that seem least worth as can be taken out together; None where none of
     the first few can."""
-    aim, weeks = search.aims[0], search.weeks
-    most = weighted(search.known[design], weeks, "money") * (1.0 + WORTH_IT)
+    aim = search.aims[0]
+    most = search.money(design) * (1.0 + WORTH_IT)
     many = len(ranked)
     singles = 0
     while many and search.used < last:
@@ -219,8 +218,6 @@ def _taken_out(
         ):
             continue
         yield from search.measure([changed])
-        if weighted(search.known[changed], weeks, "money") <= most and search.keeps(
-            changed, aim, sure
-        ):
+        if search.money(changed) <= most and search.keeps(changed, aim, sure):
             return changed
     return None

@@ -10,7 +10,6 @@ from math import ceil, inf
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.workload import place_of, size_at
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.judge import weighted
 from idle_harbor.core.tuner.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.lingering import Quiet, quiet_hours, timed_by_theory
 from idle_harbor.core.tuner.pins import own_timeouts_free
@@ -19,9 +18,11 @@ from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import (
     at_a_place,
     fitted,
+    knocking,
     quiet,
     shortest_timeouts,
     sized,
+    wider,
     with_slots,
 )
 from idle_harbor.core.tuner.theory import LEVELS, Family, always_on, demand_on, families
@@ -38,6 +39,8 @@ _SETTLED_BY = 3
 #: How much dearer than the best so far a family may be at its least; how many guesses of a size,
 #: and of all, go through all weeks.
 _DEARER, _OF_A_SIZE, _SEEN_THROUGH = 1.05, 3, 8
+#: Guesses are mended where so many times the weeks are not used that they may use.
+_MENDED = 1.35
 #: Steps by which timeouts may be longer to be on the safe side, and shares of hosts more.
 _LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
 
@@ -71,10 +74,7 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int, fill
     ]
     least = {each: design for each in found if (design := each.at(0)) is not None}
     yield from search.measure(list(least.values()), len(search.weeks))
-    bound = {
-        each: weighted(search.known[design].first(len(search.weeks)), search.weeks, "money")
-        for each, design in least.items()
-    }
+    bound = {each: search.money(design, len(search.weeks)) for each, design in least.items()}
     settled: dict[Design, float] = {}
     for each in sorted(bound, key=lambda guesses: bound[guesses]):
         if search.over(most) or bound[each] > _DEARER * min(settled.values(), default=inf):
@@ -88,6 +88,17 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int, fill
     yield from search.measure(likeliest)
     for design in likeliest:
         search.also(design)
+    if not search.over(round(_MENDED * most)):
+        missing = [each for each in likeliest if not search.keeps(each, search.aims[0])]
+        mended = (mend for each in missing for mend in _mends(each, bounds))
+        yield from search.race(search.possible(mended))
+
+
+def _mends(design: Design, bounds: Bounds) -> list[Design]:
+    """What a guess may lack that all weeks find wanting of which the first did not: who comes at an
+    hour at which hardly anybody does has a host started at once; bands begin earlier."""
+    knocked, kinds = knocking(design, bounds.kinds), bounds.kinds
+    return [knocked, wider(design, kinds, 1.0, 1), wider(knocked, kinds, 1.0, 1)]
 
 
 @dataclass(frozen=True, slots=True, eq=False)

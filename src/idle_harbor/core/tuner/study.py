@@ -98,7 +98,7 @@ class Study:
         self.stage = "what theory says"
         first = search.slots[: 4 * len(weeks)]
         yield from search.excuse(search.possible(safest(current, bounds)))
-        search.usual = max(weighted(m, weeks, "money") for m in search.known.values())
+        search.usual = max(map(search.money, search.known))
         yield from search.race([search.today, *search.possible(safe_ones(current, bounds))])
         most = self._by(self.effort.guessed)
         yield from guessed(search, self.tried, first, most, self.effort.fills)
@@ -143,10 +143,9 @@ class Study:
         if not aim.best:
             return None
         best = aim.best[0]
-        money = {d: weighted(search.known[d], search.weeks, "money") for d in search.finished}
-        sure = [d for d in money if search.keeps(d, aim, SURER)]
-        surest = min(sure, key=lambda d: money[d], default=best)
-        return surest if money[surest] <= money[best] * _SURER else best
+        sure = [d for d in search.finished if search.keeps(d, aim, SURER)]
+        surest = min(sure, key=search.money, default=best)
+        return surest if search.money(surest) <= search.money(best) * _SURER else best
 
     def so_far(self) -> SoFar:
         """What is known before the answer."""
@@ -155,7 +154,7 @@ class Study:
             return SoFar(0, self.question.budget, 0, (), self.stage)
         figure = FIGURES[self.question.axis]
         points = [
-            (weighted(m, search.weeks, "money"), weighted(m, search.weeks, figure), design)
+            (search.money(design), weighted(m, search.weeks, figure), design)
             for design, m in search.known.items()
             if search.through(design)
         ]

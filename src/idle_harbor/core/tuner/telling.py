@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Sequence
+from collections.abc import Callable, Generator, Iterable, Sequence
 from dataclasses import dataclass, field, replace
 from math import ceil, inf, isinf
 
+from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.answer import Answer, Point, Question
 from idle_harbor.core.tuner.changes import Between, between_of
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.effort import Effort
 from idle_harbor.core.tuner.explain import Explained, explained
-from idle_harbor.core.tuner.judge import FIGURES, Measured, Report, missed, report_on, weighted
+from idle_harbor.core.tuner.judge import (
+    FIGURES,
+    Measured,
+    Report,
+    report_on,
+    weighted,
+    without_room,
+)
 from idle_harbor.core.tuner.racing import SURER
 from idle_harbor.core.tuner.rules import Rule
 from idle_harbor.core.tuner.scores import Score, Slot, Tried
 from idle_harbor.core.tuner.search import Search
-from idle_harbor.core.tuner.shapes import wider
+from idle_harbor.core.tuner.shapes import knocking, wider
 from idle_harbor.core.tuner.trials import Trial
 
 #: Seeds by what they are for; none is used for two things, nor by a search.
@@ -25,11 +33,14 @@ FRESH_FROM, SURE_FROM = 2_000_001, 3_000_001
 #: By how much there may be more than a search has needed: shares of open slots and floors, and of
 #: standing hosts, and quarter hours by which bands that ask for more begin earlier.
 _SPARE = ((0.0, 0.08, 0), (0.06, 0.03, 0), (0.06, 0.08, 1), (0.2, 0.15, 2))
+#: Those by which there may be more than in what is kept without room to spare.
+_MORE = slice(1, 3)
 #: The part of the weeks that are left for more of one design, and seeds for each that is told by
 #: weeks of its own.
 _ON_ONE, _SEEDS_EACH = 0.75, 10_000
-#: How much dearer a design may be that is kept by so many standard errors.
-_A_LITTLE, _EASILY = 1.16, 4.0
+#: How much dearer a design may be that is kept by so many standard errors, though so many more
+#: weeks were as bad as the worst.
+_A_LITTLE, _EASILY, _WORSE = 1.16, 3.0, 2
 #: Times the weeks of one more try that have to be left: what is taken is explained too.
 _BESIDES = 3
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
@@ -111,7 +122,8 @@ class Telling:
         self, front: Sequence[Point], surest: Sequence[Design]
     ) -> Generator[list[Trial], list[list[Score]], tuple[Point | None, int]]:
         """The cheapest point of a front that is kept on weeks of its own too, with the first seed
-        of these; where it is not so with room to spare, one after it that costs little more and is.
+        of these; where it is not so with room to spare, one after it, or the same with more, that
+        costs little more and is.
 
         Where none is kept, the likeliest that may be: more weeks may tell.
         """
@@ -119,22 +131,32 @@ class Telling:
         kept = [point for point in front if point.report.standing == "kept"]
         # The last try is for the one that is surest.
         sure = [point for point in kept if point.design in surest]
+        told = {point.design: point.report for point in kept}
+        left = [point.design for point in [*kept[:few], *(sure or kept[few:])]]
         tuned, begin, trial = None, SURE_FROM, 0
-        for point in [*kept[:few], *(sure or kept[few:])][: few + 1]:
-            if tuned is not None and _money(point.report) > _A_LITTLE * _money(tuned.report):
-                break
-            if trial and self.left < self._needed(point.design, tuned is not None):
+        while left:
+            design = left.pop(0)
+            spare = tuned is not None
+            if trial and (self.left < self._needed(design, spare) or (spare and trial > few)):
                 break
             first, trial = SURE_FROM + trial * _SEEDS_EACH, trial + 1
-            (known,) = yield from self._fresh([point.design], first, self.effort.confirmed)
+            (known,) = yield from self._fresh([design], first, self.effort.confirmed)
             report = report_on(known, weeks, self.promise)
             if report.standing != "kept":
+                left = left or self._with_spare(design)[_MORE]
                 continue
-            easily = missed(known, weeks, self.promise, _EASILY) == 0.0
-            if tuned is None or easily:
-                tuned, begin = Point("tuned", point.design, report), first
-            if easily:
+            tight = without_room(known, weeks, self.promise, _EASILY, _WORSE)
+            # What was told of costs little more; the same with more may cost a great deal.
+            dear = tuned is not None and design not in told and not _alike(report, tuned.report)
+            if tuned is not None and (tight or dear):
+                continue
+            tuned, begin = Point("tuned", design, report), first
+            if not tight:
                 break
+            was = told.get(design, report)
+            left = [each for each in left if _roomier(told.get(each), was, tight)]
+            # After the next of the front the same with more, which nothing was told of yet.
+            left[1:1] = self._with_spare(design)[_MORE]
         likeliest = max(
             (point for point in front if _may_be_kept(point.report)),
             key=lambda point: (_slack(point.report), -_money(point.report)), default=None,
@@ -207,13 +229,15 @@ class Telling:
 
     def _with_spare(self, design: Design) -> list[Design]:
         """A design with some more than the search has needed, of open slots, floors and standing
-        hosts: the weeks in which all of it is needed are rare, so that it may not have met one."""
+        hosts, and hosts started at a knock: the weeks in which all of it is needed are rare, so
+        that it may not have met one."""
         search = self.search
         found = []
         for slots, hosts, quarters in _SPARE:
             more = design
             if "schedule" in search.bounds.free:
-                more = wider(more, search.bounds.kinds, 1.0 + slots, quarters)
+                more = wider(knocking(more, search.bounds.kinds), search.bounds.kinds,
+                             1.0 + slots, quarters)  # fmt: skip
             if "hosts" in search.bounds.free and design.pool.kind != "dedicated":
                 own = more.pool.hosts
                 own = replace(own, standing=own.standing + ceil(hosts * own.most))
@@ -237,9 +261,7 @@ class Telling:
         ]  # fmt: skip
         spare = list(search.aims[0].best[:2])
         safe = [design for design in search.finished if search.keeps(design, search.aims[0], SURER)]
-        safest = min(
-            safe, key=lambda d: weighted(search.known[d], search.weeks, "money"), default=None
-        )
+        safest = min(safe, key=search.money, default=None)
         aim = search.aims[0]
         surest = min(
             search.finished,
@@ -254,8 +276,7 @@ class Telling:
             *spare,
         ]
         points = [
-            (weighted(search.known[d], search.weeks, "money"),
-             weighted(search.known[d], search.weeks, figure), d)
+            (search.money(d), weighted(search.known[d], search.weeks, figure), d)
             for d in search.finished
         ]  # fmt: skip
         along = undominated(points, figure == "comfort")
@@ -270,6 +291,30 @@ def _money(report: Report) -> float:
 
 def _slack(report: Report) -> float:
     return inf if report.slack is None else report.slack
+
+
+def _alike(report: Report, other: Report) -> bool:
+    """Whether a plan costs little more than another."""
+    return _money(report) <= _A_LITTLE * _money(other)
+
+
+def _roomier(report: Report | None, other: Report, tight: Iterable[str]) -> bool:
+    """Whether a plan that costs little more may have room where another has none, by what was told
+    of both, if anything was. Of bad weeks that neither had, the hours of work that are spoiled tell
+    who is likelier to have one."""
+    if report is None:
+        return True
+    return _alike(report, other) and any(
+        was > now or (was == now == 0.0 and report.spoiled < other.spoiled)
+        for part in tight
+        for was, now in [(_bad(other, part), _bad(report, part))]
+    )
+
+
+def _bad(report: Report, part: str) -> float:
+    found: Estimate = getattr(report, FIGURES[part])
+    mean = inf if found.unbounded else found.mean or 0.0
+    return -mean if part == "comfort" else mean
 
 
 def _may_be_kept(report: Report) -> bool:

@@ -1,0 +1,170 @@
+"""Room to spare: what is told to be kept is kept by whoever looks at it next, too."""
+
+from __future__ import annotations
+
+from dataclasses import replace
+
+import numpy as np
+import pytest
+
+from idle_harbor.core.plan import Promise
+from idle_harbor.core.tuner import Question, ordinary
+from idle_harbor.core.tuner.answer import Point
+from idle_harbor.core.tuner.design import design_of
+from idle_harbor.core.tuner.effort import effort_for
+from idle_harbor.core.tuner.judge import Measured, report_on, without_room
+from idle_harbor.core.tuner.knobs import Bounds
+from idle_harbor.core.tuner.scores import Counted, Score, Slot
+from idle_harbor.core.tuner.search import Search
+from idle_harbor.core.tuner.shapes import knocking
+from idle_harbor.core.tuner.study import SEARCHED_FROM
+from idle_harbor.core.tuner.telling import SURE_FROM, Telling
+from tests.core.plans import plan
+
+WHOLE = plan()
+WEEKS = ordinary(WHOLE)
+PROMISE = Promise(wait_p95_seconds=60, refused_share=0.01)
+
+
+def scored(money, refused, *, wait=30.0, comfort=1.0, spoiled=0.0):
+    return Score(money, money, money, wait, refused, 0.0, None, None, comfort, wait, spoiled)
+
+
+def weeks_of(scores):
+    return Measured(tuple(Slot(0, k) for k in range(len(scores))), tuple(scores))
+
+
+def tight(scores, weeks=WEEKS, sure=3.0, worse=2):
+    return without_room(weeks_of(scores), weeks, PROMISE, sure, worse)
+
+
+def test_rare_bad_weeks_count_as_though_more_of_them_had_come():
+    quiet = [scored(1, 0.0)] * 48
+    assert tight(quiet) == set()
+    # Three weeks of fifty: a mean of 0.0042 and three standard errors of 0.0024 each.
+    three = np.array([0.07] * 3 + [0.0] * 47)
+    assert three.mean() + 3 * three.std(ddof=1) / 50**0.5 == pytest.approx(0.0113, abs=1e-4)
+    rare = [*quiet[1:], scored(1, 0.07)]
+    assert tight(rare) == {"refused_share"}
+    # By itself the one week would be 0.0015 and three times as much.
+    assert tight(rare, worse=0) == set()
+    assert tight([*quiet[1:], scored(1, 0.05)]) == set()
+
+
+def test_each_part_is_judged_by_its_own_worst_week():
+    waits = [scored(1, 0.0, wait=30.0)] * 47
+    assert tight([*waits, scored(1, 0.0, wait=400.0)]) == {"wait_p95_seconds"}
+    least = PROMISE.comfort
+    comforts = [scored(1, 0.0, comfort=least + 0.004)] * 47
+    assert tight([*comforts, scored(1, 0.0, comfort=least - 0.1)]) == {"comfort"}
+    assert tight([*comforts, scored(1, 0.0, comfort=1.0)]) == set()
+
+
+def test_the_worst_kind_of_week_decides_and_who_felt_nothing_is_content():
+    kinds = (*WEEKS, Counted("b", WEEKS[0].monday, 0.1))
+    slots = tuple(Slot(week, seed) for seed in range(20) for week in (0, 1))
+    scores = tuple(scored(1, 0.009 if slot.week else 0.0) for slot in slots)
+    assert without_room(Measured(slots, scores), kinds, PROMISE, 3.0, 2) == set()
+    scores = tuple(scored(1, 0.011 if slot.week else 0.0) for slot in slots)
+    assert without_room(Measured(slots, scores), kinds, PROMISE, 3.0, 2) == {"refused_share"}
+    assert without_room(Measured((), ()), kinds, PROMISE, 3.0, 2) == set()
+
+
+class Taking:
+    """What is taken of a front, the weeks of its designs made up."""
+
+    def __init__(self, scores, budget=3_000):
+        self.scores = scores
+        self.today = design_of(WHOLE, "main")
+        bounds = Bounds(kinds=frozenset(("workday",)), free=frozenset(("schedule", "hosts")))
+        self.search = Search(WEEKS, [PROMISE], bounds, 1, SEARCHED_FROM, self.today)
+        self.telling = Telling(
+            Question("main", WEEKS, budget=budget), PROMISE, effort_for(3_000, 1),
+            tried=None, search=self.search, stage=print,
+        )  # fmt: skip
+        self.tried = []
+
+    def design(self, number):
+        """One that has so many slots open in its first band."""
+
+        def of(kind):
+            return replace(kind, bands=(replace(kind.bands[0], headroom=number), *kind.bands[1:]))
+
+        return self.today.kinds_changed(of)
+
+    def point(self, number):
+        design = self.design(number)
+        measured = weeks_of([self.scores(design, k) for k in range(16)])
+        return Point("", design, report_on(measured, WEEKS, PROMISE))
+
+    def taken(self, *numbers):
+        front = [self.point(number) for number in numbers]
+        asking = self.telling._taken(front, [])
+        found = None
+        while True:
+            try:
+                trials = asking.send(found)
+            except StopIteration as over:
+                return over.value[0]
+            self.tried += [trial.design for trial in trials]
+            found = [[self.scores(t.design, s.seed) for s in t.slots] for t in trials]
+
+
+def opened(design):
+    return design.schedule.day_types[0].bands[0].headroom
+
+
+def costing(**of):
+    """Scores by the slots that a design has open: what it costs, and each how manyth week is so
+    bad, with what it spoils otherwise; all others cost as much as ``more`` says and are never bad.
+    """
+
+    def scores(design, seed):
+        money, every, bad, spoiled = of.get(f"d{opened(design)}", (of["more"], 0, 0.0, 0.0))
+        return scored(money, bad if every and seed % every == every - 1 else 0.0, spoiled=spoiled)
+
+    return scores
+
+
+def test_what_is_kept_by_luck_gives_way_to_the_next_that_has_room():
+    taking = Taking(
+        costing(d1=(100, 40, 0.07, 9.0), d2=(101, 40, 0.07, 9.0), d3=(115, 0, 0.0, 8.0), more=900)
+    )
+    tuned = taking.taken(1, 2, 3)
+    assert opened(tuned.design) == 3 and tuned.report.money.mean == 115
+    # The second spoils as much as the first: no try was spent on it.
+    assert [opened(design) for design in taking.tried] == [1, 3]
+
+
+def test_the_same_with_more_where_the_front_has_none_that_costs_little_more():
+    taking = Taking(costing(d1=(100, 40, 0.07, 9.0), d3=(130, 0, 0.0, 8.0), more=110))
+    tuned = taking.taken(1, 3)
+    assert opened(tuned.design) > 1 and tuned.report.money.mean == 110
+    assert all(band.knock for band in tuned.design.schedule.day_types[0].bands)
+
+
+def test_what_has_no_room_is_taken_where_room_costs_a_good_deal():
+    taking = Taking(costing(d1=(100, 40, 0.07, 9.0), d3=(130, 0, 0.0, 8.0), more=130))
+    assert opened(taking.taken(1, 3).design) == 1
+    assert len(taking.tried) <= taking.telling.effort.tries
+    # Nor where what it takes is wanted for the explanation.
+    few = Taking(costing(d1=(100, 40, 0.07, 9.0), d3=(110, 0, 0.0, 8.0), more=110), budget=100)
+    assert opened(few.taken(1, 3).design) == 1 and len(few.tried) == 1
+
+
+def test_where_nothing_of_the_front_is_kept_after_all_the_same_with_more_is_tried():
+    def scores(design, seed):
+        # Fresh weeks of the front say that it is kept, its own that it is not.
+        return scored(100, 0.05 if opened(design) == 1 and seed >= SURE_FROM else 0.0)
+
+    taking = Taking(scores)
+    tuned = taking.taken(1)
+    assert tuned is not None and opened(tuned.design) > 1
+    assert opened(taking.tried[0]) == 1
+
+
+def test_knocking_is_for_kinds_of_day_that_count():
+    design = design_of(WHOLE, "main")
+    count = frozenset(("workday",))
+    for kind in knocking(design, count).schedule.day_types:
+        assert all(band.knock == (kind.id in count) for band in kind.bands)
