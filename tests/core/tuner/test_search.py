@@ -203,7 +203,7 @@ def test_where_nobody_can_keep_it_the_cheapest_of_the_best_is_found():
     promise = {"lost_returns": 1, "forced_share": 1, "refused_share": 0.005,
                "strained_share": 1, "comfort": 0}  # fmt: skip
     whole = plan(pools=[few], promise=promise)
-    found = tune(whole, Question("main", ordinary(whole), budget=700))
+    found = tune(whole, Question("main", ordinary(whole), budget=1_500))
     always = next(rule for rule in found.rules if rule.name == "always on").report
     assert found.tuned is None and always.refused.mean > 0.005
     likely = [p for p in found.front if p.report.refused.mean <= 1.15 * always.refused.mean]

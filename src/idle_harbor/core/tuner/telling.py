@@ -41,6 +41,8 @@ _ON_ONE, _SEEDS_EACH = 0.75, 10_000
 #: How much dearer a design may be that is kept by so many standard errors, though so many more
 #: weeks were as bad as the worst.
 _A_LITTLE, _EASILY, _WORSE = 1.16, 3.0, 2
+#: The factor by which the limits of what is likely kept could be tightened.
+_LIKELY = 1.25
 #: Times the weeks of one more try that have to be left: what is taken is explained too.
 _BESIDES = 3
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
@@ -121,18 +123,22 @@ class Telling:
     def _taken(
         self, front: Sequence[Point], surest: Sequence[Design]
     ) -> Generator[list[Trial], list[list[Score]], tuple[Point | None, int]]:
-        """The cheapest point of a front that is kept on weeks of its own too, with the first seed
-        of these; where it is not so with room to spare, one after it, or the same with more, that
-        costs little more and is.
+        """The cheapest point of a front that is kept on weeks of its own, of those that are kept on
+        the front's weeks or are likely to be, with the first seed of these; where it is not so with
+        room to spare, one after it, or the same with more, that costs little more and is.
 
         Where none is kept, the likeliest that may be: more weeks may tell.
         """
         weeks, few = self.question.weeks, self.effort.tries - 1
         kept = [point for point in front if point.report.standing == "kept"]
+        likely = [
+            point for point in front
+            if kept and (point in kept or _may_be_kept(point.report, _LIKELY))
+        ]  # fmt: skip
         # The last try is for the one that is surest.
-        sure = [point for point in kept if point.design in surest]
-        told = {point.design: point.report for point in kept}
-        left = [point.design for point in [*kept[:few], *(sure or kept[few:])]]
+        sure = [point for point in likely if point.design in surest]
+        told = {point.design: point.report for point in likely}
+        left = [point.design for point in [*likely[:few], *(sure or likely[few:])]]
         tuned, begin, trial = None, SURE_FROM, 0
         while left:
             design = left.pop(0)
@@ -317,9 +323,10 @@ def _bad(report: Report, part: str) -> float:
     return -mean if part == "comfort" else mean
 
 
-def _may_be_kept(report: Report) -> bool:
-    """Whether more weeks might tell that a promise is kept of which these do not yet tell."""
-    return report.standing == "at risk" and _slack(report) > 1.0
+def _may_be_kept(report: Report, by: float = 1.0) -> bool:
+    """Whether more weeks might tell that a promise is kept of which these do not yet tell: its
+    limits could be tightened by a factor."""
+    return report.standing == "at risk" and _slack(report) > by
 
 
 def undominated(
