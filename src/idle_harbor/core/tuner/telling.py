@@ -41,8 +41,9 @@ _ON_ONE, _SEEDS_EACH = 0.75, 10_000
 #: How much dearer a design may be that is kept by so many standard errors, though so many more
 #: weeks were as bad as the worst.
 _A_LITTLE, _EASILY, _WORSE = 1.16, 3.0, 2
-#: The factor by which the limits of what is likely kept could be tightened.
-_LIKELY = 1.25
+#: The factors by which the limits of what is likely kept could be tightened, and those of what is
+#: perhaps.
+_LIKELY, _PERHAPS = 1.25, 0.5
 #: Times the weeks of one more try that have to be left: what is taken is explained too.
 _BESIDES = 3
 #: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
@@ -127,7 +128,7 @@ class Telling:
         the front's weeks or are likely to be, with the first seed of these; where it is not so with
         room to spare, one after it, or the same with more, that costs little more and is.
 
-        Where none is kept, the likeliest that may be: more weeks may tell.
+        Where none is kept there, the likeliest that may be: more weeks may tell.
         """
         weeks, few = self.question.weeks, self.effort.tries - 1
         kept = [point for point in front if point.report.standing == "kept"]
@@ -163,15 +164,17 @@ class Telling:
             left = [each for each in left if _roomier(told.get(each), was, tight)]
             # After the next of the front the same with more, which nothing was told of yet.
             left[1:1] = self._with_spare(design)[_MORE]
-        likeliest = max(
-            (point for point in front if _may_be_kept(point.report)),
-            key=lambda point: (_slack(point.report), -_money(point.report)), default=None,
-        )  # fmt: skip
-        if tuned is None and not kept and likeliest is not None:
-            report = yield from self._told_at_length(likeliest.design)
+        if kept:
+            return tuned, begin
+        perhaps = [point for point in front if _may_be_kept(point.report, _PERHAPS)]
+        for point in sorted(perhaps, key=lambda each: (-_slack(each.report), _money(each.report))):
+            if trial and self.left < self._needed(point.design, spare=False):
+                break
+            begin, trial = SURE_FROM + trial * _SEEDS_EACH, trial + 1
+            report = yield from self._told_at_length(point.design, begin)
             if report.standing == "kept":
-                tuned = Point("tuned", likeliest.design, report)
-        return tuned, begin
+                return Point("tuned", point.design, report), begin
+        return None, begin
 
     def _needed(self, design: Design, spare: bool) -> int:
         """Weeks that have to be left for a further try: where only room to spare is sought, for a
@@ -180,13 +183,15 @@ class Telling:
         explained = (_BESIDES - 1) * self.effort.confirmed if spare else 2 * changes + 1
         return (self.effort.confirmed + explained) * len(self.question.weeks)
 
-    def _told_at_length(self, design: Design) -> Generator[list[Trial], list[list[Score]], Report]:
+    def _told_at_length(
+        self, design: Design, first: int
+    ) -> Generator[list[Trial], list[list[Score]], Report]:
         """What weeks of its own say of a design: twice as many each time, as far as they go, while
         they do not yet tell whether its promise is kept."""
         weeks, many = self.question.weeks, self.effort.confirmed
         known = Measured((), ())
         while True:
-            begun = SURE_FROM + len(known.slots) // len(weeks)
+            begun = first + len(known.slots) // len(weeks)
             (more,) = yield from self._fresh([design], begun, many)
             known = known.more(more.slots, more.scores)
             report = report_on(known, weeks, self.promise)
@@ -324,8 +329,8 @@ def _bad(report: Report, part: str) -> float:
 
 
 def _may_be_kept(report: Report, by: float = 1.0) -> bool:
-    """Whether more weeks might tell that a promise is kept of which these do not yet tell: its
-    limits could be tightened by a factor."""
+    """Whether more weeks might tell that a promise is kept of which these do not yet tell: it is
+    with limits times a factor."""
     return report.standing == "at risk" and _slack(report) > by
 
 
