@@ -163,6 +163,34 @@ def test_where_nothing_of_the_front_is_kept_after_all_the_same_with_more_is_trie
     assert opened(taking.tried[0]) == 1
 
 
+def test_what_the_weeks_of_the_front_leave_open_is_told_by_weeks_of_its_own():
+    def scores(design, seed):
+        # One bad week of sixteen, and none after them.
+        bad = opened(design) == 1 and seed == 7
+        return scored(100 if opened(design) == 1 else 130, 0.07 if bad else 0.0)
+
+    taking = Taking(scores)
+    assert taking.point(1).report.standing == "at risk"
+    assert opened(taking.taken(1, 3).design) == 1
+    # Not what costs a good deal less but misses it by far.
+    other = Taking(lambda design, seed: scored(opened(design), 0.04 * (opened(design) == 1)))
+    assert opened(other.taken(1, 3).design) == 3 and len(other.tried) == 1
+
+
+def test_more_is_longer_timeouts_where_hardly_more_returns_may_be_lost():
+    taking = Taking(costing(more=100))
+    taking.search.bounds = replace(taking.search.bounds, free=frozenset(("schedule", "timeouts")))
+    design = taking.design(1)
+    slots = tuple(Slot(0, k) for k in range(16))
+    for lost, longer in ((0.001, False), (0.0199, True)):
+        scores = [scored(100, 0.0)._replace(lost=lost + 0.0005 * (k % 2)) for k in range(16)]
+        taking.search.known[design] = Measured(slots, tuple(scores))
+        for more in taking.telling._with_spare(design):
+            pool = more.pool
+            assert (pool.idle_timeout > design.pool.idle_timeout) == longer
+            assert (pool.disconnected_timeout > design.pool.disconnected_timeout) == longer
+
+
 def test_knocking_is_for_kinds_of_day_that_count():
     design = design_of(WHOLE, "main")
     count = frozenset(("workday",))

@@ -10,7 +10,7 @@ from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.knobs import Bounds, path_of, turnable_of
+from idle_harbor.core.tuner.knobs import Bounds, knobs_of, path_of, turnable_of
 from idle_harbor.core.tuner.pins import edges_free
 from idle_harbor.core.tuner.theory import QUARTER
 
@@ -89,6 +89,15 @@ def knocking(design: Design, kinds: frozenset[str]) -> Design:
     """The design with a host started at once for whoever finds no room."""
 
     return _banded(design, kinds, lambda band: replace(band, knock=True))
+
+
+def longer(design: Design, bounds: Bounds, steps: int) -> Design:
+    """The design with its pool's timeouts longer by so many steps, as far as they may be."""
+    found = design
+    for knob in knobs_of(design, bounds):
+        if knob.tuned.belongs == "timeouts" and knob.where[0] == "pool":
+            found = knob.turned(found, steps) or found
+    return found
 
 
 def wider(design: Design, kinds: frozenset[str], by: float, quarters: int = 0) -> Design:

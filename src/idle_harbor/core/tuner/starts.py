@@ -10,7 +10,7 @@ from math import ceil, inf
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.workload import place_of, size_at
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.knobs import Bounds, knobs_of
+from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.lingering import Quiet, quiet_hours, timed_by_theory
 from idle_harbor.core.tuner.pins import own_timeouts_free
 from idle_harbor.core.tuner.scores import Slot, Tried
@@ -19,6 +19,7 @@ from idle_harbor.core.tuner.shapes import (
     at_a_place,
     fitted,
     knocking,
+    longer,
     quiet,
     shortest_timeouts,
     sized,
@@ -153,9 +154,7 @@ def _safe(today: Design, bounds: Bounds, steps: int, share: float) -> list[Desig
     most = bounds.density.get(today.pool.size, 0)
     if "limit" in bounds.free and 0 < most < today.pool.session_limit:
         base = fitted(replace(today, pool=replace(today.pool, session_limit=most)))
-    for knob in knobs_of(today, bounds):
-        if knob.tuned.belongs == "timeouts" and knob.where[0] == "pool":
-            base = knob.turned(base, steps) or base
+    base = longer(base, bounds, steps)
     hosts = base.pool.hosts
     if "hosts" in bounds.free and base.pool.kind != "dedicated":
         hosts = replace(hosts, standing=hosts.standing + ceil(share * hosts.most))

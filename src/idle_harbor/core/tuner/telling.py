@@ -25,7 +25,7 @@ from idle_harbor.core.tuner.racing import SURER
 from idle_harbor.core.tuner.rules import Rule
 from idle_harbor.core.tuner.scores import Score, Slot, Tried
 from idle_harbor.core.tuner.search import Search
-from idle_harbor.core.tuner.shapes import knocking, wider
+from idle_harbor.core.tuner.shapes import knocking, longer, wider
 from idle_harbor.core.tuner.trials import Trial
 
 #: Seeds by what they are for; none is used for two things, nor by a search.
@@ -136,34 +136,37 @@ class Telling:
             point for point in front
             if kept and (point in kept or _may_be_kept(point.report, _LIKELY))
         ]  # fmt: skip
-        # The last try is for the one that is surest.
-        sure = [point for point in likely if point.design in surest]
         told = {point.design: point.report for point in likely}
-        left = [point.design for point in [*likely[:few], *(sure or likely[few:])]]
+        left = list(told)
         tuned, begin, trial = None, SURE_FROM, 0
         while left:
-            design = left.pop(0)
+            # The last try is for the one that is surest.
+            last = trial == few and tuned is None
+            design = next((each for each in surest if last and each in left), left[0])
+            left.remove(design)
             spare = tuned is not None
             if trial and (self.left < self._needed(design, spare) or (spare and trial > few)):
                 break
             first, trial = SURE_FROM + trial * _SEEDS_EACH, trial + 1
             (known,) = yield from self._fresh([design], first, self.effort.confirmed)
             report = report_on(known, weeks, self.promise)
-            if report.standing != "kept":
-                left = left or self._with_spare(design)[_MORE]
-                continue
             tight = without_room(known, weeks, self.promise, _EASILY, _WORSE)
             # What was told of costs little more; the same with more may cost a great deal.
             dear = tuned is not None and design not in told and not _alike(report, tuned.report)
-            if tuned is not None and (tight or dear):
+            if report.standing == "kept" and (tuned is None or not (tight or dear)):
+                tuned, begin = Point("tuned", design, report), first
+                if not tight:
+                    break
+            elif spare:
                 continue
-            tuned, begin = Point("tuned", design, report), first
-            if not tight:
-                break
             was = told.get(design, report)
-            left = [each for each in left if _roomier(told.get(each), was, tight)]
-            # After the next of the front the same with more, which nothing was told of yet.
-            left[1:1] = self._with_spare(design)[_MORE]
+            left = [each for each in left if each not in told or _roomier(told[each], was, tight)]
+            if tuned is not None:
+                left = [each for each in left if each not in told or _alike(told[each], was)]
+            # The same with more before what costs a good deal more, which was told of.
+            near = bool(left) and left[0] in told and _alike(told[left[0]], was)
+            more = [each for each in self._with_spare(design)[_MORE] if each not in left]
+            left[near:near] = more
         if kept:
             return tuned, begin
         perhaps = [point for point in front if _may_be_kept(point.report, _PERHAPS)]
@@ -241,11 +244,17 @@ class Telling:
     def _with_spare(self, design: Design) -> list[Design]:
         """A design with some more than the search has needed, of open slots, floors and standing
         hosts, and hosts started at a knock: the weeks in which all of it is needed are rare, so
-        that it may not have met one."""
+        that it may not have met one. Where hardly more returns may be lost, timeouts are longer."""
         search = self.search
+        known = search.known.get(design)
+        base = design
+        if known is not None and "lost_returns" in without_room(
+            known, search.weeks, self.promise, _EASILY, _WORSE
+        ):
+            base = longer(design, search.bounds, 1)
         found = []
         for slots, hosts, quarters in _SPARE:
-            more = design
+            more = base
             if "schedule" in search.bounds.free:
                 more = wider(knocking(more, search.bounds.kinds), search.bounds.kinds,
                              1.0 + slots, quarters)  # fmt: skip
@@ -309,13 +318,10 @@ def _alike(report: Report, other: Report) -> bool:
     return _money(report) <= _A_LITTLE * _money(other)
 
 
-def _roomier(report: Report | None, other: Report, tight: Iterable[str]) -> bool:
-    """Whether a plan that costs little more may have room where another has none, by what was told
-    of both, if anything was. Of bad weeks that neither had, the hours of work that are spoiled tell
-    who is likelier to have one."""
-    if report is None:
-        return True
-    return _alike(report, other) and any(
+def _roomier(report: Report, other: Report, tight: Iterable[str]) -> bool:
+    """Whether a plan may have room where another has none, by what was told of both. Of bad weeks
+    that neither had, the hours of work that are spoiled tell who is likelier to have one."""
+    return any(
         was > now or (was == now == 0.0 and report.spoiled < other.spoiled)
         for part in tight
         for was, now in [(_bad(other, part), _bad(report, part))]
