@@ -32,7 +32,6 @@ from idle_harbor.store.database import Database, StoreError
 from idle_harbor.store.jobs import Jobs, TooManyJobs, Wish
 
 _PLAN = plan_of(demo_plan())
-_POOLS = ("counters", "field", "lines")
 #: Seconds after the last kill within which everything has to be done.
 _PATIENCE = 120.0
 

@@ -10,7 +10,8 @@ class Effort:
     """``rungs``: after how many weeks of each kind a candidate may be given up, the last being how
     many there are. ``fresh`` weeks of each kind tell every point of the front, ``confirmed`` what
     is taken, by the first ``explained`` of which changes are explained. ``points`` are told at
-    most, ``tries`` of them confirmed. Guesses are for ``fills`` session limits of a host size.
+    most, ``tries`` of them confirmed, more where none is kept and weeks are left. Guesses are for
+    ``fills`` session limits of a host size.
 
     By ``guessed``, ``all_over``, ``searched`` and ``simple``, parts of the budget, first guesses
     are over, what is tried of the pool's settings, the search, and making simple what it found; the
