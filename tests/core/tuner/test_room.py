@@ -12,13 +12,15 @@ from idle_harbor.core.tuner import Question, ordinary
 from idle_harbor.core.tuner.answer import Point
 from idle_harbor.core.tuner.design import design_of
 from idle_harbor.core.tuner.effort import effort_for
+from idle_harbor.core.tuner.fresh import SURE_FROM, Fresh
 from idle_harbor.core.tuner.judge import Measured, report_on, without_room
 from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import knocking
+from idle_harbor.core.tuner.spare import with_spare
 from idle_harbor.core.tuner.study import SEARCHED_FROM
-from idle_harbor.core.tuner.telling import SURE_FROM, Telling
+from idle_harbor.core.tuner.taking import Taking
 from tests.core.plans import plan
 
 WHOLE = plan()
@@ -70,7 +72,7 @@ def test_the_worst_kind_of_week_decides_and_who_felt_nothing_is_content():
     assert without_room(Measured((), ()), kinds, PROMISE, 3.0, 2) == set()
 
 
-class Taking:
+class Made:
     """What is taken of a front, the weeks of its designs made up."""
 
     def __init__(self, scores, budget=3_000):
@@ -78,10 +80,9 @@ class Taking:
         self.today = design_of(WHOLE, "main")
         bounds = Bounds(kinds=frozenset(("workday",)), free=frozenset(("schedule", "hosts")))
         self.search = Search(WEEKS, [PROMISE], bounds, 1, SEARCHED_FROM, self.today)
-        self.telling = Telling(
-            Question("main", WEEKS, budget=budget), PROMISE, effort_for(3_000, 1),
-            tried=None, search=self.search, stage=print,
-        )  # fmt: skip
+        self.fresh = Fresh(
+            Question("main", WEEKS, budget=budget), PROMISE, effort_for(3_000, 1), self.search
+        )
         self.tried = []
 
     def design(self, number):
@@ -99,13 +100,14 @@ class Taking:
 
     def taken(self, *numbers):
         front = [self.point(number) for number in numbers]
-        asking = self.telling._taken(front, [])
+        simple = [point.design for point in front]
+        asking = Taking(self.fresh, front, simple, []).taken()
         found = None
         while True:
             try:
                 trials = asking.send(found)
             except StopIteration as over:
-                return over.value[0]
+                return over.value
             self.tried += [trial.design for trial in trials]
             found = [[self.scores(t.design, s.seed) for s in t.slots] for t in trials]
 
@@ -127,28 +129,30 @@ def costing(**of):
 
 
 def test_what_is_kept_by_luck_gives_way_to_the_next_that_has_room():
-    taking = Taking(
+    made = Made(
         costing(d1=(100, 40, 0.07, 9.0), d2=(101, 40, 0.07, 9.0), d3=(115, 0, 0.0, 8.0), more=900)
     )
-    tuned = taking.taken(1, 2, 3)
+    tuned = made.taken(1, 2, 3)
     assert opened(tuned.design) == 3 and tuned.report.money.mean == 115
     # The second spoils as much as the first: no try was spent on it.
-    assert [opened(design) for design in taking.tried] == [1, 3]
+    assert [opened(design) for design in made.tried] == [1, 3]
 
 
 def test_the_same_with_more_where_the_front_has_none_that_costs_little_more():
-    taking = Taking(costing(d1=(100, 40, 0.07, 9.0), d3=(130, 0, 0.0, 8.0), more=110))
-    tuned = taking.taken(1, 3)
+    made = Made(costing(d1=(100, 40, 0.07, 9.0), d3=(130, 0, 0.0, 8.0), more=110))
+    tuned = made.taken(1, 3)
     assert opened(tuned.design) > 1 and tuned.report.money.mean == 110
-    assert all(band.knock for band in tuned.design.schedule.day_types[0].bands)
+    bands = tuned.design.schedule.day_types[0].bands
+    assert any(band.knock for band in bands)
+    assert all(band.knock != bool(band.headroom) for band in bands)
 
 
 def test_what_has_no_room_is_taken_where_room_costs_a_good_deal():
-    taking = Taking(costing(d1=(100, 40, 0.07, 9.0), d3=(130, 0, 0.0, 8.0), more=130))
-    assert opened(taking.taken(1, 3).design) == 1
-    assert len(taking.tried) <= taking.telling.effort.tries
+    made = Made(costing(d1=(100, 40, 0.07, 9.0), d3=(130, 0, 0.0, 8.0), more=130))
+    assert opened(made.taken(1, 3).design) == 1
+    assert len(made.tried) <= made.fresh.effort.tries
     # Nor where what it takes is wanted for the explanation.
-    few = Taking(costing(d1=(100, 40, 0.07, 9.0), d3=(110, 0, 0.0, 8.0), more=110), budget=100)
+    few = Made(costing(d1=(100, 40, 0.07, 9.0), d3=(110, 0, 0.0, 8.0), more=110), budget=100)
     assert opened(few.taken(1, 3).design) == 1 and len(few.tried) == 1
 
 
@@ -157,10 +161,10 @@ def test_where_nothing_of_the_front_is_kept_after_all_the_same_with_more_is_trie
         # Fresh weeks of the front say that it is kept, its own that it is not.
         return scored(100, 0.05 if opened(design) == 1 and seed >= SURE_FROM else 0.0)
 
-    taking = Taking(scores)
-    tuned = taking.taken(1)
+    made = Made(scores)
+    tuned = made.taken(1)
     assert tuned is not None and opened(tuned.design) > 1
-    assert opened(taking.tried[0]) == 1
+    assert opened(made.tried[0]) == 1
 
 
 def test_what_the_weeks_of_the_front_leave_open_is_told_by_weeks_of_its_own():
@@ -169,30 +173,32 @@ def test_what_the_weeks_of_the_front_leave_open_is_told_by_weeks_of_its_own():
         bad = opened(design) == 1 and seed == 7
         return scored(100 if opened(design) == 1 else 130, 0.07 if bad else 0.0)
 
-    taking = Taking(scores)
-    assert taking.point(1).report.standing == "at risk"
-    assert opened(taking.taken(1, 3).design) == 1
+    made = Made(scores)
+    assert made.point(1).report.standing == "at risk"
+    assert opened(made.taken(1, 3).design) == 1
     # Not what costs a good deal less but misses it by far.
-    other = Taking(lambda design, seed: scored(opened(design), 0.04 * (opened(design) == 1)))
+    other = Made(lambda design, seed: scored(opened(design), 0.04 * (opened(design) == 1)))
     assert opened(other.taken(1, 3).design) == 3 and len(other.tried) == 1
 
 
 def test_more_is_longer_timeouts_where_hardly_more_returns_may_be_lost():
-    taking = Taking(costing(more=100))
-    taking.search.bounds = replace(taking.search.bounds, free=frozenset(("schedule", "timeouts")))
-    design = taking.design(1)
+    made = Made(costing(more=100))
+    made.search.bounds = replace(made.search.bounds, free=frozenset(("schedule", "timeouts")))
+    design = made.design(1)
     slots = tuple(Slot(0, k) for k in range(16))
     for lost, longer in ((0.001, False), (0.0199, True)):
         scores = [scored(100, 0.0)._replace(lost=lost + 0.0005 * (k % 2)) for k in range(16)]
-        taking.search.known[design] = Measured(slots, tuple(scores))
-        for more in taking.telling._with_spare(design):
+        made.search.known[design] = Measured(slots, tuple(scores))
+        for more in with_spare(made.search, design):
             pool = more.pool
             assert (pool.idle_timeout > design.pool.idle_timeout) == longer
             assert (pool.disconnected_timeout > design.pool.disconnected_timeout) == longer
 
 
-def test_knocking_is_for_kinds_of_day_that_count():
+def test_knocking_is_for_kinds_of_day_that_count_and_where_nothing_is_kept_open():
     design = design_of(WHOLE, "main")
     count = frozenset(("workday",))
     for kind in knocking(design, count).schedule.day_types:
-        assert all(band.knock == (kind.id in count) for band in kind.bands)
+        for band in kind.bands:
+            assert band.knock == (kind.id in count and not band.headroom)
+    assert {bool(b.headroom) for b in design.schedule.day_types[0].bands} == {True, False}

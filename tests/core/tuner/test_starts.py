@@ -9,14 +9,16 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.plan.schedules import Timeouts
-from idle_harbor.core.tuner import ordinary
+from idle_harbor.core.tuner import Question, Study, ordinary, starts
 from idle_harbor.core.tuner.design import design_of
 from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.lingering import quiet_hours, timed_by_theory
 from idle_harbor.core.tuner.moves import Draw, own_timeouts
 from idle_harbor.core.tuner.pins import own_timeouts_free, pinned
 from idle_harbor.core.tuner.scores import Slot, Tried
+from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import quiet, shortest_timeouts
+from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.theory import LEVELS, QUARTERS, demand_on, families
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan_of
@@ -180,3 +182,45 @@ def test_demand_counts_who_is_there_and_who_begins(office):
         assert rows.shape == began.shape
         # Whoever is there at noon began before or was there at midnight.
         assert (rows[:, 48] <= rows[:, 0] + began[:, :49].sum(axis=1)).all()
+
+
+def test_a_guess_that_all_weeks_find_wanting_is_mended(monkeypatch):
+    """Of thirty people one comes at an hour at which hardly anybody does, in one week of many: a
+    host is started at once for them, and the guess is kept at hardly more."""
+    values = document()
+    values["groups"][0]["demand"]["people"] = 30
+    values["pools"][0]["patience_seconds"] = 300
+    whole = plan_of(values)
+    bare, _ = best_guess(whole, monkeypatch, mended=False)
+    mended, search = best_guess(whole, monkeypatch, mended=True)
+    aim = search.aims[0]
+    assert search.keeps(mended, aim) and not search.keeps(bare, aim)
+    assert search.money(mended) <= 1.01 * search.money(bare)
+    bands = [band for kind in mended.schedule.day_types for band in kind.bands]
+    assert any(band.knock for band in bands)
+    assert not any(band.knock for kind in bare.schedule.day_types for band in kind.bands)
+
+
+def best_guess(whole, monkeypatch, *, mended):
+    """What theory says, after all weeks, with what it is mended by or without."""
+    study = Study(whole, Question("main", ordinary(whole), budget=2_800))
+    today = design_of(whole, "main")
+    search = Search(
+        study.question.weeks, [whole.promise], study.bounds(today), 1, SEARCHED_FROM, today
+    )
+    with monkeypatch.context() as patched:
+        if not mended:
+            patched.setattr(starts, "_mends", lambda design, bounds: [])
+        drive(study.tried, search.excuse(search.possible(starts.safest(today, search.bounds))))
+        drive(study.tried, starts.guessed(search, study.tried, search.slots[:4], 300, 1))
+    return search.aims[0].best[0], search
+
+
+def drive(tried, asking):
+    found = None
+    while True:
+        try:
+            trials = asking.send(found)
+        except StopIteration:
+            return
+        found = [tried.scores(trial.design, trial.slots) for trial in trials]

@@ -7,16 +7,16 @@ up, since two changes may do the same work, or one only pays with another.
 
 from __future__ import annotations
 
-from collections.abc import Generator, Sequence
+from collections.abc import Sequence
 from dataclasses import dataclass
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.changes import Between, Change
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.judge import Measured, missed, weighted, worth
-from idle_harbor.core.tuner.scores import Counted, Score, Slot
+from idle_harbor.core.tuner.scores import Counted, Slot
 from idle_harbor.core.tuner.shapes import fitted
-from idle_harbor.core.tuner.trials import Trial
+from idle_harbor.core.tuner.trials import Finding, Trial
 
 #: Rounds of weeks on which the order is found; it is measured on all.
 _ORDERED_BY = 2
@@ -59,9 +59,7 @@ class _Weeks:
         self.slots, self.weeks = tuple(slots), weeks
         self.known: dict[Design, Measured] = {}
 
-    def measure(
-        self, designs: Sequence[Design], many: int
-    ) -> Generator[list[Trial], list[list[Score]], list[Measured]]:
+    def measure(self, designs: Sequence[Design], many: int) -> Finding[list[Measured]]:
         """Designs on the first of the weeks."""
         trials = []
         for design in dict.fromkeys(designs):
@@ -78,7 +76,7 @@ class _Weeks:
 
 def explained(
     between: Between, slots: Sequence[Slot], weeks: Sequence[Counted], promise: Promise, most: int
-) -> Generator[list[Trial], list[list[Score]], Explained]:
+) -> Finding[Explained]:
     """Put the changes in the best order and measure them; see the module.
 
     At each place stands the change that is worth most there: money, and the promise nearer. Where

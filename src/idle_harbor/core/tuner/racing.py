@@ -7,7 +7,7 @@ Moore 1997). What is asked for next depends on scores alone.
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator, Iterable, Sequence
+from collections.abc import Callable, Iterable, Sequence
 from dataclasses import dataclass, field
 
 from idle_harbor.core.plan import Promise
@@ -17,9 +17,9 @@ from idle_harbor.core.tuner.judge import Measured, missed, weighted, worth
 from idle_harbor.core.tuner.knobs import Bounds, clamped
 from idle_harbor.core.tuner.moves import allowed
 from idle_harbor.core.tuner.pins import pinned
-from idle_harbor.core.tuner.scores import Counted, Score, Slot
+from idle_harbor.core.tuner.scores import Counted, Slot
 from idle_harbor.core.tuner.shapes import fitted
-from idle_harbor.core.tuner.trials import Asking, Trial
+from idle_harbor.core.tuner.trials import Asking, Finding, Trial
 
 #: After how many weeks of each kind a candidate may be given up; the last is how many there are.
 RUNGS = (1, 2, 4, 8, 16)
@@ -142,9 +142,7 @@ class Racing:
         """Whether a design went through all weeks."""
         return design in self.known and len(self.known[design].slots) == len(self.slots)
 
-    def race(
-        self, designs: Sequence[Design]
-    ) -> Generator[list[Trial], list[list[Score]], list[Design]]:
+    def race(self, designs: Sequence[Design]) -> Finding[list[Design]]:
         """Put designs through the weeks, giving up those that fall behind; those that went through
         all of them are among the best where they belong there."""
         for design in dict.fromkeys(designs):

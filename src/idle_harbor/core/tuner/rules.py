@@ -2,13 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Generator
+from collections.abc import Callable
 from dataclasses import dataclass
 
 import numpy as np
 
 from idle_harbor.core.tuner.design import Design
-from idle_harbor.core.tuner.scores import Score, Tried
+from idle_harbor.core.tuner.scores import Tried
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.theory import (
     QUARTERS,
@@ -18,7 +18,7 @@ from idle_harbor.core.tuner.theory import (
     lead_quarters,
     one_headroom,
 )
-from idle_harbor.core.tuner.trials import Trial
+from idle_harbor.core.tuner.trials import Finding
 
 #: A quarter hour belongs to the day where so much of the peak is there.
 _BY_DAY = 0.15
@@ -32,7 +32,6 @@ class Rule:
     design: Design
 
 
-_Settling = Generator[list[Trial], list[list[Score]], int]
 #: Numbers above the one found by fewer weeks that are tried on all of them.
 _MORE = 3
 
@@ -44,7 +43,7 @@ class _Settler:
     search: Search
     by: int
 
-    def settle(self, make: Callable[[int], Design], low: int, high: int) -> _Settling:
+    def settle(self, make: Callable[[int], Design], low: int, high: int) -> Finding[int]:
         """The least number from ``low`` to ``high`` with which the promise is kept, by halving:
         more is never worse. The highest where none keeps it."""
         search, most = self.search, high
@@ -64,9 +63,7 @@ class _Settler:
         return min(high + _MORE, most)
 
 
-def simple_rules(
-    search: Search, tried: Tried, base: Design, by: int
-) -> Generator[list[Trial], list[list[Score]], list[Rule]]:
+def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding[list[Rule]]:
     """All hosts that are needed on all the time; a number by day and one by night; one number of
     free slots all day: on the hosts and with the timeouts of a design. Their numbers are found by
     ``by`` weeks of each kind."""

@@ -8,7 +8,7 @@ whoever works the weeks out.
 
 from __future__ import annotations
 
-from collections.abc import Generator, Sequence
+from collections.abc import Sequence
 from dataclasses import replace
 from itertools import chain
 from typing import Any
@@ -30,9 +30,9 @@ from idle_harbor.core.tuner.moves import (
     throughout,
 )
 from idle_harbor.core.tuner.racing import RUNGS, SURE, Aim, Racing
-from idle_harbor.core.tuner.scores import Counted, Score
+from idle_harbor.core.tuner.scores import Counted
 from idle_harbor.core.tuner.shapes import fitted, in_order
-from idle_harbor.core.tuner.trials import Asking, Trial
+from idle_harbor.core.tuner.trials import Asking, Finding
 
 #: Weeks of each kind that a candidate takes in a race, about: most are given up soon.
 _WEEKS_EACH = 3
@@ -184,7 +184,7 @@ class Search(Racing):
 
     def _further(
         self, design: Design, changed: Design, turned: Sequence[tuple[Where, Any]]
-    ) -> Generator[list[Trial], list[list[Score]], Design]:
+    ) -> Finding[Design]:
         """The same way on, twice as far each time, while that is worth more (pattern moves: Hooke
         and Jeeves 1961)."""
         aim, many = self.aims[0], _LOOKED * len(self.weeks)

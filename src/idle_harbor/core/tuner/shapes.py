@@ -86,9 +86,14 @@ def without_lids(design: Design, kinds: frozenset[str]) -> Design:
 
 
 def knocking(design: Design, kinds: frozenset[str]) -> Design:
-    """The design with a host started at once for whoever finds no room."""
+    """The design with a host started at once for whoever finds no room in a band that keeps no
+    slots open for them."""
 
-    return _banded(design, kinds, lambda band: replace(band, knock=True))
+    def of(band: Band) -> Band:
+        open_slots = band.headroom or band.headroom_share
+        return band if open_slots else replace(band, knock=True)
+
+    return _banded(design, kinds, of)
 
 
 def longer(design: Design, bounds: Bounds, steps: int) -> Design:

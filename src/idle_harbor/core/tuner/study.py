@@ -7,7 +7,6 @@ question alone; only a study that is ended early has seen less, and says so.
 
 from __future__ import annotations
 
-from collections.abc import Generator
 from dataclasses import dataclass, field, replace
 
 from idle_harbor.core.lookup import promise_of
@@ -15,19 +14,20 @@ from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.tuner.answer import Answer, Question, SoFar
 from idle_harbor.core.tuner.design import Design, design_of
 from idle_harbor.core.tuner.effort import effort_for
+from idle_harbor.core.tuner.fresh import Fresh
 from idle_harbor.core.tuner.judge import FIGURES, weighted
 from idle_harbor.core.tuner.knobs import Bounds
 from idle_harbor.core.tuner.possible import bounds_for
 from idle_harbor.core.tuner.racing import SURER
 from idle_harbor.core.tuner.rules import Rule, simple_rules
-from idle_harbor.core.tuner.scores import Score, Tried
+from idle_harbor.core.tuner.scores import Tried
 from idle_harbor.core.tuner.search import Search, axis_promises
 from idle_harbor.core.tuner.shapes import without_lids
 from idle_harbor.core.tuner.simplify import simplified
 from idle_harbor.core.tuner.starts import guessed, safe_ones, safest
 from idle_harbor.core.tuner.telling import Telling, undominated
 from idle_harbor.core.tuner.theory import kinds_of
-from idle_harbor.core.tuner.trials import Trial
+from idle_harbor.core.tuner.trials import Finding
 
 #: The first seed of searches; those of what is told are others. Pages show those from 1 on.
 SEARCHED_FROM = 1_000_001
@@ -50,7 +50,7 @@ class Study:
     early: bool = False
     stage: str = "what is there today"
     _search: Search | None = field(default=None, init=False)
-    _telling: Telling | None = field(default=None, init=False)
+    _fresh: Fresh | None = field(default=None, init=False)
 
     def __post_init__(self) -> None:
         self.tried = Tried(self.plan, self.question.weeks)
@@ -83,7 +83,7 @@ class Study:
 
     # From question to answer -------------------------------------------------------------------
 
-    def run(self) -> Generator[list[Trial], list[list[Score]], Answer]:
+    def run(self) -> Finding[Answer]:
         """Ask for trials until there is an answer."""
         question, weeks = self.question, self.question.weeks
         current = design_of(self.plan, question.pool)
@@ -118,11 +118,10 @@ class Study:
         last = self._by(self.effort.simple)
         if self.early:
             last = min(search.used + self._by(_WHEN_EARLY), last)
-        best = yield from simplified(search, current, best, last)
-        self._telling = Telling(
-            question, self.promise, self.effort, self.tried, search, self._at_stage
-        )
-        return (yield from self._telling.answer(current, best, rules))
+        best = yield from simplified(search, best, last)
+        self._fresh = Fresh(question, self.promise, self.effort, search)
+        telling = Telling(self._fresh, self.tried, self._at_stage)
+        return (yield from telling.answer(current, best, rules))
 
     def _at_stage(self, stage: str) -> None:
         self.stage = stage
@@ -158,7 +157,7 @@ class Study:
             for design, m in search.known.items()
             if search.through(design)
         ]
-        told = self._telling.used if self._telling else 0
+        told = self._fresh.used if self._fresh else 0
         best = undominated(points, figure == "comfort")
         return SoFar(
             search.used + told, self.question.budget, len(search.known),

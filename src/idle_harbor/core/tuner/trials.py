@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Generator, Sequence
 from dataclasses import dataclass
 from itertools import chain
-from typing import TypeAlias
+from typing import TypeAlias, TypeVar
 
 from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.scores import Score, Slot
@@ -19,8 +19,11 @@ class Trial:
     slots: tuple[Slot, ...]
 
 
-#: Asks for trials and is given their scores; ends with an answer.
-Asking: TypeAlias = Generator[list[Trial], list[list[Score]], None]
+T = TypeVar("T")
+#: Asks for trials and is given their scores; ends with what it has found.
+Finding: TypeAlias = Generator[list[Trial], list[list[Score]], T]
+#: The same, where what it has found is known elsewhere.
+Asking: TypeAlias = Finding[None]
 
 
 def parted(trials: Sequence[Trial], parts: int) -> list[Trial]:
