@@ -94,14 +94,19 @@ class Made:
         return self.today.kinds_changed(of)
 
     def point(self, number):
-        design = self.design(number)
+        return self.told(self.design(number))
+
+    def told(self, design):
         measured = weeks_of([self.scores(design, k) for k in range(16)])
         return Point("", design, report_on(measured, WEEKS, PROMISE))
 
-    def taken(self, *numbers):
-        front = [self.point(number) for number in numbers]
-        simple = [point.design for point in front]
-        asking = Taking(self.fresh, front, simple, []).taken()
+    def taken(self, *numbers, simple=None):
+        return self.taken_of([self.design(number) for number in numbers], simple)
+
+    def taken_of(self, designs, simple=None):
+        """What is taken of designs, of which all are simple, or some."""
+        front = [self.told(design) for design in designs]
+        asking = Taking(self.fresh, front, designs if simple is None else simple, []).taken()
         found = None
         while True:
             try:
@@ -179,6 +184,37 @@ def test_what_the_weeks_of_the_front_leave_open_is_told_by_weeks_of_its_own():
     # Not what costs a good deal less but misses it by far.
     other = Made(lambda design, seed: scored(opened(design), 0.04 * (opened(design) == 1)))
     assert opened(other.taken(1, 3).design) == 3 and len(other.tried) == 1
+
+
+def test_today_is_taken_where_nothing_saves_half_a_percent():
+    def of(money):
+        return Made(costing(d0=(100, 0, 0.0, 9.0), d1=(money, 0, 0.0, 9.0), more=900))
+
+    assert of(99.6).design(0) == of(99.6).today
+    assert opened(of(99.6).taken(0, 1).design) == 0
+    assert opened(of(99.4).taken(0, 1).design) == 1
+
+
+def test_what_is_simple_is_taken_where_it_costs_hardly_more():
+    def of(money):
+        made = Made(costing(d1=(100, 0, 0.0, 9.0), d2=(money, 0, 0.0, 9.0), more=900))
+        return opened(made.taken(1, 2, simple=[made.design(2)]).design)
+
+    assert of(100.9) == 2
+    assert of(101.1) == 1
+
+
+def test_what_is_not_simple_is_made_so_before_it_is_told():
+    made = Made(costing(d1=(90, 0, 0.0, 9.0), more=100))
+    many = made.design(1).kinds_changed(
+        lambda kind: replace(kind, bands=tuple(replace(band, margin=3) for band in kind.bands))
+    )
+    taken = made.taken_of([many], simple=[]).design
+    assert taken == made.tried[-1] and opened(taken) == 1
+    assert all(band.margin == 1 for band in taken.schedule.day_types[0].bands)
+    # Not where no weeks are left for it.
+    few = Made(costing(d1=(90, 0, 0.0, 9.0), more=100), budget=60)
+    assert few.taken_of([many], simple=[]).design == many
 
 
 def test_more_is_longer_timeouts_where_hardly_more_returns_may_be_lost():

@@ -76,7 +76,9 @@ class Made:
             found = [[self.scores(t.design, s.seed) for s in t.slots] for t in trials]
 
     def simplified(self, design, last=1_000):
-        return self.drive(simplified(self.search, design, last))
+        found = self.drive(simplified(self.search, design, last))
+        assert self.search.used == self.asked <= max(last, len(self.search.slots))
+        return found
 
     def bare(self, design, last=1_000, many=48):
         slots = tuple(Slot(0, k) for k in range(many))
@@ -84,7 +86,7 @@ class Made:
         effort = effort_for(3_000, 1)
         fresh = Fresh(Question("main", WEEKS, budget=3_000), PROMISE, effort, self.search)
         bare = self.drive(as_simple(self.search, design, Nothing(fresh, told, last)))
-        assert fresh.used == self.asked <= last + len(slots)
+        assert fresh.used == self.asked <= last
         return bare
 
 
@@ -129,6 +131,15 @@ def test_without_weeks_all_stays_as_it_is():
     made = Made(lambda design, seed: scored(100.0, 0.0))
     assert made.bare(CHANGED, last=0) == CHANGED and made.asked == 0
     assert made.simplified(CHANGED, last=0) == CHANGED
+
+
+@pytest.mark.parametrize("last", [1, 10, 50, 70, 100])
+def test_no_more_weeks_are_used_than_may_be(last):
+    made = Made(lambda design, seed: scored(100.0, 0.0))
+    bare = made.bare(CHANGED, last=last)
+    assert len(changes(bare)) <= len(changes(CHANGED))
+    other = Made(lambda design, seed: scored(100.0, 0.0))
+    assert len(changes(other.simplified(CHANGED, last=last))) <= len(changes(CHANGED))
 
 
 def test_two_that_stand_in_for_each_other_are_not_both_taken_out():

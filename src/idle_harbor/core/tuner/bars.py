@@ -47,19 +47,26 @@ class NotWorthIt:
         """Whether so many weeks are used."""
         return self.search.over(self.last)
 
+    @property
+    def _left(self) -> int:
+        return max(self.last - self.search.used, 0)
+
     def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
         """Those that cost hardly more on few weeks, the least worth first."""
         search, few = self.search, _RANKED_BY * len(self.search.weeks)
         aim = search.aims[0]
         bar = search.worth(design, aim, few, 0.0) * (1.0 + WORTH_IT)
-        yield from search.measure(simpler, few)
-        worths = {each: search.worth(each, aim, few, 0.0) for each in simpler}
-        return sorted((d for d in simpler if worths[d] <= bar), key=lambda d: worths[d])
+        tried = simpler[: self._left // few]
+        yield from search.measure(tried, few)
+        worths = {each: search.worth(each, aim, few, 0.0) for each in tried}
+        return sorted((d for d in tried if worths[d] <= bar), key=lambda d: worths[d])
 
     def passes(self, design: Design, simpler: Design) -> Finding[bool]:
         """Whether it costs hardly more on all weeks, and is kept as surely."""
         search = self.search
         aim, kinds = search.aims[0], len(search.weeks)
+        if len(search.slots) > self._left:
+            return False
         for few in (rounds * kinds for rounds in _PUT_BACK if rounds < search.rungs[-1]):
             yield from search.measure([simpler], few)
             most = search.worth(design, aim, few, 0.0) * (1.0 + _BY_FAR * WORTH_IT)
@@ -89,6 +96,10 @@ class Nothing:
         """Whether so many weeks are used."""
         return self.fresh.used >= self.last or self.fresh.search.ends()
 
+    @property
+    def _left(self) -> int:
+        return max(self.last - self.fresh.used, 0)
+
     def _same(self, designs: Sequence[Design], many: int) -> Finding[list[Design]]:
         """Those whose scores are the same on the first of the weeks."""
         whole = self.scored.slots
@@ -108,11 +119,14 @@ class Nothing:
 
     def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
         """Those with the same scores on one week of each kind."""
-        return (yield from self._same(simpler, len(self.fresh.question.weeks)))
+        few = len(self.fresh.question.weeks)
+        return (yield from self._same(simpler[: self._left // few], few))
 
     def passes(self, design: Design, simpler: Design) -> Finding[bool]:
         """Whether it has the same scores on all weeks."""
         many = 2 * len(self.fresh.question.weeks)
+        if len(self.scored.slots) > self._left:
+            return False
         while (yield from self._same([simpler], many)):
             if many >= len(self.scored.slots):
                 return True

@@ -30,8 +30,6 @@ _HARDLY = 1.01
 _LIKELY, _PERHAPS = 1.25, 0.5
 #: Times the weeks of one more try that have to be left: what is taken is explained too.
 _BESIDES = 3
-#: Rounds of weeks that a short explanation takes.
-_SHORTLY = 2
 
 
 @dataclass(frozen=True, slots=True)
@@ -122,8 +120,10 @@ class Taking:
         search = self.fresh.search
         if design == search.today or design in self.simple:
             return design
-        room = self.fresh.left - self._needed(design, spare=False)
-        return (yield from simplified(search, design, search.used + max(room // 2, 0)))
+        room = (self.fresh.left - self._needed(design, spare=False)) // 2
+        if room <= len(search.slots):
+            return design
+        return (yield from simplified(search, design, search.used + room))
 
     def _likeliest(self) -> Finding[Taken | None]:
         perhaps = [point for point in self.front if _may_be_kept(point.report, _PERHAPS)]
@@ -181,7 +181,7 @@ class Taking:
         fresh, search = self.fresh, self.fresh.search
         kinds = len(fresh.question.weeks)
         changes = len(between_of(search.today, taken.design).changes)
-        room = fresh.left - _SHORTLY * (2 * changes + 1) * kinds
+        room = fresh.left - (2 * changes + 1) * kinds
         bar = Nothing(fresh, taken.measured, fresh.used + max(room, 0))
         return replace(taken, design=(yield from as_simple(search, taken.design, bar)))
 
