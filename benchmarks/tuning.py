@@ -3,8 +3,9 @@
 Each way has the freedoms of the study and begins with the plan of today: random hill climbing
 (one move of the Tuner's own at a time, kept where it is worth more), and floors of each band at
 the peak quantile, shifted by the start time, searched coordinate by coordinate. Beside them three
-simple rules with the tuned plan's own limit, size and timeouts, each with its own numbers searched
-for: all hosts always on, fixed counts by day and by night, one number of open slots all day.
+simple rules with the tuned plan's own limit, size and timeouts (or those that theory would have on
+its hosts, where they do better), each with its own numbers searched for: all hosts always on, fixed
+counts by day and by night, one number of open slots all day.
 """
 
 from __future__ import annotations
@@ -26,6 +27,7 @@ from idle_harbor.core.tuner.answer import Answer
 from idle_harbor.core.tuner.design import Design, design_of
 from idle_harbor.core.tuner.judge import Measured, Report, report_on, weighted, worth
 from idle_harbor.core.tuner.knobs import knobs_of
+from idle_harbor.core.tuner.lingering import timed_by_theory
 from idle_harbor.core.tuner.moves import Draw, allowed, moves_for
 from idle_harbor.core.tuner.racing import RUNGS
 from idle_harbor.core.tuner.rules import Rule, simple_rules
@@ -104,9 +106,24 @@ class _Bench:
                 return cast(T, over.value)
             scores = on_threads(self.study, trials)
 
-    def rules(self, base: Design) -> list[Rule]:
-        """Simple rules on the hosts of a design, their numbers found by all weeks of a search; the
-        times of day and night too, quarter hour by quarter hour."""
+    def bases(self, tuned: Design) -> list[Design]:
+        """The tuned plan, and the same with the timeouts that theory would have on its hosts: its
+        own may be short in some hours only."""
+        slots = [Slot(0, SEARCHED_FROM + k) for k in range(4)]
+        lost = self.promise.lost_returns
+        timed = timed_by_theory(self.study.tried, tuned, self.bounds, slots, lost)
+        return list(dict.fromkeys([tuned, timed]))
+
+    def rules(self, tuned: Design) -> list[Rule]:
+        """Simple rules on the hosts of a tuned plan, with the timeouts that serve each best."""
+        found = [self._rules(base) for base in self.bases(tuned)]
+        return [
+            min(each, key=lambda rule: self.worth(rule.design)) for each in zip(*found, strict=True)
+        ]
+
+    def _rules(self, base: Design) -> list[Rule]:
+        """Simple rules with the timeouts of a design, their numbers found by all weeks of a search;
+        the times of day and night too, quarter hour by quarter hour."""
         found = self.drive(simple_rules(self.search, self.study.tried, base, RUNGS[-1]))
         better = []
         for rule in found:
@@ -142,8 +159,12 @@ class _Bench:
                 best, value = changed, found
         return best
 
-    def floors(self, base: Design) -> Design:
-        """Floors at the peak quantile on given hosts, then one floor after the other."""
+    def floors(self, tuned: Design) -> Design:
+        """Floors at the peak quantile on the hosts of a tuned plan, then one floor after the other,
+        with the timeouts that serve them best."""
+        return min(map(self._floors, self.bases(tuned)), key=self.worth)
+
+    def _floors(self, base: Design) -> Design:
         slots = [Slot(0, SEARCHED_FROM + k) for k in range(4)]
         demand = demand_on(self.study.tried, base, slots)
         lead = lead_quarters(base.pool, base.schedule.tick_seconds)

@@ -232,3 +232,6 @@ def test_where_nothing_can_be_saved_today_is_the_answer():
     found = tune(whole, question)
     assert found.tuned is not None and found.explained is None
     assert found.tuned.design == found.current.design
+    # Of what is told alike, the simplest is told.
+    reports = [point.report for point in found.front]
+    assert all(one != other for k, one in enumerate(reports) for other in reports[:k])

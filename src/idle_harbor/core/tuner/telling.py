@@ -16,6 +16,7 @@ from idle_harbor.core.tuner.judge import FIGURES, weighted
 from idle_harbor.core.tuner.racing import SURER
 from idle_harbor.core.tuner.rules import Rule
 from idle_harbor.core.tuner.scores import Slot, Tried
+from idle_harbor.core.tuner.simpler import much
 from idle_harbor.core.tuner.spare import with_spare
 from idle_harbor.core.tuner.taking import Taking
 from idle_harbor.core.tuner.trials import Finding
@@ -37,22 +38,10 @@ class Telling:
         self.stage("fresh weeks")
         fresh, search = self.fresh, self.fresh.search
         weeks, effort = fresh.question.weeks, fresh.effort
-        chosen = self._front(best)
+        chosen = self._chosen(best)
         named = [("today", current), *((rule.name, rule.design) for rule in rules)]
         told = yield from fresh.told(named)
-        front: list[Point] = []
-        left = chosen
-        while left and not any(point.report.standing == "kept" for point in front):
-            # Where none of those is kept, what is surer of it, as far as the weeks go.
-            many = effort.points
-            if front:
-                room = fresh.left - effort.confirmed * len(weeks)
-                many = min(room // (effort.fresh * len(weeks)), many)
-            if many < 1:
-                break
-            front += yield from fresh.told([("", design) for design in left[:many]])
-            left = left[many:]
-        front.sort(key=lambda point: point.report.money.mean or 0.0)
+        front = self._each_once((yield from self._front(chosen)))
         simple = {best, *with_spare(search, best)}
         among = [*front, *(point for point in told[:1] if current not in chosen)]
         taking = Taking(fresh, among, simple, chosen[1:2])
@@ -75,6 +64,36 @@ class Telling:
             search.used + fresh.used, len(search.known), search.ends(),
         )  # fmt: skip
 
+    def _front(self, chosen: Sequence[Design]) -> Finding[list[Point]]:
+        """Designs with what fresh weeks say of them: the first, and where none of those is kept,
+        what is surer of it, as far as the weeks go."""
+        fresh, effort = self.fresh, self.fresh.effort
+        kinds = len(fresh.question.weeks)
+        front: list[Point] = []
+        many = effort.points
+        while many > 0 and not any(point.report.standing == "kept" for point in front):
+            more, chosen = chosen[:many], chosen[many:]
+            if not more:
+                break
+            front += yield from fresh.told([("", design) for design in more])
+            room = fresh.left - effort.confirmed * kinds
+            many = min(room // (effort.fresh * kinds), effort.points)
+        return front
+
+    def _each_once(self, front: Sequence[Point]) -> list[Point]:
+        """Points from the least money on, the simplest of those that are told alike."""
+        search = self.fresh.search
+        found: list[Point] = []
+        for point in sorted(
+            front,
+            key=lambda each: (
+                each.report.money.mean or 0.0, much(search.today, each.design, search.bounds.kinds)
+            ),
+        ):  # fmt: skip
+            if not any(point.report == other.report for other in found):
+                found.append(point)
+        return found
+
     def _ideal(self, design: Design) -> tuple[float, float]:
         """The ideal line's month in money and its hours of a week, by the weights of the weeks."""
         weeks = self.fresh.question.weeks
@@ -87,7 +106,7 @@ class Telling:
             weight += week.weight
         return total / weight, hours / weight
 
-    def _front(self, best: Design) -> list[Design]:
+    def _chosen(self, best: Design) -> list[Design]:
         """The designs to be told, the likeliest first: what was found for the promise, what has
         some more than that, and some along the front."""
         search = self.fresh.search
