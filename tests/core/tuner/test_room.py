@@ -15,12 +15,14 @@ from idle_harbor.core.tuner.effort import effort_for
 from idle_harbor.core.tuner.fresh import SURE_FROM, Fresh
 from idle_harbor.core.tuner.judge import Measured, report_on, without_room
 from idle_harbor.core.tuner.knobs import Bounds
+from idle_harbor.core.tuner.rules import Rule
 from idle_harbor.core.tuner.scores import Counted, Score, Slot
 from idle_harbor.core.tuner.search import Search
 from idle_harbor.core.tuner.shapes import knocking
 from idle_harbor.core.tuner.spare import with_spare
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.taking import Taking
+from idle_harbor.core.tuner.telling import Telling
 from tests.core.plans import plan
 
 WHOLE = plan()
@@ -106,7 +108,10 @@ class Made:
     def taken_of(self, designs, simple=None):
         """What is taken of designs, of which all are simple, or some."""
         front = [self.told(design) for design in designs]
-        asking = Taking(self.fresh, front, designs if simple is None else simple, []).taken()
+        simple = designs if simple is None else simple
+        return self.drive(Taking(self.fresh, front, simple, []).taken())
+
+    def drive(self, asking):
         found = None
         while True:
             try:
@@ -193,6 +198,29 @@ def test_today_is_taken_where_nothing_saves_half_a_percent():
     assert of(99.6).design(0) == of(99.6).today
     assert opened(of(99.6).taken(0, 1).design) == 0
     assert opened(of(99.4).taken(0, 1).design) == 1
+
+
+@pytest.mark.parametrize("kept", [True, False])
+def test_where_a_simple_rule_alone_is_kept_it_is_taken(kept, monkeypatch):
+    """Nothing that the search found is; what is told beside it is not there for show."""
+
+    def scores(design, seed):
+        return scored(500.0 if opened(design) == 40 else 100.0, 0.05 * (opened(design) != 40))
+
+    made = Made(scores)
+    best = made.design(1)
+    made.drive(made.search.measure([made.today, best]))
+    made.search.also(best)
+    monkeypatch.setattr(Telling, "_ideal", lambda self, design: (0.0, 0.0))
+    telling = Telling(made.fresh, None, lambda stage: None)
+    rules = [Rule("one headroom", made.design(40 if kept else 39))]
+    answer = made.drive(telling.answer(made.today, best, rules))
+    assert all(point.report.standing == "broken" for point in answer.front)
+    if not kept:
+        assert answer.tuned is None and answer.explained is None
+        return
+    assert opened(answer.tuned.design) == 40 and answer.tuned.report.money.mean == 500.0
+    assert sum(step.saves for step in answer.explained.steps) == pytest.approx(-400.0)
 
 
 def test_what_is_simple_is_taken_where_it_costs_hardly_more():

@@ -43,7 +43,8 @@ class Telling:
         told = yield from fresh.told(named)
         front = self._each_once((yield from self._front(chosen)))
         simple = {best, *with_spare(search, best)}
-        among = [*front, *(point for point in told[:1] if current not in chosen)]
+        kept = (point for point in told if point.report.standing == "kept")
+        among = [*front, *(point for point in kept if point.design not in chosen)]
         taking = Taking(fresh, among, simple, chosen[1:2])
         taken = yield from taking.taken()
         tuned, explanation = None, None
