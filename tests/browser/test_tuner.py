@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+import itertools
 import re
 
 from playwright.sync_api import expect
@@ -103,6 +104,29 @@ def test_what_counts_and_within_what_is_asked_by_hand(watched, demo):
     kinds = told["answer"]["front"][0]["schedule"]["day_types"]
     floors = [band["floor"] for kind in kinds for band in kind["bands"]]
     assert all(1 <= floor <= 4 for floor in floors)
+
+
+def test_where_nothing_is_better_the_plan_of_today_is_the_answer(watched, demo):
+    """The hosts of this pool run whatever a schedule says: there is nothing to take over."""
+    page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=counters")
+    page.get_by_label("Weeks of candidates").fill("400")
+    page.keyboard.press("Enter")
+    page.get_by_test_id("search").click()
+    expect(page.get_by_test_id("verdict")).to_contain_text(
+        "Nothing better than the plan of today was found.", timeout=A_STUDY
+    )
+    chosen = page.get_by_test_id("chosen")
+    expect(chosen.get_by_test_id("as-today")).to_have_text("It is the plan of today.")
+    expect(chosen.get_by_test_id("take-over")).to_have_count(0)
+    expect(page.get_by_test_id("steps")).to_have_count(0)
+    # Names of what stands at one place are moved apart, within the picture.
+    front = page.get_by_test_id("front")
+    top = front.bounding_box()["y"]
+    names = [each.bounding_box() for each in front.locator("text.name").all()]
+    assert len(names) == 5 and all(box["y"] >= top for box in names)
+    heights = sorted(box["y"] for box in names)
+    assert all(b - a > 8 for a, b in itertools.pairwise(heights))
+    nothing_serious(page)
 
 
 def test_a_study_is_stopped_and_goes_on(watched, demo):

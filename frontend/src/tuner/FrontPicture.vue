@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { linesTo, type Mark } from './front'
+import { freeHeight, linesTo, type Mark } from './front'
 
 /** Money against what is weighed with it: each mark a plan, those further down and left are better. */
 const props = defineProps<{
@@ -65,7 +65,8 @@ const names = computed(() => {
     .filter((m) => NAMED.has(m.look))
     .map((mark) => {
       const at = { ...place(mark) }
-      while (taken.some((t) => Math.abs(t.x - at.x) < 84 && Math.abs(t.y - at.y) < 14)) at.y -= 14
+      const beside = taken.filter((t) => Math.abs(t.x - at.x) < 84).map((t) => t.y)
+      at.y = freeHeight(at.y, beside, 14, [TOP, TOP + tall])
       taken.push(at)
       return { mark, ...at }
     })

@@ -2,7 +2,7 @@ import { describe, expect, it } from 'vitest'
 
 import type { Study } from '@/api/client'
 
-import { firstOf, linesTo, marksOf } from './front'
+import { firstOf, freeHeight, isToday, linesTo, marksOf } from './front'
 
 const about = (mean: number | null, unbounded = false) => ({ mean, half: null, unbounded })
 const point = (name: string, money: number, wait: number | null, standing = 'kept') => ({
@@ -45,6 +45,26 @@ describe('the picture of a study', () => {
     expect(first({ tuned: point('tuned', 1, 1), nearest: null })).toBe('tuned')
     expect(first({ tuned: null, nearest: 2 })).toBe('front-2')
     expect(first({ tuned: null, nearest: null })).toBe('today')
+  })
+  it('knows which point is the plan of today', () => {
+    const settings = { pool: { id: 'a', idle: 900 }, schedule: { id: 's' } }
+    const current = { ...point('today', 500, 90), ...settings }
+    const today = (other: object) =>
+      isToday(
+        { ...current, ...other } as unknown as Parameters<typeof isToday>[0],
+        { current } as unknown as NonNullable<Study['answer']>,
+      )
+    expect(today(point('tuned', 499, 80))).toBe(true)
+    expect(today({ pool: { id: 'a', idle: 600 } })).toBe(false)
+    expect(today({ schedule: { id: 's', tick: 5 } })).toBe(false)
+  })
+  it('moves names apart, up or down, within the picture', () => {
+    expect(freeHeight(50, [], 14, [10, 90])).toBe(50)
+    expect(freeHeight(50, [50], 14, [10, 90])).toBe(36)
+    expect(freeHeight(50, [50, 36], 14, [10, 90])).toBe(64)
+    expect(freeHeight(15, [15], 14, [10, 90])).toBe(29)
+    expect(freeHeight(15, [15, 29, 43], 14, [10, 90])).toBe(57)
+    expect(freeHeight(15, [15, 29], 14, [10, 30])).toBe(15)
   })
   it('draws lines at round numbers', () => {
     expect(linesTo(87)).toEqual([0, 20, 40, 60, 80])

@@ -78,3 +78,25 @@ export function linesTo(most: number, many = 5): number[] {
   const step = [1, 2, 5, 10].map((k) => k * power).find((each) => each >= rough) ?? power * 10
   return Array.from({ length: Math.floor(most / step + 1e-9) + 1 }, (_, k) => k * step)
 }
+
+/** Whether a point has the settings that the plan has today. */
+export function isToday(point: StudyPoint, answer: NonNullable<Study['answer']>): boolean {
+  const settings = ({ pool, schedule }: StudyPoint) => JSON.stringify([pool, schedule])
+  return settings(point) === settings(answer.current)
+}
+
+/** The height, of those within bounds, that is nearest to one and leaves so much to others. */
+export function freeHeight(
+  wanted: number,
+  taken: readonly number[],
+  apart: number,
+  within: readonly [number, number],
+): number {
+  const free = (y: number) => taken.every((other) => Math.abs(other - y) >= apart)
+  for (let k = 0; k <= taken.length; k++) {
+    for (const y of [wanted - k * apart, wanted + k * apart]) {
+      if (y >= within[0] && y <= within[1] && free(y)) return y
+    }
+  }
+  return wanted
+}

@@ -3,7 +3,7 @@ import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import FrontPicture from '@/tuner/FrontPicture.vue'
-import { firstOf, marksOf } from '@/tuner/front'
+import { firstOf, isToday, marksOf } from '@/tuner/front'
 import StepList from '@/tuner/StepList.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
@@ -66,6 +66,11 @@ watch(
   { immediate: true },
 )
 const mark = computed(() => marks.value.find((m) => m.key === chosen.value) ?? null)
+const asToday = computed(() => {
+  const answer = study.value?.answer
+  const point = mark.value?.point
+  return !!answer && !!point && isToday(point, answer)
+})
 const currency = computed(() => study.value?.currency ?? store.plan?.currency ?? 'EUR')
 const sayMoney = (value: number) => money(value, currency.value)
 const timed = computed(() => study.value?.question.axis === 'wait_p95_seconds')
@@ -212,7 +217,8 @@ const doing = computed(() => {
             <aside v-if="mark?.point" class="chosen" data-testid="chosen">
               <h3>{{ mark.name }}</h3>
               <PointFigures :point="mark.point" :say-money="sayMoney" />
-              <p v-if="mark.look !== 'today'">
+              <p v-if="asToday" class="quiet" data-testid="as-today">It is the plan of today.</p>
+              <p v-else>
                 <button class="act" data-testid="take-over" @click="takeOver">Take it over</button>
                 <button class="link" data-testid="ghost" @click="onBoard">
                   See it as a ghost on the Board
