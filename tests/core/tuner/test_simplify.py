@@ -198,9 +198,9 @@ def test_fewer_changes_go_before_fewer_words():
 def test_each_change_that_is_told_does_something(pool):
     """Undone alone, each changes some score of the weeks that told the plan."""
     whole = plan_of(demo_plan())
-    question = Question(pool, ordinary(whole), ("schedule", "timeouts"), budget=2_000)
+    question = Question(pool, ordinary(whole), ("schedule", "timeouts"), budget=1_000)
     found = tune(whole, question)
-    assert found.tuned is not None and found.weeks <= 2_000
+    assert found.tuned is not None and found.weeks <= 1_000
     told, between = found.explained, Between(found.current.design, found.tuned.design)
     assert sum(step.saves for step in told.steps) == pytest.approx(told.before - told.after)
     numbers = [step.change.number for step in told.steps]
@@ -218,7 +218,7 @@ def test_each_change_that_is_told_does_something(pool):
 def told_by(tried, found, promise):
     """The weeks of its own that told what was taken, and its scores."""
     for first in range(SURE_FROM, SURE_FROM + 80_000, 10_000):
-        slots = tuple(Slot(0, first + k) for k in range(effort_for(2_000, 1).confirmed))
+        slots = tuple(Slot(0, first + k) for k in range(effort_for(1_000, 1).confirmed))
         scores = tuple(tried.scores(found.tuned.design, slots))
         if report_on(Measured(slots, scores), tried.weeks, promise) == found.tuned.report:
             return slots, scores
@@ -228,7 +228,7 @@ def told_by(tried, found, promise):
 def test_where_nothing_can_be_saved_today_is_the_answer():
     """The hosts that stand there keep no disk, so that they run whatever a schedule says."""
     whole = plan_of(demo_plan())
-    question = Question("counters", ordinary(whole), ("schedule", "timeouts"), budget=2_000)
+    question = Question("counters", ordinary(whole), ("schedule", "timeouts"), budget=1_000)
     found = tune(whole, question)
     assert found.tuned is not None and found.explained is None
     assert found.tuned.design == found.current.design
