@@ -24,6 +24,7 @@ from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.taking import Taking
 from idle_harbor.core.tuner.telling import Telling
 from tests.core.plans import plan
+from tests.core.tuner.driving import driven
 
 WHOLE = plan()
 WEEKS = ordinary(WHOLE)
@@ -112,14 +113,11 @@ class Made:
         return self.drive(Taking(self.fresh, front, simple, []).taken())
 
     def drive(self, asking):
-        found = None
-        while True:
-            try:
-                trials = asking.send(found)
-            except StopIteration as over:
-                return over.value
-            self.tried += [trial.design for trial in trials]
-            found = [[self.scores(t.design, s.seed) for s in t.slots] for t in trials]
+        return driven(asking, self.work)
+
+    def work(self, trials):
+        self.tried += [trial.design for trial in trials]
+        return [[self.scores(t.design, s.seed) for s in t.slots] for t in trials]
 
 
 def opened(design):

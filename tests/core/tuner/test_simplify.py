@@ -23,6 +23,7 @@ from idle_harbor.core.tuner.simplify import as_simple, simplified
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import plan, plan_of
+from tests.core.tuner.driving import driven
 
 WHOLE = plan()
 WEEKS = ordinary(WHOLE)
@@ -66,14 +67,11 @@ class Made:
         self.search = Search(WEEKS, [promise], BOUNDS, 1, SEARCHED_FROM, TODAY)
 
     def drive(self, asking):
-        found = None
-        while True:
-            try:
-                trials = asking.send(found)
-            except StopIteration as over:
-                return over.value
-            self.asked += sum(len(trial.slots) for trial in trials)
-            found = [[self.scores(t.design, s.seed) for s in t.slots] for t in trials]
+        return driven(asking, self.work)
+
+    def work(self, trials):
+        self.asked += sum(len(trial.slots) for trial in trials)
+        return [[self.scores(t.design, s.seed) for s in t.slots] for t in trials]
 
     def simplified(self, design, last=1_000):
         found = self.drive(simplified(self.search, design, last))

@@ -22,6 +22,7 @@ from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.theory import LEVELS, QUARTERS, demand_on, families
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan_of
+from tests.core.tuner.driving import driven
 
 SLOTS = tuple(Slot(0, seed) for seed in range(1, 5))
 EVERYTHING = Bounds(
@@ -217,10 +218,4 @@ def best_guess(whole, monkeypatch, *, mended):
 
 
 def drive(tried, asking):
-    found = None
-    while True:
-        try:
-            trials = asking.send(found)
-        except StopIteration:
-            return
-        found = [tried.scores(trial.design, trial.slots) for trial in trials]
+    driven(asking, lambda trials: [tried.scores(each.design, each.slots) for each in trials])
