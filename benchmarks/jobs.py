@@ -151,10 +151,15 @@ def time_jobs() -> JobTimes:
                 rounds.append(_round(heard, opened, plan, mondays, workers.pids[1]))
     loop, one, two = (WEEKS / statistics.median(times) for times in zip(*rounds, strict=True))
     return JobTimes(
-        first=statistics.median(firsts), stop=max(stops), year=year, loop=loop, one=one, two=two,
+        first=statistics.median(firsts),
+        stop=max(stops),
+        year=year,
+        loop=loop,
+        one=one,
+        two=two,
         queued=statistics.median(loop / one for loop, one, _ in rounds),
         doubled=statistics.median(one / two for _, one, two in rounds),
-    )  # fmt: skip
+    )
 
 
 def _round(

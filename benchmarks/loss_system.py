@@ -62,22 +62,38 @@ def ours(arrivals: int, seed: int) -> tuple[int, int]:
     days = int(starts[-1]) // 86_400 + 2
     nothing = np.zeros(arrivals, dtype=np.int8)
     spells = Spells(
-        person=np.arange(arrivals, dtype=np.int32), start=starts, end=lengths,
-        from_connection=nothing + 1, leaving=nothing, profile=np.zeros(arrivals, dtype=np.int16),
-        group=np.zeros(arrivals, dtype=np.int16), day=np.zeros(arrivals, dtype=np.int16),
+        person=np.arange(arrivals, dtype=np.int32),
+        start=starts,
+        end=lengths,
+        from_connection=nothing + 1,
+        leaving=nothing,
+        profile=np.zeros(arrivals, dtype=np.int16),
+        group=np.zeros(arrivals, dtype=np.int16),
+        day=np.zeros(arrivals, dtype=np.int16),
         people=arrivals,
-    )  # fmt: skip
-    result = run(_setting(), Horizon("UTC", date(1970, 1, 1), 0, days, 0, 0, days * 86_400),
-                 spells, seed)  # fmt: skip
+    )
+    result = run(
+        _setting(), Horizon("UTC", date(1970, 1, 1), 0, days, 0, 0, days * 86_400), spells, seed
+    )
     return arrivals, int((result.results["outcome"] == OUT_REFUSED).sum())
 
 
 def _setting() -> Setting:
     pool = Pool(
-        id="p", time_zone="UTC", size="s", schedule="x", hosts=Hosts(10), session_limit=10,
-        start=Starting(0, 0), stop_seconds=0, patience_seconds=0, idle_timeout=None,
-        disconnected_timeout=None, reconnect_seconds=0, load=Load(0.85, 0.05, 0, 0),
-    )  # fmt: skip
+        id="p",
+        time_zone="UTC",
+        size="s",
+        schedule="x",
+        hosts=Hosts(10),
+        session_limit=10,
+        start=Starting(0, 0),
+        stop_seconds=0,
+        patience_seconds=0,
+        idle_timeout=None,
+        disconnected_timeout=None,
+        reconnect_seconds=0,
+        load=Load(0.85, 0.05, 0, 0),
+    )
     band = Band(0, floor=10, fill_ceiling=1.0, release="keep all")
     schedule = Schedule("x", (DayType("d", tuple(range(7)), (band,)),), 3600)
     size = Size("s", 8, 32, Decimal(1), "bench", 1, 0)

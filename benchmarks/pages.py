@@ -78,8 +78,14 @@ def time_server(site: str, plan: int, askers: int = 1, edits: int = 60) -> float
     def ask(asker: int) -> list[float]:
         schedules = json.loads(json.dumps(changing))
         band = schedules[0]["day_types"][0]["bands"][1]
-        asked = {**body, "plan": {**document, "schedules": schedules}, "parts": names,
-                 "preview": True, "day": 0, "tab": uuid4().hex}  # fmt: skip
+        asked = {
+            **body,
+            "plan": {**document, "schedules": schedules},
+            "parts": names,
+            "preview": True,
+            "day": 0,
+            "tab": uuid4().hex,
+        }
         connection = HTTPConnection(site.removeprefix("http://"))
         took = []
         for number in range(edits):

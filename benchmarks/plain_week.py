@@ -109,8 +109,12 @@ class PlainWeek:
     def cpu(self, host: Host) -> float:
         """CPU wanted on a host."""
         draw = self.profile
-        return (self.pool.load.base_vcpu + host.active * draw.cpu.mean + host.idle * draw.cpu.idle
-                + len(host.logons) * draw.logon.vcpu)  # fmt: skip
+        return (
+            self.pool.load.base_vcpu
+            + host.active * draw.cpu.mean
+            + host.idle * draw.cpu.idle
+            + len(host.logons) * draw.logon.vcpu
+        )
 
     def advance(self, host: Host) -> None:
         """Bring logons up to now; called before anything on the host changes."""
@@ -295,8 +299,10 @@ class PlainWeek:
 
     def look(self, tick: int) -> None:
         band, late = self.band(), self.quantile(0.99)
-        by = {name: [h for h in self.hosts if h.state == name] for name in
-              ("off", "starting", "ready", "draining")}  # fmt: skip
+        by = {
+            name: [h for h in self.hosts if h.state == name]
+            for name in ("off", "starting", "ready", "draining")
+        }
         coming = [h for h in by["starting"] if self.env.now - h.asked <= late]
         have = len(by["ready"]) + len(coming)
         wanted = self.wanted(band)
@@ -346,8 +352,13 @@ class PlainWeek:
             host.state, host.powered = "ready", -1.0
         own: dict[int, list[tuple[int, int, int]]] = {}
         given = self.spells
-        rows = zip(given.person.tolist(), given.start.tolist(), given.end.tolist(),
-                   given.leaving.tolist(), strict=True)  # fmt: skip
+        rows = zip(
+            given.person.tolist(),
+            given.start.tolist(),
+            given.end.tolist(),
+            given.leaving.tolist(),
+            strict=True,
+        )
         for person, *spell in rows:
             own.setdefault(person, []).append(tuple(spell))
         for each in own.values():

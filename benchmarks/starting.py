@@ -31,9 +31,12 @@ def _start(folder: str) -> Start:
     begun = monotonic()
     child = subprocess.Popen(
         [CHECKOUT / "idle-harbor", "demo", "--port", str(free_port())],
-        stdout=subprocess.PIPE, stderr=subprocess.STDOUT, text=True, start_new_session=True,
+        stdout=subprocess.PIPE,
+        stderr=subprocess.STDOUT,
+        text=True,
+        start_new_session=True,
         env={**environment, "IDLE_HARBOR_VAR": folder},
-    )  # fmt: skip
+    )
     assert child.stdout is not None
     parts = ""
     try:

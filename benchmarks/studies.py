@@ -81,9 +81,12 @@ def _alone() -> Alone:
         whole.append(two - one)
         lean.append(time.perf_counter() - two)
     return Alone(
-        seconds, first[0] if first else float("inf"), megabytes,
-        1000 * statistics.median(whole), 1000 * statistics.median(lean),
-    )  # fmt: skip
+        seconds,
+        first[0] if first else float("inf"),
+        megabytes,
+        1000 * statistics.median(whole),
+        1000 * statistics.median(lean),
+    )
 
 
 def _round(heard: Heard, opened: Database, numbers: Iterator[int], second: int) -> float:
@@ -106,8 +109,10 @@ def time_studies() -> StudyTimes:
     """Measure all of it."""
     told = subprocess.run(
         [sys.executable, "-m", "benchmarks.studies", "alone"],
-        check=True, capture_output=True, text=True,
-    ).stdout  # fmt: skip
+        check=True,
+        capture_output=True,
+        text=True,
+    ).stdout
     alone = Alone(**json.loads(told.splitlines()[-1]))
     plan, asked = _plan()
     numbers = count(1)

@@ -47,8 +47,12 @@ def studies() -> str:
     """The rows of studies; returns what there is to say besides."""
     found = time_studies()
     alone = found.alone
-    _row("1,000 weeks of candidates, 2,000 people", "≤ 40 s", f"{alone.seconds:.1f} s",
-         alone.seconds <= 40)  # fmt: skip
+    _row(
+        "1,000 weeks of candidates, 2,000 people",
+        "≤ 40 s",
+        f"{alone.seconds:.1f} s",
+        alone.seconds <= 40,
+    )
     _row("  the first point that is kept", "≤ 5 s", f"{alone.first:.1f} s", alone.first <= 5)
     _row("  memory", "≤ 1,000 MB", f"{alone.megabytes:,.0f} MB", alone.megabytes <= 1_000)
     lean = alone.whole / alone.lean

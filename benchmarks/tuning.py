@@ -88,8 +88,14 @@ class _Bench:
 
     def worth(self, design: Design) -> float:
         measured = self.measure(design)
-        return worth(measured, self.question.weeks, self.promise, 1.5,
-                     usual=self.usual, safest=self.search.safest)  # fmt: skip
+        return worth(
+            measured,
+            self.question.weeks,
+            self.promise,
+            1.5,
+            usual=self.usual,
+            safest=self.search.safest,
+        )
 
     def told(self, design: Design) -> Report:
         return report_on(

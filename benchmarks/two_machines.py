@@ -105,9 +105,13 @@ def running(*commands: tuple[bool, Sequence[str], str], log: Path) -> Iterator[N
             inside = ["ip", "netns", "exec", _SPACE] if far else []
             with log.open("ab") as output:
                 child = subprocess.Popen(
-                    [*inside, sys.executable, *words], stdin=subprocess.PIPE, stdout=output,
-                    stderr=output, start_new_session=True, preexec_fn=end_with_parent,
-                )  # fmt: skip
+                    [*inside, sys.executable, *words],
+                    stdin=subprocess.PIPE,
+                    stdout=output,
+                    stderr=output,
+                    start_new_session=True,
+                    preexec_fn=end_with_parent,
+                )
             assert child.stdin is not None
             child.stdin.write(f"{address}\n".encode())
             child.stdin.close()

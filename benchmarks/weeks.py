@@ -70,10 +70,17 @@ def everything_of(people: int) -> dict[str, Any]:
         day_type["ready_by"] = [{"at": "08:00", "hosts": standing // 2, "until": "10:00"}]
         for band in day_type["bands"]:
             band |= {
-                "floor": min(band["floor"], standing), "floor_share": 0.1, "headroom_share": 0.1,
-                "rule": "by room", "lid": standing, "knock": True, "margin": 2,
-                "least_run_minutes": 30, "draining_most": 5, "draining_share": 0.5,
-            }  # fmt: skip
+                "floor": min(band["floor"], standing),
+                "floor_share": 0.1,
+                "headroom_share": 0.1,
+                "rule": "by room",
+                "lid": standing,
+                "knock": True,
+                "margin": 2,
+                "least_run_minutes": 30,
+                "draining_most": 5,
+                "draining_share": 0.5,
+            }
         day_type["bands"][-1] |= {
             "session_limit": pool["session_limit"] - 1,
             "timeouts": {"idle": 900, "disconnected": 1_200},

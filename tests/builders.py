@@ -34,10 +34,20 @@ DAY = 86_400
 PROFILE = Profile("light", Cpu(0.1, 0.0, 0.0), Memory(0.0, 0.0, 0.0), Logon(0.0, 0.0))
 SIZE = Size("s", 8.0, 32.0, Decimal("1.00"), "typed", 1, 0)
 POOL = Pool(
-    id="p", time_zone="UTC", size="s", schedule="x", hosts=Hosts(2), session_limit=2,
-    start=Starting(120.0, 0.0), stop_seconds=60, patience_seconds=None, idle_timeout=600,
-    disconnected_timeout=1200, reconnect_seconds=0, load=Load(1.0, 0.05, 0.0, 0.0),
-)  # fmt: skip
+    id="p",
+    time_zone="UTC",
+    size="s",
+    schedule="x",
+    hosts=Hosts(2),
+    session_limit=2,
+    start=Starting(120.0, 0.0),
+    stop_seconds=60,
+    patience_seconds=None,
+    idle_timeout=600,
+    disconnected_timeout=1200,
+    reconnect_seconds=0,
+    load=Load(1.0, 0.05, 0.0, 0.0),
+)
 BAND = Band(start=0, floor=2, fill_ceiling=1.0, headroom=0, rule="spread", release="keep all")
 
 
@@ -82,9 +92,15 @@ def spells(rows: Sequence[tuple[int, int, int, int]], *, from_connection: bool =
     table = np.array(rows, dtype=np.int64).reshape(-1, 4)
     nothing = np.zeros(len(table), dtype=np.int64)
     return sorted_spells(
-        table[:, 0], table[:, 1], table[:, 2], nothing + from_connection, table[:, 3], nothing,
-        nothing, people=int(table[:, 0].max(initial=-1)) + 1,
-    )  # fmt: skip
+        table[:, 0],
+        table[:, 1],
+        table[:, 2],
+        nothing + from_connection,
+        table[:, 3],
+        nothing,
+        nothing,
+        people=int(table[:, 0].max(initial=-1)) + 1,
+    )
 
 
 def simple(rows: Sequence[tuple[int, int, int]]) -> Spells:

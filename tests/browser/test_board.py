@@ -248,8 +248,13 @@ def test_a_checked_empty(watched):
     page.get_by_test_id("new-plan").click()
     expect(page.get_by_test_id("begin")).to_be_disabled()
     first = page.get_by_test_id("first")
-    for label, text in (("People", "180"), ("Time zone", "Europe/Dublin"), ("Start", "9:00"),
-                        ("Hosts", "20"), ("Session limit", "10")):  # fmt: skip
+    for label, text in (
+        ("People", "180"),
+        ("Time zone", "Europe/Dublin"),
+        ("Start", "9:00"),
+        ("Hosts", "20"),
+        ("Session limit", "10"),
+    ):
         first.get_by_label(label, exact=True).fill(text)
         page.keyboard.press("Enter")
     page.get_by_test_id("begin").click()

@@ -91,8 +91,9 @@ class TestHosts:
         expect(page.get_by_test_id("image")).to_contain_text("in place of 13")
 
     def test_a_workload_is_measured_from_samples(self, watched, plan, tmp_path):
-        rows = [f"s{k},{t},{0.4 + k / 100},{1.5 + k / 50},active"
-                for k in range(20) for t in range(5)]  # fmt: skip
+        rows = [
+            f"s{k},{t},{0.4 + k / 100},{1.5 + k / 50},active" for k in range(20) for t in range(5)
+        ]
         path = tmp_path / "samples.csv"
         path.write_text("\n".join(["session,time,cpu_vcpu,memory_gib,state", *rows]))
         page = watched.open(f"{plan}/hosts")

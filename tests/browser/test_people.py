@@ -249,8 +249,10 @@ def test_people_from_empty(watched):
     expect(page.get_by_test_id("findings")).to_contain_text("may open no pool")
 
 
-@pytest.mark.parametrize("where", ["", "?group=billing", "?group=depot-counters&show=peaks",
-                                   "?panel=directory&show=year"])  # fmt: skip
+@pytest.mark.parametrize(
+    "where",
+    ["", "?group=billing", "?group=depot-counters&show=peaks", "?panel=directory&show=year"],
+)
 def test_axe_finds_nothing_serious(watched, people, where):
     page = watched.open(people + where)
     drawn(page)

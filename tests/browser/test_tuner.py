@@ -95,11 +95,10 @@ def test_what_counts_and_within_what_is_asked_by_hand(watched, demo):
     told = page.request.get(f"{origin}/api/studies/{number[1]}").json()
     asked = told["question"]
     assert [(week["name"], week["weight"]) for week in asked["weeks"]] == [
-        ("ordinary", 1), ("clock forward", 0.25)
-    ]  # fmt: skip
-    assert asked["within"] == [
-        {"path": "schedules.day_types.bands.floor", "low": 1, "high": 4}
-    ]  # fmt: skip
+        ("ordinary", 1),
+        ("clock forward", 0.25),
+    ]
+    assert asked["within"] == [{"path": "schedules.day_types.bands.floor", "low": 1, "high": 4}]
     assert (asked["seconds"], asked["seed"], asked["budget"]) == (600, 7, 400)
     kinds = told["answer"]["front"][0]["schedule"]["day_types"]
     floors = [band["floor"] for kind in kinds for band in kind["bands"]]

@@ -27,9 +27,12 @@ def begin(*arguments: str, **environment: str) -> subprocess.CompletedProcess[st
     """A verb as it is started by hand, in a process of its own."""
     return subprocess.run(
         [sys.executable, "-m", "idle_harbor.cli", *arguments],
-        capture_output=True, text=True, check=False, timeout=120,
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=120,
         env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src"), **environment},
-    )  # fmt: skip
+    )
 
 
 @pytest.fixture
@@ -40,8 +43,16 @@ def plan_file(tmp_path: Path) -> Path:
 
 
 def test_simulate_prints_one_json_object(plan_file):
-    done = begin("simulate", str(plan_file), "--pool", "main", "--seeds", "3", "--json",
-                 DATABASE_URL="postgresql://nowhere:1/none")  # fmt: skip
+    done = begin(
+        "simulate",
+        str(plan_file),
+        "--pool",
+        "main",
+        "--seeds",
+        "3",
+        "--json",
+        DATABASE_URL="postgresql://nowhere:1/none",
+    )
     assert done.returncode == 0, done.stderr
     got = json.loads(done.stdout)
     assert got["seeds"] == 3 and got["pool"] == "main"
@@ -64,8 +75,17 @@ def test_simulate_replays_given_spells(plan_file, tmp_path):
     spells = tmp_path / "spells.csv"
     rows = [f"p{n},2027-03-02T09:00:00,2027-03-02T10:00:00,sign off" for n in range(5)]
     spells.write_text("\n".join(["person,start,end,leaving", *rows]))
-    done = call("simulate", str(plan_file), "--pool", "main", "--seeds", "2", "--json",
-                "--spells", str(spells))  # fmt: skip
+    done = call(
+        "simulate",
+        str(plan_file),
+        "--pool",
+        "main",
+        "--seeds",
+        "2",
+        "--json",
+        "--spells",
+        str(spells),
+    )
     got = json.loads(done.stdout)
     assert got["arrivals"]["mean"] == 5 and got["connected"]["mean"] == 5
     assert got["host_hours"]["ideal"]["mean"] == 1.0
@@ -139,8 +159,9 @@ def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
     met = call("targets", str(after), "--pool", "main", "--seeds", "3").stdout
     assert re.fullmatch(
         r"workday: 4 hosts by 07:30: in time 1[0-5] of 15 times; "
-        r"those started for it stood idle \d+\.\d minutes before\n", met
-    )  # fmt: skip
+        r"those started for it stood idle \d+\.\d minutes before\n",
+        met,
+    )
     assert call("targets", str(plan_file), "--pool", "main").stdout == ""
     unknown = call("words", str(plan_file), "--pool", "other")
     assert unknown.exit_code == 2 and "no pool called 'other'" in unknown.stderr
@@ -177,9 +198,12 @@ def test_nothing_is_compiled_after_install(plan_file):
     )
     begin("compile")
     done = subprocess.run(
-        [sys.executable, "-c", script, str(plan_file)], capture_output=True, text=True,
-        check=False, env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
-    )  # fmt: skip
+        [sys.executable, "-c", script, str(plan_file)],
+        capture_output=True,
+        text=True,
+        check=False,
+        env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
+    )
     assert done.returncode == 0, done.stderr
 
 

@@ -21,25 +21,33 @@ LEAVES = {"sign_off": 1.0, "disconnect": 0.0, "walk_away": 0.0}
 def pattern(name: str = "day", begin: str = "09:00", minutes: int = 480, **more: Any) -> Any:
     """A pattern without any scatter: everyone starts and leaves on the minute."""
     whole = {
-        "id": name, "attendance": ALWAYS,
+        "id": name,
+        "attendance": ALWAYS,
         "start": {"kind": "normal", "mean": begin, "sd_minutes": 0},
         "length": {"kind": "normal", "mean_minutes": minutes, "sd_minutes": 0},
         "leaving": LEAVES,
-    }  # fmt: skip
+    }
     return {**whole, **more}
 
 
 def group(name: str = "people", people: int = 10, patterns: Any = None, **more: Any) -> Any:
     rotation = more.pop("rotation", None)
-    demand = {"kind": "headcount", "people": people, "patterns": patterns or [pattern()],
-              "rotation": rotation}  # fmt: skip
+    demand = {
+        "kind": "headcount",
+        "people": people,
+        "patterns": patterns or [pattern()],
+        "rotation": rotation,
+    }
     return {"id": name, "site": "here", "profile": "office", "demand": demand, **more}
 
 
 def drop_in(name: str = "counter", rate: float = 30.0, **more: Any) -> Any:
     session = {"kind": "fixed", "mean_minutes": 30}
-    demand = {"kind": "drop-in", "arrivals_per_hour": dict.fromkeys(DAYS, [rate] * 24),
-              "session": session}  # fmt: skip
+    demand = {
+        "kind": "drop-in",
+        "arrivals_per_hour": dict.fromkeys(DAYS, [rate] * 24),
+        "session": session,
+    }
     return {"id": name, "site": "here", "profile": "office", "demand": demand, **more}
 
 

@@ -36,14 +36,16 @@ def test_a_zone_takes_every_second_host():
     assert states(result, 0) == [(0, "ready")]
     # Repaired at 1,500: off. The policy sees it at that second's tick and starts both.
     assert states(result, 3) == [
-        (0, "ready"), (1000, "failed"), (1500, "starting"), (1620, "ready"),
-    ]  # fmt: skip
+        (0, "ready"),
+        (1000, "failed"),
+        (1500, "starting"),
+        (1620, "ready"),
+    ]
 
 
 def test_who_was_at_work_asks_again_and_what_they_wait_adds_up():
     """Two people on hosts 0 and 1 of two; host 1 fails at 1,000 and is back, started, at 2,220."""
-    result = drilled(simple([(0, 100, 5000), (1, 100, 5000)]), Drill(1000, 1100, zone=1),
-                     hosts=2)  # fmt: skip
+    result = drilled(simple([(0, 100, 5000), (1, 100, 5000)]), Drill(1000, 1100, zone=1), hosts=2)
     assert result.interrupted == 1
     # Failed until 2,100, which is a tick: started then, ready at 2,220.
     assert outcomes(result) == [(k.OUT_CONNECTED, 0), (k.OUT_CONNECTED, 1220)]
@@ -69,8 +71,14 @@ def test_a_logon_in_progress_begins_anew():
 
     slow = varied(PROFILE, logon_seconds=40.0)
     over = pool(standing=4, session_limit=1)
-    result = go(simple([(0, 980, 5000)]), over=over, rules=KEEP, seconds=9000, profile=slow,
-                drills=(Drill(1000, 100, hosts=1),))  # fmt: skip
+    result = go(
+        simple([(0, 980, 5000)]),
+        over=over,
+        rules=KEEP,
+        seconds=9000,
+        profile=slow,
+        drills=(Drill(1000, 100, hosts=1),),
+    )
     assert outcomes(result) == [(k.OUT_CONNECTED, 60)]
 
 
@@ -82,8 +90,13 @@ def test_repaired_hosts_say_so():
 def test_an_own_host_that_fails_is_waited_for():
     """A dedicated host fails at 1,000 until 1,100: knocked on then, ready at 1,220."""
     over = pool(kind="dedicated", standing=2, session_limit=1)
-    result = go(simple([(0, 100, 5000)]), over=over, rules=schedule(band(floor=1)), seconds=9000,
-                drills=(Drill(1000, 100, hosts=1),))  # fmt: skip
+    result = go(
+        simple([(0, 100, 5000)]),
+        over=over,
+        rules=schedule(band(floor=1)),
+        seconds=9000,
+        drills=(Drill(1000, 100, hosts=1),),
+    )
     assert outcomes(result) == [(k.OUT_CONNECTED, 220)]
 
 
@@ -96,9 +109,14 @@ def test_the_hosts_that_outlive_a_zone_hold_the_peak(zones):
     rows = simple([(person, 100, 9000) for person in range(60)])
     needed = hosts_for(60, 5, zones=zones)
     for hosts, waiting in ((needed, 0), (needed - zones, 1)):
-        result = go(rows, over=pool(standing=hosts, session_limit=5), seconds=9000,
-                    rules=schedule(band(floor=hosts)), zones=zones,
-                    drills=(Drill(1000, 9000, zone=0),))  # fmt: skip
+        result = go(
+            rows,
+            over=pool(standing=hosts, session_limit=5),
+            seconds=9000,
+            rules=schedule(band(floor=hosts)),
+            zones=zones,
+            drills=(Drill(1000, 9000, zone=0),),
+        )
         left = result.peaks[1000 // 300 + 1, k.L_WAITING]
         assert (left > 0) == bool(waiting)
 
@@ -106,8 +124,14 @@ def test_the_hosts_that_outlive_a_zone_hold_the_peak(zones):
 class TestSeveral:
     def test_one_after_the_other(self):
         drills = (Drill(1000, 100, hosts=1), Drill(3000, 100, zone=1))
-        result = go(simple([]), over=pool(standing=2, session_limit=1), rules=KEEP, zones=2,
-                    seconds=5000, drills=drills)  # fmt: skip
+        result = go(
+            simple([]),
+            over=pool(standing=2, session_limit=1),
+            rules=KEEP,
+            zones=2,
+            seconds=5000,
+            drills=drills,
+        )
         failed = [
             (time, host) for time, host, action, _ in actions(result) if action == Action.FAIL
         ]
@@ -117,15 +141,29 @@ class TestSeveral:
         """1,000 to 2,000 and 1,500 to 2,500 on host 0: failed once, until 2,500. The policy looks
         at 2,700 next."""
         drills = (Drill(1000, 1000, hosts=1), Drill(1500, 1000, hosts=1))
-        result = go(simple([]), over=pool(standing=1, session_limit=1), rules=KEEP, seconds=5000,
-                    drills=drills)  # fmt: skip
+        result = go(
+            simple([]),
+            over=pool(standing=1, session_limit=1),
+            rules=KEEP,
+            seconds=5000,
+            drills=drills,
+        )
         assert states(result, 0) == [
-            (0, "ready"), (1000, "failed"), (2500, "off"), (2700, "starting"), (2820, "ready"),
-        ]  # fmt: skip
+            (0, "ready"),
+            (1000, "failed"),
+            (2500, "off"),
+            (2700, "starting"),
+            (2820, "ready"),
+        ]
 
     def test_one_that_begins_as_another_ends_holds_on(self):
         drills = (Drill(1000, 500, hosts=1), Drill(1500, 500, hosts=1))
-        result = go(simple([]), over=pool(standing=1, session_limit=1), rules=KEEP, seconds=5000,
-                    drills=drills)  # fmt: skip
+        result = go(
+            simple([]),
+            over=pool(standing=1, session_limit=1),
+            rules=KEEP,
+            seconds=5000,
+            drills=drills,
+        )
         assert [time for time, state in states(result, 0) if state == "failed"] == [1000]
         assert (2000, 0, Action.REPAIR, Cause.DRILL) in actions(result)

@@ -40,8 +40,14 @@ def test_simulate_a_small_plan():
     ]
     assert abs(np.mean(days) - 270) < 4 * 5.2 / 2
     hours = figures.host_hours
-    parts = (hours.in_use, hours.lingering, hours.fragmentation, hours.readiness, hours.transit,
-             hours.rounding)  # fmt: skip
+    parts = (
+        hours.in_use,
+        hours.lingering,
+        hours.fragmentation,
+        hours.readiness,
+        hours.transit,
+        hours.rounding,
+    )
     assert sum(part.mean for part in parts) == pytest.approx(hours.billed.mean)
     assert 0.0 < hours.ideal.mean <= hours.billed.mean
     assert figures.cost.month == sum(line.amount for line in figures.cost.lines)

@@ -40,13 +40,28 @@ PLAN = to_values(read_plan(demo_plan()))
 USER = "urn:ietf:params:scim:schemas:core:2.0:User"
 GROUP = "urn:ietf:params:scim:schemas:core:2.0:Group"
 
-CALENDAR = "\r\n".join([
-    "BEGIN:VCALENDAR", "VERSION:2.0", "PRODID:-//x//y//EN", "BEGIN:VEVENT", "UID:1",
-    "DTSTART;VALUE=DATE:20270317", "DTEND;VALUE=DATE:20270319", "SUMMARY:Stock-taking",
-    "RRULE:FREQ=YEARLY;COUNT=20", "EXDATE;VALUE=DATE:20280317", "END:VEVENT", "BEGIN:VEVENT",
-    "DTSTART:20270505T090000Z", "DURATION:P2D", "RRULE:FREQ=WEEKLY;BYDAY=MO,TU;UNTIL=20270801",
-    "END:VEVENT", "END:VCALENDAR", "",
-])  # fmt: skip
+CALENDAR = "\r\n".join(
+    [
+        "BEGIN:VCALENDAR",
+        "VERSION:2.0",
+        "PRODID:-//x//y//EN",
+        "BEGIN:VEVENT",
+        "UID:1",
+        "DTSTART;VALUE=DATE:20270317",
+        "DTEND;VALUE=DATE:20270319",
+        "SUMMARY:Stock-taking",
+        "RRULE:FREQ=YEARLY;COUNT=20",
+        "EXDATE;VALUE=DATE:20280317",
+        "END:VEVENT",
+        "BEGIN:VEVENT",
+        "DTSTART:20270505T090000Z",
+        "DURATION:P2D",
+        "RRULE:FREQ=WEEKLY;BYDAY=MO,TU;UNTIL=20270801",
+        "END:VEVENT",
+        "END:VCALENDAR",
+        "",
+    ]
+)
 LDIF = """version: 1
 
 dn: uid=ann,ou=people,dc=x
@@ -62,12 +77,28 @@ member: uid=ann,
  ou=people,dc=x
 member:: dWlkPWFubixvdT1wZW9wbGUsZGM9eA==
 """
-SCIM = json.dumps({"schemas": ["x"], "totalResults": 2, "Resources": [
-    {"schemas": [USER], "id": "1", "userName": "ann", "displayName": "Ann",
-     "emails": [{"value": "ann@x", "primary": True}]},
-    {"schemas": [GROUP], "id": "2", "displayName": "office",
-     "members": [{"value": "1", "type": "User"}]},
-]}, indent=1)  # fmt: skip
+SCIM = json.dumps(
+    {
+        "schemas": ["x"],
+        "totalResults": 2,
+        "Resources": [
+            {
+                "schemas": [USER],
+                "id": "1",
+                "userName": "ann",
+                "displayName": "Ann",
+                "emails": [{"value": "ann@x", "primary": True}],
+            },
+            {
+                "schemas": [GROUP],
+                "id": "2",
+                "displayName": "office",
+                "members": [{"value": "1", "type": "User"}],
+            },
+        ],
+    },
+    indent=1,
+)
 SCIM_LINES = "\n".join(json.dumps(each) for each in json.loads(SCIM)["Resources"])
 SAMPLES = "session,time,cpu_vcpu,memory_gib,state\na,1,0.5,1.5,active\na,2,0.1,1.4,idle\n"
 SPELLS = (
@@ -78,17 +109,74 @@ LIST = "group,person,host\noffice,1,1\noffice,ann,2\n"
 PEOPLE = 'key,name,mail,groups\np1,"Moor, Ann",ann@x,"a; b"\np2,Zoë,,\n'
 PLAN_TEXT = json.dumps(PLAN)[:6_000] + json.dumps(PLAN)[6_000:]
 
-PIECES = st.sampled_from([
-    "²", "٣", "9" * 5_000, "-", "1e999", "NaN", "Infinity", "null", "true", "[", "]", "{", "}",
-    "[" * 300, '{"a":' * 300, '"', "'", '""', "\\ud800", "\\u0000", "\x00", "\ufeff", "\udcff",
-    ",", ";", ":", "\n", "\r", "\r\n", "\n ", "\n\n", " ", "\t", "=cmd|'/c x'!A1", "@", "x" * 500,
-    "0001-01-01", "9999-12-31", "9999-12-31T23:59:59-23:59", "0000-00-00", "00010101", "99991231",
-    "FREQ=SECONDLY", "FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30", "INTERVAL=0", "INTERVAL=-1",
-    "COUNT=999999999", "BYSETPOS=0", "RRULE:FREQ=YEARLY\r\n", "BEGIN:VEVENT\r\n", "DTSTART:",
-    "VALUE=TIME:101010", "DTSTART;TZID=Nowhere/None:20270101T000000", "P9999999D",
-    "schemas", "members", '"members":[{"value":7}]', '"schemas":null', "dn:", "dn:: %%%",
-    "member:: ÿÿ", "changetype: add", "uid:< file:///etc/passwd", "#",
-])  # fmt: skip
+PIECES = st.sampled_from(
+    [
+        "²",
+        "٣",
+        "9" * 5_000,
+        "-",
+        "1e999",
+        "NaN",
+        "Infinity",
+        "null",
+        "true",
+        "[",
+        "]",
+        "{",
+        "}",
+        "[" * 300,
+        '{"a":' * 300,
+        '"',
+        "'",
+        '""',
+        "\\ud800",
+        "\\u0000",
+        "\x00",
+        "\ufeff",
+        "\udcff",
+        ",",
+        ";",
+        ":",
+        "\n",
+        "\r",
+        "\r\n",
+        "\n ",
+        "\n\n",
+        " ",
+        "\t",
+        "=cmd|'/c x'!A1",
+        "@",
+        "x" * 500,
+        "0001-01-01",
+        "9999-12-31",
+        "9999-12-31T23:59:59-23:59",
+        "0000-00-00",
+        "00010101",
+        "99991231",
+        "FREQ=SECONDLY",
+        "FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30",
+        "INTERVAL=0",
+        "INTERVAL=-1",
+        "COUNT=999999999",
+        "BYSETPOS=0",
+        "RRULE:FREQ=YEARLY\r\n",
+        "BEGIN:VEVENT\r\n",
+        "DTSTART:",
+        "VALUE=TIME:101010",
+        "DTSTART;TZID=Nowhere/None:20270101T000000",
+        "P9999999D",
+        "schemas",
+        "members",
+        '"members":[{"value":7}]',
+        '"schemas":null',
+        "dn:",
+        "dn:: %%%",
+        "member:: ÿÿ",
+        "changetype: add",
+        "uid:< file:///etc/passwd",
+        "#",
+    ]
+)
 
 
 @st.composite
@@ -151,8 +239,12 @@ def test_a_file_that_is_nearly_right_is_read_or_refused(name):
     read(whole)
     refused = 0
 
-    @settings(max_examples=CASES[name], deadline=timedelta(seconds=2), derandomize=True,
-              suppress_health_check=list(HealthCheck))  # fmt: skip
+    @settings(
+        max_examples=CASES[name],
+        deadline=timedelta(seconds=2),
+        derandomize=True,
+        suppress_health_check=list(HealthCheck),
+    )
     @given(spoilt(whole))
     def check(text):
         nonlocal refused

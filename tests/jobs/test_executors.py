@@ -30,9 +30,13 @@ def begin(*command: str) -> subprocess.Popen[bytes]:
     """Start a part of the machines, as their verbs do."""
     code = f"from idle_harbor.launch.machines import *; {command[0]}(*{command[1:]!r})"
     return subprocess.Popen(
-        [sys.executable, "-c", code], start_new_session=True, preexec_fn=end_with_parent,
-        stdout=subprocess.DEVNULL, stderr=subprocess.DEVNULL, env=os.environ,
-    )  # fmt: skip
+        [sys.executable, "-c", code],
+        start_new_session=True,
+        preexec_fn=end_with_parent,
+        stdout=subprocess.DEVNULL,
+        stderr=subprocess.DEVNULL,
+        env=os.environ,
+    )
 
 
 class Estate:
@@ -60,9 +64,14 @@ def machines() -> Iterator[Machines]:
     estate.end()
 
 
-@pytest.mark.parametrize("wish", [
-    range_wish(PLAN, "counters", 30), year_wish(PLAN, "field", 2027),
-], ids=lambda wish: wish.kind)  # fmt: skip
+@pytest.mark.parametrize(
+    "wish",
+    [
+        range_wish(PLAN, "counters", 30),
+        year_wish(PLAN, "field", 2027),
+    ],
+    ids=lambda wish: wish.kind,
+)
 def test_parts_are_the_same_wherever_they_are_worked_out(database, machines, wish):
     kind = KINDS[wish.kind]
     numbers = range(wish.parts)

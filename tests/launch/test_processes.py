@@ -168,9 +168,10 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         def ask(path, body=None, kind="application/json"):
             data = json.dumps(body).encode() if isinstance(body, dict) else body
             asked = urllib.request.Request(
-                f"http://127.0.0.1:{port}/api/{path}", data=data,
+                f"http://127.0.0.1:{port}/api/{path}",
+                data=data,
                 headers={"Content-Type": kind} if data else {},
-            )  # fmt: skip
+            )
             with urllib.request.urlopen(asked, timeout=30) as answer:
                 return answer.status
 
@@ -179,28 +180,44 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
                 return json.load(got)
 
         whole = document(
-            sites=[{"id": "here", "time_zone": "Pacific/Apia",
-                    "holidays": {"country": "JP", "region": None}}],
+            sites=[
+                {
+                    "id": "here",
+                    "time_zone": "Pacific/Apia",
+                    "holidays": {"country": "JP", "region": None},
+                }
+            ],
             places=[{"id": "west", "area": "A", "zones": ["w1"]}],
-        )  # fmt: skip
+        )
         plan = {"plan": whole}
         pool, group = {**plan, "pool": "main"}, {**plan, "pool": "main", "group": "people"}
         for path in ("hints", "health", "openapi.json", "people/countries", "plans", "directory"):
             assert ask(path) == 200, path
-        calendar = "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\n" \
-                   "DTSTART;VALUE=DATE:20270601\r\nRRULE:FREQ=YEARLY\r\nSUMMARY:Rest\r\n" \
-                   "END:VEVENT\r\nEND:VCALENDAR\r\n"  # fmt: skip
+        calendar = (
+            "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\n"
+            "DTSTART;VALUE=DATE:20270601\r\nRRULE:FREQ=YEARLY\r\nSUMMARY:Rest\r\n"
+            "END:VEVENT\r\nEND:VCALENDAR\r\n"
+        )
         asked = {
-            "simulations/week": pool, "simulations/range": {**pool, "seeds": 2},
-            "people/crowd": plan, "people/year": plan, "people/range": {**plan, "seeds": 2},
+            "simulations/week": pool,
+            "simulations/range": {**pool, "seeds": 2},
+            "people/crowd": plan,
+            "people/year": plan,
+            "people/range": {**plan, "seeds": 2},
             "people/year/parts": plan,
             "people/calendar": {"text": calendar, "first": "2027-01-01", "last": "2028-01-01"},
             "people/regroup": {**plan, "change": {"kind": "copy", "group": "people", "new": "b"}},
-            "hosts/sizing": pool, "hosts/kinds": group, "hosts/places": group,
-            "pools": plan, "pools/parts": plan, "pools/drill": {**pool, "day": 1, "minute": 600},
-            "checks": plan, "checks/parts": plan, "prices/feed": {**plan, "day": "2027-03-01"},
+            "hosts/sizing": pool,
+            "hosts/kinds": group,
+            "hosts/places": group,
+            "pools": plan,
+            "pools/parts": plan,
+            "pools/drill": {**pool, "day": 1, "minute": 600},
+            "checks": plan,
+            "checks/parts": plan,
+            "prices/feed": {**plan, "day": "2027-03-01"},
             "prices/sheet": {**plan, "form": "csv"},
-        }  # fmt: skip
+        }
         for path, body in asked.items():
             assert ask(path, body) == 200, path
         assert ask("plans", {**plan, "words": "first"}) == 201

@@ -15,9 +15,12 @@ CHECKOUT = Path(__file__).parent.parent.parent
 def demo(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run(
         [sys.executable, "-m", "idle_harbor.cli", "demo", *arguments],
-        capture_output=True, text=True, check=False, timeout=60,
+        capture_output=True,
+        text=True,
+        check=False,
+        timeout=60,
         env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src"), **environment},
-    )  # fmt: skip
+    )
 
 
 def test_a_port_in_use():
@@ -55,9 +58,12 @@ def test_a_server_takes_the_compiled_engine_whoever_starts_it():
     )
     environment = {k: v for k, v in os.environ.items() if not k.startswith("NUMBA_")}
     done = subprocess.run(
-        [sys.executable, "-c", script], capture_output=True, text=True, check=False,
+        [sys.executable, "-c", script],
+        capture_output=True,
+        text=True,
+        check=False,
         env={**environment, "PYTHONPATH": str(CHECKOUT / "src")},
-    )  # fmt: skip
+    )
     assert done.returncode == 0, done.stderr
 
 
@@ -73,8 +79,10 @@ def test_a_killed_start_leaves_no_server_behind(tmp_path):
     )
     parent = subprocess.Popen(
         [sys.executable, "-c", script, str(tmp_path / "server.log")],
-        stdout=subprocess.PIPE, text=True, env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
-    )  # fmt: skip
+        stdout=subprocess.PIPE,
+        text=True,
+        env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
+    )
     assert parent.stdout is not None
     server = int(parent.stdout.readline())
     parent.kill()

@@ -102,8 +102,10 @@ def test_results_are_bounded_and_age(store, database_address, monkeypatch):
     kept = [store.result(f"{k:064x}", "e1", "range 8") is not None for k in range(5)]
     assert kept == [False, False, True, True, True]
     with psycopg.connect(database_address) as other:
-        other.execute("UPDATE results SET made_at = now() - interval '91 days' WHERE input_hash "
-                      "= %s", (f"{3:064x}",))  # fmt: skip
+        other.execute(
+            "UPDATE results SET made_at = now() - interval '91 days' WHERE input_hash = %s",
+            (f"{3:064x}",),
+        )
     for k in (5, 6):
         store.store_result(f"{k:064x}", "e1", "range 8", "{}")
     kept = [store.result(f"{k:064x}", "e1", "range 8") is not None for k in range(7)]

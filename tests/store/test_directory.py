@@ -61,8 +61,7 @@ def test_a_preview_says_what_would_change_and_nothing_has(directory, read, take)
     preview = found["preview"]
     assert preview["people"] == {"added": 1, "changed": 1, "dropped": 1, "total": 3}
     assert preview["added"][0]["key"] == "p4" and preview["dropped"][0]["key"] == "p3"
-    assert preview["changed"][0] == {
-        "key": "p1", "now": "Ann Moor, ann@x", "before": "Ann, ann@x"}  # fmt: skip
+    assert preview["changed"][0] == {"key": "p1", "now": "Ann Moor, ann@x", "before": "Ann, ann@x"}
     moves = {g["key"]: (g["what"], g["joining"], g["leaving"]) for g in preview["groups"]}
     assert moves == {"a": ("kept", 1, 0), "b": ("dropped", 0, 1), "c": ("added", 1, 0)}
     assert directory.summary()["people"] == 3
@@ -79,11 +78,14 @@ def test_the_same_file_again_changes_nothing(take):
     assert preview["groups"] == []
 
 
-@pytest.mark.parametrize(("text", "line", "says"), [
-    (FIRST + "p1,Ann again,,\n", 5, "the key p1 was given before, in line 2"),
-    (FIRST + ",Nobody,,\n", 5, "the key is empty"),
-    (FIRST + "p4,Cut", 5, "2 cells"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "line", "says"),
+    [
+        (FIRST + "p1,Ann again,,\n", 5, "the key p1 was given before, in line 2"),
+        (FIRST + ",Nobody,,\n", 5, "the key is empty"),
+        (FIRST + "p4,Cut", 5, "2 cells"),
+    ],
+)
 def test_one_wrong_row_and_nothing_is_taken(directory, read, take, text, line, says):
     take(FIRST)
     found = read(text.replace("Ben", "Benno"))
@@ -104,8 +106,10 @@ PERSON = "dn: uid=p1,dc=x\nobjectClass: person\nuid: p1\ncn: Ann\n\n"
 
 
 def test_people_of_inner_groups_count_in_the_outer_one(directory, take):
-    take(PERSON + group_record("outer", "cn=inner,dc=x") + group_record("inner", "uid=p1,dc=x"),
-         "ldif")  # fmt: skip
+    take(
+        PERSON + group_record("outer", "cn=inner,dc=x") + group_record("inner", "uid=p1,dc=x"),
+        "ldif",
+    )
     groups = {g["key"]: (g["people"], g["holds"]) for g in directory.summary()["groups"]}
     assert groups == {"outer": (1, ["inner"]), "inner": (1, [])}
 

@@ -61,14 +61,17 @@ def test_two_changes_that_wait_for_each_other(store, database_address):
     assert len(said) == 1 and "waited for each other" in said[0]
 
 
-@pytest.mark.parametrize(("error", "kind", "says"), [
-    (psycopg.errors.DiskFull, StoreFull, "disk of the database is full"),
-    (psycopg.errors.OutOfMemory, StoreFull, "out of memory"),
-    (psycopg.errors.TooManyConnections, StoreBusy, "as many connections"),
-    (psycopg.errors.SerializationFailure, StoreBusy, "came in between"),
-    (psycopg.errors.AdminShutdown, StoreGone, "does not answer"),
-    (psycopg.OperationalError, StoreGone, "does not answer"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("error", "kind", "says"),
+    [
+        (psycopg.errors.DiskFull, StoreFull, "disk of the database is full"),
+        (psycopg.errors.OutOfMemory, StoreFull, "out of memory"),
+        (psycopg.errors.TooManyConnections, StoreBusy, "as many connections"),
+        (psycopg.errors.SerializationFailure, StoreBusy, "came in between"),
+        (psycopg.errors.AdminShutdown, StoreGone, "does not answer"),
+        (psycopg.OperationalError, StoreGone, "does not answer"),
+    ],
+)
 def test_every_trouble_has_its_own_sentence(error, kind, says):
     found = _in_words(error("raw words of the server"))
     assert type(found) is kind and says in str(found)
@@ -199,8 +202,9 @@ def test_a_stop_is_heard_inside_a_long_statement(store, monkeypatch, step):
     assert time.monotonic() - asked < 3.0
     latest = held.latest_import()
     assert (latest["state"], latest["problem"]) == (
-        "dropped", "stopped on request; the directory is as it was",
-    )  # fmt: skip
+        "dropped",
+        "stopped on request; the directory is as it was",
+    )
     assert held.summary()["people"] == 0
 
 

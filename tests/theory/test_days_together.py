@@ -30,11 +30,13 @@ def steady(**changes):
 def plan(together, sites=1):
     """A group of 400 at each site, all in one pool."""
     names = [f"site-{k}" for k in range(sites)]
-    return plan_of(document(
-        sites=[{"id": name, "time_zone": "UTC", "together": together} for name in names],
-        groups=[{**group(f"at-{name}", PEOPLE, [steady()]), "site": name} for name in names],
-        access=[{"group": f"at-{name}", "pool": "main"} for name in names],
-    ))  # fmt: skip
+    return plan_of(
+        document(
+            sites=[{"id": name, "time_zone": "UTC", "together": together} for name in names],
+            groups=[{**group(f"at-{name}", PEOPLE, [steady()]), "site": name} for name in names],
+            access=[{"group": f"at-{name}", "pool": "main"} for name in names],
+        )
+    )
 
 
 def days_of(whole, groups=1):
@@ -116,11 +118,13 @@ def test_sites_know_nothing_of_each_other_and_groups_of_a_site_are_one():
 
 def test_nobody_comes_twice_because_the_day_is_fine():
     """Everybody comes on a usual day: a good one brings nobody more, a bad one keeps some away."""
-    certain = plan_of(document(
-        sites=[{"id": "here", "time_zone": "UTC", "together": {"attendance_cv": 0.3}}],
-        groups=[group("a", PEOPLE, [steady(attendance=dict.fromkeys(DAYS, 1.0))])],
-        access=[{"group": "a", "pool": "main"}],
-    ))  # fmt: skip
+    certain = plan_of(
+        document(
+            sites=[{"id": "here", "time_zone": "UTC", "together": {"attendance_cv": 0.3}}],
+            groups=[group("a", PEOPLE, [steady(attendance=dict.fromkeys(DAYS, 1.0))])],
+            access=[{"group": "a", "pool": "main"}],
+        )
+    )
     came, _ = days_of(certain)
     assert came.max() == PEOPLE and came.min() < 0.8 * PEOPLE
 

@@ -29,19 +29,30 @@ def strained(sessions, over, size, profile):
 
 profiles = st.builds(
     lambda mean, sd, memory, gpu, ops, mbit: varied(
-        PROFILE, cpu_mean=mean, cpu_sd=sd, memory_gib_active=memory, gpu_gib=gpu, disk_ops=ops,
+        PROFILE,
+        cpu_mean=mean,
+        cpu_sd=sd,
+        memory_gib_active=memory,
+        gpu_gib=gpu,
+        disk_ops=ops,
         display=Display(1, 1.0, mbit=Mbit(0.0, mbit, 0.0), busy_minute=2.0),
     ),
-    st.floats(0.1, 2), st.floats(0, 1.5), st.floats(0.2, 6), st.sampled_from([0.0, 0.5, 2.5]),
-    st.floats(0, 200), st.floats(0, 30),
-)  # fmt: skip
+    st.floats(0.1, 2),
+    st.floats(0, 1.5),
+    st.floats(0.2, 6),
+    st.sampled_from([0.0, 0.5, 2.5]),
+    st.floats(0, 200),
+    st.floats(0, 30),
+)
 sizes = st.builds(
     lambda vcpu, gib, ops, mbit: replace(
         SIZE, vcpu=vcpu, memory_gib=gib, gpu_gib=16.0, disk_ops=ops, network_mbit=mbit
     ),
-    st.sampled_from([2.0, 4.0, 8.0, 16.0]), st.sampled_from([8.0, 32.0, 64.0]),
-    st.sampled_from([None, 500.0, 3_000.0]), st.sampled_from([None, 100.0, 900.0]),
-)  # fmt: skip
+    st.sampled_from([2.0, 4.0, 8.0, 16.0]),
+    st.sampled_from([8.0, 32.0, 64.0]),
+    st.sampled_from([None, 500.0, 3_000.0]),
+    st.sampled_from([None, 100.0, 900.0]),
+)
 
 
 bursts = st.sampled_from([None, *(Burst(share, 0.0, 0.0) for share in (0.1, 0.6, 0.95, 1.0))])
@@ -66,9 +77,13 @@ hundredths = st.integers(1, 300).map(lambda n: n / 100)
 
 @settings(max_examples=120, deadline=None)
 @given(
-    st.sampled_from(["cpu", "memory", "gpu", "disk", "network"]), st.integers(1, 60), hundredths,
-    st.sampled_from([0.5, 0.7, 0.8, 0.85, 0.9, 1.0]), hundredths, st.sampled_from([1.0, 0.4, 0.2]),
-)  # fmt: skip
+    st.sampled_from(["cpu", "memory", "gpu", "disk", "network"]),
+    st.integers(1, 60),
+    hundredths,
+    st.sampled_from([0.5, 0.7, 0.8, 0.85, 0.9, 1.0]),
+    hundredths,
+    st.sampled_from([1.0, 0.4, 0.2]),
+)
 def test_exactly_at_the_bound_both_say_it_fits(resource, sessions, draw, limit, base, baseline):
     """base + n draws are limit × size, in decimal: n fit and n + 1 do not."""
     exact = Decimal(repr(draw)) * sessions
@@ -76,11 +91,20 @@ def test_exactly_at_the_bound_both_say_it_fits(resource, sessions, draw, limit, 
     room = float((exact + (Decimal(repr(base)) if has_base else 0)) / Decimal(repr(limit)))
     assume(Decimal(repr(room)) * Decimal(repr(limit)) == exact + Decimal(repr(base)) * has_base)
     none = {"vcpu": 1e5, "memory_gib": 1e5, "gpu_gib": 1e5}
-    field = {"cpu": "vcpu", "memory": "memory_gib", "gpu": "gpu_gib", "disk": "disk_ops",
-             "network": "network_mbit"}[resource]  # fmt: skip
-    drawn = {"cpu": {"cpu_mean": draw}, "memory": {"memory_gib_active": draw},
-             "gpu": {"gpu_gib": draw}, "disk": {"disk_ops": draw},
-             "network": {"display": Display(1, 1, mbit=Mbit(0, draw), busy_minute=1)}}  # fmt: skip
+    field = {
+        "cpu": "vcpu",
+        "memory": "memory_gib",
+        "gpu": "gpu_gib",
+        "disk": "disk_ops",
+        "network": "network_mbit",
+    }[resource]
+    drawn = {
+        "cpu": {"cpu_mean": draw},
+        "memory": {"memory_gib_active": draw},
+        "gpu": {"gpu_gib": draw},
+        "disk": {"disk_ops": draw},
+        "network": {"display": Display(1, 1, mbit=Mbit(0, draw), busy_minute=1)},
+    }
     size = varied(SIZE, **(none | {field: room}))
     profile = varied(PROFILE, **({"cpu_mean": 0.0} | drawn[resource]))
     over = pool(load_limit=limit, load_tolerance=0.05, base_vcpu=0.0, base_gib=0.0)

@@ -53,8 +53,11 @@ def agrees(found: np.ndarray, theory: np.ndarray, width: int) -> None:
 def test_drop_ins_are_m_of_t_through_a_clock_change(day, hours, kind):
     """m(t) = ∫ λ(u) P(S > t − u) du (Eick, Massey and Whitt 1993, eq. 2), λ by the wall clock."""
     rates = [60.0, 240.0, 30.0, 90.0] + [45.0] * 20
-    demand = {"kind": "drop-in", "arrivals_per_hour": dict.fromkeys(DAYS, rates),
-              "session": {"kind": kind, "mean_minutes": 40, "cv": 0.6}}  # fmt: skip
+    demand = {
+        "kind": "drop-in",
+        "arrivals_per_hour": dict.fromkeys(DAYS, rates),
+        "session": {"kind": kind, "mean_minutes": 40, "cv": 0.6},
+    }
     whole = {"id": "g", "site": "here", "profile": "office", "demand": demand}
     found = concurrency(plan_with(whole), day, 1)
     assert found.shape[1] == hours * 12
@@ -77,10 +80,11 @@ def test_headcount_is_its_integral_through_a_clock_change(day):
     """P(present at t) = ∫ f(start) P(length > t − start): skipped starts wait for the gap's end."""
     people, sd = 400, 35
     night = pattern(
-        begin="01:40", attendance=dict.fromkeys(DAYS, 0.8),
+        begin="01:40",
+        attendance=dict.fromkeys(DAYS, 0.8),
         start={"kind": "normal", "mean": "01:40", "sd_minutes": sd},
         length={"kind": "normal", "mean_minutes": 150, "sd_minutes": 25},
-    )  # fmt: skip
+    )
     found = concurrency(plan_with(group(people=people, patterns=[night])), day, 1)
 
     # Every wall minute as the instant it first names, or the end of the gap it falls in.
@@ -122,11 +126,22 @@ def test_a_shift_of_visits_is_on_the_wall_clock_as_that_of_people_is(day, minute
     """
     hour = 4
     rates = {d: [3_000.0 if h == hour else 0.0 for h in range(24)] for d in DAYS}
-    visits = {"id": "counter", "site": "here", "profile": "office", "demand": {
-        "kind": "drop-in", "arrivals_per_hour": rates,
-        "session": {"kind": "fixed", "mean_minutes": 1}}}  # fmt: skip
-    event = {"id": "moved", "groups": [], "shift_minutes": minutes,
-             "when": {"kind": "dates", "from": str(day), "to": str(day)}}  # fmt: skip
+    visits = {
+        "id": "counter",
+        "site": "here",
+        "profile": "office",
+        "demand": {
+            "kind": "drop-in",
+            "arrivals_per_hour": rates,
+            "session": {"kind": "fixed", "mean_minutes": 1},
+        },
+    }
+    event = {
+        "id": "moved",
+        "groups": [],
+        "shift_minutes": minutes,
+        "when": {"kind": "dates", "from": str(day), "to": str(day)},
+    }
     plan = plan_with(
         visits, group(people=1, patterns=[pattern(begin=f"0{hour}:00")]), events=[event]
     )

@@ -21,13 +21,19 @@ def flapping(hosts: int, **changes):
     bands = []
     for half in range(48):
         floor = hosts if half % 2 else 0
-        bands.append({"from": f"{half // 2:02d}:{30 * (half % 2):02d}", "floor": floor,
-                      "release": "when empty"})  # fmt: skip
+        bands.append(
+            {
+                "from": f"{half // 2:02d}:{30 * (half % 2):02d}",
+                "floor": floor,
+                "release": "when empty",
+            }
+        )
     whole["pools"][0]["hosts"] = {"standing": hosts}
     whole["pools"][0]["start"] = {"mean_seconds": 60, "cv": 0.1}
     every = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
-    whole["schedules"] = [{"id": "main", "day_types": [
-        {"id": "all", "weekdays": every, "bands": bands}]}]  # fmt: skip
+    whole["schedules"] = [
+        {"id": "main", "day_types": [{"id": "all", "weekdays": every, "bands": bands}]}
+    ]
     return whole
 
 
@@ -57,10 +63,16 @@ def test_lanes_of_flapping_hosts_come_in_parts_that_are_the_whole(client, monkey
     assert actions == whole["actions"]
     for lane in whole["lanes"]:
         # A part begins with the state that holds then, which is no change where none happens.
-        again = [c for k, c in enumerate(found[lane["host"]])
-                 if k == 0 or c["state"] != found[lane["host"]][k - 1]["state"]]  # fmt: skip
-        plain = [c for k, c in enumerate(lane["changes"])
-                 if k == 0 or c["state"] != lane["changes"][k - 1]["state"]]  # fmt: skip
+        again = [
+            c
+            for k, c in enumerate(found[lane["host"]])
+            if k == 0 or c["state"] != found[lane["host"]][k - 1]["state"]
+        ]
+        plain = [
+            c
+            for k, c in enumerate(lane["changes"])
+            if k == 0 or c["state"] != lane["changes"][k - 1]["state"]
+        ]
         assert again == plain
 
 
@@ -117,11 +129,18 @@ def test_pictures_of_very_many_groups_are_bounded(client):
     groups = [group | {"id": f"g{k}"} for k in range(500)]
     plan = document(groups=groups, access=[])
     for path, days, status in (
-        ("crowd", 7, 200), ("crowd", 31, 422), ("crowd", 366, 422), ("year", 366, 422),
+        ("crowd", 7, 200),
+        ("crowd", 31, 422),
+        ("crowd", 366, 422),
+        ("year", 366, 422),
         ("range", 366, 422),
-    ):  # fmt: skip
-        got = client.post(f"/api/people/{path}", json={"plan": plan, "days": days, "seeds": 2}
-                          if path == "range" else {"plan": plan, "days": days})  # fmt: skip
+    ):
+        got = client.post(
+            f"/api/people/{path}",
+            json={"plan": plan, "days": days, "seeds": 2}
+            if path == "range"
+            else {"plan": plan, "days": days},
+        )
         assert got.status_code == status, (path, days)
         assert len(got.data) < 40_000_000
 

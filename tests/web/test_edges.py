@@ -97,9 +97,20 @@ ODD_DATES = ["0001-01-01", "9999-12-31", "1970-12-31", "2200-01-01"]
 
 
 @pytest.mark.parametrize("day", ODD_DATES)
-@pytest.mark.parametrize("where", [
-    "week_of", "first", "growth", "event", "holiday", "pool", "crowd", "calendar", "range",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "where",
+    [
+        "week_of",
+        "first",
+        "growth",
+        "event",
+        "holiday",
+        "pool",
+        "crowd",
+        "calendar",
+        "range",
+    ],
+)
 def test_dates_of_other_centuries_are_refused(client, day, where):
     plan = document()
     ask = {"plan": plan, "pool": "main"}

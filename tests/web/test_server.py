@@ -114,8 +114,9 @@ def test_a_body_over_its_limit_is_refused_as_such(port, chunked):
     connection = http.client.HTTPConnection("127.0.0.1", port, timeout=30)
     # It may not listen to the end.
     with contextlib.suppress(BrokenPipeError, ConnectionResetError):
-        connection.request("POST", "/api/people/crowd", body=body, headers=head,
-                           encode_chunked=chunked)  # fmt: skip
+        connection.request(
+            "POST", "/api/people/crowd", body=body, headers=head, encode_chunked=chunked
+        )
     try:
         answer = connection.getresponse()
         assert answer.status == 413
@@ -162,8 +163,9 @@ def placed(head, port):
 @pytest.mark.parametrize("head", FOREIGN)
 @pytest.mark.parametrize(("method", "path"), CHANGES)
 def test_a_foreign_page_changes_nothing(port, method, path, head):
-    status, body, _ = ask(port, path, method, b"{}", {"Content-Type": "application/json"}
-                          | placed(head, port))  # fmt: skip
+    status, body, _ = ask(
+        port, path, method, b"{}", {"Content-Type": "application/json"} | placed(head, port)
+    )
     assert status == 403
     assert json.loads(body)["type"] == "/problems/other-origin"
 

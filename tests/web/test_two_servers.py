@@ -38,9 +38,11 @@ class Servers:
         data = body if isinstance(body, bytes) else body and json.dumps(body).encode()
         kind = "application/octet-stream" if isinstance(body, bytes) else "application/json"
         request = urllib.request.Request(
-            f"http://127.0.0.1:{self.port}/api/{path}", data,
-            {"Content-Type": kind, "Connection": "close", **headers}, method=method or None,
-        )  # fmt: skip
+            f"http://127.0.0.1:{self.port}/api/{path}",
+            data,
+            {"Content-Type": kind, "Connection": "close", **headers},
+            method=method or None,
+        )
         try:
             with urllib.request.urlopen(request, timeout=30) as answer:
                 return json.loads(answer.readline())

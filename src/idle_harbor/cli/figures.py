@@ -65,15 +65,18 @@ def _print_figures(values: dict[str, Any], currency: str) -> None:
         ("first in a quiet hour", _first(values["first"])),
         ("lost returns", _lost(values["returns"])),
         ("signed off by force", _forced(values)),
-        ("sessions, mean and peak", f"{values['sessions']['mean']['mean']:,.1f} and "
-         f"{values['sessions']['peak']['mean']:,.1f}"),
+        (
+            "sessions, mean and peak",
+            f"{values['sessions']['mean']['mean']:,.1f} and "
+            f"{values['sessions']['peak']['mean']:,.1f}",
+        ),
         ("strained share", f"{values['strained_share']['mean']:.2%}"),
         ("behind a slow line", f"{values['behind_share']['mean']:.2%}"),
         ("hours at the baseline", f"{values['baseline_hours']['mean']:,.1f}"),
         ("host-hours billed", f"{hours['billed']['mean']:,.1f}"),
         ("ideal line", f"{hours['ideal']['mean']:,.1f}"),
         ("cost of a month", f"{values['cost']['month']} {currency}"),
-    ]  # fmt: skip
+    ]
     for name, value in rows:
         click.echo(f"{name:26}{value}")
 

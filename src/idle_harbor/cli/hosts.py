@@ -30,14 +30,18 @@ def sizing(plan: Path, pool: str, spare: int, lose_zone: bool) -> None:
         found = find_pool(checked, pool)
         check_sizing(checked, found, wish)
         picture = sizing_of(checked, found, wish)
-    click.echo(f"{picture.crest.peak.value:,.0f} sessions at once in 19 of 20 weeks; "
-               f"the hosts hold {picture.holds:,}")  # fmt: skip
+    click.echo(
+        f"{picture.crest.peak.value:,.0f} sessions at once in 19 of 20 weeks; "
+        f"the hosts hold {picture.holds:,}"
+    )
     click.echo(f"{'size':14}{'bears':>8}  {'binds':10}{'limit':>7}{'hosts':>8}{'session-hour':>15}")
     for view in picture.sizes:
         price = "–" if view.per_session_hour is None else f"{view.per_session_hour:.4f}"
         hosts = view.hosts[min(view.limit, len(view.hosts)) - 1]
-        click.echo(f"{view.size.id:14}{view.density.sessions:>8}  {view.density.binding:10}"
-                   f"{view.limit:>7}{hosts:>8}{price:>15}  {view.missing}".rstrip())  # fmt: skip
+        click.echo(
+            f"{view.size.id:14}{view.density.sessions:>8}  {view.density.binding:10}"
+            f"{view.limit:>7}{hosts:>8}{price:>15}  {view.missing}".rstrip()
+        )
 
 
 @main.command()
@@ -56,15 +60,18 @@ def checks(plan: Path) -> None:
             check_sizing(checked, pool, Wish())
     found = [each.finding for each in findings_of(checked)]
     for finding in found:
-        click.echo(f"{finding.severity}: {finding.pointer}: {finding.message}; {finding.matters}; "
-                   f"{finding.mend}")  # fmt: skip
+        click.echo(
+            f"{finding.severity}: {finding.pointer}: {finding.message}; {finding.matters}; "
+            f"{finding.mend}"
+        )
     sys.exit(1 if any(finding.severity == "harm" for finding in found) else 0)
 
 
 @main.command()
 @PLAN
-@click.option("--format", "form", default="csv", show_default=True,
-              type=click.Choice(["csv", "json"]))  # fmt: skip
+@click.option(
+    "--format", "form", default="csv", show_default=True, type=click.Choice(["csv", "json"])
+)
 def prices(plan: Path, form: str) -> None:
     """Print a plan's price sheet, to be changed elsewhere and brought in again."""
     from idle_harbor.formats.plan.codec import parse_plan

@@ -134,8 +134,9 @@ def export(name: str) -> None:
 
     address = os.environ.get("DATABASE_URL") or running_address()
     if address is None:
-        fail(["no database is running here; start one with ./idle-harbor demo, "
-               "or set DATABASE_URL"])  # fmt: skip
+        fail(
+            ["no database is running here; start one with ./idle-harbor demo, or set DATABASE_URL"]
+        )
     try:
         with Database(address) as database:
             document = database.find_document(name)

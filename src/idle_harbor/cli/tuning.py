@@ -68,8 +68,10 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
     if values["early"]:
         click.echo("The study was ended before its budget: more weeks might have found more.")
     click.echo(f"{values['candidates']:,} candidates tried over {values['weeks']:,} weeks.\n")
-    click.echo(f"{'':16}{'a month':>14}{'19 of 20':>11}{'refused':>9}{'strained':>9}"
-               f"{'lost':>9}{'forced':>9}  promise")  # fmt: skip
+    click.echo(
+        f"{'':16}{'a month':>14}{'19 of 20':>11}{'refused':>9}{'strained':>9}"
+        f"{'lost':>9}{'forced':>9}  promise"
+    )
     rows = [values["current"], *values["rules"], *values["front"]]
     for point in rows:
         click.echo(_line(point, currency))
@@ -84,11 +86,15 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
         click.echo(f"{number:3}. {step['change']}.")
         alone = step["alone_saves"]
         way = "more" if alone > 0 else "less"
-        click.echo(f"     {step['text']} Without it alone: {abs(alone):,.0f} {currency} {way}"
-                   f"{'' if step['alone_keeps'] else ', and the promise breaks'}.")  # fmt: skip
+        click.echo(
+            f"     {step['text']} Without it alone: {abs(alone):,.0f} {currency} {way}"
+            f"{'' if step['alone_keeps'] else ', and the promise breaks'}."
+        )
     total = sum(step["saves"] for step in explained["steps"])
-    click.echo(f"     Together {total:,.0f} {currency} a month: {explained['before']:,.0f} before, "
-               f"{explained['after']:,.0f} after.")  # fmt: skip
+    click.echo(
+        f"     Together {total:,.0f} {currency} a month: {explained['before']:,.0f} before, "
+        f"{explained['after']:,.0f} after."
+    )
 
 
 def _print_together(values: dict[str, Any], currency: str) -> None:
@@ -161,11 +167,21 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
 )
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
 def tune(
-    plan: Path, pool: str | None, every: bool, budget: float | None,
-    promise: tuple[str, ...], free: str, lock: tuple[str, ...],
-    within: tuple[str, ...], axis: str, weeks: int, seconds: int | None, seed: int,
-    output: Path | None, as_json: bool,
-) -> None:  # fmt: skip
+    plan: Path,
+    pool: str | None,
+    every: bool,
+    budget: float | None,
+    promise: tuple[str, ...],
+    free: str,
+    lock: tuple[str, ...],
+    within: tuple[str, ...],
+    axis: str,
+    weeks: int,
+    seconds: int | None,
+    seed: int,
+    output: Path | None,
+    as_json: bool,
+) -> None:
     """Find the settings of a pool that keep its promise at the least cost."""
     if every == (pool is not None):
         raise click.UsageError("name a --pool, or ask for --all")
@@ -196,12 +212,18 @@ def tune(
                 whole = checked(_promised(whole, each, promise))
         asked = [
             Question(
-                each, ordinary(whole), freedoms_of(presets.get(free.strip(), names)), lock,
-                tuple(_bound(each) for each in within), axis, weeks, seed,
+                each,
+                ordinary(whole),
+                freedoms_of(presets.get(free.strip(), names)),
+                lock,
+                tuple(_bound(each) for each in within),
+                axis,
+                weeks,
+                seed,
                 None if seconds is None else max(seconds // len(pools), 1),
             )
             for each in pools
-        ]  # fmt: skip
+        ]
         seen = ""
 
         def progress(study: Study) -> None:

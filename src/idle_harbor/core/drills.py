@@ -47,13 +47,18 @@ def drill_week(plan: Plan, pool_id: str, failure: Failure, seed: int) -> Drilled
     check_amount(calm, 2)
     zones, horizon = calm.setting.zones, calm.horizon
     if failure.zone is not None and failure.zone >= zones:
-        raise PlanError([Fault("", f"pool '{pool_id}' has {zones} zones, no {failure.zone + 1}",
-                               "name one of them, or give a number of hosts")])  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    "",
+                    f"pool '{pool_id}' has {zones} zones, no {failure.zone + 1}",
+                    "name one of them, or give a number of hosts",
+                )
+            ]
+        )
     day = horizon.dates[horizon.warm_days + failure.day]
     instant = local_to_instant(horizon.zone, day, failure.minute * 60)
-    drill = Drill(
-        instant - horizon.counted, failure.minutes * 60, failure.zone, failure.hosts
-    )  # fmt: skip
+    drill = Drill(instant - horizon.counted, failure.minutes * 60, failure.zone, failure.hosts)
     case = case_of(plan, pool_id, drills=[drill])
     before, after = week(calm, seed), week(case, seed, record=True)
     waiting = after.run.peaks[(instant - horizon.start) // BIN_SECONDS :, codes.L_WAITING]

@@ -184,8 +184,9 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     quiet = [result for result in results if result.first.mean is not None]
     ended = [result for result in results if result.forced_share is not None]
 
-    def over(value: Callable[[Outcome], float | None], some: Sequence[Outcome] = results
-             ) -> Estimate:  # fmt: skip
+    def over(
+        value: Callable[[Outcome], float | None], some: Sequence[Outcome] = results
+    ) -> Estimate:
         return estimate([value(result) for result in some])
 
     return Figures(

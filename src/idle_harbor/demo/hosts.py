@@ -17,41 +17,70 @@ def places() -> list[dict[str, Any]]:
         return [{"site": site, "round_trip_ms": ms} for site, ms in measured]
 
     return [
-        {"id": "westquay", "area": "EEA", "zones": ["west-1", "west-2", "west-3"],
-         "lines": lines(9, 24, 14, 88, 38),
-         "offers": [
-             {"size": "sloop"}, {"size": "skiff"}, {"size": "ketch"}, {"size": "dinghy"},
-             {"size": "raft"}, {"size": "barge", "zones": ["west-1"]},
-             {"size": "lantern", "zones": ["west-1", "west-2"]},
-         ]},
-        {"id": "northlight", "area": "EEA", "zones": ["north-1", "north-2"],
-         "lines": lines(31, 45, 36, 104, 61),
-         "offers": [
-             {"size": "sloop", "hourly": "0.371"}, {"size": "skiff", "hourly": "0.188"},
-             {"size": "ketch", "hourly": "0.735", "zones": ["north-1"]},
-         ]},
-        {"id": "elmshore", "area": "Canada", "zones": ["elm-1", "elm-2"],
-         "lines": lines(92, 118, 96, 12, 101),
-         "offers": [
-             {"size": "sloop", "hourly": "0.398"}, {"size": "skiff", "hourly": "0.199"},
-             {"size": "lantern", "hourly": "1.065"},
-         ]},
-    ]  # fmt: skip
+        {
+            "id": "westquay",
+            "area": "EEA",
+            "zones": ["west-1", "west-2", "west-3"],
+            "lines": lines(9, 24, 14, 88, 38),
+            "offers": [
+                {"size": "sloop"},
+                {"size": "skiff"},
+                {"size": "ketch"},
+                {"size": "dinghy"},
+                {"size": "raft"},
+                {"size": "barge", "zones": ["west-1"]},
+                {"size": "lantern", "zones": ["west-1", "west-2"]},
+            ],
+        },
+        {
+            "id": "northlight",
+            "area": "EEA",
+            "zones": ["north-1", "north-2"],
+            "lines": lines(31, 45, 36, 104, 61),
+            "offers": [
+                {"size": "sloop", "hourly": "0.371"},
+                {"size": "skiff", "hourly": "0.188"},
+                {"size": "ketch", "hourly": "0.735", "zones": ["north-1"]},
+            ],
+        },
+        {
+            "id": "elmshore",
+            "area": "Canada",
+            "zones": ["elm-1", "elm-2"],
+            "lines": lines(92, 118, 96, 12, 101),
+            "offers": [
+                {"size": "sloop", "hourly": "0.398"},
+                {"size": "skiff", "hourly": "0.199"},
+                {"size": "lantern", "hourly": "1.065"},
+            ],
+        },
+    ]
 
 
 def _size(
-    name: str, vcpu: float, gib: float, hourly: str, terms: tuple[str, str],
-    limits: tuple[float, float, float], **more: Any,
-) -> dict[str, Any]:  # fmt: skip
+    name: str,
+    vcpu: float,
+    gib: float,
+    hourly: str,
+    terms: tuple[str, str],
+    limits: tuple[float, float, float],
+    **more: Any,
+) -> dict[str, Any]:
     """A size; ``terms`` are prices for one and three years, ``limits`` disk, network, cache."""
     one, three = terms
     ops, network, cache = limits
     return {
-        "id": name, "vcpu": vcpu, "memory_gib": gib, "hourly": hourly, "source": PRICES,
-        "disk_ops": ops, "network_mbit": network, "cache_gib": cache,
+        "id": name,
+        "vcpu": vcpu,
+        "memory_gib": gib,
+        "hourly": hourly,
+        "source": PRICES,
+        "disk_ops": ops,
+        "network_mbit": network,
+        "cache_gib": cache,
         "committed": [{"years": 1, "hourly": one}, {"years": 3, "hourly": three}],
         **more,
-    }  # fmt: skip
+    }
 
 
 def sizes() -> list[dict[str, Any]]:
@@ -60,16 +89,45 @@ def sizes() -> list[dict[str, Any]]:
         _size("sloop", 8, 32, "0.412", ("0.263", "0.171"), (5_000, 1_500, 75), quota=1400),
         _size("skiff", 4, 16, "0.208", ("0.133", "0.087"), (2_500, 800, 30), quota=1000),
         _size("ketch", 16, 64, "0.816", ("0.521", "0.339"), (9_000, 3_000, 150)),
-        _size("lantern", 8, 32, "1.140", ("0.752", "0.498"), (5_000, 2_500, 75), gpu_gib=8,
-              quota=1300),
-        _size("dinghy", 4, 16, "0.131", ("0.098", "0.067"), (1_800, 500, 0),
-              burst={"baseline": 0.3, "first": 0.5, "most": 30}),
-        _size("raft", 12, 40, "0.020", ("0.410", "0.280"), (6_000, 2_000, 0), free={
-            "vcpu_low": 2, "vcpu_high": 24, "vcpu_step": 2, "gib_per_vcpu_low": 2,
-            "gib_per_vcpu_high": 6, "per_vcpu": "0.034", "per_gib": "0.0051"}),
-        _size("barge", 8, 32, "0", ("0", "0"), (12_000, 4_000, 75),
-              machine={"hosts": 9, "hourly": "2.870"}),
-    ]  # fmt: skip
+        _size(
+            "lantern", 8, 32, "1.140", ("0.752", "0.498"), (5_000, 2_500, 75), gpu_gib=8, quota=1300
+        ),
+        _size(
+            "dinghy",
+            4,
+            16,
+            "0.131",
+            ("0.098", "0.067"),
+            (1_800, 500, 0),
+            burst={"baseline": 0.3, "first": 0.5, "most": 30},
+        ),
+        _size(
+            "raft",
+            12,
+            40,
+            "0.020",
+            ("0.410", "0.280"),
+            (6_000, 2_000, 0),
+            free={
+                "vcpu_low": 2,
+                "vcpu_high": 24,
+                "vcpu_step": 2,
+                "gib_per_vcpu_low": 2,
+                "gib_per_vcpu_high": 6,
+                "per_vcpu": "0.034",
+                "per_gib": "0.0051",
+            },
+        ),
+        _size(
+            "barge",
+            8,
+            32,
+            "0",
+            ("0", "0"),
+            (12_000, 4_000, 75),
+            machine={"hosts": 9, "hourly": "2.870"},
+        ),
+    ]
 
 
 def disks() -> list[dict[str, Any]]:
@@ -87,50 +145,88 @@ def disks() -> list[dict[str, Any]]:
 def images() -> list[dict[str, Any]]:
     """One image for most, a small one for counters, one with drawings, one for a single copy."""
     return [
-        {"id": "office-spring", "gib": 48, "display": ["plain", "video"],
-         "apps": ["Mail", "Meter ledger", "Sheets", "Site letters", "Time sheets"]},
-        {"id": "counter-small", "gib": 18, "display": ["plain"], "apps": ["Depot counter"],
-         "tuning": {"cpu": 0.85, "memory": 0.8}},
-        {"id": "drawing-desk", "gib": 96, "display": ["video"],
-         "apps": ["Drawings", "Flow models", "Mail", "Sheets"]},
-        {"id": "metering", "gib": 52, "system": "one session", "display": ["plain", "video"],
-         "apps": ["Mail", "Metering"]},
-    ]  # fmt: skip
+        {
+            "id": "office-spring",
+            "gib": 48,
+            "display": ["plain", "video"],
+            "apps": ["Mail", "Meter ledger", "Sheets", "Site letters", "Time sheets"],
+        },
+        {
+            "id": "counter-small",
+            "gib": 18,
+            "display": ["plain"],
+            "apps": ["Depot counter"],
+            "tuning": {"cpu": 0.85, "memory": 0.8},
+        },
+        {
+            "id": "drawing-desk",
+            "gib": 96,
+            "display": ["video"],
+            "apps": ["Drawings", "Flow models", "Mail", "Sheets"],
+        },
+        {
+            "id": "metering",
+            "gib": 52,
+            "system": "one session",
+            "display": ["plain", "video"],
+            "apps": ["Mail", "Metering"],
+        },
+    ]
 
 
 def prices() -> dict[str, Any]:
     """What a month holds besides hosts and disks."""
     return {
-        "egress_gib": "0.062", "address_month": "0", "credits": "25000", "source": PRICES,
+        "egress_gib": "0.062",
+        "address_month": "0",
+        "credits": "25000",
+        "source": PRICES,
         "licences": [
-            {"id": "desk-access", "monthly": "5.40", "per": "active person",
-             "pools": ["office", "line", "field", "control"]},
+            {
+                "id": "desk-access",
+                "monthly": "5.40",
+                "per": "active person",
+                "pools": ["office", "line", "field", "control"],
+            },
             {"id": "drawings", "monthly": "38.00", "per": "peak session", "pools": ["drawings"]},
         ],
-    }  # fmt: skip
+    }
 
 
 def _profile(
-    name: str, cpu: tuple[float, float, float], memory: tuple[float, float, float],
-    logon: tuple[int, float], ops: float, screens: tuple[int, float, str], **more: Any,
-) -> dict[str, Any]:  # fmt: skip
+    name: str,
+    cpu: tuple[float, float, float],
+    memory: tuple[float, float, float],
+    logon: tuple[int, float],
+    ops: float,
+    screens: tuple[int, float, str],
+    **more: Any,
+) -> dict[str, Any]:
     monitors, megapixels, quality = screens
     return {
-        "id": name, "cpu": dict(zip(("mean", "sd", "idle"), cpu, strict=True)),
+        "id": name,
+        "cpu": dict(zip(("mean", "sd", "idle"), cpu, strict=True)),
         "memory_gib": dict(zip(("active", "idle", "disconnected"), memory, strict=True)),
-        "logon": {"seconds": logon[0], "vcpu": logon[1]}, "disk_ops": ops,
-        "display": {"monitors": monitors, "megapixels": megapixels, "quality": quality,
-                    "busy_minute": more.pop("busy_minute", 8),
-                    "vcpu_per_mbit": more.pop("vcpu_per_mbit", 0)},
+        "logon": {"seconds": logon[0], "vcpu": logon[1]},
+        "disk_ops": ops,
+        "display": {
+            "monitors": monitors,
+            "megapixels": megapixels,
+            "quality": quality,
+            "busy_minute": more.pop("busy_minute", 8),
+            "vcpu_per_mbit": more.pop("vcpu_per_mbit", 0),
+        },
         **more,
-    }  # fmt: skip
+    }
 
 
 def _measured(sessions: int, cpu_error: float, memory_error: float) -> dict[str, Any]:
     return {
-        "sessions": sessions, "cpu_error": cpu_error, "memory_error": memory_error,
+        "sessions": sessions,
+        "cpu_error": cpu_error,
+        "memory_error": memory_error,
         "source": "invented samples, spring",
-    }  # fmt: skip
+    }
 
 
 def profiles() -> list[dict[str, Any]]:
@@ -161,19 +257,35 @@ def profiles() -> list[dict[str, Any]]:
 
 
 def _pool(
-    name: str, size: str, standing: int, limit: int, load: tuple[float, float], starts: int,
-    patience: int, idle: Any, gone: Any, **more: Any,
-) -> dict[str, Any]:  # fmt: skip
+    name: str,
+    size: str,
+    standing: int,
+    limit: int,
+    load: tuple[float, float],
+    starts: int,
+    patience: int,
+    idle: Any,
+    gone: Any,
+    **more: Any,
+) -> dict[str, Any]:
     return {
-        "id": name, "time_zone": _ZONE, "place": "westquay", "size": size, "disk": "deck-100",
+        "id": name,
+        "time_zone": _ZONE,
+        "place": "westquay",
+        "size": size,
+        "disk": "deck-100",
         "hosts": {"standing": standing, **more.pop("hosts", {})},
-        "session_limit": limit, "schedule": name,
-        "start": {"mean_seconds": starts, "cv": 0.3, **more.pop("start", {})}, "stop_seconds": 60,
-        "patience_seconds": patience, "idle_timeout": idle, "disconnected_timeout": gone,
+        "session_limit": limit,
+        "schedule": name,
+        "start": {"mean_seconds": starts, "cv": 0.3, **more.pop("start", {})},
+        "stop_seconds": 60,
+        "patience_seconds": patience,
+        "idle_timeout": idle,
+        "disconnected_timeout": gone,
         "reconnect_seconds": 8,
         "load": {"limit": 0.85, "tolerance": 0.05, "base_vcpu": load[0], "base_gib": load[1]},
         **more,
-    }  # fmt: skip
+    }
 
 
 def pools() -> list[dict[str, Any]]:

@@ -23,27 +23,42 @@ def _leaving(sign_off: float, disconnect: float, walk_away: float) -> dict[str, 
 
 
 def _pattern(
-    name: str, attendance: dict[str, float], start: tuple[str, float], length: tuple[float, float],
-    leaving: dict[str, float], breaks: list[dict[str, Any]] | None = None, share: float = 1.0,
-) -> dict[str, Any]:  # fmt: skip
+    name: str,
+    attendance: dict[str, float],
+    start: tuple[str, float],
+    length: tuple[float, float],
+    leaving: dict[str, float],
+    breaks: list[dict[str, Any]] | None = None,
+    share: float = 1.0,
+) -> dict[str, Any]:
     return {
-        "id": name, "share": share, "attendance": attendance,
+        "id": name,
+        "share": share,
+        "attendance": attendance,
         "start": {"kind": "normal", "mean": start[0], "sd_minutes": start[1]},
         "length": {"kind": "normal", "mean_minutes": length[0], "sd_minutes": length[1]},
-        "breaks": breaks or [], "leaving": leaving,
-    }  # fmt: skip
+        "breaks": breaks or [],
+        "leaving": leaving,
+    }
 
 
 def _break(
-    at: str | float, taken: float, minutes: tuple[float, float], leaving: dict[str, float],
+    at: str | float,
+    taken: float,
+    minutes: tuple[float, float],
+    leaving: dict[str, float],
     scatter: float = 20.0,
-) -> dict[str, Any]:  # fmt: skip
+) -> dict[str, Any]:
     """A break at a clock time, or (a number) so many minutes after the start."""
     when = {"at": at} if isinstance(at, str) else {"at": None, "after_minutes": at}
     return {
-        **when, "probability": taken, "sd_minutes": scatter, "mean_minutes": minutes[0],
-        "length_sd_minutes": minutes[1], "leaving": leaving,
-    }  # fmt: skip
+        **when,
+        "probability": taken,
+        "sd_minutes": scatter,
+        "mean_minutes": minutes[0],
+        "length_sd_minutes": minutes[1],
+        "leaving": leaving,
+    }
 
 
 def _named(
@@ -64,14 +79,41 @@ def _head_office() -> dict[str, Any]:
         _break("12:50", 0.7, (55, 20), _leaving(0.02, 0.28, 0.7), 30.0),
     ]
     away = _leaving(0.55, 0.27, 0.18)
-    return _named("head-office", "quillmoor", "office", 720, data_areas=["EEA"], patterns=[
-        _pattern("in-the-office", {"tue": 0.93, "wed": 0.92, "thu": 0.9}, ("08:50", 24),
-                 (495, 32), away, [lunch]),
-        _pattern("office-mon-fri", {"mon": 0.88, "fri": 0.78}, ("08:55", 24), (485, 35), away,
-                 [lunch], share=0.45),
-        _pattern("at-home-mon-fri", {"mon": 0.88, "fri": 0.78}, ("08:40", 34), (510, 50),
-                 _leaving(0.3, 0.35, 0.35), at_home, share=0.55),
-    ])  # fmt: skip
+    return _named(
+        "head-office",
+        "quillmoor",
+        "office",
+        720,
+        data_areas=["EEA"],
+        patterns=[
+            _pattern(
+                "in-the-office",
+                {"tue": 0.93, "wed": 0.92, "thu": 0.9},
+                ("08:50", 24),
+                (495, 32),
+                away,
+                [lunch],
+            ),
+            _pattern(
+                "office-mon-fri",
+                {"mon": 0.88, "fri": 0.78},
+                ("08:55", 24),
+                (485, 35),
+                away,
+                [lunch],
+                share=0.45,
+            ),
+            _pattern(
+                "at-home-mon-fri",
+                {"mon": 0.88, "fri": 0.78},
+                ("08:40", 34),
+                (510, 50),
+                _leaving(0.3, 0.35, 0.35),
+                at_home,
+                share=0.55,
+            ),
+        ],
+    )
 
 
 def _control_room() -> dict[str, Any]:
@@ -83,33 +125,67 @@ def _control_room() -> dict[str, Any]:
         for name, start in (("early", "05:55"), ("late", "13:55"), ("night", "21:55"))
     ]
     return _named(
-        "control-room", "quillmoor", "control", 96, shifts, works_holidays=True,
-        rotation={"every_days": 2, "order": ["early", "late", "night", None],
-                  "since": "2027-01-04"},
-    )  # fmt: skip
+        "control-room",
+        "quillmoor",
+        "control",
+        96,
+        shifts,
+        works_holidays=True,
+        rotation={
+            "every_days": 2,
+            "order": ["early", "late", "night", None],
+            "since": "2027-01-04",
+        },
+    )
 
 
 def _field_crews() -> dict[str, Any]:
     """A look at the day's jobs before they drive off, and the reports when they are back."""
     out = [_break(25, 1.0, (508, 8), _leaving(1.0, 0.0, 0.0), 5.0)]
-    return _named("field-crews", "depots", "forms", 420, [
-        _pattern("out-and-back", {**_days(WORKDAYS, 0.9), "sat": 0.2}, ("06:37", 8), (580, 8),
-                 _leaving(0.8, 0.2, 0.0), out),
-    ])  # fmt: skip
+    return _named(
+        "field-crews",
+        "depots",
+        "forms",
+        420,
+        [
+            _pattern(
+                "out-and-back",
+                {**_days(WORKDAYS, 0.9), "sat": 0.2},
+                ("06:37", 8),
+                (580, 8),
+                _leaving(0.8, 0.2, 0.0),
+                out,
+            ),
+        ],
+    )
 
 
 def _billing() -> dict[str, Any]:
     lunch = _break("12:20", 0.95, (65, 10), _leaving(0.02, 0.18, 0.8))
-    return _named("billing", "quillmoor", "office", 310, [
-        _pattern("day", {**_days(WORKDAYS, 0.91), "fri": 0.84}, ("08:30", 14), (510, 15),
-                 _leaving(0.15, 0.2, 0.65), [lunch]),
-    ])  # fmt: skip
+    return _named(
+        "billing",
+        "quillmoor",
+        "office",
+        310,
+        [
+            _pattern(
+                "day",
+                {**_days(WORKDAYS, 0.91), "fri": 0.84},
+                ("08:30", 14),
+                (510, 15),
+                _leaving(0.15, 0.2, 0.65),
+                [lunch],
+            ),
+        ],
+    )
 
 
-def _customer_line(name: str, site: str, people: int, shifts: list[dict[str, Any]],
-                   growth: float) -> dict[str, Any]:  # fmt: skip
-    return _named(name, site, "line", people, shifts,
-                  growth={"per_year": growth, "since": "2027-01-01"})  # fmt: skip
+def _customer_line(
+    name: str, site: str, people: int, shifts: list[dict[str, Any]], growth: float
+) -> dict[str, Any]:
+    return _named(
+        name, site, "line", people, shifts, growth={"per_year": growth, "since": "2027-01-01"}
+    )
 
 
 def _tern_bay() -> dict[str, Any]:
@@ -137,19 +213,41 @@ def _port_ellery() -> dict[str, Any]:
 
 
 def _hydrology() -> dict[str, Any]:
-    return _named("hydrology", "quillmoor", "models", 64, [
-        _pattern("late-starters", {**_days(WORKDAYS, 0.85), "sat": 0.12}, ("10:10", 45),
-                 (560, 70), _leaving(0.2, 0.25, 0.55),
-                 [_break("13:15", 0.7, (50, 15), _leaving(0.0, 0.3, 0.7))]),
-    ])  # fmt: skip
+    return _named(
+        "hydrology",
+        "quillmoor",
+        "models",
+        64,
+        [
+            _pattern(
+                "late-starters",
+                {**_days(WORKDAYS, 0.85), "sat": 0.12},
+                ("10:10", 45),
+                (560, 70),
+                _leaving(0.2, 0.25, 0.55),
+                [_break("13:15", 0.7, (50, 15), _leaving(0.0, 0.3, 0.7))],
+            ),
+        ],
+    )
 
 
 def _planning() -> dict[str, Any]:
-    return _named("planning", "quillmoor", "drawings", 88, [
-        _pattern("day", _days(WORKDAYS, 0.88), ("09:00", 16), (505, 20),
-                 _leaving(0.6, 0.3, 0.1),
-                 [_break("12:45", 0.85, (45, 10), _leaving(0.05, 0.25, 0.7))]),
-    ])  # fmt: skip
+    return _named(
+        "planning",
+        "quillmoor",
+        "drawings",
+        88,
+        [
+            _pattern(
+                "day",
+                _days(WORKDAYS, 0.88),
+                ("09:00", 16),
+                (505, 20),
+                _leaving(0.6, 0.3, 0.1),
+                [_break("12:45", 0.85, (45, 10), _leaving(0.05, 0.25, 0.7))],
+            ),
+        ],
+    )
 
 
 def _contractors() -> dict[str, Any]:
@@ -170,21 +268,31 @@ def _counters() -> dict[str, Any]:
     hours = [0.0] * 7 + [14, 46, 62, 71, 66, 58, 44, 52, 60, 57, 31, 12] + [0.0] * 5
     saturday = [0.0] * 8 + [20, 38, 42, 36, 18] + [0.0] * 11
     return {
-        "id": "depot-counters", "site": "depots", "profile": "counter",
+        "id": "depot-counters",
+        "site": "depots",
+        "profile": "counter",
         "demand": {
             "kind": "drop-in",
             "arrivals_per_hour": {**dict.fromkeys(WORKDAYS, hours), "sat": saturday},
             "session": {"kind": "lognormal", "mean_minutes": 8, "cv": 0.7},
         },
-    }  # fmt: skip
+    }
 
 
 def groups() -> list[dict[str, Any]]:
     """Every group of the plan."""
     return [
-        _head_office(), _billing(), _tern_bay(), _port_ellery(), _field_crews(), _control_room(),
-        _hydrology(), _planning(), _contractors(), _counters(),
-    ]  # fmt: skip
+        _head_office(),
+        _billing(),
+        _tern_bay(),
+        _port_ellery(),
+        _field_crews(),
+        _control_room(),
+        _hydrology(),
+        _planning(),
+        _contractors(),
+        _counters(),
+    ]
 
 
 def _together(attendance_cv: float, shift_minutes: float) -> dict[str, float]:
@@ -195,31 +303,68 @@ def _together(attendance_cv: float, shift_minutes: float) -> dict[str, float]:
 def sites() -> list[dict[str, Any]]:
     """Sites with their clocks and holidays; Quillmoor keeps a day of its own."""
     irish: dict[str, Any] = {"country": "IE", "region": None, "own": []}
-    founders = [{"day": "2027-06-18", "name": "Founders' day"},
-                {"day": "2027-12-24", "name": "Christmas Eve"}]  # fmt: skip
+    founders = [
+        {"day": "2027-06-18", "name": "Founders' day"},
+        {"day": "2027-12-24", "name": "Christmas Eve"},
+    ]
     return [
-        {"id": "quillmoor", "time_zone": "Europe/Dublin",
-         "holidays": {**irish, "own": founders}, "together": _together(0.05, 5)},
-        {"id": "depots", "time_zone": "Europe/Dublin", "holidays": irish, "display": ["plain"],
-         "together": _together(0.06, 4)},
-        {"id": "tern-bay", "time_zone": "Europe/Dublin", "holidays": irish,
-         "together": _together(0.03, 2)},
-        {"id": "port-ellery", "time_zone": "America/Halifax",
-         "holidays": {"country": "CA", "region": "NS", "own": []}, "together": _together(0.04, 3)},
+        {
+            "id": "quillmoor",
+            "time_zone": "Europe/Dublin",
+            "holidays": {**irish, "own": founders},
+            "together": _together(0.05, 5),
+        },
+        {
+            "id": "depots",
+            "time_zone": "Europe/Dublin",
+            "holidays": irish,
+            "display": ["plain"],
+            "together": _together(0.06, 4),
+        },
+        {
+            "id": "tern-bay",
+            "time_zone": "Europe/Dublin",
+            "holidays": irish,
+            "together": _together(0.03, 2),
+        },
+        {
+            "id": "port-ellery",
+            "time_zone": "America/Halifax",
+            "holidays": {"country": "CA", "region": "NS", "own": []},
+            "together": _together(0.04, 3),
+        },
         {"id": "anywhere", "time_zone": "Europe/Dublin", "together": _together(0.03, 0)},
-    ]  # fmt: skip
+    ]
 
 
 def events() -> list[dict[str, Any]]:
     """The first workdays of a month in billing, a storm in October, a tax deadline."""
     line = ["line-tern-bay", "line-port-ellery"]
     return [
-        {"id": "billing-days", "groups": ["billing"],
-         "when": {"kind": "month-workdays", "from": 1, "to": 4}, "factor": 1.35},
-        {"id": "storm", "groups": line, "factor": 2, "pattern": "all-hands",
-         "when": {"kind": "dates", "from": "2027-10-19", "to": "2027-10-21"}},
-        {"id": "storm-crews", "groups": ["field-crews"], "factor": 1.1, "shift_minutes": -60,
-         "when": {"kind": "dates", "from": "2027-10-19", "to": "2027-10-22"}},
-        {"id": "counter-rush", "groups": ["depot-counters"], "factor": 1.6,
-         "when": {"kind": "dates", "from": "2027-03-15", "to": "2027-03-16"}},
-    ]  # fmt: skip
+        {
+            "id": "billing-days",
+            "groups": ["billing"],
+            "when": {"kind": "month-workdays", "from": 1, "to": 4},
+            "factor": 1.35,
+        },
+        {
+            "id": "storm",
+            "groups": line,
+            "factor": 2,
+            "pattern": "all-hands",
+            "when": {"kind": "dates", "from": "2027-10-19", "to": "2027-10-21"},
+        },
+        {
+            "id": "storm-crews",
+            "groups": ["field-crews"],
+            "factor": 1.1,
+            "shift_minutes": -60,
+            "when": {"kind": "dates", "from": "2027-10-19", "to": "2027-10-22"},
+        },
+        {
+            "id": "counter-rush",
+            "groups": ["depot-counters"],
+            "factor": 1.6,
+            "when": {"kind": "dates", "from": "2027-03-15", "to": "2027-03-16"},
+        },
+    ]

@@ -91,8 +91,10 @@ def study_wish(
 ) -> Wish:
     """The best settings of a pool of a checked plan."""
     given = {
-        "plan": to_values(plan), "question": question_values(question), "plan_id": plan_id,
-    }  # fmt: skip
+        "plan": to_values(plan),
+        "question": question_values(question),
+        "plan_id": plan_id,
+    }
     title = f"{plan.name}: the best settings of {question.pool}"
     # As many parts as it turns out to have; until then about so many.
     return _wish("study", title, by, _LOOKED_AT, max(question.budget // 12, 8), given)

@@ -131,9 +131,11 @@ class _Spread:
     """Work on a job whose input the machines have; ``instead`` goes on with it without them."""
 
     def __init__(
-        self, submit: Callable[[Sequence[int]], Future[list[Done]]], threads: Callable[[], int],
+        self,
+        submit: Callable[[Sequence[int]], Future[list[Done]]],
+        threads: Callable[[], int],
         instead: Callable[[], Work],
-    ) -> None:  # fmt: skip
+    ) -> None:
         self._submit, self._threads, self._instead = submit, threads, instead
 
     def run(self, numbers: Sequence[Any]) -> Iterator[Done]:

@@ -30,9 +30,13 @@ def ask_for_help(
     try:
         with connection.transaction():
             _app.configure_task(
-                HELP, queue=KINDS[kind].queue, priority=priority, connection=connection,
-                queueing_lock=f"{HELP} {job_id}", allow_unknown=True,
-            ).defer(job_id=job_id)  # fmt: skip
+                HELP,
+                queue=KINDS[kind].queue,
+                priority=priority,
+                connection=connection,
+                queueing_lock=f"{HELP} {job_id}",
+                allow_unknown=True,
+            ).defer(job_id=job_id)
     except AlreadyEnqueued:
         return
 

@@ -291,9 +291,11 @@ class _InRounds:
             self._look(followed)
             self._tell(followed)
             if jobs.others_wait(
-                job_id, worked.kind.queue, worked.given["priority"],
+                job_id,
+                worked.kind.queue,
+                worked.given["priority"],
                 fairly=time.monotonic() - self._begun > _TURN,
-            ):  # fmt: skip
+            ):
                 worked.ask_for_help()
                 return False
         return True

@@ -108,13 +108,18 @@ async def _serve(app: procrastinate.App) -> None:
     async with app.open_async():
         workers: list[Any] = [
             Worker(
-                app, queues=[queue], concurrency=1, fetch_job_polling_interval=2.0,
-                shutdown_graceful_timeout=_GRACE, delete_jobs="always",
-                update_heartbeat_interval=5.0, stalled_worker_timeout=20.0,
+                app,
+                queues=[queue],
+                concurrency=1,
+                fetch_job_polling_interval=2.0,
+                shutdown_graceful_timeout=_GRACE,
+                delete_jobs="always",
+                update_heartbeat_interval=5.0,
+                stalled_worker_timeout=20.0,
                 install_signal_handlers=False,
             )
             for queue in QUEUES
-        ]  # fmt: skip
+        ]
 
         def end() -> None:
             for worker in workers:

@@ -8,9 +8,14 @@ from idle_harbor.launch.tools import LaunchError, install_debian
 
 #: Without these it looks for hosts of its maker at every start, which a closed network refuses.
 ARGUMENTS = (
-    "--no-sandbox", "--disable-gpu", "--disable-quic", "--no-first-run",
-    "--disable-background-networking", "--disable-component-update", "--disable-sync",
-)  # fmt: skip
+    "--no-sandbox",
+    "--disable-gpu",
+    "--disable-quic",
+    "--no-first-run",
+    "--disable-background-networking",
+    "--disable-component-update",
+    "--disable-sync",
+)
 
 
 def chromium() -> str:

@@ -29,10 +29,13 @@ STATIC: tuple[Check, ...] = (
     ("lint", (_PY, "-m", "ruff", "check", "."), CHECKOUT),
     ("format", (_PY, "-m", "ruff", "format", "--check", "."), CHECKOUT),
     ("types", (_PY, "-m", "mypy"), CHECKOUT),
-    ("imports", (_PY, "-c", "from importlinter.cli import lint_imports_command as c; c()"),
-     CHECKOUT),
+    (
+        "imports",
+        (_PY, "-c", "from importlinter.cli import lint_imports_command as c; c()"),
+        CHECKOUT,
+    ),
     ("dead code", (_PY, "-m", "vulture"), CHECKOUT),
-)  # fmt: skip
+)
 FRONT: tuple[Check, ...] = (
     ("front end: types", ("npx", "--no-install", "vue-tsc", "--noEmit"), FOLDER),
     ("front end: lint", ("npx", "--no-install", "eslint", "src", "--max-warnings", "0"), FOLDER),

@@ -157,10 +157,18 @@ class Cluster:
             if is_root():
                 os.chown(file.name, pwd.getpwnam(_OWNER).pw_uid, -1)
             self._call(
-                "initdb", "-D", str(made), "-U", _OWNER, "--encoding=UTF8", "--locale=C.UTF-8",
-                "--auth-local=trust", "--auth-host=scram-sha-256", f"--pwfile={file.name}",
+                "initdb",
+                "-D",
+                str(made),
+                "-U",
+                _OWNER,
+                "--encoding=UTF8",
+                "--locale=C.UTF-8",
+                "--auth-local=trust",
+                "--auth-host=scram-sha-256",
+                f"--pwfile={file.name}",
                 "--no-instructions",
-            )  # fmt: skip
+            )
         finally:
             Path(file.name).unlink(missing_ok=True)
         if data.exists():
@@ -253,8 +261,7 @@ class Cluster:
             "-c max_connections=60 -c shared_buffers=64MB"
         )
         log = str(Path(where.data, "server.log"))
-        self._call("pg_ctl", "start", "-w", "-t", "30", "-D", where.data, "-l", log,
-                   "-o", options)  # fmt: skip
+        self._call("pg_ctl", "start", "-w", "-t", "30", "-D", where.data, "-l", log, "-o", options)
 
     def stop(self) -> None:
         """Stop the server of this data folder, and no other."""

@@ -20,11 +20,20 @@ def compute_for(scheduler: str, number: int, host: str = "") -> NoReturn:
     folder = var_folder() / "machines"
     folder.mkdir(parents=True, exist_ok=True)
     _become(
-        "worker", scheduler, "--nworkers", str(number), "--nthreads", "1", "--no-dashboard",
-        "--local-directory", str(folder), *(["--host", host] if host else []),
-    )  # fmt: skip
+        "worker",
+        scheduler,
+        "--nworkers",
+        str(number),
+        "--nthreads",
+        "1",
+        "--no-dashboard",
+        "--local-directory",
+        str(folder),
+        *(["--host", host] if host else []),
+    )
 
 
 def _become(*command: str) -> NoReturn:
-    os.execv(sys.executable, [sys.executable, "-m", "distributed.cli.dask_" + command[0],
-                              *command[1:]])  # fmt: skip
+    os.execv(
+        sys.executable, [sys.executable, "-m", "distributed.cli.dask_" + command[0], *command[1:]]
+    )

@@ -32,9 +32,14 @@ def begin_worker(
     log.parent.mkdir(parents=True, exist_ok=True)
     with log.open("ab") as output:
         child = subprocess.Popen(
-            command, env={**environment, "PYTHONUNBUFFERED": "1"}, stdin=subprocess.PIPE,
-            stdout=output, stderr=output, start_new_session=True, preexec_fn=end_with_parent,
-        )  # fmt: skip
+            command,
+            env={**environment, "PYTHONUNBUFFERED": "1"},
+            stdin=subprocess.PIPE,
+            stdout=output,
+            stderr=output,
+            start_new_session=True,
+            preexec_fn=end_with_parent,
+        )
     assert child.stdin is not None
     try:
         child.stdin.write(f"{address}\n".encode())

@@ -15,8 +15,16 @@ _SINCE = date(2027, 1, 1)
 #: The most that a price moves in a month.
 _STEP = Decimal("0.015")
 _UNIT = Decimal("0.0001")
-_MONEY = ("hourly", "monthly_on", "monthly_off", "monthly", "egress_gib", "address_month",
-          "per_vcpu", "per_gib")  # fmt: skip
+_MONEY = (
+    "hourly",
+    "monthly_on",
+    "monthly_off",
+    "monthly",
+    "egress_gib",
+    "address_month",
+    "per_vcpu",
+    "per_gib",
+)
 
 
 @dataclass(frozen=True, slots=True)

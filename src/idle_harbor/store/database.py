@@ -174,9 +174,12 @@ class Database:
         """A connection beside the pool, to be kept and closed by who asks; raises StoreGone."""
         with store_errors():
             return psycopg.Connection[DictRow].connect(
-                self._address, autocommit=True, row_factory=dict_row, options=_OPTIONS,
+                self._address,
+                autocommit=True,
+                row_factory=dict_row,
+                options=_OPTIONS,
                 connect_timeout=3,
-            )  # fmt: skip
+            )
 
     def _all_in_use(self) -> bool:
         """Whether connections are there and others have them."""
@@ -273,9 +276,13 @@ class Database:
         }
         row = queries.insert_revision(connection, plan_id=plan_id, number=number, **values)
         return {
-            "id": plan_id, "name": name, "number": number, "latest": number, **values,
+            "id": plan_id,
+            "name": name,
+            "number": number,
+            "latest": number,
+            **values,
             "saved_at": row["saved_at"],
-        }  # fmt: skip
+        }
 
     def revision(self, plan_id: int, number: int | None = None) -> dict[str, Any]:
         """One revision with its canonical text, the latest by default; raises NoSuchPlan."""

@@ -187,8 +187,9 @@ class Directory:
     def _ended(self, turn: _Turn, error: Exception, said: str = "") -> None:
         """Note why an import has ended: stopped on request, or failed and why."""
         stopped = isinstance(error, Stopped)
-        self._state(turn, "dropped" if stopped else "failed",
-                    str(error) if stopped else f"{said}{error}")  # fmt: skip
+        self._state(
+            turn, "dropped" if stopped else "failed", str(error) if stopped else f"{said}{error}"
+        )
 
     def _copy(self, turn: _Turn) -> None:
         with self._patient(_LONG) as connection:
@@ -253,9 +254,11 @@ class Directory:
                 queries.apply_members(connection)
                 _count(connection)
                 queries.empty_import(connection)
-                _mine(queries.set_my_import_state(
-                    connection, state="applied", problem="", **turn.named
-                ))  # fmt: skip
+                _mine(
+                    queries.set_my_import_state(
+                        connection, state="applied", problem="", **turn.named
+                    )
+                )
             self._forget()
         except StoreGone:
             raise
@@ -355,8 +358,11 @@ def _count(connection: psycopg.Connection[DictRow]) -> dict[str, Any]:
 def _copy_batch(connection: psycopg.Connection[DictRow], batch: Sequence[Row], room: int) -> int:
     """COPY a batch, each kind of row to its table; returns how many rows were wrong."""
     kinds: dict[type, list[tuple[Any, ...]]] = {
-        PersonRow: [], GroupRow: [], MemberRow: [], WrongRow: []
-    }  # fmt: skip
+        PersonRow: [],
+        GroupRow: [],
+        MemberRow: [],
+        WrongRow: [],
+    }
     for row in batch:
         match row:
             case PersonRow(line, ref, key, name, mail):
@@ -394,9 +400,10 @@ def _find_circle(connection: psycopg.Connection[DictRow]) -> None:
     path = " holds ".join([*circle, circle[0]])
     line = lines[(circle[-1], circle[0])]
     _copy(
-        connection, queries.copy_faults.sql,
+        connection,
+        queries.copy_faults.sql,
         [(line, f"groups hold each other in a circle: {path}", "take one of them out")],
-    )  # fmt: skip
+    )
 
 
 def _preview(connection: psycopg.Connection[DictRow], wrong: int) -> dict[str, Any]:

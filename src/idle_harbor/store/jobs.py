@@ -55,10 +55,17 @@ def insert_job(connection: psycopg.Connection[DictRow], wish: Wish) -> dict[str,
     """The job that does what is wished, made or found (``made``); raises TooManyJobs."""
     live = queries.count_live_jobs(connection, owner=wish.owner)
     row = queries.insert_job(
-        connection, kind=wish.kind, key=wish.key, title=wish.title, owner=wish.owner,
-        link=wish.link, priority=wish.priority, input=Jsonb(dict(wish.input)),
-        engine=wish.engine, parts=wish.parts,
-    )  # fmt: skip
+        connection,
+        kind=wish.kind,
+        key=wish.key,
+        title=wish.title,
+        owner=wish.owner,
+        link=wish.link,
+        priority=wish.priority,
+        input=Jsonb(dict(wish.input)),
+        engine=wish.engine,
+        parts=wish.parts,
+    )
     if row["made"]:
         if live["everybodys"] >= MOST_LIVE or live["owners"] >= MOST_OF_OWNER:
             raise TooManyJobs(f"{live['owners']} jobs of yours wait or run already")
@@ -186,9 +193,11 @@ class Jobs:
         """Whether a more urgent job of a queue waits for help; with ``fairly``, or one that is as
         urgent."""
         with self.database.connection() as connection:
-            return bool(queries.others_wait(
-                connection, job_id=job_id, queue=queue, priority=priority, fairly=fairly
-            ))  # fmt: skip
+            return bool(
+                queries.others_wait(
+                    connection, job_id=job_id, queue=queue, priority=priority, fairly=fairly
+                )
+            )
 
     def late(self) -> list[int]:
         """Jobs that have been worked on for longer than they may."""

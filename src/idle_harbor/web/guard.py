@@ -38,25 +38,31 @@ def guard(app: Flask) -> None:
     def _refuse() -> Response | None:
         if _name_of(request.host) not in names:
             return problem(
-                "strange-host", 400, "This is not called so here",
+                "strange-host",
+                400,
+                "This is not called so here",
                 f"a request came for the host {request.host[:200]!r}",
                 "open the address that the start printed; IDLE_HARBOR_HOSTS adds names to it",
-            )  # fmt: skip
+            )
         if request.method in _SAFE:
             return None
         if not _from_here():
             return problem(
-                "other-origin", 403, "This comes from another page",
+                "other-origin",
+                403,
+                "This comes from another page",
                 f"a page of {request.headers.get('Origin', 'another origin')[:200]} asked for a "
                 "change here",
                 "open Idle Harbor itself and do it there",
-            )  # fmt: skip
+            )
         if not _body_is_ours():
             return problem(
-                "media-type", 415, "A body of this type is not taken",
+                "media-type",
+                415,
+                "A body of this type is not taken",
                 f"the content type is {request.mimetype[:80] or 'missing'}",
                 "send application/json; files of a directory as application/octet-stream",
-            )  # fmt: skip
+            )
         return None
 
 

@@ -46,11 +46,16 @@ class _TooLarge(RequestEntityTooLarge):  # type: ignore[misc]
     """The body is over its limit, told as a problem document."""
 
     def to_response(self, *_: Any) -> tuple[str, list[tuple[str, str]], bytes]:
-        body = json.dumps({
-            "type": "/problems/too-large", "title": "This is too large", "status": 413,
-            "detail": f"the body has more bytes than are taken here ({self.body})",
-            "remedy": "send less at once", "faults": [],
-        }).encode()  # fmt: skip
+        body = json.dumps(
+            {
+                "type": "/problems/too-large",
+                "title": "This is too large",
+                "status": 413,
+                "detail": f"the body has more bytes than are taken here ({self.body})",
+                "remedy": "send less at once",
+                "faults": [],
+            }
+        ).encode()
         return "413 Content Too Large", [("Content-Type", "application/problem+json")], body
 
 

@@ -40,8 +40,12 @@ def test_targets_releases_and_drain_steps_of_a_day_in_order():
         at("2027-03-01T09:00"),
         "6 hosts are ready",
     ) in monday
-    assert ("drain-step", at("2027-03-01T18:00"), at("2027-03-02T00:00"),
-            "25 % of the hosts take nobody new") in monday  # fmt: skip
+    assert (
+        "drain-step",
+        at("2027-03-01T18:00"),
+        at("2027-03-02T00:00"),
+        "25 % of the hosts take nobody new",
+    ) in monday
     releases = [m for m in monday if m[0] == "release"]
     assert [(m[1], m[3]) for m in releases] == [
         (at("2027-03-01T00:00"), "the least used hosts drain, down to 0"),
@@ -93,8 +97,9 @@ def test_two_clocks_may_ask_for_hosts_at_one_instant():
     given = document()
     given["sites"].append({"id": "away", "time_zone": "America/Halifax"})
     given["schedules"][0]["day_types"][0]["ready_by"] = [
-        {"at": "04:00", "hosts": 2, "clock_of": "away"}, {"at": "08:00", "hosts": 6},
-    ]  # fmt: skip
+        {"at": "04:00", "hosts": 2, "clock_of": "away"},
+        {"at": "08:00", "hosts": 6},
+    ]
     moments = [m for m in agenda(plan_of(given)) if m.kind == "ready-by"]
     assert {m.start for m in moments} == {at("2027-03-01T08:00")} and len(moments) == 2
     events = Calendar.from_ical(agenda_calendar("main", moments)).walk("VEVENT")

@@ -95,8 +95,12 @@ def test_a_date_of_its_own_comes_before_the_weekday():
     rules = replace(week, day_types=(*week.day_types, fair))
     days = [date(2027, 3, day) for day in range(1, 6)]
     assert [rules.day_type_of(day).id for day in days] == [
-        "every-day", "every-day", "fair", "every-day", "every-day",
-    ]  # fmt: skip
+        "every-day",
+        "every-day",
+        "fair",
+        "every-day",
+        "every-day",
+    ]
 
 
 def test_more_kinds_of_day_than_weekdays():
@@ -108,9 +112,7 @@ def test_more_kinds_of_day_than_weekdays():
     from tests.builders import BAND, schedule
 
     first = date(2027, 3, 1)
-    own = tuple(
-        DayType(f"day-{k}", (), (BAND,), (first + timedelta(days=k),)) for k in range(30)
-    )  # fmt: skip
+    own = tuple(DayType(f"day-{k}", (), (BAND,), (first + timedelta(days=k),)) for k in range(30))
     rules = schedule()
     rules = type(rules)(rules.id, (*rules.day_types, *own), rules.tick_seconds)
     edges = band_edges(rules, horizon_for("UTC", first, 31, 0))

@@ -57,8 +57,11 @@ def test_the_weekday_where_nothing_else_claims_the_date():
 
 def test_a_range_holds_both_its_ends():
     assert [rule(date(2027, 3, day), ALL["range"])[0] for day in (9, 10, 17, 18)] == [
-        "work", "range", "range", "work",
-    ]  # fmt: skip
+        "work",
+        "range",
+        "range",
+        "work",
+    ]
 
 
 def test_of_two_events_the_plans_first_one_counts():
@@ -89,10 +92,17 @@ def test_the_last_workdays_of_a_month_pass_over_weekends_and_holidays():
 
 
 def test_a_resolved_schedule_names_its_dates():
-    plan = plan_of(document(
-        sites=[{"id": "here", "time_zone": "Europe/Dublin",
-                "holidays": {"own": [{"day": "2027-03-17", "name": "Quay day"}]}}],
-    ))  # fmt: skip
+    plan = plan_of(
+        document(
+            sites=[
+                {
+                    "id": "here",
+                    "time_zone": "Europe/Dublin",
+                    "holidays": {"own": [{"day": "2027-03-17", "name": "Quay day"}]},
+                }
+            ],
+        )
+    )
     plain = plan.schedules[0]
     days = [date(2027, 3, day) for day in range(15, 22)]
     assert resolved(plain, plan, days) is plain

@@ -40,8 +40,13 @@ def test_own_days_and_regions():
     plan = plan_with(group(), sites=site(country=None, own=own))
     assert by_day(spells_of(plan, over(MARCH)), over(MARCH)) == [10, 10, 10, 10, 0, 10, 10]
     # 1 July is Canada Day, everywhere in Canada.
-    halifax = [{"id": "here", "time_zone": "America/Halifax",
-                "holidays": {"country": "CA", "region": "NS", "own": []}}]  # fmt: skip
+    halifax = [
+        {
+            "id": "here",
+            "time_zone": "America/Halifax",
+            "holidays": {"country": "CA", "region": "NS", "own": []},
+        }
+    ]
     days = over(date(2027, 6, 28), zone="America/Halifax")
     assert by_day(spells_of(plan_with(group(), sites=halifax), days), days)[3] == 0
     with_names = occasions_on(plan, date(2027, 3, 19))
@@ -74,8 +79,14 @@ def test_the_excess_adds_people_with_keys_of_their_own():
 
 
 def test_an_event_moves_everything_by_minutes():
-    pause = {"probability": 1.0, "at": "12:00", "sd_minutes": 0, "mean_minutes": 30,
-             "length_sd_minutes": 0, "leaving": {"sign_off": 1.0}}  # fmt: skip
+    pause = {
+        "probability": 1.0,
+        "at": "12:00",
+        "sd_minutes": 0,
+        "mean_minutes": 30,
+        "length_sd_minutes": 0,
+        "leaving": {"sign_off": 1.0},
+    }
     plan = plan_with(group(patterns=[pattern(breaks=[pause])]), events=[event(shift_minutes=-60)])
     found = spells_of(plan, over(MARCH, 3, "UTC"))
     assert clocks(found, 0) == ["09:00", "12:30"]
@@ -132,10 +143,10 @@ def test_growth_multiplies_people_and_rates():
 
 def test_expected_spells_count_events_holidays_growth_and_use():
     growth = {"per_year": 0.2, "since": "2026-03-15"}
-    uses = [{"group": "people", "pool": "main", "use": 0.5},
-            {"group": "counter", "pool": "main"}]  # fmt: skip
-    plan = plan_with(group(people=600, growth=growth), drop_in(), sites=site(),
-                   events=[event(factor=1.4)])  # fmt: skip
+    uses = [{"group": "people", "pool": "main", "use": 0.5}, {"group": "counter", "pool": "main"}]
+    plan = plan_with(
+        group(people=600, growth=growth), drop_in(), sites=site(), events=[event(factor=1.4)]
+    )
     from dataclasses import replace
 
     from idle_harbor.core.demand.spells import pool_spells
@@ -151,8 +162,10 @@ def test_expected_spells_count_events_holidays_growth_and_use():
 
 
 def test_marks_name_clock_changes_in_each_zone():
-    sites = [{"id": "here", "time_zone": "Europe/Dublin"},
-             {"id": "there", "time_zone": "America/Halifax"}]  # fmt: skip
+    sites = [
+        {"id": "here", "time_zone": "Europe/Dublin"},
+        {"id": "there", "time_zone": "America/Halifax"},
+    ]
     plan = plan_with(group(), sites=sites)
     changes = {}
     for back in range(365):

@@ -19,15 +19,21 @@ def instants(*targets, first=date(2027, 3, 3), days=1, zone="Europe/Dublin", ban
     """(from, until) in UTC of every target of some days."""
     every = DayType("every-day", tuple(range(7)), bands or (band(),), ready_by=targets)
     found = targets_of(Schedule("x", (every,)), horizon_for(zone, first, days, 0), ZONES)
-    return [tuple(f"{datetime.fromtimestamp(t, UTC):%d %H:%M}" for t in (each.at, each.until))
-            for each in found]  # fmt: skip
+    return [
+        tuple(f"{datetime.fromtimestamp(t, UTC):%d %H:%M}" for t in (each.at, each.until))
+        for each in found
+    ]
 
 
 def test_they_end_with_the_band_that_holds_them_and_one_is_of_the_day_after():
     bands = (band(), band(start=9 * HOUR), band(start=17 * HOUR))
     got = instants(ReadyBy(8 * HOUR, 1), ReadyBy(9 * HOUR, 2), bands=bands)
-    assert got == [("03 08:00", "03 09:00"), ("03 09:00", "03 17:00"),
-                   ("04 08:00", "04 09:00"), ("04 09:00", "04 17:00")]  # fmt: skip
+    assert got == [
+        ("03 08:00", "03 09:00"),
+        ("03 09:00", "03 17:00"),
+        ("04 08:00", "04 09:00"),
+        ("04 09:00", "04 17:00"),
+    ]
 
 
 def test_the_last_band_ends_at_midnight():

@@ -60,9 +60,13 @@ def test_people_of_two_groups_are_one_person():
     """Of 100 and 50 thirty are the same, in one group by chance and always in the other."""
     groups = [group("a", 100, seldom(0.02)), group("b", 50)]
     uses = [{"group": g, "pool": "main"} for g in "ab"]
-    plan = plan_of(document(
-        groups=groups, access=uses, overlaps=[{"groups": ["a", "b"], "people": 30}],
-    ))  # fmt: skip
+    plan = plan_of(
+        document(
+            groups=groups,
+            access=uses,
+            overlaps=[{"groups": ["a", "b"], "people": 30}],
+        )
+    )
     alone = 70 * (1 - 0.98 ** (365.25 / 12 / 7 * 5))
     assert month(plan).people == pytest.approx(alone + 50)
     assert demand_of(plan, "main").named([MONDAY]) == 120
@@ -77,18 +81,31 @@ def test_expected_people_are_those_drawn():
         group("b", 45, [pattern(attendance={"mon": 0.5, "wed": 0.1}), late], rotation=turn),
         group("c", 30, seldom(0.9)),
     ]
-    uses = [{"group": "a", "pool": "main", "use": 0.7}, {"group": "b", "pool": "main"},
-            {"group": "c", "pool": "main", "use": 0.1}]  # fmt: skip
-    events = [{"id": "e", "groups": ["c"], "factor": 1.6,
-               "when": {"kind": "dates", "from": "2027-03-02", "to": "2027-03-03"}}]  # fmt: skip
-    plan = plan_of(document(
-        groups=groups, access=uses, events=events,
-        overlaps=[{"groups": ["a", "c"], "people": 20}],
-    ))  # fmt: skip
+    uses = [
+        {"group": "a", "pool": "main", "use": 0.7},
+        {"group": "b", "pool": "main"},
+        {"group": "c", "pool": "main", "use": 0.1},
+    ]
+    events = [
+        {
+            "id": "e",
+            "groups": ["c"],
+            "factor": 1.6,
+            "when": {"kind": "dates", "from": "2027-03-02", "to": "2027-03-03"},
+        }
+    ]
+    plan = plan_of(
+        document(
+            groups=groups,
+            access=uses,
+            events=events,
+            overlaps=[{"groups": ["a", "c"], "people": 20}],
+        )
+    )
     demand, horizon = demand_of(plan, "main"), over(MONDAY, 10)
-    drawn = np.array([
-        len(np.unique(pool_spells(demand, horizon, seed).person)) for seed in range(1, 201)
-    ])  # fmt: skip
+    drawn = np.array(
+        [len(np.unique(pool_spells(demand, horizon, seed).person)) for seed in range(1, 201)]
+    )
     got = different_people(demand, [WeightedDay(day, 1.0) for day in horizon.counted_dates])
     assert abs(got.people - drawn.mean()) < SIGMAS * drawn.std() / sqrt(len(drawn))
 
@@ -150,12 +167,17 @@ def test_growth_grows_named_people_too():
 def test_a_group_that_shrinks_below_the_people_it_shares():
     """Of 10 and 10 six are the same; the first group has 7 left, three of the six."""
     groups = [
-        group("a", 10, growth={"per_year": -0.3, "since": "2026-03-01"}), group("b", 10),
-    ]  # fmt: skip
+        group("a", 10, growth={"per_year": -0.3, "since": "2026-03-01"}),
+        group("b", 10),
+    ]
     uses = [{"group": g, "pool": "main"} for g in "ab"]
-    plan = plan_of(document(
-        groups=groups, access=uses, overlaps=[{"groups": ["a", "b"], "people": 6}],
-    ))  # fmt: skip
+    plan = plan_of(
+        document(
+            groups=groups,
+            access=uses,
+            overlaps=[{"groups": ["a", "b"], "people": 6}],
+        )
+    )
     demand, horizon = demand_of(plan, "main"), over(MONDAY, 1)
     assert demand.named([MONDAY]) == 7 + 10 - 3
     assert len(np.unique(pool_spells(demand, horizon, 1).person)) == 14

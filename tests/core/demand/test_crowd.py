@@ -33,8 +33,11 @@ MONDAY = date(2027, 1, 4)
 
 
 def crowd(*groups, days=1, zone="UTC", first=MONDAY, **more):
-    return crowd_of(plan_with(*groups, sites=more.pop("sites", UTC), **more),
-                    crowd_horizon(zone, first, days), 1)  # fmt: skip
+    return crowd_of(
+        plan_with(*groups, sites=more.pop("sites", UTC), **more),
+        crowd_horizon(zone, first, days),
+        1,
+    )
 
 
 def test_presence_by_hand():
@@ -76,13 +79,19 @@ def test_nobody_at_all():
     assert not found.whole.highest.any()
 
 
-@pytest.mark.parametrize(("day", "bins", "hour", "value"), [
-    (date(2027, 3, 28), 276, 1, None), (date(2027, 10, 31), 300, 1, 5.0), (MONDAY, 288, 1, 5.0),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("day", "bins", "hour", "value"),
+    [
+        (date(2027, 3, 28), 276, 1, None),
+        (date(2027, 10, 31), 300, 1, 5.0),
+        (MONDAY, 288, 1, 5.0),
+    ],
+)
 def test_hours_of_clock_change_days(day, bins, hour, value):
     night = group("a", 5, [pattern(begin="22:00")])
-    found = crowd(night, first=day, zone="Europe/Dublin",
-                  sites=[{"id": "here", "time_zone": "Europe/Dublin"}])  # fmt: skip
+    found = crowd(
+        night, first=day, zone="Europe/Dublin", sites=[{"id": "here", "time_zone": "Europe/Dublin"}]
+    )
     assert [(b - a) for _, a, b in day_slices(found.horizon)] == [bins]
     table = hourly(found, found.whole.highest)
     assert table.shape == (1, 24)
@@ -130,8 +139,14 @@ def test_seeds_are_cut_to_what_a_call_can_draw():
 
 
 def test_a_picture_of_a_pattern_by_hand():
-    pause = {"probability": 0.5, "at": "12:00", "sd_minutes": 0, "mean_minutes": 60,
-             "length_sd_minutes": 0, "leaving": LEAVES}  # fmt: skip
+    pause = {
+        "probability": 0.5,
+        "at": "12:00",
+        "sd_minutes": 0,
+        "mean_minutes": 60,
+        "length_sd_minutes": 0,
+        "leaving": LEAVES,
+    }
     late = {**pause, "at": "19:00", "probability": 1.0}
     shown = plan_with(group(patterns=[pattern(breaks=[pause, late])]))
     picture = pattern_picture(shown.groups[0].demand.patterns[0])

@@ -109,8 +109,7 @@ def test_nobody_stays_for_less_than_ten_minutes():
 
 def test_overlapping_days_of_one_person_are_one_spell():
     # 26 hours each day: every spell runs into the next one.
-    long = demand(breaks=(), attendance=(1.0,) * 7, start=SHARP,
-                  length=Length(26 * 60, 0))  # fmt: skip
+    long = demand(breaks=(), attendance=(1.0,) * 7, start=SHARP, length=Length(26 * 60, 0))
     given = pool_spells(long, WEEK, 1)
     assert len(given) == 60
     assert (given.start == 0).all()
@@ -119,8 +118,10 @@ def test_overlapping_days_of_one_person_are_one_spell():
 def test_a_clock_change_moves_the_rush_in_utc_and_not_on_the_wall():
     week = horizon_for("Europe/Dublin", date(2027, 3, 22), 8, 1)
     given = pool_spells(demand(breaks=(), attendance=(1.0,) * 7, start=SHARP), week, 1)
-    walls = {local_datetime("Europe/Dublin", s + week.start).strftime("%H:%M")
-             for s in given.start.tolist()}  # fmt: skip
+    walls = {
+        local_datetime("Europe/Dublin", s + week.start).strftime("%H:%M")
+        for s in given.start.tolist()
+    }
     assert walls == {"08:45"}
     assert len({s % 86_400 for s in given.start.tolist()}) == 2
 

@@ -60,20 +60,26 @@ def test_three_groups_share_exactly_the_people_said():
         sites=UTC,
         groups=[group("a", 10), group("b", 10), group("c", 10)],
         access=[{"group": g, "pool": "main"} for g in "abc"],
-        overlaps=[{"groups": ["a", "b"], "people": 2}, {"groups": ["a", "c"], "people": 3},
-                  {"groups": ["a", "b", "c"], "people": 1}],
-    )  # fmt: skip
+        overlaps=[
+            {"groups": ["a", "b"], "people": 2},
+            {"groups": ["a", "c"], "people": 3},
+            {"groups": ["a", "b", "c"], "people": 1},
+        ],
+    )
     # 30 places, less one for each pair and two for the one in all three.
     assert len(main_spells(whole)) == 30 - 2 - 3 - 2
 
 
 def with_apps(together="one session", use=1.0):
     whole = document(
-        sites=UTC, groups=[group("a", 10)],
-        access=[{"group": "a", "pool": "main"},
-                      {"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": use}],
+        sites=UTC,
+        groups=[group("a", 10)],
+        access=[
+            {"group": "a", "pool": "main"},
+            {"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": use},
+        ],
         images=[{"id": "image", "apps": ["Mail"]}],
-    )  # fmt: skip
+    )
     whole["pools"][0].update(desktop_and_apps=together, image="image")
     return whole
 

@@ -69,8 +69,14 @@ def test_a_rotation_has_turned_before_its_first_day_too():
 
 
 def test_a_night_shift_crosses_midnight_with_its_break_after_it():
-    pause = {"probability": 1.0, "at": "02:00", "sd_minutes": 0, "mean_minutes": 30,
-             "length_sd_minutes": 0, "leaving": LEAVES}  # fmt: skip
+    pause = {
+        "probability": 1.0,
+        "at": "02:00",
+        "sd_minutes": 0,
+        "mean_minutes": 30,
+        "length_sd_minutes": 0,
+        "leaving": LEAVES,
+    }
     night = pattern("night", "22:00", 480, breaks=[pause], attendance={"mon": 1.0})
     found = spells_of(plan_with(group(people=1, patterns=[night]), sites=UTC), WEEK)
     rows = list(zip(found.start.tolist(), found.end.tolist(), strict=True))
@@ -85,8 +91,14 @@ def test_who_is_at_work_when_the_horizon_begins_asks_at_its_first_second():
 
 
 def test_a_break_after_so_many_minutes_follows_the_start():
-    pause = {"probability": 1.0, "after_minutes": 240, "sd_minutes": 0, "mean_minutes": 60,
-             "length_sd_minutes": 0, "leaving": LEAVES}  # fmt: skip
+    pause = {
+        "probability": 1.0,
+        "after_minutes": 240,
+        "sd_minutes": 0,
+        "mean_minutes": 60,
+        "length_sd_minutes": 0,
+        "leaving": LEAVES,
+    }
     spread = {"kind": "normal", "mean": "09:00", "sd_minutes": 40}
     plan = plan_with(group(people=50, patterns=[pattern(breaks=[pause], start=spread)]), sites=UTC)
     found = spells_of(plan, over(MONDAY, 1, "UTC"))

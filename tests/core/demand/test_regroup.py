@@ -25,8 +25,11 @@ def shape(changed):
 
 
 def test_a_copy_is_entitled_to_the_same_and_shares_nobody():
-    event = {"id": "e", "groups": ["a"], "when": {"kind": "dates", "from": "2027-01-04",
-             "to": "2027-01-05"}}  # fmt: skip
+    event = {
+        "id": "e",
+        "groups": ["a"],
+        "when": {"kind": "dates", "from": "2027-01-04", "to": "2027-01-05"},
+    }
     changed = copy_group(plan(group("a", 5), group("z", 3), events=[event]), "a", "b")
     assert list(shape(changed).items()) == [("a", 5), ("b", 5), ("z", 3)]
     assert [e.group for e in changed.access] == ["a", "b", "z"]
@@ -68,7 +71,9 @@ def test_a_merge_keeps_everybody_at_their_own_time():
     changed = merge_groups(plan(early, late), ["a", "b"], "all")
     assert shape(changed) == {"all": 40}
     assert [(p.id, p.share) for p in changed.groups[0].demand.patterns] == [
-        ("day", 0.75), ("b-day", 0.25)]  # fmt: skip
+        ("day", 0.75),
+        ("b-day", 0.25),
+    ]
     assert list(people_faults(changed)) == []
     hours = np.bincount(spells_of(changed, WEEK).start % 86_400 // 3600, minlength=24)
     # 280 person-days, three quarters of them early: deviation 7.2.
@@ -94,10 +99,13 @@ def test_people_of_both_are_counted_once_in_a_merge():
     assert [e.group for e in changed.access] == ["b", "z"]
 
 
-@pytest.mark.parametrize(("changes", "what"), [
-    ({"works_holidays": True}, "work on holidays"),
-    ({"growth": {"per_year": 0.1, "since": "2027-01-01"}}, "growth"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("changes", "what"),
+    [
+        ({"works_holidays": True}, "work on holidays"),
+        ({"growth": {"per_year": 0.1, "since": "2027-01-01"}}, "growth"),
+    ],
+)
 def test_unlike_groups_are_not_merged(changes, what):
     base = plan(group("a", 10), group("b", 10, **changes))
     with pytest.raises(PlanError, match=what):

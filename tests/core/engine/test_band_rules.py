@@ -62,15 +62,24 @@ class TestWhoIsNext:
         # Two on the first host disconnect and draw nothing; one works on the second.
         profile = varied(PROFILE, cpu=Cpu(2.0, 0.0, 0.0))
         over = pool(standing=2, session_limit=4, disconnected_timeout=None)
-        given = spells([(0, 0, 1_000, DISCONNECT), (1, 10, LATE, SIGN_OFF),
-                        (2, 20, 1_000, DISCONNECT), (3, 2_000, LATE, SIGN_OFF)])  # fmt: skip
+        given = spells(
+            [
+                (0, 0, 1_000, DISCONNECT),
+                (1, 10, LATE, SIGN_OFF),
+                (2, 20, 1_000, DISCONNECT),
+                (3, 2_000, LATE, SIGN_OFF),
+            ]
+        )
         for rule, last in (("spread", 1), ("by room", 0)):
             rules = schedule(band(rule=rule))
             assert hosts_of(go(given, over=over, rules=rules, profile=profile)) == [0, 1, 0, last]
 
     def test_by_room_takes_the_scarcer_of_cpu_and_memory_and_the_lowest_of_several(self):
-        result = go(steady(5), over=pool(standing=3, session_limit=2),
-                    rules=schedule(band(floor=3, rule="by room")))  # fmt: skip
+        result = go(
+            steady(5),
+            over=pool(standing=3, session_limit=2),
+            rules=schedule(band(floor=3, rule="by room")),
+        )
         assert hosts_of(result) == [0, 1, 2, 0, 1]
 
     def test_by_room_leaves_hosts_that_are_full_or_drain(self):
@@ -123,13 +132,23 @@ class TestKnock:
     def test_a_host_that_drains_is_taken_back_and_nobody_waits(self):
         # Two of four have left when the band of 01:00 lets a host drain; the next one finds room
         # on the other, and the one after that has the host taken back.
-        given = simple([(0, 0, LATE), (1, 1, LATE), (2, 2, 2_000), (3, 3, 2_000),
-                        (4, 3_700, LATE), (5, 3_710, LATE)])  # fmt: skip
+        given = simple(
+            [
+                (0, 0, LATE),
+                (1, 1, LATE),
+                (2, 2, 2_000),
+                (3, 3, 2_000),
+                (4, 3_700, LATE),
+                (5, 3_710, LATE),
+            ]
+        )
         over = pool(standing=2, session_limit=2)
         rules = schedule(band(), band(start=HOUR, floor=0, release="drain", knock=True))
         result = go(given, over=over, rules=rules)
-        assert actions(result)[:2] == [(3_600, 1, Action.DRAIN, Cause.RELEASE),
-                                       (3_710, 1, Action.UNDRAIN, Cause.KNOCK)]  # fmt: skip
+        assert actions(result)[:2] == [
+            (3_600, 1, Action.DRAIN, Cause.RELEASE),
+            (3_710, 1, Action.UNDRAIN, Cause.KNOCK),
+        ]
         assert outcomes(result)[4:] == [(OUT_CONNECTED, 0)] * 2
         assert result.results["cause"].tolist() == [WaitCause.NONE] * 6
 
@@ -144,9 +163,15 @@ class TestKnock:
         given = simple([(0, 1_000, 2_000), (1, 9_000, LATE)])
         rules = schedule(band(floor=0, release="when empty", knock=True))
         result = go(given, over=pool(standing=1), rules=rules)
-        assert states(result, 0)[:7] == [(0, "off"), (1_000, "starting"), (1_120, "ready"),
-                                         (2_100, "stopping"), (2_160, "off"), (9_000, "starting"),
-                                         (9_120, "ready")]  # fmt: skip
+        assert states(result, 0)[:7] == [
+            (0, "off"),
+            (1_000, "starting"),
+            (1_120, "ready"),
+            (2_100, "stopping"),
+            (2_160, "off"),
+            (9_000, "starting"),
+            (9_120, "ready"),
+        ]
         assert outcomes(result)[1] == (OUT_CONNECTED, 120)
 
     def test_a_lent_pool_cleans_and_starts_for_those_who_knock(self):
@@ -160,8 +185,13 @@ class TestKnock:
 
 class TestSurgeStaysOff:
     def surging(self, minutes):
-        return pool(standing=0, surge=1, surge_stays_minutes=minutes, create_mean_seconds=480.0,
-                    create_cv=0.0)  # fmt: skip
+        return pool(
+            standing=0,
+            surge=1,
+            surge_stays_minutes=minutes,
+            create_mean_seconds=480.0,
+            create_cv=0.0,
+        )
 
     RULES = schedule(band(floor=0, release="when empty", knock=True))
 
@@ -193,8 +223,9 @@ class TestLid:
 
     def test_a_lower_lid_lets_hosts_go_as_the_band_releases(self):
         over = pool(standing=3)
-        rules = schedule(band(floor=3), band(start=HOUR, floor=1, lid=2, headroom=6,
-                                             release="when empty"))  # fmt: skip
+        rules = schedule(
+            band(floor=3), band(start=HOUR, floor=1, lid=2, headroom=6, release="when empty")
+        )
         result = go(simple([(0, 0, LATE)]), over=over, rules=rules)
         assert [a[:3] for a in actions(result)] == [(HOUR, 2, Action.STOP)]
 
@@ -220,8 +251,10 @@ class TestTimeoutsOfABand:
         over = pool(standing=len(left), session_limit=1)
         result = go(given, over=over, rules=schedule(*bands), seconds=DAY)
         lanes = result.lanes
-        return [int(lanes["time"][(lanes["host"] == host) & (lanes["sessions"] == 0)].max())
-                for host in range(len(left))]  # fmt: skip
+        return [
+            int(lanes["time"][(lanes["host"] == host) & (lanes["sessions"] == 0)].max())
+            for host in range(len(left))
+        ]
 
     def test_what_was_left_before_ends_by_the_new_one_but_not_before_the_band(self):
         six = self.SIX
@@ -259,11 +292,15 @@ class TestDrainSteps:
     GIVEN = simple([(k, 10 * k, DAY) for k in range(4)])
 
     def drains(self, given=GIVEN, limit=4, **changes):
-        rules = schedule(band(floor=4), band(start=17 * HOUR, floor=1, drain_steps=self.STEPS,
-                                             **changes))  # fmt: skip
+        rules = schedule(
+            band(floor=4), band(start=17 * HOUR, floor=1, drain_steps=self.STEPS, **changes)
+        )
         result = go(given, over=pool(standing=4, session_limit=limit), rules=rules)
-        return [(time, host) for time, host, action, cause in actions(result)
-                if action == Action.DRAIN and cause == Cause.DRAIN_STEP]  # fmt: skip
+        return [
+            (time, host)
+            for time, host, action, cause in actions(result)
+            if action == Action.DRAIN and cause == Cause.DRAIN_STEP
+        ]
 
     def test_by_the_clock_in_a_band_that_keeps_all(self):
         assert self.drains() == [(18 * HOUR, 3), (20 * HOUR, 2)]
@@ -285,9 +322,13 @@ class TestDrainSteps:
         assert outcomes(result)[4] == (OUT_CONNECTED, 0) and hosts_of(result)[4] in (0, 1)
 
     def test_the_next_band_takes_them_back_for_need(self):
-        rules = schedule(band(floor=4), band(start=17 * HOUR, floor=1, drain_steps=self.STEPS),
-                         band(start=22 * HOUR, floor=4))  # fmt: skip
+        rules = schedule(
+            band(floor=4),
+            band(start=17 * HOUR, floor=1, drain_steps=self.STEPS),
+            band(start=22 * HOUR, floor=4),
+        )
         result = go(self.GIVEN, over=pool(standing=4, session_limit=4), rules=rules)
         assert [row[:3] for row in actions(result)][-2:] == [
-            (22 * HOUR, 2, Action.UNDRAIN), (22 * HOUR, 3, Action.UNDRAIN),
-        ]  # fmt: skip
+            (22 * HOUR, 2, Action.UNDRAIN),
+            (22 * HOUR, 3, Action.UNDRAIN),
+        ]

@@ -22,9 +22,7 @@ def starts(counts_from, *, floor=1, tick=60, seconds=2000, drills=(), rows=(), *
     over = pool(**{"standing": 6, "counts_from": counts_from, "session_limit": 1, **changes})
     rules = schedule(band(floor=0), band(floor=floor, start=600), tick=tick)
     result = go(simple(rows), over=over, rules=rules, seconds=seconds, drills=drills)
-    asked = [
-        (t, h) for t, h, act, _ in actions(result) if act in (Action.START, Action.CREATE)
-    ]  # fmt: skip
+    asked = [(t, h) for t, h, act, _ in actions(result) if act in (Action.START, Action.CREATE)]
     return asked, result
 
 
@@ -41,8 +39,9 @@ class TestAnOrdinaryMorning:
         assert states(result, 5)[-1] == (1320, "ready")
 
     def test_creates_every_host_once(self, counts_from):
-        asked, _ = starts(counts_from, floor=2, standing=0, surge=5, create_mean_seconds=100.0,
-                          create_cv=0.0)  # fmt: skip
+        asked, _ = starts(
+            counts_from, floor=2, standing=0, surge=5, create_mean_seconds=100.0, create_cv=0.0
+        )
         assert asked == [(600, 0), (600, 1)]
 
     def test_people_are_placed_from_registered_on(self, counts_from):
@@ -76,8 +75,14 @@ class TestAnAgentThatNeverRegisters:
 
     def test_a_created_one_is_overdue_after_both_times(self):
         """Asked for at 600, created at 700, started at 820: another at the tick of 840."""
-        asked, _ = starts("registered", standing=0, surge=3, create_mean_seconds=100.0,
-                          create_cv=0.0, drills=(SILENT,))  # fmt: skip
+        asked, _ = starts(
+            "registered",
+            standing=0,
+            surge=3,
+            create_mean_seconds=100.0,
+            create_cv=0.0,
+            drills=(SILENT,),
+        )
         assert asked == [(600, 0), (840, 1)]
 
     def test_it_holds_no_start_up(self):
@@ -110,16 +115,31 @@ class TestWhenAHostIsOverdue:
         sigma = np.sqrt(np.log1p(0.3**2))
         slow = lognorm(s=sigma, scale=240.0 * np.exp(-(sigma**2) / 2)).ppf(0.99)
         for counts_from, seconds in (
-            ("powered", 0.0), ("booted", 0.4 * slow), ("registered", slow), ("settled", slow + 60),
-        ):  # fmt: skip
-            over = pool(counts_from=counts_from, start_mean_seconds=240.0, start_cv=0.3,
-                        booted_share=0.4, settle_seconds=60)  # fmt: skip
+            ("powered", 0.0),
+            ("booted", 0.4 * slow),
+            ("registered", slow),
+            ("settled", slow + 60),
+        ):
+            over = pool(
+                counts_from=counts_from,
+                start_mean_seconds=240.0,
+                start_cv=0.3,
+                booted_share=0.4,
+                settle_seconds=60,
+            )
             assert overdue_after(over)[0] == np.ceil(seconds)
 
-    @pytest.mark.parametrize(("mean", "cv", "create", "create_cv"), [
-        (240.0, 0.3, 480.0, 0.3), (240.0, 0.0, 480.0, 0.3), (240.0, 0.3, 480.0, 0.0),
-        (600.0, 1.5, 60.0, 0.5), (60.0, 0.1, 7200.0, 2.0), (0.0, 0.0, 300.0, 0.3),
-    ])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("mean", "cv", "create", "create_cv"),
+        [
+            (240.0, 0.3, 480.0, 0.3),
+            (240.0, 0.0, 480.0, 0.3),
+            (240.0, 0.3, 480.0, 0.0),
+            (600.0, 1.5, 60.0, 0.5),
+            (60.0, 0.1, 7200.0, 2.0),
+            (0.0, 0.0, 300.0, 0.3),
+        ],
+    )
     def test_a_created_one_at_that_of_the_sum(self, mean, cv, create, create_cv):
         """Against drawn sums; a quantile's standard error is about 0.3 % of them here."""
         rng = np.random.default_rng(5)
@@ -129,16 +149,27 @@ class TestWhenAHostIsOverdue:
             z = rng.standard_normal(1_000_000)
             return np.exp(np.log(mean) - sigma**2 / 2 + sigma * z) if mean else 0.0 * z
 
-        over = pool(counts_from="registered", start_mean_seconds=mean, start_cv=cv,
-                    create_mean_seconds=create, create_cv=create_cv, script_seconds=90)  # fmt: skip
+        over = pool(
+            counts_from="registered",
+            start_mean_seconds=mean,
+            start_cv=cv,
+            create_mean_seconds=create,
+            create_cv=create_cv,
+            script_seconds=90,
+        )
         expected = np.quantile(drawn(mean, cv) + drawn(create, create_cv), 0.99) + 90
         assert abs(overdue_after(over)[1] - expected) < 0.015 * expected + 1
 
     def test_one_start_in_a_hundred_is_asked_for_again(self):
         """1,000 hosts at once: 10 are overdue on average (sd 3.1), and of their replacements
         hardly one."""
-        over = pool(standing=1200, session_limit=1, counts_from="registered",
-                    start_mean_seconds=240.0, start_cv=0.3)  # fmt: skip
+        over = pool(
+            standing=1200,
+            session_limit=1,
+            counts_from="registered",
+            start_mean_seconds=240.0,
+            start_cv=0.3,
+        )
         rules = schedule(band(floor=0), band(floor=1000, start=600), tick=10)
         result = go(simple([]), over=over, rules=rules, seconds=4000)
         asked = sum(act == Action.START for _, _, act, _ in actions(result))

@@ -82,9 +82,16 @@ def test_a_stop_loses_the_balance():
     size = replace(SIZE, vcpu=4.0, burst=Burst(0.25, 0.0, 24.0))
     over = pool(standing=1, session_limit=4, start_mean_seconds=0.0, stop_seconds=0)
     rules = schedule(
-        band(floor=1, release="keep all"), band(floor=0, start=6 * HOUR, release="when empty"),
+        band(floor=1, release="keep all"),
+        band(floor=0, start=6 * HOUR, release="when empty"),
         band(floor=1, start=12 * HOUR, release="keep all"),
-    )  # fmt: skip
-    result = go(simple([(0, 13 * HOUR, 16 * HOUR)]), over=over, rules=rules, size=size,
-                profile=WORK, seconds=24 * HOUR)  # fmt: skip
+    )
+    result = go(
+        simple([(0, 13 * HOUR, 16 * HOUR)]),
+        over=over,
+        rules=rules,
+        size=size,
+        profile=WORK,
+        seconds=24 * HOUR,
+    )
     assert spent(result) == pytest.approx(2.0, abs=0.01)

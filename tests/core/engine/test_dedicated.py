@@ -100,9 +100,11 @@ def test_patience_runs_out_while_the_host_starts():
 
 def test_decisions_are_pure():
     seen = Seen(
-        ["off", "ready", "ready", "off", "ready", "starting"], [0, 0, 1, 0, 0, 0],
-        owners=[7, 8, 9, -1, 6, 5], waits=[False, False, False, False, True, True],
-    )  # fmt: skip
+        ["off", "ready", "ready", "off", "ready", "starting"],
+        [0, 0, 1, 0, 0, 0],
+        owners=[7, 8, 9, -1, 6, 5],
+        waits=[False, False, False, False, True, True],
+    )
 
     def decided(floor, headroom, release):
         rows = decide_for(seen, dedicated=1, floor=floor, headroom=headroom, release=release)
@@ -112,13 +114,21 @@ def test_decisions_are_pure():
     assert decided(0, 0, 0) == []
     assert decided(0, 0, 1) == [(1, stop, int(Cause.EMPTY))]
     assert decided(1, 1, 1) == [
-        (0, start, int(Cause.FLOOR)), (1, stop, int(Cause.EMPTY)),
-        (3, start, int(Cause.HEADROOM))]  # fmt: skip
+        (0, start, int(Cause.FLOOR)),
+        (1, stop, int(Cause.EMPTY)),
+        (3, start, int(Cause.HEADROOM)),
+    ]
 
 
-@pytest.mark.parametrize(("state", "action"), [
-    ("off", Action.START), ("draining", Action.UNDRAIN), ("stopping", None), ("starting", None),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("state", "action"),
+    [
+        ("off", Action.START),
+        ("draining", Action.UNDRAIN),
+        ("stopping", None),
+        ("starting", None),
+    ],
+)
 def test_a_knock_is_about_one_host(state, action):
     rows = decide_for(Seen(["off", state], [0, 0], owners=[1, 2], knocking=1), dedicated=1, floor=2)
     assert [(row.host, row.action, row.cause) for row in rows] == (
@@ -133,8 +143,14 @@ def control(**changes):
         access=[{"group": "a", "pool": "main"}],
     )
     whole["pools"][0].update(
-        {"kind": "dedicated", "session_limit": 1, "hosts": {"standing": 6}, "time_zone": "UTC",
-         **changes})  # fmt: skip
+        {
+            "kind": "dedicated",
+            "session_limit": 1,
+            "hosts": {"standing": 6},
+            "time_zone": "UTC",
+            **changes,
+        }
+    )
     return whole
 
 
@@ -153,17 +169,29 @@ def test_a_plans_list_gives_people_their_hosts():
     assert hosts_of(control(assigned=listed, assign="by list")) == {0: 5, 1: -1, 2: 0, 3: -1}
 
 
-@pytest.mark.parametrize(("changes", "pointer", "says"), [
-    ({"session_limit": 2}, "/pools/0/session_limit", "one person's"),
-    ({"assigned": [{"group": "a", "person": 5, "host": 1}]}, "/pools/0/assigned/0/person", "4"),
-    ({"assigned": [{"group": "a", "person": 1, "host": 7}]}, "/pools/0/assigned/0/host", "6"),
-    ({"assigned": [{"group": "a", "person": k, "host": 1} for k in (1, 2)]},
-     "/pools/0/assigned/1/host", "twice"),
-    ({"assigned": [{"group": "a", "person": 1, "host": k} for k in (1, 2)]},
-     "/pools/0/assigned/1/person", "twice"),
-    ({"kind": "shared", "assigned": [{"group": "a", "person": 1, "host": 1}]},
-     "/pools/0/assigned", "nobody's"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("changes", "pointer", "says"),
+    [
+        ({"session_limit": 2}, "/pools/0/session_limit", "one person's"),
+        ({"assigned": [{"group": "a", "person": 5, "host": 1}]}, "/pools/0/assigned/0/person", "4"),
+        ({"assigned": [{"group": "a", "person": 1, "host": 7}]}, "/pools/0/assigned/0/host", "6"),
+        (
+            {"assigned": [{"group": "a", "person": k, "host": 1} for k in (1, 2)]},
+            "/pools/0/assigned/1/host",
+            "twice",
+        ),
+        (
+            {"assigned": [{"group": "a", "person": 1, "host": k} for k in (1, 2)]},
+            "/pools/0/assigned/1/person",
+            "twice",
+        ),
+        (
+            {"kind": "shared", "assigned": [{"group": "a", "person": 1, "host": 1}]},
+            "/pools/0/assigned",
+            "nobody's",
+        ),
+    ],
+)
 def test_lists_that_cannot_be(changes, pointer, says):
     with pytest.raises(PlanError) as caught:
         plan_of(control(**changes))

@@ -60,8 +60,14 @@ class TestLent:
 
 class TestSurge:
     def surge(self, rows, rules=LET_GO, **changes):
-        values = {"standing": 1, "surge": 1, "session_limit": 1, "create_mean_seconds": 400.0,
-                  "create_cv": 0.0, **changes}  # fmt: skip
+        values = {
+            "standing": 1,
+            "surge": 1,
+            "session_limit": 1,
+            "create_mean_seconds": 400.0,
+            "create_cv": 0.0,
+            **changes,
+        }
         return go(simple(rows), over=pool(**values), rules=schedule(rules), seconds=10_000)
 
     def test_a_surge_host_is_created_started_and_removed(self):
@@ -71,9 +77,13 @@ class TestSurge:
         assert outcomes(result) == [(k.OUT_CONNECTED, 320), (k.OUT_CONNECTED, 770)]
         assert (300, 1, Action.CREATE, Cause.CEILING) in actions(result)
         assert states(result, 1) == [
-            (0, "absent"), (300, "creating"), (750, "starting"), (870, "ready"),
-            (5100, "stopping"), (5160, "absent"),
-        ]  # fmt: skip
+            (0, "absent"),
+            (300, "creating"),
+            (750, "starting"),
+            (870, "ready"),
+            (5100, "stopping"),
+            (5160, "absent"),
+        ]
 
     def test_only_its_start_and_what_follows_is_billed(self):
         result = self.surge([(0, 100, 5000), (1, 100, 5000)])
@@ -108,16 +118,25 @@ class TestThrowaway:
         """Zone 1 is lost from 1,000 to 2,000: its host is created at the tick of 2,100."""
         from idle_harbor.core.engine.run import Drill
 
-        over = pool(standing=2, session_limit=1, throwaway=True, create_mean_seconds=100.0,
-                    create_cv=0.0)  # fmt: skip
+        over = pool(
+            standing=2, session_limit=1, throwaway=True, create_mean_seconds=100.0, create_cv=0.0
+        )
         result = go(
-            simple([]), over=over, rules=schedule(LET_GO), seconds=5000, zones=2,
+            simple([]),
+            over=over,
+            rules=schedule(LET_GO),
+            seconds=5000,
+            zones=2,
             drills=(Drill(1000, 1000, zone=1),),
-        )  # fmt: skip
+        )
         assert states(result, 1) == [
-            (0, "ready"), (1000, "failed"), (2000, "absent"), (2100, "creating"),
-            (2200, "starting"), (2320, "ready"),
-        ]  # fmt: skip
+            (0, "ready"),
+            (1000, "failed"),
+            (2000, "absent"),
+            (2100, "creating"),
+            (2200, "starting"),
+            (2320, "ready"),
+        ]
         assert (2100, 1, Action.CREATE, Cause.ALWAYS) in actions(result)
 
 
@@ -146,8 +165,13 @@ class TestLife:
     DAY = 86_400
 
     def run(self, rows, **changes):
-        over = pool(standing=1, session_limit=2, first_date=date(1970, 1, 2),
-                    last_date=date(1970, 1, 2), **changes)  # fmt: skip
+        over = pool(
+            standing=1,
+            session_limit=2,
+            first_date=date(1970, 1, 2),
+            last_date=date(1970, 1, 2),
+            **changes,
+        )
         from idle_harbor.core.calendar.clock import Horizon
         from idle_harbor.core.engine.run import Setting, run
         from tests.builders import PROFILE, SIZE
@@ -160,9 +184,11 @@ class TestLife:
         result = self.run([])
         # The policy looks in the very second in which the pool begins.
         assert states(result, 0) == [
-            (0, "absent"), (self.DAY, "starting"), (self.DAY + 120, "ready"),
+            (0, "absent"),
+            (self.DAY, "starting"),
+            (self.DAY + 120, "ready"),
             (2 * self.DAY, "absent"),
-        ]  # fmt: skip
+        ]
         assert footprint_of(result, 0.0).standing_hours == 24
         assert (2 * self.DAY, 0, Action.STOP, Cause.LAST_DATE) in actions(result)
 
@@ -185,6 +211,7 @@ class TestLife:
 
     def test_whoever_still_waits_is_refused(self):
         begin = 2 * self.DAY - 100
-        result = self.run([(0, begin, begin + 900), (1, begin, begin + 900),
-                           (2, begin, begin + 900)])  # fmt: skip
+        result = self.run(
+            [(0, begin, begin + 900), (1, begin, begin + 900), (2, begin, begin + 900)]
+        )
         assert outcomes(result)[2] == (k.OUT_REFUSED, -1)

@@ -31,41 +31,61 @@ bands = st.builds(
     headroom=st.integers(0, 12),
     rule=st.sampled_from(["spread", "fill", "fill to a mark", "by room"]),
     release=st.sampled_from(["keep all", "when empty", "drain", "drain with notice"]),
-    notice=st.builds(Notice, st.sampled_from([1, 10, 40]),
-                     st.sampled_from(["disconnected", "idle too", "everyone"])),
+    notice=st.builds(
+        Notice,
+        st.sampled_from([1, 10, 40]),
+        st.sampled_from(["disconnected", "idle too", "everyone"]),
+    ),
     load_rules=st.lists(st.sampled_from(["one", "two"]), unique=True).map(tuple),
-    floor_share=st.sampled_from([0.0, 0.0, 0.3, 1.0]), headroom_share=st.sampled_from([0.0, 0.25]),
-    mark=st.floats(0.05, 1), knock=st.booleans(), margin=st.integers(1, 3),
+    floor_share=st.sampled_from([0.0, 0.0, 0.3, 1.0]),
+    headroom_share=st.sampled_from([0.0, 0.25]),
+    mark=st.floats(0.05, 1),
+    knock=st.booleans(),
+    margin=st.integers(1, 3),
     lid=st.one_of(st.none(), st.integers(1, 9)),
     session_limit=st.one_of(st.none(), st.none(), st.integers(1, 5)),
     least_run_minutes=st.sampled_from([0, 0, 7, 60]),
     draining_most=st.one_of(st.none(), st.integers(1, 3)),
     draining_share=st.sampled_from([1.0, 0.4]),
     timeouts=st.one_of(st.none(), st.none(), st.builds(Timeouts, timeouts, timeouts)),
-)  # fmt: skip
+)
 marks = st.sampled_from([None, 0.2, 1.0, 4.0])
 load_rules = st.builds(
-    LoadRule, st.just("one"), st.sampled_from(SIGNALS), marks, st.sampled_from([0, 10]),
-    st.integers(1, 4), marks, st.sampled_from([0, 10]), st.integers(1, 4),
+    LoadRule,
+    st.just("one"),
+    st.sampled_from(SIGNALS),
+    marks,
+    st.sampled_from([0, 10]),
+    st.integers(1, 4),
+    marks,
+    st.sampled_from([0, 10]),
+    st.integers(1, 4),
     st.sampled_from([0, 20]),
-).filter(lambda rule: rule.asks_at is not None or rule.permits_at is not None)  # fmt: skip
+).filter(lambda rule: rule.asks_at is not None or rule.permits_at is not None)
 targets = st.builds(
-    ReadyBy, at=st.integers(0, 60).map(lambda k: 300 * k), hosts=st.integers(0, 9),
+    ReadyBy,
+    at=st.integers(0, 60).map(lambda k: 300 * k),
+    hosts=st.integers(0, 9),
     share=st.sampled_from([0.0, 0.5]),
     until=st.one_of(st.none(), st.integers(0, 70).map(lambda k: 300 * k)),
-)  # fmt: skip
+)
 
 
-comings_and_goings = st.fixed_dictionaries({
-    "surge": st.integers(0, 4), "throwaway": st.booleans(),
-    "reset_seconds": st.sampled_from([0, 45, 700]),
-    "counts_from": st.sampled_from(["powered", "booted", "registered", "settled"]),
-    "settle_seconds": st.integers(0, 900), "booted_share": st.floats(0, 1),
-    "start_parallel": st.one_of(st.none(), st.integers(1, 3)),
-    "create_mean_seconds": st.sampled_from([0.0, 300.0]), "create_cv": st.sampled_from([0.0, 0.4]),
-    "script_seconds": st.sampled_from([0, 90]),
-    "surge_stays_minutes": st.sampled_from([0, 5, 60]),
-})  # fmt: skip
+comings_and_goings = st.fixed_dictionaries(
+    {
+        "surge": st.integers(0, 4),
+        "throwaway": st.booleans(),
+        "reset_seconds": st.sampled_from([0, 45, 700]),
+        "counts_from": st.sampled_from(["powered", "booted", "registered", "settled"]),
+        "settle_seconds": st.integers(0, 900),
+        "booted_share": st.floats(0, 1),
+        "start_parallel": st.one_of(st.none(), st.integers(1, 3)),
+        "create_mean_seconds": st.sampled_from([0.0, 300.0]),
+        "create_cv": st.sampled_from([0.0, 0.4]),
+        "script_seconds": st.sampled_from([0, 90]),
+        "surge_stays_minutes": st.sampled_from([0, 5, 60]),
+    }
+)
 bursts = st.builds(Burst, st.floats(0.05, 1), st.floats(0, 1), st.floats(1, 5))
 
 
@@ -77,9 +97,10 @@ def settings_of_runs(draw):
     steps = tuple(DrainStep(0, share) for share in draw(st.lists(st.floats(0.05, 1), max_size=1)))
     first = replace(first, drain_steps=steps)
     rules = schedule(
-        first, *(replace(b, start=300 * e) for b, e in zip(rest, edges, strict=True)),
+        first,
+        *(replace(b, start=300 * e) for b, e in zip(rest, edges, strict=True)),
         tick=draw(st.sampled_from([60, 300, 700])),
-    )  # fmt: skip
+    )
     asked = draw(st.lists(targets, max_size=3, unique_by=lambda each: each.at))
     kinds = tuple(replace(each, ready_by=tuple(asked)) for each in rules.day_types)
     loads = (draw(load_rules), replace(draw(load_rules), id="two"))
@@ -87,29 +108,51 @@ def settings_of_runs(draw):
     kind = draw(st.sampled_from(["shared", "shared", "lent", "dedicated"]))
     limit = draw(st.integers(2, 5)) if kind == "shared" else 1
     over = pool(
-        kind=kind, standing=draw(st.integers(6, 9)), session_limit=limit,
+        kind=kind,
+        standing=draw(st.integers(6, 9)),
+        session_limit=limit,
         start_mean_seconds=draw(st.sampled_from([0.0, 100.0, 900.0])),
-        start_cv=draw(st.sampled_from([0.0, 0.5])), stop_seconds=draw(st.integers(0, 400)),
-        patience_seconds=draw(timeouts), idle_timeout=draw(timeouts),
-        disconnected_timeout=draw(timeouts), reconnect_seconds=draw(st.integers(0, 60)),
-        load_limit=draw(st.floats(0.2, 1.0)), base_vcpu=0.2,
+        start_cv=draw(st.sampled_from([0.0, 0.5])),
+        stop_seconds=draw(st.integers(0, 400)),
+        patience_seconds=draw(timeouts),
+        idle_timeout=draw(timeouts),
+        disconnected_timeout=draw(timeouts),
+        reconnect_seconds=draw(st.integers(0, 60)),
+        load_limit=draw(st.floats(0.2, 1.0)),
+        base_vcpu=0.2,
         start_failure_share=draw(st.sampled_from([0.0, 0.0, 0.3])),
         **(draw(comings_and_goings) if kind != "dedicated" else {}),
-    )  # fmt: skip
+    )
     profile = varied(
-        PROFILE, cpu_mean=draw(st.floats(0, 3)), cpu_sd=draw(st.floats(0, 1)), cpu_idle=0.1,
+        PROFILE,
+        cpu_mean=draw(st.floats(0, 3)),
+        cpu_sd=draw(st.floats(0, 1)),
+        cpu_idle=0.1,
         logon_seconds=draw(st.sampled_from([0.0, 7.5, 40.0])),
-        logon_vcpu=draw(st.sampled_from([0.0, 1.0, 6.0])), disk_ops=draw(st.floats(0, 50)),
+        logon_vcpu=draw(st.sampled_from([0.0, 1.0, 6.0])),
+        disk_ops=draw(st.floats(0, 50)),
         gpu_gib=draw(st.sampled_from([0.0, 2.0])),
-    )  # fmt: skip
+    )
     size = replace(
-        SIZE, billing_step_seconds=draw(st.sampled_from([1, 60, 3600])), gpu_gib=6.0,
-        disk_ops=draw(st.sampled_from([None, 90.0])), burst=draw(st.one_of(st.none(), bursts)),
-    )  # fmt: skip
-    drills = draw(st.lists(st.builds(
-        Drill, st.integers(0, 15_000), st.integers(1, 6_000),
-        zone=st.one_of(st.none(), st.integers(0, 2)), hosts=st.integers(0, 4), agents=st.booleans(),
-    ), max_size=3))  # fmt: skip
+        SIZE,
+        billing_step_seconds=draw(st.sampled_from([1, 60, 3600])),
+        gpu_gib=6.0,
+        disk_ops=draw(st.sampled_from([None, 90.0])),
+        burst=draw(st.one_of(st.none(), bursts)),
+    )
+    drills = draw(
+        st.lists(
+            st.builds(
+                Drill,
+                st.integers(0, 15_000),
+                st.integers(1, 6_000),
+                zone=st.one_of(st.none(), st.integers(0, 2)),
+                hosts=st.integers(0, 4),
+                agents=st.booleans(),
+            ),
+            max_size=3,
+        )
+    )
     behind = (draw(st.booleans()),)
     return Setting(over, rules, size, (profile,), behind=behind, zones=3, drills=tuple(drills))
 
@@ -140,8 +183,16 @@ def band_at(setting: Setting, time: int) -> Band:
 
 
 #: States in which a host holds nobody.
-WITHOUT_SESSIONS = (k.OFF, k.STARTING, k.STOPPING, k.CREATING, k.RESETTING, k.QUEUED, k.ABSENT,
-                    k.FAILED)  # fmt: skip
+WITHOUT_SESSIONS = (
+    k.OFF,
+    k.STARTING,
+    k.STOPPING,
+    k.CREATING,
+    k.RESETTING,
+    k.QUEUED,
+    k.ABSENT,
+    k.FAILED,
+)
 
 
 #: States in which a host is there for the policy, or comes.
@@ -297,8 +348,9 @@ def test_hosts_are_let_go_as_their_band_says(setting, demand):
         last = [then[then["host"] == host][-1]["state"] for host in range(pool.hosts.most)]
         there = sum(state in HAD for state in last)
         least = [band.least(pool.hosts.standing)]
-        least += [each.asks.least(pool.hosts.standing) for each in due
-                  if each.at <= time < each.until]  # fmt: skip
+        least += [
+            each.asks.least(pool.hosts.standing) for each in due if each.at <= time < each.until
+        ]
         lid = pool.hosts.most if band.lid is None else band.lid
         assert there >= min(max(least), lid, pool.hosts.most)
         if stepped:
@@ -349,8 +401,9 @@ def test_nobody_is_signed_off_by_force_before_their_notice_is_over(setting, dema
     seen = 0
     for host in range(quiet.pool.hosts.most):
         lane = result.lanes[result.lanes["host"] == host]
-        told = result.actions[(result.actions["host"] == host)
-                              & (result.actions["action"] == Action.NOTICE)]  # fmt: skip
+        told = result.actions[
+            (result.actions["host"] == host) & (result.actions["action"] == Action.NOTICE)
+        ]
         before, after = lane[:-1], lane[1:]
         lost = (after["sessions"] < before["sessions"]) & (before["state"] == k.DRAINING)
         for time in after["time"][lost].tolist():

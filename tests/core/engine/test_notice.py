@@ -101,8 +101,11 @@ class TestWhoIsSignedOff:
         result = after("disconnected", (1, 10, 1_000, DISCONNECT))
         assert actions(result)[0] == (TOLD, 1, Action.NOTICE, Cause.RELEASE)
         assert states(result, 1) == [
-            (0, "ready"), (TOLD, "draining"), (4_800, "stopping"), (4_860, "off"),
-        ]  # fmt: skip
+            (0, "ready"),
+            (TOLD, "draining"),
+            (4_800, "stopping"),
+            (4_860, "off"),
+        ]
 
 
 class TestNotice:
@@ -143,8 +146,14 @@ class TestNotice:
 
     def test_a_host_that_is_taken_back_takes_the_notice_back(self):
         # Two more come: at 3,900 both hosts are needed, and the fourth works on the second.
-        given = spells([FIRST, (1, 10, 1_000, DISCONNECT), (2, 3_700, LATE, SIGN_OFF),
-                        (3, 3_800, LATE, SIGN_OFF)])  # fmt: skip
+        given = spells(
+            [
+                FIRST,
+                (1, 10, 1_000, DISCONNECT),
+                (2, 3_700, LATE, SIGN_OFF),
+                (3, 3_800, LATE, SIGN_OFF),
+            ]
+        )
         result = go(given, over=pool(**NEVER), rules=rules("disconnected"))
         assert actions(result)[1] == (3_900, 1, Action.UNDRAIN, Cause.CEILING)
         assert outcomes(result)[3] == (OUT_CONNECTED, 100)
@@ -152,8 +161,14 @@ class TestNotice:
 
     def test_it_begins_anew_with_another_drain(self):
         # The two who came leave at 4,300: at 4,500 the second host drains again.
-        given = spells([FIRST, (1, 10, 1_000, DISCONNECT), (2, 3_700, 4_300, SIGN_OFF),
-                        (3, 3_800, 4_300, SIGN_OFF)])  # fmt: skip
+        given = spells(
+            [
+                FIRST,
+                (1, 10, 1_000, DISCONNECT),
+                (2, 3_700, 4_300, SIGN_OFF),
+                (3, 3_800, 4_300, SIGN_OFF),
+            ]
+        )
         result = go(given, over=pool(**NEVER), rules=rules("disconnected"))
         assert ended(result) == [4_300, 4_500 + 960]
 

@@ -112,8 +112,9 @@ class TestLead:
         table = lead_table(over, 300)[STARTED]
         generator = np.random.default_rng(7)
         variance = np.log1p(0.09)
-        drawn = np.exp(np.log(240) - variance / 2 + variance**0.5
-                       * generator.standard_normal((20_000, 40)))  # fmt: skip
+        drawn = np.exp(
+            np.log(240) - variance / 2 + variance**0.5 * generator.standard_normal((20_000, 40))
+        )
         for many in (1, 10, 40):
             in_time = (np.rint(drawn[:, :many]).max(axis=1) <= table[many]).mean()
             assert in_time == pytest.approx(0.95, abs=0.006)
@@ -122,9 +123,15 @@ class TestLead:
         # Without spread: five at a time, 240 s each.
         table = lead_table(pool(standing=12, start_mean_seconds=240.0, parallel=5), 300)[STARTED]
         assert table[[1, 5, 6, 10, 11]].tolist() == [240, 240, 480, 480, 720]
-        create = pool(standing=0, surge=3, start_mean_seconds=100.0, parallel=1,
-                      create_mean_seconds=300.0, create_cv=0.0,
-                      create_script_seconds=60)  # fmt: skip
+        create = pool(
+            standing=0,
+            surge=3,
+            start_mean_seconds=100.0,
+            parallel=1,
+            create_mean_seconds=300.0,
+            create_cv=0.0,
+            create_script_seconds=60,
+        )
         assert lead_table(create, 300)[CREATED].tolist() == [0, 460, 560, 660]
 
 
@@ -139,8 +146,12 @@ class TestFailures:
         begun = starts(result)[0][0]
         assert actions(result)[1] == (begun + 120, 0, Action.FAIL, Cause.FAILED_START)
         assert starts(result)[1] == (begun + 300, 0)
-        assert states(result, 0)[:4] == [(0, "off"), (begun, "starting"), (begun + 120, "off"),
-                                         (begun + 300, "starting")]  # fmt: skip
+        assert states(result, 0)[:4] == [
+            (0, "off"),
+            (begun, "starting"),
+            (begun + 120, "off"),
+            (begun + 300, "starting"),
+        ]
         assert result.rounding_seconds == 0  # billed by the second
 
     def test_failures_are_in_the_lead(self):
@@ -177,8 +188,9 @@ class TestMet:
     """What came of targets, as figures."""
 
     def met(self, result, *asks, standing=3):
-        found = [Target(ask.at, ask.at + HOUR, ask, date(1970, 1, 1), "every-day", "UTC")
-                 for ask in asks]  # fmt: skip
+        found = [
+            Target(ask.at, ask.at + HOUR, ask, date(1970, 1, 1), "every-day", "UTC") for ask in asks
+        ]
         return targets_met(result, found, standing, standing)
 
     def test_early_hosts_stand_idle_from_ready_to_the_time(self):
@@ -204,8 +216,9 @@ class TestMet:
         two = replace(EIGHT, hosts=1, until=11 * HOUR)
         result = go(NOBODY, over=pool(standing=3), rules=ready_by(two, ten))
         assert [(m.early, m.idle_seconds) for m in self.met(result, two, ten)] == [
-            (1, 180), (2, 2 * 180),
-        ]  # fmt: skip
+            (1, 180),
+            (2, 2 * 180),
+        ]
 
     def test_hosts_that_are_not_ready_are_told(self):
         down = (Drill(at=8 * HOUR - 60, seconds=600, hosts=1),)

@@ -17,8 +17,14 @@ def done(bands, first, days=1, holiday=(), **kind):
     given = document(week_of=first.isoformat())
     given["groups"][0]["demand"]["patterns"][0]["attendance"] = {}
     given["pools"][0] |= {"start": {"mean_seconds": 120, "cv": 0}, "stop_seconds": 60}
-    kinds = [{"id": "every-day", "weekdays": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"],
-              "bands": bands, **kind}]  # fmt: skip
+    kinds = [
+        {
+            "id": "every-day",
+            "weekdays": ["mon", "tue", "wed", "thu", "fri", "sat", "sun"],
+            "bands": bands,
+            **kind,
+        }
+    ]
     if holiday:
         given["sites"][0]["holidays"] = {"own": [{"day": "2027-03-04", "name": "Quay day"}]}
         kinds.append({"id": "holiday", "weekdays": [], "holidays": True, **dict(holiday)})
@@ -26,18 +32,21 @@ def done(bands, first, days=1, holiday=(), **kind):
     case = case_of(plan_of(given), "main", first=first, days=days)
     run = week(case, 1, record=True).run
     return [
-        (f"{datetime.fromtimestamp(run.horizon.start + int(row['time']), UTC):%d %H:%M}",
-         Action(int(row["action"])).name)
+        (
+            f"{datetime.fromtimestamp(run.horizon.start + int(row['time']), UTC):%d %H:%M}",
+            Action(int(row["action"])).name,
+        )
         for row in run.actions
         if row["time"] >= run.counted_from
-    ]  # fmt: skip
+    ]
 
 
 QUIET = {"from": "00:00", "release": "when empty"}
 BANDS = [
-    QUIET, {"from": "00:30", "floor": 1, "release": "when empty"},
+    QUIET,
+    {"from": "00:30", "floor": 1, "release": "when empty"},
     {"from": "04:00", "release": "when empty"},
-]  # fmt: skip
+]
 
 
 class TestClockChangeInsideABand:
@@ -50,14 +59,18 @@ class TestClockChangeInsideABand:
         assert done(BANDS, date(2027, 10, 31)) == [("30 23:30", "START"), ("31 04:00", "STOP")]
 
     def test_a_least_run_goes_by_seconds_and_not_by_the_clock(self):
-        bands = [QUIET, BANDS[1], {"from": "03:00", "release": "when empty",
-                                        "least_run_minutes": 120}]  # fmt: skip
+        bands = [
+            QUIET,
+            BANDS[1],
+            {"from": "03:00", "release": "when empty", "least_run_minutes": 120},
+        ]
         # Ready at 00:32 UTC; 03:00 on the clock is 02:00 UTC, two hours of running end at 02:32.
         assert done(bands, date(2027, 3, 28)) == [("28 00:30", "START"), ("28 02:35", "STOP")]
 
     def test_a_target_is_met_on_the_clock_that_has_changed(self):
-        got = done([QUIET], date(2027, 3, 28),
-                   ready_by=[{"at": "06:00", "hosts": 1, "until": "07:00"}])  # fmt: skip
+        got = done(
+            [QUIET], date(2027, 3, 28), ready_by=[{"at": "06:00", "hosts": 1, "until": "07:00"}]
+        )
         assert got == [("28 04:55", "START"), ("28 06:00", "STOP")]
 
 
@@ -65,13 +78,17 @@ def test_a_holidays_target_is_met_on_the_evening_before():
     # 4 March is a holiday: two hosts by five past midnight until 01:00, whatever the evening says.
     holiday = {"bands": [QUIET], "ready_by": [{"at": "00:05", "hosts": 2, "until": "01:00"}]}
     assert done([QUIET], date(2027, 3, 3), days=2, holiday=holiday.items()) == [
-        ("04 00:00", "START"), ("04 00:00", "START"), ("04 01:00", "STOP"), ("04 01:00", "STOP"),
-    ]  # fmt: skip
+        ("04 00:00", "START"),
+        ("04 00:00", "START"),
+        ("04 01:00", "STOP"),
+        ("04 01:00", "STOP"),
+    ]
     # A minute earlier the look at midnight would be too late.
     holiday["ready_by"][0]["at"] = "00:01"
     assert done([QUIET], date(2027, 3, 3), days=2, holiday=holiday.items())[:2] == [
-        ("03 23:55", "START"), ("03 23:55", "START"),
-    ]  # fmt: skip
+        ("03 23:55", "START"),
+        ("03 23:55", "START"),
+    ]
 
 
 def test_no_other_day_has_a_holidays_target():

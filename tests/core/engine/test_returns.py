@@ -27,8 +27,9 @@ def days_of(given, *days):
 def returned(rows, *, days=None, drills=(), **changes):
     over = pool(standing=2, session_limit=1, **{"disconnected_timeout": 600, **changes})
     given = spells(rows)
-    result = go(given if days is None else days_of(given, *days), over=over, rules=ON,
-                drills=drills)  # fmt: skip
+    result = go(
+        given if days is None else days_of(given, *days), over=over, rules=ON, drills=drills
+    )
     return result.results["returned"].tolist(), returns_of(result)
 
 
@@ -65,8 +66,12 @@ class TestLunch:
 
     def test_a_loss_counts_once(self):
         """Lost at the first break, found at the second."""
-        rows = [(0, 100, 1000, DISCONNECT), (0, 2000, 3000, DISCONNECT), (0, 3300, 4000, SIGN_OFF),
-                (0, 5000, 6000, SIGN_OFF)]  # fmt: skip
+        rows = [
+            (0, 100, 1000, DISCONNECT),
+            (0, 2000, 3000, DISCONNECT),
+            (0, 3300, 4000, SIGN_OFF),
+            (0, 5000, 6000, SIGN_OFF),
+        ]
         found, counted = returned(rows)
         assert found == [k.RETURN_NONE, k.RETURN_TIMEOUT, k.RETURN_KEPT, k.RETURN_NONE]
         assert counted.lost_share == 0.5
@@ -86,18 +91,27 @@ class TestWorkingDays:
         from tests.core.people import group, pattern
         from tests.core.plans import document
 
-        meal = {"probability": 1, "at": "01:30", "mean_minutes": 30, "sd_minutes": 0,
-                "length_sd_minutes": 0, "leaving": {"sign_off": 0, "disconnect": 1,
-                                                    "walk_away": 0}}  # fmt: skip
+        meal = {
+            "probability": 1,
+            "at": "01:30",
+            "mean_minutes": 30,
+            "sd_minutes": 0,
+            "length_sd_minutes": 0,
+            "leaving": {"sign_off": 0, "disconnect": 1, "walk_away": 0},
+        }
         night = pattern(
             start={"kind": "normal", "mean": "22:00", "sd_minutes": 0},
             length={"kind": "normal", "mean_minutes": 480, "sd_minutes": 0},
-            attendance={"mon": 1.0}, breaks=[meal],
-        )  # fmt: skip
-        plan = plan_of(document(
-            sites=[{"id": "here", "time_zone": "UTC"}], groups=[group("a", 1, [night])],
-            access=[{"group": "a", "pool": "main"}],
-        ))  # fmt: skip
+            attendance={"mon": 1.0},
+            breaks=[meal],
+        )
+        plan = plan_of(
+            document(
+                sites=[{"id": "here", "time_zone": "UTC"}],
+                groups=[group("a", 1, [night])],
+                access=[{"group": "a", "pool": "main"}],
+            )
+        )
         horizon = horizon_for("UTC", week_start(plan.week_of), 3, 0)
         drawn = pool_spells(demand_of(plan, "main"), horizon, 1)
         assert len(drawn) == 2 and drawn.start[1] > 86_400 and len(set(drawn.day.tolist())) == 1
@@ -180,8 +194,13 @@ def test_with_ample_hosts_as_told_by_hand(data):
             if way == WALK_AWAY:
                 until += float("inf") if idle is None else idle
             at = end + data.draw(st.integers(1, 4000))
-    over = pool(standing=6, session_limit=1, idle_timeout=idle, disconnected_timeout=gone,
-                reconnect_seconds=0)  # fmt: skip
+    over = pool(
+        standing=6,
+        session_limit=1,
+        idle_timeout=idle,
+        disconnected_timeout=gone,
+        reconnect_seconds=0,
+    )
     result = go(spells(rows), over=over, rules=schedule(band(floor=6)))
     codes = {0: k.RETURN_NONE, 1: k.RETURN_KEPT, 2: k.RETURN_TIMEOUT}
     told = [codes[what] for _, _, what in sorted(expected)]

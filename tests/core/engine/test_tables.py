@@ -50,10 +50,14 @@ def crowded(kind: str = "shared") -> Setting:
     """70 hosts are two words of a bit set; sessions up to 65 are two words of its summary."""
     shared = kind == "shared"
     over = pool(
-        kind=kind, standing=HOSTS - 2 if shared else HOSTS, surge=2 if shared else 0,
-        session_limit=LIMIT if shared else 1, start_parallel=1, start_mean_seconds=20.0,
+        kind=kind,
+        standing=HOSTS - 2 if shared else HOSTS,
+        surge=2 if shared else 0,
+        session_limit=LIMIT if shared else 1,
+        start_parallel=1,
+        start_mean_seconds=20.0,
         start_cv=0.3,
-    )  # fmt: skip
+    )
     rules = schedule(
         band(floor=1, headroom=0, release="drain"),
         replace(band(floor=HOSTS, rule="by room", release="drain"), start=1200),
@@ -170,10 +174,13 @@ def test_writing_beside_a_table_is_an_error(monkeypatch):
 
 
 def test_an_arena_keeps_tables_apart_and_knows_their_sizes():
-    arena = Arena({
-        "none": Table(np.dtype(np.int64), 0), "seven": Table(np.dtype(np.int8), 7),
-        "words": Table(np.dtype(np.uint64), 9),
-    })  # fmt: skip
+    arena = Arena(
+        {
+            "none": Table(np.dtype(np.int64), 0),
+            "seven": Table(np.dtype(np.int8), 7),
+            "words": Table(np.dtype(np.uint64), 9),
+        }
+    )
     begins = arena.addresses()
     assert [begin % 64 for begin in begins.values()] == [0, 0, 0]
     assert begins["seven"] >= begins["none"] + 64 and begins["words"] >= begins["seven"] + 71
@@ -194,8 +201,12 @@ def test_nobody_is_behind_a_slow_line_where_no_line_is_slow():
 
     The table of who is behind had one entry then, whatever the number of groups.
     """
-    result = go(people(), over=pool(standing=9, session_limit=9), measures_network=True,
-                rules=schedule(band(floor=9)))  # fmt: skip
+    result = go(
+        people(),
+        over=pool(standing=9, session_limit=9),
+        measures_network=True,
+        rules=schedule(band(floor=9)),
+    )
     assert result.total(k.L_BEHIND) == 0.0
     assert result.total(k.L_WORKING) == sum(end - start for _, start, end in ROWS)
 
@@ -221,12 +232,26 @@ def test_an_old_place_in_line_is_not_taken_twice():
     place, before person 0's, taken for theirs, person 0 would stay until 1,500 as well.
     """
     rows = simple([(0, 100, 400), (2, 100, 400), (2, 990, 5000), (1, 991, 5000), (0, 993, 5000)])
-    over = pool(kind="dedicated", standing=3, session_limit=1, patience_seconds=300,
-                start_mean_seconds=200.0, stop_seconds=900)  # fmt: skip
-    result = go(rows, over=over, rules=schedule(band(floor=0, release="when empty")), seconds=9000,
-                homes=((1, 0), (0, 1), (2, 2)), drills=(Drill(1200, 7000, hosts=1),))  # fmt: skip
+    over = pool(
+        kind="dedicated",
+        standing=3,
+        session_limit=1,
+        patience_seconds=300,
+        start_mean_seconds=200.0,
+        stop_seconds=900,
+    )
+    result = go(
+        rows,
+        over=over,
+        rules=schedule(band(floor=0, release="when empty")),
+        seconds=9000,
+        homes=((1, 0), (0, 1), (2, 2)),
+        drills=(Drill(1200, 7000, hosts=1),),
+    )
     assert [outcome for outcome, _ in outcomes(result)] == [
-        k.OUT_CONNECTED, k.OUT_CONNECTED, *3 * [k.OUT_REFUSED],
-    ]  # fmt: skip
+        k.OUT_CONNECTED,
+        k.OUT_CONNECTED,
+        *3 * [k.OUT_REFUSED],
+    ]
     waited = {0: 200 + 300, 1: 200 + 300, 2: 200 + 300}
     assert result.total(k.L_WAITING) == sum(waited.values())

@@ -50,11 +50,15 @@ def test_a_spell_that_ends_in_its_logon_or_reconnect_leaves_the_session_as_it_wa
 
 @settings(max_examples=150, deadline=None)
 @given(
-    st.lists(st.tuples(st.integers(0, 5), st.integers(0, 9000), st.integers(1, 900),
-                       st.integers(0, 2)), max_size=30),
-    st.sampled_from([0.0, 1.0, 40.0, 200.5]), st.sampled_from([0, 1, 60, 200]),
-    st.one_of(st.none(), st.integers(0, 900)), st.one_of(st.none(), st.integers(0, 900)),
-)  # fmt: skip
+    st.lists(
+        st.tuples(st.integers(0, 5), st.integers(0, 9000), st.integers(1, 900), st.integers(0, 2)),
+        max_size=30,
+    ),
+    st.sampled_from([0.0, 1.0, 40.0, 200.5]),
+    st.sampled_from([0, 1, 60, 200]),
+    st.one_of(st.none(), st.integers(0, 900)),
+    st.one_of(st.none(), st.integers(0, 900)),
+)
 def test_with_ample_hosts_the_engine_follows_sessions_as_the_ideal_line_does(
     drawn, logon, reconnect, idle, gone
 ):
@@ -66,10 +70,21 @@ def test_with_ample_hosts_the_engine_follows_sessions_as_the_ideal_line_does(
         rows.append((person, begin, begin + length, way))
         taken[person] = begin + length
     profile = varied(PROFILE, logon_seconds=logon)
-    over = pool(standing=1, session_limit=40, reconnect_seconds=reconnect, idle_timeout=idle,
-                disconnected_timeout=gone)  # fmt: skip
-    result = go(spells(rows), over=over, profile=profile, size=replace(SIZE, vcpu=99.0),
-                rules=schedule(band(floor=1)), seconds=20_000)  # fmt: skip
+    over = pool(
+        standing=1,
+        session_limit=40,
+        reconnect_seconds=reconnect,
+        idle_timeout=idle,
+        disconnected_timeout=gone,
+    )
+    result = go(
+        spells(rows),
+        over=over,
+        profile=profile,
+        size=replace(SIZE, vcpu=99.0),
+        rules=schedule(band(floor=1)),
+        seconds=20_000,
+    )
     whole = horizon(20_000)
     line = ideal_line(spells(rows), replace(over, session_limit=1), (profile,), whole)
     assert line.counted(whole) == result.total(k.L_ACTIVE)

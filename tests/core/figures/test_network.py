@@ -20,9 +20,13 @@ ALWAYS_ON = schedule(band(floor=1))
 
 def worked(rows, *, most_mbit=None, profile=SHOWN):
     return go(
-        rows, over=pool(standing=1, session_limit=2, disconnected_timeout=None), rules=ALWAYS_ON,
-        size=replace(SIZE, network_mbit=most_mbit), profile=profile, measures_network=True,
-    )  # fmt: skip
+        rows,
+        over=pool(standing=1, session_limit=2, disconnected_timeout=None),
+        rules=ALWAYS_ON,
+        size=replace(SIZE, network_mbit=most_mbit),
+        profile=profile,
+        measures_network=True,
+    )
 
 
 def test_egress_is_the_mean_over_working_time():
@@ -49,16 +53,22 @@ def test_a_months_egress_from_a_plan_to_its_ledger():
     from tests.core.people import group, pattern
     from tests.core.plans import WORKDAYS, plan
 
-    shown = {"id": "office", "cpu": {"mean": 0, "sd": 0, "idle": 0}, "logon": {"seconds": 0},
-             "display": {"megapixels": 1, "mbit": {"standard": 0.5}}}  # fmt: skip
+    shown = {
+        "id": "office",
+        "cpu": {"mean": 0, "sd": 0, "idle": 0},
+        "logon": {"seconds": 0},
+        "display": {"megapixels": 1, "mbit": {"standard": 0.5}},
+    }
     figures = simulate(
         plan(
-            sites=[{"id": "here", "time_zone": "UTC"}], profiles=[shown],
+            sites=[{"id": "here", "time_zone": "UTC"}],
+            profiles=[shown],
             groups=[group("people", 1, [pattern(attendance=dict.fromkeys(WORKDAYS, 1.0))])],
             prices={"egress_gib": "0.08", "source": "typed"},
         ),
-        "main", 1,
-    )  # fmt: skip
+        "main",
+        1,
+    )
     (line,) = (line for line in figures.cost.lines if "egress" in line.id)
     week = 5 * 8 * 3600 * 0.5e6 / (8 * 2**30)
     month = week * 365.25 / 12 / 7

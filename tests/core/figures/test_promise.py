@@ -11,13 +11,21 @@ from idle_harbor.core.figures.promise import verdicts_on
 from idle_harbor.core.plan import OwnPromise, Pool, Promise
 
 PROMISE = Promise(
-    wait_p95_seconds=60, refused_share=0.01, strained_share=0.02, lost_returns=0.05,
-    forced_share=0.1, comfort=0.9,
-)  # fmt: skip
+    wait_p95_seconds=60,
+    refused_share=0.01,
+    strained_share=0.02,
+    lost_returns=0.05,
+    forced_share=0.1,
+    comfort=0.9,
+)
 PARTS = (
-    "wait_p95_seconds", "refused_share", "strained_share", "lost_returns", "forced_share",
+    "wait_p95_seconds",
+    "refused_share",
+    "strained_share",
+    "lost_returns",
+    "forced_share",
     "comfort",
-)  # fmt: skip
+)
 KEPT = {
     "wait_p95": Estimate(60.0, 3.0),
     "refused": Estimate(0.01, None),
@@ -53,12 +61,20 @@ def test_each_part_is_kept_up_to_its_limit(changes, broken):
     assert [getattr(found, name).less_is_better for name in PARTS] == [*[True] * 5, False]
 
 
-@pytest.mark.parametrize(("mean", "half", "standing", "kept"), [
-    (40.0, None, "kept", True), (61.0, None, "broken", False),  # one week
-    (60.0, 0.0, "kept", True), (50.0, 10.0, "kept", True), (50.0, 10.5, "at risk", True),
-    (62.0, 2.5, "at risk", False), (62.0, 2.0, "at risk", False), (62.0, 1.9, "broken", False),
-    (None, None, "kept", True),  # nobody waits
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("mean", "half", "standing", "kept"),
+    [
+        (40.0, None, "kept", True),
+        (61.0, None, "broken", False),  # one week
+        (60.0, 0.0, "kept", True),
+        (50.0, 10.0, "kept", True),
+        (50.0, 10.5, "at risk", True),
+        (62.0, 2.5, "at risk", False),
+        (62.0, 2.0, "at risk", False),
+        (62.0, 1.9, "broken", False),
+        (None, None, "kept", True),  # nobody waits
+    ],
+)
 def test_the_interval_says_how_sure_it_is(mean, half, standing, kept):
     found = verdicts_on(PROMISE, **{**KEPT, "wait_p95": Estimate(mean, half)}).wait_p95_seconds
     assert (found.standing, found.kept) == (standing, kept)
@@ -69,10 +85,16 @@ def test_a_wait_without_bound_is_no_matter_of_more_weeks():
     assert found.wait_p95_seconds.standing == "broken"
 
 
-@pytest.mark.parametrize(("mean", "half", "standing"), [
-    (0.9, None, "kept"), (0.95, 0.05, "kept"), (0.95, 0.06, "at risk"),
-    (0.88, 0.03, "at risk"), (0.88, 0.01, "broken"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("mean", "half", "standing"),
+    [
+        (0.9, None, "kept"),
+        (0.95, 0.05, "kept"),
+        (0.95, 0.06, "at risk"),
+        (0.88, 0.03, "at risk"),
+        (0.88, 0.01, "broken"),
+    ],
+)
 def test_of_comfort_there_may_be_more(mean, half, standing):
     found = verdicts_on(PROMISE, **{**KEPT, "comfort": Estimate(mean, half)}).comfort
     assert (found.standing, found.less_is_better) == (standing, False)

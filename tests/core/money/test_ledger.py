@@ -20,8 +20,10 @@ def test_a_month_by_hand():
         Usage(7, 168.0, 100.0, 420.0, 0, Footprint(1680.0, 0.0, 0.0, 0.0, 0.0, 0.0)),
     )
     assert [(line.id, str(line.amount)) for line in lines] == [
-        ("compute", "179.15"), ("disks on", "23.00"), ("disks off", "34.50"),
-    ]  # fmt: skip
+        ("compute", "179.15"),
+        ("disks on", "23.00"),
+        ("disks off", "34.50"),
+    ]
     assert total_of(lines) == Decimal("236.65")
     assert total_of([]) == Decimal("0.00")
 

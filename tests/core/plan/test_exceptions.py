@@ -21,10 +21,22 @@ from tests.core.plans import document
 
 #: A value that says something in the first workday band but one of the small plan.
 BAND = {
-    "floor": 2, "floor_share": 0.7, "fill_ceiling": 0.3, "headroom": 30, "headroom_share": 0.9,
-    "lid": 5, "session_limit": 3, "knock": True, "rule": "fill", "mark": 0.3, "release": "drain",
-    "margin": 3, "least_run_minutes": 600, "draining_most": 1, "draining_share": 0.1,
-}  # fmt: skip
+    "floor": 2,
+    "floor_share": 0.7,
+    "fill_ceiling": 0.3,
+    "headroom": 30,
+    "headroom_share": 0.9,
+    "lid": 5,
+    "session_limit": 3,
+    "knock": True,
+    "rule": "fill",
+    "mark": 0.3,
+    "release": "drain",
+    "margin": 3,
+    "least_run_minutes": 600,
+    "draining_most": 1,
+    "draining_share": 0.1,
+}
 #: What the band says besides, for the others to be in force.
 NEEDS = {
     "mark": {"rule": "fill to a mark"},
@@ -37,7 +49,7 @@ NEEDS = {
     # So many that it tells whose turn is next.
     "headroom_share": {"floor": 0},
     "floor": {"headroom": 0},
-}  # fmt: skip
+}
 TARGET = {"hosts": 9, "share": 1.0}
 
 
@@ -82,8 +94,9 @@ def test_a_targets_value_for_one_pool_alone(field):
 
 def test_there_is_a_case_for_each_and_each_is_one_of_the_thing():
     for exception, thing, cases in (
-        (BandException, Band, BAND), (ReadyByException, ReadyBy, TARGET),
-    ):  # fmt: skip
+        (BandException, Band, BAND),
+        (ReadyByException, ReadyBy, TARGET),
+    ):
         names = {each.name for each in fields(exception)} - {"pool"}
         assert names == set(cases)
         assert names <= {each.name for each in fields(thing)}
@@ -121,9 +134,20 @@ class TestWords:
 
     @pytest.mark.parametrize("field", BAND)
     def test_each_can_be_taken_back_even_where_it_says_nothing(self, field):
-        plain = Band(0, floor_share=0.5, headroom_share=0.5, margin=3, knock=True, lid=9,
-                     session_limit=4, least_run_minutes=30, release="drain", draining_most=2,
-                     draining_share=0.5, rule="fill to a mark")  # fmt: skip
+        plain = Band(
+            0,
+            floor_share=0.5,
+            headroom_share=0.5,
+            margin=3,
+            knock=True,
+            lid=9,
+            session_limit=4,
+            least_run_minutes=30,
+            release="drain",
+            draining_most=2,
+            draining_share=0.5,
+            rule="fill to a mark",
+        )
         unset = getattr(Band(0), field)
         own = BandException("main", **{field: BAND[field] if unset is None else unset})
         said = band_said(replace(plain, exceptions=(own,)), self.POOL)
@@ -156,9 +180,14 @@ class TestFaults:
 
     @pytest.mark.parametrize(
         ("field", "value", "part"),
-        [("floor", 11, "bands"), ("headroom", 900, "bands"), ("session_limit", 9, "bands"),
-         ("lid", 1, "bands"), ("hosts", 11, "ready_by")],
-    )  # fmt: skip
+        [
+            ("floor", 11, "bands"),
+            ("headroom", 900, "bands"),
+            ("session_limit", 9, "bands"),
+            ("lid", 1, "bands"),
+            ("hosts", 11, "ready_by"),
+        ],
+    )
     def test_what_the_pool_cannot_have_is_told_where_it_stands(self, field, value, part):
         given = document()
         day = given["schedules"][0]["day_types"][0]
@@ -183,8 +212,9 @@ class TestFaults:
         day = plan.schedules[0].day_types[0]
         back = replace(day.bands[1], exceptions=(BandException("main", floor=2),))
         kinds = (replace(day, bands=(day.bands[0], back)), *plan.schedules[0].day_types[1:])
-        left = replace(plan, schedules=(replace(plan.schedules[0], day_types=kinds),
-                                        plan.schedules[1]))  # fmt: skip
+        left = replace(
+            plan, schedules=(replace(plan.schedules[0], day_types=kinds), plan.schedules[1])
+        )
         (found,) = nowhere(left)
         assert found.pointer == "/schedules/0/day_types/0/bands/1/exceptions/0"
         assert not nowhere(plan)
@@ -205,8 +235,13 @@ class TestEdits:
     def test_a_schedule_of_its_own_changes_no_figure(self):
         apart = changed(self.PLAN, own_schedule("main"))
         assert [p.schedule for p in apart.pools] == ["main-2", "main"]
-        assert not any(e for s in apart.schedules for k in s.day_types for _, t in k.things()
-                       for e in t.exceptions)  # fmt: skip
+        assert not any(
+            e
+            for s in apart.schedules
+            for k in s.day_types
+            for _, t in k.things()
+            for e in t.exceptions
+        )
         for pool in ("main", "other"):
             assert figures(apart, pool) == figures(self.PLAN, pool)
         with pytest.raises(PlanError, match="the only one with schedule"):

@@ -34,8 +34,10 @@ def whole():
     given = document()
     given["pools"][0]["hosts"] = {"standing": 5}
     given["sites"][0]["holidays"] = {"own": [{"day": "2027-03-01", "name": "Quay day"}]}
-    given["profiles"][0] |= {"cpu": {"mean": 0.5, "sd": 0.3, "idle": 0.05},
-                             "logon": {"seconds": 40, "vcpu": 1.5}}  # fmt: skip
+    given["profiles"][0] |= {
+        "cpu": {"mean": 0.5, "sd": 0.3, "idle": 0.05},
+        "logon": {"seconds": 40, "vcpu": 1.5},
+    }
     return given
 
 

@@ -132,9 +132,11 @@ def test_a_mark_of_the_other_side_is_offered_on_that_side(signal, marks):
     both = replace(rule, **offer.values)
     asks_above = both.asks_at > both.permits_at
     assert asks_above is not rule.asks_where_low
-    (left,) = (t.without for t in tokens(load_rule_said(both)) if t.without == {
-        next(iter(offer.values)): None
-    })  # fmt: skip
+    (left,) = (
+        t.without
+        for t in tokens(load_rule_said(both))
+        if t.without == {next(iter(offer.values)): None}
+    )
     assert replace(both, **left) == rule
 
 
@@ -145,8 +147,9 @@ def test_load_rules_are_offered_to_bands_that_do_not_name_them():
     }
     assert offers["load rule busy"] == {"load_rules": ["late", "busy"]}
     assert "load rule late" not in offers
-    (token,) = (t for t in tokens(band_said(Band(0, load_rules=("late",)), POOL, rules))
-                if t.kind == "name")  # fmt: skip
+    (token,) = (
+        t for t in tokens(band_said(Band(0, load_rules=("late",)), POOL, rules)) if t.kind == "name"
+    )
     assert token.without == {"load_rules": []}
     own = pool(standing=3, kind="dedicated", session_limit=1)
     assert not [o for o in band_said(Band(0), own, rules).offers if "load rule" in o.text]
@@ -172,15 +175,17 @@ def test_what_is_left_out_is_offered_and_what_is_added_can_be_left_out_again():
             assert offer.values == {field: [{"by": "00:00", "share": 0.25}]}
             values = {field: (DrainStep(0, 0.25),)}
         more = replace(plain, **values)
-        (token,) = (each for each in tokens(band_said(more, POOL))
-                    if each.without and field in each.without)  # fmt: skip
+        (token,) = (
+            each for each in tokens(band_said(more, POOL)) if each.without and field in each.without
+        )
         without = {name: () if value == [] else value for name, value in token.without.items()}
         assert replace(more, **without) == plain
         assert offer not in band_said(more, POOL).offers
     target = ReadyBy(8 * HOUR, 3)
     assert [offer.values for offer in target_said(target, POOL).offers] == [
-        {"share": 1.0}, {"until": "09:00"},
-    ]  # fmt: skip
+        {"share": 1.0},
+        {"until": "09:00"},
+    ]
 
 
 def test_an_offer_begins_with_what_changes_as_little_as_can_be():
@@ -197,8 +202,9 @@ def test_all_bands_side_by_side():
     rules = schedule(band(floor=1), band(start=8 * HOUR, floor=6, lid=9))
     columns, rows = schedule_table(rules, POOL)
     assert [(each.name, each.begins) for each in columns] == [
-        ("every-day", "00:00"), ("every-day", "08:00"),
-    ]  # fmt: skip
+        ("every-day", "00:00"),
+        ("every-day", "08:00"),
+    ]
     told = {row.label: row.cells for row in rows}
     assert told["Floor"] == ("1", "6") and told["Lid"] == ("", "9")
     assert told["Balancing rule"] == ("spread people over them",) * 2

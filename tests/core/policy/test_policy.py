@@ -57,8 +57,11 @@ def test_undrain_lowest_then_start_lowest():
     states = ["off", "draining", "draining", "off"]
     got = decided(states, [0, 1, 1, 0], 0, 1, settings(floor=4))
     assert [(d.host, d.action) for d in got] == [
-        (1, Action.UNDRAIN), (2, Action.UNDRAIN), (0, Action.START), (3, Action.START),
-    ]  # fmt: skip
+        (1, Action.UNDRAIN),
+        (2, Action.UNDRAIN),
+        (0, Action.START),
+        (3, Action.START),
+    ]
 
 
 def test_empty_hosts_stop_from_the_highest():
@@ -69,8 +72,10 @@ def test_empty_hosts_stop_from_the_highest():
 def test_drain_prefers_empty_then_least_loaded_then_highest():
     got = decided(["ready"] * 5, [2, 1, 0, 1, 3], 0, 4, settings(floor=2, release="drain"))
     assert [(d.host, d.action) for d in got] == [
-        (2, Action.STOP), (3, Action.DRAIN), (1, Action.DRAIN),
-    ]  # fmt: skip
+        (2, Action.STOP),
+        (3, Action.DRAIN),
+        (1, Action.DRAIN),
+    ]
 
 
 def test_an_empty_draining_host_stops_even_where_all_are_kept():

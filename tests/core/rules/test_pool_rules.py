@@ -12,26 +12,45 @@ from tests.core.plans import document
 
 POOL, FREE, BURST = ["pools", 0], ["sizes", 1], ["sizes", 2]
 LENT = both(put(*POOL, "kind", "lent"), put(*POOL, "session_limit", 1))
-OWN = both(put(*POOL, "kind", "dedicated"), put(*POOL, "session_limit", 1),
-           put(*POOL, "hosts", {"standing": 9}), put(*POOL, "reset_seconds", 0))  # fmt: skip
+OWN = both(
+    put(*POOL, "kind", "dedicated"),
+    put(*POOL, "session_limit", 1),
+    put(*POOL, "hosts", {"standing": 9}),
+    put(*POOL, "reset_seconds", 0),
+)
 
 
 @pytest.mark.parametrize(
     ("change", "pointer", "says"),
     [
         (put(*POOL, "kind", "lent"), "/pools/0/session_limit", "set the session limit to 1"),
-        (both(LENT, put(*POOL, "assigned", [{"group": "people", "person": 1, "host": 1}])),
-         "/pools/0/assigned", "hosts of a lent pool are nobody's"),
-        (both(OWN, put(*POOL, "hosts", {"standing": 9, "surge": 2})), "/pools/0/hosts/surge",
-         "would be lost with 2 surge hosts"),
-        (both(OWN, put(*POOL, "hosts", {"standing": 9, "throwaway": True})),
-         "/pools/0/hosts/throwaway", "would be lost on throwaway hosts"),
+        (
+            both(LENT, put(*POOL, "assigned", [{"group": "people", "person": 1, "host": 1}])),
+            "/pools/0/assigned",
+            "hosts of a lent pool are nobody's",
+        ),
+        (
+            both(OWN, put(*POOL, "hosts", {"standing": 9, "surge": 2})),
+            "/pools/0/hosts/surge",
+            "would be lost with 2 surge hosts",
+        ),
+        (
+            both(OWN, put(*POOL, "hosts", {"standing": 9, "throwaway": True})),
+            "/pools/0/hosts/throwaway",
+            "would be lost on throwaway hosts",
+        ),
         (both(OWN, put(*POOL, "reset_seconds", 60)), "/pools/0/reset_seconds", "set the reset to"),
         (put(*POOL, "hosts", {"standing": 9_000, "surge": 2_000}), "/pools/0/hosts", "10,000"),
-        (both(put(*POOL, "first_date", "2027-03-05"), put(*POOL, "last_date", "2027-03-01")),
-         "/pools/0/last_date", "is before the first"),
-        (put(*POOL, "apps_at_logon", [{"app": "A"}, {"app": "A"}]),
-         "/pools/0/apps_at_logon/1/app", "twice"),
+        (
+            both(put(*POOL, "first_date", "2027-03-05"), put(*POOL, "last_date", "2027-03-01")),
+            "/pools/0/last_date",
+            "is before the first",
+        ),
+        (
+            put(*POOL, "apps_at_logon", [{"app": "A"}, {"app": "A"}]),
+            "/pools/0/apps_at_logon/1/app",
+            "twice",
+        ),
         (put(*POOL, "place", None), "/pools/0/zones", "no place is named"),
         (put(*POOL, "place", "moon"), "/pools/0/place", "there is no place 'moon'"),
         (put(*POOL, "zones", ["z9"]), "/pools/0/zones/0", "there is no zone of 'near' 'z9'"),
@@ -46,10 +65,13 @@ OWN = both(put(*POOL, "kind", "dedicated"), put(*POOL, "session_limit", 1),
         (put(*FREE, "memory_gib", 64), "/sizes/1/memory_gib", "choose from 8 to 32 GiB"),
         (put(*FREE, "free", "vcpu_low", 9), "/sizes/1/free/vcpu_low", "nothing to choose"),
         (put(*FREE, "free", "gib_per_vcpu_low", 9), "/sizes/1/free/gib_per_vcpu_low", "nothing"),
-        (put("schedules", 0, "day_types", 0, "bands", 0, "floor", 15),
-         "/schedules/0/day_types/0/bands/0/floor", "14 hosts (6 standing, 8 surge)"),
+        (
+            put("schedules", 0, "day_types", 0, "bands", 0, "floor", 15),
+            "/schedules/0/day_types/0/bands/0/floor",
+            "14 hosts (6 standing, 8 surge)",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_plan_that_cannot_be(change, pointer, says):
     given = whole()
     change(given)
@@ -73,39 +95,109 @@ def few(standing):
     ("change", "check", "severity", "pointer", "matters"),
     [
         (few(4), "too-few-hosts", "harm", "/pools/0/hosts/standing", "find no room at the peak"),
-        (put("sizes", 0, "memory_gib", 4), "size-too-small", "harm", "/pools/0/size",
-         "strained host"),
-        (put(*POOL, "session_limit", 9), "limit-above-density", "doubt",
-         "/pools/0/session_limit", "people on a full host"),
-        (both(put(*POOL, "size", "burst")), "lives-on-credits", "doubt", "/pools/0/size",
-         "credits are spent"),
+        (
+            put("sizes", 0, "memory_gib", 4),
+            "size-too-small",
+            "harm",
+            "/pools/0/size",
+            "strained host",
+        ),
+        (
+            put(*POOL, "session_limit", 9),
+            "limit-above-density",
+            "doubt",
+            "/pools/0/session_limit",
+            "people on a full host",
+        ),
+        (
+            both(put(*POOL, "size", "burst")),
+            "lives-on-credits",
+            "doubt",
+            "/pools/0/size",
+            "credits are spent",
+        ),
         (few(10), "zone-loss", "harm", "/pools/0/hosts/standing", "while a zone is lost"),
-        (put("sizes", 0, "quota", 50), "over-quota", "harm", "/sizes/0/quota",
-         "of these hosts cannot exist"),
-        (put(*POOL, "last_date", "2027-02-01"), "pool-not-there", "harm", "/pools/0/last_date",
-         "60 people"),
-        (put(*POOL, "first_date", "2027-03-03"), "pool-not-there", "doubt", "/pools/0/first_date",
-         "60 people"),
-        (put("images", 0, "system", "one session"), "system-one-session", "harm",
-         "/pools/0/kind", "60 people"),
-        (put("images", 0, "display", ["video"]), "display-not-in-image", "harm",
-         "/pools/0/display", "60 people see nothing"),
-        (put("sites", 0, "display", ["video"]), "display-not-at-site", "harm",
-         "/pools/0/display", "cannot connect"),
-        (both(put(*POOL, "hosts", "throwaway", True), put("images", 0, "gib", 51)),
-         "image-over-cache", "harm", "/pools/0/hosts/throwaway", "none of the 14 hosts"),
+        (
+            put("sizes", 0, "quota", 50),
+            "over-quota",
+            "harm",
+            "/sizes/0/quota",
+            "of these hosts cannot exist",
+        ),
+        (
+            put(*POOL, "last_date", "2027-02-01"),
+            "pool-not-there",
+            "harm",
+            "/pools/0/last_date",
+            "60 people",
+        ),
+        (
+            put(*POOL, "first_date", "2027-03-03"),
+            "pool-not-there",
+            "doubt",
+            "/pools/0/first_date",
+            "60 people",
+        ),
+        (
+            put("images", 0, "system", "one session"),
+            "system-one-session",
+            "harm",
+            "/pools/0/kind",
+            "60 people",
+        ),
+        (
+            put("images", 0, "display", ["video"]),
+            "display-not-in-image",
+            "harm",
+            "/pools/0/display",
+            "60 people see nothing",
+        ),
+        (
+            put("sites", 0, "display", ["video"]),
+            "display-not-at-site",
+            "harm",
+            "/pools/0/display",
+            "cannot connect",
+        ),
+        (
+            both(put(*POOL, "hosts", "throwaway", True), put("images", 0, "gib", 51)),
+            "image-over-cache",
+            "harm",
+            "/pools/0/hosts/throwaway",
+            "none of the 14 hosts",
+        ),
         (put("disks", 0, "gib", 30), "image-over-disk", "harm", "/pools/0/disk", "none of the 14"),
-        (put("places", 0, "offers", [{"size": "free"}]), "size-not-at-place", "harm",
-         "/pools/0/size", "none of the 14 hosts"),
-        (put("places", 0, "offers", 0, "zones", ["z1"]), "size-not-in-zone", "harm",
-         "/pools/0/zones/1", "about 7 of 14"),
-        (put("groups", 0, "data_areas", ["B"]), "data-elsewhere", "harm", "/pools/0/place",
-         "60 people may not work there"),
+        (
+            put("places", 0, "offers", [{"size": "free"}]),
+            "size-not-at-place",
+            "harm",
+            "/pools/0/size",
+            "none of the 14 hosts",
+        ),
+        (
+            put("places", 0, "offers", 0, "zones", ["z1"]),
+            "size-not-in-zone",
+            "harm",
+            "/pools/0/zones/1",
+            "about 7 of 14",
+        ),
+        (
+            put("groups", 0, "data_areas", ["B"]),
+            "data-elsewhere",
+            "harm",
+            "/pools/0/place",
+            "60 people may not work there",
+        ),
         (put("places", 0, "lines", []), "line-not-measured", "doubt", "/pools/0/place", "60"),
-        (put("places", 0, "lines", 0, "round_trip_ms", 150), "slow-line", "harm",
-         "/pools/0/place", "all working time of 60 people"),
+        (
+            put("places", 0, "lines", 0, "round_trip_ms", 150),
+            "slow-line",
+            "harm",
+            "/pools/0/place",
+            "all working time of 60 people",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_check_finds_where_why_and_a_mend(change, check, severity, pointer, matters):
     assert check not in found(put("promise", "zone_loss", False))
     finding = found(change)[check]
@@ -121,10 +213,12 @@ def test_a_check_finds_where_why_and_a_mend(change, check, severity, pointer, ma
         (few(10), "zone-loss"),
         (put("sizes", 0, "quota", 50), "over-quota"),
         (put("images", 0, "display", ["video"]), "display-not-in-image"),
-        (both(put(*POOL, "hosts", "throwaway", True), put("images", 0, "gib", 51)),
-         "image-over-cache"),
+        (
+            both(put(*POOL, "hosts", "throwaway", True), put("images", 0, "gib", 51)),
+            "image-over-cache",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_mend_that_is_one_value_mends(change, check):
     given = whole()
     finding = found(change, given)[check]

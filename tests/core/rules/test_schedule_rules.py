@@ -21,23 +21,44 @@ def ruled(*rules, named=("busy",)):
 @pytest.mark.parametrize(
     ("change", "pointer", "says"),
     [
-        (put(*BAND, 1, "load_rules", ["gone"]), "/schedules/0/day_types/0/bands/1/load_rules/0",
-         "no load rule 'gone'"),
-        (ruled(BUSY, named=("busy", "busy")), "/schedules/0/day_types/0/bands/1/load_rules/1",
-         "named twice"),
+        (
+            put(*BAND, 1, "load_rules", ["gone"]),
+            "/schedules/0/day_types/0/bands/1/load_rules/0",
+            "no load rule 'gone'",
+        ),
+        (
+            ruled(BUSY, named=("busy", "busy")),
+            "/schedules/0/day_types/0/bands/1/load_rules/1",
+            "named twice",
+        ),
         (ruled(BUSY, BUSY), "/schedules/0/load_rules/1/id", "twice"),
-        (ruled({"id": "busy", "signal": "cpu"}), "/schedules/0/load_rules/0/asks_at",
-         "neither asks"),
-        (ruled(BUSY | {"permits_at": 0.8}), "/schedules/0/load_rules/0/permits_at",
-         "at the same value, 0.8; let hosts go below a value that is below 0.8"),
-        (ruled(BUSY | {"permits_at": 0.9}), "/schedules/0/load_rules/0/permits_at",
-         "lets hosts go where it asks"),
-        (ruled(BUSY | {"signal": "free slots", "asks_at": 20, "permits_at": 10}),
-         "/schedules/0/load_rules/0/permits_at", "let hosts go above a value that is above 20"),
-        (put(*BAND, 1, "notice", {"minutes": 0}), "/schedules/0/day_types/0/bands/1/notice/minutes",
-         "1"),
+        (
+            ruled({"id": "busy", "signal": "cpu"}),
+            "/schedules/0/load_rules/0/asks_at",
+            "neither asks",
+        ),
+        (
+            ruled(BUSY | {"permits_at": 0.8}),
+            "/schedules/0/load_rules/0/permits_at",
+            "at the same value, 0.8; let hosts go below a value that is below 0.8",
+        ),
+        (
+            ruled(BUSY | {"permits_at": 0.9}),
+            "/schedules/0/load_rules/0/permits_at",
+            "lets hosts go where it asks",
+        ),
+        (
+            ruled(BUSY | {"signal": "free slots", "asks_at": 20, "permits_at": 10}),
+            "/schedules/0/load_rules/0/permits_at",
+            "let hosts go above a value that is above 20",
+        ),
+        (
+            put(*BAND, 1, "notice", {"minutes": 0}),
+            "/schedules/0/day_types/0/bands/1/notice/minutes",
+            "1",
+        ),
     ],
-)  # fmt: skip
+)
 def test_a_schedule_that_cannot_be(change, pointer, says):
     given = whole()
     change(given)

@@ -76,11 +76,14 @@ class TestNetwork:
         got = profile_from_samples(PROFILE, read_samples(text), "x").display
         assert got.network_mbit == 0.0 and got.busy_minute == 1.0
 
-    @pytest.mark.parametrize(("rows", "message"), [
-        ("a,0,1,1,1\na,60,1,1,\n", "1 of 2 rows have a network_mbit"),
-        ("a,noon,1,1,1\n", "time is 'noon'"),
-        ("a,0,1,1,-1\n", "network_mbit is -1"),
-    ])  # fmt: skip
+    @pytest.mark.parametrize(
+        ("rows", "message"),
+        [
+            ("a,0,1,1,1\na,60,1,1,\n", "1 of 2 rows have a network_mbit"),
+            ("a,noon,1,1,1\n", "time is 'noon'"),
+            ("a,0,1,1,-1\n", "network_mbit is -1"),
+        ],
+    )
     def test_what_cannot_be_is_told(self, rows, message):
         with pytest.raises(PlanError, match=message):
             read_samples("session,time,cpu_vcpu,memory_gib,network_mbit\n" + rows)
@@ -93,8 +96,11 @@ def test_the_error_covers_the_truth_about_as_often_as_it_should():
     hits = 0
     for _ in range(400):
         own = rng.normal(0.5, 0.1, 40)
-        rows = [f"s{k},{j},{max(own[k] + rng.normal(0, 0.2), 0):.6f},1.0,active"
-                for k in range(40) for j in range(4)]  # fmt: skip
+        rows = [
+            f"s{k},{j},{max(own[k] + rng.normal(0, 0.2), 0):.6f},1.0,active"
+            for k in range(40)
+            for j in range(4)
+        ]
         got = profile_from_samples(PROFILE, read_samples(HEAD + "\n".join(rows)), "x")
         # The cut at 0 moves the mean up by less than a thousandth.
         hits += abs(got.cpu.mean - 0.501) <= 2 * got.measured.cpu_error

@@ -93,11 +93,18 @@ class TestAmple:
 
 class TestPicture:
     def test_every_size_is_seen_against_the_same_peak(self):
-        whole = plan(sizes=[
-            {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
-            {"id": "ketch", "vcpu": 16, "memory_gib": 64, "hourly": "0.9",
-             "committed": [{"years": 3, "hourly": "0.3"}]},
-        ])  # fmt: skip
+        whole = plan(
+            sizes=[
+                {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
+                {
+                    "id": "ketch",
+                    "vcpu": 16,
+                    "memory_gib": 64,
+                    "hourly": "0.9",
+                    "committed": [{"years": 3, "hourly": "0.3"}],
+                },
+            ]
+        )
         sizing = sizing_of(whole, find_pool(whole, "main"), Wish(seeds=4))
         own, other = sizing.sizes
         peak = int(sizing.crest.peak.value)
@@ -158,9 +165,13 @@ class TestPicture:
                 "offers": [{"size": "sloop", "hourly": "9"}],
             },
         ]
-        whole = plan(places=places, sizes=[
-            {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
-            {"id": "odd", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"}])  # fmt: skip
+        whole = plan(
+            places=places,
+            sizes=[
+                {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
+                {"id": "odd", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
+            ],
+        )
         there = sizing_of(whole, replace(find_pool(whole, "main"), place="there"), Wish(seeds=2))
         assert [view.missing for view in there.sizes] == ["", "'there' does not have this size"]
         assert there.sizes[0].per_session_hour == Decimal(9) / 8

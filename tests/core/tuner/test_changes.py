@@ -19,9 +19,11 @@ from tests.core.plans import plan
 PLAN = plan()
 TODAY = design_of(PLAN, "main")
 EVERYTHING = Bounds(
-    free=frozenset(("schedule", "timeouts", "limit", "hosts")), within={}, density={"sloop": 10},
+    free=frozenset(("schedule", "timeouts", "limit", "hosts")),
+    within={},
+    density={"sloop": 10},
     kinds=frozenset(("workday", "rest-day")),
-)  # fmt: skip
+)
 
 
 def wandered(seed, steps=12, bounds=EVERYTHING):
@@ -63,16 +65,20 @@ def test_a_moved_band_is_one_change_and_a_new_one_another():
     after = replace(TODAY, schedule=replace(TODAY.schedule, day_types=(kind, kinds[1])))
     changes = Between(TODAY, after).changes
     assert [(c.before is None, {v.field for v in c.values}) for c in changes] == [
-        (False, {"start", "floor"}), (True, set()),
-    ]  # fmt: skip
+        (False, {"start", "floor"}),
+        (True, set()),
+    ]
 
 
 @pytest.mark.parametrize("seed", range(10))
 def test_what_is_not_free_stays_as_it_is(seed):
     bounds = Bounds(
-        free=frozenset(("schedule",)), within={}, density={}, kinds=frozenset(("workday",)),
+        free=frozenset(("schedule",)),
+        within={},
+        density={},
+        kinds=frozenset(("workday",)),
         locked=frozenset(("schedules.day_types.bands.rule", "schedules.day_types.bands.from")),
-    )  # fmt: skip
+    )
     after = pinned(wandered(seed), TODAY, bounds)
     assert after.pool == TODAY.pool
     today, kind = TODAY.schedule.day_types, after.schedule.day_types
@@ -98,8 +104,9 @@ def test_a_band_keeps_what_cannot_be_searched_for():
     bounds = replace(EVERYTHING, free=frozenset(("schedule",)))
     found = pinned(
         replace(today, schedule=replace(today.schedule, day_types=(other, kinds[1]))),
-        today, bounds,
-    )  # fmt: skip
+        today,
+        bounds,
+    )
     band = found.schedule.day_types[0].bands[1]
     assert (band.start, band.floor, band.session_limit) == (9 * 3_600, 7, 5)
     assert band.timeouts == Timeouts(600, 900)

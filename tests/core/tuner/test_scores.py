@@ -30,10 +30,17 @@ def same(case, seed):
     spoiled = pytest.approx((1.0 - whole.sessions.comfort) * worked)
     assert short.spoiled == spoiled
     assert short[:-1] == (
-        float(whole.month), float(settable(whole.ledger)), whole.hours.billed, p95,
-        whole.waits.refused_share, whole.sessions.strained_share, whole.returns.lost_share,
-        whole.forced_share, whole.sessions.comfort, p96,
-    )  # fmt: skip
+        float(whole.month),
+        float(settable(whole.ledger)),
+        whole.hours.billed,
+        p95,
+        whole.waits.refused_share,
+        whole.sessions.strained_share,
+        whole.returns.lost_share,
+        whole.forced_share,
+        whole.sessions.comfort,
+        p96,
+    )
     assert short.wait_beyond == p96
 
 

@@ -27,8 +27,11 @@ def toy(**promise):
     """One kind of day with three bands, of which floors and open slots may be turned."""
     values = document()
     values["promise"] = {
-        "wait_p95_seconds": 60, "refused_share": 0.02, "lost_returns": 1, **promise,
-    }  # fmt: skip
+        "wait_p95_seconds": 60,
+        "refused_share": 0.02,
+        "lost_returns": 1,
+        **promise,
+    }
     kind = values["schedules"][0]["day_types"][0]
     kind["weekdays"] = ["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
     kind["bands"] = [
@@ -46,14 +49,27 @@ def space(whole):
     every = Bounds(within={}, kinds=frozenset(("workday",)))
     paths = {
         f"schedules.day_types.bands.{name}"
-        for name in ("from", "fill_ceiling", "rule", "release", "margin", "least_run_minutes",
-                     "draining_share", "knock", "notice.minutes", "notice.who")
-    }  # fmt: skip
+        for name in (
+            "from",
+            "fill_ceiling",
+            "rule",
+            "release",
+            "margin",
+            "least_run_minutes",
+            "draining_share",
+            "knock",
+            "notice.minutes",
+            "notice.who",
+        )
+    }
     bounds = replace(
-        every, locked=frozenset(paths),
-        within={"schedules.day_types.bands.floor": (0, 8),
-                "schedules.day_types.bands.headroom": (0, 5)},
-    )  # fmt: skip
+        every,
+        locked=frozenset(paths),
+        within={
+            "schedules.day_types.bands.floor": (0, 8),
+            "schedules.day_types.bands.headroom": (0, 5),
+        },
+    )
     return design, bounds
 
 
@@ -97,9 +113,12 @@ def test_the_best_of_all_is_found(promise):
     best = search.aims[0].best[0]
     assert search.keeps(best, search.aims[0])
     assert weighted(search.known[best], weeks, "money") <= least + 1e-6
-    assert all(b.start == t.start for b, t in zip(
-        best.schedule.day_types[0].bands, design.schedule.day_types[0].bands, strict=True
-    ))  # fmt: skip
+    assert all(
+        b.start == t.start
+        for b, t in zip(
+            best.schedule.day_types[0].bands, design.schedule.day_types[0].bands, strict=True
+        )
+    )
 
 
 @pytest.fixture(scope="module")
@@ -120,8 +139,9 @@ def test_what_is_told_is_better_than_today_and_than_simple_rules(answer):
     _, found = answer
     assert found.tuned is not None and found.tuned.report.standing == "kept"
     tuned = found.tuned.report.money.mean
-    kept = [p.report.money.mean for p in (found.current, *found.rules)
-            if p.report.standing == "kept"]  # fmt: skip
+    kept = [
+        p.report.money.mean for p in (found.current, *found.rules) if p.report.standing == "kept"
+    ]
     assert kept and tuned < min(kept)
     assert found.ideal < tuned
     assert not found.early and found.weeks <= 1_150
@@ -155,10 +175,14 @@ def test_the_changes_add_up_and_give_the_tuned_plan(answer):
     for kind in found.tuned.design.schedule.day_types:
         assert all(band.start % 900 == 0 for band in kind.bands)
     before = design_of(whole, "main").pool
-    assert replace(
-        found.tuned.design.pool, idle_timeout=before.idle_timeout,
-        disconnected_timeout=before.disconnected_timeout,
-    ) == before  # fmt: skip
+    assert (
+        replace(
+            found.tuned.design.pool,
+            idle_timeout=before.idle_timeout,
+            disconnected_timeout=before.disconnected_timeout,
+        )
+        == before
+    )
 
 
 def test_a_pool_whose_hosts_are_each_one_persons_has_an_answer():
@@ -200,8 +224,13 @@ def test_what_even_the_safest_misses_is_excused():
 def test_where_nobody_can_keep_it_the_cheapest_of_the_best_is_found():
     """Too few hosts for the peak: some are refused whatever is done."""
     few = document()["pools"][0] | {"hosts": {"standing": 7}, "patience_seconds": 120}
-    promise = {"lost_returns": 1, "forced_share": 1, "refused_share": 0.005,
-               "strained_share": 1, "comfort": 0}  # fmt: skip
+    promise = {
+        "lost_returns": 1,
+        "forced_share": 1,
+        "refused_share": 0.005,
+        "strained_share": 1,
+        "comfort": 0,
+    }
     whole = plan(pools=[few], promise=promise)
     found = tune(whole, Question("main", ordinary(whole), budget=700))
     always = next(rule for rule in found.rules if rule.name == "always on").report

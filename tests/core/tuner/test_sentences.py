@@ -25,21 +25,33 @@ def said(after):
     return [change_text(change) for change in Between(TODAY, after).changes]
 
 
-@pytest.mark.parametrize(("where", "value", "text"), [
-    (("pool", "disconnected_timeout"), None,
-     "disconnected sessions are never signed off instead of after 60 min"),
-    (("pool", "idle_timeout"), 900,
-     "idle sessions are disconnected after 15 min instead of after 120 min"),
-    (("pool", "session_limit"), 9, "up to 9 sessions on a host instead of 8"),
-    (("pool", "hosts", "standing"), 11, "11 standing hosts instead of 10"),
-    ((*BAND, "floor"), 1, "workday, from 07:30: a floor of 1 host instead of 4"),
-    ((*BAND, "headroom"), 1, "workday, from 07:30: 1 free slot instead of 6"),
-    ((*BAND, "release"), "drain", "workday, from 07:30: the least used hosts drain"),
-    ((*BAND, "timeouts"), Timeouts(300, 600),
-     "workday, from 07:30: idle sessions are disconnected after 5 min, disconnected ones signed "
-     "off after 10 min"),
-    ((*BAND, "start"), 28_800, "workday, from 08:00 instead of 07:30: begins then"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("where", "value", "text"),
+    [
+        (
+            ("pool", "disconnected_timeout"),
+            None,
+            "disconnected sessions are never signed off instead of after 60 min",
+        ),
+        (
+            ("pool", "idle_timeout"),
+            900,
+            "idle sessions are disconnected after 15 min instead of after 120 min",
+        ),
+        (("pool", "session_limit"), 9, "up to 9 sessions on a host instead of 8"),
+        (("pool", "hosts", "standing"), 11, "11 standing hosts instead of 10"),
+        ((*BAND, "floor"), 1, "workday, from 07:30: a floor of 1 host instead of 4"),
+        ((*BAND, "headroom"), 1, "workday, from 07:30: 1 free slot instead of 6"),
+        ((*BAND, "release"), "drain", "workday, from 07:30: the least used hosts drain"),
+        (
+            (*BAND, "timeouts"),
+            Timeouts(300, 600),
+            "workday, from 07:30: idle sessions are disconnected after 5 min, disconnected ones "
+            "signed off after 10 min",
+        ),
+        ((*BAND, "start"), 28_800, "workday, from 08:00 instead of 07:30: begins then"),
+    ],
+)
 def test_a_change_is_said_in_a_planners_words(where, value, text):
     assert said(put(TODAY, where, value)) == [text]
 
@@ -56,8 +68,17 @@ def test_bands_that_come_and_go_are_said():
 
 def step(**values):
     change = Between(TODAY, put(TODAY, ("pool", "session_limit"), 9)).changes[0]
-    known = {"saves": 10.0, "wait": 0.0, "refused": 0.0, "strained": 0.0, "lost": 0.0,
-             "comfort": 0.0, "alone_saves": 0.0, "alone_keeps": True, "keeps": True}  # fmt: skip
+    known = {
+        "saves": 10.0,
+        "wait": 0.0,
+        "refused": 0.0,
+        "strained": 0.0,
+        "lost": 0.0,
+        "comfort": 0.0,
+        "alone_saves": 0.0,
+        "alone_keeps": True,
+        "keeps": True,
+    }
     return step_text(Step(change, **{**known, **values}), "EUR")
 
 
@@ -72,9 +93,19 @@ def point(money, wait, standing="kept", **standings):
     parts = dict.fromkeys(("wait_p95_seconds", "refused_share"), standing)
     nothing = Estimate(0.0, 0.0)
     report = Report(
-        money, Estimate(money, 1.0), 1.0, Estimate(wait, 1.0), nothing, nothing, nothing, nothing,
-        nothing, 0.0, {**parts, **standings}, 1.0,
-    )  # fmt: skip
+        money,
+        Estimate(money, 1.0),
+        1.0,
+        Estimate(wait, 1.0),
+        nothing,
+        nothing,
+        nothing,
+        nothing,
+        nothing,
+        0.0,
+        {**parts, **standings},
+        1.0,
+    )
     return Point("", put(TODAY, ("pool", "session_limit"), round(money)), report)
 
 

@@ -145,8 +145,7 @@ def test_two_that_stand_in_for_each_other_are_not_both_taken_out():
         return saving(50 * (knocked(design) or peak(design).rule == "fill"), design)
 
     bare = Made(scores).bare(CHANGED)
-    assert bare in (banded(TODAY, {"knock": True}, {}, {}),
-                    banded(TODAY, {}, {"rule": "fill"}, {}))  # fmt: skip
+    assert bare in (banded(TODAY, {"knock": True}, {}, {}), banded(TODAY, {}, {"rule": "fill"}, {}))
 
 
 def test_what_is_worth_less_than_half_a_percent_is_not_worth_its_place():
@@ -178,8 +177,11 @@ def test_each_setting_of_a_pool_is_undone_for_itself():
         if (d := way(CHANGED)) is not None
     }
     before = TODAY.pool
-    assert undone == {(600, 1_500), (before.idle_timeout, 1_500),
-                      (600, before.disconnected_timeout)}  # fmt: skip
+    assert undone == {
+        (600, 1_500),
+        (before.idle_timeout, 1_500),
+        (600, before.disconnected_timeout),
+    }
 
 
 def test_fewer_changes_go_before_fewer_words():
@@ -208,8 +210,9 @@ def test_each_change_that_is_told_does_something(pool):
     slots, scores = told_by(tried, found, whole.promise)
     for number in numbers:
         less = fitted(between.made([each for each in numbers if each != number]))
-        same = (tried.scores(less, [slot]) == [score]
-                for slot, score in zip(slots, scores, strict=True))  # fmt: skip
+        same = (
+            tried.scores(less, [slot]) == [score] for slot, score in zip(slots, scores, strict=True)
+        )
         assert not all(same)
 
 

@@ -101,17 +101,25 @@ def test_what_differs_is_told_pool_by_pool():
 
 def test_where_nothing_is_kept_what_comes_nearest_is_taken():
     pools = [
-        [Option("today", 50.0, 9.0, False, near=False),
-         Option("cheap", 5.0, 90.0, False, near=False), Option("near", 60.0, 8.0, False)],
+        [
+            Option("today", 50.0, 9.0, False, near=False),
+            Option("cheap", 5.0, 90.0, False, near=False),
+            Option("near", 60.0, 8.0, False),
+        ],
         [Option("today", 50.0, 9.0, True), Option("tuned", 20.0, 5.0, True)],
-    ]  # fmt: skip
+    ]
     assert cheapest(choices(pools, kept=True)).places == (2, 1)
     assert cheapest(choices(pools)).places == (1, 1)
 
 
 def test_what_comes_nearest_stands_best_and_has_its_limits_loosened_least():
-    stood = [("broken", 3.0, 1.0), ("at risk", 0.9, 7.0), ("at risk", 0.5, 2.0),
-             ("at risk", 0.87, 5.0), ("at risk", 0.86, 9.0)]  # fmt: skip
+    stood = [
+        ("broken", 3.0, 1.0),
+        ("at risk", 0.9, 7.0),
+        ("at risk", 0.5, 2.0),
+        ("at risk", 0.87, 5.0),
+        ("at risk", 0.86, 9.0),
+    ]
     assert nearest(stood) == [3, 1, 4]
     assert nearest([("kept", None, 1.0), ("kept", 2.0, 1.0), ("at risk", 3.0, 1.0)]) == [0]
     assert nearest([]) == []

@@ -23,13 +23,17 @@ def test_an_event_of_the_own_week_counts_where_it_comes_next():
     monthly = {"kind": "month-workdays", "from": 1, "to": 4}
     once = {"kind": "dates", "from": "2027-03-02", "to": "2027-03-03"}
     found = weeks_that_may_count(
-        plan(events=[
-            {"id": "billing", "when": monthly, "factor": 2},
-            {"id": "fair", "when": once, "factor": 2},
-        ]),
+        plan(
+            events=[
+                {"id": "billing", "when": monthly, "factor": 2},
+                {"id": "fair", "when": once, "factor": 2},
+            ]
+        ),
         "main",
-    )  # fmt: skip
-    assert found[0].why == "the week of the plan, with days of the event billing, with days of " \
-                           "the event fair"  # fmt: skip
+    )
+    assert (
+        found[0].why == "the week of the plan, with days of the event billing, with days of "
+        "the event fair"
+    )
     assert found[1].name == "billing" and found[1].monday == date(2027, 3, 29)
     assert "fair" not in [week.name for week in found]

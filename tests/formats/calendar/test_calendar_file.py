@@ -44,8 +44,12 @@ def test_a_calendar_names_its_days_repeated_ones_included():
         CALENDAR.replace("\n", "\r\n"), date(2027, 1, 1), date(2029, 12, 31)
     )
     assert [(d.day.isoformat(), d.name) for d in days] == [
-        ("2027-03-16", "Two days"), ("2027-03-17", "Two days"), ("2027-04-01", "Stocktaking"),
-        ("2027-06-24", "Midsummer"), ("2029-06-24", "Midsummer")]  # fmt: skip
+        ("2027-03-16", "Two days"),
+        ("2027-03-17", "Two days"),
+        ("2027-04-01", "Stocktaking"),
+        ("2027-06-24", "Midsummer"),
+        ("2029-06-24", "Midsummer"),
+    ]
     assert skipped == ["event 4, 'Some day': it has no start"]
 
 

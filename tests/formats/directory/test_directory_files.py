@@ -40,26 +40,33 @@ def test_csv_rows_with_quotes_and_groups():
     ]
     assert [g.key for g in of(found, GroupRow)] == ["a", "b"]
     assert [(m.group, m.member) for m in of(found, MemberRow)] == [
-        ("group a", "p1"), ("group b", "p1")]  # fmt: skip
+        ("group a", "p1"),
+        ("group b", "p1"),
+    ]
 
 
 def test_csv_wrong_rows_are_named_and_reading_goes_on():
     found = rows(read_csv, "key,name,mail,groups\n,Ann,,\np2,,,\np3,Cy\np4,Di,,\n" + "x" * 401)
     wrong = of(found, WrongRow)
     assert [(w.line, w.what) for w in wrong] == [
-        (2, "the key is empty"), (3, "the name is empty"),
+        (2, "the key is empty"),
+        (3, "the name is empty"),
         (4, "the row has 2 cells, the first line has 4"),
-        (6, "the row has 1 cells, the first line has 4")]  # fmt: skip
+        (6, "the row has 1 cells, the first line has 4"),
+    ]
     assert [p.key for p in of(found, PersonRow)] == ["p4"]
 
 
-@pytest.mark.parametrize(("data", "says"), [
-    (b"", "empty"),
-    (b"key,name\np1,Ann\n", "column mail is missing"),
-    ("key,name,mail,groups\np1,Zoë,,\n".encode("latin-1"), "line 2 is not UTF-8"),
-    ("key,name,mail,groups\n".encode("utf-16"), "UTF-16"),
-    (b'key,name,mail,groups\np1,"Ann,,\n', "cut off"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("data", "says"),
+    [
+        (b"", "empty"),
+        (b"key,name\np1,Ann\n", "column mail is missing"),
+        ("key,name,mail,groups\np1,Zoë,,\n".encode("latin-1"), "line 2 is not UTF-8"),
+        ("key,name,mail,groups\n".encode("utf-16"), "UTF-16"),
+        (b'key,name,mail,groups\np1,"Ann,,\n', "cut off"),
+    ],
+)
 def test_csv_files_that_cannot_be_read(data, says):
     with pytest.raises(NotReadable, match=says):
         rows(read_csv, data)
@@ -97,7 +104,9 @@ def test_ldif_with_folded_lines_base64_and_other_entries():
     text = LDIF.format(zoe=base64.b64encode("Zoë".encode()).decode())
     found = rows(read_ldif, text)
     assert [(p.line, p.key, p.name) for p in of(found, PersonRow)] == [
-        (4, "p1", "AnnMoor"), (11, "p2", "Zoë")]  # fmt: skip
+        (4, "p1", "AnnMoor"),
+        (11, "p2", "Zoë"),
+    ]
     assert [g.key for g in of(found, GroupRow)] == ["a"]
     people = {p.ref for p in of(found, PersonRow)}
     members = [m.member for m in of(found, MemberRow)]
@@ -111,11 +120,13 @@ def test_ldif_line_ends_of_other_systems():
 
 
 def test_ldif_records_that_cannot_be_read_are_wrong_rows():
-    text = ("dn: uid=p1,dc=x\nobjectClass: person\nuid: p1\n\n"
-            "dn: uid=p2,dc=x\nchangetype: modify\n\n"
-            "dn: uid=p3,dc=x\nobjectClass: person\ncn:: ///\n\n"
-            "dn: uid=p4,dc=x\nobjectClass: person\nuid:: /w==\n\n"
-            "dn: uid=p5,dc=x\nobjectClass: person\nui")  # fmt: skip
+    text = (
+        "dn: uid=p1,dc=x\nobjectClass: person\nuid: p1\n\n"
+        "dn: uid=p2,dc=x\nchangetype: modify\n\n"
+        "dn: uid=p3,dc=x\nobjectClass: person\ncn:: ///\n\n"
+        "dn: uid=p4,dc=x\nobjectClass: person\nuid:: /w==\n\n"
+        "dn: uid=p5,dc=x\nobjectClass: person\nui"
+    )
     found = rows(read_ldif, text)
     assert [w.line for w in of(found, WrongRow)] == [5, 8, 12, 16]
     assert [p.key for p in of(found, PersonRow)] == ["p1"]
@@ -129,42 +140,63 @@ def test_ldif_files_that_are_none(data):
 
 USER = "urn:ietf:params:scim:schemas:core:2.0:User"
 GROUP = "urn:ietf:params:scim:schemas:core:2.0:Group"
-ANN = {"schemas": [USER], "id": "1", "userName": "p1", "displayName": "Ann",
-       "emails": [{"value": "a@x.example"},
-                  {"value": "ann@x.example", "primary": True}]}  # fmt: skip
-CREW = {"schemas": [GROUP], "id": "9", "displayName": "crew",
-        "members": [{"value": "1", "type": "User"}]}  # fmt: skip
+ANN = {
+    "schemas": [USER],
+    "id": "1",
+    "userName": "p1",
+    "displayName": "Ann",
+    "emails": [{"value": "a@x.example"}, {"value": "ann@x.example", "primary": True}],
+}
+CREW = {
+    "schemas": [GROUP],
+    "id": "9",
+    "displayName": "crew",
+    "members": [{"value": "1", "type": "User"}],
+}
 
 
-@pytest.mark.parametrize("text", [
-    json.dumps({"totalResults": 2, "Resources": [ANN, CREW]}),
-    json.dumps([ANN, CREW], indent=2),
-    json.dumps(ANN) + "\n" + json.dumps(CREW) + "\n",
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        json.dumps({"totalResults": 2, "Resources": [ANN, CREW]}),
+        json.dumps([ANN, CREW], indent=2),
+        json.dumps(ANN) + "\n" + json.dumps(CREW) + "\n",
+    ],
+)
 def test_scim_as_a_list_response_an_array_or_lines(text):
     found = rows(read_scim, text)
     assert [(p.ref, p.key, p.name, p.mail) for p in of(found, PersonRow)] == [
-        ("1", "p1", "Ann", "ann@x.example")]  # fmt: skip
+        ("1", "p1", "Ann", "ann@x.example")
+    ]
     assert [(m.group, m.member) for m in of(found, MemberRow)] == [("9", "1")]
     assert of(found, WrongRow) == []
 
 
 def test_scim_resources_that_do_not_keep_to_their_schema():
-    text = "\n".join([json.dumps({**ANN, "userName": 5}), json.dumps({"schemas": ["x"]}),
-                      '{"schemas"', json.dumps({**ANN, "userName": " "})])  # fmt: skip
+    text = "\n".join(
+        [
+            json.dumps({**ANN, "userName": 5}),
+            json.dumps({"schemas": ["x"]}),
+            '{"schemas"',
+            json.dumps({**ANN, "userName": " "}),
+        ]
+    )
     found = rows(read_scim, text)
     wrong = of(found, WrongRow)
     assert [w.line for w in wrong] == [1, 2, 3, 4]
     assert wrong[0].what.startswith("userName") and "empty" in wrong[3].what
 
 
-@pytest.mark.parametrize(("text", "says"), [
-    ("", "no resource|not JSON"),
-    ('{"Resources": [{"schemas"', "cut off"),
-    ('{"totalResults": 3, "Resources": []}', "0 of 3"),
-    ("[1, 2", "cut off"),
-    ('"text"', "neither"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "says"),
+    [
+        ("", "no resource|not JSON"),
+        ('{"Resources": [{"schemas"', "cut off"),
+        ('{"totalResults": 3, "Resources": []}', "0 of 3"),
+        ("[1, 2", "cut off"),
+        ('"text"', "neither"),
+    ],
+)
 def test_scim_files_that_cannot_be_read(text, says):
     with pytest.raises(NotReadable, match=says):
         rows(read_scim, text)
@@ -224,8 +256,9 @@ def huge_group(form: str, members: int):
     return file
 
 
-@pytest.mark.parametrize(("form", "reader"), [
-    ("scim", read_scim), ("ldif", read_ldif), ("csv", read_csv)])  # fmt: skip
+@pytest.mark.parametrize(
+    ("form", "reader"), [("scim", read_scim), ("ldif", read_ldif), ("csv", read_csv)]
+)
 def test_a_group_of_very_many_is_never_held_whole(form, reader):
     """What a reader holds does not grow with a file: ten times the members, the same memory."""
     peaks = []
@@ -267,21 +300,30 @@ def test_folding_is_read_in_proportion_to_its_length(monkeypatch):
     assert copied < len(whole)
 
 
-@pytest.mark.parametrize(("reader", "data", "says"), [
-    (read_ldif, b"dn: a\ncn: " + b"\n x" * 600_000, "folded over more than"),
-    (read_ldif, b"dn: a\n" + b"x" * 1_100_000, "break it up"),
-    (read_csv, b"key,name,mail,groups\n" + b"x" * 1_100_000, "break it up"),
-    (read_scim, b'{"schemas": []}\n{"a":"' + b"x" * 8_100_000, "break it up"),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("reader", "data", "says"),
+    [
+        (read_ldif, b"dn: a\ncn: " + b"\n x" * 600_000, "folded over more than"),
+        (read_ldif, b"dn: a\n" + b"x" * 1_100_000, "break it up"),
+        (read_csv, b"key,name,mail,groups\n" + b"x" * 1_100_000, "break it up"),
+        (read_scim, b'{"schemas": []}\n{"a":"' + b"x" * 8_100_000, "break it up"),
+    ],
+)
 def test_lines_have_an_end(reader, data, says):
     with pytest.raises(NotReadable, match=says):
         rows(reader, data)
 
 
 def test_what_no_schema_allows_is_a_wrong_row():
-    lines = ['{"schemas":null}', "7", '{"schemas":["' + USER + '"],"id":1,"userName":[1]}',
-             '{"schemas":["' + GROUP + '"],"id":"g","displayName":"g","members":[{"value":1}]}',
-             '{"a":"\\ud800"}', "[" * 5_000, "1" * 5_000]  # fmt: skip
+    lines = [
+        '{"schemas":null}',
+        "7",
+        '{"schemas":["' + USER + '"],"id":1,"userName":[1]}',
+        '{"schemas":["' + GROUP + '"],"id":"g","displayName":"g","members":[{"value":1}]}',
+        '{"a":"\\ud800"}',
+        "[" * 5_000,
+        "1" * 5_000,
+    ]
     good = json.dumps({"schemas": [USER], "id": "1", "userName": "ann"})
     found = rows(read_scim, "\n".join([good, *lines]))
     assert [w.line for w in of(found, WrongRow)] == list(range(2, 9))

@@ -19,12 +19,21 @@ from idle_harbor.formats.plan.codec import plan_schema, read_plan, to_values
 from idle_harbor.formats.plan.merge import changes, merge
 
 KNOWN_BY = {
-    "bands": ["from"], "access": ["group", "pool", "as"], "overlaps": ["groups"],
-    "offers": ["size"], "lines": ["site"], "committed": ["years"], "assigned": ["group", "person"],
-    "apps_at_logon": ["app"], "own": ["day"], "breaks": ["at", "after_minutes"],
-    "ranges": ["from"], "ready_by": ["at"], "drain_steps": ["by"],
+    "bands": ["from"],
+    "access": ["group", "pool", "as"],
+    "overlaps": ["groups"],
+    "offers": ["size"],
+    "lines": ["site"],
+    "committed": ["years"],
+    "assigned": ["group", "person"],
+    "apps_at_logon": ["app"],
+    "own": ["day"],
+    "breaks": ["at", "after_minutes"],
+    "ranges": ["from"],
+    "ready_by": ["at"],
+    "drain_steps": ["by"],
     "exceptions": ["pool"],
-}  # fmt: skip
+}
 PAIRS = 1_000
 
 
@@ -36,18 +45,20 @@ def whole_plan() -> dict[str, Any]:
         {"app": "Maps", "seconds": 3},
     ]
     plan["sites"][0]["holidays"]["own"] = [
-        {"day": "2027-05-03", "name": "a"}, {"day": "2027-06-07", "name": "b"},
-    ]  # fmt: skip
+        {"day": "2027-05-03", "name": "a"},
+        {"day": "2027-06-07", "name": "b"},
+    ]
     plan["prices"]["licences"] = [
         {"id": "one", "monthly": "5", "per": "named person", "pools": ["office", "line"]},
         {"id": "two", "monthly": "7", "per": "peak session", "pools": []},
-    ]  # fmt: skip
+    ]
     plan["sizes"][0]["committed"] = [
-        {"years": 1, "hourly": "0.30"}, {"years": 3, "hourly": "0.20"},
-    ]  # fmt: skip
+        {"years": 1, "hourly": "0.30"},
+        {"years": 3, "hourly": "0.20"},
+    ]
     plan["pools"][4]["assigned"] = [
         {"group": "control-room", "person": k, "host": k} for k in range(1, 6)
-    ]  # fmt: skip
+    ]
     day_type = plan["schedules"][0]["day_types"][0]
     end = {"until": None, "clock_of": None}
     day_type["ready_by"] = [
@@ -55,16 +66,26 @@ def whole_plan() -> dict[str, Any]:
         {"at": "13:00", "hosts": 9, "share": 0.1, **end},
     ]
     day_type["ranges"] = [
-        {"from": "2027-07-01", "to": "2027-07-09"}, {"from": "2027-08-02", "to": "2027-08-06"},
-    ]  # fmt: skip
+        {"from": "2027-07-01", "to": "2027-07-09"},
+        {"from": "2027-08-02", "to": "2027-08-06"},
+    ]
     day_type["bands"][-1]["drain_steps"] = [
-        {"by": "18:00", "share": 0.25}, {"by": "20:00", "share": 0.5},
-    ]  # fmt: skip
-    rule = {"signal": "cpu", "asks_hold_minutes": 10, "adds": 1, "permits_at": 0.4,
-            "permits_hold_minutes": 20, "takes_back": 1, "pause_minutes": 15}  # fmt: skip
+        {"by": "18:00", "share": 0.25},
+        {"by": "20:00", "share": 0.5},
+    ]
+    rule = {
+        "signal": "cpu",
+        "asks_hold_minutes": 10,
+        "adds": 1,
+        "permits_at": 0.4,
+        "permits_hold_minutes": 20,
+        "takes_back": 1,
+        "pause_minutes": 15,
+    }
     plan["schedules"][0]["load_rules"] = [
-        {"id": "busy", "asks_at": 0.8, **rule}, {"id": "full", "asks_at": 0.9, **rule},
-    ]  # fmt: skip
+        {"id": "busy", "asks_at": 0.8, **rule},
+        {"id": "full", "asks_at": 0.9, **rule},
+    ]
     day_type["bands"][0]["load_rules"] = ["busy", "full"]
     for thing, part, field in (
         (day_type["bands"][1], BandException, "floor"),

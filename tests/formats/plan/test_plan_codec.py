@@ -24,11 +24,15 @@ VALID = jsonschema.Draft202012Validator(SCHEMA)
 def lost(given: Any, written: Any, path: str = "") -> list[str]:
     """Where a document that was read and written again lacks what was given."""
     if isinstance(given, dict) and isinstance(written, dict):
-        return [at for key, value in given.items()
-                for at in lost(value, written.get(key), f"{path}/{key}")]  # fmt: skip
+        return [
+            at
+            for key, value in given.items()
+            for at in lost(value, written.get(key), f"{path}/{key}")
+        ]
     if isinstance(given, list) and isinstance(written, list) and len(given) == len(written):
-        return [at for k, value in enumerate(given)
-                for at in lost(value, written[k], f"{path}/{k}")]  # fmt: skip
+        return [
+            at for k, value in enumerate(given) for at in lost(value, written[k], f"{path}/{k}")
+        ]
     return [] if given == written else [path]
 
 
@@ -45,26 +49,67 @@ def test_every_kind_of_field_about_people_comes_back():
     turn = {"every_days": 3, "order": ["a", None], "since": "2027-01-04"}
     whole = document(
         groups=[
-            group("a", 7, [pattern("a", breaks=[pause])], rotation=turn, works_holidays=True,
-                  growth={"per_year": -0.1, "since": "2027-02-01"}, data_areas=["here"]),
+            group(
+                "a",
+                7,
+                [pattern("a", breaks=[pause])],
+                rotation=turn,
+                works_holidays=True,
+                growth={"per_year": -0.1, "since": "2027-02-01"},
+                data_areas=["here"],
+            ),
             group("b", 5, [pattern("b", start=seen, length=lengths)]),
             drop_in("c", 12.5),
         ],
-        events=[{"id": "e", "groups": ["a"], "when": {"kind": "month-workdays", "from": 2, "to": 3},
-                 "factor": 0.5, "shift_minutes": -30, "pattern": "a"}],
+        events=[
+            {
+                "id": "e",
+                "groups": ["a"],
+                "when": {"kind": "month-workdays", "from": 2, "to": 3},
+                "factor": 0.5,
+                "shift_minutes": -30,
+                "pattern": "a",
+            }
+        ],
         overlaps=[{"groups": ["a", "b"], "people": 2, "source": "a list"}],
         images=[{"id": "image", "apps": ["Mail"]}],
-        access=[{"group": "a", "pool": "main", "as": "apps", "apps": ["Mail"], "use": 0.25,
-                       "profile": "office"}],
-    )  # fmt: skip
+        access=[
+            {
+                "group": "a",
+                "pool": "main",
+                "as": "apps",
+                "apps": ["Mail"],
+                "use": 0.25,
+                "profile": "office",
+            }
+        ],
+    )
     assert lost(whole, to_values(plan_of(whole))) == []
 
 
 @cache
 def some_texts(pattern: str, most: int) -> list[str]:
     """Texts of every length that a pattern allows, within what could be told apart by it."""
-    tried = ["a", "9z", "0-", "x" * 63, "y" * most, "", "é n", "EUR", "XTS", "00:00", "23:59",
-             "07:45", "/~", "-a", "A", "a" * 64, "24:00", "7:00"]  # fmt: skip
+    tried = [
+        "a",
+        "9z",
+        "0-",
+        "x" * 63,
+        "y" * most,
+        "",
+        "é n",
+        "EUR",
+        "XTS",
+        "00:00",
+        "23:59",
+        "07:45",
+        "/~",
+        "-a",
+        "A",
+        "a" * 64,
+        "24:00",
+        "7:00",
+    ]
     return [text for text in tried if re.search(pattern, text) and len(text) <= most]
 
 
@@ -104,16 +149,22 @@ def values(schema: dict[str, Any]) -> st.SearchStrategy[Any]:
         needed = {name: fields.pop(name) for name in schema.get("required", [])}
         return st.fixed_dictionaries(needed, optional=fields)
     return {
-        "string": lambda: texts(schema), "boolean": st.booleans, "null": st.none,
-        "integer": lambda: st.integers(low, high), "number": lambda: st.floats(low, high),
-    }[kind]()  # fmt: skip
+        "string": lambda: texts(schema),
+        "boolean": st.booleans,
+        "null": st.none,
+        "integer": lambda: st.integers(low, high),
+        "number": lambda: st.floats(low, high),
+    }[kind]()
 
 
 #: Documents with one thing, drawn from the schema, in one of the plan's lists.
 drawn = st.one_of(
-    *(values(told["items"]).map(lambda thing, name=name: {name: [thing]})
-      for name, told in SCHEMA["properties"].items() if told.get("type") == "array")
-)  # fmt: skip
+    *(
+        values(told["items"]).map(lambda thing, name=name: {name: [thing]})
+        for name, told in SCHEMA["properties"].items()
+        if told.get("type") == "array"
+    )
+)
 
 
 @settings(max_examples=200, deadline=None, suppress_health_check=list(HealthCheck))

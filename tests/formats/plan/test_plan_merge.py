@@ -34,8 +34,9 @@ def test_changes_in_different_places_join():
     }
     merged = merge(BASE, yours, theirs, "theirs")
     assert {p["id"]: p for p in merged["pools"]} == {
-        "a": {"id": "a", "limit": 12, "wait": 9}, "b": {"id": "b", "limit": 6},
-    }  # fmt: skip
+        "a": {"id": "a", "limit": 12, "wait": 9},
+        "b": {"id": "b", "limit": 6},
+    }
 
 
 @pytest.mark.parametrize(("prefer", "name"), [("yours", "Y"), ("theirs", "T")])

@@ -48,8 +48,12 @@ def test_until_format_3_one_figure_was_the_displays_network(written):
     profile = {"id": "office", "display": {"monitors": 2, "megapixels": 2}}
     spelled = {**profile, "display": {**profile["display"], "mbit": {"standard": 0.5}}}
     said = {"format": written, "name": "old", "week_of": "2027-03-01"}
-    shown = [p.display for p in read_plan({**said, "profiles": [profile, {**spelled, "id": "b"},
-                                                               {"id": "c"}]}).profiles]  # fmt: skip
+    shown = [
+        p.display
+        for p in read_plan(
+            {**said, "profiles": [profile, {**spelled, "id": "b"}, {"id": "c"}]}
+        ).profiles
+    ]
     assert [round(d.network_mbit, 9) for d in shown] == [3.2, 2.0, 1.68]
     assert [d.busy_mbit for d in shown] == [d.network_mbit for d in shown]
     assert (shown[0].mbit.lean, shown[0].mbit.fine) == (0.4, 2.0)
@@ -62,16 +66,25 @@ def test_old_names_in_todays_format_are_faults():
     assert {"/entitlements", "/pools/0/attached"} & {f.pointer for f in caught.value.faults}
 
 
-@pytest.mark.parametrize("text", [
-    '{"format": 99}', '{"format": "1"}', '{"format": [1]}', '{"format": null}', '{"format": {}}',
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "text",
+    [
+        '{"format": 99}',
+        '{"format": "1"}',
+        '{"format": [1]}',
+        '{"format": null}',
+        '{"format": {}}',
+    ],
+)
 def test_other_formats_are_refused(text):
     with pytest.raises(PlanError, match="is not known here"):
         parse_plan(text)
 
 
-@pytest.mark.parametrize("odd", [None, 3, [], "plan", {"pools": 3}, {"pools": [1, None, {}]},
-                                 {"format": 1, "entitlements": 4}])  # fmt: skip
+@pytest.mark.parametrize(
+    "odd",
+    [None, 3, [], "plan", {"pools": 3}, {"pools": [1, None, {}]}, {"format": 1, "entitlements": 4}],
+)
 def test_what_is_no_document_comes_back(odd):
     before = repr(odd)
     upgraded(odd)

@@ -23,11 +23,21 @@ def test_a_guarded_cell_is_no_formula_and_comes_back(cell):
     assert not written.startswith(("=", "@", "\t", "\r"))
 
 
-@pytest.mark.parametrize(("cell", "written"), [
-    ("=cmd|' /C calc'!A0", "'=cmd|' /C calc'!A0"), ("@SUM(A1)", "'@SUM(A1)"),
-    ("+1+1", "'+1+1"), ("-1+1", "'-1+1"), ("-3.5", "-3.5"), ("+4e-2", "+4e-2"), ("plain", "plain"),
-    ("'quoted", "'quoted"), ("'=x", "''=x"), ("", ""),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("cell", "written"),
+    [
+        ("=cmd|' /C calc'!A0", "'=cmd|' /C calc'!A0"),
+        ("@SUM(A1)", "'@SUM(A1)"),
+        ("+1+1", "'+1+1"),
+        ("-1+1", "'-1+1"),
+        ("-3.5", "-3.5"),
+        ("+4e-2", "+4e-2"),
+        ("plain", "plain"),
+        ("'quoted", "'quoted"),
+        ("'=x", "''=x"),
+        ("", ""),
+    ],
+)
 def test_by_hand(cell, written):
     assert guarded(cell) == written
     assert unguarded(written) == cell
@@ -43,10 +53,22 @@ def test_a_table_goes_round(rows):
     assert [cells for _, cells in found] == stripped
 
 
-@pytest.mark.parametrize(("text", "number"), [
-    ("0", 0), ("17", 17), ("1000000000", 10**9), ("1000000001", None), ("²", None), ("٣", None),
-    ("-1", None), ("1.0", None), ("", None), ("9" * 5_000, None), ("1_0", None),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("text", "number"),
+    [
+        ("0", 0),
+        ("17", 17),
+        ("1000000000", 10**9),
+        ("1000000001", None),
+        ("²", None),
+        ("٣", None),
+        ("-1", None),
+        ("1.0", None),
+        ("", None),
+        ("9" * 5_000, None),
+        ("1_0", None),
+    ],
+)
 def test_whole_numbers(text, number):
     assert whole_number(text) == number
 

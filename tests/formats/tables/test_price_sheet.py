@@ -41,18 +41,28 @@ ids = st.from_regex(r"[a-z0-9][a-z0-9-]{0,8}", fullmatch=True)
 some_sizes = st.fixed_dictionaries(
     {"id": ids, "vcpu": number, "memory_gib": number, "hourly": money},
     optional={
-        "gpu_gib": number, "disk_ops": st.one_of(st.none(), number), "quota": number,
+        "gpu_gib": number,
+        "disk_ops": st.one_of(st.none(), number),
+        "quota": number,
         "burst": st.fixed_dictionaries({"baseline": st.floats(0.01, 1)}),
         "machine": st.fixed_dictionaries({"hosts": st.integers(1, 99), "hourly": money}),
-        "free": st.fixed_dictionaries({
-            "vcpu_low": number, "vcpu_high": number, "gib_per_vcpu_low": st.floats(0.1, 9),
-            "gib_per_vcpu_high": st.floats(0.1, 9), "per_vcpu": st.just("0.01")}),
+        "free": st.fixed_dictionaries(
+            {
+                "vcpu_low": number,
+                "vcpu_high": number,
+                "gib_per_vcpu_low": st.floats(0.1, 9),
+                "gib_per_vcpu_high": st.floats(0.1, 9),
+                "per_vcpu": st.just("0.01"),
+            }
+        ),
         "committed": st.lists(
             st.fixed_dictionaries({"years": st.integers(1, 10), "hourly": money}),
-            max_size=3, unique_by=lambda term: term["years"]),
+            max_size=3,
+            unique_by=lambda term: term["years"],
+        ),
         "source": st.sampled_from(["typed", 'a "quoted", source', "über"]),
     },
-)  # fmt: skip
+)
 
 
 @settings(max_examples=200, deadline=None)
@@ -62,13 +72,22 @@ def test_any_sheet_goes_round(drawn, other):
         {"place": "here", "size": size["id"], "zones": ["a", "b c"], "hourly": None}
         for size in drawn
     ]
-    sheet = sheet_from({
-        "currency": "EUR", "sizes": drawn, "offers": offers,
-        "disks": [{"id": "d", "monthly_on": "1.10", "monthly_off": "0"}],
-        "prices": {"egress_gib": "0.05", "licences": [
-            {"id": "l", "monthly": "2", "per": "peak session", "pools": ["p", "q"]}]}
-        if other else None,
-    })  # fmt: skip
+    sheet = sheet_from(
+        {
+            "currency": "EUR",
+            "sizes": drawn,
+            "offers": offers,
+            "disks": [{"id": "d", "monthly_on": "1.10", "monthly_off": "0"}],
+            "prices": {
+                "egress_gib": "0.05",
+                "licences": [
+                    {"id": "l", "monthly": "2", "per": "peak session", "pools": ["p", "q"]}
+                ],
+            }
+            if other
+            else None,
+        }
+    )
     assert read_sheet(sheet_json(sheet)) == sheet
     assert read_sheet(sheet_csv(sheet)) == sheet
 
@@ -139,8 +158,9 @@ class TestFeed:
         later = SimulatedPriceFeed(begin).sheet_on(date(2027, 3, 1))
         ratios = {
             new.id: float(new.hourly / old.hourly)
-            for old, new in zip(begin.sizes, later.sizes, strict=True) if old.hourly
-        }  # fmt: skip
+            for old, new in zip(begin.sizes, later.sizes, strict=True)
+            if old.hourly
+        }
         assert all(0.985**2 - 1e-3 <= ratio <= 1.015**2 + 1e-3 for ratio in ratios.values())
         assert len(set(ratios.values())) > 3
         assert {size.source for size in later.sizes} == {"simulated price feed, 2027-03"}

@@ -113,8 +113,12 @@ def test_bands_tell_from_when_to_when_and_between_what_they_may_begin(client):
     got = simulate(client, plan=document(week_of="2027-03-24")).json
     days = got["days"]
     monday = [b for b in got["bands"] if days[0]["start"] <= b["start"] < days[0]["end"]]
-    hours = [tuple((b[name] - days[0]["start"]) / 3600 for name in ("start", "end", "earliest",
-             "latest")) for b in monday]  # fmt: skip
+    hours = [
+        tuple(
+            (b[name] - days[0]["start"]) / 3600 for name in ("start", "end", "earliest", "latest")
+        )
+        for b in monday
+    ]
     five = 5 / 60
     assert hours[0] == (0, 7.5, 0, 0)
     assert hours[1] == pytest.approx((7.5, 17, five, 17 - five))
@@ -177,8 +181,16 @@ def test_hours_at_the_baseline_and_work_behind_a_slow_line_are_told(client):
         return figures["baseline_hours"]["mean"], figures["behind_share"]["mean"]
 
     assert told(document()) == (0.0, 0.0)
-    slow = document(places=[{"id": "far", "area": "A", "zones": ["z"], "lines": [
-        {"site": "here", "round_trip_ms": 150}]}])  # fmt: skip
+    slow = document(
+        places=[
+            {
+                "id": "far",
+                "area": "A",
+                "zones": ["z"],
+                "lines": [{"site": "here", "round_trip_ms": 150}],
+            }
+        ]
+    )
     slow["pools"][0]["place"] = "far"
     slow["sizes"][0]["burst"] = {"baseline": 0.05}
     hours, behind = told(slow)

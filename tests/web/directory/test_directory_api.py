@@ -14,8 +14,11 @@ def test_a_file_is_read_previewed_and_taken(client):
     assert client.post(f"/api/directory/import/{latest['id']}/apply").status_code == 202
     assert settled(client)["state"] == "applied"
     assert client.get("/api/directory").json == {
-        "people": 1, "in_none": 0, "in_several": 0,
-        "groups": [{"key": "a", "name": "a", "people": 1, "holds": []}]}  # fmt: skip
+        "people": 1,
+        "in_none": 0,
+        "in_several": 0,
+        "groups": [{"key": "a", "name": "a", "people": 1, "holds": []}],
+    }
     plan = document()
     plan["groups"][0]["demand"]["follows"] = "a"
     was = plan["groups"][0]["demand"]["people"]

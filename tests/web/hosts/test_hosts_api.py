@@ -39,10 +39,15 @@ class TestSizing:
         assert q16["sessions"] == 0 and q16["binding"] == "gpu"
         assert set(q16["curves"]["gpu"]) == {None}
 
-    @pytest.mark.parametrize("body", [
-        {"pool": "nowhere"}, {"pool": "office", "group": "hydrology"},
-        {"pool": "office", "percentile": 2}, {"pool": "office", "spare": -1},
-    ])  # fmt: skip
+    @pytest.mark.parametrize(
+        "body",
+        [
+            {"pool": "nowhere"},
+            {"pool": "office", "group": "hydrology"},
+            {"pool": "office", "percentile": 2},
+            {"pool": "office", "spare": -1},
+        ],
+    )
     def test_what_cannot_be_asked(self, client, body):
         answer = ask_demo(client, "hosts/sizing", **body)
         assert answer.status_code == 422 and answer.get_json()["remedy"]

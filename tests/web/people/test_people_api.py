@@ -12,8 +12,10 @@ from tests.web.asking import send, settled
 def two(**more):
     return document(
         groups=[group("a", 10), group("b", 5, [pattern(begin="13:00")])],
-        access=[{"group": "a", "pool": "main"}], week_of="2027-01-06", **more,
-    )  # fmt: skip
+        access=[{"group": "a", "pool": "main"}],
+        week_of="2027-01-06",
+        **more,
+    )
 
 
 def ask(client, what, plan=None, **more):
@@ -77,10 +79,13 @@ def test_a_pattern_as_a_picture(client):
     assert ask(client, "pattern", group="z", pattern="day").status_code == 422
 
 
-@pytest.mark.parametrize(("change", "groups"), [
-    ({"kind": "copy", "group": "a", "new": "c"}, ["a", "c", "b"]),
-    ({"kind": "split", "group": "a", "people": 4, "new": "c"}, ["a", "c", "b"]),
-])  # fmt: skip
+@pytest.mark.parametrize(
+    ("change", "groups"),
+    [
+        ({"kind": "copy", "group": "a", "new": "c"}, ["a", "c", "b"]),
+        ({"kind": "split", "group": "a", "people": 4, "new": "c"}, ["a", "c", "b"]),
+    ],
+)
 def test_groups_are_copied_and_split(client, change, groups):
     got = client.post("/api/people/regroup", json={"plan": two(), "change": change}).json
     assert [g["id"] for g in got["plan"]["groups"]] == groups
@@ -95,8 +100,10 @@ def test_a_merge_that_cannot_be_says_why(client):
 
 def test_countries_and_calendars(client):
     assert "IE" in client.get("/api/people/countries").json["countries"]
-    text = ("BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART;VALUE=DATE:20270601\r\nSUMMARY:Rest\r\n"
-            "END:VEVENT\r\nEND:VCALENDAR\r\n")  # fmt: skip
+    text = (
+        "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART;VALUE=DATE:20270601\r\nSUMMARY:Rest\r\n"
+        "END:VEVENT\r\nEND:VCALENDAR\r\n"
+    )
     body = {"text": text, "first": "2027-01-01", "last": "2027-12-31"}
     got = client.post("/api/people/calendar", json=body).json
     assert got == {"days": [{"day": "2027-06-01", "name": "Rest"}], "skipped": []}
@@ -117,11 +124,15 @@ def test_a_list_of_hosts_names_people_by_number_or_directory_key(client):
     body = {"plan": plan, "pool": "main", "text": "group,person,host\na,q3,5\na,1,2\n"}
     got = client.post("/api/people/assigned", json=body).json["plan"]["pools"][0]
     assert got["kind"] == "dedicated"
-    assert got["assigned"] == [{"group": "a", "person": 3, "host": 5},
-                               {"group": "a", "person": 1, "host": 2}]  # fmt: skip
-    for text, says in (("group,person,host\na,q9,1\n", "'q9' is nobody in 'a'"),
-                       ("group,person,host\na,1,x\n", "host number"),
-                       ("group,person,host\na,11,1\n", "10 people, no 11"),
-                       ("person\n1\n", "column group is missing")):  # fmt: skip
+    assert got["assigned"] == [
+        {"group": "a", "person": 3, "host": 5},
+        {"group": "a", "person": 1, "host": 2},
+    ]
+    for text, says in (
+        ("group,person,host\na,q9,1\n", "'q9' is nobody in 'a'"),
+        ("group,person,host\na,1,x\n", "host number"),
+        ("group,person,host\na,11,1\n", "10 people, no 11"),
+        ("person\n1\n", "column group is missing"),
+    ):
         answer = client.post("/api/people/assigned", json={**body, "text": text})
         assert answer.status_code == 422 and says in answer.json["detail"]

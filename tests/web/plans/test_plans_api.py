@@ -64,8 +64,11 @@ def test_a_year_tells_what_rules_each_date(client):
     assert (got["year"], len(got["days"]), got["day_types"]) == (2027, 365, ["workday", "rest-day"])
     by_date = {day["date"]: day for day in got["days"]}
     assert by_date["2027-12-24"] == {
-        "date": "2027-12-24", "day_type": 0, "by": "weekday", "name": "",
-    }  # fmt: skip
+        "date": "2027-12-24",
+        "day_type": 0,
+        "by": "weekday",
+        "name": "",
+    }
     assert (by_date["2027-12-27"]["day_type"], by_date["2027-12-27"]["by"]) == (1, "range")
     leap = client.post("/api/plans/year", json={"plan": plan, "pool": "main", "year": 2028}).json
     assert len(leap["days"]) == 366
@@ -110,8 +113,9 @@ def test_a_schedule_is_put_in_words(client):
     gone = client.post("/api/plans/words", json={"plan": plan, "pool": "main"})
     assert gone.status_code in (404, 422) and "no schedule called 'none'" in gone.text
     assert client.post("/api/plans/words", json={"plan": document(), "pool": "x"}).status_code in (
-        404, 422,
-    )  # fmt: skip
+        404,
+        422,
+    )
 
 
 def test_saving_without_a_base_is_428(client, stored):

@@ -35,5 +35,7 @@ class TestDrill:
 
     def test_a_zone_that_is_not_there(self, client):
         answer = ask_demo(client, "pools/drill", pool="office", day=1, minute=0, zone=3)
-        assert answer.status_code == 422 and "3 zones, no 4" in answer.get_json()["faults"][0][
-            "message"]  # fmt: skip
+        assert (
+            answer.status_code == 422
+            and "3 zones, no 4" in answer.get_json()["faults"][0]["message"]
+        )

@@ -42,8 +42,9 @@ def test_a_changed_list_is_named_anew(client):
     answer = client.post("/api/simulations/week", json=body)
     new = json.loads(answer.headers["Plan-Parts"])
     assert set(new) == {"pools"} and new["pools"] != names["pools"]
-    whole = client.post("/api/simulations/week", json={"plan": demo_plan() | {"pools": pools},
-                                                       "pool": POOL})  # fmt: skip
+    whole = client.post(
+        "/api/simulations/week", json={"plan": demo_plan() | {"pools": pools}, "pool": POOL}
+    )
     assert answer.json == whole.json
 
 

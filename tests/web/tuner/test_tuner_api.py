@@ -67,11 +67,18 @@ def test_a_study_is_asked_for_followed_and_listed(client, database_address):
     assert client.get(f"/api/studies?plan_id={plan_id + 1}").json["studies"] == []
 
 
-@pytest.mark.parametrize("wrong", [
-    {"free": []}, {"free": ["weather"]}, {"budget": 10}, {"pool": "nobody"}, {"axis": "mood"},
-    {"weeks": [{"name": "x", "monday": "2027-03-01", "weight": 0}]},
-    {"budget": 599, "weeks": [{"name": f"{k}", "monday": "2027-03-01"} for k in range(3)]},
-])  # fmt: skip
+@pytest.mark.parametrize(
+    "wrong",
+    [
+        {"free": []},
+        {"free": ["weather"]},
+        {"budget": 10},
+        {"pool": "nobody"},
+        {"axis": "mood"},
+        {"weeks": [{"name": "x", "monday": "2027-03-01", "weight": 0}]},
+        {"budget": 599, "weeks": [{"name": f"{k}", "monday": "2027-03-01"} for k in range(3)]},
+    ],
+)
 def test_what_cannot_be_asked_is_a_problem(client, wrong):
     assert asked(client, **wrong).status_code == 422
 
@@ -90,9 +97,10 @@ def done_studies(client, address):
     plan["groups"].append({**plan["groups"][0], "id": "others"})
     plan["access"].append({**plan["access"][0], "group": "others", "pool": "second"})
     asked_for = [
-        ("main", ["schedule", "timeouts"]), ("second", ["schedule", "timeouts"]),
+        ("main", ["schedule", "timeouts"]),
+        ("second", ["schedule", "timeouts"]),
         ("main", ["schedule", "timeouts", "hosts"]),
-    ]  # fmt: skip
+    ]
     jobs = []
     for pool, free in asked_for:
         answer = asked(client, plan=plan, pool=pool, free=free, budget=400, plan_id=77)
@@ -132,8 +140,10 @@ def test_pools_are_weighed_together_and_studies_of_one_pool_compared(client, dat
     best = client.post("/api/studies/together", json=rich).json
     assert best["chosen"]["spoiled"] <= chosen["spoiled"]
     assert best["more"] == {
-        "amount": 50, "choice": None, "text": "Nothing that was found does more for it.",
-    }  # fmt: skip
+        "amount": 50,
+        "choice": None,
+        "text": "Nothing that was found does more for it.",
+    }
     saved = client.post("/api/studies/together", json=rich | {"save": 1}).json["less"]
     assert saved["choice"]["money"] <= best["chosen"]["money"] - 1
 

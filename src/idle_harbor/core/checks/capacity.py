@@ -42,13 +42,15 @@ def _too_few(sizing: Sizing, base: str) -> Iterator[Finding]:
         return
     needed = hosts_for(peak, pool.session_limit) - pool.hosts.surge
     yield Finding(
-        "too-few-hosts", "harm", f"{base}/hosts/standing",
+        "too-few-hosts",
+        "harm",
+        f"{base}/hosts/standing",
         f"{pool.hosts.most:,} hosts of {pool.session_limit} hold {sizing.holds:,} sessions, and "
         f"{peak:,} come at once in 19 of 20 weeks",
         f"{sizing.lacking:,} people find no room at the peak",
         f"have {needed:,} standing hosts",
         Mend(f"{base}/hosts/standing", needed),
-    )  # fmt: skip
+    )
 
 
 def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
@@ -57,25 +59,29 @@ def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
         fits = [view.size.id for view in sizing.sizes if not view.missing]
         lasting = "" if own.size.burst is None else " on its baseline"
         yield Finding(
-            "size-too-small", "harm", f"{base}/size",
+            "size-too-small",
+            "harm",
+            f"{base}/size",
             f"a host of '{pool.size}' cannot hold one session of '{pool.id}'{lasting}: "
             f"{RESOURCE_NAMES[density.binding]} binds",
             f"{sizing.crest.people or int(sizing.crest.peak.value):,} people work on a strained "
             "host from their first minute",
             f"take a size that holds one: {', '.join(fits)}" if fits else "add a larger size",
             Mend(f"{base}/size", fits[0]) if fits else None,
-        )  # fmt: skip
+        )
     elif pool.session_limit > density.sessions:
         over = pool.session_limit - density.sessions
         yield Finding(
-            "limit-above-density", "doubt", f"{base}/session_limit",
+            "limit-above-density",
+            "doubt",
+            f"{base}/session_limit",
             f"the session limit {pool.session_limit} is more than the {density.sessions} sessions "
             f"that a host of '{pool.size}' bears: {RESOURCE_NAMES[density.binding]} binds first",
             f"{over} of {pool.session_limit} people on a full host are too many, and all of them "
             "are strained",
             f"set the limit to {density.sessions}, or take a larger size",
             Mend(f"{base}/session_limit", density.sessions),
-        )  # fmt: skip
+        )
 
 
 def _credits(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
@@ -84,12 +90,14 @@ def _credits(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
     if own.size.burst is None or bears is None or sizing.pool.session_limit <= bears:
         return
     yield Finding(
-        "lives-on-credits", "doubt", f"{base}/size",
+        "lives-on-credits",
+        "doubt",
+        f"{base}/size",
         f"{sizing.pool.session_limit} sessions on a host of '{own.size.id}' use more CPU than its "
         f"baseline of {own.size.burst.baseline:.0%}",
         "once its credits are spent everyone on a full host is strained",
         "look at the hours at the baseline on the Board, or take a size with all its CPU",
-    )  # fmt: skip
+    )
 
 
 def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
@@ -101,13 +109,15 @@ def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
         return
     needed = hosts_for(peak, pool.session_limit, zones=sizing.zones) - pool.hosts.surge
     yield Finding(
-        "zone-loss", "harm", f"{base}/hosts/standing",
+        "zone-loss",
+        "harm",
+        f"{base}/hosts/standing",
         f"without one of its {sizing.zones} zones '{pool.id}' holds {sizing.after_loss:,} "
         f"sessions at a peak of {peak:,}",
         f"{lost:,} people have no desktop while a zone is lost",
         f"have {needed:,} standing hosts, as the promise asks",
         Mend(f"{base}/hosts/standing", needed),
-    )  # fmt: skip
+    )
 
 
 def _quotas(plan: Plan) -> Iterator[Finding]:
@@ -118,12 +128,14 @@ def _quotas(plan: Plan) -> Iterator[Finding]:
             continue
         short = ceil((asked - size.quota) / size.vcpu)
         yield Finding(
-            "over-quota", "harm", f"/sizes/{s}/quota",
+            "over-quota",
+            "harm",
+            f"/sizes/{s}/quota",
             f"the plan's hosts of '{size.id}' have {asked:g} vCPU, its quota is {size.quota:g}",
             f"{short:,} of these hosts cannot exist",
             f"ask for a quota of {asked:g} vCPU, or take another size for some pools",
             Mend(f"/sizes/{s}/quota", asked),
-        )  # fmt: skip
+        )
 
 
 def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
@@ -138,12 +150,13 @@ def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
     ended = pool.last_date is not None and pool.last_date < days[-1]
     which = f"after its last date, {pool.last_date}" if ended else f"before {pool.first_date}"
     yield Finding(
-        "pool-not-there", "harm" if len(missing) == len(days) else "doubt",
+        "pool-not-there",
+        "harm" if len(missing) == len(days) else "doubt",
         f"{base}/{'last_date' if ended else 'first_date'}",
         f"pool '{pool.id}' does not exist on {len(missing)} of the week's 7 days: they are {which}",
         f"{people:,} people may open it and cannot then",
         "move the date, or give them access to another pool",
-    )  # fmt: skip
+    )
 
 
 FAMILY = Family("capacity", "Whether the hosts hold those who come", _quotas, pool_findings)

@@ -27,23 +27,27 @@ def fit_findings(plan: Plan) -> Iterator[Finding]:
 def _system(pool: Pool, base: str, image: Image, people: int) -> Iterator[Finding]:
     if pool.kind == "shared" and image.system == "one session":
         yield Finding(
-            "system-one-session", "harm", f"{base}/kind",
+            "system-one-session",
+            "harm",
+            f"{base}/kind",
             f"the system of image '{image.id}' holds one session, and '{pool.id}' is shared",
             f"of {people:,} people one on each host gets in",
             "lend the hosts, or take an image whose system holds many sessions",
-        )  # fmt: skip
+        )
 
 
 def _display(pool: Pool, base: str, image: Image, people: int) -> Iterator[Finding]:
     if pool.display is not None and image.display and pool.display not in image.display:
         knows = ", ".join(image.display)
         yield Finding(
-            "display-not-in-image", "harm", f"{base}/display",
+            "display-not-in-image",
+            "harm",
+            f"{base}/display",
             f"image '{image.id}' cannot show with '{pool.display}'; it knows {knows}",
             f"{people:,} people see nothing",
             f"use {image.display[0]}, or take another image",
             Mend(f"{base}/display", image.display[0]),
-        )  # fmt: skip
+        )
 
 
 def _devices(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
@@ -56,12 +60,14 @@ def _devices(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
             continue
         names = ", ".join(f"'{group.id}'" for group in groups)
         yield Finding(
-            "display-not-at-site", "harm", f"{base}/display",
+            "display-not-at-site",
+            "harm",
+            f"{base}/display",
             f"devices at '{site.id}' do not know '{pool.display}'; they know "
             f"{', '.join(site.display)}",
             f"everyone of {names} cannot connect from there",
             "use a protocol that the site's devices know, or give them other devices",
-        )  # fmt: skip
+        )
 
 
 def _throwaway(plan: Plan, pool: Pool, base: str, image: Image | None) -> Iterator[Finding]:
@@ -74,12 +80,14 @@ def _throwaway(plan: Plan, pool: Pool, base: str, image: Image | None) -> Iterat
         what = "no cache" if size.cache_gib == 0.0 else f"a cache of {size.cache_gib:g} GiB"
         of_image = "" if image is None else f", the image '{image.id}' has {gib:g} GiB"
         yield Finding(
-            "image-over-cache", "harm", f"{base}/hosts/throwaway",
+            "image-over-cache",
+            "harm",
+            f"{base}/hosts/throwaway",
             f"a throwaway host of '{size.id}' has {what}{of_image}",
             f"none of the {pool.hosts.most:,} hosts can be created",
             "keep the disks, take a size with a larger cache, or make the image smaller",
             Mend(f"{base}/hosts/throwaway", False),
-        )  # fmt: skip
+        )
 
 
 def _disk(plan: Plan, pool: Pool, base: str, image: Image) -> Iterator[Finding]:
@@ -87,12 +95,14 @@ def _disk(plan: Plan, pool: Pool, base: str, image: Image) -> Iterator[Finding]:
     if disk is not None and not pool.hosts.throwaway and image.gib > disk.gib:
         fitting = [each.id for each in plan.disks if each.gib >= image.gib]
         yield Finding(
-            "image-over-disk", "harm", f"{base}/disk",
+            "image-over-disk",
+            "harm",
+            f"{base}/disk",
             f"the image '{image.id}' has {image.gib:g} GiB, the disk '{disk.id}' {disk.gib:g}",
             f"none of the {pool.hosts.most:,} hosts can be created",
             f"take {fitting[0]}" if fitting else "take a larger disk, or make the image smaller",
             Mend(f"{base}/disk", fitting[0]) if fitting else None,
-        )  # fmt: skip
+        )
 
 
 FAMILY = Family("fit", "Whether kind, image, disk and display go together", fit_findings)

@@ -35,11 +35,13 @@ def _without_pool(plan: Plan) -> Iterator[Finding]:
     for g, group in enumerate(plan.groups):
         if group.id not in coming:
             yield Finding(
-                "no-pool", "harm", f"/groups/{g}",
+                "no-pool",
+                "harm",
+                f"/groups/{g}",
                 f"group '{group.id}' may open no pool",
                 f"{_people(group)} will have no desktop, and no pool counts them",
                 "give the group access to a pool",
-            )  # fmt: skip
+            )
 
 
 def _without_host(plan: Plan) -> Iterator[Finding]:
@@ -52,11 +54,13 @@ def _without_host(plan: Plan) -> Iterator[Finding]:
         if people > hosts:
             given = "are on its list" if pool.assign == "by list" else "hosts are there"
             yield Finding(
-                "no-host", "harm", f"/pools/{p}/assigned",
+                "no-host",
+                "harm",
+                f"/pools/{p}/assigned",
                 f"{people:,} people may open the dedicated pool '{pool.id}', {hosts:,} {given}",
                 f"{people - hosts:,} people are turned away at every logon",
                 "add hosts, or complete the list",
-            )  # fmt: skip
+            )
 
 
 def _apps(plan: Plan) -> Iterator[Finding]:
@@ -73,21 +77,25 @@ def _apps(plan: Plan) -> Iterator[Finding]:
             if set(each.apps) <= added[each.pool]:
                 continue
             yield Finding(
-                "app-without-image", "harm", f"/access/{k}",
+                "app-without-image",
+                "harm",
+                f"/access/{k}",
                 f"pool '{each.pool}' has no image to publish apps from",
                 f"{_people(groups[each.group])} of '{each.group}' will not find their apps",
                 "give the pool an image with an inventory",
-            )  # fmt: skip
+            )
             continue
         for a, app in enumerate(each.apps):
             if app not in inventories[image] | added[each.pool]:
                 yield Finding(
-                    "app-not-in-image", "harm", f"/access/{k}/apps/{a}",
+                    "app-not-in-image",
+                    "harm",
+                    f"/access/{k}/apps/{a}",
                     f"'{app}' is not in the image '{image}' of pool '{each.pool}'",
                     f"{_people(groups[each.group])} of '{each.group}' will not find it",
                     "add the app to the image's inventory, add it at logon, or take it from the "
                     "access",
-                )  # fmt: skip
+                )
 
 
 def _breaks(plan: Plan) -> Iterator[Finding]:
@@ -101,13 +109,14 @@ def _breaks(plan: Plan) -> Iterator[Finding]:
                 ends = pattern.start.spread.mean + pattern.length.spread.mean
                 if begins >= ends:
                     yield Finding(
-                        "break-after-end", "doubt",
+                        "break-after-end",
+                        "doubt",
                         f"/groups/{g}/demand/patterns/{p}/breaks/{b}",
                         f"the break at {clock_text(round(begins) % _DAY)} of '{group.id}' begins "
                         f"after people leave at {clock_text(round(ends) % _DAY)}",
                         "hardly anyone takes it, so their sessions are counted as held throughout",
                         "move the break, or make the day longer",
-                    )  # fmt: skip
+                    )
 
 
 def _idle_patterns(plan: Plan) -> Iterator[Finding]:
@@ -121,11 +130,13 @@ def _idle_patterns(plan: Plan) -> Iterator[Finding]:
             used = pattern.share > 0.0 if turn is None else pattern.id in turn.order
             if not (used and any(pattern.attendance)) and pattern.id not in in_events:
                 yield Finding(
-                    "pattern-unused", "doubt", f"/groups/{g}/demand/patterns/{p}",
+                    "pattern-unused",
+                    "doubt",
+                    f"/groups/{g}/demand/patterns/{p}",
                     f"nobody in '{group.id}' follows the pattern '{pattern.id}'",
                     "it changes no figure",
                     "give it a share and weekdays, use it in an event, or remove it",
-                )  # fmt: skip
+                )
 
 
 def _uncounted_visitors(plan: Plan) -> Iterator[Finding]:
@@ -138,13 +149,15 @@ def _uncounted_visitors(plan: Plan) -> Iterator[Finding]:
         for licence in per_person:
             if pools and (not licence.pools or pools & set(licence.pools)):
                 yield Finding(
-                    "visitors-uncounted", "doubt", f"/groups/{g}/demand/different_people",
+                    "visitors-uncounted",
+                    "doubt",
+                    f"/groups/{g}/demand/different_people",
                     f"licence '{licence.id}' counts everyone who is seen, and '{group.id}' does "
                     "not say how many different people come",
                     "the ledger leaves their licences out",
                     "say how many different people come in a month, or license by sessions at "
                     "the peak",
-                )  # fmt: skip
+                )
 
 
 FAMILY = Family("people", "Who comes, and what they may open", people_findings)

@@ -32,21 +32,25 @@ def _has_size(pool: Pool, place: Place, base: str) -> Iterator[Finding]:
     offer = place.offer_of(pool.size)
     if offer is None:
         yield Finding(
-            "size-not-at-place", "harm", f"{base}/size",
+            "size-not-at-place",
+            "harm",
+            f"{base}/size",
             f"'{place.id}' does not have the size '{pool.size}'",
             f"none of the {pool.hosts.most:,} hosts can be created",
             "take a size that the place has, or another place",
-        )  # fmt: skip
+        )
         return
     for z, zone in enumerate(pool.zones):
         if zone not in offer.zones:
             part = -(-pool.hosts.most // len(pool.zones))
             yield Finding(
-                "size-not-in-zone", "harm", f"{base}/zones/{z}",
+                "size-not-in-zone",
+                "harm",
+                f"{base}/zones/{z}",
                 f"zone '{zone}' of '{place.id}' lacks the size '{pool.size}'",
                 f"about {part:,} of {pool.hosts.most:,} hosts cannot be created there",
                 f"use {', '.join(offer.zones) or 'no zones'}, or take another size",
-            )  # fmt: skip
+            )
 
 
 def _data(
@@ -56,14 +60,17 @@ def _data(
     for group in barred:
         allowed = [other.id for other in plan.places if other.area in group.data_areas]
         yield Finding(
-            "data-elsewhere", "harm", f"{base}/place",
+            "data-elsewhere",
+            "harm",
+            f"{base}/place",
             f"data of '{group.id}' may be kept in {', '.join(group.data_areas)}, and "
             f"'{place.id}' is in {place.area}",
             f"{_people([group])} may not work there",
-            f"move the pool to {' or '.join(allowed)}" if allowed
+            f"move the pool to {' or '.join(allowed)}"
+            if allowed
             else "plan a place in one of these areas",
             Mend(f"{base}/place", allowed[0]) if allowed else None,
-        )  # fmt: skip
+        )
 
 
 def _far(plan: Plan, place: Place, base: str, groups: list[Group]) -> Iterator[Finding]:
@@ -75,19 +82,23 @@ def _far(plan: Plan, place: Place, base: str, groups: list[Group]) -> Iterator[F
             continue
         if trip is None:
             yield Finding(
-                "line-not-measured", "doubt", f"{base}/place",
+                "line-not-measured",
+                "doubt",
+                f"{base}/place",
                 f"nobody has measured the line between '{site.id}' and '{place.id}'",
                 f"whether {_people(here)} are behind a slow line is not known",
                 "measure it and give it to the place",
-            )  # fmt: skip
+            )
         elif trip > limit:
             yield Finding(
-                "slow-line", "harm", f"{base}/place",
+                "slow-line",
+                "harm",
+                f"{base}/place",
                 f"a round trip between '{site.id}' and '{place.id}' takes {trip:g} ms, the promise "
                 f"is {limit:g} ms",
                 f"all working time of {_people(here)} is behind a slow line",
                 "give them a pool in a nearer place",
-            )  # fmt: skip
+            )
 
 
 FAMILY = Family("places", "Where the hosts are", place_findings)

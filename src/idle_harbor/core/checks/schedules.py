@@ -35,13 +35,15 @@ def _notices(s: int, schedule: Schedule) -> Iterator[Finding]:
                 continue
             pointer = f"/schedules/{s}/day_types/{d}/bands/{b}/notice/minutes"
             yield Finding(
-                "notice-beyond-band", "doubt", pointer,
+                "notice-beyond-band",
+                "doubt",
+                pointer,
                 f"a notice of {minutes:,} minutes is longer than its band, from "
                 f"{clock_text(band.start)} to {clock_text(end)}",
                 "people are signed off when the band's rules hold no more, whatever the next says",
                 f"give a notice of at most {length:,} minutes, or a longer band",
                 Mend(pointer, length),
-            )  # fmt: skip
+            )
 
 
 def _load_rules(s: int, schedule: Schedule) -> Iterator[Finding]:
@@ -50,19 +52,23 @@ def _load_rules(s: int, schedule: Schedule) -> Iterator[Finding]:
         base = f"/schedules/{s}/load_rules/{r}"
         if rule.id not in at_work:
             yield Finding(
-                "load-rule-nowhere", "doubt", base,
+                "load-rule-nowhere",
+                "doubt",
+                base,
                 f"load rule '{rule.id}' of schedule '{schedule.id}' is at work in no band",
                 "it asks for nothing, whatever its signal says",
                 "name it in a band, or take it away",
-            )  # fmt: skip
+            )
         if rule.signal in _AT_MOST_ONE and (rule.asks_at or 0.0) >= 1.0:
             yield Finding(
-                "load-rule-never", "doubt", f"{base}/asks_at",
+                "load-rule-never",
+                "doubt",
+                f"{base}/asks_at",
                 f"load rule '{rule.id}' asks for hosts above {rule.asks_at:.0%} of {rule.signal}",
                 f"a {SIGNAL_UNITS[rule.signal]} never passes 100 %: it asks for nothing",
                 "give a value below 1",
                 Mend(f"{base}/asks_at", 0.9),
-            )  # fmt: skip
+            )
 
 
 def _exceptions(s: int, schedule: Schedule, plan: Plan) -> Iterator[Finding]:
@@ -75,13 +81,14 @@ def _exceptions(s: int, schedule: Schedule, plan: Plan) -> Iterator[Finding]:
                 if each.pool in by_it or each.pool not in there:
                     continue
                 yield Finding(
-                    "exception-nowhere", "doubt",
+                    "exception-nowhere",
+                    "doubt",
                     f"/schedules/{s}/day_types/{d}/{place}/exceptions/{k}",
                     f"schedule '{schedule.id}' has something of its own for pool '{each.pool}', "
                     "which goes by another schedule",
                     "it changes nothing, whatever it says",
                     "take it away, or give the pool this schedule",
-                )  # fmt: skip
+                )
 
 
 def _schedules(plan: Plan) -> Iterator[Finding]:
@@ -125,22 +132,26 @@ def _targets(plan: Plan, place: int) -> Iterator[Finding]:
                 held = _held_back(target, day_type, pool, leads)
             if needs > DAY:
                 yield Finding(
-                    "ready-by-too-late", "harm", f"{pointer}/hosts",
+                    "ready-by-too-late",
+                    "harm",
+                    f"{pointer}/hosts",
                     f"the last of {hosts:,} hosts of '{pool.id}' is ready {needs / 3600:.1f} hours "
                     f"after the first begins to start: not by {by} from one day to the next",
                     "people find hosts starting that were to be ready",
                     "let more hosts start at once, or keep some of them on",
-                )  # fmt: skip
+                )
             elif held is not None:
                 band, end, seconds = held
                 yield Finding(
-                    "ready-by-too-late", "harm", f"{pointer}/at",
+                    "ready-by-too-late",
+                    "harm",
+                    f"{pointer}/at",
                     f"{hosts:,} hosts of '{pool.id}' are to be ready by {by}: the lid of "
                     f"{band.lid:,} until {clock_text(end)} leaves {(target.at - end) // 60:,} "
                     f"minutes, and they need {-(-seconds // 60):,}",
                     "people find hosts starting that were to be ready",
                     "end the band with the lid earlier, or raise its lid",
-                )  # fmt: skip
+                )
 
 
 FAMILY = Family("schedules", "Whether the rules of the day can come true", _schedules, _targets)

@@ -81,8 +81,7 @@ def doubles_of(plan: Plan, horizon: Horizon, seed: int) -> Doubles:
     """What several desktops add: each pool on its own against the same people counted once."""
     kin = several_desktops(plan)
     by_pool = [drawn_presence(demand_of(plan, pool.id), horizon, seed) for pool in plan.pools]
-    uses = {group.id: [e for e in plan.access if e.group == group.id]
-            for group in plan.groups}  # fmt: skip
+    uses = {group.id: [e for e in plan.access if e.group == group.id] for group in plan.groups}
     comers = tuple(comer_of(plan, g, uses[g.id]) for g in plan.groups if uses[g.id])
     once = drawn_presence(PoolDemand(comers, plan.overlaps, False), horizon, seed)
     hour = STEP / 3600.0

@@ -34,9 +34,11 @@ def philox_key(seed: int, *key: object) -> tuple[int, int]:
 def fill(table: Floats, rows: Sequence[int], keys: Sequence[tuple[int, int]], count: int) -> None:
     """Write the first ``count`` uniforms in [0, 1) of each key into its row of a table."""
     fill_uniforms(
-        table, np.array(rows, dtype=np.int64),
-        np.array(keys, dtype=np.uint64).reshape(-1, 2), count,
-    )  # fmt: skip
+        table,
+        np.array(rows, dtype=np.int64),
+        np.array(keys, dtype=np.uint64).reshape(-1, 2),
+        count,
+    )
 
 
 def uniforms(count: int, seed: int, *key: object) -> Floats:

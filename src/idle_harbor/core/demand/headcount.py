@@ -117,24 +117,28 @@ def _tables(patterns: Sequence[Pattern]) -> _Tables:
     breaks: list[list[float]] = []
     histograms: list[float] = []
     for pattern in patterns:
-        rows.append([
-            0.0,
-            *_spread_row(pattern.start.spread, histograms),
-            *_spread_row(pattern.length.spread, histograms),
-            *_edges_of(pattern.leaving),
-            len(breaks),
-            len(pattern.breaks),
-        ])  # fmt: skip
+        rows.append(
+            [
+                0.0,
+                *_spread_row(pattern.start.spread, histograms),
+                *_spread_row(pattern.length.spread, histograms),
+                *_edges_of(pattern.leaving),
+                len(breaks),
+                len(pattern.breaks),
+            ]
+        )
         for pause in pattern.breaks:
-            breaks.append([
-                pause.probability,
-                -1.0 if pause.clock is None else pattern.break_start(pause),
-                float(pause.after or 0),
-                60.0 * pause.sd_minutes,
-                60.0 * pause.mean_minutes,
-                60.0 * pause.length_sd_minutes,
-                *_edges_of(pause.leaving),
-            ])  # fmt: skip
+            breaks.append(
+                [
+                    pause.probability,
+                    -1.0 if pause.clock is None else pattern.break_start(pause),
+                    float(pause.after or 0),
+                    60.0 * pause.sd_minutes,
+                    60.0 * pause.mean_minutes,
+                    60.0 * pause.length_sd_minutes,
+                    *_edges_of(pause.leaving),
+                ]
+            )
     return _Tables(
         np.array(rows, dtype=np.float64).reshape(-1, kernel.PATTERN_COLUMNS),
         np.array(breaks, dtype=np.float64).reshape(-1, kernel.BREAK_COLUMNS),
@@ -213,17 +217,25 @@ class Rows:
     def cut(self, count: int) -> Rows:
         """The first ``count`` rows."""
         return Rows(
-            self.person[:count], self.start[:count], self.end[:count], self.leaving[:count],
-            self.member[:count], self.day[:count],
-        )  # fmt: skip
+            self.person[:count],
+            self.start[:count],
+            self.end[:count],
+            self.leaving[:count],
+            self.member[:count],
+            self.day[:count],
+        )
 
 
 def empty_rows(count: int) -> Rows:
     """Room for so many rows."""
     return Rows(
-        np.empty(count, np.int32), np.empty(count, np.int32), np.empty(count, np.int32),
-        np.empty(count, np.int8), np.empty(count, np.int16), np.empty(count, np.int16),
-    )  # fmt: skip
+        np.empty(count, np.int32),
+        np.empty(count, np.int32),
+        np.empty(count, np.int32),
+        np.empty(count, np.int8),
+        np.empty(count, np.int16),
+        np.empty(count, np.int16),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -337,11 +349,25 @@ class _Drawer:
         pieces[:, 2] -= self.horizon.start
         rows = self.rows
         self.cursor = kernel.day_spells(
-            sheet.people, self.uniforms, np.array(sheet.edges), np.array(sheet.crews, np.int64),
-            sheet.crew_shift, patterns, tables.breaks, tables.histograms, pieces,
-            float(sheet.effect.shift) + shift, opens, ids, self.horizon.end - self.horizon.start,
-            rows.person, rows.start, rows.end, rows.leaving, self.cursor,
-        )  # fmt: skip
+            sheet.people,
+            self.uniforms,
+            np.array(sheet.edges),
+            np.array(sheet.crews, np.int64),
+            sheet.crew_shift,
+            patterns,
+            tables.breaks,
+            tables.histograms,
+            pieces,
+            float(sheet.effect.shift) + shift,
+            opens,
+            ids,
+            self.horizon.end - self.horizon.start,
+            rows.person,
+            rows.start,
+            rows.end,
+            rows.leaving,
+            self.cursor,
+        )
 
     def _openings(
         self, member: Member, sheet: Sheet, copy: int

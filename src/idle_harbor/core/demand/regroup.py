@@ -76,10 +76,11 @@ def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
             raise _refuse(f"{people} per mille cannot be split off", "give 1 to 999 per mille")
         share = people / 1000.0
         return _beside(
-            plan, name,
+            plan,
+            name,
             replace(group, id=new_name, demand=_scaled(demand, share)),
             replace(group, demand=_scaled(demand, 1.0 - share)),
-        )  # fmt: skip
+        )
     shared = shared_by_group(plan.overlaps).get(name, 0)
     most = demand.people - shared
     if not 0 < people < demand.people or people > most:
@@ -146,16 +147,20 @@ def _check_alike(plan: Plan, groups: Sequence[Group]) -> None:
             ("pools", _uses(plan, first), _uses(plan, group)),
         ):
             if one != other:
-                raise _refuse(f"{both} differ in their {what}",
-                              "make them alike first, or keep them apart")  # fmt: skip
+                raise _refuse(
+                    f"{both} differ in their {what}", "make them alike first, or keep them apart"
+                )
         for event in plan.events:
             if event.groups and (first.id in event.groups) != (group.id in event.groups):
-                raise _refuse(f"the event '{event.id}' is for one of {both} only",
-                              "let it be for both, or keep them apart")  # fmt: skip
+                raise _refuse(
+                    f"the event '{event.id}' is for one of {both} only",
+                    "let it be for both, or keep them apart",
+                )
     for group in groups:
         if isinstance(group.demand, Headcount) and group.demand.rotation is not None:
-            raise _refuse(f"'{group.id}' works in a rotation, which one group cannot share",
-                          "keep it apart")  # fmt: skip
+            raise _refuse(
+                f"'{group.id}' works in a rotation, which one group cannot share", "keep it apart"
+            )
 
 
 def _merged(plan: Plan, groups: Sequence[Group]) -> Headcount | DropIn:
@@ -195,9 +200,10 @@ def _resting(patterns: tuple[Pattern, ...], counts: Sequence[Headcount]) -> list
         like = working[0]
         result = [
             replace(p, attendance=_listed(p.attendance, day))
-            if p.attendance[like] is not None else p
+            if p.attendance[like] is not None
+            else p
             for p in result
-        ]  # fmt: skip
+        ]
     return result
 
 

@@ -82,9 +82,15 @@ class Spells:
     def nbytes(self) -> int:
         """Bytes that the spells hold on to, once their ends have been put in order."""
         return 8 * len(self) + bytes_in(
-            self.person, self.start, self.end, self.from_connection, self.leaving, self.profile,
-            self.group, self.day,
-        )  # fmt: skip
+            self.person,
+            self.start,
+            self.end,
+            self.from_connection,
+            self.leaving,
+            self.profile,
+            self.group,
+            self.day,
+        )
 
 
 @dataclass(frozen=True, slots=True)
@@ -318,9 +324,13 @@ def _lasting(rows: Rows, demand: PoolDemand, horizon: Horizon) -> Rows:
     high = local_to_instant(horizon.zone, end, 0) - horizon.start
     kept = np.flatnonzero((rows.start >= low) & (rows.start < high))
     return Rows(
-        rows.person[kept], rows.start[kept], rows.end[kept], rows.leaving[kept],
-        rows.member[kept], rows.day[kept],
-    )  # fmt: skip
+        rows.person[kept],
+        rows.start[kept],
+        rows.end[kept],
+        rows.leaving[kept],
+        rows.member[kept],
+        rows.day[kept],
+    )
 
 
 def _order(start: Ints, person: Ints) -> Ints:
@@ -339,10 +349,22 @@ def _joined(rows: Rows, comers: Sequence[Comer], people: int, apps: int | None) 
     result = empty_rows(len(order))
     visits = np.array([isinstance(c.group.demand, DropIn) for c in comers], dtype=np.int8)
     count = join_spells(
-        order, rows.person, rows.start, rows.end, rows.leaving, rows.member, rows.day, visits,
-        np.full(max(people, 1), -1, dtype=np.int32), result.person, result.start, result.end,
-        result.leaving, result.member, result.day,
-    )  # fmt: skip
+        order,
+        rows.person,
+        rows.start,
+        rows.end,
+        rows.leaving,
+        rows.member,
+        rows.day,
+        visits,
+        np.full(max(people, 1), -1, dtype=np.int32),
+        result.person,
+        result.start,
+        result.end,
+        result.leaving,
+        result.member,
+        result.day,
+    )
     done = result.cut(count)
     profiles = np.array([c.profile_index for c in comers], dtype=np.int16)[done.member]
     if apps is not None:

@@ -341,10 +341,15 @@ def _given(
         "lead_at": leads.reshape(-1),
         "draw_at": _starts(pool, seed, room.ordinals),
         "create_at": draws.host_seconds(
-            seed, "host creation", creations, pool.hosts.most, pool.create.mean_seconds,
-            pool.create.cv, pool.create.script_seconds,
+            seed,
+            "host creation",
+            creations,
+            pool.hosts.most,
+            pool.create.mean_seconds,
+            pool.create.cv,
+            pool.create.script_seconds,
         ),
-    }  # fmt: skip
+    }
 
 
 class World:

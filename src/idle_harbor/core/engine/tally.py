@@ -71,16 +71,34 @@ _WRITTEN = types.int64[::1]
 
 @compiled(
     types.void(
-        _read(types.int32), _read(types.int32), _read(types.int8), _read(from_dtype(RESULT)),
-        types.int64, types.int64, types.int64, *(_WRITTEN,) * 9,
+        _read(types.int32),
+        _read(types.int32),
+        _read(types.int8),
+        _read(from_dtype(RESULT)),
+        types.int64,
+        types.int64,
+        types.int64,
+        *(_WRITTEN,) * 9,
     )
-)  # fmt: skip
+)
 def _count(
-    start: Any, end: Any, from_connection: Any, results: Any,
-    begin: int, length: int, bin_seconds: int,
-    outcomes: Any, returns: Any, causes: Any, cause_seconds: Any,
-    waits: Any, pending: Any, asked: Any, late: Any, sums: Any,
-) -> None:  # fmt: skip
+    start: Any,
+    end: Any,
+    from_connection: Any,
+    results: Any,
+    begin: int,
+    length: int,
+    bin_seconds: int,
+    outcomes: Any,
+    returns: Any,
+    causes: Any,
+    cause_seconds: Any,
+    waits: Any,
+    pending: Any,
+    asked: Any,
+    late: Any,
+    sums: Any,
+) -> None:
     """``sums`` takes the seconds wanted, those waited away, and how many are late."""
     connected = waiting = behind = 0
     wanted = away = 0
@@ -132,12 +150,33 @@ def tally(
     asked = np.zeros(-(-(length - begin) // bin_seconds), np.int64)
     sums = np.zeros(3, np.int64)
     _count(
-        spells.start, spells.end, spells.from_connection, results, begin, length, bin_seconds,
-        outcomes, returns, causes, seconds, waits, pending, asked, late, sums,
-    )  # fmt: skip
+        spells.start,
+        spells.end,
+        spells.from_connection,
+        results,
+        begin,
+        length,
+        bin_seconds,
+        outcomes,
+        returns,
+        causes,
+        seconds,
+        waits,
+        pending,
+        asked,
+        late,
+        sums,
+    )
     wanted, waited, behind = sums.tolist()
     return Tally(
-        outcomes, returns, causes, seconds,
-        waits[: outcomes[OUT_CONNECTED]].copy(), pending[: outcomes[OUT_PENDING]].copy(),
-        asked, np.sort(late[:behind]), wanted, waited,
-    )  # fmt: skip
+        outcomes,
+        returns,
+        causes,
+        seconds,
+        waits[: outcomes[OUT_CONNECTED]].copy(),
+        pending[: outcomes[OUT_PENDING]].copy(),
+        asked,
+        np.sort(late[:behind]),
+        wanted,
+        waited,
+    )

@@ -69,10 +69,15 @@ def _sweep(
 def only_lingering(pool: Pool) -> Pool:
     """The pool with only what the ideal line depends on, so that caches hold through edits."""
     return Pool(
-        id="", time_zone="", size="", schedule="", session_limit=pool.session_limit,
-        idle_timeout=pool.idle_timeout, disconnected_timeout=pool.disconnected_timeout,
+        id="",
+        time_zone="",
+        size="",
+        schedule="",
+        session_limit=pool.session_limit,
+        idle_timeout=pool.idle_timeout,
+        disconnected_timeout=pool.disconnected_timeout,
         reconnect_seconds=pool.reconnect_seconds,
-    )  # fmt: skip
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -97,10 +102,23 @@ def follow(spells: Spells, pool: Pool, profiles: tuple[Profile, ...]) -> Followe
     begins, ends = np.empty((2, len(spells)), dtype=np.int64)
     session_end = np.empty(len(spells), dtype=np.int32)
     follow_sessions(
-        spells.person, spells.start, spells.end, spells.leaving, spells.from_connection,
-        spells.profile, logon, idle, gone, pool.reconnect_seconds, until, idle_until,
-        np.full(spells.people, -1, dtype=np.int64), begins, ends, session_end,
-    )  # fmt: skip
+        spells.person,
+        spells.start,
+        spells.end,
+        spells.leaving,
+        spells.from_connection,
+        spells.profile,
+        logon,
+        idle,
+        gone,
+        pool.reconnect_seconds,
+        until,
+        idle_until,
+        np.full(spells.people, -1, dtype=np.int64),
+        begins,
+        ends,
+        session_end,
+    )
     return Followed(begins, ends, session_end)
 
 

@@ -82,9 +82,13 @@ def _machine_lines(priced: Priced) -> Iterator[CostLine]:
         return
     machines = ceil(priced.pool.hosts.most / machine.hosts)
     yield _line(
-        "own hardware", always_on(machines), "machine-hours", machine.hourly,
-        priced.size.source, f"{machines} machines of {machine.hosts} hosts",
-    )  # fmt: skip
+        "own hardware",
+        always_on(machines),
+        "machine-hours",
+        machine.hourly,
+        priced.size.source,
+        f"{machines} machines of {machine.hosts} hosts",
+    )
 
 
 def _licensed(per: LicencePer, usage: Usage) -> tuple[float, str]:

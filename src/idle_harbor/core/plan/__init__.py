@@ -99,9 +99,10 @@ class Plan:
     name: Annotated[Name, About("What the plan is called.")]
     week_of: Annotated[
         Day,
-        About("The week that is simulated is the one, Monday to Sunday, that holds this date.",
-              "date"),
-    ]  # fmt: skip
+        About(
+            "The week that is simulated is the one, Monday to Sunday, that holds this date.", "date"
+        ),
+    ]
     format: Literal[3] = FORMAT
     currency: Annotated[
         Currency, About("Currency of every price in the plan.", "ISO 4217", source=OURS)

@@ -106,8 +106,10 @@ class About:
         self, schema: core_schema.CoreSchema, handler: GetJsonSchemaHandler
     ) -> JsonSchemaValue:
         told: JsonSchemaValue = {
-            "description": self.meaning, "unit": self.unit, "source": self.source
-        }  # fmt: skip
+            "description": self.meaning,
+            "unit": self.unit,
+            "source": self.source,
+        }
         if self.choices is not None:
             told["choices"] = self.choices
         return handler(schema) | told

@@ -83,18 +83,26 @@ class LoadRule:
     ]
     asks_at: Annotated[
         float | None,
-        About("Beyond this value of the signal it asks for hosts; none: it never does.",
-              "as the signal", 0, 1_000_000),
-    ] = None  # fmt: skip
+        About(
+            "Beyond this value of the signal it asks for hosts; none: it never does.",
+            "as the signal",
+            0,
+            1_000_000,
+        ),
+    ] = None
     asks_hold_minutes: Annotated[
         int, About("For how long it is beyond before.", "min", 0, 720, OURS)
     ] = 10
     adds: Annotated[int, About("Hosts that it asks for each time.", "hosts", 1, 1_000)] = 1
     permits_at: Annotated[
         float | None,
-        About("Beyond this value, on the other side, hosts may go; none: not by this rule.",
-              "as the signal", 0, 1_000_000),
-    ] = None  # fmt: skip
+        About(
+            "Beyond this value, on the other side, hosts may go; none: not by this rule.",
+            "as the signal",
+            0,
+            1_000_000,
+        ),
+    ] = None
     permits_hold_minutes: Annotated[
         int, About("For how long it is beyond before.", "min", 0, 720, OURS)
     ] = 20

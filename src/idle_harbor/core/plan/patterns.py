@@ -86,9 +86,14 @@ class Start:
     ] = clock("08:45")
     sd_minutes: Annotated[
         float,
-        About("How far starts scatter about that (standard deviation, cut at three).",
-              "min", 0, 360, OURS),
-    ] = 25.0  # fmt: skip
+        About(
+            "How far starts scatter about that (standard deviation, cut at three).",
+            "min",
+            0,
+            360,
+            OURS,
+        ),
+    ] = 25.0
     kind: Literal["normal"] = "normal"
 
     @property
@@ -125,9 +130,10 @@ class Length:
     ] = 495.0
     sd_minutes: Annotated[
         float,
-        About("How much that differs from person to person (standard deviation).",
-              "min", 0, 360, OURS),
-    ] = 30.0  # fmt: skip
+        About(
+            "How much that differs from person to person (standard deviation).", "min", 0, 360, OURS
+        ),
+    ] = 30.0
     kind: Literal["normal"] = "normal"
 
     @property
@@ -166,14 +172,24 @@ class Break:
     ] = 1.0
     at: Annotated[
         Clock | None,
-        About("When the break begins on average; before the start it means the following day.",
-              "clock", source=OURS, key=True),
-    ] = clock("12:30")  # fmt: skip
+        About(
+            "When the break begins on average; before the start it means the following day.",
+            "clock",
+            source=OURS,
+            key=True,
+        ),
+    ] = clock("12:30")
     after_minutes: Annotated[
         float | None,
-        About("How long after their start people take it, in place of a clock time.",
-              "min", 1, 1440, OURS, key=True),
-    ] = None  # fmt: skip
+        About(
+            "How long after their start people take it, in place of a clock time.",
+            "min",
+            1,
+            1440,
+            OURS,
+            key=True,
+        ),
+    ] = None
     sd_minutes: Annotated[float, About("How far that scatters.", "min", 0, 180, OURS)] = 15.0
     mean_minutes: Annotated[
         float, About("How long the break is on average.", "min", 1, 720, OURS)
@@ -202,9 +218,14 @@ class Pattern:
     id: Id
     share: Annotated[
         float,
-        About("The share of the people that follow this pattern on the weekdays it is valid on.",
-              "share", 0, 1, OURS),
-    ] = 1.0  # fmt: skip
+        About(
+            "The share of the people that follow this pattern on the weekdays it is valid on.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 1.0
     attendance: Annotated[
         tuple[float | None, ...],
         by_weekday(Share),

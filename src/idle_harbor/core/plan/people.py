@@ -62,16 +62,22 @@ class Together:
         About(
             "How much attendance differs from day to day for all of a site at once (standard "
             "deviation as a share of the mean).",
-            "", 0, 1, OURS,
+            "",
+            0,
+            1,
+            OURS,
         ),
-    ] = 0.0  # fmt: skip
+    ] = 0.0
     shift_sd_minutes: Annotated[
         float,
         About(
             "How much the starts of a day differ for all of a site at once (standard deviation).",
-            "min", 0, 120, OURS,
+            "min",
+            0,
+            120,
+            OURS,
         ),
-    ] = 0.0  # fmt: skip
+    ] = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -100,9 +106,12 @@ class Rotation:
 
     order: Annotated[
         tuple[Id | None, ...],
-        About("The shifts in the order in which a crew works them; null is rest. People are split "
-              "evenly into as many crews.", "patterns"),
-    ]  # fmt: skip
+        About(
+            "The shifts in the order in which a crew works them; null is rest. People are split "
+            "evenly into as many crews.",
+            "patterns",
+        ),
+    ]
     since: Annotated[
         Day, About("The day on which the first crew begins with the first shift.", "date")
     ]
@@ -116,9 +125,13 @@ class Rotation:
 People: TypeAlias = Annotated[int, About("How many people the group has.", "people", 0, 100_000)]
 Shift: TypeAlias = Annotated[
     int,
-    About("How much later (or, below zero, earlier) everything happens on these days.",
-          "min", -720, 720),
-]  # fmt: skip
+    About(
+        "How much later (or, below zero, earlier) everything happens on these days.",
+        "min",
+        -720,
+        720,
+    ),
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -129,9 +142,11 @@ class Headcount(Tagged):
     patterns: Annotated[tuple[Pattern, ...], Len(0, 20)] = ()
     follows: Annotated[
         DirectoryKey | None,
-        About("The directory group whose members are counted; the number is renewed from it.",
-              "directory group"),
-    ] = None  # fmt: skip
+        About(
+            "The directory group whose members are counted; the number is renewed from it.",
+            "directory group",
+        ),
+    ] = None
     rotation: Rotation | None = None
     kind: Literal["headcount"] = "headcount"
 
@@ -143,9 +158,10 @@ class Visit:
     kind: SessionKind = "exponential"
     mean_minutes: Annotated[
         float,
-        About("How long a visit lasts on average, counted from connection.",
-              "min", 0.02, 1440, OURS),
-    ] = 8.0  # fmt: skip
+        About(
+            "How long a visit lasts on average, counted from connection.", "min", 0.02, 1440, OURS
+        ),
+    ] = 8.0
     cv: Annotated[
         float,
         About("Standard deviation of a lognormal visit as a share of its mean.", "", 0, 10, OURS),
@@ -168,9 +184,13 @@ class DropIn(Tagged):
     session: Visit = Visit()
     different_people: Annotated[
         int | None,
-        About("How many different people come in a month; licences for everyone who is seen need "
-              "it.", "people", 0, 10_000_000),
-    ] = None  # fmt: skip
+        About(
+            "How many different people come in a month; licences for everyone who is seen need it.",
+            "people",
+            0,
+            10_000_000,
+        ),
+    ] = None
     kind: Literal["drop-in"] = "drop-in"
 
 
@@ -183,9 +203,10 @@ class Growth:
     ]
     per_year: Annotated[
         float,
-        About("How much the headcount, or the rate of arrivals, grows in a year.",
-              "share", -0.9, 9),
-    ] = 0.0  # fmt: skip
+        About(
+            "How much the headcount, or the rate of arrivals, grows in a year.", "share", -0.9, 9
+        ),
+    ] = 0.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -202,9 +223,8 @@ class Group:
     growth: Growth | None = None
     data_areas: Annotated[
         Names,
-        About("Legal areas in which this group's data may be kept; none named: anywhere.",
-              "areas"),
-    ] = ()  # fmt: skip
+        About("Legal areas in which this group's data may be kept; none named: anywhere.", "areas"),
+    ] = ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -237,9 +257,14 @@ class Event:
     groups: Annotated[tuple[Id, ...], Len(0, 500)] = ()
     factor: Annotated[
         float,
-        About("How many times as much demand comes on these days; above full attendance more "
-              "people come.", "times", 0, 10),
-    ] = 1.0  # fmt: skip
+        About(
+            "How many times as much demand comes on these days; above full attendance more "
+            "people come.",
+            "times",
+            0,
+            10,
+        ),
+    ] = 1.0
     shift_minutes: Shift = 0
     pattern: Annotated[
         Id | None, About("A pattern that everyone in the groups follows on these days.")
@@ -253,9 +278,8 @@ class Overlap:
     groups: Annotated[tuple[Id, ...], Len(2, 20), About("The groups.", key=True)]
     people: Annotated[
         int,
-        About("How many people are in all of these groups, and in no other.",
-              "people", 1, 100_000),
-    ]  # fmt: skip
+        About("How many people are in all of these groups, and in no other.", "people", 1, 100_000),
+    ]
     source: Annotated[Text, Len(0, 200), About("Where the number comes from.")] = "typed"
 
 

@@ -53,7 +53,7 @@ Standing: TypeAlias = Annotated[
 SessionLimit: TypeAlias = Annotated[
     int,
     About("The most sessions one host may hold.", "sessions", 1, 1000, OURS, tuned=Tuned("limit")),
-]  # fmt: skip
+]
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,10 +76,15 @@ class Hosts:
     ] = False
     surge_stays_minutes: Annotated[
         int,
-        About("How long a surge host that was stopped stays off before it is removed: its disk "
-              "costs meanwhile, and to start it is quicker than to create one.", "min", 0, 10_080,
-              tuned=Tuned("hosts", values=(0, 60, 240, 720, 1_440))),
-    ] = 0  # fmt: skip
+        About(
+            "How long a surge host that was stopped stays off before it is removed: its disk "
+            "costs meanwhile, and to start it is quicker than to create one.",
+            "min",
+            0,
+            10_080,
+            tuned=Tuned("hosts", values=(0, 60, 240, 720, 1_440)),
+        ),
+    ] = 0
 
     @property
     def most(self) -> int:

@@ -25,9 +25,14 @@ class Cpu:
     ] = 0.35
     sd: Annotated[
         float,
-        About("How much that differs from moment to moment (standard deviation).",
-              "vCPU", 0, 64, MEASURE),
-    ] = 0.25  # fmt: skip
+        About(
+            "How much that differs from moment to moment (standard deviation).",
+            "vCPU",
+            0,
+            64,
+            MEASURE,
+        ),
+    ] = 0.25
     idle: Annotated[
         float, About("CPU of a session whose person has walked away.", "vCPU", 0, 64, MEASURE)
     ] = 0.03
@@ -63,19 +68,34 @@ class Mbit:
 
     lean: Annotated[
         float,
-        About("Mean network of an active session for each megapixel, lean picture.",
-              "Mbit/s", 0, 1000, MEASURE),
-    ] = 0.03  # fmt: skip
+        About(
+            "Mean network of an active session for each megapixel, lean picture.",
+            "Mbit/s",
+            0,
+            1000,
+            MEASURE,
+        ),
+    ] = 0.03
     standard: Annotated[
         float,
-        About("Mean network of an active session for each megapixel, standard picture.",
-              "Mbit/s", 0, 1000, MEASURE),
-    ] = 0.05  # fmt: skip
+        About(
+            "Mean network of an active session for each megapixel, standard picture.",
+            "Mbit/s",
+            0,
+            1000,
+            MEASURE,
+        ),
+    ] = 0.05
     fine: Annotated[
         float,
-        About("Mean network of an active session for each megapixel, fine picture.",
-              "Mbit/s", 0, 1000, MEASURE),
-    ] = 0.2  # fmt: skip
+        About(
+            "Mean network of an active session for each megapixel, fine picture.",
+            "Mbit/s",
+            0,
+            1000,
+            MEASURE,
+        ),
+    ] = 0.2
 
 
 @dataclass(frozen=True, slots=True)
@@ -86,23 +106,30 @@ class Display:
     megapixels: Annotated[float, About("The resolution of each.", "megapixels", 0.3, 40)] = 2.1
     quality: Annotated[
         Quality,
-        About("How good the picture is.", choices={
-            "lean": "text is sharp, moving pictures are not",
-            "standard": "good enough for office work",
-            "fine": "for drawings and pictures, at the price of the line",
-        }),
-    ] = "standard"  # fmt: skip
+        About(
+            "How good the picture is.",
+            choices={
+                "lean": "text is sharp, moving pictures are not",
+                "standard": "good enough for office work",
+                "fine": "for drawings and pictures, at the price of the line",
+            },
+        ),
+    ] = "standard"
     mbit: Mbit = Mbit()
     busy_minute: Annotated[
         float,
-        About("How many times its mean the network of a session takes in its busiest minute.",
-              "times", 1, 100, OURS),
-    ] = 8.0  # fmt: skip
+        About(
+            "How many times its mean the network of a session takes in its busiest minute.",
+            "times",
+            1,
+            100,
+            OURS,
+        ),
+    ] = 8.0
     vcpu_per_mbit: Annotated[
         float,
-        About("CPU of the host that showing the picture costs.",
-              "vCPU per Mbit/s", 0, 10, MEASURE),
-    ] = 0.0  # fmt: skip
+        About("CPU of the host that showing the picture costs.", "vCPU per Mbit/s", 0, 10, MEASURE),
+    ] = 0.0
 
     @property
     def network_mbit(self) -> float:
@@ -145,9 +172,10 @@ class Profile:
     logon: Logon = Logon()
     disk_ops: Annotated[
         float,
-        About("Disk operations a second of an active session.",
-              "operations/s", 0, 100_000, MEASURE),
-    ] = 0.0  # fmt: skip
+        About(
+            "Disk operations a second of an active session.", "operations/s", 0, 100_000, MEASURE
+        ),
+    ] = 0.0
     gpu_gib: Annotated[
         float, About("GPU memory of a session, whatever its state.", "GiB", 0, 1024, MEASURE)
     ] = 0.0

@@ -20,29 +20,52 @@ class Promise:
     ] = 0.001
     strained_share: Annotated[
         float,
-        About("The share of working time that may be spent on a strained host.",
-              "share", 0, 1, OURS),
-    ] = 0.02  # fmt: skip
+        About(
+            "The share of working time that may be spent on a strained host.", "share", 0, 1, OURS
+        ),
+    ] = 0.02
     lost_returns: Annotated[
         float,
-        About("The share of people who come back on the same working day, without having signed "
-              "off, to a session that has been ended meanwhile.", "share", 0, 1, OURS),
-    ] = 0.02  # fmt: skip
+        About(
+            "The share of people who come back on the same working day, without having signed "
+            "off, to a session that has been ended meanwhile.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 0.02
     forced_share: Annotated[
         float,
-        About("The share of sessions that may be signed off by force, of all that end.",
-              "share", 0, 1, OURS),
-    ] = 0.05  # fmt: skip
+        About(
+            "The share of sessions that may be signed off by force, of all that end.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 0.05
     comfort: Annotated[
         float,
-        About("The least share of people's working time that is neither waited away nor strained "
-              "nor behind a slow line.", "share", 0, 1, OURS),
-    ] = 0.9  # fmt: skip
+        About(
+            "The least share of people's working time that is neither waited away nor strained "
+            "nor behind a slow line.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 0.9
     round_trip_ms: Annotated[
         float,
-        About("Beyond this round trip between site and hosts people are behind a slow line.",
-              "ms", 0, 10_000, OURS),
-    ] = 100.0  # fmt: skip
+        About(
+            "Beyond this round trip between site and hosts people are behind a slow line.",
+            "ms",
+            0,
+            10_000,
+            OURS,
+        ),
+    ] = 100.0
     zone_loss: Annotated[
         bool, About("Whether everyone has to find room while one zone is lost.", source=OURS)
     ] = False

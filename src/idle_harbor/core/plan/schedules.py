@@ -56,9 +56,15 @@ class Timeouts:
     ] = 7_200
     disconnected: Annotated[
         Timeout,
-        About("A disconnected session is signed off after this time.", "s or never", 0, 30 * DAY,
-              OURS, tuned=Tuned("timeouts", values=TIMEOUTS)),
-    ] = 3_600  # fmt: skip
+        About(
+            "A disconnected session is signed off after this time.",
+            "s or never",
+            0,
+            30 * DAY,
+            OURS,
+            tuned=Tuned("timeouts", values=TIMEOUTS),
+        ),
+    ] = 3_600
 
 
 @dataclass(frozen=True, slots=True)
@@ -70,9 +76,14 @@ class DrainStep:
     ]
     share: Annotated[
         float,
-        About("The share of the hosts that were on when the first step began, less what the floor "
-              "keeps; at least one.", "share", 0.01, 1),
-    ]  # fmt: skip
+        About(
+            "The share of the hosts that were on when the first step began, less what the floor "
+            "keeps; at least one.",
+            "share",
+            0.01,
+            1,
+        ),
+    ]
 
 
 @dataclass(frozen=True, slots=True)
@@ -92,12 +103,16 @@ class Notice:
     ] = 15
     who: Annotated[
         Told,
-        About("Whose sessions are signed off.", choices={
-            "disconnected": "sessions that are disconnected",
-            "idle too": "sessions that are disconnected or idle",
-            "everyone": "all sessions, whoever is at work in them too",
-        }, tuned=Tuned("schedule", values=("disconnected", "idle too"))),
-    ] = "disconnected"  # fmt: skip
+        About(
+            "Whose sessions are signed off.",
+            choices={
+                "disconnected": "sessions that are disconnected",
+                "idle too": "sessions that are disconnected or idle",
+                "everyone": "all sessions, whoever is at work in them too",
+            },
+            tuned=Tuned("schedule", values=("disconnected", "idle too")),
+        ),
+    ] = "disconnected"
     text: Annotated[Text, Len(0, 400), About("What people read.")] = (
         "This desktop is about to close. Save your work and sign in again: another one is ready."
     )
@@ -142,67 +157,120 @@ class Band:
     ]
     floor: Annotated[
         int,
-        About("The least number of ready hosts; of a dedicated pool its first ones.",
-              "hosts", 0, 10_000, tuned=Tuned("schedule")),
-    ] = 0  # fmt: skip
+        About(
+            "The least number of ready hosts; of a dedicated pool its first ones.",
+            "hosts",
+            0,
+            10_000,
+            tuned=Tuned("schedule"),
+        ),
+    ] = 0
     floor_share: Annotated[
         float,
-        About("The least share of the standing hosts that is ready, where that is more of them.",
-              "share", 0, 1),
-    ] = 0.0  # fmt: skip
+        About(
+            "The least share of the standing hosts that is ready, where that is more of them.",
+            "share",
+            0,
+            1,
+        ),
+    ] = 0.0
     fill_ceiling: Annotated[
         float,
-        About("How full the ready hosts may be before the next one is started.",
-              "share", 0.05, 1, tuned=Tuned("schedule", 0.05, 0.3)),
-    ] = 0.8  # fmt: skip
+        About(
+            "How full the ready hosts may be before the next one is started.",
+            "share",
+            0.05,
+            1,
+            tuned=Tuned("schedule", 0.05, 0.3),
+        ),
+    ] = 0.8
     headroom: Annotated[
         int,
-        About("Free session slots to keep open; of a dedicated pool hosts that are nobody's.",
-              "sessions", 0, 100_000, OURS, tuned=Tuned("schedule")),
-    ] = 0  # fmt: skip
+        About(
+            "Free session slots to keep open; of a dedicated pool hosts that are nobody's.",
+            "sessions",
+            0,
+            100_000,
+            OURS,
+            tuned=Tuned("schedule"),
+        ),
+    ] = 0
     headroom_share: Annotated[
         float,
-        About("Free session slots to keep open as a share of the sessions, where that is more.",
-              "share", 0, 1, OURS),
-    ] = 0.0  # fmt: skip
+        About(
+            "Free session slots to keep open as a share of the sessions, where that is more.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 0.0
     lid: Annotated[
         int | None,
-        About("The most hosts that are on, but for those that drain; none: as many as there can "
-              "be. Of a dedicated pool it says nothing.", "hosts", 1, 10_000),
-    ] = None  # fmt: skip
+        About(
+            "The most hosts that are on, but for those that drain; none: as many as there can "
+            "be. Of a dedicated pool it says nothing.",
+            "hosts",
+            1,
+            10_000,
+        ),
+    ] = None
     session_limit: Annotated[
         int | None,
-        About("Sessions that a host takes while the band is in force; none: the pool's limit. "
-              "Hosts that hold more keep them.", "sessions", 1, 1_000),
-    ] = None  # fmt: skip
+        About(
+            "Sessions that a host takes while the band is in force; none: the pool's limit. "
+            "Hosts that hold more keep them.",
+            "sessions",
+            1,
+            1_000,
+        ),
+    ] = None
     knock: Annotated[
         bool,
-        About("Whether a host starts at once for a person who finds no room; in a dedicated pool "
-              "it always does.", tuned=Tuned("schedule")),
-    ] = False  # fmt: skip
+        About(
+            "Whether a host starts at once for a person who finds no room; in a dedicated pool "
+            "it always does.",
+            tuned=Tuned("schedule"),
+        ),
+    ] = False
     rule: Annotated[
         Rule,
-        About("Which host the next person goes to.", choices={
-            "spread": "the next person goes to the host with the fewest sessions",
-            "fill": "the next person goes to the fullest host that still has room",
-            "fill to a mark": "hosts are filled up to a mark, then people are spread over them",
-            "by room": "the next person goes to the host with the most CPU and memory to spare",
-        }, tuned=Tuned("schedule")),
-    ] = "spread"  # fmt: skip
+        About(
+            "Which host the next person goes to.",
+            choices={
+                "spread": "the next person goes to the host with the fewest sessions",
+                "fill": "the next person goes to the fullest host that still has room",
+                "fill to a mark": "hosts are filled up to a mark, then people are spread over them",
+                "by room": "the next person goes to the host with the most CPU and memory to spare",
+            },
+            tuned=Tuned("schedule"),
+        ),
+    ] = "spread"
     mark: Annotated[
         float,
-        About("How full a host is before the next one is filled, where they are filled to a mark.",
-              "share", 0.05, 1, OURS),
-    ] = 0.7  # fmt: skip
+        About(
+            "How full a host is before the next one is filled, where they are filled to a mark.",
+            "share",
+            0.05,
+            1,
+            OURS,
+        ),
+    ] = 0.7
     release: Annotated[
         Release,
-        About("What happens to hosts beyond the need.", choices={
-            "keep all": "no host is let go",
-            "when empty": "hosts that nobody uses are stopped",
-            "drain": "the least used hosts take no new sessions and stop once empty",
-            "drain with notice": "and who is still on them is told, and signed off after a while",
-        }, tuned=Tuned("schedule")),
-    ] = "when empty"  # fmt: skip
+        About(
+            "What happens to hosts beyond the need.",
+            choices={
+                "keep all": "no host is let go",
+                "when empty": "hosts that nobody uses are stopped",
+                "drain": "the least used hosts take no new sessions and stop once empty",
+                "drain with notice": (
+                    "and who is still on them is told, and signed off after a while"
+                ),
+            },
+            tuned=Tuned("schedule"),
+        ),
+    ] = "when empty"
     margin: Annotated[
         int,
         About(
@@ -229,9 +297,14 @@ class Band:
     ] = None
     draining_share: Annotated[
         float,
-        About("The largest share of the hosts on that drains at once; at least one may.",
-              "share", 0.01, 1, tuned=Tuned("schedule", 0.1, 0.1)),
-    ] = 1.0  # fmt: skip
+        About(
+            "The largest share of the hosts on that drains at once; at least one may.",
+            "share",
+            0.01,
+            1,
+            tuned=Tuned("schedule", 0.1, 0.1),
+        ),
+    ] = 1.0
 
     notice: Notice = Notice()
     timeouts: Timeouts | None = None
@@ -270,23 +343,30 @@ class ReadyBy:
 
     at: Annotated[
         Clock,
-        About("By when they are ready.", "clock", key=True, ordered=True,
-              tuned=Tuned("schedule", 900)),
-    ]  # fmt: skip
+        About(
+            "By when they are ready.", "clock", key=True, ordered=True, tuned=Tuned("schedule", 900)
+        ),
+    ]
     hosts: Annotated[
         int,
         About("How many hosts are ready by then.", "hosts", 0, 10_000, tuned=Tuned("schedule")),
-    ] = 0  # fmt: skip
+    ] = 0
     share: Annotated[
         float,
-        About("The share of the standing hosts that is ready by then, where that is more.",
-              "share", 0, 1),
-    ] = 0.0  # fmt: skip
+        About(
+            "The share of the standing hosts that is ready by then, where that is more.",
+            "share",
+            0,
+            1,
+        ),
+    ] = 0.0
     until: Annotated[
         Clock | None,
-        About("Until when they are kept ready; none: to the end of the band that holds the time.",
-              "clock"),
-    ] = None  # fmt: skip
+        About(
+            "Until when they are kept ready; none: to the end of the band that holds the time.",
+            "clock",
+        ),
+    ] = None
     clock_of: Annotated[
         Id | None, About("The site by whose clock this goes; none: the pool's clock.")
     ] = None
@@ -357,9 +437,14 @@ class DayType:
     ] = False
     month_end: Annotated[
         int,
-        About("How many of the last workdays of each month have these rules, as the schedule's "
-              "site works.", "days", 0, 23),
-    ] = 0  # fmt: skip
+        About(
+            "How many of the last workdays of each month have these rules, as the schedule's "
+            "site works.",
+            "days",
+            0,
+            23,
+        ),
+    ] = 0
     ready_by: Annotated[tuple[ReadyBy, ...], Len(0, 48)] = ()
 
     def things(self) -> Iterator[tuple[str, Band | ReadyBy]]:

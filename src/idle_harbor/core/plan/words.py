@@ -108,14 +108,23 @@ def _word(value: object) -> str:
     return str(value).lower() if isinstance(value, bool) else str(value)
 
 
-_RULES = (("spread", "spread people over them"), ("fill", "fill one after the other"),
-          ("fill to a mark", "fill each to a mark of"),
-          ("by room", "send people where most CPU and memory are free"))  # fmt: skip
-_RELEASES = (("keep all", "keep all of them"), ("when empty", "let empty ones go"),
-             ("drain", "drain the least used"),
-             ("drain with notice", "drain the least used with notice"))  # fmt: skip
-_TOLD = (("disconnected", "who is disconnected"), ("idle too", "who is disconnected or idle"),
-         ("everyone", "everyone, at work or not,"))  # fmt: skip
+_RULES = (
+    ("spread", "spread people over them"),
+    ("fill", "fill one after the other"),
+    ("fill to a mark", "fill each to a mark of"),
+    ("by room", "send people where most CPU and memory are free"),
+)
+_RELEASES = (
+    ("keep all", "keep all of them"),
+    ("when empty", "let empty ones go"),
+    ("drain", "drain the least used"),
+    ("drain with notice", "drain the least used with notice"),
+)
+_TOLD = (
+    ("disconnected", "who is disconnected"),
+    ("idle too", "who is disconnected or idle"),
+    ("everyone", "everyone, at work or not,"),
+)
 _KNOCKS = (("true", "has a host started at once"), ("false", "waits for the next look"))
 
 
@@ -140,8 +149,13 @@ def _with_own(said: Said, shared: Band | ReadyBy, own: frozenset[str], may: froz
             return part
         if part.field not in own:
             return replace(part, may_be_own=True)
-        return replace(part, own=True, may_be_own=True, without={part.field: None},
-                       elsewhere=value_said(part, shared))  # fmt: skip
+        return replace(
+            part,
+            own=True,
+            may_be_own=True,
+            without={part.field: None},
+            elsewhere=value_said(part, shared),
+        )
 
     offers = (replace(each, may_be_own=may.issuperset(each.values)) for each in said.offers)
     return Said(tuple(map(told, said.parts)), tuple(offers))
@@ -161,21 +175,32 @@ def _band_said(band: Band, own: frozenset[str], pool: Pool, rules: tuple[LoadRul
     if band.floor_share or "floor_share" in own:
         share = Token("floor_share", "Floor as a share", "share", without={"floor_share": 0})
         parts += [" hosts, or ", share, " of the standing ones where that is more,"]
-    parts += [f" of {pool.hosts.most} hosts ready; start the next when they are ",
-              Token("fill_ceiling", "Fill ceiling in per cent", "share"), " full or fewer than ",
-              Token("headroom", "Headroom in session slots")]  # fmt: skip
+    parts += [
+        f" of {pool.hosts.most} hosts ready; start the next when they are ",
+        Token("fill_ceiling", "Fill ceiling in per cent", "share"),
+        " full or fewer than ",
+        Token("headroom", "Headroom in session slots"),
+    ]
     if band.headroom_share or "headroom_share" in own:
-        share = Token("headroom_share", "Headroom as a share", "share",
-                      without={"headroom_share": 0})  # fmt: skip
+        share = Token(
+            "headroom_share", "Headroom as a share", "share", without={"headroom_share": 0}
+        )
         parts += [" slots, or ", share, " of the sessions where that is more,"]
     else:
         parts += [" slots"]
     parts += [" are free; ", rule]
     if band.rule == "fill to a mark" or "mark" in own:
         parts += [" ", Token("mark", "Mark in per cent", "share")]
-    parts += [", and when more are ready than wanted, ", release,
-              *_let_go(band, own), ".", *_told(band), *_bounds(band, own), *_steps(band),
-              *_load_rules(band)]  # fmt: skip
+    parts += [
+        ", and when more are ready than wanted, ",
+        release,
+        *_let_go(band, own),
+        ".",
+        *_told(band),
+        *_bounds(band, own),
+        *_steps(band),
+        *_load_rules(band),
+    ]
     return Said(tuple(parts), (*_offers(band, pool), *_more_rules(band, pool, rules)))
 
 
@@ -198,9 +223,15 @@ def _told(band: Band) -> Iterable[Part]:
     """The notice, where there is one."""
     if band.release == "drain with notice":
         who = Token("notice.who", "Who is signed off", "choice", _TOLD)
-        yield from (" On hosts that drain people read “", Token("notice.text", "Notice", "text"),
-                    "”, and after ", Token("notice.minutes", "Minutes of notice"), " minutes ",
-                    who, " is signed off.")  # fmt: skip
+        yield from (
+            " On hosts that drain people read “",
+            Token("notice.text", "Notice", "text"),
+            "”, and after ",
+            Token("notice.minutes", "Minutes of notice"),
+            " minutes ",
+            who,
+            " is signed off.",
+        )
 
 
 def _load_rules(band: Band) -> Iterable[Part]:
@@ -231,10 +262,19 @@ def _bounds(band: Band, own: frozenset[str]) -> Iterable[Part]:
         yield from (" Who finds no room ", knock, ".")
     if band.timeouts is not None:
         idle = Token("timeouts.idle", "Idle timeout of the band", "timeout")
-        gone = Token("timeouts.disconnected", "Disconnected timeout of the band", "timeout",
-                     without={"timeouts": None})  # fmt: skip
-        yield from (" Who is idle is disconnected after ", idle, ", and signed off after another ",
-                    gone, ".")  # fmt: skip
+        gone = Token(
+            "timeouts.disconnected",
+            "Disconnected timeout of the band",
+            "timeout",
+            without={"timeouts": None},
+        )
+        yield from (
+            " Who is idle is disconnected after ",
+            idle,
+            ", and signed off after another ",
+            gone,
+            ".",
+        )
 
 
 def _steps(band: Band) -> Iterable[Part]:
@@ -243,8 +283,12 @@ def _steps(band: Band) -> Iterable[Part]:
         yield Token(f"drain_steps.{k}.by", f"Drain step {k + 1} by", "clock")
         yield " "
         left = [{"by": clock_text(s.by), "share": s.share} for s in band.drain_steps]
-        yield Token(f"drain_steps.{k}.share", f"Drain step {k + 1}", "share",
-                    without={"drain_steps": left[:k] + left[k + 1 :]})  # fmt: skip
+        yield Token(
+            f"drain_steps.{k}.share",
+            f"Drain step {k + 1}",
+            "share",
+            without={"drain_steps": left[:k] + left[k + 1 :]},
+        )
         if k == 0:
             yield " of the hosts take nobody new"
     if band.drain_steps:
@@ -257,8 +301,13 @@ def _more_steps(band: Band) -> list[dict[str, Any]]:
     if not steps:
         return [{"by": clock_text(band.start), "share": 0.25}]
     last = band.drain_steps[-1]
-    return [*steps, {"by": clock_text(min(last.by + 3_600, 86_340)),
-                     "share": round(min(last.share + 0.25, 1.0), 2)}]  # fmt: skip
+    return [
+        *steps,
+        {
+            "by": clock_text(min(last.by + 3_600, 86_340)),
+            "share": round(min(last.share + 0.25, 1.0), 2),
+        },
+    ]
 
 
 def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
@@ -276,9 +325,14 @@ def _offers(band: Band, pool: Pool) -> Iterable[Offer]:
         yield Offer("a start on a knock", {"knock": True})
     if band.timeouts is None:
         told = {"idle": pool.idle_timeout, "disconnected": pool.disconnected_timeout}
-        yield Offer("timeouts of its own", {"timeouts": {
-            name: "never" if value is None else value for name, value in told.items()
-        }})  # fmt: skip
+        yield Offer(
+            "timeouts of its own",
+            {
+                "timeouts": {
+                    name: "never" if value is None else value for name, value in told.items()
+                }
+            },
+        )
     if pool.kind != "dedicated":
         yield Offer("a drain step by the clock", {"drain_steps": _more_steps(band)})
     if band.release == "keep all":
@@ -311,8 +365,10 @@ def _target_said(target: ReadyBy, own: frozenset[str]) -> Said:
         offers.append(Offer("as a share", {"share": 1.0}))
     parts += [" are ready by ", Token("at", "Ready by", "clock")]
     if target.clock_of is not None:
-        parts += [" on the clock of ", Token("clock_of", "Whose clock", "site",
-                                             without={"clock_of": None})]  # fmt: skip
+        parts += [
+            " on the clock of ",
+            Token("clock_of", "Whose clock", "site", without={"clock_of": None}),
+        ]
     if target.until is not None:
         parts += [", until ", Token("until", "Kept until", "clock", without={"until": None})]
     else:
@@ -354,28 +410,44 @@ def load_rule_said(rule: LoadRule) -> Said:
     signal = Token("signal", "Signal", "choice", _SIGNALS)
     if rule.asks_at is None:
         return Said(
-            ("No host is let go until ", signal, f" has been {down} ",
-             Token("permits_at", "Lets go at", kind), f"{after} for ",
-             Token("permits_hold_minutes", "Hold before hosts go"), " minutes."),
+            (
+                "No host is let go until ",
+                signal,
+                f" has been {down} ",
+                Token("permits_at", "Lets go at", kind),
+                f"{after} for ",
+                Token("permits_hold_minutes", "Hold before hosts go"),
+                " minutes.",
+            ),
             (Offer("hosts that it asks for", {"asks_at": _beyond(rule, rule.permits_at or 0.0)}),),
-        )  # fmt: skip
+        )
     without = {"asks_at": None} if rule.permits_at is not None else None
     parts: list[Part] = [
-        "Once ", signal, f" has been {up} ", Token("asks_at", "Asks at", kind, without=without),
-        f"{after} for ", Token("asks_hold_minutes", "Hold before it asks"), " minutes, ",
-        Token("adds", "Hosts that it adds"), " hosts more are asked for, at most every ",
-        Token("pause_minutes", "Pause"), " minutes",
-    ]  # fmt: skip
+        "Once ",
+        signal,
+        f" has been {up} ",
+        Token("asks_at", "Asks at", kind, without=without),
+        f"{after} for ",
+        Token("asks_hold_minutes", "Hold before it asks"),
+        " minutes, ",
+        Token("adds", "Hosts that it adds"),
+        " hosts more are asked for, at most every ",
+        Token("pause_minutes", "Pause"),
+        " minutes",
+    ]
     if rule.permits_at is None:
         parts += [", until the band ends."]
         back = Offer("a mark at which hosts go", {"permits_at": _short_of(rule, rule.asks_at)})
         return Said(tuple(parts), (back,))
     parts += [
         f"; once it has been {down} ",
-        Token("permits_at", "Lets go at", kind, without={"permits_at": None}), f"{after} for ",
-        Token("permits_hold_minutes", "Hold before hosts go"), " minutes, ",
-        Token("takes_back", "Hosts that it takes back"), " fewer.",
-    ]  # fmt: skip
+        Token("permits_at", "Lets go at", kind, without={"permits_at": None}),
+        f"{after} for ",
+        Token("permits_hold_minutes", "Hold before hosts go"),
+        " minutes, ",
+        Token("takes_back", "Hosts that it takes back"),
+        " fewer.",
+    ]
     return Said(tuple(parts))
 
 

@@ -95,18 +95,20 @@ def decide_for(seen: Seen, **settings: float) -> list[Decision]:
         "draining_share": 1.0,
     } | settings
     holds = max(int(given["limit"]), *seen.sessions, 1)
-    arena = Arena({
-        "state_at": Table(np.dtype(np.int64), hosts),
-        "sessions_at": Table(np.dtype(np.int64), hosts),
-        "owner_at": Table(np.dtype(np.int32), hosts),
-        "waits_at": Table(np.dtype(np.int64), hosts),
-        "rows_at": Table(ROW, hosts),
-        "since_at": Table(np.dtype(np.int64), hosts),
-        "scratch_at": Table(np.dtype(np.int64), hosts + holds + 1),
-        "target_at": Table(TARGET, len(seen.targets)),
-        "lead_at": Table(np.dtype(np.int64), 4 * (hosts + 1)),
-        "rule_at": Table(RULE, len(seen.rules)),
-    })  # fmt: skip
+    arena = Arena(
+        {
+            "state_at": Table(np.dtype(np.int64), hosts),
+            "sessions_at": Table(np.dtype(np.int64), hosts),
+            "owner_at": Table(np.dtype(np.int32), hosts),
+            "waits_at": Table(np.dtype(np.int64), hosts),
+            "rows_at": Table(ROW, hosts),
+            "since_at": Table(np.dtype(np.int64), hosts),
+            "scratch_at": Table(np.dtype(np.int64), hosts + holds + 1),
+            "target_at": Table(TARGET, len(seen.targets)),
+            "lead_at": Table(np.dtype(np.int64), 4 * (hosts + 1)),
+            "rule_at": Table(RULE, len(seen.rules)),
+        }
+    )
     states = np.array([HOST_STATE_NAMES.index(state) for state in seen.states], dtype=np.int64)
     sessions = np.array(seen.sessions, dtype=np.int64)
     arena["state_at"][:], arena["sessions_at"][:] = states, sessions

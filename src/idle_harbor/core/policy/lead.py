@@ -57,8 +57,9 @@ def _last_ready(
         free[hole] = ready
 
 
-def _drawn(generator: np.random.Generator, count: int, mean: float, cv: float
-           ) -> NDArray[np.float64]:  # fmt: skip
+def _drawn(
+    generator: np.random.Generator, count: int, mean: float, cv: float
+) -> NDArray[np.float64]:
     if mean == 0.0:
         return np.zeros(count)
     middle, deviation = log_normal(mean, cv)
@@ -73,8 +74,9 @@ def _quantiles(times: NDArray[np.float64], share: float) -> NDArray[np.int64]:
     return found
 
 
-def _starts(generator: np.random.Generator, most: int, start: Starting, tick: int
-            ) -> NDArray[np.float64]:  # fmt: skip
+def _starts(
+    generator: np.random.Generator, most: int, start: Starting, tick: int
+) -> NDArray[np.float64]:
     """Seconds until so many hosts have started: one whose start fails tries again at the tick after
     that, and again."""
     seconds = _drawn(generator, most, start.mean_seconds, start.cv)

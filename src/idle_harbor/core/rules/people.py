@@ -35,8 +35,11 @@ def _holidays(plan: Plan) -> Iterator[Fault]:
         yield from repeated(f"{base}/own", [str(own.day) for own in resting.own], "day", "date")
         if resting.country is None:
             if resting.region is not None:
-                yield Fault(f"{base}/region", "a region is given without a country",
-                            "give the country too, or take the region away")  # fmt: skip
+                yield Fault(
+                    f"{base}/region",
+                    "a region is given without a country",
+                    "give the country too, or take the region away",
+                )
             continue
         regions = countries().get(resting.country)
         if regions is None:
@@ -83,8 +86,11 @@ def _headcount(base: str, demand: Headcount) -> Iterator[Fault]:
 
 def _observed(pointer: str, name: str, spread: Histogram) -> Iterator[Fault]:
     if sum(spread.weights) <= 0.0:
-        yield Fault(f"{pointer}/weights", f"every weight of the observed {name} is 0",
-                    "give at least one step a weight")  # fmt: skip
+        yield Fault(
+            f"{pointer}/weights",
+            f"every weight of the observed {name} is 0",
+            "give at least one step a weight",
+        )
     width = spread.step * len(spread.weights)
     if width > _DAY:
         yield Fault(
@@ -116,8 +122,11 @@ def _shares(pointer: str, patterns: Sequence[Pattern]) -> Iterator[Fault]:
 def _turns(pointer: str, turn: Rotation, patterns: Sequence[Pattern]) -> Iterator[Fault]:
     names = [pattern.id for pattern in patterns]
     if not any(name is not None for name in turn.order):
-        yield Fault(f"{pointer}/order", "the rotation has no shift in it",
-                    "name at least one of the group's patterns")  # fmt: skip
+        yield Fault(
+            f"{pointer}/order",
+            "the rotation has no shift in it",
+            "name at least one of the group's patterns",
+        )
     for k, name in enumerate(turn.order):
         if name is not None:
             yield from missing(f"{pointer}/order/{k}", "pattern", name, names)
@@ -148,8 +157,11 @@ def _events(plan: Plan) -> Iterator[Fault]:
         first, last = event.when.first, event.when.last
         if last < first:  # type: ignore[operator]
             what = "day" if isinstance(event.when, Dates) else "workday"
-            yield Fault(f"{base}/when/to", f"the last {what} {last} is before the first, {first}",
-                        "let the event end on or after its first day")  # fmt: skip
+            yield Fault(
+                f"{base}/when/to",
+                f"the last {what} {last} is before the first, {first}",
+                "let the event end on or after its first day",
+            )
         for g, name in enumerate(event.groups):
             yield from missing(f"{base}/groups/{g}", "group", name, groups)
         if event.pattern is None:
@@ -159,9 +171,13 @@ def _events(plan: Plan) -> Iterator[Fault]:
         lacking = [g.id for g in concerned if g.id not in having] if event.groups else []
         if lacking or not having:
             who = f"group '{lacking[0]}' has" if lacking else "no group has"
-            yield Fault(f"{base}/pattern", f"{who} no pattern '{event.pattern}'" if lacking
-                        else f"{who} a pattern '{event.pattern}'",
-                        "name a pattern of the event's groups, or add it to them")  # fmt: skip
+            yield Fault(
+                f"{base}/pattern",
+                f"{who} no pattern '{event.pattern}'"
+                if lacking
+                else f"{who} a pattern '{event.pattern}'",
+                "name a pattern of the event's groups, or add it to them",
+            )
 
 
 def _has_pattern(demand: object, name: str) -> bool:
@@ -180,8 +196,11 @@ def _overlaps(plan: Plan) -> Iterator[Fault]:
         yield from repeated(f"{base}/groups", list(overlap.groups), "", "group")
         for g, name in enumerate(overlap.groups):
             if name in drop_ins:
-                yield Fault(f"{base}/groups/{g}", f"'{name}' is a drop-in group: it has no named "
-                            "people to share", "name groups with a headcount")  # fmt: skip
+                yield Fault(
+                    f"{base}/groups/{g}",
+                    f"'{name}' is a drop-in group: it has no named people to share",
+                    "name groups with a headcount",
+                )
                 continue
             yield from missing(f"{base}/groups/{g}", "group", name, people)
             if last[name] == k and name in people and shared[name] > people[name]:
@@ -206,14 +225,20 @@ def _access(plan: Plan) -> Iterator[Fault]:
         key = (each.group, each.pool, each.use_as)
         if key in seen:
             what = "its apps" if each.use_as == "apps" else "a desktop"
-            yield Fault(base, f"group '{each.group}' has access to {what} of pool '{each.pool}' "
-                        "twice", "keep one of the two")  # fmt: skip
+            yield Fault(
+                base,
+                f"group '{each.group}' has access to {what} of pool '{each.pool}' twice",
+                "keep one of the two",
+            )
         seen.add(key)
         if each.use_as == "apps" and not each.apps:
             yield Fault(f"{base}/apps", "no app is named", "name the apps, or give the desktop")
         if each.use_as == "desktop" and each.apps:
-            yield Fault(f"{base}/apps", "a whole desktop has every app of its image",
-                        "take the apps away, or give apps in place of the desktop")  # fmt: skip
+            yield Fault(
+                f"{base}/apps",
+                "a whole desktop has every app of its image",
+                "take the apps away, or give apps in place of the desktop",
+            )
 
 
 def _assigned(plan: Plan) -> Iterator[Fault]:
@@ -223,8 +248,11 @@ def _assigned(plan: Plan) -> Iterator[Fault]:
         base = f"/pools/{p}"
         if pool.kind != "dedicated":
             if pool.assigned:
-                yield Fault(f"{base}/assigned", f"hosts of a {pool.kind} pool are nobody's",
-                            "make the pool dedicated, or empty the list")  # fmt: skip
+                yield Fault(
+                    f"{base}/assigned",
+                    f"hosts of a {pool.kind} pool are nobody's",
+                    "make the pool dedicated, or empty the list",
+                )
             continue
         hosts = [str(each.host) for each in pool.assigned]
         persons = [f"{each.group} {each.person}" for each in pool.assigned]
@@ -234,8 +262,14 @@ def _assigned(plan: Plan) -> Iterator[Fault]:
             here = f"{base}/assigned/{k}"
             yield from missing(f"{here}/group", "group with a headcount", each.group, people)
             if each.person > people.get(each.group, each.person):
-                yield Fault(f"{here}/person", f"group '{each.group}' has {people[each.group]} "
-                            f"people, no {each.person}", "name one of them")  # fmt: skip
+                yield Fault(
+                    f"{here}/person",
+                    f"group '{each.group}' has {people[each.group]} people, no {each.person}",
+                    "name one of them",
+                )
             if each.host > pool.hosts.standing:
-                yield Fault(f"{here}/host", f"pool '{pool.id}' has {pool.hosts.standing} hosts, no "
-                            f"{each.host}", "name one of them, or add hosts")  # fmt: skip
+                yield Fault(
+                    f"{here}/host",
+                    f"pool '{pool.id}' has {pool.hosts.standing} hosts, no {each.host}",
+                    "name one of them, or add hosts",
+                )

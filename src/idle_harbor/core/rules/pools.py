@@ -42,9 +42,10 @@ def _size(base: str, size: Size) -> Iterator[Fault]:
     ):
         if low > high:
             yield Fault(
-                f"{base}/free/{name}_low", f"from {low:g} to {high:g} there is nothing to choose",
+                f"{base}/free/{name}_low",
+                f"from {low:g} to {high:g} there is nothing to choose",
                 "put the lower bound first",
-            )  # fmt: skip
+            )
     steps = (size.vcpu - free.vcpu_low) / free.vcpu_step
     within = free.vcpu_low - _HAIR <= size.vcpu <= free.vcpu_high + _HAIR
     if not within or abs(steps - round(steps)) > 1e-6:
@@ -98,14 +99,23 @@ def _kind(base: str, pool: Pool) -> Iterator[Fault]:
     if pool.kind == "dedicated":
         kept = "what people leave on their own host would be lost"
         if pool.hosts.surge:
-            yield Fault(f"{base}/hosts/surge", f"{kept} with {pool.hosts.surge} surge hosts",
-                        "make all hosts standing ones, or lend them")  # fmt: skip
+            yield Fault(
+                f"{base}/hosts/surge",
+                f"{kept} with {pool.hosts.surge} surge hosts",
+                "make all hosts standing ones, or lend them",
+            )
         if pool.hosts.throwaway:
-            yield Fault(f"{base}/hosts/throwaway", f"{kept} on throwaway hosts",
-                        "keep their disks, or lend the hosts")  # fmt: skip
+            yield Fault(
+                f"{base}/hosts/throwaway",
+                f"{kept} on throwaway hosts",
+                "keep their disks, or lend the hosts",
+            )
         if pool.reset_seconds:
-            yield Fault(f"{base}/reset_seconds", f"{kept} with a reset after each session",
-                        "set the reset to 0, or lend the hosts")  # fmt: skip
+            yield Fault(
+                f"{base}/reset_seconds",
+                f"{kept} with a reset after each session",
+                "set the reset to 0, or lend the hosts",
+            )
     if pool.hosts.most > _MOST_HOSTS:
         yield Fault(
             f"{base}/hosts",
@@ -115,8 +125,11 @@ def _kind(base: str, pool: Pool) -> Iterator[Fault]:
         )
     first, last = pool.first_date, pool.last_date
     if first is not None and last is not None and first > last:
-        yield Fault(f"{base}/last_date", f"the last date {last} is before the first, {first}",
-                    "put them in order")  # fmt: skip
+        yield Fault(
+            f"{base}/last_date",
+            f"the last date {last} is before the first, {first}",
+            "put them in order",
+        )
     apps = [each.app for each in pool.apps_at_logon]
     yield from repeated(f"{base}/apps_at_logon", apps, "app", "app")
 
@@ -124,8 +137,11 @@ def _kind(base: str, pool: Pool) -> Iterator[Fault]:
 def _place_of(plan: Plan, base: str, pool: Pool) -> Iterator[Fault]:
     if pool.place is None:
         if pool.zones:
-            yield Fault(f"{base}/zones", "zones are those of a place, and no place is named",
-                        "name the place, or take the zones away")  # fmt: skip
+            yield Fault(
+                f"{base}/zones",
+                "zones are those of a place, and no place is named",
+                "name the place, or take the zones away",
+            )
         return
     yield from missing(f"{base}/place", "place", pool.place, [p.id for p in plan.places])
     place = next((p for p in plan.places if p.id == pool.place), None)

@@ -111,12 +111,18 @@ def _chosen(s: int, schedule: Schedule, plan: Plan) -> Iterator[Fault]:
         for k, stretch in enumerate(kind.ranges):
             where = f"{base}/{d}/ranges/{k}"
             if stretch.last < stretch.first:
-                yield Fault(f"{where}/to", f"{stretch.last} is before {stretch.first}",
-                            "give the later date last")  # fmt: skip
+                yield Fault(
+                    f"{where}/to",
+                    f"{stretch.last} is before {stretch.first}",
+                    "give the later date last",
+                )
             for other, who in claimed:
                 if stretch.first <= other.last and other.first <= stretch.last:
-                    yield Fault(where, f"dates from {max(stretch.first, other.first)} on are in "
-                                f"'{who}' already", "let no two ranges overlap")  # fmt: skip
+                    yield Fault(
+                        where,
+                        f"dates from {max(stretch.first, other.first)} on are in '{who}' already",
+                        "let no two ranges overlap",
+                    )
             claimed.append((stretch, kind.id))
         for k, event in enumerate(kind.events):
             yield from missing(f"{base}/{d}/events/{k}", "event", event, events)
@@ -131,12 +137,18 @@ def _chosen(s: int, schedule: Schedule, plan: Plan) -> Iterator[Fault]:
         }
         for what, field in claims.items():
             if what in owner:
-                yield Fault(f"{base}/{d}/{field}", f"'{owner[what]}' rules {what} already",
-                            "let one kind of day do so")  # fmt: skip
+                yield Fault(
+                    f"{base}/{d}/{field}",
+                    f"'{owner[what]}' rules {what} already",
+                    "let one kind of day do so",
+                )
             owner.setdefault(what, kind.id)
             if field in by_site and schedule.site is None:
-                yield Fault(f"{base}/{d}/{field}", f"{what} of no site",
-                            "name the site that the schedule goes by")  # fmt: skip
+                yield Fault(
+                    f"{base}/{d}/{field}",
+                    f"{what} of no site",
+                    "name the site that the schedule goes by",
+                )
 
 
 def _told(pool: Pool) -> str:

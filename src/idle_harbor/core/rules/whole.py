@@ -24,8 +24,16 @@ def faults_of(plan: Plan) -> list[Fault]:
 
 def _duplicates(plan: Plan) -> Iterator[Fault]:
     lists = (
-        "sites", "profiles", "groups", "sizes", "disks", "pools", "schedules", "images", "places",
-    )  # fmt: skip
+        "sites",
+        "profiles",
+        "groups",
+        "sizes",
+        "disks",
+        "pools",
+        "schedules",
+        "images",
+        "places",
+    )
     for name in lists:
         yield from repeated(f"/{name}", [item.id for item in getattr(plan, name)])
 
@@ -61,6 +69,11 @@ def _zones(plan: Plan) -> Iterator[Fault]:
 #: The rules, in the order in which they are told. Each family finds what it finds by the fields of
 #: the plan that it reads, and by nothing else.
 FAMILIES: tuple[Family, ...] = (
-    _duplicates, _references, _zones, people_faults, schedule_faults,
-    load_rule_faults, pool_faults,
-)  # fmt: skip
+    _duplicates,
+    _references,
+    _zones,
+    people_faults,
+    schedule_faults,
+    load_rule_faults,
+    pool_faults,
+)

@@ -45,6 +45,4 @@ def ample_of(spells: Spells, pool: Pool, profiles: tuple[Profile, ...], horizon:
     active = int(np.sum(sessions.begins <= moment)) - int(np.sum(sessions.ends <= moment))
     work = np.minimum(sessions.ends, length) - np.maximum(spells.start, counted)
     hours = np.bincount(spells.profile, weights=np.maximum(work, 0) / HOUR, minlength=len(profiles))
-    return Ample(
-        peak, active, float(presence.mean.sum()) * STEP / HOUR, tuple(hours.tolist())
-    )  # fmt: skip
+    return Ample(peak, active, float(presence.mean.sum()) * STEP / HOUR, tuple(hours.tolist()))

@@ -19,8 +19,12 @@ RESOURCES: tuple[Resource, ...] = ("cpu", "memory", "gpu", "disk", "network")
 
 #: Resources as they are said.
 RESOURCE_NAMES: dict[Resource, str] = {
-    "cpu": "CPU", "memory": "memory", "gpu": "GPU memory", "disk": "disk", "network": "network",
-}  # fmt: skip
+    "cpu": "CPU",
+    "memory": "memory",
+    "gpu": "GPU memory",
+    "disk": "disk",
+    "network": "network",
+}
 
 Floats: TypeAlias = NDArray[np.float64]
 

@@ -164,9 +164,7 @@ def _axis(frame: _Frame, sizes: Sequence[Size]) -> int:
     """How far the picture's axis goes: beyond the limit, and beyond what the best size bears."""
     if frame.pool.kind != "shared":
         return 4
-    best = max(
-        (density_of(frame.mix, s, frame.bearing).sessions for s in sizes), default=1
-    )  # fmt: skip
+    best = max((density_of(frame.mix, s, frame.bearing).sessions for s in sizes), default=1)
     return min(max(ceil(1.3 * max(best, frame.pool.session_limit)), 8), _LONGEST)
 
 

@@ -110,15 +110,29 @@ def kind_of_group(
     size, limit = min(sizes, key=price_of_session)
     hosts = crest.people if kind == "dedicated" else hosts_for(peak, limit)
     variant = replace(
-        pool, id=_NAME, kind=kind, size=size.id, session_limit=limit,
-        hosts=Hosts(standing=hosts), schedule=_NAME, assign="at first logon", assigned=(),
+        pool,
+        id=_NAME,
+        kind=kind,
+        size=size.id,
+        session_limit=limit,
+        hosts=Hosts(standing=hosts),
+        schedule=_NAME,
+        assign="at first logon",
+        assigned=(),
         reset_seconds=0 if kind != "lent" else pool.reset_seconds,
-    )  # fmt: skip
+    )
     figures = _simulated(plan, pool, variant, group, _schedule(peak, kind), seeds)
     return KindView(
-        kind, size.id, limit, hosts, figures, figures.against(pool.owed(plan.promise)).whole, "",
-        ISOLATION[kind], LOST_AT_SIGN_OFF[kind],
-    )  # fmt: skip
+        kind,
+        size.id,
+        limit,
+        hosts,
+        figures,
+        figures.against(pool.owed(plan.promise)).whole,
+        "",
+        ISOLATION[kind],
+        LOST_AT_SIGN_OFF[kind],
+    )
 
 
 def kinds_of(plan: Plan, group_id: str, views: Sequence[KindView]) -> Kinds:
@@ -140,9 +154,7 @@ def compare_kinds(plan: Plan, pool: Pool, group_id: str, *, seeds: int = _SEEDS)
 
 
 def _absent(kind: PoolKind, barred: str) -> KindView:
-    return KindView(
-        kind, None, 0, 0, None, False, barred, ISOLATION[kind], LOST_AT_SIGN_OFF[kind]
-    )  # fmt: skip
+    return KindView(kind, None, 0, 0, None, False, barred, ISOLATION[kind], LOST_AT_SIGN_OFF[kind])
 
 
 def _simulated(

@@ -86,9 +86,15 @@ def profile_from_samples(like: Profile, samples: Samples, source: str) -> Profil
     """
     active = samples.state == STATES.index("active")
     if not active.any():
-        raise PlanError([Fault("", "no sample is of an active session",
-                               "bring samples with the state active, or without a state")]
-                        )  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    "",
+                    "no sample is of an active session",
+                    "bring samples with the state active, or without a state",
+                )
+            ]
+        )
     cpu = _means(samples, samples.cpu, active)
     memory = _means(samples, samples.memory, active)
     counts = np.bincount(samples.session[active])

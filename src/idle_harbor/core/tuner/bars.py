@@ -112,10 +112,7 @@ class Nothing:
         scores = (yield from self.fresh.scored(asked)) if asked else []
         for trial, found in zip(asked, scores, strict=True):
             self.known[trial.design] = begun[trial.design].more(trial.slots, found)
-        return [
-            each for each in designs
-            if self.known[each].first(many) == self.scored.first(many)
-        ]  # fmt: skip
+        return [each for each in designs if self.known[each].first(many) == self.scored.first(many)]
 
     def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
         """Those with the same scores on one week of each kind."""

@@ -138,10 +138,14 @@ class Between:
             self._note("", before.pool, after.pool, (value,))
         kinds = {kind.id: kind for kind in before.schedule.day_types}
         self._days = [
-            (kinds[kind.id], kind, self._rows(kind.id, kinds[kind.id].bands, kind.bands),
-             self._rows(kind.id, kinds[kind.id].ready_by, kind.ready_by))
+            (
+                kinds[kind.id],
+                kind,
+                self._rows(kind.id, kinds[kind.id].bands, kind.bands),
+                self._rows(kind.id, kinds[kind.id].ready_by, kind.ready_by),
+            )
             for kind in after.schedule.day_types
-        ]  # fmt: skip
+        ]
 
     def _note(self, kind: str, before: Any, after: Any, values: tuple[Value, ...]) -> int:
         self.changes.append(Change(len(self.changes), kind, before, after, values))

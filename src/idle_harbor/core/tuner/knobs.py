@@ -147,8 +147,9 @@ def path_of(where: Where) -> str:
     """The path of a value in the plan document, as its field is known by."""
     names = [str(step) for step in where if not isinstance(step, int)]
     root = {"pool": "pools", "schedule": "schedules"}[names[0]]
-    return ".".join([root, *("from" if name == "start" and "bands" in names else name
-                             for name in names[1:])])  # fmt: skip
+    return ".".join(
+        [root, *("from" if name == "start" and "bands" in names else name for name in names[1:])]
+    )
 
 
 @cache
@@ -230,8 +231,9 @@ class _Ranges:
         for clock in ("schedules.day_types.bands.from", "schedules.day_types.ready_by.at"):
             self._least[clock], self._most[clock] = 0.0, float(DAY - 1)
         self._values = {
-            "pools.size": tuple(bounds.density), "pools.place": tuple(bounds.places),
-        }  # fmt: skip
+            "pools.size": tuple(bounds.density),
+            "pools.place": tuple(bounds.places),
+        }
 
     def values_of(self, path: str, each: _Turnable) -> tuple[Any, ...]:
         """The values to choose from, where it has some."""

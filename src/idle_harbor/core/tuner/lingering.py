@@ -35,9 +35,7 @@ _CAREFUL = 0.8
 _WORTH_A_BAND = 0.05
 Quarters: TypeAlias = NDArray[np.int_]
 Quiet: TypeAlias = tuple[tuple[int, int], ...]
-_Drawn: TypeAlias = tuple[
-    Spells, tuple[Profile, ...], int, NDArray[np.bool_], NDArray[np.int64]
-]  # fmt: skip
+_Drawn: TypeAlias = tuple[Spells, tuple[Profile, ...], int, NDArray[np.bool_], NDArray[np.int64]]
 
 
 def timed_by_theory(

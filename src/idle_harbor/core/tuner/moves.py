@@ -280,9 +280,15 @@ def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 Move = Callable[[Draw, Design, Bounds], Design | None]
 #: Moves with how often they are tried at first.
 MOVES: tuple[tuple[Move, float], ...] = (
-    (turn, 8.0), (split, 1.5), (join, 1.5), (scale, 1.0), (shift, 0.7), (alike, 0.8),
-    (ready_by, 0.2), (own_timeouts, 0.5),
-)  # fmt: skip
+    (turn, 8.0),
+    (split, 1.5),
+    (join, 1.5),
+    (scale, 1.0),
+    (shift, 0.7),
+    (alike, 0.8),
+    (ready_by, 0.2),
+    (own_timeouts, 0.5),
+)
 _SCHEDULE_MOVES = (split, join, scale, shift, alike, ready_by)
 
 

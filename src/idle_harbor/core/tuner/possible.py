@@ -50,10 +50,11 @@ def turnable_in(plan: Plan, pool_id: str) -> list[TurnableField]:
     UnknownNameError."""
     design = design_of(plan, pool_id)
     bounds = Bounds(
-        free=frozenset(FREEDOMS), density={size.id: 1 for size in plan.sizes},
+        free=frozenset(FREEDOMS),
+        density={size.id: 1 for size in plan.sizes},
         places={each.id: frozenset() for each in plan.places},
         kinds=frozenset(kind.id for kind in design.schedule.day_types),
-    )  # fmt: skip
+    )
     places: dict[str, list[str]] = {}
     belongs: dict[str, Freedom] = {}
     for knob in knobs_of(design, bounds):
@@ -65,11 +66,15 @@ def turnable_in(plan: Plan, pool_id: str) -> list[TurnableField]:
     fields = by_path()
     return [
         TurnableField(
-            path, fields[path].about.meaning, fields[path].about.unit, belongs[path], len(values),
+            path,
+            fields[path].about.meaning,
+            fields[path].about.unit,
+            belongs[path],
+            len(values),
             tuple(dict.fromkeys(values)),
         )
         for path, values in places.items()
-    ]  # fmt: skip
+    ]
 
 
 def weeks_that_may_count(plan: Plan, pool_id: str) -> list[WeekKind]:
@@ -148,11 +153,12 @@ def _places_allowed(plan: Plan, pool: Pool) -> list[str]:
     return [
         place.id
         for place in plan.places
-        if today is not None and place is not today
+        if today is not None
+        and place is not today
         and all(not group.data_areas or place.area in group.data_areas for group in groups)
         and all(place.round_trip(group.site) is not None for group in groups)
         and all(near(place, group) for group in groups if near(today, group))
-    ]  # fmt: skip
+    ]
 
 
 def _days(monday: date) -> Iterator[date]:

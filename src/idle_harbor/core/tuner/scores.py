@@ -84,10 +84,18 @@ def score(case: Case, seed: int) -> Score:
     wanted = Decimal(done.tally.wanted) / HOUR
     spoiled = (1.0 - felt.comfort) * float(monthly(wanted, case.horizon.days))
     return Score(
-        float(total_of(lines)), float(settable(lines)), hours.billed, p95, waits.refused_share,
-        felt.strained_share, returns_of(done).lost_share, forced_share_of(done), felt.comfort,
-        beyond, spoiled,
-    )  # fmt: skip
+        float(total_of(lines)),
+        float(settable(lines)),
+        hours.billed,
+        p95,
+        waits.refused_share,
+        felt.strained_share,
+        returns_of(done).lost_share,
+        forced_share_of(done),
+        felt.comfort,
+        beyond,
+        spoiled,
+    )
 
 
 class Tried:
@@ -98,9 +106,7 @@ class Tried:
 
     def case(self, design: Design, week: int) -> Case:
         """A design in one of the weeks."""
-        return case_of(
-            in_plan(self.plan, design), design.pool.id, first=self.weeks[week].monday
-        )  # fmt: skip
+        return case_of(in_plan(self.plan, design), design.pool.id, first=self.weeks[week].monday)
 
     def scores(self, design: Design, slots: Sequence[Slot]) -> list[Score]:
         """A design on some of the weeks, in their order."""

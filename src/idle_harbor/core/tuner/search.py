@@ -127,9 +127,11 @@ class Search(Racing):
         found: dict[Design, tuple[Where, Any]] = {}
         for knob in knobs_of(design, self.bounds):
             now = knob.read(design)
-            far = 1 if knob.values or not isinstance(now, (int, float)) else (
-                max(round(_FAR * abs(now) / knob.tuned.step), 1)
-            )  # fmt: skip
+            far = (
+                1
+                if knob.values or not isinstance(now, (int, float))
+                else (max(round(_FAR * abs(now) / knob.tuned.step), 1))
+            )
             for steps in dict.fromkeys((-far, -1, 1, far)):
                 turned = knob.turned(design, steps)
                 if turned is None:
@@ -192,9 +194,10 @@ class Search(Racing):
         ways = [
             (knobs[where], value - now)
             for where, value in turned
-            if where in knobs and not knobs[where].values
+            if where in knobs
+            and not knobs[where].values
             and isinstance(now := knobs[where].read(design), int | float)
-        ]  # fmt: skip
+        ]
         by = 1
         while ways:
             on = []
@@ -233,11 +236,12 @@ class Search(Racing):
         # What costs a good deal less and misses its promise by little may be made to keep it.
         paid = self.money(aim.best[0])
         near = [
-            each for each in aim.best
+            each
+            for each in aim.best
             if self.money(each) * _NEAR_BEST < paid
             and missed(self.known[each], self.weeks, aim.promise, SURE, self.safest)
             <= _MISSED_BY_LITTLE
-        ]  # fmt: skip
+        ]
         return list(dict.fromkeys((*of_size.values(), *near[:1], *aim.best[:_TURNED])))
 
     def _next_to_turn(self) -> Design | None:

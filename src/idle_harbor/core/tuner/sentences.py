@@ -24,7 +24,7 @@ _POOL = {
     "size": "hosts of size {after} instead of {before}",
     "place": "hosts in {after} instead of {before}",
     "start.parallel": "{after} starting at once instead of {before}",
-}  # fmt: skip
+}
 _BAND = {
     "fill_ceiling": "filled up to {after:.0%} before the next host starts",
     "rule": "people go by {after}",
@@ -76,7 +76,7 @@ def _said(value: Value) -> tuple[Any, Any]:
     if field == "start.parallel":
         return value.before, "any number of hosts" if value.after is None else (
             _many(value.after, "host", "hosts")
-        )  # fmt: skip
+        )
     if field == "release":
         return _RELEASES.get(value.before, value.before), _RELEASES.get(value.after, value.after)
     if field == "notice.who":
@@ -132,8 +132,10 @@ def change_text(change: Change) -> str:
             return f"{day}: nothing need be ready by {clock_text(before.at)}"
         if before is None:
             return f"{day}: {after.hosts} hosts ready by {clock_text(after.at)}"
-        return f"{day}: {after.hosts} hosts ready by {clock_text(after.at)} instead of " \
-               f"{before.hosts} by {clock_text(before.at)}"  # fmt: skip
+        return (
+            f"{day}: {after.hosts} hosts ready by {clock_text(after.at)} instead of "
+            f"{before.hosts} by {clock_text(before.at)}"
+        )
     if after is None:
         return f"{day}: the band from {clock_text(before.start)} goes"
     if before is None:
@@ -162,8 +164,11 @@ def step_text(step: Step, currency: str) -> str:
         felt.append(
             f"19 of 20 wait {abs(step.wait):,.0f} s {'longer' if step.wait > 0 else 'less'}"
         )
-    for name, share in (("refused", step.refused), ("strained", step.strained),
-                        ("lost returns", step.lost)):  # fmt: skip
+    for name, share in (
+        ("refused", step.refused),
+        ("strained", step.strained),
+        ("lost returns", step.lost),
+    ):
         if abs(share) >= 0.0005:
             felt.append(f"{name} {share:+.2%}")
     return f"{told}, {', '.join(felt)}." if felt else f"{told}."
@@ -206,22 +211,28 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
         each = _money(max(price, 0.0), currency)
         told.append(f"Each second less of waiting costs about {each} a month, down to {a:,.0f} s.")
     else:
-        told.append(f"Nothing was found that keeps 19 of 20 from waiting {here:,.0f} s: that is "
-                    "what a logon takes, whatever is paid.")  # fmt: skip
+        told.append(
+            f"Nothing was found that keeps 19 of 20 from waiting {here:,.0f} s: that is "
+            "what a logon takes, whatever is paid."
+        )
     if more:
         a, m = max(more, key=lambda each: (money - each[1]) / (each[0] - here))
         price = (money - m) / (a - here)
-        told.append(f"Each second more would save about {price:,.1f} {currency} a month, up to "
-                    f"{a:,.0f} s.")  # fmt: skip
+        told.append(
+            f"Each second more would save about {price:,.1f} {currency} a month, up to {a:,.0f} s."
+        )
     return " ".join(told)
 
 
 #: What the parts of a promise are called where they are not kept.
 _PARTS = {
-    "wait_p95_seconds": "the wait of 19 of 20", "refused_share": "refusals",
-    "strained_share": "strained work", "lost_returns": "lost returns",
-    "forced_share": "forced sign-offs", "comfort": "comfort",
-}  # fmt: skip
+    "wait_p95_seconds": "the wait of 19 of 20",
+    "refused_share": "refusals",
+    "strained_share": "strained work",
+    "lost_returns": "lost returns",
+    "forced_share": "forced sign-offs",
+    "comfort": "comfort",
+}
 
 
 def _listed(words: Sequence[str]) -> str:
@@ -249,8 +260,10 @@ def _unkept(answer: Answer, currency: str) -> str:
         money = _money(nearest.report.money.mean or 0.0, currency)
         said.append(f"Nearest to it are {money} a month, with {', '.join(of_nearest)}.")
     if by_all:
-        said.append(f"No plan that was told keeps what is promised of {_listed(by_all)}, however "
-                    "dear: loosen that, or give more freedom.")  # fmt: skip
+        said.append(
+            f"No plan that was told keeps what is promised of {_listed(by_all)}, however "
+            "dear: loosen that, or give more freedom."
+        )
     else:
         said.append("Give more freedom, or loosen the promise.")
     return " ".join(said)
@@ -264,9 +277,15 @@ def verdict(answer: Answer, currency: str) -> str:
         return _unkept(answer, currency)
     report = answer.tuned.report
     now = report.money.mean or 0.0
-    kept = "which keeps the promise too" if today.standing == "kept" else (
-        "which does not surely keep the promise" if today.standing == "at risk"
-        else "which breaks the promise")  # fmt: skip
+    kept = (
+        "which keeps the promise too"
+        if today.standing == "kept"
+        else (
+            "which does not surely keep the promise"
+            if today.standing == "at risk"
+            else "which breaks the promise"
+        )
+    )
     if answer.tuned.design == answer.current.design:
         return "Nothing better than the plan of today was found."
     way = "less" if now <= before else "more"

@@ -53,8 +53,11 @@ def fitted(design: Design) -> Design:
         own = own if own is None else min(own, limit)
         headroom = min(band.headroom, most * limit)
         if (floor, lid, own, headroom) == (
-            band.floor, band.lid, band.session_limit, band.headroom,
-        ):  # fmt: skip
+            band.floor,
+            band.lid,
+            band.session_limit,
+            band.headroom,
+        ):
             return band
         return replace(band, floor=floor, lid=lid, session_limit=own, headroom=headroom)
 

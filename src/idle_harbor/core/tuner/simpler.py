@@ -12,8 +12,18 @@ from idle_harbor.core.tuner.design import Design
 from idle_harbor.core.tuner.knobs import Bounds, put
 
 #: A value of a band that is as in the one before it, or as bands have it, need not be told.
-_PLAIN = ("rule", "release", "knock", "fill_ceiling", "draining_share", "margin",
-          "least_run_minutes", "headroom", "floor", "timeouts")  # fmt: skip
+_PLAIN = (
+    "rule",
+    "release",
+    "knock",
+    "fill_ceiling",
+    "draining_share",
+    "margin",
+    "least_run_minutes",
+    "headroom",
+    "floor",
+    "timeouts",
+)
 #: One way to make a design simpler; None where there is nothing to it any more.
 Way: TypeAlias = Callable[[Design], Design | None]
 
@@ -82,8 +92,9 @@ def _joined(kind: str, start: int, how: Callable[[Band, Band], Band]) -> Way:
 
 
 def _higher(first: Band, second: Band) -> Band:
-    return replace(first, floor=max(first.floor, second.floor),
-                   headroom=max(first.headroom, second.headroom))  # fmt: skip
+    return replace(
+        first, floor=max(first.floor, second.floor), headroom=max(first.headroom, second.headroom)
+    )
 
 
 def ways(current: Design, design: Design, bounds: Bounds) -> Iterator[Way]:

@@ -33,9 +33,10 @@ def as_simple(search: Search, design: Design, bar: Bar) -> Finding[Design]:
         while not bar.over:
             now = _much(search, design)
             tried = {
-                simpler: way for simpler, way in _simpler(search, design).items()
+                simpler: way
+                for simpler, way in _simpler(search, design).items()
                 if simpler not in refused and _much(search, simpler)[level] < now[level]
-            }  # fmt: skip
+            }
             ranked = yield from bar.likely(design, list(tried))
             found = yield from _taken_out(search, design, ranked, tried, bar)
             refused |= tried.keys()

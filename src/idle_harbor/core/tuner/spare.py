@@ -34,8 +34,9 @@ def with_spare(search: Search, design: Design) -> list[Design]:
     for slots, hosts, quarters in _SPARE:
         more = base
         if "schedule" in free:
-            more = wider(knocking(more, search.bounds.kinds), search.bounds.kinds,
-                         1.0 + slots, quarters)  # fmt: skip
+            more = wider(
+                knocking(more, search.bounds.kinds), search.bounds.kinds, 1.0 + slots, quarters
+            )
         if "hosts" in free and design.pool.kind != "dedicated":
             own = more.pool.hosts
             own = replace(own, standing=own.standing + ceil(hosts * own.most))

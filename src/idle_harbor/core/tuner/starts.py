@@ -144,8 +144,9 @@ def safest(today: Design, bounds: Bounds) -> list[Design]:
 def safe_ones(today: Design, bounds: Bounds) -> list[Design]:
     """The plan of today with longer timeouts and more hosts, also with all of them on all the time,
     as far as each may be changed."""
-    found = [each for share in _MORE for steps in _LONGER
-             for each in _safe(today, bounds, steps, share)]  # fmt: skip
+    found = [
+        each for share in _MORE for steps in _LONGER for each in _safe(today, bounds, steps, share)
+    ]
     return list(dict.fromkeys(found))
 
 

@@ -63,10 +63,13 @@ class Study:
         """What the question lets be turned in a design."""
         question = self.question
         return bounds_for(
-            self.plan, design.pool, question.free,
-            {path: (low, high) for path, low, high in question.within}, question.locked,
+            self.plan,
+            design.pool,
+            question.free,
+            {path: (low, high) for path, low, high in question.within},
+            question.locked,
             kinds_of(self.tried, design),
-        )  # fmt: skip
+        )
 
     def _promises(self) -> list[Promise]:
         """The promise itself, a safer one, and stricter and looser ones on the axis."""
@@ -89,9 +92,14 @@ class Study:
         current = design_of(self.plan, question.pool)
         bounds = self.bounds(current)
         search = Search(
-            weeks, self._promises(), bounds, question.seed, SEARCHED_FROM, current,
+            weeks,
+            self._promises(),
+            bounds,
+            question.seed,
+            SEARCHED_FROM,
+            current,
             self.effort.rungs,
-        )  # fmt: skip
+        )
         search.ends = lambda: self.early
         self._search = search
         yield from search.measure([current])
@@ -160,7 +168,9 @@ class Study:
         told = self._fresh.used if self._fresh else 0
         best = undominated(points, figure == "comfort")
         return SoFar(
-            search.used + told, self.question.budget, len(search.known),
+            search.used + told,
+            self.question.budget,
+            len(search.known),
             tuple((money, axis, search.keeps(each, search.aims[0])) for money, axis, each in best),
             self.stage,
-        )  # fmt: skip
+        )

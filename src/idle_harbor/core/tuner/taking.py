@@ -66,9 +66,10 @@ class Taking:
     def _cheapest(self) -> Finding[Taken | None]:
         few = self.fresh.effort.tries - 1
         told = {
-            point.design: point.report for point in self.front
+            point.design: point.report
+            for point in self.front
             if point.report.standing == "kept" or _may_be_kept(point.report, _LIKELY)
-        }  # fmt: skip
+        }
         left = self._in_turn(told)
         taken: Taken | None = None
         while left:

@@ -61,9 +61,17 @@ class Telling:
         line = tuned.design if tuned else current
         ideal, hours = self._ideal(line)
         return Answer(
-            told[0], tuple(told[1:]), tuple(front), tuned, ideal, hours, explanation,
-            search.used + fresh.used, len(search.known), search.ends(),
-        )  # fmt: skip
+            told[0],
+            tuple(told[1:]),
+            tuple(front),
+            tuned,
+            ideal,
+            hours,
+            explanation,
+            search.used + fresh.used,
+            len(search.known),
+            search.ends(),
+        )
 
     def _front(self, chosen: Sequence[Design]) -> Finding[list[Point]]:
         """Designs with what fresh weeks say of them: the first, and where none of those is kept,
@@ -88,9 +96,10 @@ class Telling:
         for point in sorted(
             front,
             key=lambda each: (
-                each.report.money.mean or 0.0, much(search.today, each.design, search.bounds.kinds)
+                each.report.money.mean or 0.0,
+                much(search.today, each.design, search.bounds.kinds),
             ),
-        ):  # fmt: skip
+        ):
             if not any(point.report == other.report for other in found):
                 found.append(point)
         return found
@@ -113,9 +122,10 @@ class Telling:
         search = self.fresh.search
         figure = FIGURES[self.fresh.question.axis]
         others = [
-            aim.best[0] for aim in search.aims[1:]
+            aim.best[0]
+            for aim in search.aims[1:]
             if aim.best and not isinf(weighted(search.known[aim.best[0]], search.weeks, "wait_p95"))
-        ]  # fmt: skip
+        ]
         spare = list(search.aims[0].best[:2])
         safe = [design for design in search.finished if search.keeps(design, search.aims[0], SURER)]
         safest = min(safe, key=search.money, default=None)
@@ -135,7 +145,7 @@ class Telling:
         points = [
             (search.money(d), weighted(search.known[d], search.weeks, figure), d)
             for d in search.finished
-        ]  # fmt: skip
+        ]
         along = undominated(points, figure == "comfort")
         step = max(len(along) // 3, 1)
         chosen += [design for _, _, design in along[::step]]

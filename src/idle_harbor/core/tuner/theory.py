@@ -138,9 +138,13 @@ def stepped(kind: DayType, steps: Sequence[tuple[int, Band]]) -> DayType:
 
 
 def guess(
-    design: Design, demand: Demand, floors: dict[str, Levels], slots: dict[str, Levels],
-    base: Band, most: int,
-) -> Design:  # fmt: skip
+    design: Design,
+    demand: Demand,
+    floors: dict[str, Levels],
+    slots: dict[str, Levels],
+    base: Band,
+    most: int,
+) -> Design:
     """A design whose bands have so many hosts at least and so many slots open, where the kind of
     day is among those that are guessed; at most so many bands."""
     go_on()
@@ -216,10 +220,13 @@ class Family:
         all_began = np.concatenate(list(self.demand.began.values())).sum()
         found, rates = {}, {kind: rows.mean(axis=0) for kind, rows in self.demand.began.items()}
         ranked = sorted(
-            ((rate[q], len(self.demand.began[kind]), kind, q)
-             for kind, rate in rates.items() for q in range(QUARTERS)),
+            (
+                (rate[q], len(self.demand.began[kind]), kind, q)
+                for kind, rate in rates.items()
+                for q in range(QUARTERS)
+            ),
             key=lambda each: -each[0],
-        )  # fmt: skip
+        )
         covered, on = 0.0, {kind: np.zeros(QUARTERS) for kind in rates}
         for rate, days, kind, quarter in ranked:
             if covered >= _COVERED[level] * all_began or rate == 0.0:
@@ -237,8 +244,15 @@ _COVERED = (0.7, 0.8, 0.9, 0.93, 0.95, 0.96, 0.97, 0.98, 0.995)
 #: the sessions that there are, and roots of the sessions beside.
 LEVELS = (
     (0.6, 0.0),
-    (1.0, 0.0), (1.0, 0.3), (1.0, 0.6), (1.0, 1.0), (1.0, 1.5), (1.0, 2.0), (1.0, 3.0), (1.0, 4.0),
-)  # fmt: skip
+    (1.0, 0.0),
+    (1.0, 0.3),
+    (1.0, 0.6),
+    (1.0, 1.0),
+    (1.0, 1.5),
+    (1.0, 2.0),
+    (1.0, 3.0),
+    (1.0, 4.0),
+)
 _WHAT = ("floors", "slots", "floors while more come", "slots while more come")
 #: Who comes to a lent pool needs a host of their own, whether or not more do than before.
 _LENT = ("slots while people come", "slots alike while people come")
@@ -276,14 +290,25 @@ def always_on(design: Design, kinds: frozenset[str], hosts: int) -> Design:
 
 
 def day_and_night(
-    design: Design, kinds: frozenset[str], by_day: frozenset[str],
-    begin: int, end: int, day: int, night: int,
-) -> Design:  # fmt: skip
+    design: Design,
+    kinds: frozenset[str],
+    by_day: frozenset[str],
+    begin: int,
+    end: int,
+    day: int,
+    night: int,
+) -> Design:
     """Fixed numbers of hosts by day, from one quarter hour to another, and by night, and on the
     kinds of day on which few come."""
     most = design.pool.hosts.most
-    by = [replace(Band(0, fill_ceiling=1.0, release="when empty"),
-                  floor=min(n, most), lid=max(min(n, most), 1)) for n in (day, night)]  # fmt: skip
+    by = [
+        replace(
+            Band(0, fill_ceiling=1.0, release="when empty"),
+            floor=min(n, most),
+            lid=max(min(n, most), 1),
+        )
+        for n in (day, night)
+    ]
     steps = [(0, by[1]), (begin, by[0]), (end, by[1])]
     if begin == 0:
         steps = [(0, by[0]), (end, by[1])]

@@ -72,9 +72,11 @@ def choices(pools: Sequence[Sequence[Option]], *, kept: bool = False) -> list[Ch
 def _choice(pools: Sequence[Sequence[Option]], places: tuple[int, ...]) -> Choice:
     taken = [options[k] for options, k in zip(pools, places, strict=True)]
     return Choice(
-        places, sum(each.money for each in taken), sum(each.spoiled for each in taken),
+        places,
+        sum(each.money for each in taken),
+        sum(each.spoiled for each in taken),
         all(each.keeps for each in taken),
-    )  # fmt: skip
+    )
 
 
 def today_of(pools: Sequence[Sequence[Option]]) -> Choice:

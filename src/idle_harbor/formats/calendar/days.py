@@ -32,8 +32,18 @@ _SECONDS = 2.0
 _CYCLE = 400
 _SLOW = ("DAILY", "WEEKLY", "MONTHLY", "YEARLY")
 #: What a rule in dates is made of; clock times within a date change nothing.
-_PARTS = ("FREQ", "INTERVAL", "COUNT", "BYMONTH", "BYWEEKNO", "BYYEARDAY", "BYMONTHDAY", "BYDAY",
-          "BYSETPOS", "WKST")  # fmt: skip
+_PARTS = (
+    "FREQ",
+    "INTERVAL",
+    "COUNT",
+    "BYMONTH",
+    "BYWEEKNO",
+    "BYYEARDAY",
+    "BYMONTHDAY",
+    "BYDAY",
+    "BYSETPOS",
+    "WKST",
+)
 #: The begin of a rule may lie so far back: the steps from there are taken one by one.
 _FIRST_YEAR = 1900
 
@@ -50,9 +60,14 @@ def calendar_days(text: str, first: date, last: date) -> tuple[list[OwnDay], lis
     except Exception as error:
         # The library raises whatever broken lines make it raise.
         raise PlanError(
-            [Fault("", f"this is not an iCalendar file: {str(error)[:200]}",
-                   "choose a file that begins with BEGIN:VCALENDAR and ends with END:VCALENDAR")]
-        ) from error  # fmt: skip
+            [
+                Fault(
+                    "",
+                    f"this is not an iCalendar file: {str(error)[:200]}",
+                    "choose a file that begins with BEGIN:VCALENDAR and ends with END:VCALENDAR",
+                )
+            ]
+        ) from error
     if len(events) > _MOST_EVENTS:
         raise _too_many(f"more than {_MOST_EVENTS:,} events")
     named: dict[date, str] = {}
@@ -115,14 +130,18 @@ def _length(event: Any, begin: date) -> int:
 def _dates(event: Any, first: date, last: date) -> list[date]:
     begin = _begin(event)
     length = _length(event, begin)
-    starts = [begin] if "RRULE" not in event else list(
-        _repeats(event["RRULE"], begin, first - timedelta(days=length), last)
-    )  # fmt: skip
+    starts = (
+        [begin]
+        if "RRULE" not in event
+        else list(_repeats(event["RRULE"], begin, first - timedelta(days=length), last))
+    )
     taken_out = {_as_date(value) for value in _exceptions(event)}
     days = (
-        start + timedelta(days=k) for start in starts if start not in taken_out
+        start + timedelta(days=k)
+        for start in starts
+        if start not in taken_out
         for k in range(length)
-    )  # fmt: skip
+    )
     return [day for day in days if first <= day <= last]
 
 

@@ -52,9 +52,10 @@ def read_csv(file: BinaryIO) -> Iterator[Row]:
                 continue
             if len(cells) != width:
                 yield WrongRow(
-                    line, f"the row has {len(cells)} cells, the first line has {width}",
+                    line,
+                    f"the row has {len(cells)} cells, the first line has {width}",
                     "mend the row; a last row that is short may mean a file that was cut off",
-                )  # fmt: skip
+                )
                 continue
             key, name, mail, groups = (unguarded(cells[place].strip()) for place in places)
             row = person_row(line, key, key, name, mail)

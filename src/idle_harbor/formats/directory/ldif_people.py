@@ -135,8 +135,11 @@ def _read(record: _Record, text: bytes) -> Iterator[Row]:
         entries = list(LDIFParser(io.BytesIO(text)).parse())
     except Exception as error:
         # The parser raises plain ValueErrors and, on broken base64, binascii's own.
-        yield WrongRow(record.line, f"the record cannot be read: {str(error)[:120]}",
-                       "mend the record; cut off ones often miss their last lines")  # fmt: skip
+        yield WrongRow(
+            record.line,
+            f"the record cannot be read: {str(error)[:120]}",
+            "mend the record; cut off ones often miss their last lines",
+        )
         return
     for dn, entry in entries:
         values = {name.lower(): value for name, value in entry.items()}
@@ -185,9 +188,12 @@ def _rows(record: _Record, dn: str, entry: Mapping[str, list[object]]) -> Iterat
 
 
 def write_ldif(
-    file: BinaryIO, base: str, people: list[PersonRow], groups: dict[str, list[str]],
+    file: BinaryIO,
+    base: str,
+    people: list[PersonRow],
+    groups: dict[str, list[str]],
     nested: Mapping[str, list[str]],
-) -> None:  # fmt: skip
+) -> None:
     """Write people, groups (name to keys of people) and groups in groups below a base DN."""
     writer = LDIFWriter(file)
     file.write(b"version: 1\n\n")
@@ -195,10 +201,13 @@ def write_ldif(
         writer.unparse(
             f"uid={person.key},ou=people,{base}",
             {
-                "objectClass": ["inetOrgPerson"], "uid": [person.key], "cn": [person.name],
-                "sn": [person.name.split()[-1]], "mail": [person.mail],
+                "objectClass": ["inetOrgPerson"],
+                "uid": [person.key],
+                "cn": [person.name],
+                "sn": [person.name.split()[-1]],
+                "mail": [person.mail],
             },
-        )  # fmt: skip
+        )
     for name in dict.fromkeys([*groups, *nested]):
         members = [f"uid={key},ou=people,{base}" for key in groups.get(name, [])]
         members += [f"cn={inner},ou=groups,{base}" for inner in nested.get(name, [])]

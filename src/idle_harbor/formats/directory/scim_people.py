@@ -253,8 +253,11 @@ def _rows(resource: _Resource) -> Iterator[Row]:
         elif _GROUP in schemas:
             yield from _group(resource, models.Group.model_validate(values))
         else:
-            yield WrongRow(line, "the resource is neither a User nor a Group",
-                           f"give its schemas, such as {_USER}")  # fmt: skip
+            yield WrongRow(
+                line,
+                "the resource is neither a User nor a Group",
+                f"give its schemas, such as {_USER}",
+            )
     except ValidationError as error:
         detail = error.errors()[0]
         where = ".".join(map(str, detail["loc"]))
@@ -291,11 +294,14 @@ def scim_values(
     """A list response of people, groups (name to keys of people) and groups in groups."""
     users = [
         {
-            "schemas": [_USER], "id": f"p-{person.key}", "userName": person.key,
-            "displayName": person.name, "emails": [{"value": person.mail, "primary": True}],
+            "schemas": [_USER],
+            "id": f"p-{person.key}",
+            "userName": person.key,
+            "displayName": person.name,
+            "emails": [{"value": person.mail, "primary": True}],
         }
         for person in people
-    ]  # fmt: skip
+    ]
     resources: list[dict[str, Any]] = [*users]
     for name in dict.fromkeys([*groups, *nested]):
         members = [{"value": f"p-{key}", "type": "User"} for key in groups.get(name, [])]
@@ -304,6 +310,9 @@ def scim_values(
             {"schemas": [_GROUP], "id": f"g-{name}", "displayName": name, "members": members}
         )
     return {
-        "schemas": [_LIST], "totalResults": len(resources), "startIndex": 1,
-        "itemsPerPage": len(resources), "Resources": resources,
-    }  # fmt: skip
+        "schemas": [_LIST],
+        "totalResults": len(resources),
+        "startIndex": 1,
+        "itemsPerPage": len(resources),
+        "Resources": resources,
+    }

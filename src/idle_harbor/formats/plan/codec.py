@@ -63,9 +63,14 @@ def parse_plan(text: bytes | str) -> Plan:
     """A plan from JSON text; raises PlanError naming the line where it is not JSON."""
     if len(text) > MOST_BYTES:
         raise PlanError(
-            [Fault("", f"the document is {len(text):,} bytes long",
-                   f"keep plans below {MOST_BYTES:,} bytes")]
-        )  # fmt: skip
+            [
+                Fault(
+                    "",
+                    f"the document is {len(text):,} bytes long",
+                    f"keep plans below {MOST_BYTES:,} bytes",
+                )
+            ]
+        )
     try:
         whole = text.encode() if isinstance(text, str) else text
         value = from_json(whole.decode("utf-8-sig"), allow_inf_nan=False)
@@ -89,9 +94,14 @@ def read_plan(value: object) -> Plan:
         raise PlanError([Fault("", "a plan is a JSON object", "start it with '{'")])
     if value.get("format", FORMAT) not in KNOWN:
         raise PlanError(
-            [Fault("/format", f"format {value.get('format')!r} is not known here",
-                   f"save the plan in format {FORMAT}")]
-        )  # fmt: skip
+            [
+                Fault(
+                    "/format",
+                    f"format {value.get('format')!r} is not known here",
+                    f"save the plan in format {FORMAT}",
+                )
+            ]
+        )
     return read_sent(value, {}).plan
 
 

@@ -32,13 +32,14 @@ def question_values(question: Question) -> dict[str, Any]:
             {"name": w.name, "monday": w.monday.isoformat(), "weight": w.weight}
             for w in question.weeks
         ],
-        "free": list(question.free), "locked": list(question.locked),
-        "within": [
-            {"path": path, "low": low, "high": high} for path, low, high in question.within
-        ],
-        "axis": question.axis, "budget": question.budget, "seed": question.seed,
+        "free": list(question.free),
+        "locked": list(question.locked),
+        "within": [{"path": path, "low": low, "high": high} for path, low, high in question.within],
+        "axis": question.axis,
+        "budget": question.budget,
+        "seed": question.seed,
         "seconds": question.seconds,
-    }  # fmt: skip
+    }
 
 
 def question_of(values: Any) -> Question:
@@ -49,11 +50,14 @@ def question_of(values: Any) -> Question:
             Counted(w["name"], date.fromisoformat(w["monday"]), w["weight"])
             for w in values["weeks"]
         ),
-        free=tuple(values["free"]), locked=tuple(values["locked"]),
+        free=tuple(values["free"]),
+        locked=tuple(values["locked"]),
         within=tuple((w["path"], w["low"], w["high"]) for w in values["within"]),
-        axis=values["axis"], budget=values["budget"], seed=values["seed"],
+        axis=values["axis"],
+        budget=values["budget"],
+        seed=values["seed"],
         seconds=values.get("seconds"),
-    )  # fmt: skip
+    )
 
 
 def score_values(found: Score) -> list[Any]:
@@ -71,9 +75,14 @@ def freedoms_of(names: list[str]) -> tuple[Freedom, ...]:
     unknown = [name for name in names if name not in FREEDOMS]
     if unknown:
         raise PlanError(
-            [Fault("/free", f"'{unknown[0]}' cannot be given free",
-                   f"choose among {', '.join(FREEDOMS)}")]
-        )  # fmt: skip
+            [
+                Fault(
+                    "/free",
+                    f"'{unknown[0]}' cannot be given free",
+                    f"choose among {', '.join(FREEDOMS)}",
+                )
+            ]
+        )
     return tuple(name for name in FREEDOMS if name in names)
 
 
@@ -83,13 +92,20 @@ def _estimate(found: Estimate) -> dict[str, Any]:
 
 def _report(report: Report) -> dict[str, Any]:
     return {
-        "month": report.month, "money": _estimate(report.money), "billed": report.billed,
+        "month": report.month,
+        "money": _estimate(report.money),
+        "billed": report.billed,
         "spoiled": report.spoiled,
-        "wait_p95": _estimate(report.wait_p95), "refused": _estimate(report.refused),
-        "strained": _estimate(report.strained), "lost": _estimate(report.lost),
-        "forced": _estimate(report.forced), "comfort": _estimate(report.comfort),
-        "standings": dict(report.standings), "standing": report.standing, "slack": report.slack,
-    }  # fmt: skip
+        "wait_p95": _estimate(report.wait_p95),
+        "refused": _estimate(report.refused),
+        "strained": _estimate(report.strained),
+        "lost": _estimate(report.lost),
+        "forced": _estimate(report.forced),
+        "comfort": _estimate(report.comfort),
+        "standings": dict(report.standings),
+        "standing": report.standing,
+        "slack": report.slack,
+    }
 
 
 def design_values(plan: Plan, design: Design) -> dict[str, Any]:
@@ -112,13 +128,17 @@ def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
         "after": found.after,
         "steps": [
             {
-                "change": change_text(step.change), "text": step_text(step, currency),
-                "saves": step.saves, "wait": step.wait, "keeps": step.keeps,
-                "alone_saves": step.alone_saves, "alone_keeps": step.alone_keeps,
+                "change": change_text(step.change),
+                "text": step_text(step, currency),
+                "saves": step.saves,
+                "wait": step.wait,
+                "keeps": step.keeps,
+                "alone_saves": step.alone_saves,
+                "alone_keeps": step.alone_keeps,
             }
             for step in found.steps
         ],
-    }  # fmt: skip
+    }
 
 
 def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, Any]:
@@ -134,21 +154,26 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         "front": [_point(plan, each) for each in answer.front],
         "tuned": None if answer.tuned is None else _point(plan, answer.tuned),
         "nearest": near[0] if near else None,
-        "ideal": answer.ideal, "ideal_hours": answer.ideal_hours,
+        "ideal": answer.ideal,
+        "ideal_hours": answer.ideal_hours,
         "explained": _explained(answer.explained, currency),
-        "weeks": answer.weeks, "candidates": answer.candidates, "early": answer.early,
-    }  # fmt: skip
+        "weeks": answer.weeks,
+        "candidates": answer.candidates,
+        "early": answer.early,
+    }
 
 
 def so_far_values(found: SoFar) -> dict[str, Any]:
     """What is known of a study before its answer."""
     return {
-        "used": found.used, "budget": found.budget, "candidates": found.candidates,
+        "used": found.used,
+        "budget": found.budget,
+        "candidates": found.candidates,
         "stage": found.stage,
         "points": [
             {"money": money, "axis": axis, "keeps": keeps} for money, axis, keeps in found.points
         ],
-    }  # fmt: skip
+    }
 
 
 def _design_in(document: Mapping[str, Any], point: Mapping[str, Any]) -> Design:

@@ -39,11 +39,14 @@ def _options(answer: Mapping[str, Any]) -> list[Option]:
     near = nearest_in(points)
     return [
         Option(
-            point["name"] or "along the front", point["money"]["mean"] or 0.0, point["spoiled"],
-            point["standing"] == "kept", k in near,
+            point["name"] or "along the front",
+            point["money"]["mean"] or 0.0,
+            point["spoiled"],
+            point["standing"] == "kept",
+            k in near,
         )
         for k, point in enumerate(points)
-    ]  # fmt: skip
+    ]
 
 
 def _curve(found: Sequence[Choice]) -> list[dict[str, Any]]:
@@ -56,9 +59,11 @@ def _told(choice: Choice | None) -> dict[str, Any] | None:
     if choice is None:
         return None
     return {
-        "money": choice.money, "spoiled": choice.spoiled, "keeps": choice.keeps,
+        "money": choice.money,
+        "spoiled": choice.spoiled,
+        "keeps": choice.keeps,
         "places": list(choice.places),
-    }  # fmt: skip
+    }
 
 
 def together_values(
@@ -99,8 +104,12 @@ def together_values(
                 "pool": name,
                 "options": [
                     {
-                        "name": o.name, "money": o.money, "spoiled": o.spoiled, "keeps": o.keeps,
-                        "pool": point["pool"], "schedule": point["schedule"],
+                        "name": o.name,
+                        "money": o.money,
+                        "spoiled": o.spoiled,
+                        "keeps": o.keeps,
+                        "pool": point["pool"],
+                        "schedule": point["schedule"],
                     }
                     for o, point in zip(options, points_in(answer), strict=True)
                 ],
@@ -110,22 +119,25 @@ def together_values(
         "today": _told(today),
         "least": None if least is None else least.money,
         "unkept": [
-            name for name, options in zip(names, pools, strict=True)
+            name
+            for name, options in zip(names, pools, strict=True)
             if not any(option.keeps for option in options)
         ],
         "chosen": _told(chosen),
         "against_today": "" if chosen is None else text(today, chosen),
         "more": {
-            "amount": spend, "choice": _told(more),
+            "amount": spend,
+            "choice": _told(more),
             "text": text(base, more) if more else "Nothing that was found does more for it.",
         },
         "less": {
-            "amount": save, "choice": _told(less),
+            "amount": save,
+            "choice": _told(less),
             "text": text(base, less) if less else "Nothing that was found costs so little.",
         },
         "curve": _curve(every),
         "kept_curve": _curve(keeping),
-    }  # fmt: skip
+    }
 
 
 def with_chosen(document: Mapping[str, Any], together: Mapping[str, Any]) -> dict[str, Any]:

@@ -32,15 +32,27 @@ def read_list(text: str) -> list[ListedPerson]:
         group, person, host = (cells[name] for name in COLUMNS)
         number = whole_number(host)
         if not group or not person or not number:
-            faults.append(Fault(f"line {line}", "the row lacks a group, a person or a "
-                                "host number from 1", "mend or remove the row"))  # fmt: skip
+            faults.append(
+                Fault(
+                    f"line {line}",
+                    "the row lacks a group, a person or a host number from 1",
+                    "mend or remove the row",
+                )
+            )
             if len(faults) == _MOST_FAULTS:
                 break
             continue
         rows.append(ListedPerson(line, group, person, number))
         if len(rows) > MOST_ROWS:
-            raise PlanError([Fault(f"line {line}", f"a list has at most {MOST_ROWS:,} rows",
-                                   "a pool has no more hosts than that")])  # fmt: skip
+            raise PlanError(
+                [
+                    Fault(
+                        f"line {line}",
+                        f"a list has at most {MOST_ROWS:,} rows",
+                        "a pool has no more hosts than that",
+                    )
+                ]
+            )
     if faults:
         raise PlanError(faults)
     return rows
@@ -60,9 +72,13 @@ def assigned_from(
         if place is None:
             place = whole_number(row.person)
         if place is None or place < 1:
-            faults.append(Fault(f"line {row.line}", f"'{row.person}' is nobody in '{row.group}'",
-                                "give a number from 1, or a key of the directory group that "
-                                "the group follows"))  # fmt: skip
+            faults.append(
+                Fault(
+                    f"line {row.line}",
+                    f"'{row.person}' is nobody in '{row.group}'",
+                    "give a number from 1, or a key of the directory group that the group follows",
+                )
+            )
             continue
         found.append(Assigned(row.group, place, row.host))
     if faults:

@@ -85,17 +85,30 @@ def with_sheet(plan: Plan, sheet: PriceSheet) -> Plan:
     Raises PlanError where the currency is another one, or a place is not in the plan.
     """
     if sheet.currency != plan.currency:
-        raise PlanError([Fault("/currency", f"the sheet is in {sheet.currency}, the plan in "
-                               f"{plan.currency}", "bring a sheet in the plan's currency")]
-                        )  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    "/currency",
+                    f"the sheet is in {sheet.currency}, the plan in {plan.currency}",
+                    "bring a sheet in the plan's currency",
+                )
+            ]
+        )
     offers: dict[str, list[Offer]] = {}
     for each in sheet.offers:
         offers.setdefault(each.place, []).append(Offer(each.size, each.zones, each.hourly))
     strange = sorted(offers.keys() - {place.id for place in plan.places})
     if strange:
-        raise PlanError([Fault("/offers", f"there is no place '{name}' in this plan",
-                               "add the place first, or take its rows away")
-                         for name in strange])  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    "/offers",
+                    f"there is no place '{name}' in this plan",
+                    "add the place first, or take its rows away",
+                )
+                for name in strange
+            ]
+        )
     places = tuple(
         replace(place, offers=tuple(offers.get(place.id, place.offers))) for place in plan.places
     )
@@ -118,11 +131,15 @@ def differences(before: PriceSheet, after: PriceSheet) -> list[dict[str, str]]:
     """Every value that differs between two sheets: item, field, before and after ("" = none)."""
     old, new = _values_by_item(before), _values_by_item(after)
     return [
-        {"item": item, "field": field, "before": old.get((item, field), ""),
-         "after": new.get((item, field), "")}
+        {
+            "item": item,
+            "field": field,
+            "before": old.get((item, field), ""),
+            "after": new.get((item, field), ""),
+        }
         for item, field in dict.fromkeys([*old, *new])
         if old.get((item, field)) != new.get((item, field))
-    ]  # fmt: skip
+    ]
 
 
 def _values_by_item(sheet: PriceSheet) -> dict[tuple[str, str], str]:
@@ -146,8 +163,9 @@ def read_sheet(text: str) -> PriceSheet:
         try:
             values = from_json(text.lstrip("\ufeff").encode())
         except ValueError as error:
-            raise PlanError([Fault("", f"this is not JSON: {str(error)[:200]}",
-                                   "mend the text there")]) from error  # fmt: skip
+            raise PlanError(
+                [Fault("", f"this is not JSON: {str(error)[:200]}", "mend the text there")]
+            ) from error
         return sheet_from(values)
     return _from_csv(text)
 
@@ -214,8 +232,14 @@ def _nested(cells: Mapping[str, str]) -> dict[str, Any]:
 
 
 def _from_csv(text: str) -> PriceSheet:
-    values: dict[str, Any] = {"currency": "", "sizes": [], "disks": [], "offers": [],
-                              "licences": [], "prices": None}  # fmt: skip
+    values: dict[str, Any] = {
+        "currency": "",
+        "sizes": [],
+        "disks": [],
+        "offers": [],
+        "licences": [],
+        "prices": None,
+    }
     lines: dict[tuple[str, int], int] = {}
     faults: list[Fault] = []
     for line, cells in read_table(text, ("item",)):
@@ -230,11 +254,19 @@ def _from_csv(text: str) -> PriceSheet:
             lines[_LISTS[item], len(place)] = line
             place.append(_nested(given))
         elif item or given:
-            faults.append(Fault(f"line {line}", f"item is '{item}'",
-                                f"use sheet, other, {', '.join(_LISTS)}"))  # fmt: skip
+            faults.append(
+                Fault(f"line {line}", f"item is '{item}'", f"use sheet, other, {', '.join(_LISTS)}")
+            )
         if line > MOST_ROWS:
-            raise PlanError([Fault(f"line {line}", f"a sheet has at most {MOST_ROWS:,} rows",
-                                   "bring the rest in a second sheet")])  # fmt: skip
+            raise PlanError(
+                [
+                    Fault(
+                        f"line {line}",
+                        f"a sheet has at most {MOST_ROWS:,} rows",
+                        "bring the rest in a second sheet",
+                    )
+                ]
+            )
     if faults:
         raise PlanError(faults)
     licences = values.pop("licences")

@@ -56,8 +56,15 @@ def read_table(text: str, needed: Sequence[str]) -> Iterator[tuple[int, dict[str
         header = [unguarded(cell.strip()) for cell in next(reader, [])]
         missing = [name for name in needed if name not in header]
         if missing:
-            raise PlanError([Fault("line 1", f"the column {missing[0]} is missing",
-                                   f"begin with the line {','.join(needed)}")])  # fmt: skip
+            raise PlanError(
+                [
+                    Fault(
+                        "line 1",
+                        f"the column {missing[0]} is missing",
+                        f"begin with the line {','.join(needed)}",
+                    )
+                ]
+            )
         for cells in reader:
             if cells:
                 padded = [*cells, *[""] * (len(header) - len(cells))]
@@ -67,6 +74,12 @@ def read_table(text: str, needed: Sequence[str]) -> Iterator[tuple[int, dict[str
                 }
                 yield reader.line_num, found
     except csv.Error as error:
-        raise PlanError([Fault(f"line {reader.line_num}", f"this is no CSV: {error}",
-                               "mend the quotes, and keep cells below 131,072 characters")]
-                        ) from error  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    f"line {reader.line_num}",
+                    f"this is no CSV: {error}",
+                    "mend the quotes, and keep cells below 131,072 characters",
+                )
+            ]
+        ) from error

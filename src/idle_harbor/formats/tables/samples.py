@@ -48,16 +48,30 @@ def read_samples(text: str) -> Samples:
             if len(faults) == _MOST_FAULTS:
                 break
         if len(rows) > MOST_SAMPLES:
-            raise PlanError([Fault(f"line {line}", f"more than {MOST_SAMPLES:,} samples",
-                                   "bring fewer sessions, or every other sample")])  # fmt: skip
+            raise PlanError(
+                [
+                    Fault(
+                        f"line {line}",
+                        f"more than {MOST_SAMPLES:,} samples",
+                        "bring fewer sessions, or every other sample",
+                    )
+                ]
+            )
     if faults:
         raise PlanError(faults)
     if not rows:
         raise PlanError([Fault("", "there is no sample", "bring at least one row")])
     measured = [row.network for row in rows if row.network is not None]
     if measured and len(measured) < len(rows):
-        raise PlanError([Fault("", f"{len(measured)} of {len(rows)} rows have a network_mbit",
-                               "give it in every row, or in none")])  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    "",
+                    f"{len(measured)} of {len(rows)} rows have a network_mbit",
+                    "give it in every row, or in none",
+                )
+            ]
+        )
     return Samples(
         np.array([row.session for row in rows], dtype=np.int64),
         np.array([row.state for row in rows], dtype=np.int64),

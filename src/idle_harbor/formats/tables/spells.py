@@ -17,9 +17,13 @@ from idle_harbor.formats.tables.rows import read_table
 
 COLUMNS = ("person", "start", "end", "leaving")
 _WAYS = {
-    "sign off": SIGN_OFF, "sign_off": SIGN_OFF, "": SIGN_OFF, "disconnect": DISCONNECT,
-    "walk away": WALK_AWAY, "walk_away": WALK_AWAY,
-}  # fmt: skip
+    "sign off": SIGN_OFF,
+    "sign_off": SIGN_OFF,
+    "": SIGN_OFF,
+    "disconnect": DISCONNECT,
+    "walk away": WALK_AWAY,
+    "walk_away": WALK_AWAY,
+}
 _MOST_FAULTS = 20
 #: Away for as long as this, a person has gone home.
 _REST = 6 * HOUR

@@ -75,9 +75,15 @@ def simulate_week(body: WeekBody) -> Response:
     # A picture is whole only with the week that its lanes and waits are asked of.
     whole = body.preview or kept.week(key) is not None
     return computed(
-        "board", body, key, work, kind="week", whole=whole, keeps=not body.preview,
+        "board",
+        body,
+        key,
+        work,
+        kind="week",
+        whole=whole,
+        keeps=not body.preview,
         urgent=body.preview,
-    )  # fmt: skip
+    )
 
 
 @board.post("/range", responses={200: RangeAnswer, 204: None})
@@ -120,10 +126,12 @@ def _tell_range(given: Input, parts: Sequence[Mapping[str, Any]], whole: bool) -
 
 def _forgotten() -> Response:
     return problem(
-        "forgotten", 404, "This week is no longer in memory",
+        "forgotten",
+        404,
+        "This week is no longer in memory",
         "the details of a simulated week are kept for a while only",
         "ask with the plan",
-    )  # fmt: skip
+    )
 
 
 @board.get("/<input_hash>/lanes", responses={200: LanesAnswer, **described(404)})
@@ -139,18 +147,20 @@ def read_lanes(path: ResultPath, query: WindowQuery) -> Response:
 def simulate_lanes(body: WindowBody) -> Response:
     """The same, where the week is not in this server's memory: it is simulated anew."""
     kept = _again(body)
-    return nothing() if kept is None else json_response(
-        lanes_answer(kept.week, body.start, body.end)
-    )  # fmt: skip
+    return (
+        nothing() if kept is None else json_response(lanes_answer(kept.week, body.start, body.end))
+    )
 
 
 @board.post("/waiters", responses={200: WaitersAnswer, 204: None})
 def simulate_waiters(body: WindowBody) -> Response:
     """People who did not have a desktop at once, where the week is not in this server's memory."""
     kept = _again(body)
-    return nothing() if kept is None else json_response(
-        waiters_answer(kept.case, kept.week, body.start, body.end)
-    )  # fmt: skip
+    return (
+        nothing()
+        if kept is None
+        else json_response(waiters_answer(kept.case, kept.week, body.start, body.end))
+    )
 
 
 def _again(body: WindowBody) -> KeptWeek | None:

@@ -47,7 +47,17 @@ def where_of(document: Mapping[str, Any], pointer: str) -> str:
 
 
 _SINGULAR = {
-    "pools": "pool", "groups": "group", "sizes": "size", "places": "place", "disks": "disk",
-    "schedules": "schedule", "day_types": "day type", "bands": "band", "load_rules": "load rule",
-    "images": "image", "access": "access of", "hosts": "hosts:", "apps": "app",
-}  # fmt: skip
+    "pools": "pool",
+    "groups": "group",
+    "sizes": "size",
+    "places": "place",
+    "disks": "disk",
+    "schedules": "schedule",
+    "day_types": "day type",
+    "bands": "band",
+    "load_rules": "load rule",
+    "images": "image",
+    "access": "access of",
+    "hosts": "hosts:",
+    "apps": "app",
+}

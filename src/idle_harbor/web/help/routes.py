@@ -20,12 +20,16 @@ help_ = view("help", "")
 def _hints() -> str:
     fields = [
         HintModel(
-            path=field.path, unit=field.about.unit, default=str(field.default),
-            low=field.about.low, high=field.about.high, meaning=field.about.meaning,
+            path=field.path,
+            unit=field.about.unit,
+            default=str(field.default),
+            low=field.about.low,
+            high=field.about.high,
+            meaning=field.about.meaning,
             source=field.about.source,
         )
         for field in plan_fields()
-    ]  # fmt: skip
+    ]
     choices = {f.path: dict(f.about.choices) for f in plan_fields() if f.about.choices is not None}
     zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
     return HintsAnswer(fields=fields, choices=choices, zones=[*zones, "UTC"]).model_dump_json()

@@ -60,9 +60,12 @@ def read_sizing(body: SizingBody) -> Response:
     check_sizing(plan, pool, wish)
     key = input_hash(sent, kind="sizing", pool=pool.id, wish=asdict(wish))
     return computed(
-        "sizing", body, key, lambda: sizing_answer(plan, sizing_of(plan, pool, wish), wish),
+        "sizing",
+        body,
+        key,
+        lambda: sizing_answer(plan, sizing_of(plan, pool, wish), wish),
         urgent=True,
-    )  # fmt: skip
+    )
 
 
 @hosts.post("/kinds", responses={200: KindsAnswer, 204: None})
@@ -134,8 +137,15 @@ def take_samples(body: SamplesBody) -> Response:
     plan = checked_body(body).plan
     like = next((p for p in plan.profiles if p.id == body.like), None)
     if like is None:
-        raise PlanError([Fault("/profiles", f"there is no workload profile '{body.like}'",
-                               "name one that exists")])  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    "/profiles",
+                    f"there is no workload profile '{body.like}'",
+                    "name one that exists",
+                )
+            ]
+        )
     measured = profile_from_samples(like, read_samples(body.text), body.source)
     profiles = (*plan.profiles, replace(measured, id=body.new))
     return json_response({"plan": edited(replace(plan, profiles=profiles))})

@@ -92,9 +92,12 @@ def follow_jobs() -> Response:
     streams = current_app.extensions.get("streams")
     if streams is None or streams.full:
         return problem(
-            "busy", 503, "No more streams", "as many pages listen as may",
+            "busy",
+            503,
+            "No more streams",
+            "as many pages listen as may",
             "this page looks by itself now and then",
-        )  # fmt: skip
+        )
     # Of no length that is known beforehand.
     response = Response((part for part in (b": here\n\n",)), mimetype="text/event-stream")
     response.headers["Cache-Control"] = "no-store"

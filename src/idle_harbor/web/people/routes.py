@@ -83,17 +83,28 @@ def _read(body: CrowdBody) -> tuple[Sent, Plan, Horizon]:
     plan = sent.plan if body.what_if is None else checked(body.what_if.done(sent.plan))
     zone = body.zone or (plan.sites[0].time_zone if plan.sites else "UTC")
     if not zone_exists(zone):
-        raise PlanError([Fault("", f"'{zone}' is not a time zone that is known here",
-                               "use an IANA name such as Europe/Dublin")])  # fmt: skip
+        raise PlanError(
+            [
+                Fault(
+                    "",
+                    f"'{zone}' is not a time zone that is known here",
+                    "use an IANA name such as Europe/Dublin",
+                )
+            ]
+        )
     return sent, plan, crowd_horizon(zone, body.first or week_start(plan.week_of), body.days)
 
 
 def _named(kind: str, body: CrowdBody, sent: Sent, horizon: Horizon) -> str:
     begin = str(horizon.counted_dates[0])
     return input_hash(
-        sent, kind=kind, zone=horizon.zone, first=begin, days=horizon.days,
+        sent,
+        kind=kind,
+        zone=horizon.zone,
+        first=begin,
+        days=horizon.days,
         what_if=None if body.what_if is None else asdict(body.what_if),
-    )  # fmt: skip
+    )
 
 
 @people.post("/crowd", responses={200: CrowdAnswer, 204: None})

@@ -177,10 +177,12 @@ def save_plan(path: PlanPath, body: SaveBody) -> Response:
     base = _base_revision()
     if base is None:
         return problem(
-            "no-base", 428, "Which revision is this based on?",
+            "no-base",
+            428,
+            "Which revision is this based on?",
             "saving needs the header If-Match with the number of the revision that was edited",
             "read the plan first and send its ETag back",
-        )  # fmt: skip
+        )
     document = to_values(body.plan)
     try:
         row = database().save(
@@ -210,21 +212,30 @@ def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Respo
     found = changes(_plan_values(before), yours, _plan_values(newest))
     differing = [
         ChangeModel(
-            path=change.path, base=_text(change.base), yours=_text(change.yours),
-            theirs=_text(change.theirs), by=change.by,
+            path=change.path,
+            base=_text(change.base),
+            yours=_text(change.yours),
+            theirs=_text(change.theirs),
+            by=change.by,
         )
         for change in islice(found, _MOST_CHANGES)
-    ]  # fmt: skip
+    ]
     return respond(
         StaleProblem(
-            type="/problems/stale-save", title="Somebody saved in the meantime", status=412,
+            type="/problems/stale-save",
+            title="Somebody saved in the meantime",
+            status=412,
             detail=f"your edit is based on revision {base}; {newest['author']} saved revision "
             f"{latest} since: {newest['words'] or 'without a word'}",
             remedy="look at what differs and choose how to go on; your edit is kept",
-            base=base, latest=latest, author=newest["author"], words=newest["words"],
-            changes=differing, more=sum(1 for _ in found),
+            base=base,
+            latest=latest,
+            author=newest["author"],
+            words=newest["words"],
+            changes=differing,
+            more=sum(1 for _ in found),
         )
-    )  # fmt: skip
+    )
 
 
 @plans.post("/<int:plan_id>/merge", responses={200: MergedPlan, **described(404, 503)})

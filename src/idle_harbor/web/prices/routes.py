@@ -31,8 +31,9 @@ from idle_harbor.web.shared.view import view
 prices = view("prices")
 
 
-def _with_sheet(body: SheetBody | FeedBody, sheet_for: Callable[[PriceSheet], PriceSheet]
-                ) -> Response:  # fmt: skip
+def _with_sheet(
+    body: SheetBody | FeedBody, sheet_for: Callable[[PriceSheet], PriceSheet]
+) -> Response:
     plan = checked_body(body).plan
     before = sheet_of(plan)
     after = with_sheet(plan, sheet_for(before))

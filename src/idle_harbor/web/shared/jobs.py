@@ -55,9 +55,12 @@ def told_so_far(
     row = jobs.job(job_id)
     if row["kind"] != kind:
         return problem(
-            "other-kind", 409, "This job is of another kind", f"job {job_id} is a {row['kind']}",
+            "other-kind",
+            409,
+            "This job is of another kind",
+            f"job {job_id} is a {row['kind']}",
             "ask for what it is about",
-        )  # fmt: skip
+        )
     whole = row["state"] == "done"
     # The whole is made of all parts, whatever the page has had of them.
     parts = jobs.parts(job_id, 0 if whole else since)

@@ -58,10 +58,14 @@ def problem(
     ]
     return respond(
         Problem(
-            type=f"/problems/{kind}", title=title, status=status, detail=detail, remedy=remedy,
+            type=f"/problems/{kind}",
+            title=title,
+            status=status,
+            detail=detail,
+            remedy=remedy,
             faults=listed,
         )
-    )  # fmt: skip
+    )
 
 
 def refused_plan(faults: tuple[Fault, ...]) -> Response:
@@ -85,9 +89,13 @@ def invalid_request(error: ValidationError) -> Response:
         return refused_plan(inner)
     first = faults[0]
     return problem(
-        "bad-request", 422, "The request is not understood",
-        f"{first.pointer}: {first.message}", first.remedy, faults,
-    )  # fmt: skip
+        "bad-request",
+        422,
+        "The request is not understood",
+        f"{first.pointer}: {first.message}",
+        first.remedy,
+        faults,
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -110,46 +118,54 @@ class _Told:
 
 
 _TOLD: dict[type[Exception], _Told] = {
-    UnknownNameError: _Told(
-        "unknown-name", 422, "No such {error.kind}", "choose one that exists"
-    ),
+    UnknownNameError: _Told("unknown-name", 422, "No such {error.kind}", "choose one that exists"),
     UnknownPartsError: _Told(
-        "unknown-parts", 422, "Parts of this plan are not known here any more",
+        "unknown-parts",
+        422,
+        "Parts of this plan are not known here any more",
         "send the plan as a whole",
     ),
     Busy: _Told(
-        "busy", 503, "Many simulations are under way",
-        "this page asks again by itself; fewer at once are answered sooner", again=True,
+        "busy",
+        503,
+        "Many simulations are under way",
+        "this page asks again by itself; fewer at once are answered sooner",
+        again=True,
     ),
-    NoSuchPlan: _Told(
-        "no-such-plan", 404, "No such plan", "open the list of plans and choose"
-    ),
+    NoSuchPlan: _Told("no-such-plan", 404, "No such plan", "open the list of plans and choose"),
     ImportUnderWay: _Told(
-        "import-under-way", 409, "Another import is under way",
+        "import-under-way",
+        409,
+        "Another import is under way",
         "stop it, or wait until it is done",
     ),
     NotReady: _Told(
         "import-not-ready", 409, "This import cannot be applied", "read the file again"
     ),
-    NoSuchJob: _Told(
-        "no-such-job", 404, "No such job", "look at the list of jobs"
-    ),
+    NoSuchJob: _Told("no-such-job", 404, "No such job", "look at the list of jobs"),
     TooManyJobs: _Told(
         "too-many-jobs", 429, "Too many jobs", "stop one, or wait until one is done", again=True
     ),
     StoreGone: _Told(
-        "database-gone", 503, "The database does not answer",
+        "database-gone",
+        503,
+        "The database does not answer",
         "your edit is kept on this page; it can be saved once the database is back",
     ),
     StoreBusy: _Told(
-        "database-busy", 503, "The database could not do this now",
-        "nothing was changed; try again in a moment, your edit is kept on this page", again=True,
+        "database-busy",
+        503,
+        "The database could not do this now",
+        "nothing was changed; try again in a moment, your edit is kept on this page",
+        again=True,
     ),
     StoreFull: _Told(
-        "database-full", 507, "The database cannot take this",
+        "database-full",
+        507,
+        "The database cannot take this",
         "nothing was changed; ask whoever runs it to make room, your edit is kept here",
     ),
-}  # fmt: skip
+}
 
 
 def register(app: Flask) -> None:
@@ -162,9 +178,13 @@ def register(app: Flask) -> None:
     @app.errorhandler(TooMuchError)
     def _much(error: TooMuchError) -> Response:
         return problem(
-            "too-much", 422, "This would take too long", error.fault.message, error.fault.remedy,
+            "too-much",
+            422,
+            "This would take too long",
+            error.fault.message,
+            error.fault.remedy,
             (error.fault,),
-        )  # fmt: skip
+        )
 
     for kind, told in _TOLD.items():
         app.register_error_handler(kind, told.answer)
@@ -179,9 +199,11 @@ def register(app: Flask) -> None:
         response = make_response(error.get_response())
         status = HTTPStatus(error.code or 500)
         body = Problem(
-            type="about:blank", title=status.phrase, status=status.value,
+            type="about:blank",
+            title=status.phrase,
+            status=status.value,
             detail=str(error.description or status.description),
-        )  # fmt: skip
+        )
         response.data = body.model_dump_json()
         response.mimetype = MEDIA_TYPE
         return response
@@ -190,12 +212,20 @@ def register(app: Flask) -> None:
     def _unforeseen(error: Exception) -> Response:
         _log.exception("unforeseen error", exc_info=error)
         return problem(
-            "internal", 500, "Something went wrong here", "the server met an error of its own",
+            "internal",
+            500,
+            "Something went wrong here",
+            "the server met an error of its own",
             "try again; if it comes back, the server's log has the details",
-        )  # fmt: skip
+        )
 
 
 def described(*statuses: int) -> dict[Any, Any]:
     """Response table entries for problems of these statuses."""
-    return {status: {"content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
-                     "description": HTTPStatus(status).phrase} for status in statuses}  # fmt: skip
+    return {
+        status: {
+            "content": {MEDIA_TYPE: {"schema": {"$ref": "#/components/schemas/Problem"}}},
+            "description": HTTPStatus(status).phrase,
+        }
+        for status in statuses
+    }

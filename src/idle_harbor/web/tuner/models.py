@@ -41,16 +41,20 @@ class StudyBody(PoolBody):
 
     weeks: list[CountedModel] = Field(default_factory=list, max_length=MOST_WEEKS)
     free: list[Freedom] | None = Field(
-        None, min_length=1, max_length=len(FREEDOMS),
+        None,
+        min_length=1,
+        max_length=len(FREEDOMS),
         description="What may change: everything where it is left out.",
-    )  # fmt: skip
+    )
     locked: list[str] = Field(default_factory=list, max_length=60)
     within: list[WithinModel] = Field(default_factory=list, max_length=60)
     axis: Axis = "wait_p95_seconds"
     budget: int = Field(
-        3_000, ge=LEAST_EACH, le=MOST_BUDGET,
+        3_000,
+        ge=LEAST_EACH,
+        le=MOST_BUDGET,
         description=f"Weeks of candidates, at least {LEAST_EACH} for each week that counts.",
-    )  # fmt: skip
+    )
     seed: int = Field(1, ge=1, le=2**31)
     seconds: int | None = Field(
         None, ge=1, le=MOST_SECONDS, description="Seconds after which it is ended early."
@@ -60,8 +64,10 @@ class StudyBody(PoolBody):
     def _weeks_reach(self) -> StudyBody:
         least = LEAST_EACH * len(self.weeks)
         if self.budget < least:
-            raise ValueError(f"a study in which {len(self.weeks)} weeks count takes {least} weeks "
-                             "of candidates at least")  # fmt: skip
+            raise ValueError(
+                f"a study in which {len(self.weeks)} weeks count takes {least} weeks "
+                "of candidates at least"
+            )
         return self
 
 

@@ -48,9 +48,12 @@ class OtherStudies(Exception):
 def other_studies(error: OtherStudies) -> Response:
     """A problem in place of a comparison."""
     return problem(
-        "other-studies", 409, "These studies cannot be put beside each other", str(error),
+        "other-studies",
+        409,
+        "These studies cannot be put beside each other",
+        str(error),
         error.remedy,
-    )  # fmt: skip
+    )
 
 
 class PlanQuery(Model):
@@ -73,12 +76,18 @@ def what_may_be_asked(body: PoolBody) -> Response:
             ],
             "least_each": LEAST_EACH,
             "turnable": [
-                {"path": each.path, "meaning": each.meaning, "unit": each.unit,
-                 "belongs": each.belongs, "places": each.places, "today": list(each.today)}
+                {
+                    "path": each.path,
+                    "meaning": each.meaning,
+                    "unit": each.unit,
+                    "belongs": each.belongs,
+                    "places": each.places,
+                    "today": list(each.today),
+                }
                 for each in fields
             ],
         }
-    )  # fmt: skip
+    )
 
 
 @tuner.post("", responses={200: Part, **described(429, 503)})
@@ -89,11 +98,16 @@ def ask_for_study(body: StudyBody) -> Response:
     plan = checked_body(body).plan
     weeks = tuple(Counted(w.name, w.monday, w.weight) for w in body.weeks) or ordinary(plan)
     question = Question(
-        body.pool, weeks, tuple(dict.fromkeys(body.free or FREEDOMS)),
+        body.pool,
+        weeks,
+        tuple(dict.fromkeys(body.free or FREEDOMS)),
         tuple(sorted(set(body.locked))),
-        tuple((each.path, each.low, each.high) for each in body.within), body.axis, body.budget,
-        body.seed, body.seconds,
-    )  # fmt: skip
+        tuple((each.path, each.low, each.high) for each in body.within),
+        body.axis,
+        body.budget,
+        body.seed,
+        body.seconds,
+    )
     turnable_in(plan, body.pool)  # raises for a pool that is not there
     by = asker(body, "tuner", pool=body.pool)
     return as_job(study_wish(plan, question, by, body.plan_id))
@@ -107,12 +121,15 @@ def list_studies(query: PlanQuery) -> Response:
         result: dict[str, Any] = row["result"] or {}
         tuned = result.get("tuned")
         today = result.get("current")
-        found.append({
-            "job": job_values(row), "question": row["question"],
-            "verdict": result.get("verdict", ""),
-            "today": today["money"]["mean"] if today else None,
-            "tuned": tuned["money"]["mean"] if tuned else None,
-        })  # fmt: skip
+        found.append(
+            {
+                "job": job_values(row),
+                "question": row["question"],
+                "verdict": result.get("verdict", ""),
+                "today": today["money"]["mean"] if today else None,
+                "tuned": tuned["money"]["mean"] if tuned else None,
+            }
+        )
     return json_response({"studies": found})
 
 
@@ -159,8 +176,10 @@ def weigh_studies(body: TogetherBody) -> Response:
     )
 
 
-@tuner.get("/<int:job_id>/against/<int:other_id>",
-           responses={200: AgainstAnswer, **described(404, 409, 503)})  # fmt: skip
+@tuner.get(
+    "/<int:job_id>/against/<int:other_id>",
+    responses={200: AgainstAnswer, **described(404, 409, 503)},
+)
 def compare_studies(path: AgainstPath) -> Response:
     """What one study found otherwise than another, and what was asked otherwise."""
     one, two = _done(path.job_id), _done(path.other_id)

@@ -80,8 +80,11 @@ def test_what_is_not_there_is_told():
         does(small(), "split-band", schedule="main", day_type="holiday", at="09:00")
     with pytest.raises(UnknownNameError, match="no schedule called 'other'"):
         does(small(), "give-date-rules", schedule="other", date="2027-03-03")
-    for verb, values in (("remove-group", {"group": "x"}), ("remove-size", {"size": "x"}),
-                         ("rename-group", {"group": "x", "to": "y"})):  # fmt: skip
+    for verb, values in (
+        ("remove-group", {"group": "x"}),
+        ("remove-size", {"size": "x"}),
+        ("rename-group", {"group": "x", "to": "y"}),
+    ):
         with pytest.raises(UnknownNameError, match="called 'x'"):
             does(small(), verb, **values)
     with pytest.raises(PlanError, match="move-band"):
@@ -134,8 +137,9 @@ def _names_of_groups(plan):
     values = to_values(plan)
     names = [group["id"] for group in values["groups"]]
     names += [each["group"] for each in values["access"]]
-    names += [name for key in ("events", "overlaps") for each in values[key]
-              for name in each["groups"]]  # fmt: skip
+    names += [
+        name for key in ("events", "overlaps") for each in values[key] for name in each["groups"]
+    ]
     names += [each["group"] for pool in values["pools"] for each in pool["assigned"]]
     return {f'"{name}"' for name in names}
 
@@ -173,9 +177,10 @@ def test_a_pool_goes_with_what_was_for_it_alone():
     first, second = values["pools"][0], values["pools"][1]
     licence = {"id": "a", "monthly": "5", "pools": [first["id"]]}
     values["prices"]["licences"] = [
-        licence, licence | {"id": "b", "pools": [first["id"], second["id"]]},
+        licence,
+        licence | {"id": "b", "pools": [first["id"], second["id"]]},
         licence | {"id": "c", "pools": []},
-    ]  # fmt: skip
+    ]
     plan = plan_of(values)
     left = does(plan, "remove-pool", pool=first["id"])
     assert edited(left)
@@ -183,8 +188,9 @@ def test_a_pool_goes_with_what_was_for_it_alone():
     assert first["id"] not in [each.pool for each in left.access]
     # One for this pool alone would be for every pool, were it kept without a name.
     assert [(each.id, each.pools) for each in left.prices.licences] == [
-        ("b", (second["id"],)), ("c", ()),
-    ]  # fmt: skip
+        ("b", (second["id"],)),
+        ("c", ()),
+    ]
     shared = replace(plan, pools=(plan.pools[0], replace(plan.pools[1], schedule="office")))
     assert plan.pools[0].schedule == "office"
     assert "office" in [s.id for s in does(shared, "remove-pool", pool="office").schedules]
@@ -196,8 +202,9 @@ def test_a_size_is_extended_by_what_changes_as_little_as_can_be():
     first = plan.sizes[0]
 
     def extended(by, plan=plan):
-        return next(s for s in does(plan, "extend-size", size=first.id, by=by).sizes
-                    if s.id == first.id)  # fmt: skip
+        return next(
+            s for s in does(plan, "extend-size", size=first.id, by=by).sizes if s.id == first.id
+        )
 
     assert extended("machine").machine == Machine(8, 8 * first.hourly)
     free = extended("free").free
@@ -266,8 +273,14 @@ def test_a_pool_takes_a_size_with_its_limit_and_the_hosts_that_surge_does_not_br
     assert (pool.size, pool.session_limit, pool.hosts.standing) == ("ketch", 29, 42)
     assert edited(taken) and taken.pools[1:] == plan.pools[1:]
     surging = replace(office, hosts=replace(office.hosts, surge=50))
-    few = does(replace(plan, pools=(surging, *plan.pools[1:])), "take-size", pool="office",
-               size="ketch", session_limit=29, hosts=42)  # fmt: skip
+    few = does(
+        replace(plan, pools=(surging, *plan.pools[1:])),
+        "take-size",
+        pool="office",
+        size="ketch",
+        session_limit=29,
+        hosts=42,
+    )
     assert (few.pools[0].hosts.standing, few.pools[0].hosts.surge) == (0, 50)
     with pytest.raises(UnknownNameError, match="pool"):
         does(plan, "take-size", pool="x", size="ketch", session_limit=1, hosts=1)
@@ -278,8 +291,10 @@ def test_a_pool_takes_a_size_with_its_limit_and_the_hosts_that_surge_does_not_br
 def test_reach_is_between_the_neighbours():
     bands = small().schedules[0].day_types[0].bands
     assert [band_reach_of(bands, k) for k in range(3)] == [
-        (0, 0), (300, 17 * 3600 - 300), (7 * 3600 + 2100, 86_400 - 300),
-    ]  # fmt: skip
+        (0, 0),
+        (300, 17 * 3600 - 300),
+        (7 * 3600 + 2100, 86_400 - 300),
+    ]
 
 
 def pattern_of(plan, group, pattern):
@@ -376,8 +391,15 @@ def test_where_nobody_leaves_otherwise_the_others_share_alike():
 
 
 def test_a_what_if_multiplies_who_comes_of_a_grown_company():
-    plan = does(small(), "add-what-if", event="fair", first="2027-03-08", attendance=0.9,
-                growth=0.1, shift_minutes=-30)  # fmt: skip
+    plan = does(
+        small(),
+        "add-what-if",
+        event="fair",
+        first="2027-03-08",
+        attendance=0.9,
+        growth=0.1,
+        shift_minutes=-30,
+    )
     event = plan.events[-1]
     assert (event.factor, event.shift_minutes, event.groups) == (0.99, -30, ())
     assert (event.when.first, event.when.last) == (date(2027, 3, 8), date(2027, 3, 14))
@@ -409,8 +431,17 @@ def test_a_group_comes_with_what_it_needs():
     ],
 )
 def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):
-    facts = {"people": 40, "zone": "Europe/Lisbon", "start": start, "hours": 8, "vcpu": 8,
-             "memory_gib": 32, "hourly": "0.40", "hosts": 6, "session_limit": 12}  # fmt: skip
+    facts = {
+        "people": 40,
+        "zone": "Europe/Lisbon",
+        "start": start,
+        "hours": 8,
+        "vcpu": 8,
+        "memory_gib": 32,
+        "hourly": "0.40",
+        "hosts": 6,
+        "session_limit": 12,
+    }
     plan = does(plan_of({"name": "Empty", "week_of": "2027-03-01"}), "begin-plan", **facts)
     assert starts(plan) == begins and edited(plan)
     assert plan.pools[0].hosts.standing == 6 and plan.pools[0].session_limit == 12
@@ -427,8 +458,11 @@ def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):
 
 def test_a_pool_of_another_kind_loses_what_that_kind_cannot_have():
     given = document()
-    given["pools"][0] |= {"hosts": {"standing": 5, "surge": 3, "throwaway": True},
-                          "session_limit": 12, "reset_seconds": 60}  # fmt: skip
+    given["pools"][0] |= {
+        "hosts": {"standing": 5, "surge": 3, "throwaway": True},
+        "session_limit": 12,
+        "reset_seconds": 60,
+    }
     shared, name = plan_of(given), given["pools"][0]["id"]
     lent = does(shared, "set-kind", pool=name, kind="lent").pools[0]
     assert (lent.kind, lent.session_limit, lent.reset_seconds) == ("lent", 1, 60)

@@ -43,8 +43,9 @@ def test_a_copy_has_the_rules_and_no_day_and_changes_no_date():
 def test_a_kind_of_day_is_called_otherwise():
     plan = small()
     assert list(kinds(does(plan, "rename-day-type", day_type="workday", to="office-day"))) == [
-        "office-day", "rest-day",
-    ]  # fmt: skip
+        "office-day",
+        "rest-day",
+    ]
     assert does(plan, "rename-day-type", day_type="workday", to="workday") == plan
     with pytest.raises(PlanError, match="called 'rest-day' already"):
         does(plan, "rename-day-type", day_type="workday", to="rest-day")
@@ -99,8 +100,12 @@ def test_a_stretch_ends_with_all_dates():
 
 def test_a_date_begins_with_the_rules_that_it_has():
     given = document()
-    storm = {"id": "storm", "weekdays": [], "bands": [{"from": "00:00", "floor": 9}],
-             "ranges": [{"from": "2027-03-01", "to": "2027-03-07"}]}  # fmt: skip
+    storm = {
+        "id": "storm",
+        "weekdays": [],
+        "bands": [{"from": "00:00", "floor": 9}],
+        "ranges": [{"from": "2027-03-01", "to": "2027-03-07"}],
+    }
     given["schedules"][0]["day_types"].append(storm)
     plan = does(plan_of(given), "give-date-rules", date="2027-03-03", like="storm")
     assert kinds(plan)["day-2027-03-03"].bands[0].floor == 9

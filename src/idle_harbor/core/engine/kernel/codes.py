@@ -37,10 +37,32 @@ POWERED, BOOTED = range(2)
 # ``queued`` counts hosts that wait to be started, ``behind`` people at work behind a slow line on
 # hosts that are not strained, ``network`` mean Mbit/s, ``spent`` hosts without CPU credits, and
 # ``standing`` and ``surge`` the hosts that exist.
-(L_ACTIVE, L_IDLE, L_DISCONNECTED, L_WAITING, L_READY, L_DRAINING, L_STARTING, L_STOPPING,
- L_ON_DRAINING, L_LOGONS, L_WORKING, L_STRAINED, L_OCCUPIED, L_LEAST_ACTIVE,
- L_LEAST_ALL, L_ALL, L_CREATING, L_RESETTING, L_QUEUED, L_BEHIND, L_NETWORK, L_SPENT,
- L_STANDING, L_SURGE) = range(24)  # fmt: skip
+(
+    L_ACTIVE,
+    L_IDLE,
+    L_DISCONNECTED,
+    L_WAITING,
+    L_READY,
+    L_DRAINING,
+    L_STARTING,
+    L_STOPPING,
+    L_ON_DRAINING,
+    L_LOGONS,
+    L_WORKING,
+    L_STRAINED,
+    L_OCCUPIED,
+    L_LEAST_ACTIVE,
+    L_LEAST_ALL,
+    L_ALL,
+    L_CREATING,
+    L_RESETTING,
+    L_QUEUED,
+    L_BEHIND,
+    L_NETWORK,
+    L_SPENT,
+    L_STANDING,
+    L_SURGE,
+) = range(24)
 LEVELS = 24
 #: Levels that count hosts on the bill.
 POWERED_LEVELS = (L_READY, L_DRAINING, L_RESETTING, L_STARTING, L_STOPPING)
@@ -56,8 +78,16 @@ OUT_PENDING, OUT_CONNECTED, OUT_REFUSED, OUT_RECONNECTED, OUT_LOST = range(5)
 RETURN_NONE, RETURN_KEPT, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(5)
 
 # What the signal of a load rule is: a level, or what is worked out of several
-(SIGNAL_LEVEL, SIGNAL_CPU, SIGNAL_MEMORY, SIGNAL_SLOTS, SIGNAL_FREE, SIGNAL_PER_HOST,
- SIGNAL_STRAINED, SIGNAL_LOGON) = range(8)  # fmt: skip
+(
+    SIGNAL_LEVEL,
+    SIGNAL_CPU,
+    SIGNAL_MEMORY,
+    SIGNAL_SLOTS,
+    SIGNAL_FREE,
+    SIGNAL_PER_HOST,
+    SIGNAL_STRAINED,
+    SIGNAL_LOGON,
+) = range(8)
 
 # Event classes: the order within one second
 E_LOGON_DONE, E_TIMER, E_HOST, E_BACK = range(4)

@@ -371,10 +371,21 @@ class World:
 RESULT, PERSON, HOST, POWER, WIDE, PROFILE, BIN, DRILL, ACTION, LANE, SIGNAL, LOAD, WORLD = (
     layout(each)
     for each in (
-        Result, Person, Host, Power, Wide, Draws, Bin, DrillRow, ActionRow, LaneRow, SignalRow,
-        LoadRow, World,
+        Result,
+        Person,
+        Host,
+        Power,
+        Wide,
+        Draws,
+        Bin,
+        DrillRow,
+        ActionRow,
+        LaneRow,
+        SignalRow,
+        LoadRow,
+        World,
     )
-)  # fmt: skip
+)
 BIN_BYTES = BIN.itemsize
 WORLD_TYPE = from_dtype(WORLD)
 world_at = record_at(WORLD_TYPE)

@@ -83,9 +83,13 @@ class BeginPlan:
         )
         groups = (*plan.groups, group)
         pool = Pool(
-            "shared", self.zone, size, schedule=schedule, hosts=Hosts(standing=self.hosts),
+            "shared",
+            self.zone,
+            size,
+            schedule=schedule,
+            hosts=Hosts(standing=self.hosts),
             session_limit=self.session_limit,
-        )  # fmt: skip
+        )
         return replace(
             plan,
             sites=plan.sites if site else (*plan.sites, new),

@@ -69,8 +69,9 @@ def breaks_of(pattern: Pattern) -> list[BreakRoom]:
     return found
 
 
-def _with_pattern(plan: Plan, group: str, pattern: str, change: Callable[[Pattern], Pattern]
-                  ) -> Plan:  # fmt: skip
+def _with_pattern(
+    plan: Plan, group: str, pattern: str, change: Callable[[Pattern], Pattern]
+) -> Plan:
     def on_group(found: Group) -> Group:
         demand = found.demand
         if not isinstance(demand, Headcount):
@@ -98,9 +99,14 @@ class AddBreak:
     def _more(self, pattern: Pattern) -> Pattern:
         if len(pattern.breaks) >= MOST_BREAKS:
             raise PlanError(
-                [Fault("/groups", f"'{pattern.id}' has {MOST_BREAKS} breaks already",
-                       "take one of them away first")]
-            )  # fmt: skip
+                [
+                    Fault(
+                        "/groups",
+                        f"'{pattern.id}' has {MOST_BREAKS} breaks already",
+                        "take one of them away first",
+                    )
+                ]
+            )
         begins = [pattern.break_start(pause) for pause in pattern.breaks]
         edges = [pattern.start.spread.mean, *begins, end_of(pattern)]
         gaps = [after - before for before, after in pairwise(edges)]

@@ -28,9 +28,14 @@ class AddTarget:
             free = [band for band in day_type.bands if band.start not in taken]
             if not free:
                 raise PlanError(
-                    [Fault("/schedules", "every band has its hosts ready by its beginning",
-                           "change one of these")]
-                )  # fmt: skip
+                    [
+                        Fault(
+                            "/schedules",
+                            "every band has its hosts ready by its beginning",
+                            "change one of these",
+                        )
+                    ]
+                )
             band = max(free, key=lambda each: (each.floor, each.floor_share))
             target = ReadyBy(band.start, max(band.floor, 1), band.floor_share)
             targets = sorted((*day_type.ready_by, target), key=lambda each: each.at)
