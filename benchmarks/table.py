@@ -12,6 +12,7 @@ from benchmarks.people import time_draws
 from benchmarks.plain_week import compare_plain_week
 from benchmarks.starting import measure_starts
 from benchmarks.studies import time_studies
+from benchmarks.verbs import time_verbs
 from benchmarks.weeks import time_weeks
 
 # isort: on
@@ -107,6 +108,13 @@ def main() -> None:
     pace = measured.lanes.a_second
     _row("lanes of 300 hosts, frames a second", "≥ 58", f"{pace:.1f}", pace >= 58)
     told = [*long_work(), studies()]
+    for verb in time_verbs():
+        _row(
+            f"verb {verb.name}",
+            f"≤ {verb.bar} × numpy",
+            f"{verb.ratio:.1f} ×",
+            verb.ratio <= verb.bar,
+        )
     first, later = measure_starts()
     _row("later starts", "≤ 5 s", f"{later.seconds:.1f} s", later.seconds <= 5)
     print()

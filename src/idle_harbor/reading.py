@@ -16,15 +16,28 @@ _zones: list[ZoneInfo] = []
 
 
 #: What is read only once somebody asks for what needs it: of Python's own library, and of ours.
-_LATER = ("email.policy", "idle_harbor.jobs.asking", "idle_harbor.jobs.imports", "psycopg_pool")
+_LATER = (
+    "email.policy",
+    "idle_harbor.formats.plan.building",
+    "idle_harbor.jobs.asking",
+    "idle_harbor.jobs.imports",
+    "psycopg_pool",
+    "pydantic.dataclasses",
+)
 _CODECS = ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii")
 
 
 def read_ahead(user: str, *modules: str) -> None:
     """Read what would be read at some later time, and that user may not read by then; ``modules``
     are some that this process needs besides."""
-    from idle_harbor.core.calendar.occasions import countries, holiday_calendar
+    from idle_harbor.core.calendar.occasions import (
+        countries,
+        holiday_calendar,
+        regions_of,
+    )
+    from idle_harbor.core.compiled import entries_ready
     from idle_harbor.formats.directory.scim_people import scim_models
+    from idle_harbor.formats.plan.reader import plan_reader
 
     if not may_read(user, _folders("tzdata") + [p for p in map(Path, TZPATH) if p.is_dir()]):
         _zones.extend(ZoneInfo(name) for name in available_timezones())
@@ -32,12 +45,15 @@ def read_ahead(user: str, *modules: str) -> None:
         scim_models()
     if not may_read(user, _folders("holidays")):
         for country, regions in countries().items():
+            regions_of(country)
             for region in (None, *regions):
                 holiday_calendar(country, region)
     # What version this is is a hash of what it is made of.
     engine_version()
+    plan_reader()
     for name in (*_LATER, *modules):
         import_module(name)
+    entries_ready()
     for name in _CODECS:
         codecs.lookup(name)
 

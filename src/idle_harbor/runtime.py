@@ -29,17 +29,22 @@ def _processor() -> str:
     return "".join(line for line in lines[:40] if line.startswith(("model name", "flags")))
 
 
-@lru_cache(maxsize=1)
-def engine_version() -> str:
-    """Hash of everything that compiled results depend on."""
+@lru_cache(maxsize=8)
+def version_of(*folders: Path) -> str:
+    """Hash of the sources in some folders of the package, and of what they run on."""
     digest = hashlib.sha256(f"{platform.python_version()} {_processor()}".encode())
-    for source in sorted((PACKAGE / "core").rglob("*.py")):
+    for source in sorted(path for folder in folders for path in folder.rglob("*.py")):
         digest.update(source.relative_to(PACKAGE).as_posix().encode())
         digest.update(source.read_bytes())
     lock = CHECKOUT / "requirements" / "app.txt"
     if lock.exists():
         digest.update(lock.read_bytes())
     return digest.hexdigest()[:16]
+
+
+def engine_version() -> str:
+    """Hash of everything that compiled results depend on."""
+    return version_of(PACKAGE / "core")
 
 
 def checked_build() -> bool:

@@ -132,4 +132,7 @@ def compile() -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    import idle_harbor.core.weeks  # noqa: F401  (importing it compiles)
+    import idle_harbor.core.weeks  # noqa: F401  (declares every function that is compiled)
+    from idle_harbor.core.compiled import entries_ready
+
+    entries_ready()

@@ -1,4 +1,4 @@
-"""The one place that turns local time into seconds.
+"""The one place that turns local time into seconds; ``walls`` does it for arrays.
 
 Inside the core an instant is an integer number of seconds since the Unix epoch in UTC; the
 engine counts from the start of its horizon. A local time that a clock change skips means the
@@ -12,9 +12,6 @@ from datetime import date, datetime, timedelta
 from decimal import Decimal
 from functools import lru_cache
 from zoneinfo import ZoneInfo, ZoneInfoNotFoundError
-
-import numpy as np
-from numpy.typing import NDArray
 
 from idle_harbor.core.plan import Pool, Schedule
 
@@ -84,39 +81,29 @@ def transitions(zone_name: str, day: date) -> tuple[tuple[int, ...], tuple[int, 
 
 
 @lru_cache(maxsize=4096)
-def wall_pieces(zone_name: str, day: date) -> NDArray[np.int64]:
+def wall_rows(zone_name: str, day: date) -> tuple[tuple[int, int, int], ...]:
     """How wall seconds of a date (from its 00:00) become instants, piece by piece.
 
     Rows of (from which wall second, seconds to take off, earliest instant): the instant of a wall
-    time is max(wall - off, earliest) by the last row whose "from" it has reached. The array is
-    read-only because it is shared.
+    time is max(wall - off, earliest) by the last row whose "from" it has reached.
     """
     changes, offsets = transitions(zone_name, day)
     midnight = (day - EPOCH).days * DAY
     rows = [(-FAR_AWAY, offsets[0] - midnight, -FAR_AWAY)]
     for change, before, after in zip(changes, offsets[:-1], offsets[1:], strict=True):
         rows.append((change + before - midnight, after - midnight, change))
-    pieces = np.array(rows, dtype=np.int64)
-    pieces.flags.writeable = False
-    return pieces
-
-
-def local_to_instants(zone_name: str, day: date, seconds: NDArray[np.int64]) -> NDArray[np.int64]:
-    """Instants of local clock times, given as seconds from the date's 00:00 on the wall.
-
-    ``seconds`` may be negative or pass 86,400 by up to a day; skipped times give the first
-    instant after the gap, doubled times the first of the two (PEP 495 names them gap and fold).
-    """
-    pieces = wall_pieces(zone_name, day)
-    rows = pieces[np.searchsorted(pieces[:, 0], seconds, side="right") - 1]
-    result: NDArray[np.int64] = np.maximum(seconds - rows[:, 1], rows[:, 2])
-    return result
+    return tuple(rows)
 
 
 @lru_cache(maxsize=65_536)
 def local_to_instant(zone_name: str, day: date, seconds: int) -> int:
-    """The scalar form of :func:`local_to_instants`."""
-    return int(local_to_instants(zone_name, day, np.array([seconds], dtype=np.int64))[0])
+    """The instant of a local clock time, given as seconds from the date's 00:00 on the wall.
+
+    ``seconds`` may be negative or pass 86,400 by up to a day; a skipped time gives the first
+    instant after the gap, a doubled time the first of the two (PEP 495 names them gap and fold).
+    """
+    _, off, earliest = [row for row in wall_rows(zone_name, day) if row[0] <= seconds][-1]
+    return max(seconds - off, earliest)
 
 
 def clock_change(zone_name: str, day: date) -> int:
@@ -159,24 +146,6 @@ class Horizon:
     def counted_dates(self) -> tuple[date, ...]:
         """The local dates that count."""
         return self.dates[self.warm_days :]
-
-
-def local_hours(horizon: Horizon, step: int) -> tuple[NDArray[np.int64], NDArray[np.int64]]:
-    """Local date (0 = first) and wall-clock hour of every ``step`` seconds of a horizon.
-
-    A doubled hour has twice as many steps, a skipped one none.
-    """
-    instants = np.arange(horizon.start, horizon.end, step, dtype=np.int64)
-    walls = np.empty_like(instants)
-    for day in horizon.dates:
-        changes, offsets = transitions(horizon.zone, day)
-        begin = local_to_instant(horizon.zone, day, 0)
-        end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
-        here = slice(*np.searchsorted(instants, [begin, end]).tolist())
-        shift = np.array(offsets)[np.searchsorted(np.array(changes), instants[here], side="right")]
-        walls[here] = instants[here] + shift
-    first = (horizon.first_day - EPOCH).days
-    return walls // DAY - first, walls % DAY // HOUR
 
 
 def horizon_for(zone: str, first_counted: date, days: int, warm_days: int) -> Horizon:

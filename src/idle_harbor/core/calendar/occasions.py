@@ -28,6 +28,17 @@ def countries() -> dict[str, tuple[str, ...]]:
     return {code: tuple(regions) for code, regions in list_supported_countries().items()}
 
 
+@lru_cache(maxsize=1024)
+def regions_of(country: str) -> tuple[str, ...] | None:
+    """The regions of a country, None where its holidays are not known: reads that country alone."""
+    import holidays
+    from holidays.registry import EntityLoader
+
+    if country not in EntityLoader.get_country_codes():
+        return None
+    return tuple(getattr(holidays, country).subdivisions)
+
+
 @lru_cache(maxsize=4096)
 def holiday_calendar(country: str, region: str | None) -> HolidayBase:
     """A country's (and region's) rules with the names of their days, without any year yet."""

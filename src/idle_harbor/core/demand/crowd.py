@@ -15,7 +15,8 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.calendar.clock import Horizon, horizon_for, local_hours
+from idle_harbor.core.calendar.clock import Horizon, horizon_for
+from idle_harbor.core.calendar.walls import local_hours
 from idle_harbor.core.demand.kernel.presence import sweep
 from idle_harbor.core.demand.spells import PoolDemand, Spells, group_demand, pool_spells
 from idle_harbor.core.errors import Fault, TooMuchError

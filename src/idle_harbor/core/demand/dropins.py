@@ -8,15 +8,9 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.calendar.clock import (
-    DAY,
-    EPOCH,
-    HOUR,
-    Horizon,
-    local_to_instants,
-    transitions,
-)
+from idle_harbor.core.calendar.clock import DAY, EPOCH, HOUR, Horizon, transitions
 from idle_harbor.core.calendar.occasions import effect_on
+from idle_harbor.core.calendar.walls import local_to_instants
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.headcount import Comer, Rows, days_for, grown
 from idle_harbor.core.demand.kernel.leaving import SIGN_OFF

@@ -10,8 +10,9 @@ from math import ceil
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.calendar.clock import DAY, Horizon, wall_pieces
+from idle_harbor.core.calendar.clock import DAY, Horizon
 from idle_harbor.core.calendar.occasions import Effect, effect_on
+from idle_harbor.core.calendar.walls import wall_pieces
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.kernel import spells as kernel
 from idle_harbor.core.demand.together import Common, common_on, furthest_shift

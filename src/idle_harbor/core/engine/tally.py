@@ -79,7 +79,8 @@ _WRITTEN = types.int64[::1]
         types.int64,
         types.int64,
         *(_WRITTEN,) * 9,
-    )
+    ),
+    entry=True,
 )
 def _count(
     start: Any,

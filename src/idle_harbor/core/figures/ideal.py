@@ -34,7 +34,7 @@ class IdealLine:
         return float(self.host_seconds[first:].sum())
 
 
-@compiled("void(i8[::1], i8[::1], f8, i8, i8, f8[::1])")
+@compiled("void(i8[::1], i8[::1], f8, i8, i8, f8[::1])", entry=True)
 def _sweep(
     begins: NDArray[np.int64],
     ends: NDArray[np.int64],

@@ -11,18 +11,16 @@ from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
-from typing import Annotated, Any, Literal, TypeAlias, get_args, get_type_hints
+from functools import cache, partial
+from typing import TYPE_CHECKING, Annotated, Any, Literal, TypeAlias, get_args, get_type_hints
 
 from annotated_types import Len
-from pydantic import (
-    BeforeValidator,
-    Field,
-    GetCoreSchemaHandler,
-    GetJsonSchemaHandler,
-    WithJsonSchema,
-)
-from pydantic.json_schema import JsonSchemaValue
-from pydantic_core import core_schema
+from pydantic import BeforeValidator, Field, WithJsonSchema
+
+if TYPE_CHECKING:
+    from pydantic import GetCoreSchemaHandler, GetJsonSchemaHandler
+    from pydantic.json_schema import JsonSchemaValue
+    from pydantic_core import core_schema
 
 DAY = 86_400
 #: Who knows the value of a field.
@@ -115,9 +113,14 @@ class About:
         return handler(schema) | told
 
 
+@cache
+def _hints(part: type) -> dict[str, Any]:
+    return get_type_hints(part, include_extras=True)
+
+
 def as_in(part: type, field: str) -> About:
     """What is said of another part's field, for one that may stand in its place for one pool."""
-    hint = get_type_hints(part, include_extras=True)[field]
+    hint = _hints(part)[field]
     about: About = next(each for each in hint.__metadata__ if isinstance(each, About))
     return replace(about, meaning=f"For this pool alone. {about.meaning}", choices=None)
 
@@ -133,6 +136,8 @@ class As:
     def __get_pydantic_core_schema__(
         self, source: Any, handler: GetCoreSchemaHandler
     ) -> core_schema.CoreSchema:
+        from pydantic_core import core_schema
+
         return core_schema.no_info_after_validator_function(
             self.read,
             handler.generate_schema(self.written),
@@ -244,13 +249,23 @@ Money: TypeAlias = Annotated[
 ]
 
 Never: TypeAlias = Literal["never"]
+
+
+def _seconds(value: int | str) -> int | None:
+    return None if isinstance(value, str) else value
+
+
+def _or_never(value: int | None) -> int | str:
+    return "never" if value is None else value
+
+
 #: Whole seconds, None where it never strikes; "never" in the document.
 Timeout: TypeAlias = Annotated[
     int | None,
     As(
         int | Never,
-        lambda value: None if value == "never" else value,
-        lambda value: "never" if value is None else value,
+        _seconds,
+        _or_never,
     ),
 ]
 
@@ -260,23 +275,34 @@ Timeout: TypeAlias = Annotated[
 Weekday = Literal["mon", "tue", "wed", "thu", "fri", "sat", "sun"]
 WEEKDAYS: tuple[Weekday, ...] = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
 
+
+def _by_number(names: list[Weekday]) -> tuple[int, ...]:
+    return tuple(WEEKDAYS.index(name) for name in names)
+
+
+def _by_name(numbers: tuple[int, ...]) -> list[Weekday]:
+    return [WEEKDAYS[number] for number in numbers]
+
+
 #: Weekdays by number (0 = Monday) here, by name in the document.
 Weekdays: TypeAlias = Annotated[
     tuple[int, ...],
     As(
         list[Weekday],
-        lambda names: tuple(WEEKDAYS.index(name) for name in names),
-        lambda numbers: [WEEKDAYS[number] for number in numbers],
+        _by_number,
+        _by_name,
     ),
 ]
 
 
+def _in_order(missing: Any, named: Mapping[Weekday, Any]) -> tuple[Any, ...]:
+    return tuple(named.get(day, missing) for day in WEEKDAYS)
+
+
+def _named(missing: Any, values: tuple[Any, ...]) -> dict[Weekday, Any]:
+    return {day: value for day, value in zip(WEEKDAYS, values, strict=True) if value != missing}
+
+
 def by_weekday(each: Any, missing: Any = None) -> As:
     """Seven values from Monday on here, the named ones in the document."""
-    return As(
-        dict[Weekday, each],
-        lambda named: tuple(named.get(day, missing) for day in WEEKDAYS),
-        lambda values: {
-            day: value for day, value in zip(WEEKDAYS, values, strict=True) if value != missing
-        },
-    )
+    return As(dict[Weekday, each], partial(_in_order, missing), partial(_named, missing))

@@ -336,7 +336,7 @@ def _knock_for_room(view: View, settings: Settings) -> int:
     return _raise_capacity(view, settings, have, have + 1, _KNOCK)
 
 
-@compiled(_NUMBER(*_RECORDS))
+@compiled(_NUMBER(*_RECORDS), entry=True)
 def decide(view: View, settings: Settings) -> int:
     """Decide about every host of a pool, or about the one whose person knocks.
 

@@ -25,7 +25,7 @@ _MARGIN = 0.01
 _SEED = 20_270_301
 
 
-@compiled("void(f8[::1], f8[::1], f8[::1], f8[::1])")
+@compiled("void(f8[::1], f8[::1], f8[::1], f8[::1])", entry=True)
 def _last_ready(
     given: NDArray[np.float64],
     starts: NDArray[np.float64],

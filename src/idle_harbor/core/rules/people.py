@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Iterator, Sequence
 
-from idle_harbor.core.calendar.occasions import countries
+from idle_harbor.core.calendar.occasions import regions_of
 from idle_harbor.core.errors import Fault, some_of
 from idle_harbor.core.plan import Dates, Headcount, Histogram, Leaving, Pattern, Plan, Rotation
 from idle_harbor.core.plan.declare import clock_text
@@ -41,7 +41,7 @@ def _holidays(plan: Plan) -> Iterator[Fault]:
                     "give the country too, or take the region away",
                 )
             continue
-        regions = countries().get(resting.country)
+        regions = regions_of(resting.country)
         if regions is None:
             yield Fault(
                 f"{base}/country",

@@ -7,30 +7,26 @@ import marshal
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
 from functools import lru_cache
-from typing import Annotated, Any, NamedTuple, TypeAlias
+from typing import TYPE_CHECKING, Any, NamedTuple
 
 import orjson
-from pydantic import BeforeValidator, ConfigDict, TypeAdapter, ValidationError
-from pydantic.json_schema import GenerateJsonSchema, JsonSchemaValue
-from pydantic_core import core_schema, from_json
+from pydantic_core import ValidationError, from_json
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.kept import Kept
 from idle_harbor.core.plan import FORMAT, Plan
-from idle_harbor.core.plan.edits import Edit
 from idle_harbor.core.rules.whole import faults_of
 from idle_harbor.formats.plan.faults import fault_from
+from idle_harbor.formats.plan.reader import plan_reader
 from idle_harbor.formats.plan.upgrade import KNOWN, upgraded
+
+if TYPE_CHECKING:
+    from pydantic import TypeAdapter
+
+    from idle_harbor.core.plan.edits import Edit
 
 #: A plan of this size is already far beyond any that a person could have written.
 MOST_BYTES = 8_000_000
-
-#: A plan as a document of any format that is known.
-PlanRead: TypeAlias = Annotated[Plan, BeforeValidator(upgraded)]
-
-_PLAN: TypeAdapter[Plan] = TypeAdapter(PlanRead)
-#: Made when the first edit is read: a start needs none.
-_EDIT: TypeAdapter[Edit] = TypeAdapter(Edit, config=ConfigDict(defer_build=True))
 
 
 class UnknownPartsError(Exception):
@@ -116,7 +112,7 @@ def read_sent(value: Mapping[str, Any], named: Mapping[str, str]) -> Sent:
     except (ValueError, TypeError):
         pass  # something is wrong with it: then all of it is read, for all that is
     try:
-        plan = _PLAN.validate_python(value)
+        plan: Plan = plan_reader().read(value)
     except ValidationError as error:
         raise PlanError([fault_from(detail) for detail in error.errors()]) from error
     says = {field: content_hash(raw) for field, raw in upgraded(value).items()}
@@ -166,7 +162,7 @@ def _from_parts(value: Mapping[str, Any], left_out: Mapping[str, _Part]) -> Sent
         else:
             says[field] = raw
         new[field] = raw
-    plan = _PLAN.validate_python(new)
+    plan: Plan = plan_reader().read(new)
     for field, size in fresh.items():
         part = _Part(getattr(plan, field), content_hash(new[field]), size)
         says[field] = part.says
@@ -187,10 +183,18 @@ def plan_of(value: object) -> Plan:
     return checked(read_plan(value))
 
 
+@lru_cache(maxsize=1)
+def _edits() -> TypeAdapter[Edit]:
+    """Made when the first edit is read: a start needs none."""
+    from idle_harbor.formats.plan.building import edit_adapter
+
+    return edit_adapter()
+
+
 def read_edit(value: object) -> Edit:
     """An edit from values with the name of its verb; raises PlanError with what is wrong."""
     try:
-        return _EDIT.validate_python(value)
+        return _edits().validate_python(value)
     except ValidationError as error:
         raise PlanError([fault_from(detail) for detail in error.errors()]) from error
 
@@ -204,8 +208,7 @@ def edited(plan: Plan) -> dict[str, Any]:
 
 def to_values(plan: Plan) -> dict[str, Any]:
     """The plan's document as plain JSON values, in the order of its fields."""
-    values: dict[str, Any] = _PLAN.dump_python(plan, mode="json", by_alias=True)
-    return values
+    return plan_reader().write(plan)
 
 
 def canonical(value: object) -> str:
@@ -229,20 +232,7 @@ def plan_shape() -> str:
     return content_hash(plan_schema())
 
 
-class _AsWritten(GenerateJsonSchema):
-    """Defaults as the document has them."""
-
-    def default_schema(self, schema: core_schema.WithDefaultSchema) -> JsonSchemaValue:
-        inner: Any = schema["schema"]
-        if inner["type"] == "nullable":
-            inner = inner["schema"]
-        write = inner.get("serialization", {}).get("function")
-        if write is not None and schema.get("default") is not None:
-            schema = {**schema, "default": write(schema["default"])}
-        return super().default_schema(schema)
-
-
 def plan_schema() -> dict[str, Any]:
     """The JSON Schema of plan documents (draft 2020-12)."""
-    schema = _PLAN.json_schema(by_alias=True, schema_generator=_AsWritten)
+    schema = plan_reader().json_schema
     return {"$schema": "https://json-schema.org/draft/2020-12/schema", **schema}

@@ -12,7 +12,7 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Day, Text
 from idle_harbor.core.plan.edits import Edit
 from idle_harbor.core.plan.words import Kind
-from idle_harbor.formats.plan.codec import PlanRead
+from idle_harbor.formats.plan.building import PlanRead
 from idle_harbor.web.shared.models import Model, PlanBody, PoolBody, Problem
 
 T = TypeVar("T")

@@ -37,7 +37,7 @@ def _high_half(typingctx, a, b):
     return types.uint64(types.uint64, types.uint64), generate
 
 
-@compiled("void(f8[:, ::1], i8[::1], u8[:, ::1], i8)")
+@compiled("void(f8[:, ::1], i8[::1], u8[:, ::1], i8)", entry=True)
 def fill_uniforms(
     table: NDArray[np.float64],
     rows: NDArray[np.int64],

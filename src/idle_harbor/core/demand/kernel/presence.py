@@ -16,7 +16,7 @@ Ints: TypeAlias = NDArray[np.int32]
 Longs: TypeAlias = NDArray[np.int64]
 
 
-@compiled("void(i4[::1], i4[::1], i8, i8, f8[::1], i4[::1])")
+@compiled("void(i4[::1], i4[::1], i8, i8, f8[::1], i4[::1])", entry=True)
 def sweep(
     begins: Ints,
     ends: Ints,
@@ -58,7 +58,8 @@ def sweep(
 
 @compiled(
     "void(i4[::1], i4[::1], i4[::1], i1[::1], i1[::1], i2[::1], i8[::1], i8, i8, i8, "
-    "i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i4[::1])"
+    "i8[::1], i8[::1], i8[::1], i8[::1], i8[::1], i4[::1])",
+    entry=True,
 )
 def follow_sessions(
     person: Ints,

@@ -65,7 +65,7 @@ def _spread(row, at, u, cut, histograms):
 
 @compiled("i8(f8, i8[:, ::1])", inline=True)
 def _instant(wall, pieces):
-    """The instant of a local time: see ``calendar.wall_pieces``."""
+    """The instant of a local time: see ``calendar.clock.wall_rows``."""
     seconds = np.int64(np.rint(wall))
     k = pieces.shape[0] - 1
     while k > 0 and seconds < pieces[k, W_FROM]:
@@ -80,7 +80,8 @@ def _way(u, sign_off, disconnect):
 
 @compiled(
     "i8(i8, f8[:, ::1], f8[::1], i8[::1], i8, f8[:, ::1], f8[:, ::1], f8[::1], i8[:, ::1], "
-    "f8, u1[::1], i4[::1], i8, i4[::1], i4[::1], i4[::1], i1[::1], i8)"
+    "f8, u1[::1], i4[::1], i8, i4[::1], i4[::1], i4[::1], i1[::1], i8)",
+    entry=True,
 )
 def day_spells(
     people: int,
@@ -167,7 +168,8 @@ def day_spells(
 
 @compiled(
     "i8(i4[::1], i4[::1], i4[::1], i4[::1], i1[::1], i2[::1], i2[::1], i1[::1], i4[::1], "
-    "i4[::1], i4[::1], i4[::1], i1[::1], i2[::1], i2[::1])"
+    "i4[::1], i4[::1], i4[::1], i1[::1], i2[::1], i2[::1])",
+    entry=True,
 )
 def join_spells(
     order: Ints,

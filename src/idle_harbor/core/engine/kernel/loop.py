@@ -210,7 +210,7 @@ def _before_all_else(w, t):
     _goes_on_until(w)
 
 
-@compiled(types.void(types.int64))
+@compiled(types.void(types.int64), entry=True)
 def run_loop(address: int) -> None:
     """Run the world at an address on until nothing more happens before second ``pause``, or
     ``done`` with the horizon.
