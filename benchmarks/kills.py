@@ -48,12 +48,12 @@ class Kills:
     jobs: int
 
 
-def _wishes(random_: random.Random, first: int) -> list[Wish]:
+def _wishes(random_: random.Random, first: int, weeks: int) -> list[Wish]:
     names = [pool.id for pool in _PLAN.pools]
     return [
         year_wish(_PLAN, random_.choice(names), 2020 + first % 40),
-        range_wish(_PLAN, random_.choice(names), 100 + first),
-        range_wish(_PLAN, random_.choice(names), 200 + first),
+        range_wish(_PLAN, random_.choice(names), weeks + first),
+        range_wish(_PLAN, random_.choice(names), 2 * weeks + first),
         pools_wish(_PLAN),
         study_wish(_PLAN, Question(random_.choice(names), ordinary(_PLAN), budget=300, seed=first)),
     ]
@@ -80,8 +80,11 @@ def _patiently(work: Any, *given: Any) -> Any:
             time.sleep(0.1)
 
 
-def kill(times: int = 50, seed: int = 1) -> Kills:
-    """Kill so often, each time something else and at another moment, and look what is left."""
+def kill(times: int = 50, seed: int = 1, weeks: int = 100) -> Kills:
+    """Kill so often, each time something else and at another moment, and look what is left.
+
+    A range that is asked for has some more than so many ``weeks``, or twice as many.
+    """
     random_ = random.Random(seed)
     killed = {"worker": 0, "web": 0, "database": 0, "all": 0}
     with TemporaryDirectory() as folder, database() as (address, opened, cluster):
@@ -93,7 +96,7 @@ def kill(times: int = 50, seed: int = 1) -> Kills:
         lost = 0
         try:
             for number in range(times):
-                for wish in random_.sample(_wishes(random_, number), 2):
+                for wish in random_.sample(_wishes(random_, number, weeks), 2):
                     with suppress(TooManyJobs):
                         asked[_patiently(ask, opened, wish)["id"]] = wish
                 time.sleep(random_.uniform(0.05, 1.0))

@@ -6,12 +6,29 @@ from idle_harbor.runtime import prepare_engine
 
 prepare_engine()
 
+import gc  # noqa: E402
 import os  # noqa: E402
 from collections.abc import Iterator  # noqa: E402
+from contextlib import contextmanager  # noqa: E402
 from uuid import uuid4  # noqa: E402
 
 import psycopg  # noqa: E402
 import pytest  # noqa: E402
+
+from tests.sizes import LONG  # noqa: E402
+
+
+def pytest_collection_modifyitems(config: pytest.Config, items: list[pytest.Item]) -> None:
+    """Leave out what only a long run has."""
+    left_out = [each for each in items if not LONG and each.get_closest_marker("only_long")]
+    if left_out:
+        config.hook.pytest_deselected(items=left_out)
+        items[:] = [each for each in items if each not in left_out]
+
+
+def pytest_unconfigure() -> None:
+    """The end of a process need not look through everything that was imported."""
+    gc.freeze()
 
 
 @pytest.fixture(scope="session")
@@ -23,7 +40,7 @@ def cluster_address() -> Iterator[str]:
         return
     from idle_harbor.launch.cluster import Cluster
 
-    cluster = Cluster(f"test-{os.getpid()}")
+    cluster = Cluster(f"test-{os.getpid()}", passing=True)
     try:
         yield cluster.start()
     finally:
@@ -42,9 +59,9 @@ def migrated(cluster_address: str) -> str:
     return name
 
 
-@pytest.fixture
-def database_address(cluster_address: str, migrated: str) -> Iterator[str]:
-    """An empty, migrated database, dropped afterwards."""
+@contextmanager
+def fresh_database(cluster_address: str, migrated: str) -> Iterator[str]:
+    """The address of an empty, migrated database, dropped afterwards."""
     name = f"t{uuid4().hex[:16]}"
     with psycopg.connect(cluster_address, autocommit=True) as admin:
         admin.execute(f'CREATE DATABASE "{name}" TEMPLATE "{migrated}"')
@@ -52,3 +69,10 @@ def database_address(cluster_address: str, migrated: str) -> Iterator[str]:
     yield address
     with psycopg.connect(cluster_address, autocommit=True) as admin:
         admin.execute(f'DROP DATABASE "{name}" WITH (FORCE)')
+
+
+@pytest.fixture
+def database_address(cluster_address: str, migrated: str) -> Iterator[str]:
+    """An empty database of the test's own."""
+    with fresh_database(cluster_address, migrated) as address:
+        yield address

@@ -9,6 +9,7 @@ from playwright.sync_api import expect
 
 from idle_harbor.demo.scenario import demo_plan
 from tests.browser.looking import nothing_serious, settled
+from tests.core.plans import only
 
 # Milliseconds a study may take where the machine is busy with other tests.
 A_STUDY = 240_000
@@ -143,7 +144,7 @@ def test_a_study_is_stopped_and_goes_on(watched, demo):
 
 
 def test_all_pools_are_weighed_together_and_a_study_compared(watched):
-    document = demo_plan()
+    document = only(demo_plan(), "line", "field", "counters")
     field = next(pool for pool in document["pools"] if pool["id"] == "field")
     field["promise"] = {"comfort": 1.0}
     page = watched.open(f"{watched.own(document)}/tuner?pool=all pools")

@@ -40,7 +40,7 @@ def test_all_pools_are_tuned_and_weighed(two_pools, tmp_path):
 
 
 def test_a_budget_that_is_too_small_is_said(two_pools):
-    found = run(two_pools, "--all", "--weeks", 400, "--budget", 1)
+    found = run(two_pools, "--all", "--weeks", 250, "--budget", 1)
     assert found.exit_code == 0 and "costs" in found.output and "at least" in found.output
 
 

@@ -90,3 +90,21 @@ def plan(**changes: Any) -> Plan:
 def values(**changes: Any) -> dict[str, Any]:
     """The same with every default filled in, as it is stored."""
     return to_values(read_plan(document(**changes)))
+
+
+def only(whole: dict[str, Any], *names: str) -> dict[str, Any]:
+    """A plan document with some of its pools, and with what is theirs alone."""
+    pools = [pool for pool in whole["pools"] if pool["id"] in names]
+    access = [each for each in whole["access"] if each["pool"] in names]
+    used = {pool["schedule"] for pool in pools}
+    licences = [
+        {**each, "pools": [pool for pool in each["pools"] if pool in names]}
+        for each in whole["prices"]["licences"]
+    ]
+    return {
+        **whole,
+        "pools": pools,
+        "access": access,
+        "schedules": [each for each in whole["schedules"] if each["id"] in used],
+        "prices": {**whole["prices"], "licences": [each for each in licences if each["pools"]]},
+    }

@@ -34,6 +34,7 @@ from idle_harbor.formats.tables.assigned import assigned_from, read_list
 from idle_harbor.formats.tables.price_sheet import read_sheet, sheet_csv, sheet_json, sheet_of
 from idle_harbor.formats.tables.samples import read_samples
 from idle_harbor.formats.tables.spells import read_spells
+from tests.sizes import size
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 6, 7), 7, 0)
 PLAN = to_values(read_plan(demo_plan()))
@@ -229,8 +230,9 @@ READERS = {
     "sheet json": (sheet_json(sheet_of(read_plan(PLAN))), read_sheet),
     "plan": (PLAN_TEXT, lambda t: checked(parse_plan(as_bytes(t)))),
 }
-#: Ten thousand cases in all; a plan takes longer to read than the others.
-CASES = dict.fromkeys(READERS, 1_060) | {"plan": 300, "sheet json": 300}
+SLOW = ("plan", "sheet json")
+#: Some four thousand cases in all; a plan takes longer to read than the others.
+CASES = dict.fromkeys(READERS, size(400, 4_000)) | dict.fromkeys(SLOW, size(120, 1_200))
 
 
 @pytest.mark.parametrize("name", READERS)

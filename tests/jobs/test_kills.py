@@ -3,9 +3,11 @@
 from __future__ import annotations
 
 from benchmarks.kills import kill
+from tests.sizes import size
 
 
 def test_nothing_that_was_finished_is_lost_and_nothing_is_stuck():
-    found = kill(5, seed=3)
+    times = size(5, 40)
+    found = kill(times, seed=3, weeks=40)
     assert (found.lost, found.stuck, found.wrong) == (0, 0, 0), found
-    assert found.jobs >= 4 and sum(found.killed.values()) == 5
+    assert found.jobs >= 4 and sum(found.killed.values()) == times

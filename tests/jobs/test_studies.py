@@ -23,9 +23,10 @@ from idle_harbor.store.database import Database
 from idle_harbor.store.jobs import Holder, Jobs
 from tests.core.plans import plan
 from tests.jobs.test_executors import machines as machines
+from tests.sizes import size
 
 PLAN = plan(promise={"lost_returns": 1, "forced_share": 1, "refused_share": 0.01})
-QUESTION = Question("main", ordinary(PLAN), budget=200)
+QUESTION = Question("main", ordinary(PLAN), budget=size(150, 400))
 
 
 @pytest.fixture(scope="module")

@@ -15,6 +15,7 @@ from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.plan import Burst, Display, Mbit, Measured
 from idle_harbor.core.sizing.density import UNBOUND, bearing_of, density_of, mix_of, used_share
 from tests.builders import PROFILE, SIZE, band, go, pool, schedule, simple, varied
+from tests.sizes import size
 
 KEEP = schedule(band(floor=1, release="keep all"))
 
@@ -58,7 +59,7 @@ sizes = st.builds(
 bursts = st.sampled_from([None, *(Burst(share, 0.0, 0.0) for share in (0.1, 0.6, 0.95, 1.0))])
 
 
-@settings(max_examples=240, deadline=None)
+@settings(max_examples=size(120, 720))
 @given(profiles, sizes, bursts, st.floats(0.5, 1.0), st.floats(0.01, 0.4))
 def test_one_session_more_than_the_density_strains_the_host(profile, size, burst, limit, tolerance):
     """All sessions active at once on a host that never has credits."""
@@ -75,7 +76,7 @@ def test_one_session_more_than_the_density_strains_the_host(profile, size, burst
 hundredths = st.integers(1, 300).map(lambda n: n / 100)
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=size(60, 360))
 @given(
     st.sampled_from(["cpu", "memory", "gpu", "disk", "network"]),
     st.integers(1, 60),

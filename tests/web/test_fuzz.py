@@ -11,6 +11,8 @@ from schemathesis.specs.openapi.checks import (
     status_code_conformance,
 )
 
+from tests.sizes import size
+
 CHECKS = [
     not_a_server_error,
     status_code_conformance,
@@ -25,7 +27,7 @@ def test_answers_are_as_described(client):
     for found in schema.get_all_operations():
         operation = found.ok()
 
-        @settings(max_examples=15, deadline=None, suppress_health_check=list(HealthCheck))
+        @settings(max_examples=size(5, 60), deadline=None, suppress_health_check=list(HealthCheck))
         @given(case=operation.as_strategy())
         def check(case):
             case.call_and_validate(checks=CHECKS)

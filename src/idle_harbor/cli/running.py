@@ -100,15 +100,19 @@ def directory(form: str, day: int) -> None:
     click.echo(printed.decode(), nl=False)
 
 
-@main.command()
+@main.command(context_settings={"ignore_unknown_options": True})
+@click.option("--quick", is_flag=True, help="What an edit needs, within three minutes.")
+@click.option("--long", is_flag=True, help="Larger studies and more drawn cases, for a night.")
 @click.argument("arguments", nargs=-1, type=click.UNPROCESSED)
-def test(arguments: tuple[str, ...]) -> None:
-    """Run every check and test with servers of their own."""
+def test(quick: bool, long: bool, arguments: tuple[str, ...]) -> None:
+    """Run every check and test with servers of their own; with ARGUMENTS pytest alone."""
+    if quick and (long or arguments):
+        fail(["--quick goes neither with --long nor with names of tests"])
     from idle_harbor.launch.checks import run_checks
     from idle_harbor.launch.tools import LaunchError
 
     try:
-        sys.exit(run_checks(arguments))
+        sys.exit(run_checks(arguments, "quick" if quick else "long" if long else "usual"))
     except LaunchError as error:
         fail([str(error)])
 

@@ -10,6 +10,7 @@ from idle_harbor.core.arena import Arena, Table
 from idle_harbor.core.engine.kernel.codes import E_TIMER, SHORT_OF_HEAP
 from idle_harbor.core.engine.kernel.heap import NOTHING, drop_event, heap_push, next_event
 from idle_harbor.core.engine.kernel.world import WORLD
+from tests.sizes import size
 
 
 class Heap:
@@ -41,7 +42,7 @@ class Heap:
 events = st.tuples(st.integers(0, 50), st.integers(0, 3), st.integers(0, 5))
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=size(90, 450))
 @given(
     st.lists(st.one_of(events, st.none()), max_size=120),
     st.lists(st.tuples(st.integers(0, 50), st.integers(0, 5)), max_size=60),

@@ -20,6 +20,7 @@ from idle_harbor.core.plan import Band, Burst
 from idle_harbor.core.plan.load_rules import SIGNALS, LoadRule
 from idle_harbor.core.plan.schedules import DrainStep, Notice, ReadyBy, Timeouts
 from tests.builders import PROFILE, SIZE, band, pool, schedule, spells, varied
+from tests.sizes import size
 
 LENGTH = 20_000
 
@@ -215,7 +216,7 @@ def simulate(setting: Setting, demand, seed: int = 1) -> Run:
     return run(setting, horizon, demand, seed, record=True)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=size(75, 450))
 @given(settings_of_runs(), demands())
 def test_conservation(setting, demand):
     result = simulate(setting, demand)
@@ -245,7 +246,7 @@ def test_conservation(setting, demand):
     assert abs(states - whole[k.L_ALL]) < 1e-6
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=size(50, 300))
 @given(settings_of_runs(), demands())
 def test_lanes_agree_with_the_levels(setting, demand):
     """Host states partition time: the lanes add up to the bins."""
@@ -262,7 +263,7 @@ def test_lanes_agree_with_the_levels(setting, demand):
     assert sessions == round(result.total(k.L_ALL))
 
 
-@settings(max_examples=100, deadline=None)
+@settings(max_examples=size(50, 300))
 @given(settings_of_runs(), demands())
 def test_no_new_session_on_a_draining_host(setting, demand):
     result = simulate(setting, demand)
@@ -276,7 +277,7 @@ def test_no_new_session_on_a_draining_host(setting, demand):
         assert lane["sessions"][-1] == 0
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=size(30, 180))
 @given(settings_of_runs(), demands())
 def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
     """Whoever is first gets the first room, at once: nobody who waits does so beside free slots.
@@ -296,7 +297,7 @@ def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
         assert free == 0
 
 
-@settings(max_examples=40, deadline=None)
+@settings(max_examples=size(20, 120))
 @given(settings_of_runs(), demands())
 def test_same_seed_same_result(setting, demand):
     one, two = simulate(setting, demand), simulate(setting, demand)
@@ -305,7 +306,7 @@ def test_same_seed_same_result(setting, demand):
     assert np.array_equal(one.bins, two.bins)
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=size(30, 180))
 @given(settings_of_runs(), demands())
 def test_what_only_some_pools_have_stays_theirs(setting, demand):
     """Throwaway hosts are never off; no more start at once than may; no host is cleaned unasked."""
@@ -328,7 +329,7 @@ def test_what_only_some_pools_have_stays_theirs(setting, demand):
         assert result.interrupted == 0
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=size(60, 360))
 @given(settings_of_runs(), demands())
 def test_hosts_are_let_go_as_their_band_says(setting, demand):
     """Only where it releases, after their least run, no more than may drain, and never below the
@@ -366,7 +367,7 @@ def test_hosts_are_let_go_as_their_band_says(setting, demand):
                 assert time - ready[ready >= begun[-1]][0] >= 60 * band.least_run_minutes
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=size(30, 180))
 @given(settings_of_runs(), demands())
 def test_every_action_has_a_cause_that_the_band_knows(setting, demand):
     assume(setting.pool.kind != "dedicated")
@@ -385,7 +386,7 @@ def test_every_action_has_a_cause_that_the_band_knows(setting, demand):
             assert setting.pool.start.failure_share > 0.0 and action == Action.FAIL
 
 
-@settings(max_examples=120, deadline=None)
+@settings(max_examples=size(60, 360))
 @given(settings_of_runs(), demands())
 def test_nobody_is_signed_off_by_force_before_their_notice_is_over(setting, demand):
     """Nor on a host that has not been draining with one for so long."""
@@ -413,7 +414,7 @@ def test_nobody_is_signed_off_by_force_before_their_notice_is_over(setting, dema
     assert seen == result.forced
 
 
-@settings(max_examples=60, deadline=None)
+@settings(max_examples=size(30, 180))
 @given(settings_of_runs(), demands())
 def test_load_rules_ask_for_no_more_than_there_can_be_and_where_they_are_at_work(setting, demand):
     assume(setting.pool.kind != "dedicated")

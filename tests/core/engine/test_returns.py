@@ -15,6 +15,7 @@ from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.engine.run import Drill, Setting, run
 from idle_harbor.core.figures.experience import Returns, returns_of
 from tests.builders import PROFILE, SIZE, band, go, pool, schedule, spells
+from tests.sizes import size
 
 #: Two hosts of one session that are always on; whoever comes is there at once.
 ON = schedule(band(floor=2))
@@ -172,7 +173,7 @@ def test_spells_of_the_warm_up_count_no_return():
     assert returns_of(result) == Returns(0, 0, 0, 0)
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=size(75, 450))
 @given(st.data())
 def test_with_ample_hosts_as_told_by_hand(data):
     """Where there is always room and no logon takes time, a session lasts from its spell's end as

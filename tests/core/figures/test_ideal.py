@@ -13,6 +13,7 @@ from idle_harbor.core.engine.kernel.codes import DISCONNECT, WALK_AWAY
 from idle_harbor.core.figures.ideal import ideal_line
 from idle_harbor.core.sizing.ample import ample_of
 from tests.builders import PROFILE, SIZE, band, go, horizon, pool, schedule, simple, spells, varied
+from tests.sizes import size
 
 
 def test_ideal_line_by_hand():
@@ -48,7 +49,7 @@ def test_a_spell_that_ends_in_its_logon_or_reconnect_leaves_the_session_as_it_wa
     assert ideal_line(spells(rows), over, (slow,), horizon()).counted(horizon()) == 140
 
 
-@settings(max_examples=150, deadline=None)
+@settings(max_examples=size(90, 450))
 @given(
     st.lists(
         st.tuples(st.integers(0, 5), st.integers(0, 9000), st.integers(1, 900), st.integers(0, 2)),

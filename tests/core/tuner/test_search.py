@@ -21,6 +21,7 @@ from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.core.tuner.theory import ahead, growth, segments
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan, plan_of
+from tests.sizes import LONG, only_long
 
 
 def toy(**promise):
@@ -73,7 +74,9 @@ def space(whole):
     return design, bounds
 
 
-@pytest.mark.parametrize("promise", [{}, {"wait_p95_seconds": 200}])
+@pytest.mark.parametrize(
+    "promise", [{"wait_p95_seconds": 200}, pytest.param({}, marks=only_long)], ids=str
+)
 def test_the_best_of_all_is_found(promise):
     """All 9 × 9 × 6 × … designs of a toy pool, and the search on the same weeks."""
     whole = toy(**promise)
@@ -316,7 +319,7 @@ def test_weeks_are_left_for_every_try_and_an_explanation(budget):
     assert told <= (1.0 - effort.simple) * budget
 
 
-@pytest.mark.parametrize("budget", [LEAST_EACH, 300, 450, 900])
+@pytest.mark.parametrize("budget", [LEAST_EACH, 450, *((300, 900) if LONG else ())])
 def test_a_budget_is_kept(budget):
     """Also where there are many changes to explain: each host of this pool is one person's."""
     whole = plan_of(demo_plan())

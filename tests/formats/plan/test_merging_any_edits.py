@@ -17,6 +17,7 @@ from idle_harbor.core.plan.table import list_keys
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_schema, read_plan, to_values
 from idle_harbor.formats.plan.merge import changes, merge
+from tests.sizes import size
 
 KNOWN_BY = {
     "bands": ["from"],
@@ -34,7 +35,7 @@ KNOWN_BY = {
     "drain_steps": ["by"],
     "exceptions": ["pool"],
 }
-PAIRS = 1_000
+PAIRS = size(400, 4_000)
 
 
 def whole_plan() -> dict[str, Any]:
@@ -209,8 +210,9 @@ def test_a_merge_keeps_both_edits():
 
 def test_both_add_to_the_same_list():
     base = whole_plan()
+    packed = pickle.dumps(base)
     for way in [place for place, what in places(base) if what == "add"]:
-        yours, theirs, both = (copy.deepcopy(base) for _ in range(3))
+        yours, theirs, both = (pickle.loads(packed) for _ in range(3))
         edit(yours, way, "add", "mine")
         edit(theirs, way, "add", "others")
         edit(both, way, "add", "mine")

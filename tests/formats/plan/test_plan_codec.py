@@ -16,6 +16,7 @@ from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of, plan_schema, read_plan, to_values
 from tests.core.people import LEAVES, drop_in, group, pattern
 from tests.core.plans import document
+from tests.sizes import size
 
 SCHEMA = plan_schema()
 VALID = jsonschema.Draft202012Validator(SCHEMA)
@@ -167,7 +168,7 @@ drawn = st.one_of(
 )
 
 
-@settings(max_examples=200, deadline=None, suppress_health_check=list(HealthCheck))
+@settings(max_examples=size(100, 1000), suppress_health_check=list(HealthCheck))
 @given(drawn)
 def test_whatever_the_schema_allows_is_read_and_comes_back(things):
     """Days without a rate and the order of commitments are not kept: what is read is compared with

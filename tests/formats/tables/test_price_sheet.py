@@ -21,6 +21,7 @@ from idle_harbor.formats.tables.price_sheet import (
     with_sheet,
 )
 from idle_harbor.standins.price_feed import SimulatedPriceFeed
+from tests.sizes import size
 
 
 @pytest.fixture(scope="module")
@@ -65,7 +66,7 @@ some_sizes = st.fixed_dictionaries(
 )
 
 
-@settings(max_examples=200, deadline=None)
+@settings(max_examples=size(100, 1000))
 @given(st.lists(some_sizes, max_size=4), st.booleans())
 def test_any_sheet_goes_round(drawn, other):
     offers = [

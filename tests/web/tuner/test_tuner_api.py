@@ -6,6 +6,8 @@ import pytest
 
 from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.web.app import create_app
+from tests.conftest import fresh_database
 from tests.core.plans import document
 from tests.web.jobs.test_jobs_api import work_on
 
@@ -112,13 +114,23 @@ def done_studies(client, address):
     return plan, [job["id"] for job in jobs]
 
 
+@pytest.fixture(scope="module")
+def studied(cluster_address, migrated):
+    """A client, a plan, and three studies of its two pools, for tests that only read them."""
+    with fresh_database(cluster_address, migrated) as address:
+        app = create_app(address)
+        client = app.test_client()
+        yield client, *done_studies(client, address)
+        app.extensions["database"].close()
+
+
 def test_everything_may_change_where_nothing_else_is_said(client):
     job = asked(client, free=None).json["job"]
     assert client.get(f"/api/studies/{job['id']}").json["question"]["free"] == [*FREEDOMS]
 
 
-def test_pools_are_weighed_together_and_studies_of_one_pool_compared(client, database_address):
-    plan, (first, second, again) = done_studies(client, database_address)
+def test_pools_are_weighed_together_and_studies_of_one_pool_compared(studied):
+    client, plan, (first, second, again) = studied
     told = client.post("/api/studies/together", json={"jobs": [first, second]}).json
     assert [each["pool"] for each in told["pools"]] == ["main", "second"]
     chosen = told["chosen"]
@@ -153,8 +165,8 @@ def test_pools_are_weighed_together_and_studies_of_one_pool_compared(client, dat
     assert same == {"changes": [], "asked": []}
 
 
-def test_what_cannot_be_put_side_by_side_is_said(client, database_address):
-    _, (first, second, again) = done_studies(client, database_address)
+def test_what_cannot_be_put_side_by_side_is_said(studied):
+    client, _, (first, second, again) = studied
     answer = client.get(f"/api/studies/{first}/against/{second}")
     assert answer.status_code == 409 and "different pools" in answer.json["detail"]
     answer = client.post("/api/studies/together", json={"jobs": [first, again]})
