@@ -15,5 +15,10 @@ export default defineConfig({
   build: { assetsInlineLimit: 0, chunkSizeWarningLimit: 700 },
   server: { proxy: { '/api': 'http://127.0.0.1:8466' } },
   // Its parts bring their styles, which only the bundler can read.
-  test: { environment: 'happy-dom', server: { deps: { inline: ['element-plus'] } } },
+  // One environment for all files: to make one for each took as long as all tests.
+  test: {
+    environment: 'happy-dom',
+    isolate: false,
+    server: { deps: { inline: ['element-plus'] } },
+  },
 })

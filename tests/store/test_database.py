@@ -4,6 +4,7 @@ from __future__ import annotations
 
 import psycopg
 import pytest
+from procrastinate.schema import SchemaManager
 from pydantic_core import from_json
 
 from idle_harbor.core.errors import Fault, PlanError
@@ -127,6 +128,13 @@ def test_migrating_twice_changes_nothing(store, database_address):
     store.create_plan(values(), "", "ana")
     migrate(database_address)
     assert store.count_plans() == 1
+
+
+def test_the_tables_of_the_queue_are_those_of_the_library():
+    """Migration 0004 is frozen: where this fails, the library has another schema, and a new
+    migration has to bring old databases there."""
+    text = (database._HERE / "migrations" / "0004.queue.sql").read_text("utf-8")
+    assert text.partition("has the steps).\n\n")[2] == SchemaManager.get_schema().strip() + "\n"
 
 
 def test_the_demo_is_loaded_once(store, database_address):

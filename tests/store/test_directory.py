@@ -147,8 +147,12 @@ def test_a_failure_while_applying_changes_nothing(directory, read, take, databas
     found = read(HEAD + "p9,New,,z\n")
     with psycopg.connect(database_address, autocommit=True) as admin:
         admin.execute("ALTER TABLE memberships ADD CONSTRAINT none CHECK (group_key <> 'z')")
-    directory.claim(found["id"])
-    directory.apply(found["id"])
+    try:
+        directory.claim(found["id"])
+        directory.apply(found["id"])
+    finally:
+        with psycopg.connect(database_address, autocommit=True) as admin:
+            admin.execute("ALTER TABLE memberships DROP CONSTRAINT none")
     after = directory.latest_import()
     assert after["state"] == "failed" and "nothing was changed" in after["problem"]
     assert [g["key"] for g in directory.summary()["groups"]] == ["a", "b"]

@@ -18,6 +18,7 @@ from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import Database
 from idle_harbor.store.jobs import Holder, Jobs
+from tests.conftest import fresh_database
 from tests.core.plans import document
 
 #: Connections are dealt out at random: of so many in a row each process has some.
@@ -50,9 +51,16 @@ class Servers:
             return json.loads(refused.read())
 
 
-@pytest.fixture
-def servers(database_address: str, tmp_path: Path) -> Iterator[Servers]:
-    found = Servers(database_address, tmp_path)
+@pytest.fixture(scope="module")
+def address(cluster_address: str, migrated: str) -> Iterator[str]:
+    with fresh_database(cluster_address, migrated) as found:
+        yield found
+
+
+@pytest.fixture(scope="module")
+def servers(address: str, tmp_path_factory: pytest.TempPathFactory) -> Iterator[Servers]:
+    """One pair for all tests of this file: the last of them kills one of the two."""
+    found = Servers(address, tmp_path_factory.mktemp("servers"))
     yield found
     for child in found.children:
         end(child)
@@ -65,7 +73,7 @@ def work(address: str) -> None:
 
 
 def test_plans_that_one_saves_the_other_reads_and_saves(servers):
-    made = servers.ask("plans", {"plan": document(), "words": "first"})
+    made = servers.ask("plans", {"plan": document(name="Saved"), "words": "first"})
     for number in range(1, MANY):
         assert servers.ask(f"plans/{made['id']}")["number"] == number
         changed = {"plan": document(name=f"Plan {number}"), "words": f"{number}"}
@@ -95,7 +103,7 @@ def test_lanes_and_waits_of_a_week_that_the_other_has_simulated(servers):
     assert all(each == servers.ask("simulations/waiters", body | window) for each in after)
 
 
-def test_long_work_and_imports_are_everybodys(servers, database_address):
+def test_long_work_and_imports_are_everybodys(servers, address):
     body = {"plan": document(), "pool": "main", "seeds": 3}
     asked = {servers.ask("simulations/range/long", body)["job"]["id"] for _ in range(MANY)}
     assert len(asked) == 1
@@ -104,10 +112,10 @@ def test_long_work_and_imports_are_everybodys(servers, database_address):
     begun = servers.ask("directory/import?format=csv&name=x", rows)["latest"]
     assert begun["state"] == "reading"
     assert {servers.ask("directory/import")["latest"]["state"] for _ in range(MANY)} == {"reading"}
-    work(database_address)
+    work(address)
     assert all(servers.ask(f"simulations/range/long/{job}")["answer"] for _ in range(MANY))
     servers.ask(f"directory/import/{begun['id']}/apply", b"")
-    work(database_address)
+    work(address)
     assert {servers.ask("directory")["people"] for _ in range(MANY)} == {1}
 
 

@@ -34,6 +34,8 @@ def _as_it_is(context: Any, builder: Any, kind: Any, index: Any, size: Any) -> A
     return context.cast(builder, index, kind, types.intp if kind.signed else types.uintp)
 
 
+#: What numba itself does with an index (a test tells when this need not be replaced any more).
+NUMBAS_INDEX = arrayobj.fix_integer_index
 arrayobj.fix_integer_index = _as_it_is
 
 F = TypeVar("F", bound=Callable[..., Any])

@@ -89,57 +89,43 @@ def sizes() -> list[dict[str, Any]]:
         _size("sloop", 8, 32, "0.412", ("0.263", "0.171"), (5_000, 1_500, 75), quota=1400),
         _size("skiff", 4, 16, "0.208", ("0.133", "0.087"), (2_500, 800, 30), quota=1000),
         _size("ketch", 16, 64, "0.816", ("0.521", "0.339"), (9_000, 3_000, 150)),
-        _size(
-            "lantern", 8, 32, "1.140", ("0.752", "0.498"), (5_000, 2_500, 75), gpu_gib=8, quota=1300
-        ),
-        _size(
-            "dinghy",
-            4,
-            16,
-            "0.131",
-            ("0.098", "0.067"),
-            (1_800, 500, 0),
-            burst={"baseline": 0.3, "first": 0.5, "most": 30},
-        ),
-        _size(
-            "raft",
-            12,
-            40,
-            "0.020",
-            ("0.410", "0.280"),
-            (6_000, 2_000, 0),
-            free={
-                "vcpu_low": 2,
-                "vcpu_high": 24,
-                "vcpu_step": 2,
-                "gib_per_vcpu_low": 2,
-                "gib_per_vcpu_high": 6,
-                "per_vcpu": "0.034",
-                "per_gib": "0.0051",
-            },
-        ),
-        _size(
-            "barge",
-            8,
-            32,
-            "0",
-            ("0", "0"),
-            (12_000, 4_000, 75),
-            machine={"hosts": 9, "hourly": "2.870"},
-        ),
-    ]
+        _size("lantern", 8, 32, "1.140", ("0.752", "0.498"), (5_000, 2_500, 75), gpu_gib=8,
+              quota=1300),
+        _size("dinghy", 4, 16, "0.131", ("0.098", "0.067"), (1_800, 500, 0),
+              burst={"baseline": 0.3, "first": 0.5, "most": 30}),
+        _size("raft", 12, 40, "0.020", ("0.410", "0.280"), (6_000, 2_000, 0), free={
+            "vcpu_low": 2, "vcpu_high": 24, "vcpu_step": 2, "gib_per_vcpu_low": 2,
+            "gib_per_vcpu_high": 6, "per_vcpu": "0.034", "per_gib": "0.0051"}),
+        _size("barge", 8, 32, "0", ("0", "0"), (12_000, 4_000, 75),
+              machine={"hosts": 9, "hourly": "2.870"}),
+    ]  # fmt: skip
 
 
 def disks() -> list[dict[str, Any]]:
     """Disks by tier; a stopped host's disk may move to a cheaper one."""
     return [
-        {"id": "deck-100", "gib": 100, "monthly_on": "9.20", "monthly_off": "9.20",
-         "source": PRICES},
-        {"id": "hold-100", "gib": 100, "monthly_on": "9.20", "monthly_off": "5.30",
-         "source": PRICES},
-        {"id": "deck-250", "gib": 250, "monthly_on": "31.40", "monthly_off": "31.40",
-         "source": PRICES},
-    ]  # fmt: skip
+        {
+            "id": "deck-100",
+            "gib": 100,
+            "monthly_on": "9.20",
+            "monthly_off": "9.20",
+            "source": PRICES,
+        },
+        {
+            "id": "hold-100",
+            "gib": 100,
+            "monthly_on": "9.20",
+            "monthly_off": "5.30",
+            "source": PRICES,
+        },
+        {
+            "id": "deck-250",
+            "gib": 250,
+            "monthly_on": "31.40",
+            "monthly_off": "31.40",
+            "source": PRICES,
+        },
+    ]
 
 
 def images() -> list[dict[str, Any]]:

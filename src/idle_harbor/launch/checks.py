@@ -60,14 +60,14 @@ _FUZZ, _TOUR = "tests/web/test_fuzz.py", "tests/browser/test_tour.py"
 _RULES = ("tests/core", "tests/theory")
 #: The rules of the job run in the checked build, which does all that the plain one does and looks
 #: at every index besides; that both give the same figures is a test of its own.
-RULES = Check(
-    "rules of the job, in the checked build", (*_TESTS, *_RULES, "-n", "2"), more=_CHECKED
-)
-PLAIN_RULES = Check("rules of the job, in the plain build", (*_TESTS, *_RULES, "-n", "2"))
+_RUN_RULES = (*_TESTS, *_RULES, "-n", "2")
+RULES = Check("rules of the job, in the checked build", _RUN_RULES, more=_CHECKED)
+PLAIN_RULES = Check("rules of the job, in the plain build", _RUN_RULES)
 REST = Check(
     "tests",
     (
-        *(*_TESTS, "tests", "-n", "2"),
+        # What the tests of a file share is made once.
+        *(*_TESTS, "tests", "-n", "3", "--dist", "loadfile"),
         *(f"--ignore={each}" for each in (*_RULES, "tests/browser", _FUZZ)),
     ),
 )

@@ -165,7 +165,8 @@ def test_a_revision_of_an_older_shape_differs_only_where_it_was_changed(
 ):
     """A field that came to be later has its default on both sides, whatever was written then."""
     with psycopg.connect(database_address, autocommit=True) as admin:
-        admin.execute("ALTER TABLE revisions DISABLE TRIGGER ALL")
+        # For this session no trigger guards revisions.
+        admin.execute("SET session_replication_role = replica")
         admin.execute(
             "UPDATE revisions SET shape = 'older', document = document - 'promise' - 'prices',"
             " canonical = (document - 'promise' - 'prices')::text"
