@@ -8,7 +8,7 @@ from playwright.sync_api import expect
 
 from idle_harbor.demo.scenario import demo_plan
 from tests.browser.conftest import Watched
-from tests.browser.looking import nothing_serious, settled
+from tests.browser.looking import nothing_serious, settled, value
 
 
 def test_a_year_is_simulated_week_by_week_and_a_week_is_looked_at(watched, demo):
@@ -94,8 +94,17 @@ def test_many_weeks_narrow_the_figures_as_they_come(watched, demo):
     page = watched.open(f"{demo}?pool=counters")
     settled(page)
     basis = page.get_by_test_id("basis")
+
+    def half_of_the_wait() -> float:
+        """Half the width of its interval: "12.3 s ± 1.4 s"."""
+        text = value(page, "wait")
+        return float(re.search(r"± ([\d.,]+)", text)[1].replace(",", ""))
+
+    before = half_of_the_wait()
     basis.get_by_role("button", name="Simulate 256").click()
     expect(basis).to_contain_text("Means of 256 simulated weeks, ± 95 %")
+    # By the root of 256 / 8, and as the quantile of Student's t falls from 2.36 to 1.97: 6.8 times.
+    assert 0.0 < half_of_the_wait() < before / 2.5
     expect(basis.get_by_role("button")).to_have_count(0)
     # An edit is another plan, of which eight are simulated again.
     page.get_by_label("Floor", exact=True).fill("2")

@@ -5,6 +5,7 @@ from __future__ import annotations
 import itertools
 import re
 
+import pytest
 from playwright.sync_api import expect
 
 from idle_harbor.demo.scenario import demo_plan
@@ -13,6 +14,8 @@ from tests.core.plans import only
 
 # Milliseconds a study may take where the machine is busy with other tests.
 A_STUDY = 240_000
+# A test asks for up to three of them.
+pytestmark = pytest.mark.timeout(900)
 
 
 def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):

@@ -272,10 +272,23 @@ describe('content', () => {
     expect(keyOf(plan, 'x')).not.toBe(keyOf(structuredClone(plan), 'x'))
   })
 
-  it('is written once for each value', () => {
-    const plan = { name: 'a' }
-    const before = textOf(plan)
-    expect(textOf(plan)).toBe(before)
+  it('is written once for each value, and each of its parts once', () => {
+    const plan = { name: 'a', pools: [{ id: 'x' }], groups: [{ id: 'g' }] }
+    const written = vi.spyOn(JSON, 'stringify')
+    try {
+      const before = textOf(plan)
+      expect(before).toBe('{"name":"a","pools":[{"id":"x"}],"groups":[{"id":"g"}]}')
+      written.mockClear()
+      expect(textOf(plan)).toBe(before)
+      expect(written).not.toHaveBeenCalled()
+      // Another plan with the same groups: they are not written again, the new pools are.
+      const pools = [{ id: 'y' }]
+      expect(textOf({ ...plan, pools })).toBe(before.replace('"x"', '"y"'))
+      expect(written.mock.calls.map(([value]) => value)).not.toContain(plan.groups)
+      expect(written.mock.calls.map(([value]) => value)).toContain(pools)
+    } finally {
+      written.mockRestore()
+    }
     expect(JSON.parse(withPlan({ plan, pool: 'x', edit: 3 }))).toEqual({ plan, pool: 'x', edit: 3 })
     expect(JSON.parse(withPlan({ plan }))).toEqual({ plan })
   })

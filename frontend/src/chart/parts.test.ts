@@ -207,11 +207,57 @@ describe('a picture as a file', () => {
     expect(line?.getAttribute('stroke')).toBe('rgb--b')
     expect(line?.getAttribute('stroke-dasharray')).toBe('1 3')
   })
-  it('has tiles that meet at their edges', () => {
-    for (const pattern of ['slant', 'back', 'cross', 'rows', 'posts', 'dots'] as const) {
-      expect(tileOf(pattern, 6)).toMatchObject({ width: 6, height: 6 })
+
+  /** The straight lines of a path of M, L, H, V and relative h, as [x, y, x, y]. */
+  function linesOf(path: string): [number, number, number, number][] {
+    const found: [number, number, number, number][] = []
+    let [x, y] = [0, 0]
+    for (const [, command = '', rest = ''] of path.matchAll(/([MLHVh])([^MLHVh]*)/g)) {
+      const [a = 0, b = 0] = rest.trim().split(/[ ,]+/).map(Number)
+      const [toX, toY] =
+        { M: [a, b], L: [a, b], H: [a, y], V: [x, a], h: [x + a, y] }[command] ?? []
+      if (toX === undefined || toY === undefined) throw new Error(command)
+      if (command !== 'M') found.push([x, y, toX, toY])
+      ;[x, y] = [toX, toY]
     }
-    expect(tileOf('swell', 14).path).toMatch(/^M0 .*t7 0$/)
+    return found
+  }
+
+  /** Where lines cross an upright (`axis` 0) or a level edge, within the tile. */
+  function crossings(path: string, axis: 0 | 1, edge: number, size: number): number[] {
+    const found = linesOf(path).flatMap(([x0, y0, x1, y1]) => {
+      const [from, to, low, high] = axis ? [y0, y1, x0, x1] : [x0, x1, y0, y1]
+      if ((from - edge) * (to - edge) > 0 || from === to) return []
+      return [low + ((high - low) * (edge - from)) / (to - from)]
+    })
+    const inside = found.filter((at) => at >= 0 && at <= size).map((at) => at.toFixed(6))
+    return [...new Set(inside)].map(Number).sort((a, b) => a - b)
+  }
+
+  it('has tiles whose lines go on in the next tile', () => {
+    const crossed = {
+      slant: [2, 2],
+      back: [2, 2],
+      cross: [2, 2],
+      rows: [1, 0],
+      posts: [0, 1],
+      dots: [0, 0],
+    }
+    for (const pattern of ['slant', 'back', 'cross', 'rows', 'posts', 'dots'] as const) {
+      const tile = tileOf(pattern, 6)
+      expect(tile).toMatchObject({ width: 6, height: 6 })
+      const [left, right] = [0, 6].map((edge) => crossings(tile.path, 0, edge, 6))
+      const [top, bottom] = [0, 6].map((edge) => crossings(tile.path, 1, edge, 6))
+      expect([pattern, left, top]).toEqual([pattern, right, bottom])
+      expect([pattern, left?.length, top?.length]).toEqual([pattern, ...crossed[pattern]])
+    }
+    // Two bows of half a tile each, up and down: it ends at the height at which it began.
+    const swell = tileOf('swell', 14)
+    const [, x, , bowX, , toX, toY] =
+      /^M([\d.]+) ([\d.]+)q([\d.]+) (-?[\d.]+) ([\d.]+) (0)t/.exec(swell.path) ?? []
+    expect([x, bowX, toX, toY].map(Number)).toEqual([0, 3.5, 7, 0])
+    expect(swell.path.endsWith('t7 0')).toBe(true)
+    expect(swell.width).toBe(14)
   })
 })
 

@@ -7,9 +7,16 @@ import inspect
 import numpy as np
 import pytest
 from numba import njit
+from numba.core import config
 from numba.np import arrayobj
 
 from idle_harbor.core.compiled import NUMBAS_INDEX, _as_it_is
+
+
+@pytest.fixture(autouse=True)
+def without_bounds(monkeypatch):
+    """As in the plain build: the checked one compares each index with its table's size."""
+    monkeypatch.setattr(config, "BOUNDSCHECK", 0)
 
 
 def code_of_an_access() -> str:

@@ -63,12 +63,21 @@ def test_comfort_counts_refused_spells_wholly():
 
 
 def test_comfort_counts_waits_and_strain():
-    # One logon of 20 s in 1,000 s of work; strained for the other 980.
+    """A works for 1,000 s, B for the last 500 of them; each waits 20 s for the logon. One session
+    is not strained; both are, from B's second 20 on."""
+    profile = varied(PROFILE, cpu_mean=2.0, logon_seconds=20.0)
+    over = pool(standing=1, load_limit=0.4)
+    got = sessions_of(go(simple([(0, 0, 1000), (1, 500, 1000)]), over=over, profile=profile))
+    assert got.strained_share == pytest.approx(2 * 480 / (980 + 480))
+    assert got.comfort == pytest.approx(1 - (2 * 20 + 2 * 480) / 1500)
+
+
+def test_comfort_is_never_below_nothing():
+    """Alone and strained from the first second after a logon of 20 s: 20 + 980 of 1,000 s."""
     profile = varied(PROFILE, cpu_mean=2.0, logon_seconds=20.0)
     over = pool(standing=1, load_limit=0.2)
     got = sessions_of(go(simple([(0, 0, 1000)]), over=over, profile=profile))
-    assert got.comfort == pytest.approx(0.0)
-    assert got.strained_share == 1.0
+    assert (got.comfort, got.strained_share) == (0.0, 1.0)
 
 
 def test_wait_causes_add_up_people_and_seconds():

@@ -2,18 +2,24 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterator
+
 import pytest
 
 from idle_harbor.core.errors import PlanError
+from idle_harbor.core.plan.declare import WEEKDAYS, About
 from idle_harbor.core.plan.table import plan_fields
+from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import (
     parse_plan,
     plan_of,
-    plan_schema,
     read_plan,
     to_values,
 )
 from tests.core.plans import document
+
+#: Ends of paths that name a weekday.
+DAYS = {f".{day}" for day in WEEKDAYS}
 
 
 def broken(path: str, value: object) -> dict:
@@ -163,23 +169,54 @@ def test_a_document_survives_the_way_there_and_back():
     assert values["sizes"][0]["hourly"] == "0.412"
 
 
-def test_every_number_in_the_document_is_in_the_field_table():
+def numbers_of(node: object, path: str = "") -> Iterator[tuple[str, float]]:
+    """Every number of a document with its path, without places in lists."""
+    if isinstance(node, dict):
+        for name, value in node.items():
+            yield from numbers_of(value, f"{path}.{name}".lstrip("."))
+    elif isinstance(node, list):
+        for value in node:
+            yield from numbers_of(value, path)
+    elif isinstance(node, int | float) and not isinstance(node, bool):
+        yield path, node
 
-    described = {f.about.meaning for f in plan_fields()}
-    found = set()
 
-    def walk(node):
-        if isinstance(node, dict):
-            if node.get("description") in described:
-                found.add(node["description"])
-            for value in node.values():
-                walk(value)
-        elif isinstance(node, list):
-            for value in node:
-                walk(value)
+#: Numbers that are said of no field by itself, by the ends of their paths: the least and the most.
+#: What is said of ways of leaving is said of the three together.
+UNSAID = {
+    "format": (3, 3),
+    "when.from": (1, 23),
+    "when.to": (1, 23),
+    "leaving.sign_off": (0, 1),
+    "leaving.disconnect": (0, 1),
+    "leaving.walk_away": (0, 1),
+}
+#: Many numbers that are one value: their bounds are each one's.
+LISTED = {"attendance": (0, 1), "weights": (0, 1e9)}
 
-    walk(plan_schema())
-    assert found == described
+
+def bounds_of(path: str, said: dict[str, About]) -> tuple[float, float]:
+    """Between which values a number of the document may be."""
+    for ends in (UNSAID, LISTED):
+        for end, bounds in ends.items():
+            if path.endswith(end):
+                return bounds
+    about = said[path]
+    assert about.meaning and about.low is not None and about.high is not None, path
+    return about.low, about.high
+
+
+def test_every_number_in_a_document_is_said_of_a_field_and_within_its_bounds():
+    """Of the demo's document, whose numbers no declaration wrote."""
+    said = {field.path: field.about for field in plan_fields()}
+    found = [
+        (path[:-4] if path[-4:] in DAYS else path, value)
+        for path, value in numbers_of(to_values(plan_of(demo_plan())))
+    ]
+    assert len({path for path, _ in found}) > 120
+    for path, value in found:
+        low, high = bounds_of(path, said)
+        assert low <= value <= high, (path, value)
 
 
 def test_a_target_above_the_lid_of_its_band():
