@@ -91,12 +91,12 @@ def test_the_pools_of_a_large_plan_come_as_they_are_done_and_are_found_again(wat
 
 
 def test_many_weeks_narrow_the_figures_as_they_come(watched, demo):
-    page = watched.open(f"{demo}?pool=counters")
+    page = watched.open(f"{demo}?pool=line")
     settled(page)
     basis = page.get_by_test_id("basis")
 
     def half_of_the_wait() -> float:
-        """Half the width of its interval: "12.3 s ± 1.4 s"."""
+        """Half the width of its interval: "52 s ± 19 s"."""
         text = value(page, "wait")
         return float(re.search(r"± ([\d.,]+)", text)[1].replace(",", ""))
 
