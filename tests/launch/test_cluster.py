@@ -20,7 +20,7 @@ from idle_harbor.launch.tools import LaunchError, free_port, install_debian, por
 
 def test_a_cluster_keeps_its_data_between_starts():
     name = f"keep-{os.getpid()}"
-    first = Cluster(name)
+    first = Cluster(name, passing=True)
     try:
         with psycopg.connect(first.start(), autocommit=True) as connection:
             connection.execute("CREATE TABLE kept (x int); INSERT INTO kept VALUES (7)")
@@ -28,20 +28,20 @@ def test_a_cluster_keeps_its_data_between_starts():
         assert not first.running()
         # What an interrupted start leaves behind: a pid file of a process that does not live.
         Path(first.whereabouts.data, "postmaster.pid").write_text("999999\n")
-        again = Cluster(name)
+        again = Cluster(name, passing=True)
         assert again.whereabouts == first.whereabouts
         with psycopg.connect(again.start()) as connection:
             row = connection.execute("SELECT x FROM kept").fetchone()
         assert row == (7,)
         assert running_address(name) == again.whereabouts.address
     finally:
-        Cluster(name).remove()
+        Cluster(name, passing=True).remove()
     assert running_address(name) is None
 
 
 def test_trust_only_on_the_private_socket():
     name = f"auth-{os.getpid()}"
-    own = Cluster(name)
+    own = Cluster(name, passing=True)
     try:
         own.start()
         where = own.whereabouts
@@ -58,7 +58,7 @@ def test_a_port_that_was_taken_meanwhile_is_given_up():
     import socket
 
     name = f"port-{os.getpid()}"
-    own = Cluster(name)
+    own = Cluster(name, passing=True)
     try:
         own.start()
         own.stop()
@@ -66,11 +66,11 @@ def test_a_port_that_was_taken_meanwhile_is_given_up():
             taker.bind(("127.0.0.1", own.whereabouts.port))
             taker.listen()
             assert port_taken(own.whereabouts.port)
-            again = Cluster(name)
+            again = Cluster(name, passing=True)
             psycopg.connect(again.start()).close()
             assert again.whereabouts.port != own.whereabouts.port
     finally:
-        Cluster(name).remove()
+        Cluster(name, passing=True).remove()
 
 
 def test_a_record_that_cannot_be_read_says_so(monkeypatch, tmp_path):
@@ -104,7 +104,7 @@ def kill_all(own: Cluster) -> None:
 def test_a_killed_cluster_starts_again_however_often(tmp_path):
     """Killed at once after each start, ten times: what was committed is there each time."""
     name = f"kill-{os.getpid()}"
-    own = Cluster(name)
+    own = Cluster(name, passing=True)
     try:
         own.start()
         for turn in range(10):
@@ -112,18 +112,18 @@ def test_a_killed_cluster_starts_again_however_often(tmp_path):
                 connection.execute("CREATE TABLE IF NOT EXISTS kept (x int)")
                 connection.execute("INSERT INTO kept VALUES (%s)", [turn])
                 kill_all(own)
-            own = Cluster(name)
+            own = Cluster(name, passing=True)
             own.start()
         with psycopg.connect(own.whereabouts.address) as connection:
             assert connection.execute("SELECT count(*) FROM kept").fetchone() == (10,)
     finally:
-        Cluster(name).remove()
+        Cluster(name, passing=True).remove()
 
 
 def test_a_zombie_or_anothers_process_is_no_postmaster():
     """Signals to a zombie succeed, and so do those to whoever has the number by now."""
     name = f"zombie-{os.getpid()}"
-    own = Cluster(name)
+    own = Cluster(name, passing=True)
     zombie = subprocess.Popen(["true"])
     try:
         own.start()
@@ -135,18 +135,18 @@ def test_a_zombie_or_anothers_process_is_no_postmaster():
         lock = Path(own.whereabouts.data, "postmaster.pid")
         for pid in (zombie.pid, os.getpid()):
             lock.write_text(f"{pid}\n")
-            assert not Cluster(name).running()
-            psycopg.connect(Cluster(name).start()).close()
+            assert not Cluster(name, passing=True).running()
+            psycopg.connect(Cluster(name, passing=True).start()).close()
             own.stop()
     finally:
         zombie.wait()
-        Cluster(name).remove()
+        Cluster(name, passing=True).remove()
 
 
 def test_an_interrupted_making_is_begun_anew():
     """Killed in the middle of making it: the half folder is beside the place, and is made again."""
     name = f"half-{os.getpid()}"
-    own = Cluster(name)
+    own = Cluster(name, passing=True)
     try:
         half = Path(own.whereabouts.data).with_name(f"{Path(own.whereabouts.data).name}.new")
         half.mkdir(parents=True)

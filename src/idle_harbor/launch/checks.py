@@ -20,6 +20,7 @@ from typing import Literal
 from idle_harbor.launch.browser import chromium
 from idle_harbor.launch.changed import changed_files, suites_for
 from idle_harbor.launch.cluster import Cluster, server_binaries
+from idle_harbor.launch.coverage import check_coverage, measured
 from idle_harbor.launch.frontend import FOLDER, build_frontend, generate_client, install_packages
 from idle_harbor.launch.start import compile_engine
 from idle_harbor.runtime import CHECKOUT, prepare_engine, var_folder
@@ -60,14 +61,17 @@ _FUZZ, _TOUR = "tests/web/test_fuzz.py", "tests/browser/test_tour.py"
 _RULES = ("tests/core", "tests/theory")
 #: The rules of the job run in the checked build, which does all that the plain one does and looks
 #: at every index besides; that both give the same figures is a test of its own.
-_RUN_RULES = (*_TESTS, *_RULES, "-n", "2")
-RULES = Check("rules of the job, in the checked build", _RUN_RULES, more=_CHECKED)
-PLAIN_RULES = Check("rules of the job, in the plain build", _RUN_RULES)
+RULES = Check(
+    "rules of the job, in the checked build",
+    (*measured("rules", _PY), "pytest", "-q", *_RULES, "-n", "2"),
+    more=_CHECKED,
+)
+PLAIN_RULES = Check("rules of the job, in the plain build", (*_TESTS, *_RULES, "-n", "2"))
 REST = Check(
     "tests",
     (
         # What the tests of a file share is made once.
-        *(*_TESTS, "tests", "-n", "3", "--dist", "loadfile"),
+        *(*measured("rest", _PY), "pytest", "-q", "tests", "-n", "3", "--dist", "loadfile"),
         *(f"--ignore={each}" for each in (*_RULES, "tests/browser", _FUZZ)),
     ),
 )
@@ -153,10 +157,11 @@ def _quick(env: Mapping[str, str]) -> bool:
 def _whole(scope: Scope, env: Mapping[str, str]) -> bool:
     """Everything: the browser's tests beside the others."""
     rules = (RULES, PLAIN_RULES) if scope == "long" else (RULES,)
-    return _together(
+    passed = _together(
         lambda: _in_turn((*rules, REST), env),
         lambda: _in_turn(STATIC, env) & _front((*FRONT, BROWSER, FUZZ), env),
     )
+    return check_coverage(("rules", "rest")) & passed
 
 
 def run_checks(arguments: Sequence[str], scope: Scope = "usual") -> int:

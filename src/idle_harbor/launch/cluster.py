@@ -170,6 +170,7 @@ class Cluster:
                 "--auth-host=scram-sha-256",
                 f"--pwfile={file.name}",
                 "--no-instructions",
+                *(("--no-sync",) if self._passing else ()),
             )
         finally:
             Path(file.name).unlink(missing_ok=True)
