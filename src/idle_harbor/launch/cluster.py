@@ -264,8 +264,9 @@ class Cluster:
             "-c max_connections=60 -c shared_buffers=64MB"
         )
         if self._passing:
-            # To make a database, and to drop it, waits mostly for the disk.
-            options += " -c fsync=off -c full_page_writes=off -c synchronous_commit=off"
+            # To make a database, and to drop it, waits mostly for the disk. What is killed still
+            # loses nothing.
+            options += " -c fsync=off -c full_page_writes=off"
         log = str(Path(where.data, "server.log"))
         self._call("pg_ctl", "start", "-w", "-t", "30", "-D", where.data, "-l", log, "-o", options)
 
