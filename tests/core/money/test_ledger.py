@@ -6,7 +6,7 @@ from decimal import Decimal
 
 from idle_harbor.core.figures.footprint import Footprint
 from idle_harbor.core.money.ledger import Priced, Usage, monthly_ledger, total_of
-from idle_harbor.core.plan import Disk, Prices, Size
+from idle_harbor.core.plan import Disk, Machine, Prices, Size
 from tests.builders import pool
 
 
@@ -26,6 +26,16 @@ def test_a_month_by_hand():
     ]
     assert total_of(lines) == Decimal("236.65")
     assert total_of([]) == Decimal("0.00")
+
+
+def test_machines_are_rented_whole():
+    # 19 hosts, nine to a machine: three machines, each for 730.5 hours of a month at 2.
+    size = Size("s", 8, 32, Decimal(0), "typed", 1, 0, machine=Machine(9, Decimal(2)))
+    nothing = Footprint(0.0, 0.0, 0.0, 0.0, 0.0, 0.0)
+    usage = Usage(7, 168.0, 0.0, 0.0, 0, nothing)
+    for hosts, amount in ((18, "2922.00"), (19, "4383.00")):
+        lines = monthly_ledger(Priced(pool(standing=hosts), size, None, Prices()), usage)
+        assert [str(line.amount) for line in lines if line.id == "own hardware"] == [amount]
 
 
 def test_each_line_is_rounded_once_half_up():

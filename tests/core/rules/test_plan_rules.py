@@ -63,6 +63,19 @@ TARGETS = "/schedules/0/day_types/0/ready_by"
             f"{BAND}/1/drain_steps/0/by",
             "18:00 is not within the band from 07:30",
         ),
+        # At 17:00 the next band begins.
+        (
+            f"{BAND}/1/drain_steps",
+            [{"by": "17:00", "share": 0.5}],
+            f"{BAND}/1/drain_steps/0/by",
+            "17:00 is not within the band from 07:30",
+        ),
+        (
+            f"{BAND}/1/drain_steps",
+            [{"by": "16:00", "share": 0.0}],
+            f"{BAND}/1/drain_steps/0/share",
+            "from 0.01 to 1",
+        ),
         (RANGES, [{"from": "2027-03-03", "to": "2027-03-02"}], f"{RANGES}/0/to", "is before"),
         (
             RANGES,

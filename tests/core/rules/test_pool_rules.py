@@ -241,3 +241,10 @@ def test_harm_comes_first_and_every_family_says_what_it_is_about():
     assert severities == sorted(severities, reverse=True) and len(set(severities)) == 2
     assert len({family.id for family in FAMILIES}) == len(FAMILIES)
     assert all(family.about for family in FAMILIES)
+
+
+def test_a_pool_of_one_day_can_be():
+    given = whole()
+    for end in ("first_date", "last_date"):
+        put(*POOL, end, "2027-03-05")(given)
+    assert plan_of(given).pools[0].first_date == plan_of(given).pools[0].last_date

@@ -6,7 +6,9 @@ from datetime import date
 
 import pytest
 
+from idle_harbor.core.calendar.agenda import Moment
 from idle_harbor.core.errors import PlanError
+from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.calendar.days import calendar_days
 
 CALENDAR = """BEGIN:VCALENDAR
@@ -51,6 +53,22 @@ def test_a_calendar_names_its_days_repeated_ones_included():
         ("2029-06-24", "Midsummer"),
     ]
     assert skipped == ["event 4, 'Some day': it has no start"]
+
+
+def test_moments_of_one_instant_have_names_of_their_own():
+    """Clocks of two sites may ask for hosts at once: a program that reads the file keeps both."""
+    moments = [
+        Moment("target", 1_800_000_000, 1_800_000_000, "ten hosts"),
+        Moment("target", 1_800_000_000, 1_800_000_000, "two hosts"),
+        Moment("band", 1_800_000_000, 1_800_003_600, "a floor"),
+    ]
+    text = agenda_calendar("office", moments)
+    names = [line for line in text.splitlines() if line.startswith("UID:")]
+    assert names == [
+        "UID:office-target-1800000000@idle-harbor",
+        "UID:office-target-1800000000-2@idle-harbor",
+        "UID:office-band-1800000000@idle-harbor",
+    ]
 
 
 @pytest.mark.parametrize("text", ["", "hello", CALENDAR[:200]])

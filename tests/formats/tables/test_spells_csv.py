@@ -48,6 +48,11 @@ def test_overlapping_rows_of_one_person_are_joined():
     assert given.leaving.tolist() == [DISCONNECT]
 
 
+def test_a_spell_has_to_end_after_its_start():
+    with pytest.raises(PlanError, match="is not after the start"):
+        read_spells(HEAD + b"ana,2027-06-07T09:00:00,2027-06-07T09:00:00,sign off\n", WEEK)
+
+
 def test_rows_outside_the_horizon_are_left_out_and_cut():
     given = read_spells(
         HEAD + b"a,2027-06-01T09:00:00,2027-06-01T10:00:00,\n"
