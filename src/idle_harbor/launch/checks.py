@@ -158,8 +158,8 @@ def _whole(scope: Scope, env: Mapping[str, str]) -> bool:
     """Everything: the browser's tests beside the others."""
     rules = (RULES, PLAIN_RULES) if scope == "long" else (RULES,)
     passed = _together(
-        lambda: _in_turn((*rules, REST), env),
-        lambda: _in_turn(STATIC, env) & _front((*FRONT, BROWSER, FUZZ), env),
+        lambda: _in_turn((*rules, REST, FUZZ), env),
+        lambda: _in_turn(STATIC, env) & _front((*FRONT, BROWSER), env),
     )
     return check_coverage(("rules", "rest")) & passed
 

@@ -14,7 +14,7 @@ from pathlib import Path
 from idle_harbor.runtime import var_folder
 
 #: The least share of lines that tests may reach, in per cent: today's, rounded down.
-FLOOR = 90.0
+FLOOR = 94.8
 #: Files of compiled functions.
 _COMPILED = (
     "*/kernel/*",
