@@ -34,20 +34,10 @@ DAY = 86_400
 PROFILE = Profile("light", Cpu(0.1, 0.0, 0.0), Memory(0.0, 0.0, 0.0), Logon(0.0, 0.0))
 SIZE = Size("s", 8.0, 32.0, Decimal("1.00"), "typed", 1, 0)
 POOL = Pool(
-    id="p",
-    time_zone="UTC",
-    size="s",
-    schedule="x",
-    hosts=Hosts(2),
-    session_limit=2,
-    start=Starting(120.0, 0.0),
-    stop_seconds=60,
-    patience_seconds=None,
-    idle_timeout=600,
-    disconnected_timeout=1200,
-    reconnect_seconds=0,
-    load=Load(1.0, 0.05, 0.0, 0.0),
-)
+    id="p", time_zone="UTC", size="s", schedule="x", hosts=Hosts(2), session_limit=2,
+    start=Starting(120.0, 0.0), stop_seconds=60, patience_seconds=None, idle_timeout=600,
+    disconnected_timeout=1200, reconnect_seconds=0, load=Load(1.0, 0.05, 0.0, 0.0),
+)  # fmt: skip
 BAND = Band(start=0, floor=2, fill_ceiling=1.0, headroom=0, rule="spread", release="keep all")
 
 

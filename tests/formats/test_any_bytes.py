@@ -110,74 +110,21 @@ LIST = "group,person,host\noffice,1,1\noffice,ann,2\n"
 PEOPLE = 'key,name,mail,groups\np1,"Moor, Ann",ann@x,"a; b"\np2,Zoë,,\n'
 PLAN_TEXT = json.dumps(PLAN)[:6_000] + json.dumps(PLAN)[6_000:]
 
-PIECES = st.sampled_from(
-    [
-        "²",
-        "٣",
-        "9" * 5_000,
-        "-",
-        "1e999",
-        "NaN",
-        "Infinity",
-        "null",
-        "true",
-        "[",
-        "]",
-        "{",
-        "}",
-        "[" * 300,
-        '{"a":' * 300,
-        '"',
-        "'",
-        '""',
-        "\\ud800",
-        "\\u0000",
-        "\x00",
-        "\ufeff",
-        "\udcff",
-        ",",
-        ";",
-        ":",
-        "\n",
-        "\r",
-        "\r\n",
-        "\n ",
-        "\n\n",
-        " ",
-        "\t",
-        "=cmd|'/c x'!A1",
-        "@",
-        "x" * 500,
-        "0001-01-01",
-        "9999-12-31",
-        "9999-12-31T23:59:59-23:59",
-        "0000-00-00",
-        "00010101",
-        "99991231",
-        "FREQ=SECONDLY",
-        "FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30",
-        "INTERVAL=0",
-        "INTERVAL=-1",
-        "COUNT=999999999",
-        "BYSETPOS=0",
-        "RRULE:FREQ=YEARLY\r\n",
-        "BEGIN:VEVENT\r\n",
-        "DTSTART:",
-        "VALUE=TIME:101010",
-        "DTSTART;TZID=Nowhere/None:20270101T000000",
-        "P9999999D",
-        "schemas",
-        "members",
-        '"members":[{"value":7}]',
-        '"schemas":null',
-        "dn:",
-        "dn:: %%%",
-        "member:: ÿÿ",
-        "changetype: add",
-        "uid:< file:///etc/passwd",
-        "#",
-    ]
-)
+#: Pieces without a space or a line end in them, a line for each kind.
+WORDS = """
+² ٣ - 1e999 NaN Infinity null true [ ] { } " ' "" \\ud800 \\u0000 , ; : @ #
+0001-01-01 9999-12-31 9999-12-31T23:59:59-23:59 0000-00-00 00010101 99991231
+FREQ=SECONDLY FREQ=DAILY;BYMONTH=2;BYMONTHDAY=30 INTERVAL=0 INTERVAL=-1 COUNT=999999999 BYSETPOS=0
+DTSTART: VALUE=TIME:101010 DTSTART;TZID=Nowhere/None:20270101T000000 P9999999D
+schemas members "members":[{"value":7}] "schemas":null dn:
+"""
+OTHERS = [
+    *("9" * 5_000, "[" * 300, '{"a":' * 300, "x" * 500),
+    *("\x00", "\ufeff", "\udcff", "\n", "\r", "\r\n", "\n ", "\n\n", " ", "\t"),
+    *("=cmd|'/c x'!A1", "RRULE:FREQ=YEARLY\r\n", "BEGIN:VEVENT\r\n"),
+    *("dn:: %%%", "member:: ÿÿ", "changetype: add", "uid:< file:///etc/passwd"),
+]
+PIECES = st.sampled_from([*WORDS.split(), *OTHERS])
 
 
 @st.composite

@@ -96,7 +96,9 @@ def is_money(value: object) -> bool:
     return isinstance(value, str) and value.replace(".", "", 1).isdecimal()
 
 
-def statement_ending(text: str, line: int) -> ast.stmt:
-    """The smallest statement that ends at a line."""
-    found = [n for n in ast.walk(ast.parse(text)) if isinstance(n, ast.stmt)]
+def statement_ending(text: str, line: int) -> ast.AST:
+    """The smallest statement, or decorator, that ends at a line."""
+    nodes = list(ast.walk(ast.parse(text)))
+    found: list[ast.stmt | ast.expr] = [n for n in nodes if isinstance(n, ast.stmt)]
+    found += [each for n in nodes for each in getattr(n, "decorator_list", [])]
     return min((n for n in found if n.end_lineno == line), key=lambda n: line - n.lineno)

@@ -79,14 +79,9 @@ def test_nobody_at_all():
     assert not found.whole.highest.any()
 
 
-@pytest.mark.parametrize(
-    ("day", "bins", "hour", "value"),
-    [
-        (date(2027, 3, 28), 276, 1, None),
-        (date(2027, 10, 31), 300, 1, 5.0),
-        (MONDAY, 288, 1, 5.0),
-    ],
-)
+@pytest.mark.parametrize(("day", "bins", "hour", "value"), [
+    (date(2027, 3, 28), 276, 1, None), (date(2027, 10, 31), 300, 1, 5.0), (MONDAY, 288, 1, 5.0),
+])  # fmt: skip
 def test_hours_of_clock_change_days(day, bins, hour, value):
     night = group("a", 5, [pattern(begin="22:00")])
     found = crowd(

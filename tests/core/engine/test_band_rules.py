@@ -132,16 +132,8 @@ class TestKnock:
     def test_a_host_that_drains_is_taken_back_and_nobody_waits(self):
         # Two of four have left when the band of 01:00 lets a host drain; the next one finds room
         # on the other, and the one after that has the host taken back.
-        given = simple(
-            [
-                (0, 0, LATE),
-                (1, 1, LATE),
-                (2, 2, 2_000),
-                (3, 3, 2_000),
-                (4, 3_700, LATE),
-                (5, 3_710, LATE),
-            ]
-        )
+        given = simple([(0, 0, LATE), (1, 1, LATE), (2, 2, 2_000), (3, 3, 2_000),
+                        (4, 3_700, LATE), (5, 3_710, LATE)])  # fmt: skip
         over = pool(standing=2, session_limit=2)
         rules = schedule(band(), band(start=HOUR, floor=0, release="drain", knock=True))
         result = go(given, over=over, rules=rules)

@@ -129,17 +129,10 @@ class TestWhenAHostIsOverdue:
             )
             assert overdue_after(over)[0] == np.ceil(seconds)
 
-    @pytest.mark.parametrize(
-        ("mean", "cv", "create", "create_cv"),
-        [
-            (240.0, 0.3, 480.0, 0.3),
-            (240.0, 0.0, 480.0, 0.3),
-            (240.0, 0.3, 480.0, 0.0),
-            (600.0, 1.5, 60.0, 0.5),
-            (60.0, 0.1, 7200.0, 2.0),
-            (0.0, 0.0, 300.0, 0.3),
-        ],
-    )
+    @pytest.mark.parametrize(("mean", "cv", "create", "create_cv"), [
+        (240.0, 0.3, 480.0, 0.3), (240.0, 0.0, 480.0, 0.3), (240.0, 0.3, 480.0, 0.0),
+        (600.0, 1.5, 60.0, 0.5), (60.0, 0.1, 7200.0, 2.0), (0.0, 0.0, 300.0, 0.3),
+    ])  # fmt: skip
     def test_a_created_one_at_that_of_the_sum(self, mean, cv, create, create_cv):
         """Against drawn sums; a quantile's standard error is about 0.3 % of them here."""
         rng = np.random.default_rng(5)

@@ -100,11 +100,9 @@ def test_patience_runs_out_while_the_host_starts():
 
 def test_decisions_are_pure():
     seen = Seen(
-        ["off", "ready", "ready", "off", "ready", "starting"],
-        [0, 0, 1, 0, 0, 0],
-        owners=[7, 8, 9, -1, 6, 5],
-        waits=[False, False, False, False, True, True],
-    )
+        ["off", "ready", "ready", "off", "ready", "starting"], [0, 0, 1, 0, 0, 0],
+        owners=[7, 8, 9, -1, 6, 5], waits=[False, False, False, False, True, True],
+    )  # fmt: skip
 
     def decided(floor, headroom, release):
         rows = decide_for(seen, dedicated=1, floor=floor, headroom=headroom, release=release)
@@ -169,29 +167,17 @@ def test_a_plans_list_gives_people_their_hosts():
     assert hosts_of(control(assigned=listed, assign="by list")) == {0: 5, 1: -1, 2: 0, 3: -1}
 
 
-@pytest.mark.parametrize(
-    ("changes", "pointer", "says"),
-    [
-        ({"session_limit": 2}, "/pools/0/session_limit", "one person's"),
-        ({"assigned": [{"group": "a", "person": 5, "host": 1}]}, "/pools/0/assigned/0/person", "4"),
-        ({"assigned": [{"group": "a", "person": 1, "host": 7}]}, "/pools/0/assigned/0/host", "6"),
-        (
-            {"assigned": [{"group": "a", "person": k, "host": 1} for k in (1, 2)]},
-            "/pools/0/assigned/1/host",
-            "twice",
-        ),
-        (
-            {"assigned": [{"group": "a", "person": 1, "host": k} for k in (1, 2)]},
-            "/pools/0/assigned/1/person",
-            "twice",
-        ),
-        (
-            {"kind": "shared", "assigned": [{"group": "a", "person": 1, "host": 1}]},
-            "/pools/0/assigned",
-            "nobody's",
-        ),
-    ],
-)
+@pytest.mark.parametrize(("changes", "pointer", "says"), [
+    ({"session_limit": 2}, "/pools/0/session_limit", "one person's"),
+    ({"assigned": [{"group": "a", "person": 5, "host": 1}]}, "/pools/0/assigned/0/person", "4"),
+    ({"assigned": [{"group": "a", "person": 1, "host": 7}]}, "/pools/0/assigned/0/host", "6"),
+    ({"assigned": [{"group": "a", "person": k, "host": 1} for k in (1, 2)]},
+     "/pools/0/assigned/1/host", "twice"),
+    ({"assigned": [{"group": "a", "person": 1, "host": k} for k in (1, 2)]},
+     "/pools/0/assigned/1/person", "twice"),
+    ({"kind": "shared", "assigned": [{"group": "a", "person": 1, "host": 1}]},
+     "/pools/0/assigned", "nobody's"),
+])  # fmt: skip
 def test_lists_that_cannot_be(changes, pointer, says):
     with pytest.raises(PlanError) as caught:
         plan_of(control(**changes))

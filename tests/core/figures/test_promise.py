@@ -61,20 +61,12 @@ def test_each_part_is_kept_up_to_its_limit(changes, broken):
     assert [getattr(found, name).less_is_better for name in PARTS] == [*[True] * 5, False]
 
 
-@pytest.mark.parametrize(
-    ("mean", "half", "standing", "kept"),
-    [
-        (40.0, None, "kept", True),
-        (61.0, None, "broken", False),  # one week
-        (60.0, 0.0, "kept", True),
-        (50.0, 10.0, "kept", True),
-        (50.0, 10.5, "at risk", True),
-        (62.0, 2.5, "at risk", False),
-        (62.0, 2.0, "at risk", False),
-        (62.0, 1.9, "broken", False),
-        (None, None, "kept", True),  # nobody waits
-    ],
-)
+@pytest.mark.parametrize(("mean", "half", "standing", "kept"), [
+    (40.0, None, "kept", True), (61.0, None, "broken", False),  # one week
+    (60.0, 0.0, "kept", True), (50.0, 10.0, "kept", True), (50.0, 10.5, "at risk", True),
+    (62.0, 2.5, "at risk", False), (62.0, 2.0, "at risk", False), (62.0, 1.9, "broken", False),
+    (None, None, "kept", True),  # nobody waits
+])  # fmt: skip
 def test_the_interval_says_how_sure_it_is(mean, half, standing, kept):
     found = verdicts_on(PROMISE, **{**KEPT, "wait_p95": Estimate(mean, half)}).wait_p95_seconds
     assert (found.standing, found.kept) == (standing, kept)

@@ -21,22 +21,10 @@ from tests.core.plans import document
 
 #: A value that says something in the first workday band but one of the small plan.
 BAND = {
-    "floor": 2,
-    "floor_share": 0.7,
-    "fill_ceiling": 0.3,
-    "headroom": 30,
-    "headroom_share": 0.9,
-    "lid": 5,
-    "session_limit": 3,
-    "knock": True,
-    "rule": "fill",
-    "mark": 0.3,
-    "release": "drain",
-    "margin": 3,
-    "least_run_minutes": 600,
-    "draining_most": 1,
-    "draining_share": 0.1,
-}
+    "floor": 2, "floor_share": 0.7, "fill_ceiling": 0.3, "headroom": 30, "headroom_share": 0.9,
+    "lid": 5, "session_limit": 3, "knock": True, "rule": "fill", "mark": 0.3, "release": "drain",
+    "margin": 3, "least_run_minutes": 600, "draining_most": 1, "draining_share": 0.1,
+}  # fmt: skip
 #: What the band says besides, for the others to be in force.
 NEEDS = {
     "mark": {"rule": "fill to a mark"},
@@ -49,7 +37,7 @@ NEEDS = {
     # So many that it tells whose turn is next.
     "headroom_share": {"floor": 0},
     "floor": {"headroom": 0},
-}
+}  # fmt: skip
 TARGET = {"hosts": 9, "share": 1.0}
 
 

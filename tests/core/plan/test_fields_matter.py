@@ -60,17 +60,9 @@ def whole():
     visits = drop_in("c", 20.0)
     visits["demand"]["session"] = {"kind": "lognormal", "mean_minutes": 30, "cv": 0.6}
     return document(
-        sites=[
-            {
-                "id": "here",
-                "time_zone": "Europe/Dublin",
-                "holidays": {
-                    "country": "IE",
-                    "region": None,
-                    "own": [{"day": "2027-03-19", "name": "own"}],
-                },
-            }
-        ],
+        sites=[{"id": "here", "time_zone": "Europe/Dublin",
+                "holidays": {"country": "IE", "region": None,
+                             "own": [{"day": "2027-03-19", "name": "own"}]}}],
         profiles=[{"id": "office"}, {"id": "light", "cpu": {"mean": 0.1}}],
         groups=[
             group("a", 60, [day, seen, spare], growth={"per_year": 0.2, "since": "2026-01-01"}),
@@ -78,20 +70,10 @@ def whole():
             visits,
         ],
         events=[
-            {
-                "id": "dates",
-                "groups": ["a"],
-                "factor": 1.3,
-                "shift_minutes": 30,
-                "pattern": "spare",
-                "when": {"kind": "dates", "from": "2027-03-22", "to": "2027-03-24"},
-            },
-            {
-                "id": "workdays",
-                "groups": ["b"],
-                "factor": 0.5,
-                "when": {"kind": "month-workdays", "from": 10, "to": 14},
-            },
+            {"id": "dates", "groups": ["a"], "factor": 1.3, "shift_minutes": 30, "pattern": "spare",
+             "when": {"kind": "dates", "from": "2027-03-22", "to": "2027-03-24"}},
+            {"id": "workdays", "groups": ["b"], "factor": 0.5,
+             "when": {"kind": "month-workdays", "from": 10, "to": 14}},
         ],
         overlaps=[{"groups": ["a", "b"], "people": 5}],
         images=[{"id": "image", "apps": ["Mail"]}],
@@ -101,7 +83,7 @@ def whole():
             {"group": "b", "pool": "main"},
             {"group": "c", "pool": "main"},
         ],
-    )
+    )  # fmt: skip
 
 
 def planned(change=None):
@@ -149,8 +131,7 @@ CHANGES = {
     "groups.growth.since": put(["groups", 0, "growth", "since"], "2026-09-01"),
     "groups.demand.people": put([*A, "people"], 61),
     "groups.demand.patterns.share": lambda g: (
-        put([*DAY, "share"], 0.9)(g),
-        put([*SEEN, "share"], 0.1)(g),
+        put([*DAY, "share"], 0.9)(g), put([*SEEN, "share"], 0.1)(g)
     ),
     "groups.demand.patterns.attendance": put([*DAY, "attendance", "tue"], 0.3),
     "groups.demand.patterns.start.mean": put([*DAY, "start", "mean"], "08:50"),
@@ -190,17 +171,15 @@ CHANGES = {
     "overlaps.groups": put(["overlaps"], []),
     "overlaps.people": put(["overlaps", 0, "people"], 6),
     "access.group": put(["access"], [{"group": "c", "pool": "main"}]),
-    "access.pool": lambda g: (
-        g["pools"].append({**g["pools"][0], "id": "other"}),
-        put(["access", 3, "pool"], "other")(g),
-    ),
+    "access.pool": lambda g: (g["pools"].append({**g["pools"][0], "id": "other"}),
+                              put(["access", 3, "pool"], "other")(g)),
     "access.use": put(["access", 0, "use"], 0.7),
     "access.use (apps)": put(["access", 1, "use"], 0.6),
     "access.as": lambda g: g["access"][2].update({"as": "apps", "apps": ["Mail"]}),
     "access.profile": put(["access", 1, "profile"], "light"),
     "groups.profile": put(["groups", 1, "profile"], "light"),
     "pools.desktop_and_apps": put(["pools", 0, "desktop_and_apps"], "one session"),
-}
+}  # fmt: skip
 
 
 @pytest.fixture(scope="module")

@@ -28,20 +28,12 @@ def whole():
     """A plan in which every field about hosts has something to act on."""
     base = document()
     size = {
-        "id": "main",
-        "vcpu": 8,
-        "memory_gib": 32,
-        "gpu_gib": 24,
-        "disk_ops": 120,
-        "network_mbit": 40,
-        "cache_gib": 50,
-        "quota": 200,
-        "hourly": "0.4",
-        "billing_step_seconds": 600,
-        "billing_minimum_seconds": 1200,
+        "id": "main", "vcpu": 8, "memory_gib": 32, "gpu_gib": 24, "disk_ops": 120,
+        "network_mbit": 40, "cache_gib": 50, "quota": 200, "hourly": "0.4",
+        "billing_step_seconds": 600, "billing_minimum_seconds": 1200,
         "machine": {"hosts": 4, "hourly": "0.5"},
         "committed": [{"years": 1, "hourly": "0.3"}],
-    }
+    }  # fmt: skip
     free = {
         "id": "free",
         "vcpu": 4,
@@ -106,31 +98,15 @@ def whole():
     base["groups"][0]["data_areas"] = ["A"]
     base["sites"][0]["display"] = ["plain"]
     base["pools"][0] = {
-        "id": "main",
-        "time_zone": "Europe/Dublin",
-        "size": "main",
-        "disk": "deck-100",
-        "place": "near",
-        "zones": ["z1", "z2"],
-        "image": "image",
-        "display": "plain",
-        "hosts": {"standing": 6, "surge": 8},
-        "session_limit": 6,
-        "schedule": "main",
+        "id": "main", "time_zone": "Europe/Dublin", "size": "main", "disk": "deck-100",
+        "place": "near", "zones": ["z1", "z2"], "image": "image", "display": "plain",
+        "hosts": {"standing": 6, "surge": 8}, "session_limit": 6, "schedule": "main",
         "create": {"mean_seconds": 300, "cv": 0.4, "script_seconds": 60},
-        "start": {
-            "mean_seconds": 200,
-            "cv": 0.3,
-            "booted_share": 0.5,
-            "settle_seconds": 400,
-            "counts_from": "powered",
-            "parallel": 2,
-        },
-        "reset_seconds": 30,
-        "apps_at_logon": [{"app": "Extra", "seconds": 5}],
-        "idle_timeout": 1800,
-        "disconnected_timeout": 900,
-    }
+        "start": {"mean_seconds": 200, "cv": 0.3, "booted_share": 0.5, "settle_seconds": 400,
+                  "counts_from": "powered", "parallel": 2},
+        "reset_seconds": 30, "apps_at_logon": [{"app": "Extra", "seconds": 5}],
+        "idle_timeout": 1800, "disconnected_timeout": 900,
+    }  # fmt: skip
     base["disks"] = [{"id": "deck-100", "gib": 128, "monthly_on": "9.20", "monthly_off": "4.60"}]
     return base
 
@@ -247,23 +223,14 @@ CASES = {
     "sizes.gpu_gib": (NOTHING, put(*SIZE, "gpu_gib", 8), figures),
     "sizes.disk_ops": (NOTHING, put(*SIZE, "disk_ops", 60), figures),
     "sizes.network_mbit": (NOTHING, put(*SIZE, "network_mbit", 10), figures),
-    "sizes.cache_gib": (
-        put(*POOL, "hosts", "throwaway", True),
-        put(*SIZE, "cache_gib", 20),
-        checks,
-    ),
+    "sizes.cache_gib": (put(*POOL, "hosts", "throwaway", True), put(*SIZE, "cache_gib", 20),
+                        checks),
     "sizes.quota": (NOTHING, put(*SIZE, "quota", 100), checks),
-    "sizes.hourly": (
-        put("places", 0, "offers", 0, "hourly", None),
-        put(*SIZE, "hourly", "0.5"),
-        figures,
-    ),
+    "sizes.hourly": (put("places", 0, "offers", 0, "hourly", None), put(*SIZE, "hourly", "0.5"),
+                     figures),
     "sizes.billing_step_seconds": (NOTHING, put(*SIZE, "billing_step_seconds", 3600), figures),
-    "sizes.billing_minimum_seconds": (
-        NOTHING,
-        put(*SIZE, "billing_minimum_seconds", 80_000),
-        figures,
-    ),
+    "sizes.billing_minimum_seconds": (NOTHING, put(*SIZE, "billing_minimum_seconds", 80_000),
+                                      figures),
     "sizes.burst.baseline": (ON_BURST, put(*BURST, "burst", "baseline", 0.2), figures),
     "sizes.burst.first": (ON_BURST, put(*BURST, "burst", "first", 1.4), figures),
     "sizes.burst.most": (ON_BURST, put(*BURST, "burst", "most", 30), figures),
@@ -282,39 +249,23 @@ CASES = {
     "images.tuning.memory": (NOTHING, put("images", 0, "tuning", "memory", 0.4), sizing),
     "images.system": (NOTHING, put("images", 0, "system", "one session"), checks),
     "places.area": (NOTHING, put("places", 0, "area", "B"), checks),
-    "places.zones": (
-        both(put(*POOL, "zones", []), put("places", 0, "offers", 0, "zones", [])),
-        put("places", 0, "zones", ["z1", "z2", "z3"]),
-        figures,
-    ),
-    "places.offers.zones": (
-        put(*POOL, "zones", []),
-        put("places", 0, "offers", 0, "zones", ["z1"]),
-        sizing,
-    ),
+    "places.zones": (both(put(*POOL, "zones", []), put("places", 0, "offers", 0, "zones", [])),
+                     put("places", 0, "zones", ["z1", "z2", "z3"]), figures),
+    "places.offers.zones": (put(*POOL, "zones", []),
+                            put("places", 0, "offers", 0, "zones", ["z1"]), sizing),
     "places.offers.hourly": (NOTHING, put("places", 0, "offers", 0, "hourly", "0.3"), figures),
-    "places.lines.round_trip_ms": (
-        NOTHING,
-        put("places", 0, "lines", 0, "round_trip_ms", 200),
-        figures,
-    ),
+    "places.lines.round_trip_ms": (NOTHING, put("places", 0, "lines", 0, "round_trip_ms", 200),
+                                   figures),
     "prices.egress_gib": (NOTHING, put("prices", "egress_gib", "0.1"), figures),
     "prices.address_month": (NOTHING, put("prices", "address_month", "3"), figures),
     "prices.licences.monthly": (NOTHING, put("prices", "licences", 0, "monthly", "6"), figures),
-    "prices.licences.pools": (
-        NOTHING,
-        both(
-            put("prices", "licences", 0, "pools", []),
-            put("prices", "licences", 0, "pools", ["other"]),
-            lambda g: g["pools"].append({**deepcopy(g["pools"][0]), "id": "other"}),
-        ),
-        figures,
-    ),
-    "prices.licences.per": (
-        put("groups", 0, "demand", "patterns", 0, "attendance", {"mon": 0.5}),
-        put("prices", "licences", 0, "per", "peak session"),
-        figures,
-    ),
+    "prices.licences.pools": (NOTHING, both(put("prices", "licences", 0, "pools", []),
+                                            put("prices", "licences", 0, "pools", ["other"]),
+                                            lambda g: g["pools"].append(
+                                                {**deepcopy(g["pools"][0]), "id": "other"})),
+                              figures),
+    "prices.licences.per": (put("groups", 0, "demand", "patterns", 0, "attendance", {"mon": 0.5}),
+                            put("prices", "licences", 0, "per", "peak session"), figures),
     "pools.time_zone": (NOTHING, put(*POOL, "time_zone", "America/Halifax"), figures),
     "pools.place": (NOTHING, both(put(*POOL, "place", None), put(*POOL, "zones", [])), figures),
     "pools.zones": (NOTHING, put(*POOL, "zones", ["z1"]), figures),
@@ -322,9 +273,7 @@ CASES = {
     "pools.hosts.surge": (NOTHING, put(*POOL, "hosts", "surge", 2), figures),
     "pools.hosts.throwaway": (NOTHING, put(*POOL, "hosts", "throwaway", True), figures),
     "pools.hosts.surge_stays_minutes": (
-        put(*DAY, "release", "when empty"),
-        put(*POOL, "hosts", "surge_stays_minutes", 600),
-        figures,
+        put(*DAY, "release", "when empty"), put(*POOL, "hosts", "surge_stays_minutes", 600), figures
     ),
     "schedules.day_types.bands.floor_share": (NOTHING, put(*DAY, "floor_share", 1.0), figures),
     "schedules.day_types.bands.headroom_share": (NOTHING, put(*DAY, "headroom_share", 1), figures),
@@ -332,25 +281,18 @@ CASES = {
     "schedules.day_types.bands.session_limit": (NOTHING, put(*DAY, "session_limit", 3), figures),
     "schedules.day_types.bands.knock": (
         both(put(*DAY, "floor", 0), put(*DAY, "headroom", 0), put(*DAY, "fill_ceiling", 1)),
-        put(*DAY, "knock", True),
-        figures,
+        put(*DAY, "knock", True), figures,
     ),
     "schedules.day_types.bands.mark": (
-        put(*DAY, "rule", "fill to a mark"),
-        put(*DAY, "mark", 0.3),
-        figures,
+        put(*DAY, "rule", "fill to a mark"), put(*DAY, "mark", 0.3), figures
     ),
     "schedules.day_types.bands.margin": (DRAINS, put(*EVENING, "margin", 4), figures),
     "schedules.day_types.bands.least_run_minutes": (
-        DRAINS,
-        put(*EVENING, "least_run_minutes", 1_000),
-        figures,
+        DRAINS, put(*EVENING, "least_run_minutes", 1_000), figures
     ),
     "schedules.day_types.bands.draining_most": (DRAINS, put(*EVENING, "draining_most", 1), figures),
     "schedules.day_types.bands.draining_share": (
-        DRAINS,
-        put(*EVENING, "draining_share", 0.1),
-        figures,
+        DRAINS, put(*EVENING, "draining_share", 0.1), figures
     ),
     "schedules.day_types.ready_by.at": (TARGET, put(*READY_BY, "at", "06:00"), figures),
     "schedules.day_types.ready_by.hosts": (TARGET, put(*READY_BY, "hosts", 6), figures),
@@ -358,95 +300,55 @@ CASES = {
     "schedules.day_types.ready_by.until": (TARGET, put(*READY_BY, "until", "05:00"), figures),
     "schedules.day_types.ready_by.clock_of": (
         both(TARGET, lambda g: g["sites"].append({"id": "far", "time_zone": "America/Halifax"})),
-        put(*READY_BY, "clock_of", "far"),
-        figures,
+        put(*READY_BY, "clock_of", "far"), figures,
     ),
     "pools.start.failure_share": (NOTHING, put(*START, "failure_share", 0.2), figures),
     "schedules.site": (
-        both(
-            RESTS,
-            put("schedules", 0, "site", None),
-            put(*REST_DAY, "holidays", False),
-            lambda g: g["sites"].append({"id": "far", "time_zone": "America/Halifax"}),
-            put("schedules", 0, "site", "far"),
-            put(*REST_DAY, "holidays", True),
-        ),
-        put("schedules", 0, "site", "here"),
-        figures,
+        both(RESTS, put("schedules", 0, "site", None), put(*REST_DAY, "holidays", False),
+             lambda g: g["sites"].append({"id": "far", "time_zone": "America/Halifax"}),
+             put("schedules", 0, "site", "far"), put(*REST_DAY, "holidays", True)),
+        put("schedules", 0, "site", "here"), figures,
     ),
     "schedules.day_types.holidays": (
-        both(RESTS, put("schedules", 0, "site", "here")),
-        put(*REST_DAY, "holidays", True),
-        figures,
+        both(RESTS, put("schedules", 0, "site", "here")), put(*REST_DAY, "holidays", True), figures
     ),
     "schedules.day_types.month_end": (
         both(put("week_of", "2027-03-29"), put("schedules", 0, "site", "here")),
-        put(*REST_DAY, "month_end", 2),
-        figures,
+        put(*REST_DAY, "month_end", 2), figures,
     ),
     "schedules.day_types.events": (
-        put(
-            "events",
-            [{"id": "storm", "when": {"kind": "dates", "from": "2027-03-03", "to": "2027-03-03"}}],
-        ),
-        put(*REST_DAY, "events", ["storm"]),
-        figures,
+        put("events", [{"id": "storm", "when": {"kind": "dates", "from": "2027-03-03",
+                                                "to": "2027-03-03"}}]),
+        put(*REST_DAY, "events", ["storm"]), figures,
     ),
-    "schedules.day_types.ranges.from": (
-        WEEK,
-        put(*REST_DAY, "ranges", 0, "from", "2027-03-02"),
-        figures,
-    ),
-    "schedules.day_types.ranges.to": (
-        WEEK,
-        put(*REST_DAY, "ranges", 0, "to", "2027-03-04"),
-        figures,
-    ),
-    "schedules.day_types.bands.timeouts.idle": (
-        TIMED,
-        put(*EVENING, "timeouts", "idle", 60),
-        figures,
-    ),
+    "schedules.day_types.ranges.from": (WEEK, put(*REST_DAY, "ranges", 0, "from", "2027-03-02"),
+                                        figures),
+    "schedules.day_types.ranges.to": (WEEK, put(*REST_DAY, "ranges", 0, "to", "2027-03-04"),
+                                      figures),
+    "schedules.day_types.bands.timeouts.idle": (TIMED, put(*EVENING, "timeouts", "idle", 60),
+                                                figures),
     "schedules.day_types.bands.timeouts.disconnected": (
-        TIMED,
-        put(*EVENING, "timeouts", "disconnected", 60),
-        figures,
+        TIMED, put(*EVENING, "timeouts", "disconnected", 60), figures
     ),
     "schedules.day_types.bands.drain_steps.by": (
-        STEPS,
-        put(*EVENING, "drain_steps", 0, "by", "17:00"),
-        figures,
+        STEPS, put(*EVENING, "drain_steps", 0, "by", "17:00"), figures
     ),
     "schedules.day_types.bands.drain_steps.share": (
-        STEPS,
-        put(*EVENING, "drain_steps", 0, "share", 0.9),
-        figures,
+        STEPS, put(*EVENING, "drain_steps", 0, "share", 0.9), figures
     ),
-    "schedules.day_types.bands.notice.minutes": (
-        TOLD,
-        put(*EVENING, "notice", "minutes", 90),
-        figures,
-    ),
-    "schedules.day_types.bands.notice.who": (
-        TOLD,
-        put(*EVENING, "notice", "who", "disconnected"),
-        figures,
-    ),
+    "schedules.day_types.bands.notice.minutes": (TOLD, put(*EVENING, "notice", "minutes", 90),
+                                                 figures),
+    "schedules.day_types.bands.notice.who": (TOLD, put(*EVENING, "notice", "who", "disconnected"),
+                                             figures),
     "schedules.day_types.bands.load_rules": (LOADED, put(*DAY, "load_rules", []), figures),
     "schedules.load_rules.signal": (LOADED, put(*RULE, "signal", "people waiting"), figures),
     "schedules.load_rules.asks_at": (LOADED, put(*RULE, "asks_at", 60), figures),
-    "schedules.load_rules.asks_hold_minutes": (
-        LOADED,
-        put(*RULE, "asks_hold_minutes", 90),
-        figures,
-    ),
+    "schedules.load_rules.asks_hold_minutes": (LOADED, put(*RULE, "asks_hold_minutes", 90),
+                                               figures),
     "schedules.load_rules.adds": (LOADED, put(*RULE, "adds", 5), figures),
     "schedules.load_rules.permits_at": (LOADED, put(*RULE, "permits_at", 2), figures),
-    "schedules.load_rules.permits_hold_minutes": (
-        LOADED,
-        put(*RULE, "permits_hold_minutes", 300),
-        figures,
-    ),
+    "schedules.load_rules.permits_hold_minutes": (LOADED, put(*RULE, "permits_hold_minutes", 300),
+                                                  figures),
     "schedules.load_rules.takes_back": (LOADED, put(*RULE, "takes_back", 2), figures),
     "schedules.load_rules.pause_minutes": (LOADED, put(*RULE, "pause_minutes", 120), figures),
     "pools.create.mean_seconds": (NOTHING, put(*CREATE, "mean_seconds", 900), figures),
@@ -469,11 +371,8 @@ CASES = {
     "pools.load.tolerance": (NOTHING, put(*POOL, "load", {"tolerance": 0.4}), sizing),
     "pools.load.base_vcpu": (NOTHING, put(*POOL, "load", {"base_vcpu": 4}), figures),
     "pools.load.base_gib": (NOTHING, put(*POOL, "load", {"base_gib": 22}), figures),
-    "pools.apps_at_logon.seconds": (
-        NOTHING,
-        put(*POOL, "apps_at_logon", 0, "seconds", 40),
-        figures,
-    ),
+    "pools.apps_at_logon.seconds": (NOTHING,
+                                    put(*POOL, "apps_at_logon", 0, "seconds", 40), figures),
     "pools.display": (NOTHING, put(*POOL, "display", "other"), checks),
     "pools.first_date": (NOTHING, put(*POOL, "first_date", "2027-03-03"), figures),
     "pools.last_date": (NOTHING, put(*POOL, "last_date", "2027-03-03"), figures),
@@ -483,42 +382,24 @@ CASES = {
     "profiles.display.monitors": (NOTHING, put(*PROFILE, "display", "monitors", 9), figures),
     "profiles.display.megapixels": (NOTHING, put(*PROFILE, "display", "megapixels", 9), figures),
     "profiles.display.quality": (NOTHING, put(*PROFILE, "display", "quality", "fine"), figures),
-    "profiles.display.mbit.lean": (
-        put(*PROFILE, "display", "quality", "lean"),
-        put(*PROFILE, "display", "mbit", {"lean": 9}),
-        figures,
-    ),
-    "profiles.display.mbit.standard": (
-        NOTHING,
-        put(*PROFILE, "display", "mbit", {"standard": 9}),
-        figures,
-    ),
-    "profiles.display.mbit.fine": (
-        put(*PROFILE, "display", "quality", "fine"),
-        put(*PROFILE, "display", "mbit", {"fine": 9}),
-        figures,
-    ),
+    "profiles.display.mbit.lean": (put(*PROFILE, "display", "quality", "lean"),
+                                   put(*PROFILE, "display", "mbit", {"lean": 9}), figures),
+    "profiles.display.mbit.standard": (NOTHING,
+                                       put(*PROFILE, "display", "mbit", {"standard": 9}), figures),
+    "profiles.display.mbit.fine": (put(*PROFILE, "display", "quality", "fine"),
+                                   put(*PROFILE, "display", "mbit", {"fine": 9}), figures),
     "profiles.display.busy_minute": (NOTHING, put(*PROFILE, "display", "busy_minute", 90), figures),
-    "profiles.display.vcpu_per_mbit": (
-        NOTHING,
-        put(*PROFILE, "display", "vcpu_per_mbit", 2),
-        sizing,
-    ),
+    "profiles.display.vcpu_per_mbit": (NOTHING, put(*PROFILE, "display", "vcpu_per_mbit", 2),
+                                       sizing),
     "profiles.measured.cpu_error": (NOTHING, put(*PROFILE, "measured", "cpu_error", 0.2), sizing),
-    "profiles.measured.memory_error": (
-        put(*SIZE, "memory_gib", 16),
-        put(*PROFILE, "measured", "memory_error", 0.8),
-        sizing,
-    ),
+    "profiles.measured.memory_error": (put(*SIZE, "memory_gib", 16),
+                                       put(*PROFILE, "measured", "memory_error", 0.8), sizing),
     "groups.data_areas": (NOTHING, put("groups", 0, "data_areas", ["B"]), placed),
     "promise.round_trip_ms": (NOTHING, put("promise", "round_trip_ms", 10), placed),
-    "promise.zone_loss": (
-        put(*POOL, "hosts", {"standing": 10, "surge": 0}),
-        put("promise", "zone_loss", False),
-        checks,
-    ),
+    "promise.zone_loss": (put(*POOL, "hosts", {"standing": 10, "surge": 0}),
+                          put("promise", "zone_loss", False), checks),
     "sites.display": (NOTHING, put("sites", 0, "display", ["other"]), checks),
-}
+}  # fmt: skip
 
 
 @pytest.mark.parametrize("field", CASES)

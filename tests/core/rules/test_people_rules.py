@@ -18,119 +18,47 @@ def dates(first, last):
 
 
 WRONG = [
-    (
-        [group(patterns=[pattern("a", share=0.5), pattern("b", share=0.4)])],
-        {},
-        "/groups/0/demand/patterns",
-        "add up to 0.9",
-    ),
-    (
-        [group(patterns=[pattern("a", share=0.5, attendance={"mon": 1}), pattern("b", share=0.5)])],
-        {},
-        "/groups/0/demand/patterns",
-        "Tuesday, Wednesday",
-    ),
-    (
-        [group(patterns=[pattern(breaks=[pause("12:00", 90), pause("13:00")])])],
-        {},
-        "/groups/0/demand/patterns/0/breaks/1/at",
-        "before the one above it is over at 13:30",
-    ),
-    (
-        [group(patterns=[pattern(breaks=[pause("12:00"), pause(None, after_minutes=60)])])],
-        {},
-        "/groups/0/demand/patterns/0/breaks/1/after_minutes",
-        "10:00 begins before",
-    ),
-    (
-        [group(patterns=[pattern(minutes=1441)])],
-        {},
-        "/groups/0/demand/patterns/0/length/mean_minutes",
-        "1441",
-    ),
-    (
-        [group(patterns=[pattern(start={"kind": "histogram", "weights": [0, 0]})])],
-        {},
-        "/groups/0/demand/patterns/0/start/weights",
-        "every weight",
-    ),
-    (
-        [
-            group(
-                patterns=[
-                    pattern(length={"kind": "histogram", "step_minutes": 240, "weights": [1] * 7})
-                ]
-            )
-        ],
-        {},
-        "/groups/0/demand/patterns/0/length/weights",
-        "longer than a day",
-    ),
-    (
-        [group(rotation={"order": ["night"], "since": "2027-01-04"})],
-        {},
-        "/groups/0/demand/rotation/order/0",
-        "no pattern 'night'",
-    ),
-    (
-        [group(rotation={"order": [None], "since": "2027-01-04"})],
-        {},
-        "/groups/0/demand/rotation/order",
-        "no shift",
-    ),
-    (
-        [group()],
-        {"sites": [{"id": "here", "time_zone": "UTC", "holidays": {"country": "QQ"}}]},
-        "/sites/0/holidays/country",
-        "'QQ'",
-    ),
-    (
-        [group()],
-        {
-            "sites": [
-                {"id": "here", "time_zone": "UTC", "holidays": {"country": "CA", "region": "XX"}}
-            ]
-        },
-        "/sites/0/holidays/region",
-        "no region 'XX'",
-    ),
-    (
-        [group()],
-        {"events": [{"id": "e", "when": dates("2027-03-02", "2027-03-01")}]},
-        "/events/0/when/to",
-        "before the first",
-    ),
-    (
-        [group()],
-        {"events": [{"id": "e", "when": dates("2027-03-01", "2027-03-01"), "groups": ["nobody"]}]},
-        "/events/0/groups/0",
-        "no group 'nobody'",
-    ),
-    (
-        [group()],
-        {"events": [{"id": "e", "when": dates("2027-03-01", "2027-03-01"), "pattern": "night"}]},
-        "/events/0/pattern",
-        "no group has a pattern 'night'",
-    ),
-    (
-        [group("a"), group("b")],
-        {"overlaps": [{"groups": ["a", "b"], "people": 11}]},
-        "/overlaps/0/people",
-        "11 people are shared",
-    ),
-    (
-        [group("a"), drop_in("b")],
-        {"overlaps": [{"groups": ["a", "b"], "people": 1}]},
-        "/overlaps/0/groups/1",
-        "drop-in",
-    ),
-    (
-        [group("a"), group("b")],
-        {"overlaps": [{"groups": ["a", "b"], "people": 1}, {"groups": ["b", "a"], "people": 1}]},
-        "/overlaps/1/groups",
-        "twice",
-    ),
-]
+    ([group(patterns=[pattern("a", share=0.5), pattern("b", share=0.4)])], {},
+     "/groups/0/demand/patterns", "add up to 0.9"),
+    ([group(patterns=[pattern("a", share=0.5, attendance={"mon": 1}),
+                      pattern("b", share=0.5)])], {},
+     "/groups/0/demand/patterns", "Tuesday, Wednesday"),
+    ([group(patterns=[pattern(breaks=[pause("12:00", 90), pause("13:00")])])], {},
+     "/groups/0/demand/patterns/0/breaks/1/at", "before the one above it is over at 13:30"),
+    ([group(patterns=[pattern(breaks=[pause("12:00"), pause(None, after_minutes=60)])])], {},
+     "/groups/0/demand/patterns/0/breaks/1/after_minutes", "10:00 begins before"),
+    ([group(patterns=[pattern(minutes=1441)])], {},
+     "/groups/0/demand/patterns/0/length/mean_minutes", "1441"),
+    ([group(patterns=[pattern(start={"kind": "histogram", "weights": [0, 0]})])], {},
+     "/groups/0/demand/patterns/0/start/weights", "every weight"),
+    ([group(patterns=[pattern(length={"kind": "histogram", "step_minutes": 240,
+                                      "weights": [1] * 7})])], {},
+     "/groups/0/demand/patterns/0/length/weights", "longer than a day"),
+    ([group(rotation={"order": ["night"], "since": "2027-01-04"})], {},
+     "/groups/0/demand/rotation/order/0", "no pattern 'night'"),
+    ([group(rotation={"order": [None], "since": "2027-01-04"})], {},
+     "/groups/0/demand/rotation/order", "no shift"),
+    ([group()], {"sites": [{"id": "here", "time_zone": "UTC", "holidays": {"country": "QQ"}}]},
+     "/sites/0/holidays/country", "'QQ'"),
+    ([group()], {"sites": [{"id": "here", "time_zone": "UTC",
+                            "holidays": {"country": "CA", "region": "XX"}}]},
+     "/sites/0/holidays/region", "no region 'XX'"),
+    ([group()], {"events": [{"id": "e", "when": dates("2027-03-02", "2027-03-01")}]},
+     "/events/0/when/to", "before the first"),
+    ([group()], {"events": [{"id": "e", "when": dates("2027-03-01", "2027-03-01"),
+                             "groups": ["nobody"]}]},
+     "/events/0/groups/0", "no group 'nobody'"),
+    ([group()], {"events": [{"id": "e", "when": dates("2027-03-01", "2027-03-01"),
+                             "pattern": "night"}]},
+     "/events/0/pattern", "no group has a pattern 'night'"),
+    ([group("a"), group("b")], {"overlaps": [{"groups": ["a", "b"], "people": 11}]},
+     "/overlaps/0/people", "11 people are shared"),
+    ([group("a"), drop_in("b")], {"overlaps": [{"groups": ["a", "b"], "people": 1}]},
+     "/overlaps/0/groups/1", "drop-in"),
+    ([group("a"), group("b")], {"overlaps": [{"groups": ["a", "b"], "people": 1},
+                                             {"groups": ["b", "a"], "people": 1}]},
+     "/overlaps/1/groups", "twice"),
+]  # fmt: skip
 
 
 @pytest.mark.parametrize(("groups", "more", "pointer", "says"), WRONG)

@@ -291,10 +291,8 @@ def test_a_pool_takes_a_size_with_its_limit_and_the_hosts_that_surge_does_not_br
 def test_reach_is_between_the_neighbours():
     bands = small().schedules[0].day_types[0].bands
     assert [band_reach_of(bands, k) for k in range(3)] == [
-        (0, 0),
-        (300, 17 * 3600 - 300),
-        (7 * 3600 + 2100, 86_400 - 300),
-    ]
+        (0, 0), (300, 17 * 3600 - 300), (7 * 3600 + 2100, 86_400 - 300),
+    ]  # fmt: skip
 
 
 def pattern_of(plan, group, pattern):
