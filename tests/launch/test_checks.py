@@ -1,4 +1,4 @@
-"""The runner of all checks: what it says of one, that lanes go to their end, nothing is left out."""
+"""The runner of all checks: what it says of each, that lanes end, and that nothing is left out."""
 
 from __future__ import annotations
 
