@@ -212,3 +212,12 @@ def test_a_board_of_any_week_and_a_range_of_any_length(client):
     day = client.post("/api/simulations/range", json={**body, "seeds": 1, "days": 1}).json
     month = client.post("/api/simulations/range", json={**body, "seeds": 1, "days": 28}).json
     assert month["figures"]["arrivals"]["mean"] > 20 * day["figures"]["arrivals"]["mean"]
+
+
+def test_a_target_at_the_first_instant_of_the_week_is_of_that_week(client):
+    """Five work days begin in it; that of the next Monday begins as it ends."""
+    plan = document()
+    plan["schedules"][0]["day_types"][0]["ready_by"] = [{"at": "00:00", "hosts": 2}]
+    week = simulate(client, plan=plan).json
+    found = [target["at"] for target in week["targets"]]
+    assert found == [day["start"] for day in week["days"][:5]]
