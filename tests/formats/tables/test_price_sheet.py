@@ -126,6 +126,9 @@ def test_what_the_sheet_lacks_stays_and_what_it_has_is_renewed(demo):
         ("item,id,wings\r\ndisk,a,2\r\n", "line 2: 'wings' is not a field here"),
         ("item,id,vcpu,memory_gib,hourly\r\nsize,a,2,4,-1\r\n", "line 2: hourly is"),
         ("item,id,committed.x\r\nsize,a,1\r\n", "line 2: "),
+        # A column that is the list itself, in front of one of its terms and behind it.
+        ("item,id,committed,committed.1\r\nsize,a,x,1\r\n", "line 2: committed is"),
+        ("item,id,committed.1,committed\r\nsize,a,1,x\r\n", "line 2: committed is"),
         ('{"currency": "EUR", ', "at line 1"),
         ('{"sizes": []}', "currency is missing"),
         ("[" * 5_000, "line 1: the column item is missing"),

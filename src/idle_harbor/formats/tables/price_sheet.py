@@ -219,7 +219,10 @@ def _nested(cells: Mapping[str, str]) -> dict[str, Any]:
             years = column.removeprefix("committed.")
             number = whole_number(years)
             term = {"years": years if number is None else number, "hourly": text}
-            result.setdefault("committed", []).append(term)
+            terms = result.setdefault("committed", [])
+            # A column "committed" beside it is no list of terms: that is refused where it is read.
+            if isinstance(terms, list):
+                terms.append(term)
             continue
         *way, last = column.split(".")
         at = result
