@@ -30,15 +30,18 @@ def lives(pid: int, mark: str) -> bool:
     return state not in ("Z", "X") and mark in command
 
 
-def collect_seldom() -> None:
-    """Have the garbage collector leave alone what is in memory now, and look seldom at the rest.
+def imports_begin() -> None:
+    """Have the garbage collector look seldom: imports make a million objects that all stay."""
+    gc.set_threshold(100_000, 20, 20)
 
-    What a process has imported stays until its end; to look through it takes longer than a plan
-    is read in, and most of a second when the process ends.
+
+def imports_done() -> None:
+    """Have it look as often as usual again, but never at what is in memory now.
+
+    That stays until the end of the process, which would take most of a second to look through it.
     """
-    gc.collect()
     gc.freeze()
-    gc.set_threshold(100_000, 50, 100)
+    gc.set_threshold(700, 10, 10)
 
 
 def end_with_parent() -> None:

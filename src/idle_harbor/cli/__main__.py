@@ -2,16 +2,13 @@
 
 from __future__ import annotations
 
-import gc
+from idle_harbor.processes import imports_begin, imports_done
 
-# Imports make some hundred thousand objects that all stay: to look through them again and again
-# takes a fifth of a quick verb.
-gc.set_threshold(100_000, 20, 20)
+imports_begin()
 
 from idle_harbor.cli import main  # noqa: E402
 
 try:
     main(prog_name="./idle-harbor")
 finally:
-    # The end of the process would look through all of them once more.
-    gc.freeze()
+    imports_done()

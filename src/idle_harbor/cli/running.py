@@ -7,6 +7,7 @@ import sys
 import click
 
 from idle_harbor.cli.shared import fail, main
+from idle_harbor.processes import imports_done
 
 
 @main.command()
@@ -126,6 +127,7 @@ def bench() -> None:
     from idle_harbor.runtime import CHECKOUT
 
     compile_engine()
+    imports_done()
     sys.path.insert(0, str(CHECKOUT))
     runpy.run_module("benchmarks.table", run_name="__main__")
 

@@ -11,6 +11,7 @@ from typing import TYPE_CHECKING, NoReturn
 import click
 
 from idle_harbor.core.errors import HarborError, PlanError
+from idle_harbor.processes import imports_done
 
 if TYPE_CHECKING:
     from idle_harbor.core.plan import Plan
@@ -36,7 +37,8 @@ def fail(lines: list[str]) -> NoReturn:
 
 @contextmanager
 def told() -> Iterator[None]:
-    """What the core refuses is told in words, not as a traceback."""
+    """Around the work of a verb: what the core refuses is told in words, not as a traceback."""
+    imports_done()
     try:
         yield
     except HarborError as error:

@@ -26,7 +26,7 @@ from idle_harbor.jobs.executors import executor_at
 from idle_harbor.jobs.kind import QUEUES
 from idle_harbor.jobs.queue import HELP, ask_for_help
 from idle_harbor.jobs.work import help_with
-from idle_harbor.processes import become, collect_seldom
+from idle_harbor.processes import become, imports_done
 from idle_harbor.reading import read_ahead
 from idle_harbor.store.database import Database, StoreError
 from idle_harbor.store.jobs import Holder, Jobs
@@ -149,7 +149,7 @@ def main() -> None:
     if given.user:
         read_ahead(given.user, *_LATER)
         become(given.user)
-    collect_seldom()
+    imports_done()
     os.nice(_NICE)
     resource.setrlimit(resource.RLIMIT_DATA, (MOST_OF_A_PART, resource.RLIM_INFINITY))
     while True:

@@ -7,6 +7,7 @@ from __future__ import annotations
 
 import argparse
 import copy
+import gc
 import json
 import logging
 import signal
@@ -22,7 +23,7 @@ from waitress.parser import HTTPRequestParser
 from waitress.server import create_server
 from waitress.utilities import RequestEntityTooLarge
 
-from idle_harbor.processes import become, collect_seldom
+from idle_harbor.processes import become
 from idle_harbor.reading import read_ahead
 from idle_harbor.web.guard import FILES
 from idle_harbor.web.streams import StreamingTask, Streams
@@ -184,7 +185,10 @@ def main() -> None:
     app = create_app(address)
     server = make_server(app, given.port, shared=given.shared)
     server.streams = app.extensions["streams"] = Streams(app.extensions["database"])
-    collect_seldom()
+    # What is here now stays: the collector need not look through it at every large plan.
+    gc.collect()
+    gc.freeze()
+    gc.set_threshold(100_000, 50, 100)
     # Who has just released a handle waits for the thread of an answer that was given up.
     sys.setswitchinterval(0.0005)
     if given.user:
