@@ -1,4 +1,4 @@
-"""What tests reach is put together from several runs and held to a floor."""
+"""Coverage adds up over several runs and may not fall below its floor."""
 
 from __future__ import annotations
 

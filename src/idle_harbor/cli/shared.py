@@ -37,7 +37,7 @@ def fail(lines: list[str]) -> NoReturn:
 
 @contextmanager
 def told() -> Iterator[None]:
-    """Around the work of a verb: what the core refuses is told in words, not as a traceback."""
+    """Run the work of a verb: an error of the core is printed in words, not as a traceback."""
     imports_done()
     try:
         yield
