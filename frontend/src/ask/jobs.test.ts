@@ -2,7 +2,7 @@ import { createPinia, setActivePinia } from 'pinia'
 import { nextTick } from 'vue'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 
-import type { Job } from '@/api/client'
+import { api, type Job } from '@/api/client'
 
 import { useJobs } from './jobs'
 import { owner } from './page'
@@ -97,6 +97,29 @@ describe('a long answer that a job works out', () => {
     left.forget()
     await turn()
     expect(far.stop).not.toHaveBeenCalled()
+  })
+
+  it('is asked for again only after the server has answered the stop', async () => {
+    const far = server()
+    far.stop.mockRestore()
+    let answered = () => {}
+    const stopping = vi.spyOn(api, 'POST').mockReturnValue(
+      new Promise((done) => {
+        answered = () => done({ error: {}, response: new Response() })
+      }) as never,
+    )
+    const found = asking()
+    found.ask(1)
+    await turn()
+    found.stop()
+    found.again()
+    await turn()
+    expect(stopping).toHaveBeenCalledOnce()
+    const posts = () => far.asked.filter((each) => each === 'POST /x').length
+    expect(posts()).toBe(1)
+    answered()
+    await turn()
+    expect(posts()).toBe(2)
   })
 
   it('leaves the job of another page alone', async () => {

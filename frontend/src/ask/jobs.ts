@@ -78,11 +78,22 @@ export const useJobs = defineStore('jobs', () => {
       signal.addEventListener('abort', given)
     })
   }
-  async function stop(id: number): Promise<void> {
+  /** Stops that the server has not answered yet. */
+  const stopping = new Set<Promise<void>>()
+  function stop(id: number): Promise<void> {
+    const sent = sendStop(id).finally(() => stopping.delete(sent))
+    stopping.add(sent)
+    return sent
+  }
+  async function sendStop(id: number): Promise<void> {
     const path = { job_id: id }
     const answer = await told(api.POST('/api/jobs/{job_id}/stop', { params: { path } }))
     problem.value = answer.problem
     if (answer.data) put([answer.data.job])
+  }
+  /** Wait for the stops sent so far: a job asked for afterwards would otherwise be stopped by them. */
+  async function stopsAnswered(): Promise<void> {
+    await Promise.allSettled(stopping)
   }
   /** Have one that was stopped or has failed go on where it was. */
   async function again(id: number): Promise<void> {
@@ -91,7 +102,7 @@ export const useJobs = defineStore('jobs', () => {
     problem.value = answer.problem
     if (answer.data) put([answer.data.job])
   }
-  return { byId, all, live, workers, problem, put, follow, more, stop, again }
+  return { byId, all, live, workers, problem, put, follow, more, stop, stopsAnswered, again }
 })
 
 /** Whether a job runs, or waits for it. */

@@ -42,6 +42,7 @@ export async function inParts<A>(
   call: Call,
   each?: (part: Part<A>) => void,
 ): Promise<Reply<A>> {
+  await useJobs().stopsAnswered()
   const send = () =>
     fetch(path, {
       method: 'POST',
