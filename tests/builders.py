@@ -1,7 +1,5 @@
 """Small pools, schedules and spells for tests, fields out of the way."""
 
-from __future__ import annotations
-
 from collections.abc import Sequence
 from dataclasses import fields, is_dataclass, replace
 from datetime import date
@@ -100,7 +98,7 @@ def simple(rows: Sequence[tuple[int, int, int]]) -> Spells:
 
 def go(
     given: Spells,
-    *,
+    *bands: Band,
     over: Pool = POOL,
     rules: Schedule | None = None,
     size: Size = SIZE,
@@ -108,11 +106,13 @@ def go(
     seconds: int = DAY,
     seed: int = 1,
     warm_days: int = 0,
-    homes: tuple[tuple[int, int], ...] = (),
     **more: Any,
 ) -> Run:
-    """One recorded run; ``more`` are further fields of the setting."""
-    setting = Setting(over, rules or schedule(), size, (profile,), homes, **more)
+    """One recorded run; ``more`` are further fields of the setting, else of the pool."""
+    known = {field.name for field in fields(Setting)}
+    rest = {name: more.pop(name) for name in more.keys() - known}
+    rules = rules or schedule(*bands)
+    setting = Setting(varied(over, **rest), rules, size, (profile,), **more)
     return run(setting, horizon(seconds, warm_days=warm_days), given, seed, record=True)
 
 

@@ -1,7 +1,5 @@
 """Shared pieces of the tests; the engine's compiled folder is set before anything imports it."""
 
-from __future__ import annotations
-
 from idle_harbor.runtime import prepare_engine
 
 prepare_engine()

@@ -3,8 +3,6 @@
 A usual run draws the same examples each time, a long one draws new ones.
 """
 
-from __future__ import annotations
-
 import os
 
 import pytest

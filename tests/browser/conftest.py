@@ -1,7 +1,5 @@
 """The real interface: a server of the tests' own, and Debian's Chromium."""
 
-from __future__ import annotations
-
 import re
 from collections.abc import Iterator
 from pathlib import Path

@@ -1,7 +1,5 @@
 """What the browser's tests look at in every view."""
 
-from __future__ import annotations
-
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Locator, Page, expect
 

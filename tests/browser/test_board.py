@@ -1,7 +1,5 @@
 """The Board as a planner uses it, in a real browser."""
 
-from __future__ import annotations
-
 import json
 import re
 from uuid import uuid4

@@ -1,7 +1,5 @@
 """The database stopped, the server killed: the page says so, keeps the edit, and recovers."""
 
-from __future__ import annotations
-
 import os
 import re
 import signal

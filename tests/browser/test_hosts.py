@@ -1,7 +1,5 @@
 """Hosts, Pools and Checks as a planner uses them, in a real browser."""
 
-from __future__ import annotations
-
 import re
 
 import pytest

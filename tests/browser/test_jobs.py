@@ -1,7 +1,5 @@
 """Long work in the page: a year of weeks as it is simulated, and the corner that tells of it."""
 
-from __future__ import annotations
-
 import re
 
 from playwright.sync_api import expect

@@ -1,7 +1,5 @@
 """The People view as a planner uses it, in a real browser."""
 
-from __future__ import annotations
-
 import re
 from uuid import uuid4
 

@@ -1,7 +1,5 @@
 """The rules of a schedule on the Board: in its sentences, and in its pictures."""
 
-from __future__ import annotations
-
 import re
 
 from playwright.sync_api import expect

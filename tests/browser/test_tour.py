@@ -1,7 +1,5 @@
 """Once through all views of the demo by their keys: what a quick run sees of the page."""
 
-from __future__ import annotations
-
 import re
 
 from playwright.sync_api import expect

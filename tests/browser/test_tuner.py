@@ -1,7 +1,5 @@
 """The Tuner in the page: a question, the search, what it found, taken over and undone."""
 
-from __future__ import annotations
-
 import itertools
 import re
 

@@ -1,7 +1,5 @@
 """The command line: one JSON object, exit code 2 and a line per fault."""
 
-from __future__ import annotations
-
 import json
 import os
 import re

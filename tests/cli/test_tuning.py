@@ -1,7 +1,5 @@
 """The search on the command line: a pool, all of them, what is written, what is wrong."""
 
-from __future__ import annotations
-
 import json
 
 import pytest

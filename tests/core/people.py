@@ -1,7 +1,5 @@
 """Plans of one or two groups for tests of demand, with everything else out of the way."""
 
-from __future__ import annotations
-
 from datetime import date
 from typing import Any
 

@@ -1,7 +1,5 @@
 """A small checked plan for tests of the core."""
 
-from __future__ import annotations
-
 from typing import Any
 
 from idle_harbor.core.plan import FORMAT, Plan

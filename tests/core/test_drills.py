@@ -1,7 +1,5 @@
 """Hosts that fail on purpose: worked by hand, and the loss of a zone against the closed form."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.engine.kernel import codes as k
@@ -142,11 +140,7 @@ class TestSeveral:
         at 2,700 next."""
         drills = (Drill(1000, 1000, hosts=1), Drill(1500, 1000, hosts=1))
         result = go(
-            simple([]),
-            over=pool(standing=1, session_limit=1),
-            rules=KEEP,
-            seconds=5000,
-            drills=drills,
+            simple([]), standing=1, session_limit=1, rules=KEEP, seconds=5000, drills=drills
         )
         assert states(result, 0) == [
             (0, "ready"),
@@ -159,11 +153,7 @@ class TestSeveral:
     def test_one_that_begins_as_another_ends_holds_on(self):
         drills = (Drill(1000, 500, hosts=1), Drill(1500, 500, hosts=1))
         result = go(
-            simple([]),
-            over=pool(standing=1, session_limit=1),
-            rules=KEEP,
-            seconds=5000,
-            drills=drills,
+            simple([]), standing=1, session_limit=1, rules=KEEP, seconds=5000, drills=drills
         )
         assert [time for time, state in states(result, 0) if state == "failed"] == [1000]
         assert (2000, 0, Action.REPAIR, Cause.DRILL) in actions(result)

@@ -1,7 +1,5 @@
 """Work that nobody waits for ends soon, wherever it is; caches are bounded in bytes."""
 
-from __future__ import annotations
-
 import threading
 
 import numpy as np

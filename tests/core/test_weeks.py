@@ -1,7 +1,5 @@
 """One case through weeks: seeds, threads, bounds, and the summary over seeds."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import numpy as np

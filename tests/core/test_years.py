@@ -1,7 +1,5 @@
 """A year of a pool week by week: its weeks, and each the week that the Board shows."""
 
-from __future__ import annotations
-
 from datetime import date, timedelta
 
 import pytest

@@ -4,8 +4,6 @@ Files are made from right ones by cutting, doubling and putting in what readers 
 hangs fails by the deadline, which is far beyond what any of these files takes.
 """
 
-from __future__ import annotations
-
 import io
 import json
 from datetime import date, timedelta

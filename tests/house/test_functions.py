@@ -4,8 +4,6 @@ Those that were larger when this came are listed in ``large_functions.txt``: non
 may grow, and one that has become small is taken from the list.
 """
 
-from __future__ import annotations
-
 import ast
 from collections.abc import Iterator
 from pathlib import Path

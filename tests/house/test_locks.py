@@ -1,7 +1,5 @@
 """One lock: what is shipped is what is tested."""
 
-from __future__ import annotations
-
 import re
 import tomllib
 

@@ -1,7 +1,5 @@
 """Jobs on a database of their own, and workers as they run."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 
 import pytest

@@ -1,7 +1,5 @@
 """Parts are worked out here or on machines of a scheduler, and are the same to the last bit."""
 
-from __future__ import annotations
-
 import os
 import subprocess
 import sys
@@ -66,10 +64,7 @@ def machines() -> Iterator[Machines]:
 
 @pytest.mark.parametrize(
     "wish",
-    [
-        range_wish(PLAN, "counters", 30),
-        year_wish(PLAN, "field", 2027),
-    ],
+    [range_wish(PLAN, "counters", 30), year_wish(PLAN, "field", 2027)],
     ids=lambda wish: wish.kind,
 )
 def test_parts_are_the_same_wherever_they_are_worked_out(database, machines, wish):

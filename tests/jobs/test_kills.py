@@ -1,7 +1,5 @@
 """Workers, web server and database are killed while long work goes on, each and all at once."""
 
-from __future__ import annotations
-
 from benchmarks.kills import kill
 from tests.sizes import size
 

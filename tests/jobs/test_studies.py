@@ -1,8 +1,6 @@
 """Studies in the queue: the same answer, bit for bit, however many work on it and however often
 they are stopped."""
 
-from __future__ import annotations
-
 import json
 from concurrent.futures import ThreadPoolExecutor
 from dataclasses import replace

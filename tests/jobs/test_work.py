@@ -1,7 +1,5 @@
 """Jobs as one worker works on them: parts, stop, failure, the same asked twice, kept parts."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest

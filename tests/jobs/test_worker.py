@@ -1,7 +1,5 @@
 """Workers as processes: they do what is asked, are killed, and nothing finished is lost."""
 
-from __future__ import annotations
-
 import os
 import signal
 import time

@@ -3,8 +3,6 @@
 The rules of the job are tested in the checked build; everybody runs the plain one.
 """
 
-from __future__ import annotations
-
 import hashlib
 import os
 import subprocess

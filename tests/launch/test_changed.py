@@ -1,7 +1,5 @@
 """What a quick run tests: the folders of tests that stand as the changed sources do."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.launch.changed import suites_for

@@ -1,7 +1,5 @@
 """The runner of all checks: what it says of each, that lanes end, and that nothing is left out."""
 
-from __future__ import annotations
-
 import sys
 from pathlib import Path
 

@@ -1,7 +1,5 @@
 """A private cluster: made once, data kept, stopped without touching others, stale pid files."""
 
-from __future__ import annotations
-
 import contextlib
 import os
 import signal

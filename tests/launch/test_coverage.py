@@ -1,7 +1,5 @@
 """Coverage adds up over several runs and may not fall below its floor."""
 
-from __future__ import annotations
-
 import json
 
 import pytest

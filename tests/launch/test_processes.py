@@ -1,7 +1,5 @@
 """Processes that live, that only look so, and that give up their rights."""
 
-from __future__ import annotations
-
 import json
 import os
 import subprocess

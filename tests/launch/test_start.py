@@ -1,7 +1,5 @@
 """What stands in the way of a start is said in a clear sentence."""
 
-from __future__ import annotations
-
 import os
 import socket
 import subprocess

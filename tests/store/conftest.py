@@ -1,7 +1,5 @@
 """A database of the test's own, opened."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 
 import pytest

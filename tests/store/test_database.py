@@ -1,7 +1,5 @@
 """Plans and revisions in real PostgreSQL."""
 
-from __future__ import annotations
-
 import psycopg
 import pytest
 from procrastinate.schema import SchemaManager

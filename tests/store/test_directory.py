@@ -1,7 +1,5 @@
 """Imports in real PostgreSQL: previewed, all or nothing."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 
 import pytest

@@ -1,7 +1,5 @@
 """What the database says when it cannot: each trouble in its own words, saves before long reads."""
 
-from __future__ import annotations
-
 import threading
 import time
 
@@ -9,14 +7,7 @@ import psycopg
 import pytest
 
 from idle_harbor.core.stopping import while_wanted
-from idle_harbor.store.database import (
-    Database,
-    StoreBusy,
-    StoreFull,
-    StoreGone,
-    _in_words,
-    queries,
-)
+from idle_harbor.store.database import Database, StoreBusy, StoreFull, StoreGone, _in_words, queries
 from idle_harbor.store.directory import Directory
 from idle_harbor.web.app import create_app
 from tests.core.plans import document, values

@@ -1,7 +1,5 @@
 """Days that vary together, against the closed mean and variance of who comes and when."""
 
-from __future__ import annotations
-
 from datetime import date
 from math import sqrt
 

@@ -1,7 +1,5 @@
 """The closed form of how many sessions a host bears, against what the engine says of them."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from decimal import Decimal
 from math import sqrt

@@ -3,8 +3,6 @@
 The integrals are written out here with zoneinfo alone, apart from the code that draws.
 """
 
-from __future__ import annotations
-
 from datetime import UTC, date, datetime, timedelta
 from math import sqrt
 from zoneinfo import ZoneInfo

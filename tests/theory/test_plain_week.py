@@ -1,7 +1,5 @@
 """A second opinion: the same week by a plain model, written from the rules alone."""
 
-from __future__ import annotations
-
 import numpy as np
 
 from benchmarks.plain_week import plain_case, plain_week

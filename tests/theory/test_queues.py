@@ -3,8 +3,6 @@
 Sessions last 1,800 s and more on average, so that whole seconds do not matter; logons take none.
 """
 
-from __future__ import annotations
-
 from dataclasses import replace
 from math import exp, factorial, sqrt
 

@@ -1,7 +1,5 @@
 """How the API's tests ask."""
 
-from __future__ import annotations
-
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.jobs.work import help_with
 from idle_harbor.store.jobs import Holder, Jobs

@@ -1,7 +1,5 @@
 """The application on a database of its own."""
 
-from __future__ import annotations
-
 from collections.abc import Iterator
 
 import pytest

@@ -1,7 +1,5 @@
 """Answers and reads are bounded in bytes, whatever is asked for."""
 
-from __future__ import annotations
-
 import tracemalloc
 
 import pytest

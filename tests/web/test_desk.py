@@ -1,7 +1,5 @@
 """The desk: who gets a place, who is told to come again, and work that nobody waits for."""
 
-from __future__ import annotations
-
 import json
 import threading
 import time

@@ -1,7 +1,5 @@
 """What every view refuses in the same way, and what it says then."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.web.app import create_app
@@ -99,17 +97,7 @@ ODD_DATES = ["0001-01-01", "9999-12-31", "1970-12-31", "2200-01-01"]
 @pytest.mark.parametrize("day", ODD_DATES)
 @pytest.mark.parametrize(
     "where",
-    [
-        "week_of",
-        "first",
-        "growth",
-        "event",
-        "holiday",
-        "pool",
-        "crowd",
-        "calendar",
-        "range",
-    ],
+    ["week_of", "first", "growth", "event", "holiday", "pool", "crowd", "calendar", "range"],
 )
 def test_dates_of_other_centuries_are_refused(client, day, where):
     plan = document()

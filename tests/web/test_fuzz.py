@@ -1,7 +1,5 @@
 """Requests drawn from the API's own document: no server error, and answers as described."""
 
-from __future__ import annotations
-
 import schemathesis
 from hypothesis import HealthCheck, given, settings
 from schemathesis.checks import not_a_server_error

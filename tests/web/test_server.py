@@ -1,7 +1,5 @@
 """The real server on loopback: half-sent and slow requests, bodies, foreign pages, pages gone."""
 
-from __future__ import annotations
-
 import contextlib
 import http.client
 import json

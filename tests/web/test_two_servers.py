@@ -1,7 +1,5 @@
 """Two web processes behind one address: whatever one has in memory, the other answers too."""
 
-from __future__ import annotations
-
 import json
 import os
 import signal

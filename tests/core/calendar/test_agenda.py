@@ -1,7 +1,5 @@
 """What a schedule does by the clock, moment by moment, by hand; and what rules a date."""
 
-from __future__ import annotations
-
 from datetime import UTC, date, datetime, timedelta
 
 import pytest

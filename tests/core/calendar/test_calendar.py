@@ -1,18 +1,11 @@
 """Local time becomes seconds in one place: gaps, folds, days of 23 and 25 hours."""
 
-from __future__ import annotations
-
 from datetime import UTC, date, datetime
 
 import numpy as np
 import pytest
 
-from idle_harbor.core.calendar.clock import (
-    band_edges,
-    horizon_for,
-    local_to_instant,
-    zone_exists,
-)
+from idle_harbor.core.calendar.clock import band_edges, horizon_for, local_to_instant, zone_exists
 from idle_harbor.core.calendar.walls import local_to_instants
 from tests.builders import band, schedule
 

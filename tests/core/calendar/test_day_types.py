@@ -1,7 +1,5 @@
 """Which kind of day rules which date, and what comes before what."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import date
 
@@ -100,7 +98,7 @@ def test_a_resolved_schedule_names_its_dates():
                     "time_zone": "Europe/Dublin",
                     "holidays": {"own": [{"day": "2027-03-17", "name": "Quay day"}]},
                 }
-            ],
+            ]
         )
     )
     plain = plan.schedules[0]

@@ -1,7 +1,5 @@
 """Holidays, events and growth, each on the dates and with the effect that hand-work gives."""
 
-from __future__ import annotations
-
 from datetime import date, timedelta
 
 import numpy as np
@@ -153,8 +151,7 @@ def test_expected_spells_count_events_holidays_growth_and_use():
     from idle_harbor.core.plan import Access
 
     plan = replace(
-        plan,
-        access=tuple(Access(u["group"], u["pool"], use=u.get("use", 1.0)) for u in uses),
+        plan, access=tuple(Access(u["group"], u["pool"], use=u.get("use", 1.0)) for u in uses)
     )
     demand, days = demand_of(plan, "main"), over(MARCH)
     given = [len(pool_spells(demand, days, seed)) for seed in range(1, 7)]

@@ -1,7 +1,5 @@
 """Targets of a schedule as instants: zones, clock changes, ends."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import UTC, date, datetime
 

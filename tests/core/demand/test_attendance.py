@@ -1,7 +1,5 @@
 """Different people: named ones by date, and those expected in a month, against hand and draws."""
 
-from __future__ import annotations
-
 from datetime import date, timedelta
 from math import sqrt
 
@@ -61,11 +59,7 @@ def test_people_of_two_groups_are_one_person():
     groups = [group("a", 100, seldom(0.02)), group("b", 50)]
     uses = [{"group": g, "pool": "main"} for g in "ab"]
     plan = plan_of(
-        document(
-            groups=groups,
-            access=uses,
-            overlaps=[{"groups": ["a", "b"], "people": 30}],
-        )
+        document(groups=groups, access=uses, overlaps=[{"groups": ["a", "b"], "people": 30}])
     )
     alone = 70 * (1 - 0.98 ** (365.25 / 12 / 7 * 5))
     assert month(plan).people == pytest.approx(alone + 50)
@@ -166,17 +160,10 @@ def test_growth_grows_named_people_too():
 
 def test_a_group_that_shrinks_below_the_people_it_shares():
     """Of 10 and 10 six are the same; the first group has 7 left, three of the six."""
-    groups = [
-        group("a", 10, growth={"per_year": -0.3, "since": "2026-03-01"}),
-        group("b", 10),
-    ]
+    groups = [group("a", 10, growth={"per_year": -0.3, "since": "2026-03-01"}), group("b", 10)]
     uses = [{"group": g, "pool": "main"} for g in "ab"]
     plan = plan_of(
-        document(
-            groups=groups,
-            access=uses,
-            overlaps=[{"groups": ["a", "b"], "people": 6}],
-        )
+        document(groups=groups, access=uses, overlaps=[{"groups": ["a", "b"], "people": 6}])
     )
     demand, horizon = demand_of(plan, "main"), over(MONDAY, 1)
     assert demand.named([MONDAY]) == 7 + 10 - 3

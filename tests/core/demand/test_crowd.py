@@ -1,7 +1,5 @@
 """Presence: bins, peaks and who makes them, hours of the year, pictures of patterns."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import date
 

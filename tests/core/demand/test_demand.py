@@ -1,7 +1,5 @@
 """Spells: common random numbers, patterns, breaks, drop-ins, zones."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import date
 

@@ -1,7 +1,5 @@
 """People in several groups, several pools, desktops and apps: one session or two."""
 
-from __future__ import annotations
-
 from datetime import date
 
 import numpy as np

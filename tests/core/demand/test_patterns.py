@@ -1,7 +1,5 @@
 """Shifts, rotations, breaks and observed spreads, against hand-worked days."""
 
-from __future__ import annotations
-
 from datetime import date
 
 import numpy as np

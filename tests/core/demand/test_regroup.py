@@ -1,7 +1,5 @@
 """Copy, split and merge of groups."""
 
-from __future__ import annotations
-
 from datetime import date
 
 import numpy as np

@@ -1,7 +1,5 @@
 """What a band may say, in small pools worked by hand."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.engine.kernel.codes import (
@@ -75,18 +73,13 @@ class TestWhoIsNext:
             assert hosts_of(go(given, over=over, rules=rules, profile=profile)) == [0, 1, 0, last]
 
     def test_by_room_takes_the_scarcer_of_cpu_and_memory_and_the_lowest_of_several(self):
-        result = go(
-            steady(5),
-            over=pool(standing=3, session_limit=2),
-            rules=schedule(band(floor=3, rule="by room")),
-        )
+        result = go(steady(5), band(floor=3, rule="by room"), standing=3, session_limit=2)
         assert hosts_of(result) == [0, 1, 2, 0, 1]
 
     def test_by_room_leaves_hosts_that_are_full_or_drain(self):
         # One slot on each of two hosts: the third waits for the first to leave.
         given = simple([(0, 0, 1_000), (1, 10, LATE), (2, 20, LATE)])
-        over = pool(standing=2, session_limit=1)
-        result = go(given, over=over, rules=schedule(band(rule="by room")))
+        result = go(given, band(rule="by room"), standing=2, session_limit=1)
         assert outcomes(result)[2] == (OUT_CONNECTED, 980)
         assert hosts_of(result)[2] == 0
 
@@ -99,8 +92,7 @@ class TestLimitOfABand:
     def test_it_takes_nobody_new_and_moves_nobody(self):
         # Two are there at 06:00 and stay; the third asks at 06:10 and gets the slot of 07:00.
         given = simple([(0, 0, LATE), (1, 10, LATE), (2, 6 * HOUR + 600, LATE)])
-        over = pool(standing=1, session_limit=4)
-        result = go(given, over=over, rules=self.RULES)
+        result = go(given, standing=1, session_limit=4, rules=self.RULES)
         assert outcomes(result) == [(OUT_CONNECTED, 0), (OUT_CONNECTED, 0), (OUT_CONNECTED, 3_000)]
 
     @pytest.mark.parametrize("rule", ["spread", "fill", "fill to a mark", "by room"])
@@ -145,16 +137,14 @@ class TestKnock:
         assert result.results["cause"].tolist() == [WaitCause.NONE] * 6
 
     def test_without_patience_they_are_refused_and_the_host_starts_for_the_next(self):
-        over = pool(standing=1, patience_seconds=0)
         given = simple([(0, 1_000, LATE), (1, 1_150, LATE)])
-        result = go(given, over=over, rules=schedule(band(floor=0, knock=True)))
+        result = go(given, band(floor=0, knock=True), standing=1, patience_seconds=0)
         assert outcomes(result) == [(OUT_REFUSED, -1), (OUT_CONNECTED, 0)]
 
     def test_scaled_to_nothing_the_first_person_pays_the_start(self):
         # Nobody from 2,000 on: the host stops at the next tick; who comes at 9,000 waits 120 s.
         given = simple([(0, 1_000, 2_000), (1, 9_000, LATE)])
-        rules = schedule(band(floor=0, release="when empty", knock=True))
-        result = go(given, over=pool(standing=1), rules=rules)
+        result = go(given, band(floor=0, release="when empty", knock=True), standing=1)
         assert states(result, 0)[:7] == [
             (0, "off"),
             (1_000, "starting"),
@@ -208,8 +198,7 @@ class TestSurgeStaysOff:
 class TestLid:
     def test_who_waits_under_a_lid_is_told_so(self):
         given = simple([(0, 0, 1_000), (1, 10, LATE)])
-        over = pool(standing=2, session_limit=1)
-        result = go(given, over=over, rules=schedule(band(floor=1, lid=1)))
+        result = go(given, band(floor=1, lid=1), standing=2, session_limit=1)
         assert outcomes(result)[1] == (OUT_CONNECTED, 990)
         assert result.results["cause"].tolist() == [WaitCause.NONE, WaitCause.LID]
 
@@ -240,8 +229,7 @@ class TestTimeoutsOfABand:
     def ends(self, *left, bands=EVENING):
         """When sessions end that are left at those seconds, without signing off."""
         given = spells([(k, 0, at, DISCONNECT) for k, at in enumerate(left)])
-        over = pool(standing=len(left), session_limit=1)
-        result = go(given, over=over, rules=schedule(*bands), seconds=DAY)
+        result = go(given, *bands, standing=len(left), session_limit=1, seconds=DAY)
         lanes = result.lanes
         return [
             int(lanes["time"][(lanes["host"] == host) & (lanes["sessions"] == 0)].max())

@@ -1,7 +1,5 @@
 """A first start compiles nothing twice: steps are given one signature, whatever callers pass."""
 
-from __future__ import annotations
-
 import numpy as np
 import pytest
 from numba.core.caching import IndexDataCacheFile

@@ -1,7 +1,5 @@
 """From when a host that was asked for is had, and when another is asked for in its place."""
 
-from __future__ import annotations
-
 import numpy as np
 import pytest
 from scipy.stats import lognorm

@@ -4,8 +4,6 @@ A host of 4 vCPU with a baseline of a quarter: it earns 1 vCPU-hour an hour, and
 sessions use. One person uses 2 vCPU, so the balance falls by one an hour.
 """
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest

@@ -3,8 +3,6 @@
 A start takes 120 s, a stop 60 s; the policy looks every 300 s.
 """
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.engine.kernel import codes as k
@@ -120,12 +118,7 @@ def test_decisions_are_pure():
 
 @pytest.mark.parametrize(
     ("state", "action"),
-    [
-        ("off", Action.START),
-        ("draining", Action.UNDRAIN),
-        ("stopping", None),
-        ("starting", None),
-    ],
+    [("off", Action.START), ("draining", Action.UNDRAIN), ("stopping", None), ("starting", None)],
 )
 def test_a_knock_is_about_one_host(state, action):
     rows = decide_for(Seen(["off", state], [0, 0], owners=[1, 2], knocking=1), dedicated=1, floor=2)

@@ -1,7 +1,5 @@
 """Hand-worked cases for the policy tick, host starts and stops, billing, and the parts."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 from idle_harbor.core.engine.kernel import codes as k
@@ -58,8 +56,7 @@ def test_headroom_starts_hosts_beyond_what_people_fill():
 
 
 def test_a_new_band_raises_the_floor_at_its_first_tick():
-    rules = schedule(NIGHT, band(start=3600, floor=2))
-    result = go(simple([]), rules=rules)
+    result = go(simple([]), NIGHT, band(start=3600, floor=2))
     assert actions(result) == [
         (3600, 0, Action.START, Cause.FLOOR),
         (3600, 1, Action.START, Cause.FLOOR),

@@ -1,7 +1,5 @@
 """Hand-worked cases for logons that share a host's CPU, for strain and for its integral."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest
@@ -72,8 +70,7 @@ def test_memory_beyond_the_limit_strains_everybody_on_the_host():
         PROFILE, memory_gib_active=5.0, memory_gib_idle=5.0, memory_gib_disconnected=5.0
     )
     rows = simple([(0, 100, 900), (1, 200, 500), (2, 300, 900)])
-    over = pool(standing=1, session_limit=8, load_limit=0.5, base_gib=4.0)
-    result = go(rows, over=over, profile=profile)
+    result = go(rows, standing=1, session_limit=8, load_limit=0.5, base_gib=4.0, profile=profile)
     assert result.total(k.L_STRAINED) == 3 * 200
 
 
@@ -94,6 +91,5 @@ def test_idle_sessions_draw_less_and_are_not_counted_as_strained():
     # Two active want 2 of 1.8 allowed: strained 100–200. One walks away: 1 + 0.1 is fine.
     profile = varied(PROFILE, cpu_mean=1.0, cpu_idle=0.1)
     rows = spells([(0, 100, 200, k.WALK_AWAY), (1, 100, 500, k.SIGN_OFF)])
-    over = pool(standing=1, session_limit=8, load_limit=0.9)
-    result = go(rows, over=over, size=sized(2), profile=profile)
+    result = go(rows, standing=1, session_limit=8, load_limit=0.9, size=sized(2), profile=profile)
     assert result.total(k.L_STRAINED) == 2 * 100

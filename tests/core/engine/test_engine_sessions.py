@@ -1,7 +1,5 @@
 """Hand-worked cases for sessions: one rule each, every number worked out beside it."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.engine.kernel import codes as k
@@ -76,18 +74,14 @@ def test_returning_at_the_second_of_the_timeout_is_too_late():
 def test_people_waiting_come_before_new_arrivals():
     # At 300 the slot of C is freed; A, waiting since 250, takes it before B,
     # who asks at 300 and has it when A leaves at 1,000.
-    result = go(
-        simple([(2, 0, 300), (0, 250, 1000), (1, 300, 1200)]),
-        over=pool(standing=1, session_limit=1),
-    )
+    result = go(simple([(2, 0, 300), (0, 250, 1000), (1, 300, 1200)]), standing=1, session_limit=1)
     waits = dict(zip(result.spells.person.tolist(), result.results["wait"].tolist(), strict=True))
     assert waits == {2: 0, 0: 50, 1: 700}
 
 
 def test_first_come_first_served():
     result = go(
-        simple([(0, 0, 100), (1, 10, 300), (2, 20, 300), (3, 30, 400)]),
-        over=pool(standing=1, session_limit=1),
+        simple([(0, 0, 100), (1, 10, 300), (2, 20, 300), (3, 30, 400)]), standing=1, session_limit=1
     )
     # 1 gets 100, 2 never (its spell ends at 300 as 1's does, and sign-offs come before rooms,
     # in key order: both are over), 3 gets 300.
@@ -101,8 +95,7 @@ def test_first_come_first_served():
 
 def test_patience_runs_out():
     result = go(
-        simple([(0, 0, 1000), (1, 100, 5000)]),
-        over=pool(standing=1, session_limit=1, patience_seconds=200),
+        simple([(0, 0, 1000), (1, 100, 5000)]), standing=1, session_limit=1, patience_seconds=200
     )
     assert outcomes(result)[1] == (k.OUT_REFUSED, -1)
     assert level(result, k.L_WAITING) == 200
@@ -111,16 +104,14 @@ def test_patience_runs_out():
 def test_a_room_in_the_last_second_of_patience_is_taken():
     # People waiting are served before give-ups of the same second.
     result = go(
-        simple([(0, 0, 300), (1, 100, 5000)]),
-        over=pool(standing=1, session_limit=1, patience_seconds=200),
+        simple([(0, 0, 300), (1, 100, 5000)]), standing=1, session_limit=1, patience_seconds=200
     )
     assert outcomes(result)[1] == (k.OUT_CONNECTED, 200)
 
 
 def test_no_patience_is_refused_at_once():
     result = go(
-        simple([(0, 0, 300), (1, 100, 5000)]),
-        over=pool(standing=1, session_limit=1, patience_seconds=0),
+        simple([(0, 0, 300), (1, 100, 5000)]), standing=1, session_limit=1, patience_seconds=0
     )
     assert outcomes(result)[1] == (k.OUT_REFUSED, -1)
     assert level(result, k.L_WAITING) == 0
@@ -134,8 +125,7 @@ def test_a_spell_that_ends_while_waiting_is_refused():
 def test_sessions_counted_from_connection_keep_their_length():
     # B asks at 50, is served at 100 and stays 70 from then on.
     result = go(
-        spells([(0, 0, 100, 0), (1, 50, 70, 0)], from_connection=True),
-        over=pool(standing=1, session_limit=1),
+        spells([(0, 0, 100, 0), (1, 50, 70, 0)], from_connection=True), standing=1, session_limit=1
     )
     assert outcomes(result)[1] == (k.OUT_CONNECTED, 50)
     assert level(result, k.L_ACTIVE) == 170

@@ -1,7 +1,5 @@
 """What is to come, in a heap or known beforehand, against a sorted list."""
 
-from __future__ import annotations
-
 import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st

@@ -3,8 +3,6 @@
 A start takes 120 s, a stop 60 s; the policy looks every 300 s.
 """
 
-from __future__ import annotations
-
 from datetime import date
 
 from idle_harbor.core.engine.kernel import codes as k

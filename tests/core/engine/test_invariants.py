@@ -1,7 +1,5 @@
 """What must hold on any plan, tried on many drawn ones."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import date
 

@@ -1,7 +1,5 @@
 """Load rules in small pools worked by hand: what their signals say, and what they ask for."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import numpy as np
@@ -180,10 +178,7 @@ class TestWhatTheyAskFor:
     def test_a_rule_that_only_permits_keeps_hosts_until_it_does(self):
         # Three hosts for two people; one may go when fewer than 1.5 work: at 900, not at 1,200.
         keeps = rule(asks_at=None, permits_at=1.5)
-        bands = (
-            band(floor=8),
-            band(start=1_200, floor=2, release="when empty", load_rules=("r",)),
-        )
+        bands = (band(floor=8), band(start=1_200, floor=2, release="when empty", load_rules=("r",)))
         stops = [a[0] for a in actions(self.go(keeps, bands=bands)) if a[2] == Action.STOP]
         assert set(stops) == {2_700}
 

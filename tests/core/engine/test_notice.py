@@ -4,8 +4,6 @@ Of two people each is on a host of their own, the second on the one that drains 
 host has room for both; a notice of 16 minutes is over at second 4,560.
 """
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.engine.kernel.codes import (

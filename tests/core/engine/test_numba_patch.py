@@ -1,7 +1,5 @@
 """What is changed inside numba: that it is there to be changed, works, and is still needed."""
 
-from __future__ import annotations
-
 import inspect
 
 import numpy as np

@@ -1,7 +1,5 @@
 """Hosts that are ready by a time: started as late as may be, and kept until their end."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import date
 
@@ -67,10 +65,9 @@ class TestStarts:
         assert len(starts(go(NOBODY, over=pool(standing=5), rules=rules))) == 3
 
     def test_of_hosts_that_are_each_one_persons_the_lowest(self):
-        over = pool(standing=5, kind="dedicated", session_limit=1)
-        assert starts(go(NOBODY, over=over, rules=ready_by(EIGHT))) == [
-            (8 * HOUR - 300, host) for host in range(3)
-        ]
+        assert starts(
+            go(NOBODY, standing=5, kind="dedicated", session_limit=1, rules=ready_by(EIGHT))
+        ) == [(8 * HOUR - 300, host) for host in range(3)]
 
 
 class TestEnd:

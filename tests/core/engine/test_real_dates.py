@@ -1,8 +1,6 @@
 """Rules of a schedule on real dates, by hand: a clock change inside a band, a holiday's target that
 is met on the evening before."""
 
-from __future__ import annotations
-
 from datetime import UTC, date, datetime
 
 from idle_harbor.core.policy.codes import Action

@@ -1,7 +1,5 @@
 """Lost returns: who comes back on the same working day, and whether their session is there."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import date
 

@@ -5,8 +5,6 @@ index is compared with the true size of its table, so there a table made one ent
 it is must be found out, and at its own size nothing may be.
 """
 
-from __future__ import annotations
-
 import ctypes
 import os
 from dataclasses import replace
@@ -201,12 +199,7 @@ def test_nobody_is_behind_a_slow_line_where_no_line_is_slow():
 
     The table of who is behind had one entry then, whatever the number of groups.
     """
-    result = go(
-        people(),
-        over=pool(standing=9, session_limit=9),
-        measures_network=True,
-        rules=schedule(band(floor=9)),
-    )
+    result = go(people(), band(floor=9), standing=9, session_limit=9, measures_network=True)
     assert result.total(k.L_BEHIND) == 0.0
     assert result.total(k.L_WORKING) == sum(end - start for _, start, end in ROWS)
 

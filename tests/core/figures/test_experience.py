@@ -1,7 +1,5 @@
 """Nearest ranks, intervals, waits and comfort by hand."""
 
-from __future__ import annotations
-
 import numpy as np
 import pytest
 
@@ -41,9 +39,8 @@ def test_interval_by_hand():
 
 
 def test_waits_count_refused_as_infinite_and_reconnects_apart():
-    over = pool(standing=1, session_limit=1, patience_seconds=100)
     rows = spells([(0, 0, 500, DISCONNECT), (1, 50, 900, 0), (0, 600, 700, 0), (2, 4000, 4100, 0)])
-    waits = waits_of(go(rows, over=over))
+    waits = waits_of(go(rows, standing=1, session_limit=1, patience_seconds=100))
     assert (waits.arrivals, waits.connected, waits.refused, waits.reconnects) == (3, 2, 1, 1)
     assert waits.p95 is None and waits.p50 == 0 and waits.mean == 0
     assert waits.refused_share == pytest.approx(1 / 3)
@@ -75,14 +72,12 @@ def test_comfort_counts_waits_and_strain():
 def test_comfort_is_never_below_nothing():
     """Alone and strained from the first second after a logon of 20 s: 20 + 980 of 1,000 s."""
     profile = varied(PROFILE, cpu_mean=2.0, logon_seconds=20.0)
-    over = pool(standing=1, load_limit=0.2)
-    got = sessions_of(go(simple([(0, 0, 1000)]), over=over, profile=profile))
+    got = sessions_of(go(simple([(0, 0, 1000)]), standing=1, load_limit=0.2, profile=profile))
     assert (got.comfort, got.strained_share) == (0.0, 1.0)
 
 
 def test_wait_causes_add_up_people_and_seconds():
-    over = pool(standing=1, session_limit=1)
-    got = wait_causes(go(simple([(0, 0, 300), (1, 100, 900)]), over=over))
+    got = wait_causes(go(simple([(0, 0, 300), (1, 100, 900)]), standing=1, session_limit=1))
     assert got[WaitCause.EXHAUSTED] == (1, 200.0)
 
 
@@ -109,8 +104,7 @@ class TestFirstInAQuietHour:
 
     def test_who_comes_back_to_a_session_finds_it(self):
         rows = [(0, 10_000, 10_500, DISCONNECT), (0, 15_000, 15_500, DISCONNECT)]
-        over = pool(disconnected_timeout=None)
-        found = first_comers_of(go(spells(rows), over=over, rules=self.RULES))
+        found = first_comers_of(go(spells(rows), disconnected_timeout=None, rules=self.RULES))
         assert found.people == 1
 
     def test_nobody(self):

@@ -1,7 +1,5 @@
 """The ideal line by hand, and against the engine with ample hosts."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest

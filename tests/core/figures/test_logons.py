@@ -1,7 +1,5 @@
 """Logons of five minutes with their waits, and floods, by hand."""
 
-from __future__ import annotations
-
 from datetime import date
 
 import numpy as np
@@ -36,9 +34,7 @@ def test_refused_people_leave_no_bound_and_those_who_still_wait_have_waited_unti
     over = pool(standing=1, session_limit=1, patience_seconds=100)
     result = go(simple([(0, 0, 2000), (1, 300, 900), (2, 310, 900)]), over=over, seconds=2500)
     assert rows_of(logons_of(result))[1] == (1, 2, 2, UNBOUNDED, UNBOUNDED)
-    waits = go(
-        simple([(0, 0, 9000), (1, 600, 9000)]), over=pool(standing=1, session_limit=1), seconds=2000
-    )
+    waits = go(simple([(0, 0, 9000), (1, 600, 9000)]), standing=1, session_limit=1, seconds=2000)
     assert rows_of(logons_of(waits))[1] == (2, 1, 1, 1400, 1400)
 
 

@@ -1,8 +1,6 @@
 """A display's network in two figures, by hand: the mean goes out and is billed, the busiest minute
 is what a host must bear."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from decimal import Decimal
 

@@ -1,7 +1,5 @@
 """The promise against what weeks say, by hand."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest

@@ -1,7 +1,5 @@
 """Cost lines by hand."""
 
-from __future__ import annotations
-
 from decimal import Decimal
 
 from idle_harbor.core.figures.footprint import Footprint

@@ -1,8 +1,6 @@
 """What one pool has otherwise than the schedule that it shares: for it, as if the schedule said so;
 for the others, as if nobody had said anything."""
 
-from __future__ import annotations
-
 from dataclasses import fields, replace
 
 import pytest

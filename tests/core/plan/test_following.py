@@ -1,7 +1,5 @@
 """Groups that follow the directory, by hand."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 from idle_harbor.core.plan import Overlap

@@ -1,7 +1,5 @@
 """What is neither about people nor about hosts matters too, and no declared field is left out."""
 
-from __future__ import annotations
-
 import re
 from datetime import date
 
@@ -12,7 +10,8 @@ from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.core.summary import simulate
 from idle_harbor.formats.plan.codec import plan_of
-from tests.core.plan.test_fields_matter import CHANGES, put
+from tests.changes import changed, several
+from tests.core.plan.test_fields_matter import CHANGES
 from tests.core.plan.test_host_fields_matter import CASES
 from tests.core.plans import document
 
@@ -47,55 +46,35 @@ def larger(given):
     given["pools"][0]["size"] = "larger"
 
 
-def of(part):
-    return lambda *path: put([part, 0, *path[:-1]], path[-1])
-
-
-profile, schedule = of("profiles"), of("schedules")
-BAND = ["schedules", 0, "day_types", 0, "bands", 1]
+PARTS = (
+    *(("wait_p95_seconds", 1), ("refused_share", 0.5), ("strained_share", 1.0)),
+    *(("lost_returns", 1.0), ("forced_share", 0.5), ("comfort", 0.1)),
+)
 REST = {
-    "week_of": (put(["week_of"], "2027-06-07"), figures),
-    "promise.wait_p95_seconds": (put(["promise"], {"wait_p95_seconds": 1}), verdicts),
-    "promise.refused_share": (put(["promise"], {"refused_share": 0.5}), verdicts),
-    "promise.strained_share": (put(["promise"], {"strained_share": 1.0}), verdicts),
-    "promise.lost_returns": (put(["promise"], {"lost_returns": 1.0}), verdicts),
-    "pools.size": (larger, figures),
-    "promise.forced_share": (put(["promise"], {"forced_share": 0.5}), verdicts),
-    "promise.comfort": (put(["promise"], {"comfort": 0.1}), verdicts),
+    "week_of": "/week_of = 2027-06-07",
+    "pools.size": larger,
+    **{f"promise.{part}": (f"/promise = {{'{part}': {value}}}", verdicts) for part, value in PARTS},
     **{
-        f"pools.promise.{part}": (of("pools")("promise", {part: value}), verdicts)
-        for part, value in (
-            ("wait_p95_seconds", 1),
-            ("refused_share", 0.5),
-            ("strained_share", 1.0),
-            ("lost_returns", 1.0),
-            ("forced_share", 0.5),
-            ("comfort", 0.1),
-        )
+        f"pools.promise.{part}": (f"POOL/promise = {{'{part}': {value}}}", verdicts)
+        for part, value in PARTS
     },
-    "sites.holidays.own.name": (
-        put(["sites", 0, "holidays", "own", 0, "name"], "Ebb day"),
-        occasions,
-    ),
-    "profiles.cpu.mean": (profile("cpu", "mean", 0.6), figures),
-    "profiles.cpu.sd": (profile("cpu", "sd", 0.9), figures),
-    "profiles.cpu.idle": (profile("cpu", "idle", 2.0), figures),
-    "profiles.memory_gib.active": (profile("memory_gib", {"active": 8.0}), figures),
-    "profiles.memory_gib.idle": (profile("memory_gib", {"idle": 8.0}), figures),
-    "profiles.memory_gib.disconnected": (profile("memory_gib", {"disconnected": 8.0}), figures),
-    "profiles.logon.seconds": (profile("logon", "seconds", 60), figures),
-    "profiles.logon.vcpu": (profile("logon", "vcpu", 4), figures),
-    "schedules.tick_seconds": (schedule("tick_seconds", 60), figures),
-    "schedules.day_types.dates": (
-        put(["schedules", 0, "day_types", 1, "dates"], ["2027-03-03"]),
-        figures,
-    ),
-    "schedules.day_types.bands.from": (put([*BAND, "from"], "06:00"), figures),
-    "schedules.day_types.bands.floor": (put([*BAND, "floor"], 1), figures),
-    "schedules.day_types.bands.fill_ceiling": (put([*BAND, "fill_ceiling"], 0.2), figures),
-    "schedules.day_types.bands.headroom": (put([*BAND, "headroom"], 30), figures),
-    "schedules.day_types.bands.rule": (put([*BAND, "rule"], "fill"), figures),
-    "schedules.day_types.bands.release": (put([*BAND[:-1], 2, "release"], "keep all"), figures),
+    "sites.holidays.own.name": ("/sites/0/holidays/own/0/name = Ebb day", occasions),
+    "profiles.cpu.mean": "PROFILE/cpu/mean = 0.6",
+    "profiles.cpu.sd": "PROFILE/cpu/sd = 0.9",
+    "profiles.cpu.idle": "PROFILE/cpu/idle = 2.0",
+    "profiles.memory_gib.active": "PROFILE/memory_gib = {'active': 8.0}",
+    "profiles.memory_gib.idle": "PROFILE/memory_gib = {'idle': 8.0}",
+    "profiles.memory_gib.disconnected": "PROFILE/memory_gib = {'disconnected': 8.0}",
+    "profiles.logon.seconds": "PROFILE/logon/seconds = 60",
+    "profiles.logon.vcpu": "PROFILE/logon/vcpu = 4",
+    "schedules.tick_seconds": "/schedules/0/tick_seconds = 60",
+    "schedules.day_types.dates": "REST_DAY/dates = ['2027-03-03']",
+    "schedules.day_types.bands.from": "DAY/from = 06:00",
+    "schedules.day_types.bands.floor": "DAY/floor = 1",
+    "schedules.day_types.bands.fill_ceiling": "DAY/fill_ceiling = 0.2",
+    "schedules.day_types.bands.headroom": "DAY/headroom = 30",
+    "schedules.day_types.bands.rule": "DAY/rule = fill",
+    "schedules.day_types.bands.release": "EVENING/release = keep all",
 }
 
 #: Names, sources and the currency are shown beside what they are about; the rest has tests of its
@@ -113,10 +92,8 @@ ELSEWHERE = re.compile(
 
 @pytest.mark.parametrize("field", REST)
 def test_the_field_changes_something(field):
-    change, seen = REST[field]
-    after = whole()
-    change(after)
-    assert seen(plan_of(after)) != seen(plan_of(whole()))
+    change, seen, *_ = (*several(REST[field]), figures)
+    assert seen(plan_of(changed(whole(), change))) != seen(plan_of(whole()))
 
 
 def test_no_field_is_left_out():

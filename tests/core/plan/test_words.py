@@ -1,7 +1,5 @@
 """A schedule in words: every rule that differs from saying nothing is said, with its value."""
 
-from __future__ import annotations
-
 from dataclasses import fields, replace
 
 import pytest

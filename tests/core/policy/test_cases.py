@@ -1,7 +1,5 @@
 """Every row of the policy's cases (docs/policy.md), put to ``decide``."""
 
-from __future__ import annotations
-
 import re
 from itertools import pairwise
 from pathlib import Path

@@ -1,7 +1,5 @@
 """``decide`` on its own: views in, actions with causes out."""
 
-from __future__ import annotations
-
 from idle_harbor.core.policy.asking import Decision, Seen, decide_for
 from idle_harbor.core.policy.codes import Action, Cause
 from idle_harbor.core.policy.view import RELEASE_CODES

@@ -1,7 +1,5 @@
 """What cannot be said about people, each with its place and its remedy."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.checks.people import people_findings

@@ -1,7 +1,5 @@
 """Profiles from samples, worked by hand; and samples that cannot be read."""
 
-from __future__ import annotations
-
 from math import sqrt
 
 import numpy as np

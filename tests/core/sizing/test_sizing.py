@@ -1,7 +1,5 @@
 """Hosts for the peak, and the sizing of whole pools."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from decimal import Decimal
 from math import ceil

@@ -1,7 +1,5 @@
 """Who works out what a search asks for, in tests."""
 
-from __future__ import annotations
-
 
 def driven(asking, work):
     """What it ends with, each round of trials worked out."""

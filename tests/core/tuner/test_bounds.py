@@ -1,7 +1,5 @@
 """Bounds that a planner sets: kept by whatever is tried, and no reason to find less."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest

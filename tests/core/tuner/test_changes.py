@@ -1,7 +1,5 @@
 """Between two designs: any choice of the changes is a design, all of them are the second."""
 
-from __future__ import annotations
-
 import random
 
 import numpy as np
@@ -103,9 +101,7 @@ def test_a_band_keeps_what_cannot_be_searched_for():
     other = replace(kind, bands=(kind.bands[0], bare))
     bounds = replace(EVERYTHING, free=frozenset(("schedule",)))
     found = pinned(
-        replace(today, schedule=replace(today.schedule, day_types=(other, kinds[1]))),
-        today,
-        bounds,
+        replace(today, schedule=replace(today.schedule, day_types=(other, kinds[1]))), today, bounds
     )
     band = found.schedule.day_types[0].bands[1]
     assert (band.start, band.floor, band.session_limit) == (9 * 3_600, 7, 5)

@@ -1,7 +1,5 @@
 """Where hosts may be, and how many may start at once, as a search may change them."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import numpy as np

@@ -1,7 +1,5 @@
 """Room to spare: what is told to be kept is kept by whoever looks at it next, too."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import numpy as np

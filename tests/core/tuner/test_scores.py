@@ -1,7 +1,5 @@
 """What a search is told of a week is what a whole simulation of it tells, to the last bit."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from math import inf
 

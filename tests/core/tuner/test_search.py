@@ -1,7 +1,5 @@
 """The search: toy pools whose best design is known from trying all of them; honesty; by hand."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from itertools import product
 

@@ -1,7 +1,5 @@
 """What is said of changes and of the next second, by hand."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest

@@ -1,7 +1,5 @@
 """As simple as it can be: what does nothing is taken out, and what is not worth its place."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 
 import pytest

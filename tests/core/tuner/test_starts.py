@@ -1,7 +1,5 @@
 """What a search begins with: timeouts that lose few sessions, quiet hours, guesses by theory."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from itertools import pairwise, product
 

@@ -1,7 +1,5 @@
 """Several pools under one budget: against all choices there are, and what is said of them."""
 
-from __future__ import annotations
-
 from itertools import product
 
 import numpy as np

@@ -1,7 +1,5 @@
 """Weeks that may count: the plan's own, those of events, and those in which the clock changes."""
 
-from __future__ import annotations
-
 from datetime import date
 
 from idle_harbor.core.tuner.possible import weeks_that_may_count

@@ -1,7 +1,5 @@
 """Calendar files: their days, repeated ones included."""
 
-from __future__ import annotations
-
 from datetime import date
 
 import pytest

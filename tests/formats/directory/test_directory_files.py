@@ -1,7 +1,5 @@
 """Directory files: CSV, LDIF and SCIM, whole, wrong and cut off."""
 
-from __future__ import annotations
-
 import base64
 import io
 import json

@@ -1,7 +1,5 @@
 """Rules that are looked at again where something has changed find what they always would."""
 
-from __future__ import annotations
-
 from copy import deepcopy
 
 import pytest

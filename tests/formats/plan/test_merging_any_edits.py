@@ -4,8 +4,6 @@ What a thing is is written out here apart from the code: by which fields the mem
 are known. A merge is right if it is what the two edits make one after the other, orders apart.
 """
 
-from __future__ import annotations
-
 import copy
 import pickle
 import random
@@ -53,10 +51,7 @@ def whole_plan() -> dict[str, Any]:
         {"id": "one", "monthly": "5", "per": "named person", "pools": ["office", "line"]},
         {"id": "two", "monthly": "7", "per": "peak session", "pools": []},
     ]
-    plan["sizes"][0]["committed"] = [
-        {"years": 1, "hourly": "0.30"},
-        {"years": 3, "hourly": "0.20"},
-    ]
+    plan["sizes"][0]["committed"] = [{"years": 1, "hourly": "0.30"}, {"years": 3, "hourly": "0.20"}]
     plan["pools"][4]["assigned"] = [
         {"group": "control-room", "person": k, "host": k} for k in range(1, 6)
     ]

@@ -1,7 +1,5 @@
 """Plans go from document to core and back without a change, whatever the declaration allows."""
 
-from __future__ import annotations
-
 import re
 from functools import cache
 from typing import Any

@@ -1,7 +1,5 @@
 """Differences and merges of two saves, things matched by id."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.formats.plan.merge import MISSING, changes, merge

@@ -1,7 +1,5 @@
 """What reads plans is cached on disk, and is what the declarations say."""
 
-from __future__ import annotations
-
 import os
 import pickle
 

@@ -1,7 +1,5 @@
 """A plan whose lists were read before is read as any other."""
 
-from __future__ import annotations
-
 from copy import deepcopy
 from typing import Any, NoReturn
 

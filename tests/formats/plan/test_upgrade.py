@@ -1,7 +1,5 @@
 """Documents of older formats are read as today's: nothing is lost, the figures are the same."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.errors import PlanError
@@ -68,13 +66,7 @@ def test_old_names_in_todays_format_are_faults():
 
 @pytest.mark.parametrize(
     "text",
-    [
-        '{"format": 99}',
-        '{"format": "1"}',
-        '{"format": [1]}',
-        '{"format": null}',
-        '{"format": {}}',
-    ],
+    ['{"format": 99}', '{"format": "1"}', '{"format": [1]}', '{"format": null}', '{"format": {}}'],
 )
 def test_other_formats_are_refused(text):
     with pytest.raises(PlanError, match="is not known here"):

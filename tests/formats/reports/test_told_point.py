@@ -1,7 +1,5 @@
 """Which plan of a study's answer is compared with that of another."""
 
-from __future__ import annotations
-
 from idle_harbor.formats.reports.studies import told_point
 
 

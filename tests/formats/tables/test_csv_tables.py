@@ -1,7 +1,5 @@
 """CSV tables: cells that are no formulas, whole numbers, and texts that are no tables."""
 
-from __future__ import annotations
-
 import pytest
 from hypothesis import given
 from hypothesis import strategies as st

@@ -1,7 +1,5 @@
 """Price sheets go out and come back as they were; bad ones say where."""
 
-from __future__ import annotations
-
 from datetime import date
 from decimal import Decimal
 

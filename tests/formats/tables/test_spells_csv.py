@@ -1,7 +1,5 @@
 """Given spells from CSV."""
 
-from __future__ import annotations
-
 from datetime import date
 
 import pytest

@@ -1,7 +1,5 @@
 """Simulated weeks over HTTP: pictures, ranges, lanes, waiters."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.demo.scenario import demo_plan

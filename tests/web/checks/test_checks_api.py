@@ -1,7 +1,5 @@
 """Checks over HTTP."""
 
-from __future__ import annotations
-
 from tests.web.asking import ask_demo
 
 

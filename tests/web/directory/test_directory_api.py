@@ -1,7 +1,5 @@
 """Imports of the directory over HTTP."""
 
-from __future__ import annotations
-
 from tests.core.plans import document
 from tests.web.asking import send, settled
 

@@ -1,7 +1,5 @@
 """Sizing, kinds, places and samples over HTTP."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.demo.scenario import demo_plan

@@ -1,7 +1,5 @@
 """Jobs over HTTP: asked for, followed, stopped; and streams that hold no thread."""
 
-from __future__ import annotations
-
 import json
 import threading
 import urllib.request

@@ -1,7 +1,5 @@
 """People over HTTP: crowds, patterns, groups changed, lists, calendars."""
 
-from __future__ import annotations
-
 import pytest
 
 from tests.core.people import DAYS, group, pattern

@@ -1,7 +1,5 @@
 """Plans and their revisions over HTTP, on real PostgreSQL."""
 
-from __future__ import annotations
-
 import threading
 
 import psycopg

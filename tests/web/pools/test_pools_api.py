@@ -1,7 +1,5 @@
 """Every pool side by side and drills over HTTP."""
 
-from __future__ import annotations
-
 from decimal import Decimal
 
 import pytest

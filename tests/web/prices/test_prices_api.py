@@ -1,7 +1,5 @@
 """Price sheets over HTTP."""
 
-from __future__ import annotations
-
 from tests.web.asking import ask_demo
 
 

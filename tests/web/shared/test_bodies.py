@@ -1,7 +1,5 @@
 """A plan of which a page sends only what the server does not know yet."""
 
-from __future__ import annotations
-
 import json
 
 import pytest

@@ -1,7 +1,5 @@
 """Values as the API writes them."""
 
-from __future__ import annotations
-
 from datetime import date
 from decimal import Decimal
 

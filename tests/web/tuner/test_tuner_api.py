@@ -1,7 +1,5 @@
 """Studies over HTTP: what they could be about, asked for, followed, those of a plan."""
 
-from __future__ import annotations
-
 import pytest
 
 from idle_harbor.core.plan.declare import FREEDOMS

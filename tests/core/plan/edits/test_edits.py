@@ -1,7 +1,5 @@
 """Edits of a plan that change more than one value, by hand."""
 
-from __future__ import annotations
-
 from dataclasses import replace
 from datetime import date
 from decimal import Decimal

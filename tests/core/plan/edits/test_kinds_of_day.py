@@ -1,7 +1,5 @@
 """Kinds of day: copied, renamed, taken away, and the days that they are for."""
 
-from __future__ import annotations
-
 from datetime import date
 
 import pytest
