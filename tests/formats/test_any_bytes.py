@@ -7,6 +7,7 @@ hangs fails by the deadline, which is far beyond what any of these files takes.
 import io
 import json
 from datetime import date, timedelta
+from pathlib import Path
 
 import pytest
 from hypothesis import HealthCheck, given, settings
@@ -36,67 +37,10 @@ from tests.sizes import size
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 6, 7), 7, 0)
 PLAN = to_values(read_plan(demo_plan()))
-USER = "urn:ietf:params:scim:schemas:core:2.0:User"
-GROUP = "urn:ietf:params:scim:schemas:core:2.0:Group"
-
-CALENDAR = "\r\n".join(
-    [
-        "BEGIN:VCALENDAR",
-        "VERSION:2.0",
-        "PRODID:-//x//y//EN",
-        "BEGIN:VEVENT",
-        "UID:1",
-        "DTSTART;VALUE=DATE:20270317",
-        "DTEND;VALUE=DATE:20270319",
-        "SUMMARY:Stock-taking",
-        "RRULE:FREQ=YEARLY;COUNT=20",
-        "EXDATE;VALUE=DATE:20280317",
-        "END:VEVENT",
-        "BEGIN:VEVENT",
-        "DTSTART:20270505T090000Z",
-        "DURATION:P2D",
-        "RRULE:FREQ=WEEKLY;BYDAY=MO,TU;UNTIL=20270801",
-        "END:VEVENT",
-        "END:VCALENDAR",
-        "",
-    ]
-)
-LDIF = """version: 1
-
-dn: uid=ann,ou=people,dc=x
-objectClass: inetOrgPerson
-uid: ann
-cn:: QW5uIE1vb3I=
-mail: ann@x
-
-dn: cn=office,ou=groups,dc=x
-objectClass: groupOfNames
-cn: office
-member: uid=ann,
- ou=people,dc=x
-member:: dWlkPWFubixvdT1wZW9wbGUsZGM9eA==
-"""
-SCIM = json.dumps(
-    {
-        "schemas": ["x"],
-        "totalResults": 2,
-        "Resources": [
-            {
-                "schemas": [USER],
-                "id": "1",
-                "userName": "ann",
-                "displayName": "Ann",
-                "emails": [{"value": "ann@x", "primary": True}],
-            },
-            {
-                "schemas": [GROUP],
-                "id": "2",
-                "displayName": "office",
-                "members": [{"value": "1", "type": "User"}],
-            },
-        ],
-    },
-    indent=1,
+FILES = Path(__file__).with_name("samples")
+CALENDAR, LDIF, SCIM = (
+    (FILES / name).read_bytes().decode()
+    for name in ("calendar.ics", "people.ldif", "people.scim.json")
 )
 SCIM_LINES = "\n".join(json.dumps(each) for each in json.loads(SCIM)["Resources"])
 SAMPLES = "session,time,cpu_vcpu,memory_gib,state\na,1,0.5,1.5,active\na,2,0.1,1.4,idle\n"

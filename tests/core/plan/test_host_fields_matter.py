@@ -1,8 +1,10 @@
 """Every field about hosts changes a simulated or computed figure, or is a check."""
 
+import json
 from copy import deepcopy
 from datetime import date
 from decimal import Decimal
+from pathlib import Path
 
 import pytest
 
@@ -20,94 +22,14 @@ from idle_harbor.formats.reports.figures import figures_values
 from tests.changes import another_pool, changed, several
 from tests.core.plans import document
 
-WORKDAYS = ("mon", "tue", "wed", "thu", "fri")
+HOSTS = Path(__file__).with_name("hosts.json")
 
 
 def whole():
     """A plan in which every field about hosts has something to act on."""
-    base = document()
-    size = {
-        "id": "main", "vcpu": 8, "memory_gib": 32, "gpu_gib": 24, "disk_ops": 120,
-        "network_mbit": 40, "cache_gib": 50, "quota": 200, "hourly": "0.4",
-        "billing_step_seconds": 600, "billing_minimum_seconds": 1200,
-        "machine": {"hosts": 4, "hourly": "0.5"},
-        "committed": [{"years": 1, "hourly": "0.3"}],
-    }  # fmt: skip
-    free = {
-        "id": "free",
-        "vcpu": 4,
-        "memory_gib": 16,
-        "hourly": "0.01",
-        "free": {
-            "vcpu_low": 2,
-            "vcpu_high": 8,
-            "vcpu_step": 2,
-            "gib_per_vcpu_low": 2,
-            "gib_per_vcpu_high": 8,
-            "per_vcpu": "0.02",
-            "per_gib": "0.001",
-        },
-    }
-    burst = {
-        "id": "burst",
-        "vcpu": 4,
-        "memory_gib": 16,
-        "hourly": "0.1",
-        "burst": {"baseline": 0.4, "first": 0.2, "most": 1.5},
-    }
-    base["sizes"] = [size, free, burst]
-    base["places"] = [
-        {
-            "id": "near",
-            "area": "A",
-            "zones": ["z1", "z2"],
-            "offers": [
-                {"size": "main", "zones": ["z1", "z2"], "hourly": "0.45"},
-                {"size": "free"},
-                {"size": "burst"},
-            ],
-            "lines": [{"site": "here", "round_trip_ms": 20}],
-        }
-    ]
-    base["profiles"] = [
-        {
-            "id": "office",
-            "cpu": {"mean": 0.5, "sd": 0.3},
-            "disk_ops": 15,
-            "gpu_gib": 2,
-            "display": {
-                "monitors": 2,
-                "megapixels": 2,
-                "quality": "standard",
-                "vcpu_per_mbit": 0.01,
-            },
-            "measured": {"sessions": 9, "cpu_error": 0.05, "memory_error": 0.2, "source": "x"},
-        }
-    ]
-    base["images"] = [
-        {"id": "image", "gib": 45, "display": ["plain"], "tuning": {"cpu": 0.9, "memory": 0.9}}
-    ]
-    base["prices"] = {
-        "egress_gib": "0.05",
-        "address_month": "2",
-        "credits": "10",
-        "licences": [{"id": "l", "monthly": "5", "per": "named person", "pools": ["main"]}],
-    }
-    base["promise"] = {"zone_loss": True}
-    base["groups"][0]["data_areas"] = ["A"]
-    base["sites"][0]["display"] = ["plain"]
-    base["pools"][0] = {
-        "id": "main", "time_zone": "Europe/Dublin", "size": "main", "disk": "deck-100",
-        "place": "near", "zones": ["z1", "z2"], "image": "image", "display": "plain",
-        "hosts": {"standing": 6, "surge": 8}, "session_limit": 6, "schedule": "main",
-        "create": {"mean_seconds": 300, "cv": 0.4, "script_seconds": 60},
-        "start": {"mean_seconds": 200, "cv": 0.3, "booted_share": 0.5, "settle_seconds": 400,
-                  "counts_from": "powered", "parallel": 2},
-        "reset_seconds": 30, "apps_at_logon": [{"app": "Extra", "seconds": 5}],
-        "idle_timeout": 1800, "disconnected_timeout": 900,
-    }  # fmt: skip
-    base["disks"] = [{"id": "deck-100", "gib": 128, "monthly_on": "9.20", "monthly_off": "4.60"}]
-    return base
+    given = document() | json.loads(HOSTS.read_text())
+    given["groups"][0]["data_areas"] = ["A"]
+    return given
 
 
 def figures(plan):
