@@ -79,16 +79,10 @@ def spells(rows: Sequence[tuple[int, int, int, int]], *, from_connection: bool =
     """Spells from rows of (person, start, end, leaving)."""
     table = np.array(rows, dtype=np.int64).reshape(-1, 4)
     nothing = np.zeros(len(table), dtype=np.int64)
-    return sorted_spells(
-        table[:, 0],
-        table[:, 1],
-        table[:, 2],
-        nothing + from_connection,
-        table[:, 3],
-        nothing,
-        nothing,
-        people=int(table[:, 0].max(initial=-1)) + 1,
-    )
+    person, start, end, leaving = table.T
+    people = int(person.max(initial=-1)) + 1
+    connected = nothing + from_connection
+    return sorted_spells(person, start, end, connected, leaving, nothing, nothing, people=people)
 
 
 def simple(rows: Sequence[tuple[int, int, int]]) -> Spells:

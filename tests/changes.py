@@ -63,3 +63,8 @@ def several(changes: Change | tuple[Any, ...]) -> tuple[Any, ...]:
 def another_pool(given: dict) -> None:
     """A second pool, "other", as the first is."""
     given["pools"].append({**deepcopy(given["pools"][0]), "id": "other"})
+
+
+def table(text: str) -> list[tuple[str, ...]]:
+    """Rows of a table written as text, a line for each, with " | " between its cells."""
+    return [tuple(map(str.strip, row.split(" | "))) for row in text.strip().splitlines()]

@@ -14,17 +14,18 @@ from idle_harbor.cli import main
 from tests.core.plans import document
 
 CHECKOUT = Path(__file__).parent.parent.parent
+#: A verb as it is started by hand, in a process of its own.
+STARTED = ("-m", "idle_harbor.cli")
 
 
-def call(*arguments: str) -> Result:
-    """A verb in this process."""
-    return CliRunner().invoke(main, [*arguments], catch_exceptions=False)
+def call(words: str, *more: str) -> Result:
+    """A verb in this process: its words, and those that have a space in them."""
+    return CliRunner().invoke(main, [*words.split(), *more], catch_exceptions=False)
 
 
-def begin(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
-    """A verb as it is started by hand, in a process of its own."""
+def python(*arguments: str, **environment: str) -> subprocess.CompletedProcess[str]:
     return subprocess.run(
-        [sys.executable, "-m", "idle_harbor.cli", *arguments],
+        [sys.executable, *arguments],
         capture_output=True,
         text=True,
         check=False,
@@ -41,16 +42,8 @@ def plan_file(tmp_path: Path) -> Path:
 
 
 def test_simulate_prints_one_json_object(plan_file):
-    done = begin(
-        "simulate",
-        str(plan_file),
-        "--pool",
-        "main",
-        "--seeds",
-        "3",
-        "--json",
-        DATABASE_URL="postgresql://nowhere:1/none",
-    )
+    words = f"simulate {plan_file} --pool main --seeds 3 --json".split()
+    done = python(*STARTED, *words, DATABASE_URL="postgresql://nowhere:1/none")
     assert done.returncode == 0, done.stderr
     got = json.loads(done.stdout)
     assert got["seeds"] == 3 and got["pool"] == "main"
@@ -65,7 +58,7 @@ def test_simulate_prints_one_json_object(plan_file):
 
 
 def test_simulate_for_people(plan_file):
-    done = call("simulate", str(plan_file), "--pool", "main", "--seeds", "2")
+    done = call(f"simulate {plan_file} --pool main --seeds 2")
     assert "wait, 95th percentile" in done.stdout and "EUR" in done.stdout
 
 
@@ -73,17 +66,7 @@ def test_simulate_replays_given_spells(plan_file, tmp_path):
     spells = tmp_path / "spells.csv"
     rows = [f"p{n},2027-03-02T09:00:00,2027-03-02T10:00:00,sign off" for n in range(5)]
     spells.write_text("\n".join(["person,start,end,leaving", *rows]))
-    done = call(
-        "simulate",
-        str(plan_file),
-        "--pool",
-        "main",
-        "--seeds",
-        "2",
-        "--json",
-        "--spells",
-        str(spells),
-    )
+    done = call(f"simulate {plan_file} --pool main --seeds 2 --json --spells {spells}")
     got = json.loads(done.stdout)
     assert got["arrivals"]["mean"] == 5 and got["connected"]["mean"] == 5
     assert got["host_hours"]["ideal"]["mean"] == 1.0
@@ -92,33 +75,33 @@ def test_simulate_replays_given_spells(plan_file, tmp_path):
 @pytest.mark.parametrize(
     ("arguments", "says"),
     [
-        (["simulate", "PLAN", "--pool", "x"], "no pool called 'x'"),
-        (["simulate", "missing.json", "--pool", "x"], "No such file"),
-        (["simulate", "PLAN", "--pool", "main", "--spells", "missing.csv"], "No such file"),
-        (["validate", "missing.json"], "No such file"),
-        (["simulate", "PLAN"], "--pool"),
-        (["nonsense"], "No such command"),
+        ("simulate PLAN --pool x", "no pool called 'x'"),
+        ("simulate missing.json --pool x", "No such file"),
+        ("simulate PLAN --pool main --spells missing.csv", "No such file"),
+        ("validate missing.json", "No such file"),
+        ("simulate PLAN", "--pool"),
+        ("nonsense", "No such command"),
     ],
 )
 def test_bad_input_is_exit_code_2_and_a_line(plan_file, arguments, says):
-    done = call(*(str(plan_file) if a == "PLAN" else a for a in arguments))
+    done = call(arguments.replace("PLAN", str(plan_file)))
     assert done.exit_code == 2
     assert says in done.stderr and "Traceback" not in done.stderr
 
 
 def test_a_started_verb_ends_with_its_code_and_says_why_on_stderr():
-    done = begin("validate", "missing.json")
+    done = python(*STARTED, "validate", "missing.json")
     assert (done.returncode, done.stdout) == (2, "")
     assert done.stderr == "missing.json: No such file or directory\n"
 
 
 def test_validate_names_every_fault(plan_file):
-    assert call("validate", str(plan_file)).exit_code == 0
+    assert call(f"validate {plan_file}").exit_code == 0
     whole = document()
     whole["pools"][0]["session_limit"] = 0
     whole["sizes"][0]["hourly"] = "-2"
     plan_file.write_text(json.dumps(whole))
-    done = call("validate", str(plan_file))
+    done = call(f"validate {plan_file}")
     assert done.exit_code == 2
     assert len(done.stderr.strip().splitlines()) == 2
     assert "/pools/0/session_limit: session limit is 0" in done.stderr
@@ -140,30 +123,30 @@ def test_the_page_of_fields_is_the_one_in_docs():
 
 def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
     place = ["schedule=main", "day_type=workday"]
-    edited = call("edit", str(plan_file), "add-target", *place)
+    edited = call(f"edit {plan_file} add-target", *place)
     assert edited.exit_code == 0
     after = tmp_path / "after.json"
     after.write_text(edited.stdout)
-    said = call("words", str(after), "--pool", "main").stdout
+    said = call(f"words {after} --pool main").stdout
     assert "  07:30 to 17:00: keep at least 4 of 10 hosts ready;" in said
     assert "  4 hosts are ready by 07:30 and for the rest of that band." in said
-    assert "ready by" not in call("words", str(plan_file)).stdout
-    head, first, *_ = call("words", str(after), "--pool", "main", "--table").stdout.splitlines()
+    assert "ready by" not in call(f"words {plan_file}").stdout
+    head, first, *_ = call(f"words {after} --pool main --table").stdout.splitlines()
     assert head.startswith("main,workday 00:00,workday 07:30,workday 17:00,rest-day 00:00")
     assert first == "Floor,0,4,0,0"
-    file = call("agenda", str(after), "--pool", "main", "--days", "2").stdout
+    file = call(f"agenda {after} --pool main --days 2").stdout
     assert file.startswith("BEGIN:VCALENDAR") and file.count("4 hosts are ready") == 2
-    assert call("agenda", str(after), "--pool", "other").exit_code == 2
-    met = call("targets", str(after), "--pool", "main", "--seeds", "3").stdout
+    assert call(f"agenda {after} --pool other").exit_code == 2
+    met = call(f"targets {after} --pool main --seeds 3").stdout
     assert re.fullmatch(
         r"workday: 4 hosts by 07:30: in time 1[0-5] of 15 times; "
         r"those started for it stood idle \d+\.\d minutes before\n",
         met,
     )
-    assert call("targets", str(plan_file), "--pool", "main").stdout == ""
-    unknown = call("words", str(plan_file), "--pool", "other")
+    assert call(f"targets {plan_file} --pool main").stdout == ""
+    unknown = call(f"words {plan_file} --pool other")
     assert unknown.exit_code == 2 and "no pool called 'other'" in unknown.stderr
-    assert call("edit", str(plan_file), "remove-target", *place, "at=07:30").exit_code == 2
+    assert call(f"edit {plan_file} remove-target at=07:30", *place).exit_code == 2
 
 
 def test_export_prints_a_stored_plan(database_address, monkeypatch):
@@ -174,99 +157,77 @@ def test_export_prints_a_stored_plan(database_address, monkeypatch):
     done = call("export", "Quillmoor Water")
     assert done.exit_code == 0, done.stderr
     assert json.loads(done.stdout)["name"] == "Quillmoor Water"
-    missing = call("export", "Nowhere")
+    missing = call("export Nowhere")
     assert missing.exit_code == 2 and "no stored plan called 'Nowhere'" in missing.stderr
 
 
 def test_nothing_is_compiled_after_install(plan_file):
     """Every compiled function of a simulate comes from the cache, and only those that Python
     calls."""
-    script = (
-        "import sys\n"
-        "from idle_harbor.runtime import prepare_engine\n"
-        "prepare_engine()\n"
-        "from idle_harbor.core.engine.kernel.loop import run_loop\n"
-        "from idle_harbor.core.figures.ideal import _sweep\n"
-        "from idle_harbor.core import simulate\n"
-        "from idle_harbor.formats.plan.codec import parse_plan, checked\n"
-        "simulate(checked(parse_plan(open(sys.argv[1], 'rb').read())), 'main', 2)\n"
-        "from idle_harbor.core.compiled import STEPS\n"
-        "for function in (run_loop, _sweep):\n"
-        "    assert function.stats.cache_hits, function\n"
-        "used = [step for step in STEPS if step.overloads]\n"
-        "assert 5 < len(used) < 12, used\n"
-        "for step in used:\n"
-        "    assert step.entry and not step.stats.cache_misses, step\n"
-    )
-    begin("compile")
-    done = subprocess.run(
-        [sys.executable, "-c", script, str(plan_file)],
-        capture_output=True,
-        text=True,
-        check=False,
-        env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
-    )
+    script = """
+import sys
+from idle_harbor.runtime import prepare_engine
+prepare_engine()
+from idle_harbor.core.engine.kernel.loop import run_loop
+from idle_harbor.core.figures.ideal import _sweep
+from idle_harbor.core import simulate
+from idle_harbor.formats.plan.codec import parse_plan, checked
+simulate(checked(parse_plan(open(sys.argv[1], 'rb').read())), 'main', 2)
+from idle_harbor.core.compiled import STEPS
+for function in (run_loop, _sweep):
+    assert function.stats.cache_hits, function
+used = [step for step in STEPS if step.overloads]
+assert 5 < len(used) < 12, used
+for step in used:
+    assert step.entry and not step.stats.cache_misses, step
+"""
+    python(*STARTED, "compile")
+    done = python("-c", script, str(plan_file))
     assert done.returncode == 0, done.stderr
 
 
 @pytest.mark.parametrize(
     ("verb", "heavy"),
-    [
-        (
-            ("validate",),
-            {"numpy", "numba", "scipy", "idle_harbor.formats.plan.building", "icalendar"},
-        ),
-        (
-            ("words", "--pool", "main"),
-            {"numpy", "numba", "scipy", "idle_harbor.formats.plan.building"},
-        ),
-        (("schema",), {"numpy", "numba", "scipy", "idle_harbor.formats.plan.building", "holidays"}),
-    ],
+    [("validate PLAN", "icalendar"), ("words PLAN --pool main", "scipy"), ("schema", "holidays")],
 )
 def test_quick_verbs_import_little(verb, heavy, plan_file):
     """What takes longer to import than the verb takes to run is not imported."""
     call("schema")  # the reader of plans is in its cache
-    script = (
-        "import sys\n"
-        "from idle_harbor.cli import main\n"
-        "main(sys.argv[1:], standalone_mode=False)\n"
-        "print(*sys.modules, file=sys.stderr)\n"
-    )
-    name, *more = verb
-    given = [name, *([] if name == "schema" else [str(plan_file)]), *more]
-    done = subprocess.run(
-        [sys.executable, "-c", script, *given],
-        capture_output=True,
-        text=True,
-        check=True,
-        env={**os.environ, "PYTHONPATH": str(CHECKOUT / "src")},
-    )
-    assert done.stdout and not heavy & set(done.stderr.split())
+    script = """
+import sys
+from idle_harbor.cli import main
+main(sys.argv[1:], standalone_mode=False)
+print(*sys.modules, file=sys.stderr)
+"""
+    done = python("-c", script, *verb.replace("PLAN", str(plan_file)).split())
+    heavies = {heavy, "numpy", "numba", "scipy", "idle_harbor.formats.plan.building"}
+    assert done.stdout and "idle_harbor.cli" in done.stderr.split()
+    assert not heavies & set(done.stderr.split())
 
 
 def test_sizing_tells_every_size(plan_file):
-    done = call("sizing", str(plan_file), "--pool", "main", "--spare", "2")
+    done = call(f"sizing {plan_file} --pool main --spare 2")
     assert done.exit_code == 0, done.stderr
     peak, head, row = done.stdout.splitlines()
     assert "the hosts hold 80" in peak and head.split()[0] == "size"
     assert row.split()[0] == "sloop" and int(row.split()[4]) > 2
-    assert "there is no pool called 'x'" in call("sizing", str(plan_file), "--pool", "x").stderr
+    assert "there is no pool called 'x'" in call(f"sizing {plan_file} --pool x").stderr
 
 
 def test_checks_say_what_fails_by_their_exit_code(plan_file, tmp_path):
-    assert call("checks", str(plan_file)).exit_code == 0
+    assert call(f"checks {plan_file}").exit_code == 0
     short = document()
     short["pools"][0]["hosts"] = {"standing": 5}
     path = tmp_path / "short.json"
     path.write_text(json.dumps(short))
-    done = call("checks", str(path))
+    done = call(f"checks {path}")
     assert done.exit_code == 1 and "harm: /pools/0/hosts/standing" in done.stdout
 
 
 def test_prices_print_a_sheet_in_both_forms(plan_file):
-    table = call("prices", str(plan_file)).stdout
+    table = call(f"prices {plan_file}").stdout
     assert table.startswith("item,") and "size,EUR" not in table and "sloop" in table
-    sheet = json.loads(call("prices", str(plan_file), "--format", "json").stdout)
+    sheet = json.loads(call(f"prices {plan_file} --format json").stdout)
     assert sheet["sizes"][0]["hourly"] == "0.412"
 
 
@@ -281,11 +242,11 @@ def test_long_work_is_listed_and_stopped(database_address, monkeypatch):
     with Database(database_address) as database:
         job = ask(database, range_wish(plan_of(values()), "main", 40))["id"]
     assert call("jobs").stdout.split()[:5] == [str(job), "waiting", "0", "of", "40"]
-    assert call("jobs", "--stop", str(job)).stdout.split()[1] == "stopped"
-    assert call("jobs", "--again", str(job)).stdout.split()[1] == "waiting"
-    told = json.loads(call("jobs", "--result", str(job)).stdout)
+    assert call(f"jobs --stop {job}").stdout.split()[1] == "stopped"
+    assert call(f"jobs --again {job}").stdout.split()[1] == "waiting"
+    told = json.loads(call(f"jobs --result {job}").stdout)
     assert (told["state"], told["parts"]) == ("waiting", [])
-    missing = call("jobs", "--stop", "999")
+    missing = call("jobs --stop 999")
     assert missing.exit_code == 2 and "there is no job 999" in missing.stderr
 
 
@@ -296,7 +257,7 @@ def test_a_worker_needs_to_know_its_database(monkeypatch):
 
 
 def test_a_year_is_told_week_by_week(plan_file):
-    lines = call("year", str(plan_file), "--pool", "main", "--year", "2027").stdout.splitlines()
+    lines = call(f"year {plan_file} --pool main --year 2027").stdout.splitlines()
     assert len(lines) == 54 and lines[1].startswith("2026-12-28")
     assert lines[-1].split()[-1] in ("kept", "broken")
-    assert call("year", str(plan_file), "--pool", "no", "--year", "2027").exit_code == 2
+    assert call(f"year {plan_file} --pool no --year 2027").exit_code == 2

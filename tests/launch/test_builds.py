@@ -45,17 +45,11 @@ def by_build() -> dict[str, list[str]]:
     """What each build says, each in a process of its own."""
     found = {}
     for build in ("0", "1"):
+        path = f"{CHECKOUT / 'src'}{os.pathsep}{CHECKOUT}"
+        environment = {**os.environ, "IDLE_HARBOR_CHECKED": build, "PYTHONPATH": path}
+        command = [sys.executable, "-c", _SCRIPT]
         done = subprocess.run(
-            [sys.executable, "-c", _SCRIPT],
-            capture_output=True,
-            text=True,
-            check=True,
-            cwd=CHECKOUT,
-            env={
-                **os.environ,
-                "IDLE_HARBOR_CHECKED": build,
-                "PYTHONPATH": f"{CHECKOUT / 'src'}{os.pathsep}{CHECKOUT}",
-            },
+            command, capture_output=True, text=True, check=True, cwd=CHECKOUT, env=environment
         )
         is_checked, *found[build] = done.stdout.split()
         assert is_checked == str(build == "1")

@@ -177,14 +177,9 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
             with urllib.request.urlopen(f"http://127.0.0.1:{port}/api/{path}", timeout=30) as got:
                 return json.load(got)
 
+        site = {"id": "here", "time_zone": "Pacific/Apia"}
         whole = document(
-            sites=[
-                {
-                    "id": "here",
-                    "time_zone": "Pacific/Apia",
-                    "holidays": {"country": "JP", "region": None},
-                }
-            ],
+            sites=[site | {"holidays": {"country": "JP", "region": None}}],
             places=[{"id": "west", "area": "A", "zones": ["w1"]}],
         )
         plan = {"plan": whole}

@@ -124,16 +124,9 @@ def test_a_shift_of_visits_is_on_the_wall_clock_as_that_of_people_is(day, minute
     """
     hour = 4
     rates = {d: [3_000.0 if h == hour else 0.0 for h in range(24)] for d in DAYS}
-    visits = {
-        "id": "counter",
-        "site": "here",
-        "profile": "office",
-        "demand": {
-            "kind": "drop-in",
-            "arrivals_per_hour": rates,
-            "session": {"kind": "fixed", "mean_minutes": 1},
-        },
-    }
+    session = {"kind": "fixed", "mean_minutes": 1}
+    demand = {"kind": "drop-in", "arrivals_per_hour": rates, "session": session}
+    visits = {"id": "counter", "site": "here", "profile": "office", "demand": demand}
     event = {
         "id": "moved",
         "groups": [],

@@ -109,16 +109,10 @@ def test_mean_concurrency_with_time_varying_arrivals_is_m_of_t():
 
     rates = [5.0] * 7 + [40.0, 160.0, 240.0, 180.0, 120.0, 60.0] + [30.0] * 11
     days = ("mon", "tue", "wed", "thu", "fri", "sat", "sun")
-    group = {
-        "id": "g",
-        "site": "here",
-        "profile": "office",
-        "demand": {
-            "kind": "drop-in",
-            "arrivals_per_hour": dict.fromkeys(days, rates),
-            "session": {"kind": "exponential", "mean_minutes": 30},
-        },
-    }
+    session = {"kind": "exponential", "mean_minutes": 30}
+    arrivals = {"kind": "drop-in", "arrivals_per_hour": dict.fromkeys(days, rates)}
+    group = {"id": "g", "site": "here", "profile": "office"}
+    group["demand"] = arrivals | {"session": session}
     demand = demand_of(
         checked(read_plan(document(groups=[group], access=[{"group": "g", "pool": "main"}]))),
         "main",

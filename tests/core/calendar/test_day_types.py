@@ -11,6 +11,7 @@ from idle_harbor.core.plan.people import Dates, MonthWorkdays, OwnDay
 from idle_harbor.core.plan.schedules import Stretch
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import band
+from tests.changes import changed
 from tests.core.plans import document
 
 BAND = (band(),)
@@ -90,17 +91,8 @@ def test_the_last_workdays_of_a_month_pass_over_weekends_and_holidays():
 
 
 def test_a_resolved_schedule_names_its_dates():
-    plan = plan_of(
-        document(
-            sites=[
-                {
-                    "id": "here",
-                    "time_zone": "Europe/Dublin",
-                    "holidays": {"own": [{"day": "2027-03-17", "name": "Quay day"}]},
-                }
-            ]
-        )
-    )
+    own = {"own": [{"day": "2027-03-17", "name": "Quay day"}]}
+    plan = plan_of(changed(document(), f"/sites/0/holidays = {own}"))
     plain = plan.schedules[0]
     days = [date(2027, 3, day) for day in range(15, 22)]
     assert resolved(plain, plan, days) is plain

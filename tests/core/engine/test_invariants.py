@@ -182,16 +182,8 @@ def band_at(setting: Setting, time: int) -> Band:
 
 
 #: States in which a host holds nobody.
-WITHOUT_SESSIONS = (
-    k.OFF,
-    k.STARTING,
-    k.STOPPING,
-    k.CREATING,
-    k.RESETTING,
-    k.QUEUED,
-    k.ABSENT,
-    k.FAILED,
-)
+WITHOUT_SESSIONS = (k.OFF, k.STARTING, k.STOPPING, k.CREATING, k.RESETTING)
+WITHOUT_SESSIONS += (k.QUEUED, k.ABSENT, k.FAILED)
 
 
 #: States in which a host is there for the policy, or comes.

@@ -120,20 +120,10 @@ class TestWords:
 
     @pytest.mark.parametrize("field", BAND)
     def test_each_can_be_taken_back_even_where_it_says_nothing(self, field):
-        plain = Band(
-            0,
-            floor_share=0.5,
-            headroom_share=0.5,
-            margin=3,
-            knock=True,
-            lid=9,
-            session_limit=4,
-            least_run_minutes=30,
-            release="drain",
-            draining_most=2,
-            draining_share=0.5,
-            rule="fill to a mark",
-        )
+        shares = dict.fromkeys(("floor_share", "headroom_share", "draining_share"), 0.5)
+        most = {"margin": 3, "lid": 9, "session_limit": 4, "draining_most": 2}
+        rules = {"release": "drain", "rule": "fill to a mark", "knock": True}
+        plain = Band(0, **shares, **most, **rules, least_run_minutes=30)
         unset = getattr(Band(0), field)
         own = BandException("main", **{field: BAND[field] if unset is None else unset})
         said = band_said(replace(plain, exceptions=(own,)), self.POOL)

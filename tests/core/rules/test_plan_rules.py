@@ -9,7 +9,7 @@ from idle_harbor.core.plan.declare import WEEKDAYS, About
 from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import parse_plan, plan_of, read_plan, to_values
-from tests.changes import at, put
+from tests.changes import at, changed, put, table
 from tests.core.plans import document
 
 #: Ends of paths that name a weekday.
@@ -28,98 +28,65 @@ TARGETS = "WORKDAY/ready_by"
 
 
 @pytest.mark.parametrize(
-    ("path", "value", "pointer", "says"),
-    [
-        ("DAY/floor", 14, "DAY/floor", "floor 14 is more than the 10 hosts"),
-        ("DAY/headroom", 81, "DAY/headroom", "more than the 80 session slots"),
-        ("DAY/from", "18:00", "WORKDAY/bands/2/from", "17:00 does not come after"),
-        ("DAY/from", "07:32", "DAY/from", "use 07:30"),
-        (
-            "WORKDAY/bands/0/from",
-            "00:05",
-            "WORKDAY/bands/0/from",
-            "start the day's first band at 00:00",
-        ),
-        ("DAY/from", "25:00", "DAY/from", "from 00:00 to 23:59"),
-        ("DAY/fill_ceiling", 0, "DAY/fill_ceiling", "from 0.05 to 1"),
-        ("DAY/rule", "round", "DAY/rule", "'fill to a mark' or 'by room'"),
-        ("DAY/lid", 3, "DAY/lid", "a lid of 3 hosts is below the 4 that are the floor"),
-        (TARGETS, [{"at": "07:00", "hosts": 11}], f"{TARGETS}/0/hosts", "11 hosts ready by 07:00"),
-        (TARGETS, [{"at": "07:00", "clock_of": "x"}], f"{TARGETS}/0/clock_of", "there is no site"),
-        (TARGETS, [{"at": "07:00"}, {"at": "07:00"}], f"{TARGETS}/1/at", "is used twice"),
-        (
-            "DAY/drain_steps",
-            [{"by": "18:00", "share": 0.5}],
-            "DAY/drain_steps/0/by",
-            "18:00 is not within the band from 07:30",
-        ),
-        # At 17:00 the next band begins.
-        (
-            "DAY/drain_steps",
-            [{"by": "17:00", "share": 0.5}],
-            "DAY/drain_steps/0/by",
-            "17:00 is not within the band from 07:30",
-        ),
-        (
-            "DAY/drain_steps",
-            [{"by": "16:00", "share": 0.0}],
-            "DAY/drain_steps/0/share",
-            "from 0.01 to 1",
-        ),
-        (RANGES, [{"from": "2027-03-03", "to": "2027-03-02"}], f"{RANGES}/0/to", "is before"),
-        (
-            RANGES,
-            [
-                {"from": "2027-03-01", "to": "2027-03-05"},
-                {"from": "2027-03-05", "to": "2027-03-06"},
-            ],
-            f"{RANGES}/1",
-            "dates from 2027-03-05 on are in 'workday' already",
-        ),
-        ("WORKDAY/events", ["storm"], "WORKDAY/events/0", "there is no event 'storm'"),
-        ("WORKDAY/holidays", True, "WORKDAY/holidays", "name the site"),
-        ("WORKDAY/month_end", 2, "WORKDAY/month_end", "month end of no site"),
-        ("/schedules/0/site", "there", "/schedules/0/site", "there is no site 'there'"),
-        ("DAY/session_limit", 9, "DAY/session_limit", "more than the 8 that a host"),
-        ("/sites/0/time_zone", "Europe/Quillmoor", "/sites/0/time_zone", "IANA name"),
-        ("POOL/time_zone", "Moon/Base", "POOL/time_zone", "'Moon/Base' is not"),
-        ("SIZE/hourly", "-1", "SIZE/hourly", "from 0 to 10,000"),
-        ("SIZE/hourly", 0.412, "SIZE/hourly", "from 0 to 10,000"),
-        ("POOL/session_limit", 0, "POOL/session_limit", "from 1 to 1,000 sessions"),
-        ("PEOPLE/people", 1_000_000, "PEOPLE/people", "0 to 100,000 people"),
-        ("PEOPLE/people", 1.5, "PEOPLE/people", "people is 1.5"),
-        ("/groups/0/site", "there", "/groups/0/site", "there is no site 'there'"),
-        ("POOL/size", "huge", "POOL/size", "name one that exists (sloop)"),
-        ("POOL/disk", "huge", "POOL/disk", "there is no disk 'huge'"),
-        ("POOL/schedule", "huge", "POOL/schedule", "there is no schedule"),
-        ("/access/0/pool", "huge", "/access/0/pool", "there is no pool"),
-        ("POOL/idle_timeout", "soon", "POOL/idle_timeout", "idle timeout"),
-        ("POOL/kind", "own", "POOL/kind", "use 'shared'"),
-        ("/schedules/0/day_types/1/weekdays", ["sat"], "/schedules/0/day_types", "sun is in no"),
-        (
-            "WORKDAY/dates",
-            ["2027-03-03", "2027-03-04", "2027-03-03"],
-            "WORKDAY/dates/2",
-            "name each date once",
-        ),
-        ("WORKDAY/dates", ["someday"], "WORKDAY/dates/0", "someday"),
-        ("/currency", "euro", "/currency", "three capital letters"),
-        ("/week_of", "someday", "/week_of", "week of"),
-        ("/colour", "red", "/colour", "'colour' is not a field here"),
-        ("/format", 7, "/format", "format 7 is not known"),
-        ("POOL/id", "Main Pool", "POOL/id", "small letters"),
-        (
-            "PEOPLE/patterns/0/leaving",
-            {"sign_off": 0.5},
-            "PEOPLE/patterns/0/leaving",
-            "add up to 0.5",
-        ),
-        ("PEOPLE/patterns/0/share", 0.5, "PEOPLE/patterns", "add up to 0.5"),
-    ],
+    ("change", "pointer", "says"),
+    table("""
+DAY/floor = 14 | DAY/floor | floor 14 is more than the 10 hosts
+DAY/headroom = 81 | DAY/headroom | more than the 80 session slots
+DAY/from = 18:00 | WORKDAY/bands/2/from | 17:00 does not come after
+DAY/from = 07:32 | DAY/from | use 07:30
+WORKDAY/bands/0/from = 00:05 | WORKDAY/bands/0/from | start the day's first band at 00:00
+DAY/from = 25:00 | DAY/from | from 00:00 to 23:59
+DAY/fill_ceiling = 0 | DAY/fill_ceiling | from 0.05 to 1
+DAY/rule = round | DAY/rule | 'fill to a mark' or 'by room'
+DAY/lid = 3 | DAY/lid | a lid of 3 hosts is below the 4 that are the floor
+WORKDAY/ready_by = [{'at': '07:00', 'hosts': 11}] | WORKDAY/ready_by/0/hosts | \
+    11 hosts ready by 07:00
+WORKDAY/ready_by = [{'at': '07:00', 'clock_of': 'x'}] | WORKDAY/ready_by/0/clock_of | \
+    there is no site
+WORKDAY/ready_by = [{'at': '07:00'}, {'at': '07:00'}] | WORKDAY/ready_by/1/at | is used twice
+DAY/drain_steps = [{'by': '18:00', 'share': 0.5}] | DAY/drain_steps/0/by | \
+    18:00 is not within the band from 07:30
+DAY/drain_steps = [{'by': '17:00', 'share': 0.5}] | DAY/drain_steps/0/by | \
+    17:00 is not within the band from 07:30
+DAY/drain_steps = [{'by': '16:00', 'share': 0.0}] | DAY/drain_steps/0/share | from 0.01 to 1
+WORKDAY/ranges = [{'from': '2027-03-03', 'to': '2027-03-02'}] | WORKDAY/ranges/0/to | is before
+WORKDAY/ranges = [{'from': '2027-03-01', 'to': '2027-03-05'}, \
+{'from': '2027-03-05', 'to': '2027-03-06'}] | WORKDAY/ranges/1 | \
+    dates from 2027-03-05 on are in 'workday' already
+WORKDAY/events = ['storm'] | WORKDAY/events/0 | there is no event 'storm'
+WORKDAY/holidays = True | WORKDAY/holidays | name the site
+WORKDAY/month_end = 2 | WORKDAY/month_end | month end of no site
+/schedules/0/site = there | /schedules/0/site | there is no site 'there'
+DAY/session_limit = 9 | DAY/session_limit | more than the 8 that a host
+/sites/0/time_zone = Europe/Quillmoor | /sites/0/time_zone | IANA name
+POOL/time_zone = Moon/Base | POOL/time_zone | 'Moon/Base' is not
+SIZE/hourly = '-1' | SIZE/hourly | from 0 to 10,000
+SIZE/hourly = 0.412 | SIZE/hourly | from 0 to 10,000
+POOL/session_limit = 0 | POOL/session_limit | from 1 to 1,000 sessions
+PEOPLE/people = 1000000 | PEOPLE/people | 0 to 100,000 people
+PEOPLE/people = 1.5 | PEOPLE/people | people is 1.5
+/groups/0/site = there | /groups/0/site | there is no site 'there'
+POOL/size = huge | POOL/size | name one that exists (sloop)
+POOL/disk = huge | POOL/disk | there is no disk 'huge'
+POOL/schedule = huge | POOL/schedule | there is no schedule
+/access/0/pool = huge | /access/0/pool | there is no pool
+POOL/idle_timeout = soon | POOL/idle_timeout | idle timeout
+POOL/kind = own | POOL/kind | use 'shared'
+/schedules/0/day_types/1/weekdays = ['sat'] | /schedules/0/day_types | sun is in no
+WORKDAY/dates = ['2027-03-03', '2027-03-04', '2027-03-03'] | WORKDAY/dates/2 | name each date once
+WORKDAY/dates = ['someday'] | WORKDAY/dates/0 | someday
+/currency = euro | /currency | three capital letters
+/week_of = someday | /week_of | week of
+/colour = red | /colour | 'colour' is not a field here
+/format = 7 | /format | format 7 is not known
+POOL/id = Main Pool | POOL/id | small letters
+PEOPLE/patterns/0/leaving = {'sign_off': 0.5} | PEOPLE/patterns/0/leaving | add up to 0.5
+PEOPLE/patterns/0/share = 0.5 | PEOPLE/patterns | add up to 0.5
+"""),
 )
-def test_a_plan_that_cannot_be(path, value, pointer, says):
+def test_a_plan_that_cannot_be(change, pointer, says):
     with pytest.raises(PlanError) as caught:
-        plan_of(broken(path, value))
+        plan_of(changed(document(), change))
     lines = [f.line() for f in caught.value.faults]
     assert any(f.pointer == at(pointer) for f in caught.value.faults), lines
     assert any(says in line for line in lines), lines

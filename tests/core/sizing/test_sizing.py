@@ -91,18 +91,9 @@ class TestAmple:
 
 class TestPicture:
     def test_every_size_is_seen_against_the_same_peak(self):
-        whole = plan(
-            sizes=[
-                {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"},
-                {
-                    "id": "ketch",
-                    "vcpu": 16,
-                    "memory_gib": 64,
-                    "hourly": "0.9",
-                    "committed": [{"years": 3, "hourly": "0.3"}],
-                },
-            ]
-        )
+        small = {"id": "sloop", "vcpu": 8, "memory_gib": 32, "hourly": "0.4"}
+        large = {"id": "ketch", "vcpu": 16, "memory_gib": 64, "hourly": "0.9"}
+        whole = plan(sizes=[small, large | {"committed": [{"years": 3, "hourly": "0.3"}]}])
         sizing = sizing_of(whole, find_pool(whole, "main"), Wish(seeds=4))
         own, other = sizing.sizes
         peak = int(sizing.crest.peak.value)
@@ -154,14 +145,10 @@ class TestPicture:
         assert alone.crest.people == 60
 
     def test_a_place_without_the_size_is_told(self):
+        there = {"id": "there", "area": "A", "zones": ["x"]}
         places = [
             {**PLACES[0], "offers": []},
-            {
-                "id": "there",
-                "area": "A",
-                "zones": ["x"],
-                "offers": [{"size": "sloop", "hourly": "9"}],
-            },
+            there | {"offers": [{"size": "sloop", "hourly": "9"}]},
         ]
         whole = plan(
             places=places,

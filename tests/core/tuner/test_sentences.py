@@ -66,18 +66,9 @@ def test_bands_that_come_and_go_are_said():
 
 def step(**values):
     change = Between(TODAY, put(TODAY, ("pool", "session_limit"), 9)).changes[0]
-    known = {
-        "saves": 10.0,
-        "wait": 0.0,
-        "refused": 0.0,
-        "strained": 0.0,
-        "lost": 0.0,
-        "comfort": 0.0,
-        "alone_saves": 0.0,
-        "alone_keeps": True,
-        "keeps": True,
-    }
-    return step_text(Step(change, **{**known, **values}), "EUR")
+    nothing = dict.fromkeys(("wait", "refused", "strained", "lost", "comfort", "alone_saves"), 0.0)
+    known = nothing | {"saves": 10.0, "alone_keeps": True, "keeps": True}
+    return step_text(Step(change, **known | values), "EUR")
 
 
 def test_what_a_step_does():
@@ -90,20 +81,8 @@ def test_what_a_step_does():
 def point(money, wait, standing="kept", **standings):
     parts = dict.fromkeys(("wait_p95_seconds", "refused_share"), standing)
     nothing = Estimate(0.0, 0.0)
-    report = Report(
-        money,
-        Estimate(money, 1.0),
-        1.0,
-        Estimate(wait, 1.0),
-        nothing,
-        nothing,
-        nothing,
-        nothing,
-        nothing,
-        0.0,
-        {**parts, **standings},
-        1.0,
-    )
+    told = (money, Estimate(money, 1.0), 1.0, Estimate(wait, 1.0), *[nothing] * 5, 0.0)
+    report = Report(*told, {**parts, **standings}, 1.0)
     return Point("", put(TODAY, ("pool", "session_limit"), round(money)), report)
 
 

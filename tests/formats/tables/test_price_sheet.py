@@ -37,6 +37,12 @@ def test_the_demos_sheet_goes_round_in_both_forms(demo):
 money = st.decimals(0, 9_999, places=4).map(lambda value: format(value, "f"))
 number = st.floats(1, 500, allow_nan=False).map(lambda value: round(value, 3))
 ids = st.from_regex(r"[a-z0-9][a-z0-9-]{0,8}", fullmatch=True)
+GIB = ("gib_per_vcpu_low", "gib_per_vcpu_high")
+
+free = {"vcpu_low": number, "vcpu_high": number, **dict.fromkeys(GIB, st.floats(0.1, 9))} | {
+    "per_vcpu": st.just("0.01")
+}
+term = st.fixed_dictionaries({"years": st.integers(1, 10), "hourly": money})
 some_sizes = st.fixed_dictionaries(
     {"id": ids, "vcpu": number, "memory_gib": number, "hourly": money},
     optional={
@@ -45,20 +51,8 @@ some_sizes = st.fixed_dictionaries(
         "quota": number,
         "burst": st.fixed_dictionaries({"baseline": st.floats(0.01, 1)}),
         "machine": st.fixed_dictionaries({"hosts": st.integers(1, 99), "hourly": money}),
-        "free": st.fixed_dictionaries(
-            {
-                "vcpu_low": number,
-                "vcpu_high": number,
-                "gib_per_vcpu_low": st.floats(0.1, 9),
-                "gib_per_vcpu_high": st.floats(0.1, 9),
-                "per_vcpu": st.just("0.01"),
-            }
-        ),
-        "committed": st.lists(
-            st.fixed_dictionaries({"years": st.integers(1, 10), "hourly": money}),
-            max_size=3,
-            unique_by=lambda term: term["years"],
-        ),
+        "free": st.fixed_dictionaries(free),
+        "committed": st.lists(term, max_size=3, unique_by=lambda term: term["years"]),
         "source": st.sampled_from(["typed", 'a "quoted", source', "über"]),
     },
 )
@@ -67,26 +61,13 @@ some_sizes = st.fixed_dictionaries(
 @settings(max_examples=size(100, 1000))
 @given(st.lists(some_sizes, max_size=4), st.booleans())
 def test_any_sheet_goes_round(drawn, other):
-    offers = [
-        {"place": "here", "size": size["id"], "zones": ["a", "b c"], "hourly": None}
-        for size in drawn
-    ]
-    sheet = sheet_from(
-        {
-            "currency": "EUR",
-            "sizes": drawn,
-            "offers": offers,
-            "disks": [{"id": "d", "monthly_on": "1.10", "monthly_off": "0"}],
-            "prices": {
-                "egress_gib": "0.05",
-                "licences": [
-                    {"id": "l", "monthly": "2", "per": "peak session", "pools": ["p", "q"]}
-                ],
-            }
-            if other
-            else None,
-        }
-    )
+    offer = {"place": "here", "zones": ["a", "b c"], "hourly": None}
+    offers = [offer | {"size": each["id"]} for each in drawn]
+    disks = [{"id": "d", "monthly_on": "1.10", "monthly_off": "0"}]
+    licence = {"id": "l", "monthly": "2", "per": "peak session", "pools": ["p", "q"]}
+    prices = {"egress_gib": "0.05", "licences": [licence]} if other else None
+    given = {"currency": "EUR", "sizes": drawn, "offers": offers, "disks": disks}
+    sheet = sheet_from(given | {"prices": prices})
     assert read_sheet(sheet_json(sheet)) == sheet
     assert read_sheet(sheet_csv(sheet)) == sheet
 

@@ -179,16 +179,8 @@ def test_hours_at_the_baseline_and_work_behind_a_slow_line_are_told(client):
         return figures["baseline_hours"]["mean"], figures["behind_share"]["mean"]
 
     assert told(document()) == (0.0, 0.0)
-    slow = document(
-        places=[
-            {
-                "id": "far",
-                "area": "A",
-                "zones": ["z"],
-                "lines": [{"site": "here", "round_trip_ms": 150}],
-            }
-        ]
-    )
+    lines = [{"site": "here", "round_trip_ms": 150}]
+    slow = document(places=[{"id": "far", "area": "A", "zones": ["z"], "lines": lines}])
     slow["pools"][0]["place"] = "far"
     slow["sizes"][0]["burst"] = {"baseline": 0.05}
     hours, behind = told(slow)

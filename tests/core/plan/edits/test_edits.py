@@ -387,15 +387,8 @@ def test_where_nobody_leaves_otherwise_the_others_share_alike():
 
 
 def test_a_what_if_multiplies_who_comes_of_a_grown_company():
-    plan = does(
-        small(),
-        "add-what-if",
-        event="fair",
-        first="2027-03-08",
-        attendance=0.9,
-        growth=0.1,
-        shift_minutes=-30,
-    )
+    fair = {"event": "fair", "first": "2027-03-08", "attendance": 0.9}
+    plan = does(small(), "add-what-if", **fair, growth=0.1, shift_minutes=-30)
     event = plan.events[-1]
     assert (event.factor, event.shift_minutes, event.groups) == (0.99, -30, ())
     assert (event.when.first, event.when.last) == (date(2027, 3, 8), date(2027, 3, 14))
@@ -428,15 +421,8 @@ def test_a_group_comes_with_what_it_needs():
 )
 def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):
     facts = {
-        "people": 40,
-        "zone": "Europe/Lisbon",
-        "start": start,
-        "hours": 8,
-        "vcpu": 8,
-        "memory_gib": 32,
-        "hourly": "0.40",
-        "hosts": 6,
-        "session_limit": 12,
+        "people": 40, "zone": "Europe/Lisbon", "start": start, "hours": 8,
+        "vcpu": 8, "memory_gib": 32, "hourly": "0.40", "hosts": 6, "session_limit": 12,
     }
     plan = does(plan_of({"name": "Empty", "week_of": "2027-03-01"}), "begin-plan", **facts)
     assert starts(plan) == begins and edited(plan)
