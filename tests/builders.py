@@ -123,6 +123,11 @@ def states(result: Run, host: int) -> list[tuple[int, str]]:
     return found
 
 
+def story(result: Run, host: int) -> str:
+    """The same as text: "0 off, 1_000 starting"."""
+    return ", ".join(f"{time:_} {state}" for time, state in states(result, host))
+
+
 def outcomes(result: Run) -> list[tuple[int, int]]:
     """(outcome, wait) of each spell in order."""
     return [(int(r["outcome"]), int(r["wait"])) for r in result.results]

@@ -1,7 +1,7 @@
 """The real interface: a server of the tests' own, and Debian's Chromium."""
 
 import re
-from collections.abc import Iterator
+from collections.abc import Callable, Iterator
 from pathlib import Path
 from typing import Any
 from uuid import uuid4
@@ -84,8 +84,11 @@ class Watched:
         if message.type == "error":
             self.errors.append(f"{message.text} ({message.location.get('url', '')})")
 
-    def open(self, path: str) -> Page:
+    def open(self, path: str, ready: Callable[[Page], None] | None = None) -> Page:
+        """The page at a path, when a function has waited until it is ready."""
         self.page.goto(self.site + path)
+        if ready is not None:
+            ready(self.page)
         return self.page
 
     def own(self, plan: dict[str, Any], name: str = "Copy") -> str:

@@ -18,6 +18,12 @@ def settled(page: Page) -> None:
     expect(page.get_by_test_id("basis")).to_contain_text("Means of 8", timeout=20_000)
 
 
+def enter(field: Locator, text: str) -> None:
+    """Type into a field, and finish with Enter."""
+    field.fill(text)
+    field.press("Enter")
+
+
 def value(page: Page, gauge: str) -> str:
     return page.get_by_test_id(f"gauge-{gauge}").locator(".value").inner_text()
 

@@ -8,7 +8,7 @@ from xml.etree import ElementTree
 import pytest
 from playwright.sync_api import expect
 
-from tests.browser.looking import drag, nothing_serious, settled, value
+from tests.browser.looking import drag, enter, nothing_serious, settled, value
 
 
 def test_open_the_demo_from_the_list(watched):
@@ -22,8 +22,7 @@ def test_open_the_demo_from_the_list(watched):
 
 
 def test_drag_an_edge_see_it_undo_save_reload(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     wait, month = value(page, "wait"), page.get_by_test_id("month").inner_text()
     # The morning band from 08:30 to about 07:00: hosts are ready before people come.
     drag(page, page.get_by_test_id("edge").first, -55, 0, (0.5, 12))
@@ -51,29 +50,25 @@ def test_drag_an_edge_see_it_undo_save_reload(watched, demo):
 
 
 def test_a_short_timeout_loses_returns_and_a_longer_one_keeps_them(watched, demo):
-    page = watched.open(f"{demo}?pool=line")
-    settled(page)
+    page = watched.open(f"{demo}?pool=line", settled)
     gauge = page.get_by_test_id("gauge-lost")
     expect(gauge).to_contain_text("times the promised 2.0 %")
     gauge.click()
     expect(page.get_by_test_id("why")).to_contain_text("because the timeout had signed them off")
     page.get_by_test_id("more").click()
-    page.get_by_label("Disconnected timeout in minutes", exact=True).fill("120")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Disconnected timeout in minutes", exact=True), "120")
     settled(page)
     expect(gauge).to_contain_text("kept")
     expect(page.get_by_test_id("why")).not_to_contain_text("because")
 
 
 def test_a_date_is_given_rules_of_its_own_and_they_are_taken_back(watched, demo):
-    page = watched.open(f"{demo}?day=1")
-    settled(page)
+    page = watched.open(f"{demo}?day=1", settled)
     sentence, floor = page.get_by_test_id("sentence"), page.get_by_label("Floor", exact=True)
     expect(sentence).to_contain_text("On a Workday")
     page.get_by_role("button", name="Give 2 March rules of its own").click()
     expect(sentence).to_contain_text("On Tue 2 March")
-    floor.fill("60")
-    page.keyboard.press("Enter")
+    enter(floor, "60")
     settled(page)
     page.get_by_role("radio", name="Wed 3 March").click()
     expect(sentence).to_contain_text("On a Workday")
@@ -85,10 +80,8 @@ def test_a_date_is_given_rules_of_its_own_and_they_are_taken_back(watched, demo)
 
 
 def test_compare_with_a_pinned_revision(watched, demo):
-    page = watched.open(f"{demo}?pin=1")
-    settled(page)
-    page.get_by_label("Floor", exact=True).fill("56")
-    page.keyboard.press("Enter")
+    page = watched.open(f"{demo}?pin=1", settled)
+    enter(page.get_by_label("Floor", exact=True), "56")
     settled(page)
     expect(page.get_by_test_id("gauge-wait")).to_contain_text("▼")
     expect(page.get_by_test_id("money")).to_contain_text(re.compile(r"▲ €\d+ on r1"))
@@ -96,8 +89,7 @@ def test_compare_with_a_pinned_revision(watched, demo):
 
 
 def test_floor_and_ceiling_are_dragged_in_the_chart(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     drag(page, page.get_by_role("slider", name="Floor of band 2"), 0, -40, (0.9, 21))
     floor = int(page.get_by_label("Floor", exact=True).input_value())
     assert 35 < floor <= 84
@@ -108,8 +100,7 @@ def test_floor_and_ceiling_are_dragged_in_the_chart(watched, demo):
 
 
 def test_escape_takes_a_drag_back(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     begins = page.get_by_label("Band begins", exact=True)
     before, wait = begins.input_value(), value(page, "wait")
     box = page.get_by_role("slider", name="Band 2 begins").bounding_box()
@@ -129,8 +120,7 @@ def test_escape_takes_a_drag_back(watched, demo):
 
 
 def test_the_waits_below_the_water_tell_who_and_why(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     waits = page.get_by_role("slider", name="Logons that waited")
     waits.focus()
     page.keyboard.press("Home")
@@ -177,8 +167,7 @@ def test_a_picture_is_taken_away_as_svg_png_and_csv(watched, demo):
 
 
 def test_lanes_are_zoomed_and_moved(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     lanes = page.get_by_test_id("lanes")
     lanes.scroll_into_view_if_needed()
     # 84 hosts do not fit: they move in a frame of their own and push nothing out of the page.
@@ -203,8 +192,7 @@ def test_lanes_are_zoomed_and_moved(watched, demo):
 
 
 def test_keyboard_only(watched, demo):
-    page = watched.open(f"{demo}?band=1")
-    settled(page)
+    page = watched.open(f"{demo}?band=1", settled)
     page.get_by_label("Headroom in session slots").focus()
     expect(page.get_by_role("tooltip")).to_contain_text("Free session slots to keep open")
     page.get_by_test_id("edge").first.focus()
@@ -253,8 +241,7 @@ def test_a_checked_empty(watched):
         ("Hosts", "20"),
         ("Session limit", "10"),
     ):
-        first.get_by_label(label, exact=True).fill(text)
-        page.keyboard.press("Enter")
+        enter(first.get_by_label(label, exact=True), text)
     page.get_by_test_id("begin").click()
     settled(page)
     expect(page.get_by_test_id("sentence")).to_contain_text("of 20 hosts ready")
@@ -265,8 +252,7 @@ def test_a_checked_empty(watched):
 
 
 def test_a_clock_change_day_is_marked(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     page.get_by_label("week of", exact=True).fill("2027-03-24")
     expect(page.get_by_test_id("day").nth(6)).to_contain_text("−1 h")
     page.get_by_test_id("day").nth(6).click()
@@ -274,8 +260,7 @@ def test_a_clock_change_day_is_marked(watched, demo):
 
 
 def test_numbers_open_their_reasons(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     page.get_by_test_id("gauge-wait").click()
     expect(page.get_by_test_id("why")).to_contain_text("hosts were still starting")
     page.get_by_role("button", name="Who waited on this day").click()
@@ -286,30 +271,24 @@ def test_numbers_open_their_reasons(watched, demo):
 
 
 def test_every_setting_stands_in_a_sentence(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     page.get_by_test_id("more").click()
     strained = value(page, "strained")
-    page.get_by_label("Session limit", exact=True).fill("12")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Session limit", exact=True), "12")
     settled(page)
     assert value(page, "strained") != strained
     timeout = page.get_by_label("Disconnected timeout in minutes")
-    timeout.fill("soon")
-    page.keyboard.press("Enter")
+    enter(timeout, "soon")
     expect(page.get_by_role("alert")).to_contain_text("give minutes, or never")
-    timeout.fill("never")
-    page.keyboard.press("Enter")
+    enter(timeout, "never")
     settled(page)
     expect(page.get_by_label("Disconnected timeout in minutes")).to_have_value("never")
 
 
 def test_input_that_cannot_be_is_said_beside_it_and_kept(watched, demo):
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     ceiling = page.get_by_label("Fill ceiling in per cent")
-    ceiling.fill("140")
-    page.keyboard.press("Enter")
+    enter(ceiling, "140")
     expect(page.get_by_role("alert")).to_contain_text("from 5 to 100")
     expect(ceiling).to_have_value("140")
     page.keyboard.press("Escape")
@@ -318,11 +297,9 @@ def test_input_that_cannot_be_is_said_beside_it_and_kept(watched, demo):
 
 def test_a_plan_the_server_refuses_keeps_the_last_good_picture(watched, demo):
     watched.allowed = re.compile("422")
-    page = watched.open(demo)
-    settled(page)
+    page = watched.open(demo, settled)
     page.get_by_test_id("more").click()
-    page.get_by_label("Standing hosts").fill("10")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Standing hosts"), "10")
     expect(page.get_by_test_id("problem")).to_contain_text("floor 34 is more than the 10 hosts")
     expect(page.get_by_test_id("month")).to_be_visible()
     page.keyboard.press("Control+z")
@@ -330,10 +307,8 @@ def test_a_plan_the_server_refuses_keeps_the_last_good_picture(watched, demo):
 
 
 def test_an_unsaved_edit_survives_a_reload(watched, demo):
-    page = watched.open(demo)
-    settled(page)
-    page.get_by_label("Floor", exact=True).fill("31")
-    page.keyboard.press("Enter")
+    page = watched.open(demo, settled)
+    enter(page.get_by_label("Floor", exact=True), "31")
     page.reload()
     expect(page.locator(".restored")).to_contain_text("unsaved edit was kept")
     expect(page.get_by_label("Floor", exact=True)).to_have_value("31")
@@ -341,10 +316,8 @@ def test_an_unsaved_edit_survives_a_reload(watched, demo):
 
 def test_the_second_to_save_sees_what_changed(watched, demo, browser):
     watched.allowed = re.compile("412")
-    page = watched.open(demo)
-    settled(page)
-    page.get_by_label("Floor", exact=True).fill("33")
-    page.keyboard.press("Enter")
+    page = watched.open(demo, settled)
+    enter(page.get_by_label("Floor", exact=True), "33")
     number = re.search(r"/plans/(\d+)/", demo).group(1)
     plan = page.request.get(f"{watched.site}/api/plans/{number}/document").json()
     plan["promise"]["wait_p95_seconds"] = 45

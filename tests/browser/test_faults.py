@@ -44,8 +44,7 @@ def test_faults(browser: Browser, cluster: Cluster, site: str, tmp_path: Path):
 
         # The database stops: an edit is still simulated, saving says what is wrong and keeps it.
         cluster.stop()
-        floor.fill("30")
-        page.keyboard.press("Enter")
+        enter(floor, "30")
         expect(page.get_by_test_id("basis")).to_contain_text("Means of 8", timeout=20_000)
         page.get_by_test_id("save").click()
         page.get_by_test_id("save-now").click()
@@ -62,8 +61,7 @@ def test_faults(browser: Browser, cluster: Cluster, site: str, tmp_path: Path):
         # The server is killed: the page says so, and goes on by itself once it is back.
         os.killpg(child.pid, signal.SIGKILL)
         child.wait(10)
-        floor.fill("36")
-        page.keyboard.press("Enter")
+        enter(floor, "36")
         expect(note).to_contain_text("The server does not answer")
         child = serve(port, address, log)
         expect(note).to_have_count(0, timeout=15_000)

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from idle_harbor.demo.scenario import demo_plan
-from tests.browser.looking import nothing_serious
+from tests.browser.looking import enter, nothing_serious
 from tests.browser.test_board import drag
 
 
@@ -84,8 +84,7 @@ class TestHosts:
     def test_tuning_the_image_makes_room(self, watched, plan):
         page = watched.open(f"{plan}/hosts")
         field = page.get_by_label("CPU left by tuning, in per cent")
-        field.fill("80")
-        field.press("Enter")
+        enter(field, "80")
         expect(page.get_by_test_id("image")).to_contain_text("in place of 13")
 
     def test_a_workload_is_measured_from_samples(self, watched, plan, tmp_path):
@@ -132,8 +131,7 @@ class TestHosts:
         page = watched.open(f"{plan}/hosts")
         size = page.get_by_test_id("size-sentence")
         price = size.get_by_label("Hourly price")
-        price.fill("0.824")
-        price.press("Enter")
+        enter(price, "0.824")
         row = page.get_by_test_id("sizes").get_by_role("row", name="in use")
         expect(row).to_contain_text("€0.059")
         size.get_by_label("Westquay").uncheck()
@@ -141,8 +139,7 @@ class TestHosts:
         size.get_by_label("Westquay").check()
         expect(row).to_contain_text("€0.059")
         trip = page.get_by_label("Round trip to quillmoor").first
-        trip.fill("180")
-        trip.press("Enter")
+        enter(trip, "180")
         expect(page.get_by_test_id("places")).to_contain_text("further than the promise of 100 ms")
         page.get_by_test_id("copy-size").click()
         expect(page).to_have_url(re.compile("size=sloop-copy"))
@@ -172,8 +169,7 @@ class TestPools:
         differences = page.get_by_test_id("differences")
         expect(differences).to_contain_text("schedule line → line-copy")
         field = page.get_by_label("Standing hosts")
-        field.fill("20")
-        field.press("Enter")
+        enter(field, "20")
         expect(differences).to_contain_text("hosts: standing 32 → 20")
 
     def test_dates_zones_and_bounds_are_set_and_cleared(self, watched, plan):
@@ -221,8 +217,7 @@ class TestChecks:
 
 
 def test_keys_go_between_the_views_and_keep_the_pool(watched, plan):
-    page = watched.open(f"{plan}/hosts?pool=line")
-    drawn(page)
+    page = watched.open(f"{plan}/hosts?pool=line", drawn)
     for key, name in (("3", "pools"), ("4", "board"), ("2", "hosts")):
         page.keyboard.press(key)
         expect(page).to_have_url(re.compile(f"{name}.*pool=line"))
@@ -230,8 +225,7 @@ def test_keys_go_between_the_views_and_keep_the_pool(watched, plan):
 
 @pytest.mark.parametrize("where", ["hosts", "hosts?pool=drawings", "pools?pool=counters", "checks"])
 def test_axe_finds_nothing_serious_by_day_and_by_night(watched, plan, where):
-    page = watched.open(f"{plan}/{where}")
-    drawn(page)
+    page = watched.open(f"{plan}/{where}", drawn)
     nothing_serious(page)
     page.get_by_test_id("theme").click()
     nothing_serious(page)

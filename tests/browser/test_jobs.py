@@ -6,12 +6,11 @@ from playwright.sync_api import expect
 
 from idle_harbor.demo.scenario import demo_plan
 from tests.browser.conftest import Watched
-from tests.browser.looking import nothing_serious, settled, value
+from tests.browser.looking import enter, nothing_serious, settled, value
 
 
 def test_a_year_is_simulated_week_by_week_and_a_week_is_looked_at(watched, demo):
-    page = watched.open(f"{demo}?pool=counters")
-    settled(page)
+    page = watched.open(f"{demo}?pool=counters", settled)
     page.get_by_role("button", name="Week by week").click()
     year = page.get_by_test_id("year-of-weeks")
     expect(year).to_contain_text(re.compile("In .* of 53 weeks the promise is broken"))
@@ -32,8 +31,7 @@ def test_a_year_is_simulated_week_by_week_and_a_week_is_looked_at(watched, demo)
     corner.click()
 
     # The plan as it is now is another question, asked when somebody wishes.
-    page.get_by_label("Floor", exact=True).fill("2")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Floor", exact=True), "2")
     year.get_by_role("button", name="The plan has changed: simulate it anew").click()
     expect(year).to_contain_text(re.compile("In .* of 53 weeks"))
     # A page that is opened again finds the work done.
@@ -43,8 +41,7 @@ def test_a_year_is_simulated_week_by_week_and_a_week_is_looked_at(watched, demo)
 
 
 def test_a_year_that_takes_long_is_stopped_and_goes_on(watched, demo):
-    page = watched.open(f"{demo}?pool=office")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office", settled)
     page.get_by_role("button", name="Week by week").click()
     year = page.get_by_test_id("year-of-weeks")
     year.get_by_role("button", name="Stop").click()
@@ -89,8 +86,7 @@ def test_the_pools_of_a_large_plan_come_as_they_are_done_and_are_found_again(wat
 
 
 def test_many_weeks_narrow_the_figures_as_they_come(watched, demo):
-    page = watched.open(f"{demo}?pool=line")
-    settled(page)
+    page = watched.open(f"{demo}?pool=line", settled)
     basis = page.get_by_test_id("basis")
 
     def half_of_the_wait() -> float:
@@ -105,8 +101,7 @@ def test_many_weeks_narrow_the_figures_as_they_come(watched, demo):
     assert 0.0 < half_of_the_wait() < before / 2.5
     expect(basis.get_by_role("button")).to_have_count(0)
     # An edit is another plan, of which eight are simulated again.
-    page.get_by_label("Floor", exact=True).fill("2")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Floor", exact=True), "2")
     settled(page)
     expect(basis).to_contain_text("Means of 8 simulated weeks")
 
@@ -143,8 +138,7 @@ def test_two_servers_behind_one_address_are_one(pair, browser):
         watched.open(f"/plans/{plans[0]['id']}/board?pool=counters")
         settled(page)
         expect(page.get_by_role("region", name="Host lanes")).not_to_contain_text("cannot be drawn")
-        page.get_by_label("Floor", exact=True).fill("2")
-        page.keyboard.press("Enter")
+        enter(page.get_by_label("Floor", exact=True), "2")
         settled(page)
         page.keyboard.press("Control+z")
         settled(page)

@@ -49,8 +49,7 @@ def grip(page: Page, name: str, by: float) -> None:
 
 
 def test_the_week_says_when_the_peak_is_and_who_makes_it(watched, people):
-    page = watched.open(people)
-    drawn(page)
+    page = watched.open(people, drawn)
     expect(page.get_by_test_id("peak-sentence")).to_contain_text("Head office")
     expect(page.get_by_test_id("group")).to_have_count(10)
     expect(page.get_by_test_id("doubles")).to_contain_text("people may open more than one")
@@ -62,8 +61,7 @@ def test_the_week_says_when_the_peak_is_and_who_makes_it(watched, people):
 
 
 def test_the_picture_has_four_faces_and_the_year_leads_to_its_weeks(watched, people):
-    page = watched.open(people)
-    drawn(page)
+    page = watched.open(people, drawn)
     page.get_by_test_id("show-peaks").click()
     expect(page.get_by_test_id("day-peak")).to_have_count(7)
     page.get_by_test_id("show-arrivals").click()
@@ -82,8 +80,7 @@ def test_the_picture_has_four_faces_and_the_year_leads_to_its_weeks(watched, peo
 
 
 def test_a_pattern_is_dragged_and_the_week_answers(watched, people):
-    page = watched.open(f"{people}?group=billing")
-    drawn(page)
+    page = watched.open(f"{people}?group=billing", drawn)
     before = peak(page)
     expect(page.get_by_role("textbox", name="Start", exact=True)).to_have_value("08:30")
     grip(page, "pattern-start", 120)
@@ -98,8 +95,7 @@ def test_a_pattern_is_dragged_and_the_week_answers(watched, people):
 
 
 def test_a_pattern_by_keyboard_alone(watched, people):
-    page = watched.open(f"{people}?group=billing")
-    drawn(page)
+    page = watched.open(f"{people}?group=billing", drawn)
     page.get_by_test_id("pattern-start").focus()
     for _ in range(3):
         page.keyboard.press("ArrowLeft")
@@ -128,8 +124,7 @@ def test_a_pattern_by_keyboard_alone(watched, people):
 
 
 def test_copy_split_merge_and_remove(watched, people):
-    page = watched.open(f"{people}?group=hydrology")
-    drawn(page)
+    page = watched.open(f"{people}?group=hydrology", drawn)
     page.get_by_test_id("split-group").click()
     page.get_by_test_id("split-part").fill("24")
     page.get_by_test_id("regroup-do").click()
@@ -150,8 +145,7 @@ def test_copy_split_merge_and_remove(watched, people):
 
 
 def test_what_if_is_kept_as_an_event_or_thrown_away(watched, people):
-    page = watched.open(people)
-    drawn(page)
+    page = watched.open(people, drawn)
     before = peak(page)
     page.get_by_test_id("what-growth").fill("20")
     more = other_than(page, before)
@@ -170,8 +164,7 @@ def test_what_if_is_kept_as_an_event_or_thrown_away(watched, people):
 
 
 def test_events_sites_and_a_calendar_file(watched, people, tmp_path):
-    page = watched.open(people)
-    drawn(page)
+    page = watched.open(people, drawn)
     page.get_by_test_id("add-event").click()
     expect(page.get_by_test_id("event")).to_have_count(5)
     calendar = tmp_path / "rest.ics"
@@ -185,8 +178,7 @@ def test_events_sites_and_a_calendar_file(watched, people, tmp_path):
 
 
 def test_drop_ins_by_the_hour(watched, people):
-    page = watched.open(f"{people}?group=depot-counters")
-    drawn(page)
+    page = watched.open(f"{people}?group=depot-counters", drawn)
     rate = page.get_by_test_id("rate").nth(10)
     expect(rate).to_have_attribute("aria-valuenow", "71")
     rate.focus()
@@ -198,8 +190,7 @@ def test_drop_ins_by_the_hour(watched, people):
 
 
 def test_the_directory_is_imported_with_a_preview_and_followed(watched, people, tmp_path):
-    page = watched.open(f"{people}?panel=directory")
-    drawn(page)
+    page = watched.open(f"{people}?panel=directory", drawn)
     found = page.get_by_test_id("import")
     file = page.get_by_test_id("directory-file")
     (tmp_path / "half.csv").write_text("key,name,mail,groups\np1,Ann,,a\np2,Be")
@@ -224,8 +215,7 @@ def test_the_directory_is_imported_with_a_preview_and_followed(watched, people, 
 
 
 def test_hosts_of_ones_own_from_a_list(watched, people, tmp_path):
-    page = watched.open(f"{people}?group=control-room")
-    drawn(page)
+    page = watched.open(f"{people}?group=control-room", drawn)
     homes = page.get_by_test_id("homes")
     expect(homes).to_contain_text("24 of this group are on its list")
     (tmp_path / "hosts.csv").write_text("group,person,host\ncontrol-room,1,9\ncontrol-room,2,8\n")
@@ -252,8 +242,7 @@ def test_people_from_empty(watched):
     ["", "?group=billing", "?group=depot-counters&show=peaks", "?panel=directory&show=year"],
 )
 def test_axe_finds_nothing_serious(watched, people, where):
-    page = watched.open(people + where)
-    drawn(page)
+    page = watched.open(people + where, drawn)
     for _ in range(2):
         nothing_serious(page)
         page.get_by_test_id("theme").click()

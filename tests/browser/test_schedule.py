@@ -4,18 +4,16 @@ import re
 
 from playwright.sync_api import expect
 
-from tests.browser.looking import drag, nothing_serious, settled, value
+from tests.browser.looking import drag, enter, nothing_serious, settled, value
 
 
 def test_rules_are_added_to_a_band_and_left_out_again(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=1")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=1", settled)
     sentence, rules = page.get_by_test_id("sentence"), page.get_by_label("Add a rule")
     month = page.get_by_test_id("month").inner_text()
     rules.select_option("a lid")
     expect(sentence).to_contain_text("hosts are on.")
-    page.get_by_label("Lid", exact=True).fill("36")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Lid", exact=True), "36")
     settled(page)
     assert page.get_by_test_id("month").inner_text() != month
     page.get_by_role("button", name="Lid: leave it out").click()
@@ -27,18 +25,15 @@ def test_rules_are_added_to_a_band_and_left_out_again(watched, demo):
 
 
 def test_hosts_are_asked_for_by_a_time_and_wait_for_people(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=1")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=1", settled)
     waits = value(page, "wait")
     page.get_by_label("Add a rule").select_option("hosts ready by a time")
     target = page.get_by_test_id("target")
     expect(target).to_contain_text("hosts are ready by")
     settled(page)
     assert value(page, "wait") != waits
-    page.get_by_label("Hosts ready by then").fill("70")
-    page.keyboard.press("Enter")
-    page.get_by_label("Ready by", exact=True).fill("07:45")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Hosts ready by then"), "70")
+    enter(page.get_by_label("Ready by", exact=True), "07:45")
     settled(page)
     expect(page.get_by_label("Ready by", exact=True)).to_have_value("07:45")
     page.get_by_label("Add a rule").select_option("ready by 07:45: an end of its own")
@@ -49,8 +44,7 @@ def test_hosts_are_asked_for_by_a_time_and_wait_for_people(watched, demo):
 
 
 def test_a_target_is_a_post_that_is_dragged_in_time_and_hosts(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=1")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=1", settled)
     page.get_by_label("Add a rule").select_option("hosts ready by a time")
     post = page.get_by_role("slider", name="34 hosts ready by")
     expect(post).to_have_attribute("aria-valuetext", "08:30")
@@ -81,8 +75,7 @@ def test_one_pool_has_its_own_beside_a_shared_schedule(watched, demo):
     expect(whose).to_contain_text("all 2 pools with this schedule")
     whose.select_option("line alone")
     ceiling = page.get_by_label("Fill ceiling in per cent", exact=True)
-    ceiling.fill("40")
-    page.keyboard.press("Enter")
+    enter(ceiling, "40")
     settled(page)
     sentence = page.get_by_test_id("sentence")
     expect(sentence.get_by_test_id("own-value")).to_contain_text("here alone; else")
@@ -104,8 +97,7 @@ def test_one_pool_has_its_own_beside_a_shared_schedule(watched, demo):
 
 
 def test_a_load_rule_is_drawn_on_its_signal_and_its_marks_are_dragged(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=0")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=0", settled)
     month = page.get_by_test_id("month").inner_text()
     page.get_by_label("Add a rule").select_option("a load rule")
     sentence = page.get_by_test_id("load-rule-sentence")
@@ -129,8 +121,7 @@ def test_a_load_rule_is_drawn_on_its_signal_and_its_marks_are_dragged(watched, d
     hold.focus()
     page.keyboard.press("Home")
     expect(page.get_by_label("Hold before it asks", exact=True)).to_have_value("0")
-    page.get_by_label("Hosts that it adds", exact=True).fill("20")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Hosts that it adds", exact=True), "20")
     settled(page)
     assert page.get_by_test_id("month").inner_text() != month
 
@@ -146,27 +137,22 @@ def test_a_load_rule_is_drawn_on_its_signal_and_its_marks_are_dragged(watched, d
 
 def test_a_mark_that_asks_where_hosts_go_is_refused_with_its_remedy(watched, demo):
     watched.allowed = re.compile("422")
-    page = watched.open(f"{demo}?pool=office&band=0")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=0", settled)
     page.get_by_label("Add a rule").select_option("a load rule")
-    page.get_by_label("Lets go at", exact=True).fill("80")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Lets go at", exact=True), "80")
     expect(page.get_by_role("alert").first).to_contain_text("at the same value, 0.8")
     page.get_by_role("button", name="Undo").click()
     settled(page)
 
 
 def test_people_are_told_and_signed_off_and_the_board_says_how_many(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=2")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=2", settled)
     forced = page.get_by_test_id("gauge-forced")
     expect(forced).to_contain_text("0.0 %")
     page.get_by_label("Release", exact=True).select_option("drain the least used with notice")
     expect(page.get_by_test_id("sentence")).to_contain_text("On hosts that drain people read")
-    page.get_by_label("Notice", exact=True).fill("This desktop closes soon.")
-    page.keyboard.press("Enter")
-    page.get_by_label("Minutes of notice", exact=True).fill("30")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Notice", exact=True), "This desktop closes soon.")
+    enter(page.get_by_label("Minutes of notice", exact=True), "30")
     page.get_by_label("Who is signed off", exact=True).select_option("who is disconnected or idle")
     settled(page)
     expect(forced).not_to_contain_text(re.compile(r"^Forced sign-offs\s*0.0 %"))
@@ -178,8 +164,7 @@ def test_people_are_told_and_signed_off_and_the_board_says_how_many(watched, dem
 
 
 def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=0")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=0", settled)
     page.get_by_role("button", name="The year", exact=True).click()
     year = page.get_by_test_id("year")
     patrick = year.get_by_role("button", name="17 March: Rest day, by the date itself")
@@ -197,8 +182,7 @@ def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):
     # A kind of day is copied, named, and given a weekday.
     year.get_by_role("button", name="Copy it").first.click()
     name = year.get_by_label("Name of a kind of day").nth(2)
-    name.fill("quiet-day")
-    name.press("Enter")
+    enter(name, "quiet-day")
     friday = year.get_by_role("checkbox", name="Fri is a Quiet day")
     friday.click()
     expect(friday).to_be_checked()
@@ -218,8 +202,7 @@ def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):
 
 
 def test_the_schedule_stands_side_by_side_as_a_table(watched, demo):
-    page = watched.open(f"{demo}?pool=office&band=1")
-    settled(page)
+    page = watched.open(f"{demo}?pool=office&band=1", settled)
     page.get_by_role("button", name="as a table").click()
     table = page.get_by_test_id("schedule-table")
     expect(table.get_by_role("columnheader", name="Rest day")).to_be_visible()

@@ -7,7 +7,7 @@ import pytest
 from playwright.sync_api import expect
 
 from idle_harbor.demo.scenario import demo_plan
-from tests.browser.looking import nothing_serious, settled
+from tests.browser.looking import enter, nothing_serious, settled
 from tests.core.plans import only
 
 # Milliseconds a study may take where the machine is busy with other tests.
@@ -20,8 +20,7 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
     page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=line")
     expect(page.get_by_test_id("question")).to_contain_text("so that the promise costs least")
     nothing_serious(page)
-    page.get_by_label("Weeks of candidates").fill("400")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Weeks of candidates"), "400")
     page.get_by_text("Which weeks count, what stays as it is").click()
     page.get_by_label("starts at a knock").check()
     page.get_by_test_id("search").click()
@@ -73,21 +72,16 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
 
 def test_what_counts_and_within_what_is_asked_by_hand(watched, demo):
     page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=counters")
-    page.get_by_label("Weeks of candidates").fill("400")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Weeks of candidates"), "400")
     page.get_by_text("Which weeks count, what stays as it is").click()
     page.get_by_label(re.compile(r"Clock forward \(")).check()
-    page.get_by_label("How often Clock forward comes").fill("0.25")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("How often Clock forward comes"), "0.25")
     page.get_by_test_id("bound").select_option("schedules.day_types.bands.floor")
-    page.get_by_label("Least", exact=True).fill("1")
-    page.keyboard.press("Enter")
-    page.get_by_label("Most", exact=True).fill("4")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Least", exact=True), "1")
+    enter(page.get_by_label("Most", exact=True), "4")
     page.get_by_label("Minutes after which it is ended early").fill("10")
     page.keyboard.press("Enter")
-    page.get_by_label("Number of the search").fill("7")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Number of the search"), "7")
     nothing_serious(page)
     page.get_by_test_id("search").click()
     expect(page.get_by_test_id("verdict")).to_be_visible(timeout=A_STUDY)
@@ -110,8 +104,7 @@ def test_what_counts_and_within_what_is_asked_by_hand(watched, demo):
 def test_where_nothing_is_better_the_plan_of_today_is_the_answer(watched, demo):
     """The hosts of this pool run whatever a schedule says: there is nothing to take over."""
     page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=counters")
-    page.get_by_label("Weeks of candidates").fill("400")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Weeks of candidates"), "400")
     page.get_by_test_id("search").click()
     expect(page.get_by_test_id("verdict")).to_contain_text(
         "Nothing better than the plan of today was found.", timeout=A_STUDY
@@ -132,8 +125,7 @@ def test_where_nothing_is_better_the_plan_of_today_is_the_answer(watched, demo):
 
 def test_a_study_is_stopped_and_goes_on(watched, demo):
     page = watched.open(f"{demo.replace('/board', '/tuner')}?pool=office")
-    page.get_by_label("Weeks of candidates").fill("50000")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Weeks of candidates"), "50000")
     page.get_by_test_id("search").click()
     expect(page.get_by_test_id("front")).to_be_visible(timeout=A_STUDY)
     page.get_by_test_id("study-progress").get_by_role("button", name="stop").click()
@@ -149,8 +141,7 @@ def test_all_pools_are_weighed_together_and_a_study_compared(watched):
     field = next(pool for pool in document["pools"] if pool["id"] == "field")
     field["promise"] = {"comfort": 1.0}
     page = watched.open(f"{watched.own(document)}/tuner?pool=all pools")
-    page.get_by_label("Weeks of candidates").fill("250")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Weeks of candidates"), "250")
     page.get_by_test_id("search").click()
     expect(page.get_by_text("pools are searched")).to_be_visible()
     # Opened anew while they go on: nothing is wrong that will be right when they are done.
@@ -164,8 +155,7 @@ def test_all_pools_are_weighed_together_and_a_study_compared(watched):
     nothing_serious(page)
 
     # Too little money is said; a great deal buys back hours.
-    page.get_by_label("Money a month").fill("1000")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Money a month"), "1000")
     expect(page.get_by_text("a month at least")).to_be_visible()
     page.get_by_role("button", name="as cheap as that goes").click()
     expect(verdict).to_be_visible()
@@ -180,8 +170,7 @@ def test_all_pools_are_weighed_together_and_a_study_compared(watched):
     # Another study of one of these pools, side by side with the one before it.
     page.get_by_label("Pool to tune").select_option("line")
     page.get_by_label("What may change").select_option("the schedule only")
-    page.get_by_label("Weeks of candidates").fill("400")
-    page.keyboard.press("Enter")
+    enter(page.get_by_label("Weeks of candidates"), "400")
     page.get_by_test_id("search").click()
     expect(page.get_by_test_id("study-progress")).to_contain_text("of 400 weeks")
     # Among the studies of the plan it is told as it is now, not as it was when it was asked.

@@ -16,15 +16,16 @@ from tests.builders import (
     simple,
     spells,
     states,
+    story,
     varied,
 )
 
 KEEP = schedule(band(floor=4))
 
 
-def drilled(rows, drill, *, zones=2, hosts=4, limit=1, **changes):
-    over = pool(standing=hosts, session_limit=limit, **changes)
-    return go(rows, over=over, rules=KEEP, seconds=10_000, zones=zones, drills=(drill,))
+def drilled(rows, *drills, hosts=4, limit=1, **more):
+    given = {"standing": hosts, "session_limit": limit, "zones": 2, "seconds": 10_000, **more}
+    return go(rows, rules=KEEP, drills=drills, **given)
 
 
 def test_a_zone_takes_every_second_host():
@@ -33,12 +34,7 @@ def test_a_zone_takes_every_second_host():
     assert failed == [1, 3]
     assert states(result, 0) == [(0, "ready")]
     # Repaired at 1,500: off. The policy sees it at that second's tick and starts both.
-    assert states(result, 3) == [
-        (0, "ready"),
-        (1000, "failed"),
-        (1500, "starting"),
-        (1620, "ready"),
-    ]
+    assert story(result, 3) == "0 ready, 1_000 failed, 1_500 starting, 1_620 ready"
 
 
 def test_who_was_at_work_asks_again_and_what_they_wait_adds_up():
@@ -122,38 +118,18 @@ def test_the_hosts_that_outlive_a_zone_hold_the_peak(zones):
 class TestSeveral:
     def test_one_after_the_other(self):
         drills = (Drill(1000, 100, hosts=1), Drill(3000, 100, zone=1))
-        result = go(
-            simple([]),
-            over=pool(standing=2, session_limit=1),
-            rules=KEEP,
-            zones=2,
-            seconds=5000,
-            drills=drills,
-        )
-        failed = [
-            (time, host) for time, host, action, _ in actions(result) if action == Action.FAIL
-        ]
-        assert failed == [(1000, 0), (3000, 1)]
+        told = actions(drilled(simple([]), *drills, hosts=2))
+        assert [row[:2] for row in told if row[2] == Action.FAIL] == [(1000, 0), (3000, 1)]
 
     def test_a_host_is_repaired_when_the_last_that_holds_it_ends(self):
         """1,000 to 2,000 and 1,500 to 2,500 on host 0: failed once, until 2,500. The policy looks
         at 2,700 next."""
-        drills = (Drill(1000, 1000, hosts=1), Drill(1500, 1000, hosts=1))
-        result = go(
-            simple([]), standing=1, session_limit=1, rules=KEEP, seconds=5000, drills=drills
+        result = drilled(
+            simple([]), Drill(1000, 1000, hosts=1), Drill(1500, 1000, hosts=1), hosts=1
         )
-        assert states(result, 0) == [
-            (0, "ready"),
-            (1000, "failed"),
-            (2500, "off"),
-            (2700, "starting"),
-            (2820, "ready"),
-        ]
+        assert story(result, 0) == "0 ready, 1_000 failed, 2_500 off, 2_700 starting, 2_820 ready"
 
     def test_one_that_begins_as_another_ends_holds_on(self):
-        drills = (Drill(1000, 500, hosts=1), Drill(1500, 500, hosts=1))
-        result = go(
-            simple([]), standing=1, session_limit=1, rules=KEEP, seconds=5000, drills=drills
-        )
+        result = drilled(simple([]), Drill(1000, 500, hosts=1), Drill(1500, 500, hosts=1), hosts=1)
         assert [time for time, state in states(result, 0) if state == "failed"] == [1000]
         assert (2000, 0, Action.REPAIR, Cause.DRILL) in actions(result)

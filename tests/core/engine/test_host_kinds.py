@@ -10,7 +10,18 @@ from idle_harbor.core.engine.kernel.codes import DISCONNECT, Action, Cause, Wait
 from idle_harbor.core.figures.footprint import footprint_of
 from idle_harbor.core.policy.asking import Decision, Seen, decide_for
 from idle_harbor.core.policy.view import DRAIN
-from tests.builders import actions, band, go, outcomes, pool, schedule, simple, spells, states
+from tests.builders import (
+    actions,
+    band,
+    go,
+    outcomes,
+    pool,
+    schedule,
+    simple,
+    spells,
+    states,
+    story,
+)
 
 LET_GO = band(floor=0, release="when empty")
 
@@ -74,14 +85,9 @@ class TestSurge:
         result = self.surge([(0, 100, 5000), (1, 100, 5000)], script_seconds=50)
         assert outcomes(result) == [(k.OUT_CONNECTED, 320), (k.OUT_CONNECTED, 770)]
         assert (300, 1, Action.CREATE, Cause.CEILING) in actions(result)
-        assert states(result, 1) == [
-            (0, "absent"),
-            (300, "creating"),
-            (750, "starting"),
-            (870, "ready"),
-            (5100, "stopping"),
-            (5160, "absent"),
-        ]
+        assert story(result, 1) == (
+            "0 absent, 300 creating, 750 starting, 870 ready, 5_100 stopping, 5_160 absent"
+        )
 
     def test_only_its_start_and_what_follows_is_billed(self):
         result = self.surge([(0, 100, 5000), (1, 100, 5000)])
@@ -127,14 +133,9 @@ class TestThrowaway:
             zones=2,
             drills=(Drill(1000, 1000, zone=1),),
         )
-        assert states(result, 1) == [
-            (0, "ready"),
-            (1000, "failed"),
-            (2000, "absent"),
-            (2100, "creating"),
-            (2200, "starting"),
-            (2320, "ready"),
-        ]
+        assert story(result, 1) == (
+            "0 ready, 1_000 failed, 2_000 absent, 2_100 creating, 2_200 starting, 2_320 ready"
+        )
         assert (2100, 1, Action.CREATE, Cause.ALWAYS) in actions(result)
 
 

@@ -11,6 +11,7 @@ from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan import looked
 from idle_harbor.formats.plan.codec import read_sent
 from idle_harbor.formats.plan.looked import check_sent
+from tests.changes import changed
 
 
 def found(plan):
@@ -21,33 +22,22 @@ def found(plan):
     return []
 
 
-def put(*path):
-    *way, value = path
-
-    def change(plan):
-        for key in way[:-1]:
-            plan = plan[key]
-        plan[way[-1]] = value
-
-    return change
-
-
-EDITS = [
-    put("schedules", 0, "day_types", 0, "bands", 1, "floor", 10_000),
-    put("schedules", 0, "day_types", 0, "bands", 0, "from", "01:00"),
-    put("schedules", 0, "id", "renamed"),
-    put("pools", 0, "size", "gone"),
-    put("pools", 0, "hosts", "standing", 0),
-    put("pools", 0, "time_zone", "Nowhere/At-All"),
-    put("sites", 0, "holidays", {"country": "XX"}),
-    put("sites", 0, "id", "renamed"),
-    put("groups", 0, "profile", "gone"),
-    put("groups", 0, "id", "renamed"),
-    put("groups", 1, "id", demo_plan()["groups"][0]["id"]),
-    put("places", []),
-    put("access", []),
-    put("events", 0, "groups", ["gone"]),
-]
+EDITS = f"""
+DAY/floor = 10_000
+WORKDAY/bands/0/from = 01:00
+/schedules/0/id = renamed
+POOL/size = gone
+POOL/hosts/standing = 0
+POOL/time_zone = Nowhere/At-All
+/sites/0/holidays/country = XX
+/sites/0/id = renamed
+/groups/0/profile = gone
+/groups/0/id = renamed
+/groups/1/id = {demo_plan()["groups"][0]["id"]}
+/places = []
+/access = []
+/events/0/groups = ['gone']
+""".strip().splitlines()
 
 
 @pytest.mark.parametrize("first", range(len(EDITS)))
@@ -55,8 +45,7 @@ def test_every_edit_after_every_other_finds_the_same_faults(first):
     good = demo_plan()
     assert found(good) == []
     for change in (EDITS[first], *EDITS):
-        plan = deepcopy(good)
-        change(plan)
+        plan = changed(deepcopy(good), change)
         assert found(plan) == faults_of(read_sent(plan, {}).plan)
         assert found(good) == []
 

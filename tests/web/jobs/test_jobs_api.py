@@ -29,9 +29,16 @@ def asked(client, year=2027, owner="tab"):
 
 
 _WEEK = {
-    "first": "2027-02-15", "sessions": 1.0, "waiting": 0.0, "idle_share": 0.5,
-    "wait_p95": None, "unbounded": False, "refused_share": 0.0, "strained_share": 0.0,
-    "month": "1.00", "kept": True,
+    "first": "2027-02-15",
+    "sessions": 1.0,
+    "waiting": 0.0,
+    "idle_share": 0.5,
+    "wait_p95": None,
+    "unbounded": False,
+    "refused_share": 0.0,
+    "strained_share": 0.0,
+    "month": "1.00",
+    "kept": True,
 }
 
 

@@ -421,8 +421,15 @@ def test_a_group_comes_with_what_it_needs():
 )
 def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):
     facts = {
-        "people": 40, "zone": "Europe/Lisbon", "start": start, "hours": 8,
-        "vcpu": 8, "memory_gib": 32, "hourly": "0.40", "hosts": 6, "session_limit": 12,
+        "people": 40,
+        "zone": "Europe/Lisbon",
+        "start": start,
+        "hours": 8,
+        "vcpu": 8,
+        "memory_gib": 32,
+        "hourly": "0.40",
+        "hosts": 6,
+        "session_limit": 12,
     }
     plan = does(plan_of({"name": "Empty", "week_of": "2027-03-01"}), "begin-plan", **facts)
     assert starts(plan) == begins and edited(plan)
