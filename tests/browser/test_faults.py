@@ -14,6 +14,7 @@ from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import migrate
+from tests.browser.looking import enter
 
 
 @pytest.fixture
