@@ -11,6 +11,14 @@ const LOOK_MS = 5_000
 /** Jobs that a page knows at most: the newest. */
 const MOST = 200
 
+/** Stops that the server has not answered yet. */
+const stopping = new Set<Promise<void>>()
+
+/** Waits for the stops sent so far, where there are any: they would stop a job that is asked for meanwhile. */
+export function stopsAnswered(): Promise<unknown> | null {
+  return stopping.size ? Promise.allSettled(stopping) : null
+}
+
 /** Long work of everybody, followed by one stream of events for all pages. */
 export const useJobs = defineStore('jobs', () => {
   const byId = shallowRef(new Map<number, Job>())
@@ -78,8 +86,6 @@ export const useJobs = defineStore('jobs', () => {
       signal.addEventListener('abort', given)
     })
   }
-  /** Stops that the server has not answered yet. */
-  const stopping = new Set<Promise<void>>()
   function stop(id: number): Promise<void> {
     const sent = sendStop(id).finally(() => stopping.delete(sent))
     stopping.add(sent)
@@ -91,10 +97,6 @@ export const useJobs = defineStore('jobs', () => {
     problem.value = answer.problem
     if (answer.data) put([answer.data.job])
   }
-  /** Wait for the stops sent so far: a job asked for afterwards would otherwise be stopped by them. */
-  async function stopsAnswered(): Promise<void> {
-    await Promise.allSettled(stopping)
-  }
   /** Have one that was stopped or has failed go on where it was. */
   async function again(id: number): Promise<void> {
     const path = { job_id: id }
@@ -102,7 +104,7 @@ export const useJobs = defineStore('jobs', () => {
     problem.value = answer.problem
     if (answer.data) put([answer.data.job])
   }
-  return { byId, all, live, workers, problem, put, follow, more, stop, stopsAnswered, again }
+  return { byId, all, live, workers, problem, put, follow, more, stop, again }
 })
 
 /** Whether a job runs, or waits for it. */

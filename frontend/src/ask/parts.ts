@@ -1,6 +1,6 @@
 import type { Job, Problem } from '@/api/client'
 
-import { isLive, useJobs } from './jobs'
+import { isLive, stopsAnswered, useJobs } from './jobs'
 import { withNames } from './names'
 import { owner } from './page'
 import { LEFT, type Call } from './question'
@@ -42,7 +42,8 @@ export async function inParts<A>(
   call: Call,
   each?: (part: Part<A>) => void,
 ): Promise<Reply<A>> {
-  await useJobs().stopsAnswered()
+  const stops = stopsAnswered()
+  if (stops) await stops
   const send = () =>
     fetch(path, {
       method: 'POST',

@@ -23,7 +23,6 @@ def broken(path: str, value: object) -> dict:
     return whole
 
 
-RANGES = "WORKDAY/ranges"
 TARGETS = "WORKDAY/ready_by"
 
 
