@@ -10,9 +10,9 @@ from flask import Response, make_response
 from flask.json.provider import DefaultJSONProvider
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
-from pydantic_core import from_json
 
 from idle_harbor import __version__
+from idle_harbor.formats.bounds import check_weight, read_json
 from idle_harbor.runtime import CHECKOUT
 from idle_harbor.store.database import Database
 from idle_harbor.web.board.routes import board
@@ -36,6 +36,8 @@ from idle_harbor.web.tuner.routes import tuner
 _PAGES = CHECKOUT / "frontend" / "dist"
 _VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_, jobs, tuner)
 _describing = Lock()
+#: Values of a body beside its plan, looked at where there can be as many.
+_BESIDE, _FEW_BYTES = 5_000, 8_000
 _PROBLEM = {"$ref": "#/components/schemas/Problem"}
 
 
@@ -45,8 +47,12 @@ class _Json(DefaultJSONProvider):
     sort_keys = False
 
     def loads(self, s: str | bytes, **_: Any) -> Any:
-        """The value of a JSON text; raises ValueError for whatever it cannot be."""
-        return from_json(s, allow_inf_nan=False)
+        """The value of a JSON text; raises ValueError for whatever it cannot be, TooMuchError where
+        it holds too much."""
+        value = read_json(s)
+        if isinstance(value, dict) and len(s) > _FEW_BYTES:
+            check_weight({name: each for name, each in value.items() if name != "plan"}, _BESIDE)
+        return value
 
 
 def _api() -> OpenAPI:

@@ -295,6 +295,16 @@ class TestDrainSteps:
         given = simple([(0, 0, DAY), (1, 10, DAY), (2, 20, DAY), (3, 30, 19 * HOUR)])
         assert self.drains(given) == [(18 * HOUR, 3), (20 * HOUR, 2)]
 
+    def test_a_band_with_a_step_at_its_start_counts_the_hosts_that_it_finds(self):
+        # By 18:00 half of four drain; the band of 19:00 begins with half of the two that are left.
+        bands = [
+            band(start=at * HOUR, floor=1, drain_steps=(DrainStep(at * HOUR, 0.5),))
+            for at in (18, 19)
+        ]
+        result = go(self.GIVEN, band(floor=4), *bands, standing=4, session_limit=4)
+        drained = [row[:2] for row in actions(result) if row[2] == Action.DRAIN]
+        assert drained == [(18 * HOUR, 3), (18 * HOUR, 2), (19 * HOUR, 1)]
+
     def test_who_comes_later_finds_the_others(self):
         given = simple([*((k, 10 * k, DAY) for k in range(4)), (4, 21 * HOUR, DAY)])
         rules = schedule(band(floor=4), band(start=17 * HOUR, floor=1, drain_steps=self.STEPS))

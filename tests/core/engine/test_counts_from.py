@@ -42,6 +42,19 @@ class TestAnOrdinaryMorning:
         )
         assert asked == [(600, 0), (600, 1)]
 
+    def test_creates_those_that_then_queue_once(self, counts_from):
+        """Both are created at 700, and one start at a time takes 120 s: the second waits for its
+        start until 820. Time in that queue makes no host overdue."""
+        creates = {"standing": 0, "surge": 5, "create_mean_seconds": 100.0, "create_cv": 0.0}
+        asked, result = starts(counts_from, floor=2, start_parallel=1, **creates)
+        assert asked == [(600, 0), (600, 1)]
+        assert states(result, 1)[1:] == [
+            (600, "creating"),
+            (700, "queued"),
+            (820, "starting"),
+            (940, "ready"),
+        ]
+
     def test_people_are_placed_from_registered_on(self, counts_from):
         _, result = starts(counts_from, rows=[(0, 605, 1900)])
         assert outcomes(result) == [(k.OUT_CONNECTED, 115)]

@@ -3,11 +3,15 @@
 A start takes 120 s, a stop 60 s; the policy looks every 300 s.
 """
 
+from dataclasses import replace
+
 import pytest
 
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.errors import PlanError
+from idle_harbor.core.plan import DayType, Schedule
+from idle_harbor.core.plan.schedules import ReadyBy
 from idle_harbor.core.policy.asking import Seen, decide_for
 from idle_harbor.core.weeks import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
@@ -68,6 +72,24 @@ def test_the_floor_is_ready_by_the_clock_and_nobody_waits():
     result = dedicated([(0, 100, 400), (1, 100, 400)], rules=band(floor=2, release="when empty"))
     assert [w for _, w in outcomes(result)] == [0, 0]
     assert actions(result) == []
+
+
+def test_a_host_runs_its_least_time():
+    # Started at 100 and ready at 220; empty from 400 on, it stops at the first look after 30 min.
+    result = dedicated([(0, 100, 400)], rules=replace(WHEN_EMPTY, least_run_minutes=30))
+    assert actions(result)[1] == (2100, 0, Action.STOP, Cause.EMPTY)
+
+
+@pytest.mark.parametrize(("release", "first"), [("keep all", 3300), ("when empty", 3000)])
+def test_a_target_misses_no_host_that_is_kept(release, first):
+    """Two by 01:00, starts of 240 s one after the other: one that is missing is started at 55
+    minutes, two at 50. Host 1 has run since 340; where all are kept it is not missing."""
+    day_type = DayType("all", tuple(range(7)), (band(floor=0, release=release),))
+    day_type = replace(day_type, ready_by=(ReadyBy(3600, 2),))
+    over = pool(kind="dedicated", standing=2, session_limit=1, start_mean_seconds=240.0, parallel=1)
+    rules = Schedule("x", (day_type,), 300)
+    result = go(simple([(0, 100, 9000)]), over=over, rules=rules, seconds=10_000)
+    assert actions(result)[1] == (first, 1, Action.START, Cause.READY_BY)
 
 
 def test_by_list_only_those_listed_have_a_host():

@@ -7,7 +7,7 @@ import pytest
 
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, WALK_AWAY
 from idle_harbor.core.figures.load_rules import fights, load_series
-from idle_harbor.core.plan import Cpu, Logon, Memory
+from idle_harbor.core.plan import Cpu, Display, Logon, Mbit, Memory
 from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.plan.schedules import DrainStep
 from idle_harbor.core.policy.codes import Action, Cause
@@ -55,6 +55,15 @@ class TestSignals:
     )
     def test_a_mean_over_the_time_since_the_last_look(self, signal, values):
         assert said(signal, TWO, looks=2) == pytest.approx(values)
+
+    def test_network_where_nothing_else_asks_for_it(self):
+        # Two people at work at 0.5 Mbit/s each, on hosts without a limit, and no price for what
+        # goes out: the rule asks for a host at the second look.
+        shown = varied(PROFILE, display=Display(1, 1.0, mbit=Mbit(0.0, 0.5, 0.0)))
+        rules = ruled(rule("network", 0.8), bands=(band(floor=1, load_rules=("r",)),))
+        result = go(TWO, over=READY, rules=rules, profile=shown)
+        assert result.loads["value"][:2, 0].tolist() == pytest.approx([0.75, 1.0])
+        assert actions(result)[0] == (600, 1, Action.START, Cause.LOAD_RULE)
 
     def test_cpu_and_memory_are_wanted_of_what_ready_hosts_have(self):
         # 1 + 0.1 vCPU and 2 + 0.5 GiB of one host, 1 and 2 of the other; both have 8 and 32.

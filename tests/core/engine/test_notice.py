@@ -95,6 +95,16 @@ class TestWhoIsSignedOff:
         assert outcomes(result)[1] == (OUT_CONNECTED, 970 + 1_000)
         assert result.interrupted == 1
 
+    def test_what_was_waited_before_counts_on_where_there_is_room_at_once(self):
+        # A host takes one person until 01:00, then two: the second waits for a host that starts at
+        # 300, is thrown out at 01:16 and finds room beside the first in the same second.
+        one = band(floor=1, session_limit=1)
+        notice = Notice(minutes=16, who="everyone")
+        last = band(start=TOLD, floor=0, release="drain with notice", notice=notice)
+        result = go(spells([FIRST, (1, 10, LATE, SIGN_OFF)]), one, last, **NEVER)
+        assert outcomes(result)[1] == (OUT_CONNECTED, 410)
+        assert (result.interrupted, result.results["host"].tolist()) == (1, [0, 0])
+
     def test_the_host_stops_at_the_look_after_the_last_is_signed_off(self):
         result = after("disconnected", (1, 10, 1_000, DISCONNECT))
         assert actions(result)[0] == (TOLD, 1, Action.NOTICE, Cause.RELEASE)
@@ -120,6 +130,12 @@ class TestNotice:
         over = pool(idle_timeout=None, disconnected_timeout=3_000)
         result = after("disconnected", (1, 10, 1_000, DISCONNECT), over=over)
         assert (ended(result), result.forced) == ([4_000], 0)
+
+    def test_a_timeout_of_nothing_comes_first_in_the_second_in_which_it_is_over(self):
+        # At work until the very second: disconnected, and signed off by the timeout of 0 s.
+        over = pool(idle_timeout=None, disconnected_timeout=0)
+        result = after("disconnected", (1, 10, OVER, DISCONNECT), over=over)
+        assert (ended(result), result.forced) == ([OVER], 0)
 
     def test_who_comes_back_is_spared_and_told_anew_when_they_leave(self):
         back = [(1, 10, 1_000, DISCONNECT), (1, 4_000, 5_000, DISCONNECT)]

@@ -60,6 +60,15 @@ class TestStarts:
         assert states(result, 1)[1] == (8 * HOUR - 900, "creating")
         assert states(result, 1)[-1] == (8 * HOUR - 300, "ready")
 
+    def test_hosts_that_one_target_keeps_are_not_missing_for_the_next(self):
+        # One start at a time, 240 s each. One host by 07:00, two by 08:00: the second alone is
+        # missing, and started at 07:55; both together would be started at 07:50.
+        over = pool(standing=2, start_mean_seconds=240.0, parallel=1)
+        first = replace(EIGHT, at=7 * HOUR, hosts=1, until=9 * HOUR)
+        bands = (band(floor=0, release="when empty"),)
+        result = go(NOBODY, over=over, rules=ready_by(first, replace(EIGHT, hosts=2), bands=bands))
+        assert starts(result) == [(7 * HOUR - 300, 0), (8 * HOUR - 300, 1)]
+
     def test_a_share_of_the_standing_hosts(self):
         rules = ready_by(ReadyBy(8 * HOUR, 1, share=0.5))
         assert len(starts(go(NOBODY, over=pool(standing=5), rules=rules))) == 3

@@ -90,7 +90,7 @@ def seen_of(hosts, also):
             case _, [minute] if part.startswith("minute"):
                 told["now"] = 60 * minute
             case _, [hosts, at, until] if " by " in part:
-                told["targets"] = [(60 * at, 60 * until, hosts)]
+                told.setdefault("targets", []).append((60 * at, 60 * until, hosts))
             case _, leads if part.startswith("lead "):
                 minutes = (0, *leads, *leads[-1:])[: len(each) + 1]
                 told["leads"] = [60 * lead for lead in minutes]

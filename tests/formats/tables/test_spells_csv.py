@@ -2,12 +2,20 @@
 
 from datetime import date
 
+import numpy as np
 import pytest
 
 from idle_harbor.core.calendar.clock import horizon_for
-from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
+from idle_harbor.core.engine.kernel.codes import (
+    DISCONNECT,
+    RETURN_NONE,
+    RETURN_TIMEOUT,
+    SIGN_OFF,
+    WALK_AWAY,
+)
 from idle_harbor.core.errors import PlanError
 from idle_harbor.formats.tables.spells import read_spells
+from tests.builders import DAY, go
 
 WEEK = horizon_for("Europe/Dublin", date(2027, 6, 7), 7, 0)
 HEAD = b"person,start,end,leaving\n"
@@ -59,6 +67,20 @@ def test_rows_outside_the_horizon_are_left_out_and_cut():
         WEEK,
     )
     assert (given.start.tolist(), given.end.tolist()) == ([0], [6 * 3600])
+
+
+def test_a_rest_of_six_hours_ends_the_working_day_on_one_date_too():
+    """Left at 09:00 without signing off, and signed off by the timeout at 09:20. Who is back after
+    seven hours begins another day; who is back after five finds their session lost. A night shift
+    is one day."""
+    rows = (
+        "ana,2027-06-07T08:00,2027-06-07T09:00,disconnect\nana,2027-06-07T16:00,2027-06-07T17:00,\n"
+        "ben,2027-06-07T08:00,2027-06-07T09:00,disconnect\nben,2027-06-07T14:00,2027-06-07T15:00,\n"
+        "eva,2027-06-07T22:00,2027-06-07T23:00,disconnect\neva,2027-06-08T01:00,2027-06-08T02:00,\n"
+    )
+    result = go(read_spells(HEAD + rows.encode(), WEEK), seconds=2 * DAY)
+    kept = result.results["returned"][np.lexsort((result.spells.start, result.spells.person))]
+    assert kept.tolist() == [RETURN_NONE, RETURN_NONE] + [RETURN_NONE, RETURN_TIMEOUT] * 2
 
 
 def test_a_byte_order_mark_and_windows_lines_are_fine():

@@ -48,7 +48,8 @@ class Setting:
     has (person, host), both from 0, of a dedicated pool's list; ``behind`` tells of each of the
     plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
     ``zones``; ``clocks`` has (site, time zone) of those by whose clock hosts are to be ready; with
-    ``measures_network`` the run keeps account of it though nothing limits it.
+    ``measures_network``, or with a load rule on it, the run keeps account of the network though
+    nothing limits it.
     """
 
     pool: Pool
@@ -67,7 +68,8 @@ class Setting:
         """Whether anything beside CPU and memory has to be looked at."""
         limits = self.size.disk_ops is not None or self.size.network_mbit is not None
         gpu = any(profile.gpu_gib > 0.0 for profile in self.profiles)
-        return limits or gpu or self.measures_network or any(self.behind)
+        network = any(rule.signal == "network" for rule in self.schedule.load_rules)
+        return limits or gpu or network or self.measures_network or any(self.behind)
 
 
 @dataclass(frozen=True, slots=True)

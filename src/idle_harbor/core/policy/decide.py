@@ -96,9 +96,10 @@ def _with_targets(view: View, settings: Settings, have: int, wanted: int) -> int
     """Hosts wanted with what is to be ready by and by."""
     if view.target >= view.targets:
         return wanted
+    most = _most(view, settings)
     kept = have if _keeps(view, settings) else min(have, wanted)
-    look_ahead(view, settings, kept)
-    return max(wanted, min(view.ready_by, _most(view, settings)))
+    look_ahead(view, settings, kept, min(have, most))
+    return max(wanted, min(view.ready_by, most))
 
 
 @compiled(_NUMBER(VIEW_TYPE, _NUMBER, _NUMBER, _NUMBER, _NUMBER), inline=True)
@@ -183,8 +184,9 @@ def _step_cap(view: View, settings: Settings, have: int) -> int:
     if settings.step_share == 0.0:
         view.stepping = 0
         return view.hosts
-    if view.stepping == 0:
+    if view.stepping == 0 or view.steps_of != settings.band_begins:
         view.stepping = have
+        view.steps_of = settings.band_begins
     gone = max(int(np.floor(view.stepping * settings.step_share + _HAIR)), 1)
     return max(view.stepping - gone, settings.floor, settings.always, view.ready_by)
 
@@ -284,18 +286,18 @@ def _named_hosts(view: View, settings: Settings) -> int:
 
     The floor's lowest-numbered hosts are ready by the clock, as many by a target, and of those that
     are nobody's as many as the headroom, for first logons. Whatever else is ready and empty stops
-    where the band releases, unless its person waits. People in need start their own hosts: see
-    :func:`_knock`.
+    where the band releases, once it has run for long enough, unless its person waits. People in
+    need start their own hosts: see :func:`_knock`.
     """
     states = longs(view.state_at, view.hosts)
     sessions = longs(view.sessions_at, view.hosts)
     owners = ints(view.owner_at, view.hosts)
     waits = longs(view.waits_at, view.hosts)
+    since = longs(view.since_at, view.hosts)
     rows = 0
     spare = settings.headroom
     if view.target < view.targets:
-        # Any of the lowest hosts may be let go now; those that are off have all to be started.
-        look_ahead(view, settings, min(settings.floor, view.ready + view.coming))
+        look_ahead(view, settings, 0, 0)
     for host in range(view.hosts):
         by_target = host < view.ready_by
         by_floor = host < settings.floor or by_target
@@ -307,7 +309,8 @@ def _named_hosts(view: View, settings: Settings) -> int:
                 rows = _write(view, rows, host, _START, cause if by_floor else _HEADROOM)
             continue
         unused = states[host] == READY and sessions[host] == 0 and waits[host] == 0
-        if unused and settings.release != KEEP_ALL:
+        has_run = since[host] <= view.now - settings.least_run
+        if unused and has_run and settings.release != KEEP_ALL:
             rows = _write(view, rows, host, _STOP, _EMPTY)
     return rows
 

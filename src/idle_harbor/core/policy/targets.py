@@ -5,10 +5,17 @@ from __future__ import annotations
 from numba import types
 
 from idle_harbor.core.compiled import compiled
-from idle_harbor.core.policy.codes import OFF
+from idle_harbor.core.policy.codes import CREATING, OFF, QUEUED, READY, RESETTING, STARTING
 from idle_harbor.core.policy.lead import CREATED, CREATED_TOO, STARTED, STARTED_TOO
-from idle_harbor.core.policy.view import SETTINGS_TYPE, VIEW_TYPE, Settings, View, target_table
-from idle_harbor.core.records import longs
+from idle_harbor.core.policy.view import (
+    KEEP_ALL,
+    SETTINGS_TYPE,
+    VIEW_TYPE,
+    Settings,
+    View,
+    target_table,
+)
+from idle_harbor.core.records import ints, longs
 
 _NUMBER = types.int64
 _RECORDS = (VIEW_TYPE, SETTINGS_TYPE)
@@ -48,27 +55,63 @@ def _lead(view: View, settings: Settings, kept: int, missing: int) -> int:
     return others + new if view.throttled != 0 else max(others, new)
 
 
-@compiled(types.void(*_RECORDS, _NUMBER))
-def look_ahead(view: View, settings: Settings, kept: int) -> None:
+@compiled(_NUMBER(*_RECORDS, _NUMBER))
+def _own_that_stay(view: View, settings: Settings, asked: int) -> int:
+    """Of the lowest-numbered hosts that a target asks for, each one person's, those that are there,
+    or come, and that this look leaves alone."""
+    states = longs(view.state_at, view.hosts)
+    owners = ints(view.owner_at, view.hosts)
+    spare = settings.headroom
+    wanted = max(settings.floor, view.ready_by)
+    found = 0
+    for host in range(min(asked, view.hosts)):
+        for_first = owners[host] < 0 and spare > 0
+        spare -= int(for_first)
+        state = states[host]
+        had = state in (READY, STARTING, QUEUED, CREATING, RESETTING)
+        stays = settings.release == KEEP_ALL or host < wanted or for_first
+        found += int(had and stays)
+    return found
+
+
+@compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER, _NUMBER))
+def _in_force_from(view: View, settings: Settings, first: int, kept: int, have: int) -> int:
+    """Whether the target of that number comes into force at this look: 1 or 0."""
+    target = target_table(view.target_at, view.targets)[first]
+    asked = min(target.hosts, view.hosts)
+    if settings.dedicated != 0:
+        kept = _own_that_stay(view, settings, asked)
+    else:
+        kept = max(kept, min(have, view.ready_by))
+    lead = _lead(view, settings, kept, max(asked - kept, 0))
+    return int(target.at <= view.now + view.tick + lead)
+
+
+@compiled(types.void(*_RECORDS, _NUMBER, _NUMBER))
+def look_ahead(view: View, settings: Settings, kept: int, have: int) -> None:
     """Set how many hosts the targets in force ask for (``view.ready_by``).
 
-    ``kept`` hosts are there, or come, whatever this look decides: the others that a target asks for
-    are missing, for they may be let go now. A target is in force from the look after which the next
-    one would be too late, and stays so until its end.
+    Of the ``have`` hosts that are there, or come, ``kept`` stay whatever the targets say, and so do
+    those that a target in force asks for; the others that a target asks for are missing, for they
+    may be let go now. A target is in force from the look after which the next one would be too
+    late, and stays so until its end. Hosts that are each one person's are looked at one by one.
     """
     view.ready_by = 0
     targets = target_table(view.target_at, view.targets)
     while view.target < view.targets and targets[view.target].until <= view.now:
         view.target += 1
+    soon = view.now + view.tick + view.longest_lead
     for k in range(view.target, view.targets):
         target = targets[k]
-        if target.at > view.now + view.tick + view.longest_lead:
+        if target.at > soon:
             break
-        if target.until <= view.now:
-            continue
-        if target.in_force == 0:
-            missing = max(min(target.hosts, view.hosts) - kept, 0)
-            if target.at <= view.now + view.tick + _lead(view, settings, kept, missing):
-                target.in_force = 1
-        if target.in_force != 0:
+        if target.in_force != 0 and target.until > view.now:
             view.ready_by = max(view.ready_by, target.hosts)
+    for k in range(view.target, view.targets):
+        target = targets[k]
+        if target.at > soon:
+            break
+        if target.in_force == 0 and target.until > view.now:
+            target.in_force = _in_force_from(view, settings, k, kept, have)
+            if target.in_force != 0:
+                view.ready_by = max(view.ready_by, target.hosts)

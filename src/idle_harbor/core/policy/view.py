@@ -63,6 +63,7 @@ class View:
     ready_by: Long  # hosts that those in force ask for
     longest_lead: Long  # seconds
     stepping: Long  # hosts that were had when drain steps began; 0 outside of them
+    steps_of: Long  # second at which the band of these steps began
     throttled: Long  # whether starts wait for each other
     # what load rules ask for
     rules: Long  # how many there are

@@ -10,12 +10,14 @@ from functools import lru_cache
 from typing import TYPE_CHECKING, Any, NamedTuple
 
 import orjson
-from pydantic_core import ValidationError, from_json
+from pydantic_core import ValidationError
 
-from idle_harbor.core.errors import Fault, PlanError
+from idle_harbor.core.errors import Fault, PlanError, TooMuchError
 from idle_harbor.core.kept import Kept
 from idle_harbor.core.plan import FORMAT, Plan
 from idle_harbor.core.rules.whole import faults_of
+from idle_harbor.formats.bounds import read_json
+from idle_harbor.formats.plan.bounded import faults_in
 from idle_harbor.formats.plan.faults import fault_from
 from idle_harbor.formats.plan.reader import plan_reader
 from idle_harbor.formats.plan.upgrade import KNOWN, upgraded
@@ -69,7 +71,9 @@ def parse_plan(text: bytes | str) -> Plan:
         )
     try:
         whole = text.encode() if isinstance(text, str) else text
-        value = from_json(whole.decode("utf-8-sig"), allow_inf_nan=False)
+        value = read_json(whole.decode("utf-8-sig"))
+    except TooMuchError as error:
+        raise PlanError([error.fault]) from error
     except UnicodeError as error:
         raise PlanError(
             [Fault("", "this is not JSON in UTF-8", "save the file as UTF-8 text")]
@@ -114,7 +118,7 @@ def read_sent(value: Mapping[str, Any], named: Mapping[str, str]) -> Sent:
     try:
         plan: Plan = plan_reader().read(value)
     except ValidationError as error:
-        raise PlanError([fault_from(detail) for detail in error.errors()]) from error
+        raise PlanError(faults_in(plan_reader(), upgraded(value))) from error
     says = {field: content_hash(raw) for field, raw in upgraded(value).items()}
     return Sent(replace(plan, **_parts(left_out)), says | _hashes(left_out), {})
 

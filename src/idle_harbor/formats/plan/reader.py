@@ -29,7 +29,13 @@ class PlanReader:
 
     @cached_property
     def read(self) -> Any:
-        """Values to a plan; raises pydantic_core.ValidationError."""
+        """Values to a plan; raises pydantic_core.ValidationError with the first fault of each list:
+        all of them can take gigabytes."""
+        return SchemaValidator(_stopping(self._core_schema)).validate_python
+
+    @cached_property
+    def read_all(self) -> Any:
+        """The same with everything that is wrong, for values that are few."""
         return SchemaValidator(self._core_schema).validate_python
 
     @cached_property
@@ -40,6 +46,18 @@ class PlanReader:
         """A plan to values as JSON holds them, in the order of its fields."""
         values: dict[str, Any] = self._serializer.to_python(plan, mode="json", by_alias=True)
         return values
+
+
+def _stopping(schema: Any) -> Any:
+    """A core schema whose lists are read up to their first fault."""
+    if isinstance(schema, dict):
+        inner = {name: _stopping(value) for name, value in schema.items()}
+        return inner | {"fail_fast": True} if schema.get("type") in ("list", "tuple") else inner
+    if isinstance(schema, list):
+        return [_stopping(each) for each in schema]
+    if type(schema) is tuple:
+        return tuple(_stopping(each) for each in schema)
+    return schema
 
 
 def _place() -> Path:

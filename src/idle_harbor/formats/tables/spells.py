@@ -8,7 +8,7 @@ from datetime import UTC, date, datetime
 
 import numpy as np
 
-from idle_harbor.core.calendar.clock import DAY, HOUR, Horizon, local_to_instant
+from idle_harbor.core.calendar.clock import HOUR, Horizon, local_to_instant
 from idle_harbor.core.demand.spells import FURTHEST, Spells, sorted_spells
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
 from idle_harbor.core.errors import Fault, PlanError
@@ -113,18 +113,21 @@ def _joined(rows: list[_Row]) -> list[_Row]:
     return result + list(open_rows.values())
 
 
-def _working_days(rows: list[_Row], horizon: Horizon) -> Iterator[int]:
-    """The working day of each row, rows being sorted by person and start.
+def _working_days(rows: list[_Row]) -> Iterator[int]:
+    """The working day of each row, counted for each person, rows being sorted by person and start.
 
     A person who comes again within the rest that lies between two working days is still at the
-    same one: so a night shift is one day.
+    same one, also past midnight: so a night shift is one day. Who comes again after it is at the
+    next one, also on the same date.
     """
     before: _Row | None = None
     day = 0
     for row in rows:
         rested = before is None or row.start - before.end >= _REST
-        if before is None or before.person != row.person or rested:
-            day = (row.start - horizon.start) // DAY
+        if before is None or before.person != row.person:
+            day = 0
+        elif rested:
+            day += 1
         yield day
         before = row
 
@@ -133,7 +136,7 @@ def _spells(rows: list[_Row], horizon: Horizon) -> Spells:
     names: dict[object, int] = {}
     person, start, end, fixed, leaving, days = [], [], [], [], [], []
     rows = sorted(rows, key=lambda r: (r.person, r.start))
-    for index, (row, day) in enumerate(zip(rows, _working_days(rows, horizon), strict=True)):
+    for index, (row, day) in enumerate(zip(rows, _working_days(rows), strict=True)):
         if row.start >= horizon.end or (not row.from_connection and row.end <= horizon.start):
             continue
         if row.from_connection and row.start < horizon.start:

@@ -3,9 +3,9 @@
 from __future__ import annotations
 
 from datetime import datetime
-from typing import Any, Generic, Literal, TypeVar
+from typing import Annotated, Any, Generic, Literal, TypeAlias, TypeVar
 
-from pydantic import ConfigDict, Field, RootModel
+from pydantic import ConfigDict, Field, RootModel, WrapValidator
 
 from idle_harbor.core.calendar.day_types import By
 from idle_harbor.core.plan import Plan
@@ -13,9 +13,18 @@ from idle_harbor.core.plan.declare import Day, Text
 from idle_harbor.core.plan.edits import Edit
 from idle_harbor.core.plan.words import Kind
 from idle_harbor.formats.plan.building import PlanRead
+from idle_harbor.formats.plan.codec import read_plan
 from idle_harbor.web.shared.models import Model, PlanBody, PoolBody, Problem
 
 T = TypeVar("T")
+
+
+def _bounded(value: Any, _: object) -> Plan:
+    """Read by the codec, which bounds what it says of a plan that cannot be."""
+    return read_plan(value)
+
+
+PlanSent: TypeAlias = Annotated[PlanRead, WrapValidator(_bounded)]
 
 
 class _Whole(RootModel[T], Generic[T]):
@@ -60,7 +69,7 @@ class RevisionPath(PlanPath):
 class SaveBody(Model):
     """A plan to store, with a line of words about the change."""
 
-    plan: PlanRead
+    plan: PlanSent
     words: Text = Field("", max_length=200)
     author: Text = Field("planner", min_length=1, max_length=80)
 
@@ -251,7 +260,7 @@ class PlanRevision(Model):
 class PlanMergeBody(Model):
     """An edit of an older revision, and whose change counts where both changed one place."""
 
-    plan: PlanRead
+    plan: PlanSent
     base: int = Field(ge=1, le=2**31 - 1)
     prefer: Literal["yours", "theirs"]
 

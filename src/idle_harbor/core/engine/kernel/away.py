@@ -133,9 +133,10 @@ def _leave(w, person, host, t, way):
 
 @compiled()
 def timer(w, person, t):
-    """A spell ends or a timeout strikes; a notice is over."""
+    """A spell ends or a timeout strikes, of 0 seconds in the same second too; then a notice is
+    over."""
     who = person_table(w.person_at, w.people)[person]
-    if who.timer == t:
+    while who.timer == t:
         who.timer = NEVER
         _over(w, person, t)
     if who.notice == t:

@@ -261,16 +261,25 @@ def _create(w, host, t):
 
 @compiled()
 def host_completes(w, host, t):
-    """Something that was begun with a host is over, or the policy begins to count it."""
+    """Something that was begun with a host is over, or the policy begins to count it.
+
+    A host is overdue in a second in which it has not come: one that is created in that very second
+    may have to wait for its start, and is expected no longer.
+    """
     row = power_table(w.power_at, w.hosts)[host]
     if row.point == t:
         _reached(w, host)
+    credits_spent(w, host, t)
+    if row.due == t:
+        row.due = -1
+        _is_over(w, host, t)
     if row.late == t:
         _is_overdue(w, host)
-    credits_spent(w, host, t)
-    if row.due != t:
-        return
-    row.due = -1
+
+
+@compiled()
+def _is_over(w, host, t):
+    """What was begun with a host is over."""
     state = longs(w.state_at, w.hosts)[host]
     if state == STARTING:
         _has_started(w, host, t)

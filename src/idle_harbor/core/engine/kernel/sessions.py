@@ -389,4 +389,7 @@ def ask_again(w, person, t, left):
     result.returned = returned
     if who.state == NONE or who.state == WAITING:
         who.left = left
+    elif result.outcome == OUT_CONNECTED:
+        # There was room and no work for a logon.
+        result.wait += before
     who.waited = before
