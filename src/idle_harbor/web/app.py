@@ -6,7 +6,7 @@ from copy import deepcopy
 from threading import Lock
 from typing import Any
 
-from flask import Response, make_response
+from flask import Response, has_request_context, make_response
 from flask.json.provider import DefaultJSONProvider
 from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
@@ -48,9 +48,9 @@ class _Json(DefaultJSONProvider):
 
     def loads(self, s: str | bytes, **_: Any) -> Any:
         """The value of a JSON text; raises ValueError for whatever it cannot be, TooMuchError where
-        it holds too much."""
+        a request's body holds too much."""
         value = read_json(s)
-        if isinstance(value, dict) and len(s) > _FEW_BYTES:
+        if isinstance(value, dict) and len(s) > _FEW_BYTES and has_request_context():
             check_weight({name: each for name, each in value.items() if name != "plan"}, _BESIDE)
         return value
 

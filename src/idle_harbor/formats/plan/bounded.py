@@ -47,18 +47,29 @@ def faults_in(reader: PlanReader, values: dict[str, Any]) -> list[Fault]:
     reader refuses it."""
     lists = {field: raw for field, raw in values.items() if isinstance(raw, list)}
     rest = {field: raw for field, raw in values.items() if field not in lists}
-    found = _wrong(reader, rest, weight_of(rest, _PIECE) <= _PIECE)
+    # A list that is too long is told as that.
+    stopped = _wrong(reader, values, light=False)
+    found = [d for d in stopped if len(d["loc"]) == 1 and d["loc"][0] in lists]
+    for detail in found:
+        del lists[str(detail["loc"][0])]
+    found += _wrong(reader, rest, weight_of(rest, _PIECE) <= _PIECE)
     for field, entries in lists.items():
-        for first, piece, light in _pieces(entries):
-            for detail in _wrong(reader, {field: piece}, light):
-                name, *way = detail["loc"]
-                if name != field:
-                    continue
-                if way and isinstance(way[0], int):
-                    way[0] += first
-                found.append({**detail, "loc": (field, *way)})
-            if len(found) >= MOST_FAULTS:
-                break
-    if not found:
-        found = _wrong(reader, values, light=False)
-    return [fault_from(detail) for detail in found[:MOST_FAULTS]]
+        found += _in_list(reader, field, entries, MOST_FAULTS - len(found))
+    return [fault_from(detail) for detail in (found or stopped)[:MOST_FAULTS]]
+
+
+def _in_list(
+    reader: PlanReader, field: str, entries: list[Any], most: int
+) -> Iterator[ErrorDetails]:
+    """At least the first ``most`` faults in the entries of a list."""
+    count = 0
+    for first, piece, light in _pieces(entries):
+        if count >= most:
+            return
+        for detail in _wrong(reader, {field: piece}, light):
+            name, *way = detail["loc"]
+            if name != field or not way:
+                continue
+            place = way[0] + first if isinstance(way[0], int) else way[0]
+            yield {**detail, "loc": (field, place, *way[1:])}
+            count += 1
