@@ -4,6 +4,8 @@ import os
 import subprocess
 import sys
 from collections.abc import Iterator
+from contextlib import suppress
+from pathlib import Path
 
 import pytest
 
@@ -16,7 +18,8 @@ from idle_harbor.jobs.executors import HERE, Here, Machines, executor_at
 from idle_harbor.jobs.kinds import KINDS
 from idle_harbor.jobs.queue import ask
 from idle_harbor.jobs.work import help_with
-from idle_harbor.launch.tools import free_port
+from idle_harbor.launch.machines import check_scheduler, compute_for, dispatch_at, make_key
+from idle_harbor.launch.tools import LaunchError, free_port
 from idle_harbor.launch.webserver import end
 from idle_harbor.processes import end_with_parent
 from idle_harbor.store.jobs import Holder, Jobs
@@ -38,15 +41,15 @@ def begin(*command: str) -> subprocess.Popen[bytes]:
 
 
 class Estate:
-    """A scheduler and machines of one process each."""
+    """A scheduler and machines of one process each, by a key where one is given."""
 
-    def __init__(self, many: int) -> None:
+    def __init__(self, many: int, key: str = "") -> None:
         port = free_port()
-        address = f"tcp://127.0.0.1:{port}"
-        self.scheduler = begin("dispatch_at", "127.0.0.1", str(port))
-        self.computers = [begin("compute_for", address, "1", "127.0.0.1") for _ in range(many)]
+        self.address = f"{'tls' if key else 'tcp'}://127.0.0.1:{port}"
+        self.scheduler = begin("dispatch_at", "127.0.0.1", str(port), key)
+        self.computers = [begin("compute_for", self.address, "1", "", key) for _ in range(many)]
         self._children = [*self.computers, self.scheduler]
-        self.machines = Machines(address)
+        self.machines = Machines(self.address, key)
         self.machines._client.wait_for_workers(many, timeout=60)
         assert self.machines.room == many
 
@@ -106,6 +109,58 @@ def test_what_nobody_waits_for_is_given_up(database, machines):
     with while_wanted(lambda: not done), pytest.raises(NotWantedError):
         take()
     assert 0 < len(done) < 400
+
+
+def listening(group: int) -> set[str]:
+    """Addresses at which processes of a group listen, as the kernel writes them."""
+    held = set()
+    for folder in Path("/proc").glob("[0-9]*"):
+        with suppress(OSError):
+            if os.getpgid(int(folder.name)) == group:
+                held |= {os.readlink(each) for each in (folder / "fd").iterdir()}
+    rows = [
+        row.split()
+        for table in ("/proc/net/tcp", "/proc/net/tcp6")
+        for row in Path(table).read_text().splitlines()[1:]
+    ]
+    return {row[1].split(":")[0] for row in rows if row[3] == "0A" and f"socket:[{row[9]}]" in held}
+
+
+def test_machines_with_a_key_listen_on_loopback_and_take_nobody_without_it(database, tmp_path):
+    keys = [tmp_path / "ours", tmp_path / "theirs"]
+    for key in keys:
+        make_key(key)
+    assert keys[0].stat().st_mode & 0o077 == 0
+    estate = Estate(1, str(keys[0]))
+    try:
+        wish = range_wish(PLAN, "counters", 2)
+        work = estate.machines.begin(database, KINDS["range"], wish.key, wish.input)
+        assert len(dict(work.run(range(2)))) == 2
+        for key in ("", str(keys[1])):
+            with pytest.raises((OSError, TypeError)):
+                Machines(estate.address, key)
+        # 127.0.0.1, and one port for the scheduler: no page beside it.
+        groups = [os.getpgid(child.pid) for child in (estate.scheduler, *estate.computers)]
+        assert [listening(group) for group in groups] == [{"0100007F"}] * 2
+    finally:
+        estate.end()
+
+
+def test_beyond_loopback_there_has_to_be_a_key(tmp_path):
+    make_key(key := tmp_path / "key")
+    for call, says in (
+        (lambda: check_scheduler("tcp://192.0.2.1:8786", ""), "make a key"),
+        (lambda: check_scheduler("tls://127.0.0.1:8786", ""), "make a key"),
+        (lambda: check_scheduler("tcp://127.0.0.1:8786", str(key)), "tls://"),
+        (lambda: check_scheduler("192.0.2.1", ""), "no address"),
+        (lambda: dispatch_at("0.0.0.0", 8786), "make a key"),
+        (lambda: compute_for("tcp://127.0.0.1:8786", 1, "192.0.2.1"), "make a key"),
+        (lambda: compute_for("tls://192.0.2.1:8786", 1, "", str(key)), "--host"),
+        (lambda: dispatch_at("192.0.2.1", 8786, "nowhere"), "there is no key"),
+        (lambda: make_key(key), "never written over"),
+    ):
+        with pytest.raises(LaunchError, match=says):
+            call()
 
 
 def test_without_machines_parts_are_worked_out_here():

@@ -91,6 +91,18 @@ def test_urgent_work_does_not_wait_for_what_is_begun_nor_stand_behind_it():
     assert sorted(crowd.order[2:]) == ["b", "next"]
 
 
+def test_a_full_line_of_slow_work_shuts_no_urgent_work_out():
+    crowd = Crowd(Turns(1, 2))
+    for name in "abc":
+        crowd.come(name)
+    until(lambda: crowd.turns.waiting == 2)
+    crowd.come("late")
+    until(lambda: crowd.refused == [("late", Busy)])
+    crowd.come("now", urgent=True)
+    until(lambda: "now" in crowd.order)
+    crowd.end()
+
+
 def test_other_work_gives_way_to_urgent_work_and_goes_on_after_it():
     desk = Desk()
     steps, begun, leave = [], threading.Event(), threading.Event()
@@ -153,7 +165,7 @@ def test_work_is_given_up_once_a_newer_edit_has_come():
 
 
 def test_threads_are_left_for_small_questions():
-    assert MOST_WAITING + 2 + 4 <= THREADS
+    assert 2 * (MOST_WAITING + 2) + 4 <= THREADS
 
 
 def test_a_full_desk_is_a_problem_with_a_time_to_come_again(client, monkeypatch):

@@ -1,15 +1,13 @@
 /** This page as the server knows it. */
 
+import { readKept, writeKept } from '@/stores/kept'
+
 const KEY = 'idle-harbor-page'
 
 function known(): string {
-  try {
-    const found = sessionStorage.getItem(KEY) ?? crypto.randomUUID()
-    sessionStorage.setItem(KEY, found)
-    return found
-  } catch {
-    return crypto.randomUUID()
-  }
+  const found = readKept(KEY, 'sessionStorage') ?? crypto.randomUUID()
+  writeKept(KEY, found, 'sessionStorage')
+  return found
 }
 
 /** For whom long work is done: the same when the page is read anew. */

@@ -1,6 +1,8 @@
 import type { Plan } from '@/api/client'
 import { textOf } from '@/ask/content'
 
+import { readKept, writeKept } from './kept'
+
 /** An unsaved edit, kept in the browser so that neither a reload nor a lost server loses it. */
 export interface Draft {
   base: number
@@ -23,31 +25,37 @@ export function keepDraft(id: number, draft: Draft | null): void {
 
 function writeDrafts(): void {
   clearTimeout(writing)
-  for (const [id, draft] of unwritten) write(id, draft)
+  for (const [id, draft] of unwritten) {
+    // Where nothing is kept, the edit lives as long as the page.
+    writeKept(keyOf(id), draft && textOfDraft(draft))
+  }
   unwritten.clear()
 }
 addEventListener('pagehide', writeDrafts)
 addEventListener('visibilitychange', writeDrafts)
 
-function write(id: number, draft: Draft | null): void {
+const textOfDraft = (draft: Draft) => `{"base":${draft.base},"plan":${textOf(draft.plan)}}`
+
+/** What is kept of an edit: a draft, nothing, or something that is no draft. Whether its plan can be read the server
+ * says. */
+export function readDraft(id: number): Draft | null | 'broken' {
+  writeDrafts()
+  const text = readKept(keyOf(id))
+  if (text === null) return null
   try {
-    if (draft) localStorage.setItem(keyOf(id), textOfDraft(draft))
-    else localStorage.removeItem(keyOf(id))
+    const found = JSON.parse(text) as Partial<Draft> | null
+    const { base, plan } = found ?? {}
+    if (!Number.isInteger(base) || typeof plan !== 'object' || !plan) return 'broken'
+    return { base: base as number, plan }
   } catch {
-    // Storage may be full or forbidden; the edit then lives as long as the page.
+    return 'broken'
   }
 }
 
-const textOfDraft = (draft: Draft) => `{"base":${draft.base},"plan":${textOf(draft.plan)}}`
-
-export function readDraft(id: number): Draft | null {
-  writeDrafts()
-  try {
-    const text = localStorage.getItem(keyOf(id))
-    return text ? (JSON.parse(text) as Draft) : null
-  } catch {
-    return null
-  }
+/** Whether the browser keeps an edit that is not saved. */
+export function keepsDrafts(): boolean {
+  const name = 'idle-harbor.tried'
+  return writeKept(name, '') && writeKept(name, null)
 }
 
 /** Whether two documents say the same, whatever the order of their fields. */

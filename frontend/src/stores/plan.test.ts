@@ -31,6 +31,8 @@ async function opened() {
 }
 
 beforeEach(() => {
+  // What the test before this one has not written yet.
+  dispatchEvent(new Event('pagehide'))
   localStorage.clear()
   setActivePinia(createPinia())
   for (const call of Object.values(server)) call.mockReset()
@@ -58,6 +60,46 @@ describe('edits that the server does', () => {
     expect(store.plan?.name).toBe('third')
     store.undo()
     expect(store.plan?.name).toBe('second')
+  })
+})
+
+describe('an edit that was kept in the browser', () => {
+  const kept = (text: string) => localStorage.setItem('idle-harbor.draft.7', text)
+
+  it.each(['5', '[]', 'null', '{', '{"base":1,"plan":null}', '{"base":"x","plan":{}}'])(
+    'is set aside where it is none: %s',
+    async (text) => {
+      kept(text)
+      const store = await opened()
+      expect(store.plan?.name).toBe('first')
+      expect(store.note).toContain('cannot be read')
+      store.understood()
+      expect((await opened()).note).toBe('')
+    },
+  )
+
+  it('is set aside where the server cannot read its plan, and shown where it can', async () => {
+    kept('{"base":1,"plan":{"name":"mine"}}')
+    server.POST.mockResolvedValue({
+      error: { type: '/problems/plan-cannot-be', title: 'no', status: 422, faults: [] },
+      response: new Response(),
+    })
+    expect((await opened()).note).toContain('cannot be read')
+    server.POST.mockResolvedValue(answered({ plan: planOf('mine') }))
+    const store = await opened()
+    expect([store.plan?.name, store.restored, store.note]).toEqual(['mine', true, ''])
+  })
+
+  it('is missed, and said to be, where the browser keeps nothing', async () => {
+    const forbidden = vi.spyOn(window, 'localStorage', 'get').mockImplementation(() => {
+      throw new DOMException('no', 'SecurityError')
+    })
+    const store = await opened()
+    expect(store.plan?.name).toBe('first')
+    expect(store.note).toContain('keeps nothing')
+    store.edit((plan) => (plan.name = 'mine'))
+    expect(store.plan?.name).toBe('mine')
+    forbidden.mockRestore()
   })
 })
 

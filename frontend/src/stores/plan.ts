@@ -17,8 +17,14 @@ import { page } from '@/ask/page'
 import { sent } from '@/ask/send'
 import { passing, told } from '@/ask/told'
 
-import { keepDraft, readDraft, same } from './draft'
+import { keepDraft, keepsDrafts, readDraft, same } from './draft'
 import { History } from './history'
+
+const NOTHING_KEPT =
+  'This browser keeps nothing: an edit that is not saved is lost when the page is closed.'
+
+const BROKEN =
+  'An edit that was kept here cannot be read any more; this is the plan as it was saved.'
 
 /** The plan on the page: its saved revision, edits with undo, and saving. */
 export const usePlan = defineStore('plan', () => {
@@ -30,6 +36,8 @@ export const usePlan = defineStore('plan', () => {
   const problem = shallowRef<Problem | null>(null)
   const conflict = shallowRef<StaleProblem | null>(null)
   const restored = ref(false)
+  /** What there is to say of edits that are kept in the browser. */
+  const note = ref('')
   const saving = ref(false)
 
   /** What is drawn and simulated: a gesture in progress, else the edited plan. */
@@ -58,17 +66,36 @@ export const usePlan = defineStore('plan', () => {
       return
     }
     saved.value = answer.data as unknown as Revision
-    const draft = readDraft(planId)
     history.value = new History(saved.value.plan)
+    note.value = keepsDrafts() ? '' : NOTHING_KEPT
+    await restore(planId)
+    if (id.value === planId) await loadRevisions()
+  }
+
+  /** Go on with the edit that was kept, if it is of a plan that can be read. */
+  async function restore(planId: number): Promise<void> {
     restored.value = false
-    if (draft && !same(draft.plan, saved.value.plan)) {
-      // An edit of an older revision keeps that as its base: saving it then shows what differs.
-      saved.value = { ...saved.value, number: draft.base }
-      history.value.commit(draft.plan)
-      triggerRef(history)
-      restored.value = true
+    const draft = readDraft(planId)
+    if (!draft || !saved.value) return
+    if (draft !== 'broken' && same(draft.plan, saved.value.plan)) return
+    const problem = draft === 'broken' ? null : await unreadable(draft.plan)
+    if (id.value !== planId || !saved.value || !history.value) return
+    if (draft === 'broken' || problem) {
+      note.value = BROKEN
+      return
     }
-    await loadRevisions()
+    // An edit of an older revision keeps that as its base: saving it then shows what differs.
+    saved.value = { ...saved.value, number: draft.base }
+    history.value.commit(draft.plan)
+    triggerRef(history)
+    restored.value = true
+  }
+
+  /** Whether the server says that a plan cannot be read; one that is gone says nothing. */
+  async function unreadable(plan: Plan): Promise<boolean> {
+    const body = { plan, words: '', author: 'planner' }
+    const { problem } = await told(api.POST('/api/plans/complete', { body }))
+    return problem !== null && !passing(problem)
   }
 
   async function loadRevisions(): Promise<void> {
@@ -193,6 +220,12 @@ export const usePlan = defineStore('plan', () => {
     changed()
   }
 
+  /** Take away what is said of kept edits, and an edit that cannot be read. */
+  function understood(): void {
+    if (note.value === BROKEN) keepDraft(id.value, null)
+    note.value = ''
+  }
+
   function discard(): void {
     if (!saved.value || !history.value) return
     keepDraft(id.value, null)
@@ -208,6 +241,7 @@ export const usePlan = defineStore('plan', () => {
     problem,
     conflict,
     restored,
+    note,
     saving,
     dirty,
     canUndo,
@@ -221,5 +255,6 @@ export const usePlan = defineStore('plan', () => {
     save,
     resolve,
     discard,
+    understood,
   }
 })

@@ -1,5 +1,7 @@
 import { ref } from 'vue'
 
+import { readKept, writeKept } from '@/stores/kept'
+
 /** Whether the night chart is shown. */
 export const night = ref(false)
 
@@ -12,12 +14,12 @@ function apply(value: boolean): void {
 
 /** Take the theme of last time, or what the system prefers. */
 export function restoreTheme(): void {
-  const kept = localStorage.getItem(KEY)
+  const kept = readKept(KEY)
   apply(kept ? kept === 'night' : matchMedia('(prefers-color-scheme: dark)').matches)
 }
 
 /** Change between the day and the night chart. */
 export function toggleTheme(): void {
   apply(!night.value)
-  localStorage.setItem(KEY, night.value ? 'night' : 'day')
+  writeKept(KEY, night.value ? 'night' : 'day')
 }

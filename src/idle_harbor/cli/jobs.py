@@ -9,7 +9,7 @@ from pathlib import Path
 
 import click
 
-from idle_harbor.cli.shared import PLAN, fail, main, read_checked, told
+from idle_harbor.cli.shared import PLAN, fail, main, plain, read_checked, told
 
 
 def _address() -> str:
@@ -54,10 +54,10 @@ def jobs(stop: int | None, again: int | None, result: int | None) -> None:
             workers = held.workers()
             click.echo(f"{workers} {'worker' if workers == 1 else 'workers'} at hand", err=True)
             for row in held.jobs():
-                how = f"  ({row['problem']})" if row["problem"] else ""
+                how = plain(f"  ({row['problem']})") if row["problem"] else ""
                 click.echo(
                     f"{row['id']:6}  {row['state']:8}{row['done']:6,} of {row['parts']:6,}  "
-                    f"{row['title']}{how}"
+                    f"{plain(row['title'])}{how}"
                 )
     except StoreError as error:
         fail([str(error)])

@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-import csv
 import json
 import os
 import sys
@@ -47,6 +46,7 @@ def words(plan: Path, pool: str | None, as_table: bool) -> None:
     from idle_harbor.core.lookup import find_pool, shared_schedule
     from idle_harbor.core.plan.words import schedule_lines
     from idle_harbor.core.plan.words_table import schedule_table
+    from idle_harbor.formats.tables.rows import write_rows
 
     found = read_checked(plan)
     with told():
@@ -57,9 +57,8 @@ def words(plan: Path, pool: str | None, as_table: bool) -> None:
             click.echo("\n".join([f"{each.id}:", *schedule_lines(schedule, each), ""]))
             continue
         columns, rows = schedule_table(schedule, each)
-        writer = csv.writer(sys.stdout, lineterminator="\n")
-        writer.writerow([each.id, *(f"{column.name} {column.begins}" for column in columns)])
-        writer.writerows([row.label, *row.cells] for row in rows)
+        head = [each.id, *(f"{column.name} {column.begins}" for column in columns)]
+        write_rows(sys.stdout, [head, *([row.label, *row.cells] for row in rows)])
 
 
 @main.command()

@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 import sys
+from pathlib import Path
 
 import click
 
 from idle_harbor.cli.shared import fail, main
 from idle_harbor.processes import imports_done
+
+#: What machines beyond loopback go by.
+_KEY = click.option("--key", default="", help="The file of the key that all machines share.")
 
 
 @main.command()
@@ -38,14 +42,15 @@ def demo(port: int | None, workers: int | None, servers: int) -> None:
 @main.command()
 @click.option("--number", default=1, show_default=True, type=click.IntRange(1, 64))
 @click.option("--machines", default="", help="Have parts worked out by a scheduler's machines.")
-def worker(number: int, machines: str) -> None:
+@_KEY
+def worker(number: int, machines: str, key: str) -> None:
     """Help with long work, for the database that DATABASE_URL names; on any machine."""
     from idle_harbor.launch.start import compile_engine, work_alone
     from idle_harbor.launch.tools import LaunchError
 
     try:
         compile_engine()
-        work_alone(number, machines)
+        work_alone(number, machines, key)
     except LaunchError as error:
         fail([str(error)])
 
@@ -53,28 +58,50 @@ def worker(number: int, machines: str) -> None:
 @main.command()
 @click.option("--host", default="127.0.0.1", show_default=True, help="The address to listen on.")
 @click.option("--port", default=8786, show_default=True, type=click.IntRange(1, 65535))
-def dispatch(host: str, port: int) -> None:
+@_KEY
+def dispatch(host: str, port: int, key: str) -> None:
     """Deal out parts of long work to machines that say where this is (see compute)."""
     from idle_harbor.launch.machines import dispatch_at
+    from idle_harbor.launch.tools import LaunchError
 
-    dispatch_at(host, port)
+    try:
+        dispatch_at(host, port, key)
+    except LaunchError as error:
+        fail([str(error)])
 
 
 @main.command()
 @click.argument("scheduler")
 @click.option("--number", default=1, show_default=True, type=click.IntRange(1, 256))
 @click.option("--host", default="", help="The address of this machine, as the others reach it.")
-def compute(scheduler: str, number: int, host: str) -> None:
-    """Work out parts of long work in so many processes, for a SCHEDULER (tcp://host:port)."""
-    from idle_harbor.launch.machines import compute_for
+@_KEY
+def compute(scheduler: str, number: int, host: str, key: str) -> None:
+    """Work out parts of long work in so many processes, for a SCHEDULER (tls://host:port, or
+    tcp:// on loopback)."""
+    from idle_harbor.launch.machines import check_scheduler, compute_for
     from idle_harbor.launch.start import compile_engine
     from idle_harbor.launch.tools import LaunchError
 
     try:
+        check_scheduler(scheduler, key)
         compile_engine()
+        compute_for(scheduler, number, host, key)
     except LaunchError as error:
         fail([str(error)])
-    compute_for(scheduler, number, host)
+
+
+@main.command("key")
+@click.argument("file", type=click.Path(path_type=Path))
+def new_key(file: Path) -> None:
+    """Make the key that machines of one estate share: whoever has this FILE may join them."""
+    from idle_harbor.launch.machines import make_key
+    from idle_harbor.launch.tools import LaunchError
+
+    try:
+        make_key(file)
+    except LaunchError as error:
+        fail([str(error)])
+    click.echo(f"{file} is written; take it to every machine, and let nobody else read it")
 
 
 @main.command()

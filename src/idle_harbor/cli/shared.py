@@ -28,10 +28,17 @@ DAYS = click.option("--days", default=7, show_default=True, type=click.IntRange(
 PLAN = click.argument("plan", type=click.Path(path_type=Path))
 
 
+def plain(text: str) -> str:
+    """A text as one line that no terminal obeys: control characters are escaped."""
+    from idle_harbor.core.plan.declare import ORDERS
+
+    return ORDERS.sub(lambda found: ascii(found[0])[1:-1], text)
+
+
 def fail(lines: list[str]) -> NoReturn:
     """Say what is wrong, a line each, and end with exit code 2."""
     for line in lines:
-        click.echo(line, err=True)
+        click.echo("\n".join(map(plain, line.split("\n"))), err=True)
     sys.exit(BAD_INPUT)
 
 

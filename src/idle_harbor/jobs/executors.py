@@ -80,17 +80,23 @@ HERE = Here()
 
 
 class Machines:
-    """On the machines of a dask.distributed scheduler, at its address; what needs the database is
-    done here, and so is everything once the scheduler has gone."""
+    """On the machines of a dask.distributed scheduler, at its address, by the file of the key that
+    they share; what needs the database is done here, and so is everything once the scheduler has
+    gone."""
 
     #: The last of what is taken is waited for while the others have nothing to do.
     seconds = 2.0
 
-    def __init__(self, address: str) -> None:
+    def __init__(self, address: str, key: str = "") -> None:
         import distributed
 
         client: Any = distributed.Client
-        self._client = client(address, timeout=_CONNECT, set_as_default=False)
+        trusted = None
+        if key:
+            shared = {"tls_client_cert": key, "tls_client_key": key, "tls_ca_file": key}
+            security: Any = distributed.Security
+            trusted = security(require_encryption=True, **shared)
+        self._client = client(address, timeout=_CONNECT, set_as_default=False, security=trusted)
         self._executor = self._client.get_executor()
 
     def _threads(self) -> int:
@@ -165,13 +171,13 @@ class _Spread:
                 future.cancel()
 
 
-def executor_at(address: str) -> Executor:
+def executor_at(address: str, key: str = "") -> Executor:
     """The executor that a configuration names: empty for this process, else the address of a
-    dask.distributed scheduler. One that does not answer is done without."""
+    dask.distributed scheduler, and the file of its key. What does not answer is done without."""
     if not address:
         return HERE
     try:
-        return Machines(address)
+        return Machines(address, key)
     except (OSError, TimeoutError) as error:
         _log.warning("no machines answer at %s, parts are worked out here: %s", address, error)
         return HERE

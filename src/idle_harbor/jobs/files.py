@@ -5,7 +5,7 @@ from __future__ import annotations
 from idle_harbor.core.errors import HarborError
 from idle_harbor.jobs.kind import Input, Kind, Part
 from idle_harbor.store.database import Database
-from idle_harbor.store.directory import Directory
+from idle_harbor.store.directory import Directory, NotReady
 
 
 class ImportFailed(HarborError):
@@ -18,7 +18,10 @@ def _part(database: Database, given: Input) -> Part:
 
     def part(_: int) -> str:
         work(import_id)
-        state, problem = directory.state(import_id)
+        try:
+            state, problem = directory.state(import_id)
+        except NotReady as error:
+            raise ImportFailed(f"import {import_id}: {error}") from error
         if state == "failed":
             raise ImportFailed(problem)
         return state

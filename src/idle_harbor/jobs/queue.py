@@ -15,7 +15,7 @@ from psycopg.rows import DictRow
 
 from idle_harbor.jobs.kinds import KINDS
 from idle_harbor.store.database import Database, queries, store_errors
-from idle_harbor.store.jobs import Wish, insert_job
+from idle_harbor.store.jobs import NoSuchJob, Wish, check_live, insert_job, live_jobs
 
 HELP = "help"
 
@@ -57,9 +57,18 @@ def ask(database: Database, wish: Wish) -> dict[str, Any]:
 
 
 def again(database: Database, job_id: int) -> None:
-    """Have a job that was stopped or has failed go on where it was; others stay as they are."""
+    """Have a job that was stopped or has failed go on where it was; others stay as they are.
+
+    Raises NoSuchJob, and TooManyJobs.
+    """
     with store_errors(), database.connection() as connection:
+        job = queries.get_job(connection, job_id=job_id)
+        if job is None:
+            raise NoSuchJob(f"there is no job {job_id}")
+        before = live_jobs(connection, job["owner"])
         row = queries.start_again(connection, job_id=job_id)
         if row is not None:
-            ask_for_help(connection, job_id, row["kind"], row["priority"])
+            check_live(connection, job["owner"], before)
+            if row["kind"] in KINDS:
+                ask_for_help(connection, job_id, row["kind"], row["priority"])
             queries.tell_job(connection, job_id=job_id)

@@ -6,6 +6,7 @@ import logging
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
+from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
 from weakref import WeakKeyDictionary
@@ -18,7 +19,7 @@ from idle_harbor.jobs.kinds import KINDS
 from idle_harbor.jobs.queue import ask_for_help
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import Database, StoreError
-from idle_harbor.store.jobs import Jobs
+from idle_harbor.store.jobs import Jobs, NoSuchJob
 
 _log = logging.getLogger("idle_harbor.jobs")
 #: Seconds after which what is done is kept: what a kill costs, against what keeping costs.
@@ -60,6 +61,14 @@ class _Wanted:
         return self._runs and not self.too_long and not self._ends()
 
 
+def is_known(jobs: Jobs, job_id: int, kind: str) -> bool:
+    """Whether this version can do a job of a kind; where not, it is left for a worker that can,
+    and says so."""
+    if kind not in KINDS:
+        jobs.note(job_id, f"no worker of this version knows work of the kind '{kind}'")
+    return kind in KINDS
+
+
 def help_with(
     database: Database,
     holder: int,
@@ -73,6 +82,9 @@ def help_with(
     What goes wrong with a part ends the job as failed; raises StoreError where the database goes.
     """
     jobs = Jobs(database)
+    with suppress(NoSuchJob):
+        if not is_known(jobs, job_id, jobs.job(job_id)["kind"]):
+            return
     given = jobs.begin(job_id)
     if given is None:
         return

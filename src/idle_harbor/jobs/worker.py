@@ -25,7 +25,7 @@ from procrastinate.worker import Worker
 from idle_harbor.jobs.executors import executor_at
 from idle_harbor.jobs.kind import QUEUES
 from idle_harbor.jobs.queue import HELP, ask_for_help
-from idle_harbor.jobs.work import help_with
+from idle_harbor.jobs.work import help_with, is_known
 from idle_harbor.processes import become, imports_done
 from idle_harbor.reading import read_ahead
 from idle_harbor.store.database import Database, StoreError
@@ -57,6 +57,8 @@ def _look_after(database: Database, done: threading.Event) -> None:
     while not done.is_set():
         with suppress(StoreError):
             for job in jobs.without_help():
+                if not is_known(jobs, job["id"], job["kind"]):
+                    continue
                 with database.connection() as connection:
                     ask_for_help(connection, job["id"], job["kind"], job["priority"])
             for job_id in jobs.late():
@@ -71,12 +73,13 @@ def _too_large() -> bool:
     return resource.getrusage(resource.RUSAGE_SELF).ru_maxrss * 1024 > MOST_BYTES
 
 
-def work_for(address: str, machines: str = "") -> None:
+def work_for(address: str, machines: str = "", key: str = "") -> None:
     """Help with jobs until a signal ends this process, or the database goes (raises StoreError).
 
-    ``machines`` is the address of a scheduler whose machines work out parts, if any does.
+    ``machines`` is the address of a scheduler whose machines work out parts, if any does, and
+    ``key`` the file of the key that they share.
     """
-    executor = executor_at(machines)
+    executor = executor_at(machines, key)
     app = procrastinate.App(
         connector=procrastinate.PsycopgConnector(conninfo=address, min_size=1, max_size=5)
     )
@@ -139,6 +142,7 @@ def main() -> None:
     parser = argparse.ArgumentParser(prog="python -m idle_harbor.jobs.worker")
     parser.add_argument("--user", help="go on as this user once everything is read")
     parser.add_argument("--machines", default="", help="the address of a scheduler of machines")
+    parser.add_argument("--key", default="", help="the file of the key that they share")
     given = parser.parse_args()
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
     # It warns of how it is started, which is as it should be.
@@ -154,7 +158,7 @@ def main() -> None:
     resource.setrlimit(resource.RLIMIT_DATA, (MOST_OF_A_PART, resource.RLIM_INFINITY))
     while True:
         try:
-            work_for(address, given.machines)
+            work_for(address, given.machines, given.key)
         except (StoreError, ConnectorException) as error:
             # It comes back, or whoever started this one ends it.
             _log.warning("the database does not answer: %s", error)

@@ -12,6 +12,7 @@ from pathlib import Path
 
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.frontend import build_frontend
+from idle_harbor.launch.machines import check_scheduler
 from idle_harbor.launch.tools import LaunchError, free_port, is_root, port_taken
 from idle_harbor.launch.webserver import Server, answering, begin, end
 from idle_harbor.launch.workers import Workers, usual_workers
@@ -228,18 +229,21 @@ def start(port: int | None, many_workers: int | None = None, many_servers: int =
             cluster.stop()
 
 
-def work_alone(many: int, machines: str = "") -> None:
+def work_alone(many: int, machines: str = "", key: str = "") -> None:
     """Run so many workers for the database that DATABASE_URL names, until interrupted.
 
-    Parts are worked out by ``machines``, where the address of their scheduler is given. Raises
-    LaunchError where no database is named.
+    Parts are worked out by ``machines``, where the address of their scheduler is given, and the
+    file of the ``key`` that they share. Raises LaunchError where no database is named, or the
+    scheduler needs a key.
     """
     address = os.environ.get("DATABASE_URL")
     if not address:
         raise LaunchError("set DATABASE_URL to the database whose long work is to be helped with")
+    if machines:
+        check_scheduler(machines, key)
     signal.signal(signal.SIGTERM, _interrupt)
     signal.signal(signal.SIGINT, _interrupt)
-    workers = Workers(many, address, var_folder() / "workers.log", machines=machines)
+    workers = Workers(many, address, var_folder() / "workers.log", machines=machines, key=key)
     print(f"{many} at work; see {var_folder() / 'workers.log'}  (Ctrl-C stops)", flush=True)
     try:
         while True:

@@ -21,14 +21,15 @@ def usual_workers() -> int:
 
 
 def begin_worker(
-    address: str, log: Path, user: str | None = None, machines: str = ""
+    address: str, log: Path, user: str | None = None, machines: str = "", key: str = ""
 ) -> subprocess.Popen[bytes]:
     """Start a worker for a database; started by root it goes on as ``user``. Parts are worked out
-    by ``machines``, where the address of their scheduler is given."""
+    by ``machines``, where their scheduler's address and the file of their ``key`` are given."""
     environment = {k: v for k, v in os.environ.items() if k != "DATABASE_URL"}
     command = [sys.executable, "-m", "idle_harbor.jobs.worker"]
     command += ["--user", user] if user else []
     command += ["--machines", machines] if machines else []
+    command += ["--key", key] if key else []
     log.parent.mkdir(parents=True, exist_ok=True)
     with log.open("ab") as output:
         child = subprocess.Popen(
@@ -53,14 +54,22 @@ class Workers:
     """So many workers, each started again where it has ended."""
 
     def __init__(
-        self, many: int, address: str, log: Path, user: str | None = None, machines: str = ""
+        self,
+        many: int,
+        address: str,
+        log: Path,
+        user: str | None = None,
+        *,
+        machines: str = "",
+        key: str = "",
     ) -> None:
-        self._address, self._log, self._user, self._machines = address, log, user, machines
+        self._address, self._log, self._user = address, log, user
+        self._machines, self._key = machines, key
         self._children = [self._begin() for _ in range(many)]
         self._begun = [time.monotonic()] * many
 
     def _begin(self) -> subprocess.Popen[bytes]:
-        return begin_worker(self._address, self._log, self._user, self._machines)
+        return begin_worker(self._address, self._log, self._user, self._machines, self._key)
 
     @property
     def pids(self) -> list[int]:

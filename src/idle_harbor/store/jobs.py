@@ -53,7 +53,7 @@ class Wish:
 
 def insert_job(connection: psycopg.Connection[DictRow], wish: Wish) -> dict[str, Any]:
     """The job that does what is wished, made or found (``made``); raises TooManyJobs."""
-    live = queries.count_live_jobs(connection, owner=wish.owner)
+    before = live_jobs(connection, wish.owner)
     row = queries.insert_job(
         connection,
         kind=wish.kind,
@@ -66,12 +66,31 @@ def insert_job(connection: psycopg.Connection[DictRow], wish: Wish) -> dict[str,
         engine=wish.engine,
         parts=wish.parts,
     )
+    check_live(connection, wish.owner, before)
     if row["made"]:
-        if live["everybodys"] >= MOST_LIVE or live["owners"] >= MOST_OF_OWNER:
-            raise TooManyJobs(f"{live['owners']} jobs of yours wait or run already")
         queries.insert_parts(connection, job_id=row["id"], parts=wish.parts)
     queries.tell_job(connection, job_id=row["id"])
     return dict(row)
+
+
+def live_jobs(connection: psycopg.Connection[DictRow], owner: str) -> dict[str, int]:
+    """How many jobs wait or run, of everybody and of an owner; nobody adds to them before the
+    transaction ends."""
+    queries.lock_live_jobs(connection)
+    return dict(queries.count_live_jobs(connection, owner=owner) or {})
+
+
+def check_live(
+    connection: psycopg.Connection[DictRow], owner: str, before: Mapping[str, int]
+) -> None:
+    """Raise TooManyJobs where there are more jobs than before, and more than may be."""
+    now = queries.count_live_jobs(connection, owner=owner) or {}
+    for whose, most, said in (
+        ("owners", MOST_OF_OWNER, "jobs of yours"),
+        ("everybodys", MOST_LIVE, "jobs"),
+    ):
+        if now[whose] > before[whose] and now[whose] > most:
+            raise TooManyJobs(f"{before[whose]} {said} wait or run already")
 
 
 def _found(row: DictRow | None, job_id: int) -> dict[str, Any]:
@@ -123,6 +142,12 @@ class Jobs:
         with self.database.connection() as connection:
             queries.end_job(connection, job_id=job_id, state=state, problem=problem, result=told)
             queries.tell_job(connection, job_id=job_id)
+
+    def note(self, job_id: int, problem: str) -> None:
+        """Say why a job that waits is not begun."""
+        with self.database.connection() as connection:
+            if queries.note_problem(connection, job_id=job_id, problem=problem) is not None:
+                queries.tell_job(connection, job_id=job_id)
 
     def begin(self, job_id: int) -> dict[str, Any] | None:
         """Kind, input, parts and priority of a job that is to be worked on, or None."""

@@ -10,6 +10,7 @@ from __future__ import annotations
 
 import os
 import re
+from collections.abc import Mapping
 from urllib.parse import urlsplit
 
 from flask import Flask, Response, request
@@ -24,10 +25,15 @@ _HOST = re.compile(r"(\[[0-9A-Fa-f:]+\]|[A-Za-z0-9._-]+)(?::\d{1,5})?")
 FILES = "/api/directory/import"
 
 
-def own_hosts() -> list[str]:
-    """Names that the application answers under, whatever the port: IDLE_HARBOR_HOSTS adds some."""
-    more = os.environ.get("IDLE_HARBOR_HOSTS", "").split(",")
-    return ["127.0.0.1", "localhost", "[::1]", *(name.strip() for name in more if name.strip())]
+def own_hosts() -> dict[str, str]:
+    """Names that the application answers under, whatever the port, with the scheme of their pages:
+    IDLE_HARBOR_HOSTS adds some, as ``name``, or ``https://name`` where a proxy serves them so."""
+    more = [each.strip() for each in os.environ.get("IDLE_HARBOR_HOSTS", "").split(",")]
+    found = dict.fromkeys(("127.0.0.1", "localhost", "[::1]"), "http")
+    for each in filter(None, more):
+        scheme, _, name = each.rpartition("://")
+        found[name.lower()] = scheme or "http"
+    return found
 
 
 def guard(app: Flask) -> None:
@@ -46,7 +52,7 @@ def guard(app: Flask) -> None:
             )
         if request.method in _SAFE:
             return None
-        if not _from_here():
+        if not _from_here(names):
             return problem(
                 "other-origin",
                 403,
@@ -72,7 +78,7 @@ def _name_of(host: str) -> str:
     return found.group(1).lower() if found else ""
 
 
-def _from_here() -> bool:
+def _from_here(names: Mapping[str, str]) -> bool:
     """Whether the browser says that a page of ours asks, or there is no browser that says so."""
     if request.headers.get("Sec-Fetch-Site", "same-origin") not in ("same-origin", "none"):
         return False
@@ -83,7 +89,7 @@ def _from_here() -> bool:
         parts = urlsplit(origin)
     except ValueError:
         return False
-    return parts.scheme in ("http", "https") and parts.netloc == request.host
+    return parts.scheme == names[_name_of(request.host)] and parts.netloc == request.host
 
 
 def _body_is_ours() -> bool:

@@ -28,10 +28,11 @@ from idle_harbor.reading import read_ahead
 from idle_harbor.web.guard import FILES
 from idle_harbor.web.streams import StreamingTask, Streams
 
-#: Requests worked on at once; at most ``desk.MOST_WAITING`` and two of them are simulations.
-THREADS = 16
-#: Connections at once: below the usual limit of open files.
-_CONNECTIONS = 800
+#: Requests worked on at once; at most twice ``desk.MOST_WAITING`` and two of them are simulations.
+THREADS = 24
+#: Connections at once: below the usual limit of open files. With more than so many the idle ones
+#: are closed, those first that were heard of longest ago, so that there is always room for others.
+_CONNECTIONS, _CROWDED = 800, 600
 #: Seconds in which the head of a request has to be there, and an idle connection is closed.
 _HEAD_SECONDS = 10.0
 _IDLE_SECONDS = 60
@@ -101,6 +102,17 @@ class Channel(HTTPChannel):  # type: ignore[misc]
         super().__init__(*arguments, **more)
         #: What another thread has for this connection while no request is worked on.
         self.events: deque[bytes] = deque()
+        #: Whether it is a stream of events, which nothing more is asked of.
+        self.streams = False
+
+    @property
+    def idle(self) -> bool:
+        """Whether nothing is worked on for it, nor is it a stream."""
+        return not (self.requests or self.streams or self.total_outbufs_len)
+
+    def received(self, data: bytes) -> bool:
+        """Take what has come; returns whether it was taken."""
+        return not self.streams and bool(super().received(data))
 
     def writable(self) -> bool:
         """Whether there is anything to be written."""
@@ -155,9 +167,14 @@ def make_server(app: Any, port: int, *, shared: bool = False) -> Any:
     def maintenance(now: float) -> None:
         usual(now)
         clock = time.monotonic()
-        for channel in list(server.active_channels.values()):
+        channels = list(server.active_channels.values())
+        for channel in channels:
             if channel.request is not None and channel.request.late(clock):
                 channel.will_close = True
+        idle = [channel for channel in channels if channel.idle and not channel.will_close]
+        idle.sort(key=lambda channel: float(channel.last_activity))
+        for channel in idle[: max(len(channels) - _CROWDED, 0)]:
+            channel.will_close = True
 
     server.maintenance = maintenance
     return server

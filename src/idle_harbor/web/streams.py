@@ -48,11 +48,16 @@ class Streams:
 
     @property
     def full(self) -> bool:
-        """Whether there are as many as may be."""
-        return len(self._open) >= MOST_STREAMS
+        """Whether there are as many as may be; those that have gone give their places back."""
+        with self._lock:
+            self._open = [each for each in self._open if each[0].connected]
+            return len(self._open) >= MOST_STREAMS
 
     def take(self, channel: Any, *, chunked: bool) -> None:
-        """Have a connection whose head is written."""
+        """Have a connection whose head is written: what else was asked on it is not answered."""
+        channel.streams = True
+        with channel.requests_lock:
+            del channel.requests[1:]
         with self._lock:
             self._open.append((channel, chunked))
             if self._thread is None:

@@ -75,6 +75,10 @@ onBeforeUnmount(() => removeEventListener('keydown', keys))
         Your unsaved edit was kept and is shown here.
         <button class="link" @click="store.discard">Let it go</button>
       </p>
+      <p v-if="store.note" class="restored" role="status">
+        {{ store.note }}
+        <button class="link" @click="store.understood">Understood</button>
+      </p>
       <slot />
       <SaveDialog v-model="saving" :saving="store.saving" :next="next" @save="save" />
       <ConflictDialog

@@ -5,6 +5,7 @@ import { RouterLink, useRouter } from 'vue-router'
 import { api, type PlanSummary, type Problem } from '@/api/client'
 import { told } from '@/ask/told'
 import { night, toggleTheme } from '@/theme/theme'
+import { fileName } from '@/ui/files'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** Every stored plan; a new one starts empty, or from a plan file. */
@@ -113,7 +114,7 @@ const when = (text: string) =>
             </td>
             <td>{{ when(plan.saved_at) }}</td>
             <td>
-              <a :href="`/api/plans/${plan.id}/document`" :download="`${plan.name}.json`"
+              <a :href="`/api/plans/${plan.id}/document`" :download="fileName(plan.name, 'json')"
                 >as JSON</a
               >
             </td>

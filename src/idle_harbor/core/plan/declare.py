@@ -7,6 +7,7 @@ value. Reading, writing, JSON Schema, API, docs, hints and merge keys follow fro
 
 from __future__ import annotations
 
+import re
 from collections.abc import Callable, Mapping
 from dataclasses import dataclass, replace
 from datetime import date
@@ -175,11 +176,18 @@ def _text(pattern: str, most: int | None = None) -> Any:
 
 Id: TypeAlias = Annotated[str, _text(r"^[a-z0-9][a-z0-9-]{0,62}$")]
 Currency: TypeAlias = Annotated[str, _text(r"^[A-Z]{3}$")]
+#: What a reader does not see and a terminal or a page obeys: control characters, and those that
+#: turn the direction of what follows.
+_ORDERS = r"\x7f-\x9f\u202a-\u202e\u2066-\u2069"
+ORDERS = re.compile(rf"[\x00-\x1f{_ORDERS}]")
+LINE = rf"^[^\x00-\x1f{_ORDERS}]*$"
 #: A key of the directory, as it came from there.
-DirectoryKey: TypeAlias = Annotated[str, _text(r"^[^\x00]{1,400}$")]
-#: A text as PostgreSQL can hold it: without zero bytes.
-Text: TypeAlias = Annotated[str, _text(r"^[^\x00]*$")]
-Name: TypeAlias = Annotated[str, _text(r"^[^\x00]+$", 120)]
+DirectoryKey: TypeAlias = Annotated[str, _text(rf"^[^\x00-\x1f{_ORDERS}]{{1,400}}$")]
+#: A text of one or several lines.
+Text: TypeAlias = Annotated[str, _text(rf"^(?:\r\n|[\t\n]|[^\x00-\x1f{_ORDERS}])*$")]
+#: A text of one line.
+Line: TypeAlias = Annotated[str, _text(LINE)]
+Name: TypeAlias = Annotated[str, _text(LINE.replace("*$", "+$"), 120)]
 #: Names of which a list holds at most so many.
 Names: TypeAlias = Annotated[tuple[Name, ...], Len(0, 200)]
 Ids: TypeAlias = Annotated[tuple[Id, ...], Len(0, 200)]

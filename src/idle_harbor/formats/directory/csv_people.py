@@ -18,7 +18,7 @@ from idle_harbor.formats.directory.records import (
     person_row,
     text_fault,
 )
-from idle_harbor.formats.tables.rows import guarded, unguarded
+from idle_harbor.formats.tables.rows import unguarded, write_rows
 
 COLUMNS = ("key", "name", "mail", "groups")
 _BETWEEN_GROUPS = ";"
@@ -85,9 +85,5 @@ def read_csv(file: BinaryIO) -> Iterator[Row]:
 
 def write_csv(file: TextIO, people: list[PersonRow], groups: dict[str, list[str]]) -> None:
     """Write people with the names of the groups that each key is in."""
-    writer = csv.writer(file, lineterminator="\n")
-    writer.writerow(COLUMNS)
-    for person in people:
-        inside = _BETWEEN_GROUPS.join(groups.get(person.key, []))
-        cells = (person.key, person.name, person.mail, inside)
-        writer.writerow([guarded(cell) for cell in cells])
+    rows = ((p.key, p.name, p.mail, _BETWEEN_GROUPS.join(groups.get(p.key, []))) for p in people)
+    write_rows(file, [COLUMNS, *rows])

@@ -90,7 +90,7 @@ def _pattern_remedy(pattern: str) -> str:
     if ":" in pattern:
         return "give a clock time from 00:00 to 23:59"
     if "x00" in pattern:
-        return "give a text without zero bytes"
+        return "give a text without control characters"
     if "A-Z" in pattern:
         return "give three capital letters, such as EUR"
     return "use small letters, digits and hyphens, at most 63 of them"

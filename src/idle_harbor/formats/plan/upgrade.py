@@ -6,6 +6,7 @@ from collections.abc import Callable, Mapping
 from typing import Any
 
 from idle_harbor.core.plan import FORMAT
+from idle_harbor.core.plan.declare import ORDERS
 
 #: Formats that are read.
 KNOWN = (1, 2, FORMAT)
@@ -34,6 +35,18 @@ def _one_figure(profile: Any) -> Any:
 def _each(whole: dict[str, Any], name: str, change: Callable[[Any], Any]) -> None:
     if isinstance(parts := whole.get(name), list):
         whole[name] = [change(part) for part in parts]
+
+
+def printable(value: Any) -> Any:
+    """What was stored before control characters were refused in texts: with spaces in their place,
+    so that it can be opened."""
+    if isinstance(value, dict):
+        return {name: printable(each) for name, each in value.items()}
+    if isinstance(value, list):
+        return [printable(each) for each in value]
+    if not isinstance(value, str):
+        return value
+    return "\n".join(ORDERS.sub(" ", line) for line in value.split("\n"))
 
 
 def upgraded(value: Any) -> Any:

@@ -6,6 +6,7 @@ import csv
 import io
 import re
 from collections.abc import Iterable, Iterator, Mapping, Sequence
+from typing import TextIO
 
 from idle_harbor.core.errors import Fault, PlanError
 
@@ -28,13 +29,18 @@ def unguarded(cell: str) -> str:
     return cell[1:] if cell.startswith(_GUARD) and guarded(cell[1:]) == cell else cell
 
 
+def write_rows(out: TextIO, rows: Iterable[Iterable[str]], line_end: str = "\n") -> None:
+    """Rows as CSV (RFC 4180), no cell of which a spreadsheet takes for a formula: whatever is
+    written as CSV goes through here."""
+    writer = csv.writer(out, lineterminator=line_end)
+    writer.writerows([guarded(cell) for cell in row] for row in rows)
+
+
 def write_table(columns: Sequence[str], rows: Iterable[Mapping[str, str]]) -> str:
     """A table as CSV text (RFC 4180)."""
     out = io.StringIO(newline="")
-    writer = csv.DictWriter(out, list(columns), restval="", lineterminator="\r\n")
-    writer.writerow({column: guarded(column) for column in columns})
-    for row in rows:
-        writer.writerow({column: guarded(cell) for column, cell in row.items()})
+    table = [columns, *([row.get(column, "") for column in columns] for row in rows)]
+    write_rows(out, table, "\r\n")
     return out.getvalue()
 
 

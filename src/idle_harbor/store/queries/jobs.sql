@@ -44,6 +44,10 @@ SELECT id, kind, title, owner, link, priority, parts, done, state, problem, aske
 FROM jobs WHERE kind = :kind AND (input ->> 'plan_id')::bigint = :plan_id
 ORDER BY id DESC LIMIT :most;
 
+-- name: lock_live_jobs()$
+-- Until the end of the transaction nobody else makes jobs live: they are counted before and after.
+SELECT pg_advisory_xact_lock(2029);
+
 -- name: count_live_jobs(owner)^
 SELECT count(*) AS everybodys, count(*) FILTER (WHERE owner = :owner) AS owners
 FROM jobs WHERE state IN ('waiting', 'running');
@@ -64,10 +68,15 @@ LIMIT :most;
 -- name: job_input(job_id)^
 SELECT kind, key, input, engine, parts, state, priority FROM jobs WHERE id = :job_id;
 
+-- name: note_problem(job_id, problem)$
+-- Why a job that waits is not begun; its number where that was not said yet.
+UPDATE jobs SET problem = :problem
+WHERE id = :job_id AND state = 'waiting' AND problem <> :problem RETURNING id;
+
 -- name: start_again(job_id)^
 -- One that was stopped or has failed goes on where it was.
 UPDATE jobs SET state = 'waiting', problem = '', begun_at = NULL, ended_at = NULL
-WHERE id = :job_id AND state IN ('stopped', 'failed') RETURNING kind, priority;
+WHERE id = :job_id AND state IN ('stopped', 'failed') RETURNING kind, priority, owner;
 
 -- name: count_workers()$
 SELECT count(*) FROM pg_locks
@@ -87,7 +96,7 @@ WHERE job_id = :job_id AND body IS NOT NULL AND kept > :since ORDER BY part;
 
 -- name: begin_job(job_id)$
 -- Whether there is anything to do.
-UPDATE jobs SET state = 'running', begun_at = coalesce(begun_at, now()),
+UPDATE jobs SET state = 'running', problem = '', begun_at = coalesce(begun_at, now()),
     begun_with = CASE WHEN begun_at IS NULL THEN done ELSE begun_with END
 WHERE id = :job_id AND state IN ('waiting', 'running') RETURNING id;
 

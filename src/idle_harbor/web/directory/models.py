@@ -7,7 +7,7 @@ from typing import Literal
 
 from pydantic import Field
 
-from idle_harbor.core.plan.declare import Text
+from idle_harbor.core.plan.declare import Line, Text
 from idle_harbor.web.shared.models import Model
 
 
@@ -16,7 +16,7 @@ class ImportQuery(Model):
 
     format: Literal["csv", "ldif", "scim"]
     name: Text = Field("a file", max_length=400)
-    owner: str = Field("", max_length=64, description="For whom the file is read.")
+    owner: Line = Field("", max_length=64, description="For whom the file is read.")
 
 
 class DirectoryGroup(Model):
@@ -63,7 +63,7 @@ class StandInBody(Model):
     """The day on which the simulated directory is asked."""
 
     day: int = Field(0, ge=0, le=60)
-    owner: str = Field("", max_length=64, description="For whom it is asked.")
+    owner: Line = Field("", max_length=64, description="For whom it is asked.")
 
 
 class Difference(Model):

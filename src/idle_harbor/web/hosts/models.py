@@ -5,7 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from idle_harbor.core.plan import PoolKind
-from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.plan.declare import LINE, Id
 from idle_harbor.core.sizing.density import Resource
 from idle_harbor.web.shared.figures import FiguresModel
 from idle_harbor.web.shared.models import Answer, Model, Part, PlanBody, PoolBody
@@ -157,5 +157,5 @@ class SamplesBody(PlanBody):
 
     like: Id
     new: Id
-    source: str = Field("samples", min_length=1, max_length=120, pattern=r"^[^\x00]+$")
+    source: str = Field("samples", min_length=1, max_length=120, pattern=LINE)
     text: str = Field(max_length=9_000_000)

@@ -76,12 +76,11 @@ def stop_job(path: JobPath) -> Response:
     return _told(path.job_id)
 
 
-@jobs.post("/<int:job_id>/again", responses={200: JobAnswer, **described(404, 503)})
+@jobs.post("/<int:job_id>/again", responses={200: JobAnswer, **described(404, 429, 503)})
 def begin_again(path: JobPath) -> Response:
     """Have a job that was stopped or has failed go on where it was."""
     from idle_harbor.jobs.queue import again
 
-    _held().job(path.job_id)
     again(database(), path.job_id)
     return _told(path.job_id)
 

@@ -22,6 +22,7 @@ from idle_harbor.formats.plan.codec import (
     to_values,
 )
 from idle_harbor.formats.plan.merge import MISSING, changes, merge
+from idle_harbor.formats.plan.upgrade import printable
 from idle_harbor.formats.tables.rows import whole_number
 from idle_harbor.store.database import StaleSave
 from idle_harbor.web.plans.answers import words_answer, year_answer
@@ -64,7 +65,7 @@ def _plan_text(row: dict[str, Any]) -> str:
 
 def _plan_values(row: dict[str, Any]) -> dict[str, Any]:
     values: dict[str, Any] = from_json(row["canonical"])
-    return values if row["shape"] == plan_shape() else to_values(read_plan(values))
+    return values if row["shape"] == plan_shape() else to_values(read_plan(printable(values)))
 
 
 def _revision(row: dict[str, Any], status: int = 200) -> Response:

@@ -38,8 +38,26 @@ def database() -> Database:
 
 
 def to_json(values: object) -> bytes:
-    """Values as JSON; arrays as lists, sums of money as the texts they are."""
-    return orjson.dumps(values, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY)
+    """Values as JSON; arrays as lists, sums of money as the texts they are.
+
+    What was stored by others may hold numbers or texts that JSON has no form for: they are told as
+    near as can be, so that one does not take the rest with it.
+    """
+    try:
+        return orjson.dumps(values, default=_plain, option=orjson.OPT_SERIALIZE_NUMPY)
+    except TypeError:
+        return orjson.dumps(_near(values), default=_plain, option=orjson.OPT_SERIALIZE_NUMPY)
+
+
+def _near(value: Any) -> Any:
+    """The value without whole numbers beyond 64 bits and halves of characters."""
+    if isinstance(value, dict):
+        return {_near(name): _near(each) for name, each in value.items()}
+    if isinstance(value, list | tuple):
+        return [_near(each) for each in value]
+    if isinstance(value, int) and value.bit_length() > 63:
+        return float(value) if value.bit_length() < 1_000 else None
+    return value.encode(errors="replace").decode() if isinstance(value, str) else value
 
 
 def _plain(value: object) -> object:

@@ -3,8 +3,9 @@
 A picture that a hand waits for goes before what follows it (the whole week, other weeks, checks,
 all pools), which gives way between its steps.
 
-Small questions never stand in this line: only so many requests may wait here, so that threads are
-left for the others. Who finds it full is told to come again.
+Small questions never stand in these lines: only so many requests may wait in each of the two, so
+that threads are left for the others, and slow work shuts no hand out. Who finds their line full is
+told to come again.
 """
 
 from __future__ import annotations
@@ -29,7 +30,8 @@ _ANSWER_BYTES = 64_000_000
 #: Pages whose newest edit is known; of others every edit counts as the newest.
 _MOST_TABS = 4_096
 _AT_ONCE = 2
-#: Requests that may wait for one of those places: fewer than the server has threads.
+#: Requests that may wait for urgent places, and as many for others: fewer than the server has
+#: threads.
 MOST_WAITING = 8
 #: Seconds after which somebody who waits looks up whether they are still wanted.
 _LOOK_UP = 0.2
@@ -54,7 +56,8 @@ class KeptWeek:
 
 
 class Turns:
-    """So many places to work at, given in the order of asking, with a bound on who may wait.
+    """So many places to work at, given in the order of asking, with a bound on who may wait in each
+    line.
 
     Urgent work has as many places of its own, and whoever else has one gives way to it.
     """
@@ -82,7 +85,7 @@ class Turns:
         ticket = object()
         line = self._lines[urgent]
         with self._turn:
-            if self.waiting >= self._most_waiting:
+            if len(line) >= self._most_waiting:
                 raise Busy("too many already wait for their turn")
             line.append(ticket)
             try:

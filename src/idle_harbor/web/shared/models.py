@@ -7,7 +7,7 @@ from typing import Any, Literal
 from pydantic import BaseModel, ConfigDict, Field
 
 from idle_harbor.core.figures.promise import Standing
-from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.plan.declare import Id, Line
 
 
 class Model(BaseModel):
@@ -49,9 +49,9 @@ class PlanBody(Model):
 class AskedBody(PlanBody):
     """The same, with what the page waits for."""
 
-    tab: str = Field("", max_length=64, description="Names the page; only its newest edit runs.")
+    tab: Line = Field("", max_length=64, description="Names the page; only its newest edit runs.")
     edit: int = Field(0, ge=0, le=2**53, description="Counts the page's edits.")
-    owner: str = Field("", max_length=64, description="For whom long work is done.")
+    owner: Line = Field("", max_length=64, description="For whom long work is done.")
     plan_id: int | None = Field(None, ge=1, le=2**62, description="The plan that the page edits.")
 
 

@@ -8,12 +8,15 @@ from typing import Any, Literal
 from pydantic import Field, model_validator
 
 from idle_harbor.core.figures.promise import Standing
-from idle_harbor.core.plan.declare import FREEDOMS, Freedom, Id
+from idle_harbor.core.plan.declare import FREEDOMS, Day, Freedom, Id, Line
 from idle_harbor.core.tuner.effort import LEAST_EACH
 from idle_harbor.web.shared.models import JobModel, Model, PoolBody
 
 #: What one study may take: weeks of candidates, weeks that count, seconds.
 MOST_BUDGET, MOST_WEEKS, MOST_SECONDS = 100_000, 8, 36_000
+
+#: Beyond any field's own bounds.
+_FURTHEST = 1e9
 
 Axis = Literal[
     "wait_p95_seconds", "refused_share", "strained_share", "lost_returns", "forced_share", "comfort"
@@ -23,17 +26,23 @@ Axis = Literal[
 class CountedModel(Model):
     """A week that counts: its name, its Monday, and how often such weeks come among the others."""
 
-    name: str = Field(min_length=1, max_length=60)
-    monday: date
+    name: Line = Field(min_length=1, max_length=60)
+    monday: Day
     weight: float = Field(1.0, gt=0, le=1_000)
 
 
 class WithinModel(Model):
     """Bounds of a field, by its path in the plan."""
 
-    path: str = Field(max_length=120)
-    low: float
-    high: float
+    path: Line = Field(max_length=120)
+    low: float = Field(ge=-_FURTHEST, le=_FURTHEST)
+    high: float = Field(ge=-_FURTHEST, le=_FURTHEST)
+
+    @model_validator(mode="after")
+    def _in_order(self) -> WithinModel:
+        if self.low > self.high:
+            raise ValueError("give a least that is at most the most")
+        return self
 
 
 class StudyBody(PoolBody):
@@ -46,7 +55,7 @@ class StudyBody(PoolBody):
         max_length=len(FREEDOMS),
         description="What may change: everything where it is left out.",
     )
-    locked: list[str] = Field(default_factory=list, max_length=60)
+    locked: list[Line] = Field(default_factory=list, max_length=60)
     within: list[WithinModel] = Field(default_factory=list, max_length=60)
     axis: Axis = "wait_p95_seconds"
     budget: int = Field(
