@@ -197,8 +197,9 @@ def test_under_its_own_names_it_answers(port, name):
 
 
 def test_names_may_be_added(monkeypatch):
-    monkeypatch.setenv("IDLE_HARBOR_HOSTS", "harbor.example, ,pier.example")
-    assert guard.own_hosts()[-2:] == ["harbor.example", "pier.example"]
+    monkeypatch.setenv("IDLE_HARBOR_HOSTS", "harbor.example, ,https://Pier.example")
+    added = list(guard.own_hosts().items())[-2:]
+    assert added == [("harbor.example", "http"), ("pier.example", "https")]
 
 
 def large() -> dict:

@@ -69,6 +69,19 @@ def is_known(jobs: Jobs, job_id: int, kind: str) -> bool:
     return kind in KINDS
 
 
+def _begun(jobs: Jobs, job_id: int) -> dict[str, Any] | None:
+    """A job that there is something to do of, for this version."""
+    with suppress(NoSuchJob):
+        if not is_known(jobs, job_id, jobs.job(job_id)["kind"]):
+            return None
+    given = jobs.begin(job_id)
+    if given is not None and given["engine"] not in ("", engine_version()):
+        # Parts of two engines do not belong together.
+        jobs.end(job_id, "failed", "it was asked of another version of Idle Harbor; ask again")
+        return None
+    return given
+
+
 def help_with(
     database: Database,
     holder: int,
@@ -82,15 +95,8 @@ def help_with(
     What goes wrong with a part ends the job as failed; raises StoreError where the database goes.
     """
     jobs = Jobs(database)
-    with suppress(NoSuchJob):
-        if not is_known(jobs, job_id, jobs.job(job_id)["kind"]):
-            return
-    given = jobs.begin(job_id)
+    given = _begun(jobs, job_id)
     if given is None:
-        return
-    if given["engine"] not in ("", engine_version()):
-        # Parts of two engines do not belong together.
-        jobs.end(job_id, "failed", "it was asked of another version of Idle Harbor; ask again")
         return
     kind, wanted = KINDS[given["kind"]], _Wanted(jobs, job_id, ends)
     try:

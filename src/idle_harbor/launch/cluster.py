@@ -16,6 +16,7 @@ from dataclasses import asdict, dataclass
 from pathlib import Path
 from urllib.parse import quote
 
+from idle_harbor.launch.room import said_in
 from idle_harbor.launch.tools import (
     LaunchError,
     free_port,
@@ -32,6 +33,10 @@ _LIBRARY = Path("/usr/lib/postgresql")
 _START_SECONDS = 40.0
 _AGAIN_SECONDS = 0.3
 _NO_DEFAULT = Path("/etc/postgresql-common/createcluster.d/idle-harbor.conf")
+
+
+class NoRoomError(LaunchError):
+    """The server cannot write: trying again would not help."""
 
 
 def _binaries() -> Path | None:
@@ -141,6 +146,8 @@ class Cluster:
             log = Path(self.whereabouts.data, "server.log")
             if log.exists():
                 said += "\n" + "\n".join(log.read_text().splitlines()[-4:])
+            if no_room := said_in(said, Path(self.whereabouts.data)):
+                raise NoRoomError(no_room)
             raise LaunchError(f"the database server did not obey '{binary}':\n{said}")
         return done.returncode
 
@@ -203,7 +210,9 @@ class Cluster:
         written.replace(self._record)
 
     def start(self) -> str:
-        """Start the server, made first where there is none; returns the address.
+        """Start the server, made first where there is none; returns its address.
+
+        Raises LaunchError, at once where there is no room to write.
 
         A cluster that already runs is used as it is. Lock files that a killed server left are
         removed: their process may be a zombie, or another program's by now, and the server would
@@ -230,6 +239,8 @@ class Cluster:
         self._clear_locks()
         try:
             self._start_server()
+        except NoRoomError:
+            raise
         except LaunchError as error:
             if port_taken(self.whereabouts.port):
                 where = self.whereabouts

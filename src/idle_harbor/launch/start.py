@@ -10,9 +10,10 @@ import sys
 import time
 from pathlib import Path
 
-from idle_harbor.launch.cluster import Cluster
+from idle_harbor.launch.cluster import Cluster, NoRoomError
 from idle_harbor.launch.frontend import build_frontend
 from idle_harbor.launch.machines import check_scheduler
+from idle_harbor.launch.room import check_room, said_of
 from idle_harbor.launch.tools import LaunchError, free_port, is_root, port_taken
 from idle_harbor.launch.webserver import Server, answering, begin, end
 from idle_harbor.launch.workers import Workers, usual_workers
@@ -52,6 +53,7 @@ def compile_engine(*, checked: bool = False) -> None:
     }
     for build, child in children.items():
         if child.wait() != 0:
+            check_room(missing[build].parent)
             raise LaunchError("the engine could not be compiled; the messages above say why")
         (missing[build] / "ready").touch()
 
@@ -158,14 +160,39 @@ def _interrupt(*_: object) -> None:
 
 def _watch(own: Cluster | None, servers: list[Server], workers: Workers) -> None:
     """Keep servers, workers and database running until interrupted: what dies is started again."""
+    said = ""
     while True:
         time.sleep(_LOOK_SECONDS)
         if own is not None and not own.running():
-            print("the database server has died; starting it again …", flush=True)
-            own.start()
+            if not said:
+                print("the database server has died; starting it again …", flush=True)
+            try:
+                own.start()
+                said = ""
+            except NoRoomError as error:
+                # It is tried again until somebody makes room; pages keep their edits meanwhile.
+                if str(error) != said:
+                    said = str(error)
+                    print(said, flush=True)
         for server in servers:
             server.look()
         workers.look()
+
+
+def _fill(address: str, own: Cluster | None) -> None:
+    """Bring the database up to date and put the demo into it; raises LaunchError."""
+    from idle_harbor.demo.load import load_demo
+    from idle_harbor.store.database import Database, StoreError, migrate, store_errors
+
+    try:
+        with store_errors():
+            migrate(address)
+            with Database(address) as database:
+                database.drop_old_results(engine_version())
+            load_demo(address)
+    except StoreError as error:
+        where = own.whereabouts.data if own else "the database that DATABASE_URL names"
+        raise LaunchError(f"{error}: {where}") from error
 
 
 def start(port: int | None, many_workers: int | None = None, many_servers: int = 1) -> None:
@@ -182,6 +209,7 @@ def start(port: int | None, many_workers: int | None = None, many_servers: int =
     clock = _Clock()
     early: list[subprocess.Popen[bytes]] = []
     try:
+        check_room(var_folder())
         chosen = _wanted_port(port)
         log = var_folder() / "server.log"
         user = _server_user()
@@ -194,13 +222,7 @@ def start(port: int | None, many_workers: int | None = None, many_servers: int =
         clock.part("engine")
         build_frontend()
         clock.part("front end")
-        from idle_harbor.demo.load import load_demo
-        from idle_harbor.store.database import Database, migrate
-
-        migrate(address)
-        with Database(address) as database:
-            database.drop_old_results(engine_version())
-        load_demo(address)
+        _fill(address, own)
         clock.part("data")
 
         def started() -> subprocess.Popen[bytes]:
@@ -216,6 +238,8 @@ def start(port: int | None, many_workers: int | None = None, many_servers: int =
         _watch(own, servers, workers)
     except _Interrupted:
         print("\nstopping …", flush=True)
+    except OSError as error:
+        raise LaunchError(said_of(error, var_folder()) or str(error)) from error
     finally:
         signal.signal(signal.SIGINT, signal.SIG_IGN)
         signal.signal(signal.SIGTERM, signal.SIG_IGN)

@@ -12,6 +12,7 @@ from flask_openapi3.models.info import Info
 from flask_openapi3.openapi import OpenAPI
 
 from idle_harbor import __version__
+from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.formats.bounds import check_weight, read_json
 from idle_harbor.runtime import CHECKOUT
 from idle_harbor.store.database import Database
@@ -38,7 +39,8 @@ _VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_, 
 _describing = Lock()
 #: Values of a body beside its plan, looked at where there can be as many.
 _BESIDE, _FEW_BYTES = 5_000, 8_000
-_PROBLEM = {"$ref": "#/components/schemas/Problem"}
+_SCHEMAS = "#/components/schemas/"
+_PROBLEM = {"$ref": f"{_SCHEMAS}Problem"}
 
 
 class _Json(DefaultJSONProvider):
@@ -77,9 +79,38 @@ def _api() -> OpenAPI:
     return app
 
 
+def _enumerated(schema: dict[str, Any]) -> dict[str, Any]:
+    """A constant as the one value that there is."""
+    more = {"enum": [schema["const"]]} if "const" in schema else {}
+    return {name: each for name, each in schema.items() if name != "const"} | more
+
+
+def _for_generators(value: Any) -> Any:
+    """What generators of clients take: a plan has one name, and no object is a default (what is
+    left out has its default all the same; docs/plan.schema.json tells it)."""
+    if isinstance(value, list):
+        return [_for_generators(each) for each in value]
+    if value == f"{_SCHEMAS}PlanFile":
+        return f"{_SCHEMAS}Plan"
+    if not isinstance(value, dict):
+        return value
+    if "anyOf" in value:
+        # One of several that is no other value is taken for an error of the whole.
+        value = {**value, "anyOf": [_enumerated(each) for each in value["anyOf"]]}
+    clock = any(":[0-5]" in each.get("pattern", "") for each in value.get("anyOf", []))
+    if clock and isinstance(at := value.get("default"), int):
+        value = {**value, "default": clock_text(at)}
+    return {
+        name: _for_generators(each)
+        for name, each in value.items()
+        if not (name == "default" and isinstance(each, dict) and "type" not in each)
+    }
+
+
 def _document(app: OpenAPI) -> dict[str, Any]:
     """The OpenAPI document; errors are problem documents, whatever model describes them."""
-    document = deepcopy(dict(app.api_doc))
+    document: dict[str, Any] = _for_generators(deepcopy(dict(app.api_doc)))
+    document["components"]["schemas"].pop("PlanFile", None)
     for name, path in document["paths"].items():
         for operation in path.values():
             if name.endswith("/parts"):

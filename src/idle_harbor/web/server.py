@@ -137,6 +137,18 @@ def _listening(port: int, *, shared: bool) -> socket.socket:
     return found
 
 
+def _make_room(channels: list[Channel]) -> None:
+    """Close connections whose request takes too long to come, and of very many the idle ones."""
+    clock = time.monotonic()
+    for channel in channels:
+        if channel.request is not None and channel.request.late(clock):
+            channel.will_close = True
+    idle = [channel for channel in channels if channel.idle and not channel.will_close]
+    idle.sort(key=lambda channel: float(channel.last_activity))
+    for channel in idle[: max(len(channels) - _CROWDED, 0)]:
+        channel.will_close = True
+
+
 def make_server(app: Any, port: int, *, shared: bool = False) -> Any:
     """A server on loopback for a WSGI application; ``run()`` serves until it is told to end.
 
@@ -166,15 +178,7 @@ def make_server(app: Any, port: int, *, shared: bool = False) -> Any:
 
     def maintenance(now: float) -> None:
         usual(now)
-        clock = time.monotonic()
-        channels = list(server.active_channels.values())
-        for channel in channels:
-            if channel.request is not None and channel.request.late(clock):
-                channel.will_close = True
-        idle = [channel for channel in channels if channel.idle and not channel.will_close]
-        idle.sort(key=lambda channel: float(channel.last_activity))
-        for channel in idle[: max(len(channels) - _CROWDED, 0)]:
-            channel.will_close = True
+        _make_room(list(server.active_channels.values()))
 
     server.maintenance = maintenance
     return server

@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from dataclasses import is_dataclass
 from typing import Annotated, Any, TypeAlias
 
 from pydantic import BeforeValidator, ConfigDict, TypeAdapter
@@ -21,6 +22,9 @@ class _AsWritten(GenerateJsonSchema):
 
     def default_schema(self, schema: core_schema.WithDefaultSchema) -> JsonSchemaValue:
         inner: Any = schema["schema"]
+        if is_dataclass(default := schema.get("default")):
+            part: TypeAdapter[Any] = TypeAdapter(type(default))
+            schema = {**schema, "default": part.dump_python(default, mode="json", by_alias=True)}
         if inner["type"] == "nullable":
             inner = inner["schema"]
         write = inner.get("serialization", {}).get("function")

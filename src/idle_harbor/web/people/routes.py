@@ -148,7 +148,7 @@ def read_range(body: CrowdRangeBody) -> Response:
 
 
 @people.post("/year", responses={200: CrowdYearAnswer, 204: None})
-def read_year(body: CrowdBody) -> Response:
+def read_people_of_year(body: CrowdBody) -> Response:
     """The highest presence of every hour over many days, for a heat map: seed 1."""
     sent, plan, horizon = _read(body)
     check_crowd(plan, horizon)

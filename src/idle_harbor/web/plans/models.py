@@ -5,7 +5,7 @@ from __future__ import annotations
 from datetime import datetime
 from typing import Annotated, Any, Generic, Literal, TypeAlias, TypeVar
 
-from pydantic import ConfigDict, Field, RootModel, WrapValidator
+from pydantic import BaseModel, ConfigDict, Field, RootModel, WrapValidator
 
 from idle_harbor.core.calendar.day_types import By
 from idle_harbor.core.plan import Plan
@@ -64,6 +64,14 @@ class RevisionPath(PlanPath):
     """A revision of a stored plan."""
 
     number: int = Field(ge=1, le=2**31 - 1)
+
+
+class BaseHeader(BaseModel):
+    """Which revision an edit is based on, as its ETag."""
+
+    model_config = ConfigDict(extra="ignore", defer_build=True)
+
+    if_match: str | None = Field(None, alias="If-Match")
 
 
 class SaveBody(Model):

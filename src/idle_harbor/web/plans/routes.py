@@ -7,8 +7,9 @@ from itertools import islice
 from typing import Any
 
 import orjson
-from flask import Response, request
+from flask import Response
 from pydantic_core import from_json
+from werkzeug.http import parse_etags
 
 from idle_harbor.core.calendar.agenda import agenda_for
 from idle_harbor.core.lookup import find_pool, shared_schedule
@@ -29,6 +30,7 @@ from idle_harbor.web.plans.answers import words_answer, year_answer
 from idle_harbor.web.plans.models import (
     AgendaBody,
     AgendaFile,
+    BaseHeader,
     ChangeModel,
     CompletePlan,
     EditBody,
@@ -159,10 +161,9 @@ def read_revision(path: RevisionPath) -> Response:
     return _revision(database().revision(path.plan_id, path.number))
 
 
-def _base_revision() -> int | None:
+def _base_revision(header: BaseHeader) -> int | None:
     """The revision that If-Match names, or None where it names none."""
-    tags = request.if_match
-    for tag in tags.as_set():
+    for tag in parse_etags(header.if_match).as_set():
         number = whole_number(tag or "")
         if number is not None:
             return number
@@ -173,9 +174,9 @@ def _base_revision() -> int | None:
     "/<int:plan_id>",
     responses={200: PlanRevision, 412: StaleProblem, **described(404, 409, 428, 503)},
 )
-def save_plan(path: PlanPath, body: SaveBody) -> Response:
+def save_plan(path: PlanPath, header: BaseHeader, body: SaveBody) -> Response:
     """Save the next revision; If-Match names the revision it is based on."""
-    base = _base_revision()
+    base = _base_revision(header)
     if base is None:
         return problem(
             "no-base",

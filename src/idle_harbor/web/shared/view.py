@@ -31,6 +31,11 @@ class View(APIBlueprint):
             super()._collect_openapi_info(rule, func, **more)
 
 
+def _called(*, name: str, path: str, method: str) -> str:
+    """An operation is called as its function is."""
+    return name
+
+
 def view(name: str, path: str | None = None) -> View:
     """The routes of a view below ``/api/<path>``, by default its name; what is not understood is a
     problem document."""
@@ -39,5 +44,6 @@ def view(name: str, path: str | None = None) -> View:
         f"idle_harbor.web.{name}",
         url_prefix="/api" if path == "" else f"/api/{path or name}",
         abp_tags=[Tag(name=name)],
+        operation_id_callback=_called,
         abp_responses={422: Problem},
     )
