@@ -80,6 +80,7 @@ def test_simulate_replays_given_spells(plan_file, tmp_path):
         ("simulate PLAN --pool main --spells missing.csv", "No such file"),
         ("validate missing.json", "No such file"),
         ("simulate PLAN", "--pool"),
+        ("agenda PLAN --pool main --from 1900-01-01", "from 1971-01-01 to 2199-12-31"),
         ("nonsense", "No such command"),
     ],
 )
@@ -134,6 +135,15 @@ def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
     head, first, *_ = call(f"words {after} --pool main --table").stdout.splitlines()
     assert head.startswith("main,workday 00:00,workday 07:30,workday 17:00,rest-day 00:00")
     assert first == "Floor,0,4,0,0"
+    told = document()
+    notice = {"minutes": 5, "who": "everyone", "text": "=HYPERLINK(1)"}
+    told["schedules"][0]["day_types"][0]["bands"][1] |= {
+        "release": "drain with notice",
+        "notice": notice,
+    }
+    plan_file.write_text(json.dumps(told))
+    assert "'=HYPERLINK(1)" in call(f"words {plan_file} --table").stdout
+    plan_file.write_text(json.dumps(document()))
     file = call(f"agenda {after} --pool main --days 2").stdout
     assert file.startswith("BEGIN:VCALENDAR") and file.count("4 hosts are ready") == 2
     assert call(f"agenda {after} --pool other").exit_code == 2
@@ -242,6 +252,9 @@ def test_long_work_is_listed_and_stopped(database_address, monkeypatch):
     with Database(database_address) as database:
         job = ask(database, range_wish(plan_of(values()), "main", 40))["id"]
     assert call("jobs").stdout.split()[:5] == [str(job), "waiting", "0", "of", "40"]
+    with Database(database_address) as database, database.connection() as connection:
+        connection.execute("UPDATE jobs SET title = 'T' || chr(27) || '[2J' || chr(8238)")
+    assert r"T\x1b[2J\u202e" in call("jobs").stdout
     assert call(f"jobs --stop {job}").stdout.split()[1] == "stopped"
     assert call(f"jobs --again {job}").stdout.split()[1] == "waiting"
     told = json.loads(call(f"jobs --result {job}").stdout)

@@ -5,6 +5,7 @@ from __future__ import annotations
 import sys
 from collections.abc import Iterator
 from contextlib import contextmanager
+from datetime import datetime
 from pathlib import Path
 from typing import TYPE_CHECKING, NoReturn
 
@@ -18,10 +19,21 @@ if TYPE_CHECKING:
 
 BAD_INPUT = 2
 
+
+def _known(_: click.Context, __: click.Parameter, given: datetime | None) -> datetime | None:
+    """A date of the years that are known."""
+    from idle_harbor.core.plan.declare import EARLIEST, LATEST
+
+    if given is not None and not EARLIEST <= given.date() <= LATEST:
+        raise click.BadParameter(f"give a date from {EARLIEST} to {LATEST}")
+    return given
+
+
 FIRST = click.option(
     "--from",
     "first",
     type=click.DateTime(["%Y-%m-%d"]),
+    callback=_known,
     help="The first day; the Monday of the plan's week otherwise.",
 )
 DAYS = click.option("--days", default=7, show_default=True, type=click.IntRange(1, 366))

@@ -6,6 +6,7 @@ page has gone.
 
 from __future__ import annotations
 
+import sys
 from collections.abc import Callable, Iterator
 from decimal import Decimal
 from typing import Any, TypeVar
@@ -49,6 +50,10 @@ def to_json(values: object) -> bytes:
         return orjson.dumps(_near(values), default=_plain, option=orjson.OPT_SERIALIZE_NUMPY)
 
 
+#: The largest number that a reader of JSON has.
+_LARGEST = int(sys.float_info.max)
+
+
 def _near(value: Any) -> Any:
     """The value without whole numbers beyond 64 bits and halves of characters."""
     if isinstance(value, dict):
@@ -56,7 +61,7 @@ def _near(value: Any) -> Any:
     if isinstance(value, list | tuple):
         return [_near(each) for each in value]
     if isinstance(value, int) and value.bit_length() > 63:
-        return float(value) if value.bit_length() < 1_000 else None
+        return float(value) if abs(value) < _LARGEST else None
     return value.encode(errors="replace").decode() if isinstance(value, str) else value
 
 
