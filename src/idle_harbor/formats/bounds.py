@@ -2,18 +2,19 @@
 
 from __future__ import annotations
 
-from typing import Any
+from typing import Any, Literal
 
 from pydantic_core import from_json
 
 from idle_harbor.core.errors import Fault, TooMuchError
 
 #: Lists and objects of a JSON text, and values that commas part.
-MOST_CONTAINERS, MOST_VALUES = 200_000, 600_000
+MOST_CONTAINERS, MOST_VALUES = 200_000, 500_000
 #: Fields of one object: no declared one has as many.
 MOST_FIELDS = 1_000
 #: A text below this holds little whatever it is.
 _LITTLE_BYTES = 8_000
+_LARGE_BYTES = 1_000_000
 _REMEDY = "send less at once"
 
 
@@ -53,7 +54,10 @@ def read_json(text: bytes | str) -> Any:
     """
     raw = text.encode() if isinstance(text, str) else text
     _check_amount(raw)
-    value = from_json(raw, allow_inf_nan=False)
+    # Names of fields that are all different fill the cache of texts for nothing, and nobody else is
+    # answered meanwhile.
+    caches: Literal["all", "none"] = "all" if len(raw) < _LARGE_BYTES else "none"
+    value = from_json(raw, allow_inf_nan=False, cache_strings=caches)
     if len(raw) > _LITTLE_BYTES:
         weight_of(value)
     return value
