@@ -4,7 +4,6 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
-from idle_harbor.core.demand.crowd import FEWEST_SEEDS
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.sizing.peak import (
     SEEDS,
@@ -14,7 +13,7 @@ from idle_harbor.core.sizing.peak import (
     seeds_for_all,
 )
 from idle_harbor.core.summary import Figures, figures_of
-from idle_harbor.core.weeks import case_of, check_amount, weeks
+from idle_harbor.core.weeks import case_of, weeks
 
 #: Weeks that a pool is simulated over here, where all of them together are not too many.
 _WEEKS = 4
@@ -42,11 +41,10 @@ def amount_for(plan: Plan) -> Amount:
     return Amount(seeds_for_all(plan, _WEEKS), seeds_for_all(plan, SEEDS))
 
 
-def check_pools(plan: Plan) -> None:
-    """Raise TooMuchError where all pools are more than can be simulated side by side."""
-    check_all_sizings(plan)
-    for pool in plan.pools:
-        check_amount(case_of(plan, pool.id), FEWEST_SEEDS)
+def check_pools(plan: Plan) -> float:
+    """How many spells one week of all pools is expected to have; raises TooMuchError where they are
+    more than can be simulated side by side."""
+    return check_all_sizings(plan)
 
 
 def view_of_pool(plan: Plan, pool: Pool, amount: Amount) -> PoolView:

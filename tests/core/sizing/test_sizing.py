@@ -18,8 +18,9 @@ from idle_harbor.core.errors import TooMuchError, UnknownNameError
 from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.sizing.ample import ample_of
 from idle_harbor.core.sizing.hosts import sizing_of
-from idle_harbor.core.sizing.peak import Wish, check_sizing, sizing_horizon
+from idle_harbor.core.sizing.peak import Wish, check_sizing, sizing_horizon, spells_by_pool
 from idle_harbor.core.sizing.zone_loss import hosts_for
+from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule, spells, varied
 from tests.core.plans import document, plan
@@ -187,3 +188,11 @@ def test_a_week_in_which_a_pool_ends_holds_only_its_days():
     days = sizing_horizon(whole, short)
     drawn = pool_spells(demand_of(whole, "main"), days, 1)
     assert drawn.start.max() < 3 * DAY + 2 * 3600
+
+
+def test_spells_of_all_pools_are_those_of_each_by_itself():
+    demo = plan_of(demo_plan())
+    alone = [
+        demand_of(demo, pool.id).expected_spells(sizing_horizon(demo, pool)) for pool in demo.pools
+    ]
+    assert spells_by_pool(demo) == alone and min(alone) > 0

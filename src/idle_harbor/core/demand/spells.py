@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, field
 from datetime import date, timedelta
+from math import prod
 from typing import TypeAlias
 
 import numpy as np
@@ -40,6 +41,8 @@ from idle_harbor.core.plan import (
 FURTHEST = 2**30
 
 Ints: TypeAlias = NDArray[np.int32]
+#: Spells of groups by date, as if everybody opened one desktop.
+Known: TypeAlias = dict[tuple[str, date], float]
 
 
 @dataclass(frozen=True, slots=True)
@@ -49,8 +52,8 @@ class Spells:
     All arrays have one entry per spell. ``start`` and ``end`` are seconds from the horizon's
     start; where ``from_connection`` is 1, ``end`` is instead a length in seconds that begins at
     connection. ``person`` counts from 0 over all groups; ``group`` and ``profile`` index the
-    plan's lists; ``leaving`` is SIGN_OFF, DISCONNECT or WALK_AWAY. ``day`` is the working day on
-    which the person began, counted from the horizon's first date: a night shift is one day.
+    plan's lists; ``leaving`` is SIGN_OFF, DISCONNECT or WALK_AWAY. ``day`` tells the
+    working days of a person apart (a night shift is one): the date on which it began, or a number.
     """
 
     person: Ints
@@ -137,10 +140,12 @@ class PoolDemand:
             twice += sum(held) - max(held)
         return sum(sizes.values()) - twice
 
-    def expected_spells(self, horizon: Horizon) -> float:
-        """How many spells a horizon brings on average, before any is drawn."""
+    def expected_spells(self, horizon: Horizon, known: Known | None = None) -> float:
+        """How many spells a horizon brings on average, before any is drawn; whoever asks of many
+        pools of one plan passes what is ``known`` of its groups by date."""
+        known = {} if known is None else known
         return sum(
-            _expected(comer, day, self.two_sessions)
+            _expected(comer, day, self.two_sessions, known)
             for comer in self.comers
             for day in horizon.dates
             if self.comes_on(day)
@@ -193,7 +198,7 @@ def comer_of(plan: Plan, group: Group, uses: Sequence[Access]) -> Comer:
         uses=tuple(uses),
         profile_index=ran.get("desktop", ran.get("apps", own)),
         apps_profile_index=ran.get("apps", own),
-        group_index=plan.groups.index(group),
+        group_index=next(k for k, each in enumerate(plan.groups) if each.id == group.id),
     )
 
 
@@ -218,11 +223,21 @@ def group_demand(plan: Plan, group: Group) -> PoolDemand:
     return PoolDemand((comer_of(plan, group, [Access(group.id, "")]),), (), False)
 
 
-def _expected(comer: Comer, day: date, two_sessions: bool) -> float:
-    demand = comer.group.demand
-    if isinstance(demand, DropIn):
+def _expected(comer: Comer, day: date, two_sessions: bool, known: Known) -> float:
+    if isinstance(comer.group.demand, DropIn):
         cuts, per_second = rates_on(comer, day)
         return float(np.sum(np.diff(cuts) * per_second))
+    key = comer.group.id, day
+    if (spells := known.get(key)) is None:
+        spells = known[key] = _expected_of_group(comer, day)
+    opened = [use.use for use in comer.uses]
+    return spells * (sum(opened) if two_sessions else 1.0 - prod(1.0 - share for share in opened))
+
+
+def _expected_of_group(comer: Comer, day: date) -> float:
+    """Spells of a group on a date, as if everybody opened one desktop."""
+    demand = comer.group.demand
+    assert isinstance(demand, Headcount)
     sheet = sheet_of(comer, day)
     if sheet is None:
         return 0.0
@@ -232,14 +247,7 @@ def _expected(comer: Comer, day: date, two_sessions: bool) -> float:
         shares = counts / len(sheet.crews)
     spells = [1.0 + sum(b.probability for b in p.breaks) for p in demand.patterns]
     per_person = float(np.sum(shares * np.array(sheet.chances) * np.array(spells)))
-    opened = [use.use for use in comer.uses]
-    shut = float(np.prod([1.0 - share for share in opened]))
-    return (
-        sheet.people
-        * sheet.effect.factor
-        * per_person
-        * (sum(opened) if two_sessions else 1.0 - shut)
-    )
+    return sheet.people * sheet.effect.factor * per_person
 
 
 def _members(demand: PoolDemand, horizon: Horizon) -> list[Member]:

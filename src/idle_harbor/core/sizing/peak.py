@@ -9,7 +9,7 @@ import numpy as np
 
 from idle_harbor.core.calendar.clock import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.demand.crowd import FEWEST_SEEDS, MOST_SPELLS, affordable
-from idle_harbor.core.demand.spells import PoolDemand, demand_of, pool_spells
+from idle_harbor.core.demand.spells import Known, PoolDemand, demand_of, pool_spells
 from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
 from idle_harbor.core.figures.ideal import only_lingering
 from idle_harbor.core.figures.intervals import Percentile, percentile
@@ -106,7 +106,10 @@ def check_sizing(plan: Plan, pool: Pool, wish: Wish) -> None:
     """Raise TooMuchError where not even two weeks of a pool fit into the bound of a call, and
     UnknownNameError for a group that is not in the pool."""
     demand = sizing_demand(plan, pool, wish.group)
-    spells = demand.expected_spells(sizing_horizon(plan, pool))
+    _check_spells(demand.expected_spells(sizing_horizon(plan, pool)), pool)
+
+
+def _check_spells(spells: float, pool: Pool) -> None:
     if spells * FEWEST_SEEDS > MOST_SPELLS:
         raise TooMuchError(
             Fault(
@@ -127,18 +130,27 @@ def seeds_for_all(plan: Plan, wanted: int) -> int:
     return affordable(spells_of_all(plan), wanted)
 
 
+def spells_by_pool(plan: Plan) -> list[float]:
+    """How many spells one week of each pool is expected to have."""
+    known: Known = {}
+    return [
+        demand_of(plan, pool.id).expected_spells(sizing_horizon(plan, pool), known)
+        for pool in plan.pools
+    ]
+
+
 def spells_of_all(plan: Plan) -> float:
     """How many spells one week of all pools is expected to have."""
-    return sum(
-        demand_of(plan, pool.id).expected_spells(sizing_horizon(plan, pool)) for pool in plan.pools
-    )
+    return sum(spells_by_pool(plan))
 
 
-def check_all_sizings(plan: Plan) -> None:
-    """Raise TooMuchError where the fewest weeks of all pools are more than one request draws."""
-    for pool in plan.pools:
-        check_sizing(plan, pool, Wish())
-    spells = spells_of_all(plan) * FEWEST_SEEDS
+def check_all_sizings(plan: Plan) -> float:
+    """How many spells one week of all pools is expected to have; raises TooMuchError where the
+    fewest weeks of one are more than a call draws, or those of all than one request."""
+    found = spells_by_pool(plan)
+    for pool, of_pool in zip(plan.pools, found, strict=True):
+        _check_spells(of_pool, pool)
+    spells = sum(found) * FEWEST_SEEDS
     if spells > MOST_IN_PARTS:
         raise TooMuchError(
             Fault(
@@ -148,6 +160,7 @@ def check_all_sizings(plan: Plan) -> None:
                 "look at pools one at a time, or keep them in plans of their own",
             )
         )
+    return sum(found)
 
 
 def sizing_horizon(plan: Plan, pool: Pool) -> Horizon:

@@ -9,7 +9,7 @@ from flask import Response
 
 from idle_harbor.core.checks import Checked, in_order, look
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.sizing.peak import check_all_sizings, spells_of_all
+from idle_harbor.core.sizing.peak import check_all_sizings
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.jobs.asking import checks_wish
 from idle_harbor.jobs.kind import Input
@@ -56,8 +56,7 @@ def read_checks_in_parts(body: AskedBody) -> Response:
     Of a large plan the only line has the job that checks it.
     """
     plan = checked_body(body).plan
-    check_all_sizings(plan)
-    if spells_of_all(plan) > LONG:
+    if check_all_sizings(plan) > LONG:
         return as_job(checks_wish(plan, asker(body, "checks")))
     return in_parts("checks", body, _check_steps(plan, to_values(plan)))
 

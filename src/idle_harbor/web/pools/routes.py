@@ -11,7 +11,6 @@ from idle_harbor.core.checks import look
 from idle_harbor.core.drills import Failure, drill_week
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.side_by_side import PoolView, amount_for, check_pools, view_of_pool
-from idle_harbor.core.sizing.peak import spells_of_all
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.formats.reports.outcomes import from_values
@@ -73,8 +72,7 @@ def read_pools_in_parts(body: AskedBody) -> Response:
     Of many pools the only line has the job that works them out.
     """
     plan = checked_body(body).plan
-    check_pools(plan)
-    if spells_of_all(plan) > LONG:
+    if check_pools(plan) > LONG:
         return as_job(pools_wish(plan, asker(body, "pools")))
     return in_parts("pools", body, _pool_steps(plan))
 
