@@ -158,6 +158,19 @@ def _interrupt(*_: object) -> None:
     raise _Interrupted
 
 
+def _no_room(cluster: Cluster) -> str:
+    """Start a cluster; returns what there is to say where there is no room for it."""
+    try:
+        cluster.start()
+    except NoRoomError as error:
+        return str(error)
+    except OSError as error:
+        if (said := said_of(error, var_folder())) is None:
+            raise
+        return said
+    return ""
+
+
 def _watch(own: Cluster | None, servers: list[Server], workers: Workers) -> None:
     """Keep servers, workers and database running until interrupted: what dies is started again."""
     said = ""
@@ -166,14 +179,11 @@ def _watch(own: Cluster | None, servers: list[Server], workers: Workers) -> None
         if own is not None and not own.running():
             if not said:
                 print("the database server has died; starting it again …", flush=True)
-            try:
-                own.start()
-                said = ""
-            except NoRoomError as error:
-                # It is tried again until somebody makes room; pages keep their edits meanwhile.
-                if str(error) != said:
-                    said = str(error)
-                    print(said, flush=True)
+            # Without room it is tried again until there is some; pages keep their edits meanwhile.
+            now = _no_room(own)
+            if now not in ("", said):
+                print(now, flush=True)
+            said = now
         for server in servers:
             server.look()
         workers.look()
