@@ -25,6 +25,7 @@ from idle_harbor.jobs.executors import Machines
 from idle_harbor.jobs.queue import ask
 from idle_harbor.jobs.work import help_with
 from idle_harbor.launch.cluster import Cluster
+from idle_harbor.launch.machines import make_key
 from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end
 from idle_harbor.processes import end_with_parent
@@ -165,18 +166,19 @@ def measure() -> list[Shared]:
             with running(*commands, log=log):
                 found.append(bench.through(f"a worker: {who}"))
         port = free_port()
-        scheduler = f"tcp://{NEAR}:{port}"
+        make_key(key := Path(folder) / "key")
+        scheduler = f"tls://{NEAR}:{port}"
         begin = "from idle_harbor.launch.machines import *; "
-        dispatch = ("-c", f"{begin}dispatch_at('{NEAR}', {port})")
+        dispatch = ("-c", f"{begin}dispatch_at('{NEAR}', {port}, '{key}')")
 
         def compute(address: str) -> tuple[str, str]:
-            return ("-c", f"{begin}compute_for('{scheduler}', 1, '{address}')")
+            return ("-c", f"{begin}compute_for('{scheduler}', 1, '{address}', '{key}')")
 
         for who, places in (("far", [FAR]), ("both", [NEAR, FAR])):
             commands = [(place == FAR, compute(place), "") for place in places]
             with running((False, dispatch, ""), *commands, log=log):
                 time.sleep(3)
-                machines = Machines(scheduler)
+                machines = Machines(scheduler, str(key))
                 while machines.room < len(places):
                     time.sleep(0.1)
                 found.append(bench.through(f"a scheduler's machines: {who}", machines))

@@ -23,7 +23,7 @@ const shown = computed(() => {
 function said(job: Job): string {
   const so = `${count(job.done)} of ${count(job.parts)}`
   if (job.state === 'waiting')
-    return jobs.workers ? 'waits for its turn' : 'waits: no worker is there'
+    return job.problem || (jobs.workers ? 'waits for its turn' : 'waits: no worker is there')
   if (job.state === 'running')
     return job.left === null ? so : `${so}, ${duration(Math.ceil(job.left))} left`
   if (job.state === 'failed') return `failed: ${job.problem}`
