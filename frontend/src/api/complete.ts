@@ -1,16 +1,12 @@
-import { told } from '@/ask/told'
+import type { Reply } from '@/ask/told'
 
-import { api, type Plan, type Problem } from './client'
+import { api, type Plan } from './client'
 
-/** A plan whose newest parts may still lack fields that have defaults. */
-export type Sketch = Record<string, unknown>
-
-/** The plan with every default filled in by the server, or the problem that it has. */
-export async function completed(
-  sketch: Sketch,
-): Promise<{ plan: Plan; problem: null } | { plan: null; problem: Problem }> {
-  const body = { plan: sketch as never, words: '', author: 'planner' }
-  const answer = await told(api.POST('/api/plans/complete', { body }))
-  if (answer.data) return { plan: answer.data.plan as unknown as Plan, problem: null }
-  return { plan: null, problem: answer.problem }
+/** A plan with something added to it, every default of which the server fills in. */
+export async function withMore(
+  plan: Plan,
+  more: Record<string, unknown>,
+): Promise<Reply<{ plan: object }>> {
+  const body = { plan: { ...plan, ...more } as never, words: '', author: 'planner' }
+  return api.POST('/api/plans/complete', { body })
 }

@@ -2,8 +2,6 @@ import { describe, expect, it } from 'vitest'
 
 import type { Day, Plan, Series, WeekAnswer } from '@/api/client'
 import type { Pen } from '@/chart/pen'
-import { History } from '@/stores/history'
-import { same } from '@/stores/draft'
 import { duration, share } from '@/ui/format'
 
 import { bandsOf, placeOf } from './day'
@@ -241,29 +239,6 @@ describe('lanes', () => {
     expect(actionAt([action], 0, 60)).toBe(action)
     expect(actionAt([action], 0, 40)).toBeUndefined()
     expect(actionAt([action], 1, 60)).toBeUndefined()
-  })
-})
-
-describe('history', () => {
-  it('undoes, redoes, and forgets what was undone after a new edit', () => {
-    const history = new History(1)
-    history.commit(2)
-    history.commit(3)
-    history.undo()
-    expect(history.present).toBe(2)
-    history.redo()
-    expect(history.present).toBe(3)
-    history.undo()
-    history.commit(9)
-    expect(history.canRedo).toBe(false)
-    history.undo()
-    history.undo()
-    expect([history.present, history.canUndo]).toEqual([1, false])
-  })
-
-  it('compares documents whatever the order of their fields', () => {
-    expect(same({ a: 1, b: [{ c: 2, d: 3 }] }, { b: [{ d: 3, c: 2 }], a: 1 })).toBe(true)
-    expect(same({ a: [1, 2] }, { a: [2, 1] })).toBe(false)
   })
 })
 

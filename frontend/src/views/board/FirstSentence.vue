@@ -3,7 +3,7 @@ import { computed, reactive } from 'vue'
 
 import type { Plan } from '@/api/client'
 import { zones } from '@/help/hints'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** An empty plan begins with two sentences; that is all a first week needs. */

@@ -4,7 +4,7 @@ import { RouterLink, useRoute } from 'vue-router'
 
 import type { Plan, Pool } from '@/api/client'
 import { zones } from '@/help/hints'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, words } from '@/ui/format'
 import { inMinutes, inSeconds } from '@/ui/timeouts'

@@ -17,7 +17,7 @@ import * as edits from '@/board/edits'
 import { targetsOf, type DayTarget, type HeldTarget } from '@/board/targets'
 import { useWeeks } from '@/board/weeks'
 import { useGhost } from '@/stores/ghost'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { clock } from '@/ui/format'
 import { useWeek } from '@/views/frame/useWeek'
 

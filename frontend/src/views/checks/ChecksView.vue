@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { useChecks } from '@/stores/checks'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'

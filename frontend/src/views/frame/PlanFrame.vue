@@ -4,9 +4,10 @@ import { useRoute, useRouter } from 'vue-router'
 
 import { loadHints } from '@/help/hints'
 import { useChecks } from '@/stores/checks'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
+import BackDialog from './BackDialog.vue'
 import ConflictDialog from './ConflictDialog.vue'
 import SaveDialog from './SaveDialog.vue'
 import TopBar from './TopBar.vue'
@@ -18,6 +19,7 @@ const store = usePlan()
 const route = useRoute()
 const router = useRouter()
 const saving = ref(false)
+const back = ref(false)
 const checks = useChecks()
 /** The bar need not be drawn anew for every plan that a drag makes. */
 const open = computed(() => store.plan !== null && store.saved !== null)
@@ -27,6 +29,11 @@ watch(
   (plan) => checks.follow(plan),
   { immediate: true },
 )
+
+function letGo(): void {
+  store.restored = false
+  store.undo()
+}
 
 async function save(words: string): Promise<void> {
   await store.save(words)
@@ -61,25 +68,37 @@ onMounted(() => {
   void loadHints()
   // Going from view to view keeps the edit; opening a plan from the list loads it.
   if (store.id !== props.id || !store.plan) void store.load(props.id)
+  else void store.look()
   addEventListener('keydown', keys)
 })
-onBeforeUnmount(() => removeEventListener('keydown', keys))
+onBeforeUnmount(() => {
+  // What a hand holds ends with the view that it is held in.
+  store.cancelGesture()
+  removeEventListener('keydown', keys)
+})
 </script>
 
 <template>
   <div class="page">
     <template v-if="open">
-      <TopBar :view="view" @save="saving = true"><slot name="controls" /></TopBar>
+      <TopBar :view="view" @save="saving = true" @back="back = true"
+        ><slot name="controls"
+      /></TopBar>
       <ProblemNote v-if="store.problem" :problem="store.problem" />
       <p v-if="store.restored" class="restored" role="status">
         Your unsaved edit was kept and is shown here.
-        <button class="link" @click="store.discard">Let it go</button>
+        <button class="link" @click="letGo">Let it go</button>
+      </p>
+      <p v-if="store.newer && store.dirty" class="restored" role="status" data-testid="newer">
+        r{{ store.newer.number }} was saved by {{ store.newer.author }} since your edit began.
+        <button class="link" @click="store.compare">Look at both</button>
       </p>
       <p v-if="store.note" class="restored" role="status">
         {{ store.note }}
         <button class="link" @click="store.understood">Understood</button>
       </p>
       <slot />
+      <BackDialog v-model="back" :number="store.saved?.number ?? 0" @back="store.discard" />
       <SaveDialog v-model="saving" :saving="store.saving" :next="next" @save="save" />
       <ConflictDialog
         :conflict="store.conflict"

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import { useChecks } from '@/stores/checks'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { night, toggleTheme } from '@/theme/theme'
 
 import JobsCorner from './JobsCorner.vue'
@@ -11,7 +11,7 @@ import { VIEWS } from './views'
 
 /** The bar over every view of a plan: where one is, what has changed, how to save it. */
 defineProps<{ view: string }>()
-const emit = defineEmits<{ save: [] }>()
+const emit = defineEmits<{ save: []; back: [] }>()
 const store = usePlan()
 const checks = useChecks()
 const route = useRoute()
@@ -79,7 +79,7 @@ const links = computed(() => {
     >
       Redo
     </button>
-    <button v-if="store.dirty" class="link" @click="store.discard">
+    <button v-if="store.dirty" class="link" @click="emit('back')">
       Back to r{{ store.saved?.number }}
     </button>
     <ElButton

@@ -1,7 +1,7 @@
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { weekdayOf } from '@/ui/format'
 
 const DAY = 86_400_000

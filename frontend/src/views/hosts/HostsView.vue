@@ -156,7 +156,7 @@ const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
       </main>
       <aside class="side">
         <PlacesPanel :hosts="hosts" />
-        <PricePanel :plan="store.plan" @edit="store.edit" />
+        <PricePanel :plan="store.plan" />
       </aside>
     </div>
     <p v-else class="quiet wait">This plan has no pool yet; the Pools view makes the first.</p>

@@ -3,14 +3,14 @@ import { ref, shallowRef } from 'vue'
 
 import { api, type Plan, type Problem, type SheetAnswer } from '@/api/client'
 import { sent } from '@/ask/send'
-import { told, type Told } from '@/ask/told'
+import { told, type Reply } from '@/ask/told'
+import { usePlan } from '@/plan/store'
 import DateToken from '@/ui/DateToken.vue'
 import FileToken from '@/ui/FileToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** The price sheet: out as CSV or JSON, in from a file or from the simulated price feed. */
 const props = defineProps<{ plan: Plan }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 const preview = shallowRef<SheetAnswer | null>(null)
 const from = ref('')
 const problem = shallowRef<Problem | null>(null)
@@ -27,27 +27,32 @@ async function write(form: 'csv' | 'json'): Promise<void> {
   link.click()
   URL.revokeObjectURL(link.href)
 }
-function show(answer: Told<SheetAnswer>, name: string): void {
+/** Asks for the prices that are shown once more, of a plan as it is then. */
+let again: ((plan: Plan) => Promise<Reply<SheetAnswer>>) | null = null
+async function show(
+  send: (plan: Plan) => Promise<Reply<SheetAnswer>>,
+  name: string,
+): Promise<void> {
+  const answer = await told(send(props.plan))
+  again = send
   problem.value = answer.problem
   preview.value = answer.data
   from.value = name
 }
 async function take(file: File): Promise<void> {
   const text = await file.text()
-  const body = sent({ plan: props.plan, text })
-  show(await told(api.POST('/api/prices', body)), file.name)
+  await show((plan) => api.POST('/api/prices', sent({ plan, text })), file.name)
 }
 async function ask(): Promise<void> {
-  const body = sent({ plan: props.plan, day: day.value })
-  show(await told(api.POST('/api/prices/feed', body)), 'the simulated price feed')
+  const of = day.value
+  const send = (plan: Plan) => api.POST('/api/prices/feed', sent({ plan, day: of }))
+  await show(send, 'the simulated price feed')
 }
-function apply(): void {
-  const plan = preview.value?.plan as unknown as Plan | undefined
-  if (plan) {
-    const { sizes, disks, places, prices } = plan
-    emit('edit', (target) => Object.assign(target, { sizes, disks, places, prices }))
-  }
-  preview.value = null
+async function apply(): Promise<void> {
+  if (!again) return
+  const found = await usePlan().change(again)
+  problem.value = found.problem
+  if (found.done) preview.value = null
 }
 </script>
 

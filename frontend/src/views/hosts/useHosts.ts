@@ -14,7 +14,7 @@ import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { about, sent } from '@/ask/send'
 import type { Reply } from '@/ask/told'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 
 interface SizingWish {
   plan: Plan

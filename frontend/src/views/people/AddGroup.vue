@@ -2,7 +2,7 @@
 import { ref } from 'vue'
 
 import type { Plan } from '@/api/client'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { freeId } from '@/ui/ids'
 
 /** A new group: named people, or people who drop in. */

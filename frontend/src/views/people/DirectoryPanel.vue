@@ -5,7 +5,6 @@ import { api, type Behind, type Plan } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { sent } from '@/ask/send'
-import { told } from '@/ask/told'
 import { useDirectory } from '@/stores/directory'
 import { count, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -56,10 +55,10 @@ const behind = computed(() => follower.answer.value?.behind ?? [])
 const problem = computed(() => directory.problem ?? follower.problem.value)
 
 async function take(): Promise<void> {
-  const found = await told(api.POST('/api/directory/take', sent({ plan: plan.value })))
+  const found = await props.people.store.change((plan) =>
+    api.POST('/api/directory/take', sent({ plan })),
+  )
   directory.problem = found.problem
-  const after = found.data?.plan as unknown as Plan | undefined
-  if (after) props.people.store.edit((target) => Object.assign(target, after))
 }
 
 const ENDINGS: Record<string, string> = {

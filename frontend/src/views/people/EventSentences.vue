@@ -2,7 +2,8 @@
 import { shallowRef } from 'vue'
 
 import type { Plan, PlanEvent, Problem } from '@/api/client'
-import { completed } from '@/api/complete'
+import { withMore } from '@/api/complete'
+import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
@@ -17,6 +18,7 @@ import { daysLater, useWeek } from '@/views/frame/useWeek'
 const props = defineProps<{ plan: Plan }>()
 const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 const { first, go } = useWeek()
+const store = usePlan()
 const problem = shallowRef<Problem | null>(null)
 
 const WHEN = [
@@ -65,17 +67,13 @@ function patterns(event: PlanEvent) {
   ]
 }
 async function add(): Promise<void> {
-  const event = {
-    id: freeId(
-      'event',
-      props.plan.events.map((each) => each.id),
-    ),
-    when: { kind: 'dates', from: first.value, to: daysLater(first.value, 4) },
-    factor: 1.2,
-  }
-  const filled = await completed({ ...props.plan, events: [...props.plan.events, event] })
-  problem.value = filled.problem
-  if (filled.plan) emit('edit', (plan) => Object.assign(plan, filled.plan))
+  const when = { kind: 'dates', from: first.value, to: daysLater(first.value, 4) }
+  const found = await store.change((plan) => {
+    const known = plan.events.map((each) => each.id)
+    const event = { id: freeId('event', known), when, factor: 1.2 }
+    return withMore(plan, { events: [...plan.events, event] })
+  })
+  problem.value = found.problem
 }
 </script>
 

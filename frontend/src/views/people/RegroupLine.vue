@@ -3,7 +3,6 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, type Group, type Plan, type Problem } from '@/api/client'
 import { sent } from '@/ask/send'
-import { told } from '@/ask/told'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -49,12 +48,11 @@ type Change =
   | { kind: 'merge'; groups: string[]; new: string }
 
 async function ask(change: Change): Promise<void> {
-  const body = sent({ plan: plan.value, change })
-  const answer = await told(api.POST('/api/people/regroup', body))
-  problem.value = answer.problem
-  if (!answer.data) return
-  const after = answer.data.plan as unknown as Plan
-  props.people.store.edit((target) => Object.assign(target, after))
+  const found = await props.people.store.change((plan) =>
+    api.POST('/api/people/regroup', sent({ plan, change })),
+  )
+  problem.value = found.problem
+  if (!found.done) return
   doing.value = null
   props.people.go({ group: change.new, pattern: undefined })
 }

@@ -2,8 +2,10 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, type Plan, type Problem, type Site } from '@/api/client'
+import { withMore } from '@/api/complete'
 import { told } from '@/ask/told'
 import { zones } from '@/help/hints'
+import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import DateToken from '@/ui/DateToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
@@ -14,13 +16,13 @@ import { freeId } from '@/ui/ids'
 import NamesToken from '@/ui/NamesToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
-import { completed } from '@/api/complete'
 import { daysLater } from '@/views/frame/useWeek'
 
 /** Sites: their clocks and the days on which they rest. */
 const props = defineProps<{ plan: Plan; first: string }>()
 const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 
+const store = usePlan()
 const countries = shallowRef<Record<string, string[]>>({})
 const problem = shallowRef<Problem | null>(null)
 const read = ref('')
@@ -60,7 +62,7 @@ function addDay(index: number): void {
     site.holidays.own.push({ day, name: 'own day' })
   })
 }
-async function take(index: number, file: File): Promise<void> {
+async function take(to: string, file: File): Promise<void> {
   const text = await file.text()
   const body = {
     text,
@@ -72,7 +74,9 @@ async function take(index: number, file: File): Promise<void> {
   if (!answer.data) return
   const { days, skipped } = answer.data
   let added = 0
-  editSite(index)((site) => {
+  store.edit((plan) => {
+    const site = plan.sites.find((each) => each.id === to)
+    if (!site) return
     const known = new Set(site.holidays.own.map((own) => own.day))
     const fresh = days.filter((day) => !known.has(day.day))
     added = fresh.length
@@ -83,17 +87,14 @@ async function take(index: number, file: File): Promise<void> {
     (skipped.length ? `; left out: ${skipped.slice(0, 3).join('; ')}` : '')
 }
 async function addSite(): Promise<void> {
-  const id = freeId(
-    'site',
-    props.plan.sites.map((site) => site.id),
-  )
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin'
-  const filled = await completed({
-    ...props.plan,
-    sites: [...props.plan.sites, { id, time_zone: zone }],
+  const found = await store.change((plan) => {
+    const known = plan.sites.map((site) => site.id)
+    return withMore(plan, {
+      sites: [...plan.sites, { id: freeId('site', known), time_zone: zone }],
+    })
   })
-  problem.value = filled.problem
-  if (filled.plan) emit('edit', (plan) => Object.assign(plan, filled.plan))
+  problem.value = found.problem
 }
 </script>
 
@@ -184,7 +185,7 @@ async function addSite(): Promise<void> {
         <FileToken
           accept=".ics,text/calendar"
           data-testid="calendar-file"
-          @file="(file) => take(index, file)"
+          @file="(file) => take(site.id, file)"
           >take days from a calendar file</FileToken
         >
       </p>

@@ -3,7 +3,7 @@ import { computed, shallowRef } from 'vue'
 
 import { api, type Access, type Group, type Plan, type Pool, type Problem } from '@/api/client'
 import { sent } from '@/ask/send'
-import { told } from '@/ask/told'
+import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
@@ -130,12 +130,10 @@ const homes = computed(() =>
 const listed = (pool: Pool) => pool.assigned.filter((each) => each.group === props.group.id).length
 async function takeList(pool: string, file: File): Promise<void> {
   const text = await file.text()
-  const body = sent({ plan: plan.value, pool, text })
-  const answer = await told(api.POST('/api/people/assigned', body))
-  problem.value = answer.problem
-  if (!answer.data) return
-  const after = answer.data.plan as unknown as Plan
-  edit((target) => Object.assign(target, after))
+  const found = await usePlan().change((plan) =>
+    api.POST('/api/people/assigned', sent({ plan, pool, text })),
+  )
+  problem.value = found.problem
 }
 const toList = (text: string) =>
   text

@@ -12,7 +12,7 @@ import {
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { sent } from '@/ask/send'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { useWeek } from '@/views/frame/useWeek'
 
 import { useCrowd, type WhatIf } from './useCrowd'

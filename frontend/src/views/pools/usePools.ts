@@ -6,7 +6,7 @@ import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
 import { named } from '@/ask/send'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { freeId } from '@/ui/ids'
 
 /** Everything the Pools view does: the table of all pools, which one is looked at, its edits. */

@@ -5,7 +5,7 @@ import { api, type Job, type Problem, type Together } from '@/api/client'
 import { isLive, useJobs } from '@/ask/jobs'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { put } from '@/tuner/taken'
 
 import { named, PRESETS } from './useTuner'

@@ -15,7 +15,7 @@ import { isLive, useJobs } from '@/ask/jobs'
 import { owner, page } from '@/ask/page'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
-import { usePlan } from '@/stores/plan'
+import { usePlan } from '@/plan/store'
 import { put } from '@/tuner/taken'
 
 type Free = StudyMay['free'][number]

@@ -1,0 +1,82 @@
+import { produce } from 'immer'
+
+import { api, problemOf, type Edit, type Plan, type Problem } from '@/api/client'
+import { sent } from '@/ask/send'
+import { told, type Reply } from '@/ask/told'
+
+import { same } from './same'
+import { cancelGesture, changed, type Change, type PlanState } from './state'
+
+/** How the server is asked to change a plan. */
+export type Send = (plan: Plan) => Promise<Reply<{ plan: object }>>
+/** Whether the server changed the plan, or why not; one that is not open any more is dropped. */
+export interface Outcome {
+  done: boolean
+  problem: Problem | null
+}
+const DROPPED: Outcome = { done: false, problem: null }
+/** Times that the server is asked to change the plan anew because an edit came in between. */
+const TRIES = 5
+
+const after = (plan: Plan, change: Change): Plan =>
+  produce(plan, (copy: Plan) => {
+    change(copy)
+  })
+
+/** Apply an edit to a copy of the plan; while a gesture lasts it is only previewed. */
+export function edit(state: PlanState, change: Change, holding = false): void {
+  const { edited, preview, gesture } = state
+  if (!edited.value) return
+  // A change that fails leaves neither a gesture nor its preview behind.
+  cancelGesture(state)
+  const before = edited.value.present.plan
+  const copy = after(before, change)
+  if (holding) {
+    gesture.held = change
+    preview.value = copy
+  } else if (!same(copy, before)) {
+    edited.value.commit(copy)
+    changed(state)
+  }
+}
+
+/** The last change that the server was asked for: each is done after the one before it. */
+let applied: Promise<unknown> = Promise.resolve()
+
+/**
+ * Have the server change the plan. Where an edit comes in between, it is done anew on the plan as
+ * it is then, so that neither is lost; a hand goes on with what it holds.
+ */
+export function change(state: PlanState, send: Send): Promise<Outcome> {
+  const mine = state.now()
+  const done = applied.then(() => (state.still(mine) ? ask(state, send, mine) : DROPPED))
+  applied = done
+  return done
+}
+
+async function ask(state: PlanState, send: Send, mine: number): Promise<Outcome> {
+  const { edited, preview, gesture } = state
+  for (let tries = 0; tries < TRIES; tries += 1) {
+    const before = edited.value?.present.plan
+    if (!before) return DROPPED
+    const answer = await told(send(before))
+    if (!state.still(mine) || !edited.value) return DROPPED
+    if (!answer.data) return { done: false, problem: answer.problem }
+    if (edited.value.present.plan !== before) continue
+    const made = answer.data.plan as Plan
+    edited.value.commit(made)
+    if (gesture.held) preview.value = after(made, gesture.held)
+    changed(state)
+    return { done: true, problem: null }
+  }
+  return { done: false, problem: problemOf(null) }
+}
+
+/** Have the server do an edit that changes more than a value; whether it did. */
+export async function apply(state: PlanState, edit: Edit): Promise<boolean> {
+  const mine = state.now()
+  const send: Send = (plan) => api.POST('/api/plans/edit', sent({ plan, edit }))
+  const found = await change(state, send)
+  if (state.still(mine)) state.problem.value = found.problem
+  return found.done
+}
