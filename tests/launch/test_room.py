@@ -5,6 +5,7 @@ import os
 import shutil
 import subprocess
 import sys
+import threading
 from pathlib import Path
 
 import pytest
@@ -102,6 +103,20 @@ def test_a_running_demo_says_it_once_and_tries_again(monkeypatch, capsys):
                 raise KeyboardInterrupt
 
     monkeypatch.setattr(start, "_LOOK_SECONDS", 0.0)
+    monkeypatch.setattr(start, "_ended", threading.Event())
     with pytest.raises(KeyboardInterrupt):
         start._watch(Own(), [], Workers())
     assert capsys.readouterr().out.count("no space is left in /data") == 1
+
+
+def test_an_end_that_was_asked_for_where_errors_are_lost_is_heard_at_the_next_look(monkeypatch):
+    class Lost:
+        def __del__(self):
+            start._interrupt()
+
+    monkeypatch.setattr(start, "_LOOK_SECONDS", 0.0)
+    monkeypatch.setattr(start, "_ended", threading.Event())
+    monkeypatch.setattr(sys, "unraisablehook", lambda _: None)
+    Lost()
+    with pytest.raises(start._Interrupted):
+        start._watch(None, [], None)

@@ -7,6 +7,7 @@ import pwd
 import signal
 import subprocess
 import sys
+import threading
 import time
 from pathlib import Path
 
@@ -154,8 +155,21 @@ class _Interrupted(Exception):
     pass
 
 
+#: Whether somebody has asked for the end. An error that a signal raises is lost where it falls into
+#: the end of an object.
+_ended = threading.Event()
+
+
 def _interrupt(*_: object) -> None:
+    _ended.set()
     raise _Interrupted
+
+
+def _pause() -> None:
+    """Wait a look; raises what a signal meanwhile, or one that was lost before, asks for."""
+    time.sleep(_LOOK_SECONDS)
+    if _ended.is_set():
+        raise _Interrupted
 
 
 def _no_room(cluster: Cluster) -> str:
@@ -175,7 +189,7 @@ def _watch(own: Cluster | None, servers: list[Server], workers: Workers) -> None
     """Keep servers, workers and database running until interrupted: what dies is started again."""
     said = ""
     while True:
-        time.sleep(_LOOK_SECONDS)
+        _pause()
         if own is not None and not own.running():
             if not said:
                 print("the database server has died; starting it again …", flush=True)
@@ -281,7 +295,7 @@ def work_alone(many: int, machines: str = "", key: str = "") -> None:
     print(f"{many} at work; see {var_folder() / 'workers.log'}  (Ctrl-C stops)", flush=True)
     try:
         while True:
-            time.sleep(_LOOK_SECONDS)
+            _pause()
             workers.look()
     except _Interrupted:
         print("\nstopping …", flush=True)
