@@ -1,20 +1,68 @@
 <script setup lang="ts">
-/** A date inside a sentence, chosen where it stands. */
-defineProps<{ modelValue: string; label: string }>()
+import { ref } from 'vue'
+
+import { days } from '@/help/hints'
+
+/** A date where it stands in a sentence.
+ *
+ * A date that is typed passes through dates that nobody meant, such as the year 2: it is committed
+ * on Enter or on leaving, a chosen one at once. One that is refused stays with its reason. */
+const props = defineProps<{ modelValue: string; label: string }>()
 const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
+defineOptions({ inheritAttrs: false })
+
+const typing = ref(false)
+const wrong = ref('')
+/** A date that was refused. */
+const refused = ref<string | null>(null)
+
+function reasonOf(input: HTMLInputElement): string {
+  if (!input.value) return 'give a whole date'
+  if (input.validity.valid) return ''
+  return `from ${days.value.earliest ?? ''} to ${days.value.latest ?? ''}`
+}
 
 function commit(event: Event): void {
-  const { value } = event.target as HTMLInputElement
-  if (value) emit('update:modelValue', value)
+  const input = event.target as HTMLInputElement
+  typing.value = false
+  wrong.value = reasonOf(input)
+  refused.value = wrong.value ? input.value : null
+  if (!wrong.value && input.value !== props.modelValue) emit('update:modelValue', input.value)
+}
+
+function cancel(event: Event): void {
+  ;(event.target as HTMLInputElement).value = props.modelValue
+  commit(event)
 }
 </script>
 
 <template>
-  <input class="date" type="date" :aria-label="label" :value="modelValue" @change="commit" />
+  <span class="token">
+    <input
+      type="date"
+      v-bind="$attrs"
+      :aria-label="label"
+      :aria-invalid="wrong !== ''"
+      :value="refused ?? modelValue"
+      :min="days.earliest"
+      :max="days.latest"
+      @keydown="typing = true"
+      @keydown.enter.prevent="commit"
+      @keydown.esc="cancel"
+      @pointerdown="typing = false"
+      @change="typing || commit($event)"
+      @blur="commit"
+    />
+    <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
+  </span>
 </template>
 
 <style scoped>
-.date {
+.token {
+  position: relative;
+  white-space: nowrap;
+}
+input {
   font: inherit;
   font-weight: 650;
   color: var(--ink);
@@ -22,5 +70,20 @@ function commit(event: Event): void {
   border: 0;
   border-bottom: 1.5px solid var(--brass-line);
   width: 122px;
+}
+input[aria-invalid='true'] {
+  border-color: var(--buoy);
+}
+.wrong {
+  position: absolute;
+  top: 100%;
+  left: 0;
+  z-index: 20;
+  background: var(--buoy-wash);
+  color: var(--ink);
+  border: 1px solid var(--buoy);
+  padding: 2px 6px;
+  font-size: 12px;
+  font-weight: 400;
 }
 </style>

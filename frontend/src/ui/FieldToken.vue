@@ -3,19 +3,19 @@ import { computed } from 'vue'
 
 import ChoiceToken from './ChoiceToken.vue'
 import { read, useScope, write } from './scope'
+import type { Typed } from './typing'
 import ValueToken from './ValueToken.vue'
 
 /** One field of the scope's part as a token: read, checked by the field table, written back. */
 const props = defineProps<{
   field: string
   label: string
-  kind?: 'number' | 'text' | 'clock' | 'money' | 'timeout'
+  kind?: Typed
   unit?: string
   scale?: number
   list?: string
   allowed?: readonly string[]
   options?: readonly { value: string; text: string }[]
-  whole?: boolean
 }>()
 const scope = useScope()
 const value = computed(() => read(scope.value(), props.field) as number | string)
@@ -25,8 +25,7 @@ const path = computed(() => {
 })
 
 function set(next: number | string): void {
-  const value = props.whole ? Math.round(Number(next)) : next
-  scope.edit((part) => write(part, props.field, value))
+  scope.edit((part) => write(part, props.field, next))
 }
 </script>
 

@@ -14,7 +14,6 @@ const props = defineProps<{
   start: number | string
   kind?: 'number' | 'date'
   unit?: string
-  whole?: boolean
 }>()
 const scope = useScope()
 const value = computed(() => read(scope.value(), props.field) as number | string | null)
@@ -35,7 +34,7 @@ function set(next: number | string | null): void {
       :model-value="String(value)"
       @update:model-value="set"
     />
-    <FieldToken v-else :field="field" :label="label" :unit="unit" :whole="whole" />
+    <FieldToken v-else :field="field" :label="label" :unit="unit" />
     <button class="plain none" :aria-label="`${label}: ${none}`" :title="none" @click="set(null)">
       clear
     </button>

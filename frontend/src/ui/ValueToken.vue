@@ -1,16 +1,20 @@
 <script setup lang="ts">
-import { computed, nextTick, ref } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref } from 'vue'
 
-import { boundsOf, hintOf } from '@/help/hints'
+import { hintOf, numbersOf } from '@/help/hints'
 
 import FieldHint from './FieldHint.vue'
+import { readingOf, shownOf, steppedOf, type Rule, type Typed } from './typing'
 
-/** A value inside a sentence that is edited where it stands; its meaning shows on hover and focus. */
+/** A value inside a sentence that is edited where it stands; its meaning shows on hover and focus.
+ *
+ * It is committed on Enter, on leaving, and when a run of arrow keys is over. A value that is
+ * refused stays in the box with its reason. */
 const props = defineProps<{
   modelValue: number | string
   label: string
   path?: string
-  kind?: 'number' | 'text' | 'clock' | 'money' | 'timeout'
+  kind?: Typed
   scale?: number
   list?: string
   allowed?: readonly string[]
@@ -18,50 +22,35 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: number | string] }>()
 
+/** How long no arrow key is pressed until its run is over, in milliseconds. */
+const RUN_ENDS = 350
+
 const editing = ref<string | null>(null)
 const wrong = ref('')
 const focused = ref(false)
 const input = ref<HTMLInputElement>()
-const numeric = computed(() => (props.kind ?? 'number') === 'number')
-const scale = computed(() => props.scale ?? 1)
-const shown = computed(() =>
-  numeric.value
-    ? String(Math.round(Number(props.modelValue) * scale.value * 1e6) / 1e6)
-    : String(props.modelValue),
-)
+let run: number | undefined
+const rule = computed<Rule>(() => ({
+  kind: props.kind ?? 'number',
+  scale: props.scale,
+  allowed: props.allowed,
+  ...(props.path ? numbersOf(props.path) : {}),
+}))
+const shown = computed(() => shownOf(props.modelValue, rule.value))
 const text = computed(() => editing.value ?? shown.value)
 const hint = computed(() => (props.path ? hintOf(props.path) : ''))
 
-function check(value: string): string {
-  if (props.kind === 'clock') {
-    return /^([01]?\d|2[0-3]):[0-5]\d$/.test(value) ? '' : 'give a time such as 08:45'
-  }
-  if (props.kind === 'money')
-    return /^\d+(\.\d{1,6})?$/.test(value) ? '' : 'give an amount such as 0.412'
-  if (props.kind === 'timeout') {
-    return /^(\d+(\.\d+)?|never)$/.test(value) ? '' : 'give minutes, or never'
-  }
-  if (props.allowed?.length && !props.allowed.includes(value)) return 'choose a name that is known'
-  if (!numeric.value) return value.trim() ? '' : 'this cannot be empty'
-  const number = Number(value.replace(',', '.'))
-  if (!value.trim() || !Number.isFinite(number)) return 'give a number'
-  const { low, high } = props.path ? boundsOf(props.path) : {}
-  const actual = number / scale.value
-  if ((low !== undefined && actual < low) || (high !== undefined && actual > high)) {
-    return `from ${(low ?? 0) * scale.value} to ${(high ?? 0) * scale.value}`
-  }
-  return ''
-}
-
 function commit(): void {
+  window.clearTimeout(run)
   if (editing.value === null) return
-  const value = editing.value.trim()
-  wrong.value = check(value)
-  if (wrong.value) return
+  const reading = readingOf(editing.value, rule.value)
+  wrong.value = 'wrong' in reading ? reading.wrong : ''
+  if ('wrong' in reading) return
+  const typed = editing.value.trim()
   editing.value = null
-  if (value === shown.value) return
-  if (numeric.value) emit('update:modelValue', Number(value.replace(',', '.')) / scale.value)
-  else emit('update:modelValue', props.kind === 'clock' ? value.padStart(5, '0') : value)
+  if (typed !== shown.value && reading.value !== props.modelValue) {
+    emit('update:modelValue', reading.value)
+  }
 }
 
 function leave(): void {
@@ -70,20 +59,23 @@ function leave(): void {
 }
 
 function cancel(): void {
+  window.clearTimeout(run)
   editing.value = null
   wrong.value = ''
   void nextTick(() => input.value?.select())
 }
 
 function step(event: KeyboardEvent, direction: number): void {
-  if (!numeric.value) return
+  if (rule.value.kind !== 'number') return
   event.preventDefault()
-  const by = direction * (event.shiftKey ? 10 : 1)
-  const next = String(Math.round((Number(text.value) + by) * 1e6) / 1e6)
-  if (check(next)) return
-  editing.value = next
-  commit()
+  editing.value = steppedOf(text.value, rule.value, direction * (event.shiftKey ? 10 : 1))
+  window.clearTimeout(run)
+  run = window.setTimeout(commit, RUN_ENDS)
 }
+
+onBeforeUnmount(() => {
+  window.clearTimeout(run)
+})
 </script>
 
 <template>
@@ -95,7 +87,7 @@ function step(event: KeyboardEvent, direction: number): void {
       :aria-invalid="wrong !== ''"
       :title="hint"
       :list="list"
-      :inputmode="numeric || kind === 'money' ? 'decimal' : 'text'"
+      :inputmode="rule.kind === 'number' || rule.kind === 'money' ? 'decimal' : 'text'"
       :style="{ width: `${Math.max(text.length, 1) + 1.2}ch` }"
       autocomplete="off"
       spellcheck="false"

@@ -32,10 +32,11 @@ export function share(value: number): string {
 /** Seconds as a person would say them. */
 export function duration(seconds: number): string {
   const sign = seconds < 0 ? '−' : ''
-  const whole = Math.abs(seconds)
-  if (whole < 100) return `${sign}${count(whole, whole < 10 && whole % 1 ? 1 : 0)} s`
+  const exact = Math.abs(seconds)
+  if (exact < 99.5) return `${sign}${count(exact, exact < 9.95 && exact % 1 ? 1 : 0)} s`
+  const whole = Math.round(exact)
   const minutes = Math.floor(whole / 60)
-  const rest = Math.round(whole % 60)
+  const rest = whole % 60
   if (minutes < 60) return `${sign}${minutes} min ${String(rest).padStart(2, '0')} s`
   return `${sign}${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
 }

@@ -92,7 +92,7 @@ function setTimed(key: Timed, text: string): void {
           label="Standing hosts"
           path="pools.hosts.standing"
           :model-value="pool.hosts.standing"
-          @update:model-value="(v) => editPool((p) => (p.hosts.standing = Math.round(Number(v))))"
+          @update:model-value="(v) => editPool((p) => (p.hosts.standing = Number(v)))"
         />
         hosts,
         <ChoiceToken
@@ -130,7 +130,7 @@ function setTimed(key: Timed, text: string): void {
           label="Session limit"
           path="pools.session_limit"
           :model-value="pool.session_limit"
-          @update:model-value="(v) => editPool((p) => (p.session_limit = Math.round(Number(v))))"
+          @update:model-value="(v) => editPool((p) => (p.session_limit = Number(v)))"
         />
         sessions<template v-if="pool.hosts.surge"
           >; {{ pool.hosts.surge }} surge hosts more</template
@@ -154,7 +154,7 @@ function setTimed(key: Timed, text: string): void {
           unit="s"
           path="pools.stop_seconds"
           :model-value="pool.stop_seconds"
-          @update:model-value="(v) => editPool((p) => (p.stop_seconds = Math.round(Number(v))))"
+          @update:model-value="(v) => editPool((p) => (p.stop_seconds = Number(v)))"
         />
         to stop. Work is strained beyond
         <ValueToken

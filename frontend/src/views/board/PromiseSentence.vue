@@ -80,7 +80,7 @@ function setWhom(whom: string): void {
         unit="s"
         :path="path('wait_p95_seconds')"
         :model-value="owed('wait_p95_seconds')"
-        @update:model-value="(v) => set('wait_p95_seconds', Math.round(Number(v)))"
+        @update:model-value="(v) => set('wait_p95_seconds', Number(v))"
       />, at most
       <ValueToken
         label="Promised refusals in per cent"

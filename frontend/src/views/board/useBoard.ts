@@ -21,7 +21,9 @@ import { usePlan } from '@/plan/store'
 import { clock } from '@/ui/format'
 import { useWeek } from '@/views/frame/useWeek'
 
-const number = (value: unknown) => (value === undefined ? null : Number(value))
+/** A whole number of the address; null where there is none, or something else. */
+const number = (value: unknown) =>
+  typeof value === 'string' && /^\d{1,9}$/.test(value) ? Number(value) : null
 
 /** Everything the Board does: the selection in its address, the schedule's edits, the baseline. */
 export function useBoard() {

@@ -19,7 +19,7 @@ const WHO = { yours: 'you', theirs: 'they', both: 'both' } as const
   <ElDialog
     :model-value="conflict !== null"
     title="Somebody saved in the meantime"
-    width="760px"
+    width="820px"
     align-center
     data-testid="conflict"
     @update:model-value="emit('later')"
@@ -47,6 +47,7 @@ const WHO = { yours: 'you', theirs: 'they', both: 'both' } as const
     </table>
     <p v-if="hidden > 0" class="quiet">and {{ hidden }} more</p>
     <template #footer>
+      <div class="ways">
       <ElButton @click="emit('later')">Decide later</ElButton>
       <ElButton @click="emit('resolve', null)">Take theirs alone</ElButton>
       <ElButton v-if="both.length" @click="emit('resolve', 'theirs')">
@@ -55,11 +56,21 @@ const WHO = { yours: 'you', theirs: 'they', both: 'both' } as const
       <ElButton type="primary" data-testid="merge" @click="emit('resolve', 'yours')">
         {{ both.length ? 'Join, yours where both changed' : 'Join both' }}
       </ElButton>
+      </div>
     </template>
   </ElDialog>
 </template>
 
 <style scoped>
+.ways {
+  display: flex;
+  flex-wrap: wrap;
+  justify-content: flex-end;
+  gap: 8px;
+}
+.ways :deep(.el-button) {
+  margin: 0;
+}
 table {
   width: 100%;
   border-collapse: collapse;

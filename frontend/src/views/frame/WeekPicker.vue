@@ -1,4 +1,6 @@
 <script setup lang="ts">
+import DateToken from '@/ui/DateToken.vue'
+
 import { daysLater, useWeek } from './useWeek'
 
 /** Which week is looked at: any of any year; the plan keeps one as its own. */
@@ -15,15 +17,7 @@ const { first, own, go, keep } = useWeek()
     >
       ‹
     </button>
-    <label>
-      week of
-      <input
-        type="date"
-        :value="first"
-        data-testid="week"
-        @change="go(($event.target as HTMLInputElement).value)"
-      />
-    </label>
+    <span>week of <DateToken class="first" data-testid="week" label="week of" :model-value="first" @update:model-value="go" /></span>
     <button
       class="plain turn"
       aria-label="The week after"
@@ -51,11 +45,8 @@ const { first, own, go, keep } = useWeek()
   font-size: 17px;
   color: var(--ink);
 }
-input {
-  font: inherit;
-  color: var(--ink);
-  background: none;
-  border: 0;
+.week :deep(.first) {
+  font-weight: 400;
   border-bottom: 1px solid var(--hair-strong);
 }
 </style>

@@ -82,10 +82,10 @@ async function remove(): Promise<void> {
       <FieldToken field="hourly" label="Hourly price" kind="money" :unit="plan.currency" /> ({{
         size.source
       }}), billed in steps of
-      <FieldToken field="billing_step_seconds" label="Billing step" unit="s" whole /> and at least
-      <FieldToken field="billing_minimum_seconds" label="Least billed run" unit="s" whole />.
+      <FieldToken field="billing_step_seconds" label="Billing step" unit="s" /> and at least
+      <FieldToken field="billing_minimum_seconds" label="Least billed run" unit="s" />.
       <template v-for="(term, k) in size.committed" :key="term.years">
-        Committed for <FieldToken :field="`committed.${k}.years`" label="Years" whole />
+        Committed for <FieldToken :field="`committed.${k}.years`" label="Years" />
         {{ term.years === 1 ? 'year' : 'years' }}:
         <FieldToken :field="`committed.${k}.hourly`" label="Committed price" kind="money" />
         <button
@@ -117,7 +117,7 @@ async function remove(): Promise<void> {
       </template>
       <template v-if="size.machine">
         One machine of one's own holds
-        <FieldToken field="machine.hosts" label="Hosts on a machine" whole /> and costs
+        <FieldToken field="machine.hosts" label="Hosts on a machine" /> and costs
         <FieldToken field="machine.hourly" label="Price of a machine" kind="money" /> an hour
         <button class="plain x" @click="edit((s) => (s.machine = null as never))">
           shared hardware</button

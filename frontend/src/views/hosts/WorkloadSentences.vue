@@ -116,7 +116,7 @@ async function take(like: string, file: File): Promise<void> {
         <FieldToken field="gpu_gib" label="GPU memory" unit="GiB of GPU" />; a logon
         <FieldToken field="logon.seconds" label="Logon time" unit="s" /> at
         <FieldToken field="logon.vcpu" label="CPU of a logon" unit="vCPU" />. Shows on
-        <FieldToken field="display.monitors" label="Monitors" whole unit="×" />
+        <FieldToken field="display.monitors" label="Monitors" unit="×" />
         <FieldToken field="display.megapixels" label="Megapixels of a monitor" unit="megapixels" />
         in <FieldToken field="display.quality" label="Picture quality" :options="QUALITY" /> of
         <FieldToken

@@ -115,8 +115,8 @@ async function add(): Promise<void> {
           (<button class="link" @click="go(String(event.when.from))">show</button>)
         </template>
         <template v-else>
-          <FieldToken field="when.from" label="First workday" whole /> to
-          <FieldToken field="when.to" label="Last workday" whole />
+          <FieldToken field="when.from" label="First workday" /> to
+          <FieldToken field="when.to" label="Last workday" />
         </template>
         for
         <details class="who">
@@ -133,7 +133,7 @@ async function add(): Promise<void> {
           </label>
         </details>
         : demand is <FieldToken field="factor" label="Times as much" unit="×" />, everything
-        <FieldToken field="shift_minutes" label="Minutes later" unit="min later" whole />, on
+        <FieldToken field="shift_minutes" label="Minutes later" unit="min later" />, on
         <ChoiceToken
           label="Pattern on these days"
           path="events.pattern"

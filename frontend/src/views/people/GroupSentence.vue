@@ -73,7 +73,7 @@ function grow(): void {
           path="groups.demand"
           :edit="(change) => edit((g) => change(g.demand as never))"
         >
-          <FieldToken field="people" label="People" whole />
+          <FieldToken field="people" label="People" />
         </FieldScope>
         people,
         <ChoiceToken
@@ -129,7 +129,6 @@ function grow(): void {
             none="an unknown number of people"
             unit="different people"
             :start="100"
-            whole
           />.
         </FieldScope>
       </template>

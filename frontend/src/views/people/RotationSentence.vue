@@ -54,7 +54,7 @@ const place = (k: number, value: string) =>
       :edit="(change) => edit((h) => h.rotation && change(h.rotation as never))"
     >
       {{ turn.order.length }} crews take turns every
-      <FieldToken field="every_days" label="Days of a turn" unit="days" whole />:
+      <FieldToken field="every_days" label="Days of a turn" unit="days" />:
       <template v-for="(name, k) in turn.order" :key="k"
         >{{ k ? ', then ' : ''
         }}<ChoiceToken

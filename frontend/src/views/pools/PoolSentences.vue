@@ -90,13 +90,13 @@ function addApp(): void {
             :options="KINDS"
             :model-value="pool.kind"
             @update:model-value="setKind"
-          />: <FieldToken field="hosts.standing" label="Standing hosts" whole /> standing
+          />: <FieldToken field="hosts.standing" label="Standing hosts" /> standing
           hosts<template v-if="pool.kind !== 'dedicated'">
-            and <FieldToken field="hosts.surge" label="Surge hosts" whole /> surge hosts</template
+            and <FieldToken field="hosts.surge" label="Surge hosts" /> surge hosts</template
           >
           of <FieldToken field="size" label="Host size" :options="sizes" /><template
             v-if="pool.kind === 'shared'"
-            >, up to <FieldToken field="session_limit" label="Session limit" whole /> sessions
+            >, up to <FieldToken field="session_limit" label="Session limit" /> sessions
             each</template
           >.
           <template v-if="pool.kind !== 'dedicated'">
@@ -113,7 +113,7 @@ function addApp(): void {
                 (v) => pools.editPool((p) => (p.hosts.throwaway = v === 'throwaway'))
               "
             />; after its last session a host is cleaned for
-            <FieldToken field="reset_seconds" label="Reset in seconds" unit="s" whole />.
+            <FieldToken field="reset_seconds" label="Reset in seconds" unit="s" />.
           </template>
           Disk
           <ChoiceToken
@@ -204,7 +204,7 @@ function addApp(): void {
             unit="%"
           />
           of it a host has booted, and it settles
-          <FieldToken field="start.settle_seconds" label="Settling time" unit="s" whole /> after it
+          <FieldToken field="start.settle_seconds" label="Settling time" unit="s" /> after it
           takes sessions. It counts from
           <FieldToken field="start.counts_from" label="Counts from" :options="POINTS" />. At once
           <OptionalToken
@@ -213,7 +213,6 @@ function addApp(): void {
             none="any number of hosts"
             unit="hosts"
             :start="10"
-            whole
           />
           may start;
           <FieldToken
@@ -223,12 +222,12 @@ function addApp(): void {
             unit="%"
           />
           of starts fail. A stop takes
-          <FieldToken field="stop_seconds" label="Stop time" unit="s" whole />.
+          <FieldToken field="stop_seconds" label="Stop time" unit="s" />.
           <template v-if="pool.hosts.surge || pool.hosts.throwaway">
             A host is created in
             <FieldToken field="create.mean_seconds" label="Creation time" unit="s" /> (cv
             <FieldToken field="create.cv" label="Variation of creation times" />), and its script
-            runs <FieldToken field="create.script_seconds" label="Script time" unit="s" whole />.
+            runs <FieldToken field="create.script_seconds" label="Script time" unit="s" />.
           </template>
           <template v-if="pool.hosts.surge && !pool.hosts.throwaway">
             A surge host that is let go stays off for
@@ -236,7 +235,6 @@ function addApp(): void {
               field="hosts.surge_stays_minutes"
               label="Minutes that a surge host stays off"
               unit="min"
-              whole
             />
             before it is removed.
           </template>

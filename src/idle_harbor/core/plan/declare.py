@@ -77,6 +77,7 @@ class Tuned:
 class About:
     """What is said of a field: its meaning, unit, bounds (inclusive), and who knows its value.
 
+    ``step`` is how far an arrow key moves the value, where that does not follow from the bounds.
     ``choices`` tells what each of a few words means. ``key`` marks the fields by which things of
     a list are known, where that is not their id; ``ordered`` the one that they are in order of.
     ``tuned`` says how a search may vary it; what says nothing stays as it is.
@@ -87,6 +88,7 @@ class About:
     low: float | None = None
     high: float | None = None
     source: str = TYPED
+    step: float | None = None
     choices: Mapping[str, str] | None = None
     key: bool = False
     ordered: bool = False

@@ -58,12 +58,14 @@ class Free:
     vcpu_low: Annotated[float, About("The fewest vCPU to choose.", "vCPU", 0.25, 512)]
     vcpu_high: Annotated[float, About("The most vCPU to choose.", "vCPU", 0.25, 512)]
     gib_per_vcpu_low: Annotated[
-        float, About("The least memory for each vCPU.", "GiB/vCPU", 0.1, 256)
+        float, About("The least memory for each vCPU.", "GiB/vCPU", 0.1, 256, step=0.5)
     ]
     gib_per_vcpu_high: Annotated[
-        float, About("The most memory for each vCPU.", "GiB/vCPU", 0.1, 256)
+        float, About("The most memory for each vCPU.", "GiB/vCPU", 0.1, 256, step=0.5)
     ]
-    vcpu_step: Annotated[float, About("The step in which to choose.", "vCPU", 0.25, 64)] = 1.0
+    vcpu_step: Annotated[
+        float, About("The step in which to choose.", "vCPU", 0.25, 64, step=0.25)
+    ] = 1.0
     per_vcpu: Annotated[Money, About("What each vCPU adds an hour.", "money/h", 0, 1000)] = Decimal(
         0
     )

@@ -204,7 +204,11 @@ class Growth:
     per_year: Annotated[
         float,
         About(
-            "How much the headcount, or the rate of arrivals, grows in a year.", "share", -0.9, 9
+            "How much the headcount, or the rate of arrivals, grows in a year.",
+            "share",
+            -0.9,
+            9,
+            step=0.01,
         ),
     ] = 0.0
 
@@ -243,8 +247,14 @@ class MonthWorkdays(Tagged):
     A workday is a Monday to Friday that is no holiday of the group's site.
     """
 
-    first: Annotated[int, alias("from"), Field(ge=1, le=23)]
-    last: Annotated[int, alias("to"), Field(ge=1, le=23)]
+    first: Annotated[
+        int,
+        alias("from"),
+        About("The first of these workdays of a month; 1 is its first.", "workday", 1, 23),
+    ]
+    last: Annotated[
+        int, alias("to"), About("The last of these workdays of a month.", "workday", 1, 23)
+    ]
     kind: Literal["month-workdays"] = "month-workdays"
 
 

@@ -179,13 +179,21 @@ class Load:
     ] = 0.85
     tolerance: Annotated[
         float,
-        About("How often CPU may pass that before people feel it.", "share", 0.0001, 0.5, OURS),
+        About(
+            "How often CPU may pass that before people feel it.",
+            "share",
+            0.0001,
+            0.5,
+            OURS,
+            step=0.005,
+        ),
     ] = 0.05
     base_vcpu: Annotated[
-        float, About("CPU that a host wants without any session.", "vCPU", 0, 64, OURS)
+        float, About("CPU that a host wants without any session.", "vCPU", 0, 64, OURS, step=0.1)
     ] = 0.3
     base_gib: Annotated[
-        float, About("Memory that a host wants without any session.", "GiB", 0, 1024, OURS)
+        float,
+        About("Memory that a host wants without any session.", "GiB", 0, 1024, OURS, step=0.1),
     ] = 3.0
 
 

@@ -21,7 +21,8 @@ class Cpu:
     """CPU of a session."""
 
     mean: Annotated[
-        float, About("CPU that one active session wants on average.", "vCPU", 0, 64, MEASURE)
+        float,
+        About("CPU that one active session wants on average.", "vCPU", 0, 64, MEASURE, step=0.05),
     ] = 0.35
     sd: Annotated[
         float,
@@ -31,10 +32,12 @@ class Cpu:
             0,
             64,
             MEASURE,
+            step=0.05,
         ),
     ] = 0.25
     idle: Annotated[
-        float, About("CPU of a session whose person has walked away.", "vCPU", 0, 64, MEASURE)
+        float,
+        About("CPU of a session whose person has walked away.", "vCPU", 0, 64, MEASURE, step=0.01),
     ] = 0.03
 
 
@@ -42,10 +45,14 @@ class Cpu:
 class Memory:
     """Memory of a session by state."""
 
-    active: Annotated[float, About("Memory of an active session.", "GiB", 0, 1024, MEASURE)] = 1.8
-    idle: Annotated[float, About("Memory of an idle session.", "GiB", 0, 1024, MEASURE)] = 1.6
+    active: Annotated[
+        float, About("Memory of an active session.", "GiB", 0, 1024, MEASURE, step=0.1)
+    ] = 1.8
+    idle: Annotated[
+        float, About("Memory of an idle session.", "GiB", 0, 1024, MEASURE, step=0.1)
+    ] = 1.6
     disconnected: Annotated[
-        float, About("Memory of a disconnected session.", "GiB", 0, 1024, MEASURE)
+        float, About("Memory of a disconnected session.", "GiB", 0, 1024, MEASURE, step=0.1)
     ] = 1.5
 
 
@@ -57,9 +64,9 @@ class Logon:
         float,
         About("How long a logon takes when the host has CPU to spare.", "s", 0, 3600, MEASURE),
     ] = 22.0
-    vcpu: Annotated[float, About("CPU that a logon in progress wants.", "vCPU", 0, 64, MEASURE)] = (
-        1.0
-    )
+    vcpu: Annotated[
+        float, About("CPU that a logon in progress wants.", "vCPU", 0, 64, MEASURE, step=0.1)
+    ] = 1.0
 
 
 @dataclass(frozen=True, slots=True)
@@ -74,6 +81,7 @@ class Mbit:
             0,
             1000,
             MEASURE,
+            step=0.1,
         ),
     ] = 0.03
     standard: Annotated[
@@ -84,6 +92,7 @@ class Mbit:
             0,
             1000,
             MEASURE,
+            step=0.1,
         ),
     ] = 0.05
     fine: Annotated[
@@ -94,6 +103,7 @@ class Mbit:
             0,
             1000,
             MEASURE,
+            step=0.1,
         ),
     ] = 0.2
 
@@ -103,7 +113,9 @@ class Display:
     """Screens of a session, and what showing them costs."""
 
     monitors: Annotated[int, About("How many monitors a session shows on.", "monitors", 1, 16)] = 1
-    megapixels: Annotated[float, About("The resolution of each.", "megapixels", 0.3, 40)] = 2.1
+    megapixels: Annotated[
+        float, About("The resolution of each.", "megapixels", 0.3, 40, step=0.1)
+    ] = 2.1
     quality: Annotated[
         Quality,
         About(
@@ -124,11 +136,19 @@ class Display:
             1,
             100,
             OURS,
+            step=0.1,
         ),
     ] = 8.0
     vcpu_per_mbit: Annotated[
         float,
-        About("CPU of the host that showing the picture costs.", "vCPU per Mbit/s", 0, 10, MEASURE),
+        About(
+            "CPU of the host that showing the picture costs.",
+            "vCPU per Mbit/s",
+            0,
+            10,
+            MEASURE,
+            step=0.01,
+        ),
     ] = 0.0
 
     @property
@@ -153,11 +173,18 @@ class Measured:
         About("How many sessions the profile was measured from.", "sessions", 1, 10_000_000),
     ]
     cpu_error: Annotated[
-        float, About("Standard error of the mean CPU.", "vCPU", 0, 64, MEASURE)
+        float, About("Standard error of the mean CPU.", "vCPU", 0, 64, MEASURE, step=0.1)
     ] = 0.0
     memory_error: Annotated[
         float,
-        About("Standard error of the mean memory of an active session.", "GiB", 0, 1024, MEASURE),
+        About(
+            "Standard error of the mean memory of an active session.",
+            "GiB",
+            0,
+            1024,
+            MEASURE,
+            step=0.1,
+        ),
     ] = 0.0
     source: Annotated[Name, About("Where the samples came from.")] = "typed"
 
@@ -177,7 +204,8 @@ class Profile:
         ),
     ] = 0.0
     gpu_gib: Annotated[
-        float, About("GPU memory of a session, whatever its state.", "GiB", 0, 1024, MEASURE)
+        float,
+        About("GPU memory of a session, whatever its state.", "GiB", 0, 1024, MEASURE, step=0.5),
     ] = 0.0
     display: Display = Display()
     measured: Measured | None = None

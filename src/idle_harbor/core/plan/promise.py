@@ -16,7 +16,7 @@ class Promise:
         int, About("19 of 20 logons owe people a desktop within this time.", "s", 0, DAY, OURS)
     ] = 60
     refused_share: Annotated[
-        float, About("The share of logons that may be refused.", "share", 0, 1, OURS)
+        float, About("The share of logons that may be refused.", "share", 0, 1, OURS, step=0.001)
     ] = 0.001
     strained_share: Annotated[
         float,

@@ -6,6 +6,7 @@ Each is made when it is first asked for: a server's start needs none of them.
 from __future__ import annotations
 
 import dataclasses
+import math
 from collections.abc import Iterator
 from dataclasses import dataclass
 from functools import cache
@@ -31,6 +32,24 @@ class Field:
     path: str
     default: object
     about: About
+    #: Whether only whole numbers stand there; None where no number does.
+    whole: bool | None = None
+
+    @property
+    def step(self) -> float | None:
+        """How far one press of an arrow key moves the value; None where no number stands there.
+
+        Where none is declared, whole numbers move by one. Others move by the largest power of ten
+        that leaves thirty steps between their bounds, at most by one.
+        """
+        if self.whole is None:
+            return None
+        if self.about.step is not None:
+            return self.about.step
+        low, high = self.about.low, self.about.high
+        if self.whole or low is None or high is None:
+            return 1.0
+        return float(min(1.0, 10.0 ** math.floor(math.log10((high - low) / 30))))
 
 
 def _unwrap(hint: Any) -> tuple[list[Any], list[type]]:
@@ -45,11 +64,23 @@ def _unwrap(hint: Any) -> tuple[list[Any], list[type]]:
     return [], [hint] if isinstance(hint, type) and dataclasses.is_dataclass(hint) else []
 
 
+def _numbers(hint: Any) -> set[type]:
+    """The kinds of numbers that a document may have in a field of this type."""
+    if get_origin(hint) is Annotated:
+        inner, *said = get_args(hint)
+        return _numbers(next((each.written for each in said if isinstance(each, As)), inner))
+    if get_origin(hint) in (Union, UnionType):
+        return {kind for each in get_args(hint) for kind in _numbers(each)}
+    return {hint} & {int, float}
+
+
 @dataclass(frozen=True, slots=True)
 class _Member:
-    """A field of a part: its name in the document, its default, what is said, what it holds."""
+    """A field of a part: its name in the document, its type, its default, what is said, what it
+    holds."""
 
     name: str
+    hint: Any
     default: Any
     said: list[Any]
     parts: list[type]
@@ -74,14 +105,17 @@ def _members(part: Any) -> Iterator[_Member]:
     for field in dataclasses.fields(part):
         said, parts = _unwrap(hints[field.name])
         names = [s.alias for s in said if isinstance(s, FieldInfo) and s.alias is not None]
-        yield _Member(names[0] if names else field.name, field.default, said, parts)
+        name = names[0] if names else field.name
+        yield _Member(name, hints[field.name], field.default, said, parts)
 
 
 def _walk(part: type, path: str) -> Iterator[Field]:
     for member in _members(part):
         here, about = f"{path}{member.name}", member.about()
         if about is not None:
-            yield Field(here, member.written(), about)
+            numbers = _numbers(member.hint)
+            whole = float not in numbers if numbers else None
+            yield Field(here, member.written(), about, whole)
         for below in member.parts:
             yield from _walk(below, f"{here}.")
 

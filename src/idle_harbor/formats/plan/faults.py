@@ -33,7 +33,8 @@ def fault_from(detail: ErrorDetails) -> Fault:
         return Fault(pointer, f"{label} is missing", f"add {label}{unit}")
     if kind in ("extra_forbidden", "unexpected_keyword_argument"):
         return Fault(pointer, f"'{label}' is not a field here", "remove it, or mend its name")
-    if about is not None and about.low is not None and about.high is not None:
+    said_itself = kind == "value_error" or kind.startswith("date_")
+    if about and about.low is not None and about.high is not None and not said_itself:
         unit = f" {about.unit}" if about.unit else ""
         return Fault(
             pointer,

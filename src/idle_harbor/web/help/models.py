@@ -8,13 +8,15 @@ from idle_harbor.web.shared.models import Model
 
 
 class HintModel(Model):
-    """What a field means, in what unit and bounds."""
+    """What a field means, in what unit, bounds and steps it is typed."""
 
     path: str
     unit: str
     default: str
     low: float | None
     high: float | None
+    step: float | None
+    whole: bool | None
     meaning: str
     source: str
 
@@ -25,6 +27,8 @@ class HintsAnswer(Model):
     fields: list[HintModel]
     choices: dict[str, dict[str, str]]
     zones: list[str]
+    earliest: str
+    latest: str
 
 
 class Health(Model):

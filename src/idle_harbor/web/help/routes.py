@@ -7,6 +7,7 @@ from zoneinfo import available_timezones
 
 from flask import Response
 
+from idle_harbor.core.plan.declare import EARLIEST, LATEST
 from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError
@@ -25,6 +26,8 @@ def _hints() -> str:
             default=str(field.default),
             low=field.about.low,
             high=field.about.high,
+            step=field.step,
+            whole=field.whole,
             meaning=field.about.meaning,
             source=field.about.source,
         )
@@ -32,7 +35,13 @@ def _hints() -> str:
     ]
     choices = {f.path: dict(f.about.choices) for f in plan_fields() if f.about.choices is not None}
     zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
-    return HintsAnswer(fields=fields, choices=choices, zones=[*zones, "UTC"]).model_dump_json()
+    return HintsAnswer(
+        fields=fields,
+        choices=choices,
+        zones=[*zones, "UTC"],
+        earliest=EARLIEST.isoformat(),
+        latest=LATEST.isoformat(),
+    ).model_dump_json()
 
 
 #: Made once, at the start: the zones are files that may not be there to be read later.

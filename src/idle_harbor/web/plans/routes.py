@@ -222,13 +222,14 @@ def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Respo
         )
         for change in islice(found, _MOST_CHANGES)
     ]
+    words = f": {newest['words']}" if newest["words"] else ""
     return respond(
         StaleProblem(
             type="/problems/stale-save",
             title="Somebody saved in the meantime",
             status=412,
-            detail=f"your edit is based on revision {base}; {newest['author']} saved revision "
-            f"{latest} since: {newest['words'] or 'without a word'}",
+            detail=f"Your edit is based on revision {base}; {newest['author']} saved revision "
+            f"{latest} since{words}",
             remedy="look at what differs and choose how to go on; your edit is kept",
             base=base,
             latest=latest,
