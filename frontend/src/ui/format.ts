@@ -41,6 +41,12 @@ export function duration(seconds: number): string {
   return `${sign}${Math.floor(minutes / 60)} h ${String(minutes % 60).padStart(2, '0')} min`
 }
 
+/** The mean of a figure in words; what is not known is not told as nothing. */
+export function meanOf(figure: Interval, say: (value: number) => string, none = '–'): string {
+  if (figure.unbounded) return 'no bound'
+  return figure.mean === null ? none : say(figure.mean)
+}
+
 /** The half width of an interval, or nothing for one week alone. */
 export function halfOf(interval: Interval): number | null {
   if (interval.mean === null || interval.high === null) return null

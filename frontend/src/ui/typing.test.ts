@@ -1,6 +1,5 @@
 import { describe, expect, it } from 'vitest'
 
-import { duration } from './format'
 import { digitsOf, readingOf, steppedOf, type Rule } from './typing'
 
 const people: Rule = { kind: 'number', low: 0, high: 100_000, whole: true, step: 1 }
@@ -84,19 +83,5 @@ describe('an arrow key', () => {
     expect(steppedOf('0', people, -1)).toBe('0')
     expect(steppedOf('many', people, 1)).toBe('many')
     expect(steppedOf('08:30', { kind: 'clock' }, 1)).toBe('08:30')
-  })
-})
-
-describe('a duration', () => {
-  it.each([
-    [0.25, '0.3 s'],
-    [9.97, '10 s'],
-    [99.4, '99 s'],
-    [99.6, '1 min 40 s'],
-    [119.7, '2 min 00 s'],
-    [3599.6, '1 h 00 min'],
-    [-119.7, '−2 min 00 s'],
-  ])('of %d s carries what it rounds', (seconds, said) => {
-    expect(duration(seconds)).toBe(said)
   })
 })

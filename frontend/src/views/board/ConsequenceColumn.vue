@@ -6,7 +6,7 @@ import type { Progress } from '@/ask/question'
 import HourBar from '@/board/HourBar.vue'
 import PromiseGauge from '@/board/PromiseGauge.vue'
 import { MANY } from '@/board/weeks'
-import { count, duration, halfOf, money, share } from '@/ui/format'
+import { count, duration, halfOf, meanOf, money, share } from '@/ui/format'
 
 /** What the schedule does to people and money; every number opens its reasons. */
 const props = defineProps<{
@@ -65,7 +65,7 @@ const gauges = computed(() => {
       name: 'Wait, 19 of 20 logons',
       value: p95.mean,
       unbounded: p95.unbounded,
-      text: p95.unbounded ? 'no bound' : p95.mean === null ? 'nobody asked' : duration(p95.mean),
+      text: meanOf(p95, duration, 'nobody asked'),
       limit: v.wait_p95_seconds.limit,
       limitText: duration(v.wait_p95_seconds.limit),
       standing: v.wait_p95_seconds.standing,
@@ -77,7 +77,7 @@ const gauges = computed(() => {
       name: 'Refused',
       value: f.refused_share.mean,
       unbounded: false,
-      text: `${share(f.refused_share.mean ?? 0)}`,
+      text: meanOf(f.refused_share, share),
       limit: v.refused_share.limit,
       limitText: share(v.refused_share.limit),
       standing: v.refused_share.standing,
@@ -89,7 +89,7 @@ const gauges = computed(() => {
       name: 'Strained working time',
       value: f.strained_share.mean,
       unbounded: false,
-      text: share(f.strained_share.mean ?? 0),
+      text: meanOf(f.strained_share, share),
       limit: v.strained_share.limit,
       limitText: share(v.strained_share.limit),
       standing: v.strained_share.standing,
@@ -102,7 +102,7 @@ const gauges = computed(() => {
       value: f.returns.lost_share.mean,
       unbounded: false,
       text:
-        f.returns.lost_share.mean === null ? 'nobody came back' : share(f.returns.lost_share.mean),
+        meanOf(f.returns.lost_share, share, 'nobody came back'),
       limit: v.lost_returns.limit,
       limitText: share(v.lost_returns.limit),
       standing: v.lost_returns.standing,
@@ -114,7 +114,7 @@ const gauges = computed(() => {
       name: 'Forced sign-offs',
       value: f.forced_share.mean,
       unbounded: false,
-      text: f.forced_share.mean === null ? 'nobody left' : share(f.forced_share.mean),
+      text: meanOf(f.forced_share, share, 'nobody left'),
       limit: v.forced_share.limit,
       limitText: share(v.forced_share.limit),
       standing: v.forced_share.standing,
@@ -125,9 +125,9 @@ const gauges = computed(() => {
       topic: 'comfort' as const,
       name: 'Comfort',
       // The scale goes by what is lacking: there, too, less is better.
-      value: 1 - (f.comfort.mean ?? 1),
+      value: f.comfort.mean === null ? null : 1 - f.comfort.mean,
       unbounded: false,
-      text: share(f.comfort.mean ?? 1),
+      text: meanOf(f.comfort, share),
       limit: 1 - v.comfort.limit,
       least: true,
       limitText: share(v.comfort.limit),
@@ -189,9 +189,9 @@ const costHalf = computed(() => halfOf(cost.value.interval))
           </template>
           <template v-else-if="topic === 'lost'">
             <p>
-              Of the {{ count(figures.returns.all.mean ?? 0) }} times that somebody came back on the
+              Of the {{ meanOf(figures.returns.all, (n) => count(n)) }} times that somebody came back on the
               same working day without having signed off, their session was gone
-              {{ count(figures.returns.lost.mean ?? 0) }} times.
+              {{ meanOf(figures.returns.lost, (n) => count(n)) }} times.
             </p>
             <p v-for="loss in verdicts.losses" :key="loss.cause">
               <b>{{ count(loss.people, loss.people < 10 ? 1 : 0) }}</b> because {{ loss.text }}
@@ -199,7 +199,7 @@ const costHalf = computed(() => halfOf(cost.value.interval))
             </p>
           </template>
           <p v-else-if="topic === 'forced'">
-            {{ count(figures.forced.mean ?? 0, (figures.forced.mean ?? 0) < 10 ? 1 : 0) }} sessions
+            {{ meanOf(figures.forced, (n) => count(n, n < 10 ? 1 : 0)) }} sessions
             were signed off by force: bands that drain with notice do so once the notice is over.
           </p>
           <p v-else-if="topic === 'comfort'">
@@ -208,13 +208,13 @@ const costHalf = computed(() => halfOf(cost.value.interval))
           </p>
           <template v-else>
             <p v-if="topic === 'wait'">
-              Mean {{ duration(figures.wait_seconds.mean.mean ?? 0) }} over
-              {{ count(figures.connected.mean ?? 0) }} logons;
-              {{ count(figures.reconnects.mean ?? 0) }} returns to a session are counted apart.
+              Mean {{ meanOf(figures.wait_seconds.mean, duration) }} over
+              {{ meanOf(figures.connected, (n) => count(n)) }} logons;
+              {{ meanOf(figures.reconnects, (n) => count(n)) }} returns to a session are counted apart.
             </p>
             <p v-else>
-              {{ count(figures.refused.mean ?? 0, 1) }} of
-              {{ count(figures.arrivals.mean ?? 0) }} logons.
+              {{ meanOf(figures.refused, (n) => count(n, 1)) }} of
+              {{ meanOf(figures.arrivals, (n) => count(n)) }} logons.
             </p>
             <p v-for="reason in week.reasons" :key="reason.cause">
               <b>{{ count(reason.people) }}</b> because {{ reason.text }}
@@ -228,8 +228,8 @@ const costHalf = computed(() => halfOf(cost.value.interval))
       <p v-if="figures.first.mean.mean !== null" class="foot" data-testid="first">
         Who comes first after an hour without anybody waits
         {{ duration(figures.first.mean.mean) }}, at most
-        {{ duration(figures.first.longest.mean ?? 0) }}
-        ({{ count(figures.first.people.mean ?? 0) }} people a week).
+        {{ meanOf(figures.first.longest, duration) }}
+        ({{ meanOf(figures.first.people, (n) => count(n)) }} people a week).
       </p>
     </section>
     <section aria-label="Money" data-testid="money">

@@ -4,7 +4,7 @@ import { computed, ref } from 'vue'
 import DensityPicture from '@/hosts/DensityPicture.vue'
 import { RESOURCE_NAMES } from '@/hosts/density'
 import { useChecks } from '@/stores/checks'
-import { count, duration, money, share, words } from '@/ui/format'
+import { count, duration, meanOf, money, share, words } from '@/ui/format'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import { useWidth } from '@/ui/useWidth'
@@ -126,14 +126,14 @@ const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
             <span v-else-if="checked && p95" class="result" role="status" data-testid="checked">
               {{ checked.figures.seeds }} weeks: 19 of 20 logons within
               <b :class="LOOK[checked.verdicts.wait_p95_seconds.standing]">{{
-                p95.unbounded ? 'no bound' : p95.mean === null ? 'no time' : duration(p95.mean)
+                meanOf(p95, duration, 'no time')
               }}</b>,
               <b :class="LOOK[checked.verdicts.refused_share.standing]">{{
-                share(checked.figures.refused_share.mean ?? 0)
+                meanOf(checked.figures.refused_share, share)
               }}</b>
               refused,
               <b :class="LOOK[checked.verdicts.strained_share.standing]">{{
-                share(checked.figures.strained_share.mean ?? 0)
+                meanOf(checked.figures.strained_share, share)
               }}</b>
               strained, {{ money(checked.figures.cost.month, answer.currency) }} a month
             </span>

@@ -6,7 +6,7 @@ import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { about } from '@/ask/send'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import { WEEKDAYS, count, duration, share } from '@/ui/format'
+import { WEEKDAYS, count, duration, meanOf, share } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -57,10 +57,7 @@ watch(
   () => (what.value = 'hosts'),
 )
 const answer = computed(() => asked.answer.value)
-const p95 = (found: DrillAnswer['calm']) => {
-  const wait = found.wait_seconds.p95
-  return wait.unbounded ? 'no bound' : wait.mean === null ? '–' : duration(wait.mean)
-}
+const p95 = (found: DrillAnswer['calm']) => meanOf(found.wait_seconds.p95, duration)
 </script>
 
 <template>
@@ -102,8 +99,8 @@ const p95 = (found: DrillAnswer['calm']) => {
       {{ count(answer.failed) }} hosts failed under <b>{{ count(answer.interrupted) }}</b> people;
       at most <b :class="{ bad: answer.most_waiting }">{{ count(answer.most_waiting) }}</b> waited
       at once afterwards. Over the week 19 of 20 logons took {{ p95(answer.drilled) }} in place of
-      {{ p95(answer.calm) }}, {{ share(answer.drilled.refused_share.mean ?? 0) }} were refused in
-      place of {{ share(answer.calm.refused_share.mean ?? 0) }}.
+      {{ p95(answer.calm) }}, {{ meanOf(answer.drilled.refused_share, share) }} were refused in
+      place of {{ meanOf(answer.calm.refused_share, share) }}.
     </p>
   </section>
 </template>

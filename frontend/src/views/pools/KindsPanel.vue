@@ -7,7 +7,7 @@ import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
 import { named } from '@/ask/send'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import { count, duration, money, share, words } from '@/ui/format'
+import { count, duration, meanOf, money, share, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** One group of the pool as each kind of desktop, simulated side by side, and the one to take. */
@@ -25,8 +25,6 @@ const asked = useQuestion<{ plan: Plan; pool: string; group: string }, KindsAnsw
 )
 watch([() => props.plan, () => props.pool.id, group], () => asked.forget())
 const answer = computed(() => asked.answer.value)
-const waits = (found: { mean: number | null; unbounded?: boolean }) =>
-  found.unbounded ? 'no bound' : found.mean === null ? '–' : duration(found.mean)
 </script>
 
 <template>
@@ -81,9 +79,9 @@ const waits = (found: { mean: number | null; unbounded?: boolean }) =>
               </td>
               <td class="num">{{ money(kind.figures.cost.month, answer.currency) }}</td>
               <td class="num" :class="kind.keeps_promise ? 'good' : 'bad'">
-                {{ kind.keeps_promise ? '✓' : '✕' }} {{ waits(kind.figures.wait_seconds.p95) }}
+                {{ kind.keeps_promise ? '✓' : '✕' }} {{ meanOf(kind.figures.wait_seconds.p95, duration) }}
               </td>
-              <td class="num">{{ share(kind.figures.comfort.mean ?? 0) }}</td>
+              <td class="num">{{ meanOf(kind.figures.comfort, share) }}</td>
             </template>
             <td v-else colspan="4" class="quiet">{{ kind.barred }}</td>
             <td>{{ kind.isolation }}</td>

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { PoolRow, Standing } from '@/api/client'
-import { count, duration, money, share, words } from '@/ui/format'
+import { count, duration, meanOf, money, share, words } from '@/ui/format'
 
 import type { Pools } from './usePools'
 
@@ -17,42 +17,35 @@ const most = computed(() =>
 )
 /** Small pools are seen beside large ones: lengths go with the square root. */
 const long = (sessions: number) => `${Math.sqrt(sessions / most.value) * 100}%`
-const p95 = (row: PoolRow) => {
-  const found = row.figures.wait_seconds.p95
-  if (found.unbounded) return 'no bound'
-  return found.mean === null ? '–' : duration(found.mean)
-}
 const credits = (months: number) =>
   months < 2 ? `${count(months * 30.4)} days` : `${count(months, 1)} months`
 const owed = (row: PoolRow): { name: string; text: string; standing: Standing; why?: string }[] => [
-  { name: 'wait', text: p95(row), standing: row.verdicts.wait_p95_seconds.standing },
+  { name: 'wait', text: meanOf(row.figures.wait_seconds.p95, duration), standing: row.verdicts.wait_p95_seconds.standing },
   {
     name: 'refused',
-    text: share(row.figures.refused_share.mean ?? 0),
+    text: meanOf(row.figures.refused_share, share),
     standing: row.verdicts.refused_share.standing,
   },
   {
     name: 'strained',
-    text: share(row.figures.strained_share.mean ?? 0),
+    text: meanOf(row.figures.strained_share, share),
     standing: row.verdicts.strained_share.standing,
   },
   {
     name: 'lost',
     text:
-      row.figures.returns.lost_share.mean === null
-        ? '–'
-        : share(row.figures.returns.lost_share.mean),
+      meanOf(row.figures.returns.lost_share, share),
     standing: row.verdicts.lost_returns.standing,
     why: row.verdicts.losses.map((l) => `${count(l.people, 1)} because ${l.text}`).join('; '),
   },
   {
     name: 'forced',
-    text: row.figures.forced_share.mean === null ? '–' : share(row.figures.forced_share.mean),
+    text: meanOf(row.figures.forced_share, share),
     standing: row.verdicts.forced_share.standing,
   },
   {
     name: 'comfort',
-    text: share(row.figures.comfort.mean ?? 1),
+    text: meanOf(row.figures.comfort, share),
     standing: row.verdicts.comfort.standing,
   },
 ]

@@ -29,6 +29,8 @@ function comparable(row: StudyRow): boolean {
 const other = computed(() =>
   props.tuner.rows.value.find((row) => row.job.id === props.tuner.other.value),
 )
+const found = (month: number | null | undefined) =>
+  typeof month === 'number' ? `${props.sayMoney(month)} a month` : 'nothing found'
 </script>
 
 <template>
@@ -70,9 +72,8 @@ const other = computed(() =>
     <div v-if="tuner.differ.value && other" class="differ" data-testid="differ">
       <p>
         <b>
-          The study that is shown comes to
-          {{ sayMoney(shown?.answer?.tuned?.money.mean ?? 0) }} a month, study {{ other.job.id }} to
-          {{ sayMoney(other.tuned ?? 0) }}.
+          The study that is shown: {{ found(shown?.answer?.tuned?.money.mean) }}; study
+          {{ other.job.id }}: {{ found(other.tuned) }}.
         </b>
       </p>
       <p v-if="tuner.differ.value.asked.length">
