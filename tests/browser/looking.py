@@ -3,7 +3,6 @@
 from axe_playwright_python.sync_playwright import Axe
 from playwright.sync_api import Locator, Page, expect
 
-
 #: Resolves when nothing fades or slides any more; what turns for ever is left out.
 STILL = """() => Promise.all(document.getAnimations()
     .filter((each) => each.effect.getComputedTiming().iterations !== Infinity)
