@@ -3,6 +3,8 @@ import { ref } from 'vue'
 
 import { days } from '@/help/hints'
 
+import WrongNote from './WrongNote.vue'
+
 /** A date where it stands in a sentence.
  *
  * A date that is typed passes through dates that nobody meant, such as the year 2: it is committed
@@ -53,7 +55,7 @@ function cancel(event: Event): void {
       @change="typing || commit($event)"
       @blur="commit"
     />
-    <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
+    <WrongNote v-if="wrong" :text="wrong" />
   </span>
 </template>
 
@@ -73,17 +75,5 @@ input {
 }
 input[aria-invalid='true'] {
   border-color: var(--buoy);
-}
-.wrong {
-  position: absolute;
-  top: 100%;
-  left: 0;
-  z-index: 20;
-  background: var(--buoy-wash);
-  color: var(--ink);
-  border: 1px solid var(--buoy);
-  padding: 2px 6px;
-  font-size: 12px;
-  font-weight: 400;
 }
 </style>

@@ -5,6 +5,7 @@ import { hintOf, numbersOf } from '@/help/hints'
 
 import FieldHint from './FieldHint.vue'
 import { readingOf, shownOf, steppedOf, type Rule, type Typed } from './typing'
+import WrongNote from './WrongNote.vue'
 
 /** A value inside a sentence that is edited where it stands; its meaning shows on hover and focus.
  *
@@ -100,7 +101,7 @@ onBeforeUnmount(() => {
       @keydown.up="step($event, 1)"
       @keydown.down="step($event, -1)"
     /><span v-if="unit" class="unit">&hairsp;{{ unit }}</span>
-    <span v-if="wrong" class="wrong" role="alert">{{ wrong }}</span>
+    <WrongNote v-if="wrong" :text="wrong" />
     <FieldHint v-else-if="focused && hint" :text="hint" />
   </span>
 </template>
@@ -131,18 +132,6 @@ input[aria-invalid='true'] {
   border-color: var(--buoy);
 }
 .unit {
-  font-weight: 400;
-}
-.wrong {
-  position: absolute;
-  top: 100%;
-  left: 0;
-  z-index: 20;
-  background: var(--buoy-wash);
-  color: var(--ink);
-  border: 1px solid var(--buoy);
-  padding: 2px 6px;
-  font-size: 12px;
   font-weight: 400;
 }
 </style>

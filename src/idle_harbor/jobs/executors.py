@@ -80,9 +80,11 @@ HERE = Here()
 
 
 class Machines:
-    """On the machines of a dask.distributed scheduler, at its address, by the file of the key that
-    they share; what needs the database is done here, and so is everything once the scheduler has
-    gone."""
+    """The executor that sends parts to the machines of a dask.distributed scheduler.
+
+    Both sides prove who they are by the key in one shared file. Parts that need the database run
+    here. Every part runs here once the scheduler has gone.
+    """
 
     #: The last of what is taken is waited for while the others have nothing to do.
     seconds = 2.0

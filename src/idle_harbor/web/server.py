@@ -111,7 +111,7 @@ class Channel(HTTPChannel):  # type: ignore[misc]
         return not (self.requests or self.streams or self.total_outbufs_len)
 
     def received(self, data: bytes) -> bool:
-        """Take what has come; returns whether it was taken."""
+        """Read bytes that have arrived, unless this is a stream; return whether they were read."""
         return not self.streams and bool(super().received(data))
 
     def writable(self) -> bool:
