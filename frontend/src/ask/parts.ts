@@ -22,12 +22,17 @@ export interface Part<A> {
 export async function* linesOf<T>(stream: ReadableStream<Uint8Array>): AsyncGenerator<T> {
   const reader = stream.pipeThrough(new TextDecoderStream() as never).getReader()
   let left = ''
-  for (;;) {
-    const { done, value } = (await reader.read()) as ReadableStreamReadResult<string>
-    const lines = (left + (value ?? '')).split('\n')
-    left = lines.pop() ?? ''
-    for (const line of lines) if (line) yield JSON.parse(line) as T
-    if (done) return
+  try {
+    for (;;) {
+      const { done, value } = (await reader.read()) as ReadableStreamReadResult<string>
+      const lines = (left + (value ?? '')).split('\n')
+      left = lines.pop() ?? ''
+      for (const line of lines) if (line) yield JSON.parse(line) as T
+      if (done) return
+    }
+  } finally {
+    // Whoever reads no further lets go of the connection too.
+    reader.cancel().catch(() => undefined)
   }
 }
 

@@ -2,6 +2,7 @@ import { computed, onBeforeUnmount, ref, shallowRef, type Ref, type ShallowRef }
 
 import type { Problem } from '@/api/client'
 
+import { page } from './page'
 import { passing, told, type Reply } from './told'
 
 /** Why a question is given up where others may still want the answer. */
@@ -40,6 +41,8 @@ export interface Manner<W> {
   key: (wish: W) => string
   /** Whether a wish ends the one that is being answered; else it comes next. */
   urgent?: (wish: W) => boolean
+  /** What the answer is about, such as a pool and a week: it is shown for nothing else. */
+  about?: (wish: W) => string
   /** Questions of one line end each other on the server; each has its own unless told. */
   line?: Line
 }
@@ -101,6 +104,7 @@ export function question<W, A>(
   let next: { wish: W; key: string } | null = null
   let last: W | null = null
   let tries = 0
+  let about = ''
   let later: ReturnType<typeof setTimeout> | undefined
 
   function settle(): void {
@@ -163,8 +167,18 @@ export function question<W, A>(
     progress.value = null
   }
 
+  /** What is there goes as soon as something else is looked at, of this plan or of another. */
+  function leave(wish: W): void {
+    const subject = `${page.plan} ${manner.about?.(wish) ?? ''}`
+    if (subject === about) return
+    about = subject
+    abort()
+    drop()
+  }
+
   function ask(wish: W): void {
     const wanted = manner.key(wish)
+    leave(wish)
     last = wish
     newest.value = wanted
     asked.value = true
@@ -191,14 +205,18 @@ export function question<W, A>(
     ask(wish)
   }
 
-  function forget(): void {
-    abort(LEFT)
-    last = null
-    asked.value = false
+  function drop(): void {
     answer.value = null
     shown.value = null
     key.value = ''
     problem.value = null
+  }
+
+  function forget(): void {
+    abort(LEFT)
+    last = null
+    asked.value = false
+    drop()
   }
 
   return {

@@ -48,7 +48,11 @@ const lanes = useQuestion<Wish, LanesAnswer>(
     const found = await lanesOf({ hash, of }, { start, end }, call)
     return before && found.data ? { ...found, data: joined(before, found.data) } : found
   },
-  { key: (wish) => keyOf(wish.hash, wish.start, wish.end), urgent: () => true },
+  {
+    key: (wish) => keyOf(wish.hash, wish.start, wish.end),
+    about: ({ of, end }) => `${of.pool} ${of.first} ${end}`,
+    urgent: () => true,
+  },
 )
 const answer = computed(() => lanes.answer.value)
 const begins = computed(() => props.day.start)

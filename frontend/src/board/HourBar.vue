@@ -7,7 +7,7 @@ import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Ink, Pen } from '@/chart/pen'
 import PictureMenu from '@/chart/PictureMenu.vue'
 import type { Table } from '@/chart/table'
-import { count, share } from '@/ui/format'
+import { count, meanOf, share } from '@/ui/format'
 import { useWidth } from '@/ui/useWidth'
 
 /** Where the host-hours went, as a bar that starts at the ideal line. */
@@ -62,16 +62,19 @@ const PARTS: readonly Part[] = [
   },
 ]
 
-const mean = (interval: Interval) => interval.mean ?? 0
-const billed = computed(() => mean(props.figures.host_hours.billed))
-const ideal = computed(() => mean(props.figures.host_hours.ideal))
+const billed = computed(() => props.figures.host_hours.billed)
+const ideal = computed(() => props.figures.host_hours.ideal)
+/** What some hours are of those billed; null where that is not known. */
+const partOf = ({ mean }: Interval) =>
+  mean === null || !billed.value.mean ? null : mean / billed.value.mean
 const parts = computed(() =>
   PARTS.map((part) => {
-    const hours = mean(props.figures.host_hours[part.key] as Interval)
-    return { ...part, hours, part: billed.value ? hours / billed.value : 0 }
+    const hours = props.figures.host_hours[part.key] as Interval
+    return { ...part, hours, part: partOf(hours) }
   }),
 )
-const mark = computed(() => (billed.value ? Math.min(ideal.value / billed.value, 1) : 0))
+const mark = computed(() => partOf(ideal.value))
+const sayHours = (hours: Interval) => meanOf(hours, (mean) => `${count(mean, 0)} h`)
 
 const root = ref<HTMLElement>()
 const width = useWidth(root, 270)
@@ -82,11 +85,13 @@ const draw = computed(() => {
   return (pen: Pen) => {
     let x = 0
     for (const { inks, part } of all) {
+      if (part === null) continue
       for (const ink of inks) pen.box(x, 4, part * wide, BAR, ink)
       x += part * wide
     }
     pen.stroke(`M0.5 4.5H${wide - 0.5}V${BAR + 3.5}H0.5Z`, { colour: '--hair-strong' })
-    pen.stroke(`M${at * wide} 1V${BAR + 7}`, { colour: '--ink', width: 2.5, dash: [0.1, 4] })
+    if (at !== null)
+      pen.stroke(`M${Math.min(at, 1) * wide} 1V${BAR + 7}`, { colour: '--ink', width: 2.5, dash: [0.1, 4] })
   }
 })
 const drawKey = (inks: readonly Ink[]) => (pen: Pen) => {
@@ -96,9 +101,9 @@ const keys = PARTS.map((part) => drawKey(part.inks))
 const table = (): Table => ({
   head: ['where the host-hours went', 'hours', 'share'],
   rows: [
-    ...parts.value.map((part) => [part.name, part.hours, part.part]),
-    ['Billed in the week', billed.value, 1],
-    ['Ideal line', ideal.value, mark.value],
+    ...parts.value.map((part) => [part.name, part.hours.mean ?? '', part.part ?? '']),
+    ['Billed in the week', billed.value.mean ?? '', 1],
+    ['Ideal line', ideal.value.mean ?? '', mark.value ?? ''],
   ],
 })
 </script>
@@ -119,7 +124,7 @@ const table = (): Table => ({
     <p class="ideal">
       <PictureMenu v-if="picture" class="menu" name="host-hours" :saved="picture.saved" :table />
       <template v-if="efficiency !== null">
-        Ideal line <b>{{ count(ideal) }} h</b>: {{ share(efficiency) }} of what is billed
+        Ideal line <b>{{ sayHours(ideal) }}</b>: {{ share(efficiency) }} of what is billed
       </template>
       <template v-else>Efficiency is withheld: {{ withheld || 'nothing is billed' }}</template>
     </p>
@@ -128,18 +133,18 @@ const table = (): Table => ({
         Host-hours of the week by where they went
       </caption>
       <tbody>
-        <tr v-for="(part, k) in parts" v-show="part.hours >= 0.05" :key="part.key">
+        <tr v-for="(part, k) in parts" v-show="part.hours.mean === null || part.hours.mean >= 0.05" :key="part.key">
           <th scope="row" :title="part.meaning">
             <span class="key"
               ><CanvasLayer :x="0" :y="0" :width="10" :height="10" :draw="keys[k]!" /></span
             >{{ part.name }}
           </th>
-          <td>{{ count(part.hours, 0) }} h</td>
-          <td>{{ share(part.part) }}</td>
+          <td>{{ sayHours(part.hours) }}</td>
+          <td>{{ part.part === null ? '' : share(part.part) }}</td>
         </tr>
         <tr class="sum">
           <th scope="row">Billed in the week</th>
-          <td>{{ count(billed, 0) }} h</td>
+          <td>{{ sayHours(billed) }}</td>
           <td></td>
         </tr>
       </tbody>

@@ -5,6 +5,7 @@ import { computed, ref, watch } from 'vue'
 import type { Day, LoadRule, LoadSeries } from '@/api/client'
 import CanvasLayer from '@/chart/CanvasLayer.vue'
 import ChartHandle from '@/chart/ChartHandle.vue'
+import { numbersOf } from '@/help/hints'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Pen } from '@/chart/pen'
 import { count } from '@/ui/format'
@@ -89,8 +90,6 @@ const marks = computed(() => {
 const step = computed(() => stepOf(props.told.unit, top.value))
 const said = (value: number) => valueWords(value, props.told.unit)
 const rounded = (value: number) => Math.round(value * 1e6) / 1e6
-/** The longest hold that a plan may have. */
-const LONGEST = 720
 </script>
 
 <template>
@@ -166,9 +165,9 @@ const LONGEST = 720
           :text="`${mark.minutes} minutes`"
           :value="mark.minutes"
           :min="0"
-          :max="LONGEST"
+          :max="numbersOf(`schedules.load_rules.${mark.hold}`).high ?? Infinity"
           :step="5"
-          :page="6"
+          :page="30"
           :value-at="(to) => (x.invert(to.x) - mark.from) / MINUTE"
           :place-of="(minutes) => x(mark.from + minutes * MINUTE)"
           @move="(to, done) => emit('move', { [mark.hold]: Math.round(to) }, done)"

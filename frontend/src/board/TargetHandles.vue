@@ -32,7 +32,7 @@ const emit = defineEmits<{
 <template>
   <g
     v-for="(mark, k) in marks"
-    :key="`${mark.target.dayType} ${mark.target.place}`"
+    :key="mark.target.key"
     data-testid="target-handles"
   >
     <ChartHandle
@@ -67,7 +67,7 @@ const emit = defineEmits<{
       :min="mark.target.earliest"
       :max="mark.target.latest"
       :step="STEP"
-      :page="6"
+      :page="6 * STEP"
       :disabled="fixed"
       :value-at="(at) => x.invert(at.x)"
       :place-of="x"

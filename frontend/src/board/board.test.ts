@@ -4,6 +4,8 @@ import type { Day, Plan, Series, WeekAnswer } from '@/api/client'
 import type { Pen } from '@/chart/pen'
 import { duration, share } from '@/ui/format'
 
+import { carryKeys, rowKey } from '@/plan/rows'
+
 import { bandsOf, placeOf } from './day'
 import { actionAt, drawLanes, joined, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
 import { drawWaits, nearest, scaleOf, waitWords, waitsOf, type Wait } from './waits'
@@ -41,8 +43,8 @@ describe('bands', () => {
       [8, 17],
       [17, 24],
     ])
-    expect(placeOf(schedule, week, monday)).toEqual({ schedule: 's', dayType: 0 })
-    expect(placeOf(schedule, week, tuesday)).toEqual({ schedule: 's', dayType: 1 })
+    const kinds = schedule.day_types.map((kind) => ({ schedule: 's', dayType: rowKey(kind) }))
+    expect([monday, tuesday].map((day) => placeOf(schedule, week, day))).toEqual(kinds)
     expect(bandsOf(schedule, week, tuesday, null)).toHaveLength(1)
   })
 
@@ -61,6 +63,13 @@ describe('bands', () => {
     } as typeof schedule
     expect(bandsOf(shorter, week, monday, null)).toHaveLength(2)
     expect(bandsOf(shorter, week, tuesday, null)).toHaveLength(0)
+    // The week still tells three bands by their places: without the first, no other is taken for it.
+    const kinds = [{ ...schedule.day_types[0], bands: schedule.day_types[0]?.bands.slice(1) }]
+    const later = { ...schedule, day_types: kinds } as typeof schedule
+    carryKeys(schedule, later)
+    expect(bandsOf(later, week, monday, null, schedule).map((each) => each.start / 3600)).toEqual([
+      8, 17,
+    ])
   })
 })
 

@@ -1,47 +1,48 @@
-import type { Band, LoadRule, Plan, ReadyBy } from '@/api/client'
+import type { Band, DayType, LoadRule, ReadyBy } from '@/api/client'
+import { Lens, PLAN } from '@/plan/lens'
 
 import type { DayPlace } from './day'
-import { setOwn, type Whose } from './own'
+import { asInPool, editOwn, setOwn, type Whose } from './own'
 
-/** Where a band lies in a plan. */
+/** Where a band lies in a plan: its schedule by id, kind of day and band by the keys of their rows. */
 export interface BandPlace extends DayPlace {
-  band: number
+  band: string
 }
 
-export function dayTypeAt(plan: Plan, place: DayPlace) {
-  return plan.schedules.find((s) => s.id === place.schedule)?.day_types[place.dayType]
-}
+const scheduleAt = (id: string) => PLAN.at('schedules').item(id)
 
-export function bandAt(plan: Plan, place: BandPlace): Band | undefined {
-  return dayTypeAt(plan, place)?.bands[place.band]
-}
+export const dayTypeAt = (place: DayPlace): Lens<DayType> =>
+  scheduleAt(place.schedule).at('day_types').row(place.dayType)
 
-/** Change values of a target of a kind of day. */
-export function setTarget(
-  plan: Plan,
-  place: DayPlace,
-  k: number,
-  whose: Whose,
-  values: Partial<ReadyBy>,
-): void {
-  const found = dayTypeAt(plan, place)?.ready_by[k]
-  if (found) setOwn(found as ReadyBy, whose, values)
-}
+export const bandAt = (place: BandPlace): Lens<Band> =>
+  dayTypeAt(place).at('bands').row(place.band)
 
-/** Change a load rule of a schedule. */
-export function changeLoadRule(
-  plan: Plan,
-  schedule: string,
-  id: string,
-  edit: (rule: LoadRule) => void,
-): void {
-  const found = plan.schedules.find((each) => each.id === schedule)
-  const rule = found?.load_rules.find((each) => each.id === id)
-  if (rule) edit(rule as LoadRule)
-}
+export const targetAt = (place: DayPlace, target: string): Lens<ReadyBy> =>
+  dayTypeAt(place).at('ready_by').row(target)
 
-/** Change values of a band as they are. */
-export function setBand(plan: Plan, place: BandPlace, whose: Whose, values: Partial<Band>): void {
-  const band = bandAt(plan, place)
-  if (band) setOwn(band, whose, values)
+export const loadRuleAt = (schedule: string, rule: string): Lens<LoadRule> =>
+  scheduleAt(schedule).at('load_rules').item(rule)
+
+/** A band or a target as one pool has it: what is changed is the pool's alone, or everybody's. */
+export function inPool<T extends Band | ReadyBy>(shared: Lens<T>, whose: Whose): Lens<T> {
+  return new Lens<T>({
+    path: shared.path,
+    read: (plan) => {
+      const thing = shared.read(plan)
+      return thing && asInPool(thing, whose.pool)
+    },
+    write: (plan, values) => {
+      shared.edit(plan, (thing) => {
+        setOwn(thing, whose, { ...values })
+      })
+    },
+    edit: (plan, change) => {
+      shared.edit(plan, (thing) => {
+        editOwn(thing, whose, change)
+      })
+    },
+    remove: (plan) => {
+      shared.remove(plan)
+    },
+  })
 }

@@ -42,8 +42,10 @@ describe('what is to be ready by a time', () => {
   })
 
   it('stands where the hand holds it, and says nothing that is not so yet', () => {
-    const held = { dayType: 0, place: 0, at: 7 * HOUR, hosts: 9 }
-    const [mine] = targetsOf(schedule({}), week, day, week, held)
+    const own = schedule({})
+    const [shown] = targetsOf(own, week, day, week, null)
+    const held = { key: shown?.key ?? '', at: 7 * HOUR, hosts: 9 }
+    const [mine] = targetsOf(own, week, day, week, held)
     expect([mine?.at, mine?.hosts, mine?.told]).toEqual([7 * HOUR, 9, ''])
   })
 

@@ -2,14 +2,17 @@ import type { Day, ReadyBy, Schedule, WeekAnswer } from '@/api/client'
 import { widthOf } from '@/chart/labels'
 import { clock, count } from '@/ui/format'
 
+import { rowKey } from '@/plan/rows'
+
+import { rowNow } from './day'
 import { asInPool } from './own'
 import type { Scale } from './water'
 
 /** What is to be ready by an instant of the chosen day, as it is drawn. */
 export interface DayTarget {
-  /** Its place among those of its kind of day. */
-  place: number
-  dayType: number
+  /** The keys of its row and of its kind of day. */
+  key: string
+  dayType: string
   target: ReadyBy
   at: number
   until: number
@@ -24,8 +27,7 @@ export interface DayTarget {
 
 /** What the hand holds of a target, or has just let go. */
 export interface HeldTarget {
-  dayType: number
-  place: number
+  key: string
   at?: number
   hosts?: number
 }
@@ -43,7 +45,7 @@ export function toldOf(told: Told | undefined): string {
 
 /**
  * The targets of a day: what the plan says of them, when the week says that is, and what came of
- * them in the whole week, where that is there.
+ * them in the whole week, where that is there. The week was simulated with the schedule `then`.
  */
 export function targetsOf(
   schedule: Schedule,
@@ -51,13 +53,17 @@ export function targetsOf(
   day: Day,
   whole: WeekAnswer | null,
   held: HeldTarget | null,
+  then = schedule,
 ): DayTarget[] {
   return week.targets.flatMap((each) => {
     if (each.at < day.start || each.at >= day.end) return []
-    const shared = schedule.day_types[each.day_type]?.ready_by[each.place]
-    if (!shared) return []
+    const before = then.day_types[each.day_type]
+    const kind = rowNow(schedule.day_types, before)
+    const shared = rowNow(kind?.ready_by, before?.ready_by[each.place])
+    if (!kind || !shared) return []
+    const key = rowKey(shared)
     const target = asInPool(shared, week.pool)
-    const mine = held?.dayType === each.day_type && held.place === each.place ? held : null
+    const mine = held?.key === key ? held : null
     const came = whole?.targets.find(
       (one) => one.at === each.at && one.place === each.place && one.day_type === each.day_type,
     )
@@ -66,8 +72,8 @@ export function targetsOf(
     const hosts = mine?.hosts ?? (target.share ? each.hosts : target.hosts)
     return [
       {
-        place: each.place,
-        dayType: each.day_type,
+        key,
+        dayType: rowKey(kind),
         target,
         at: mine?.at ?? each.at,
         until: each.until,

@@ -25,6 +25,11 @@ export interface WeekWish {
   settled: boolean
 }
 
+interface Shown {
+  week: WeekAnswer
+  wish: WeekWish
+}
+
 const sameWeek = (a: WeekWish, b: WeekWish) =>
   a.plan === b.plan && a.pool === b.pool && a.first === b.first
 
@@ -36,13 +41,15 @@ const sameWeek = (a: WeekWish, b: WeekWish) =>
 export function useWeeks() {
   const line = newLine()
   const newest = shallowRef<WeekWish | null>(null)
+  const wholeKey = (wish: WeekWish) => keyOf(wish.plan, wish.pool, wish.first)
+  /** A week is shown for its pool and its dates alone. */
+  const subject = (wish: WeekWish) => `${wish.pool} ${wish.first}`
   const week = (preview: boolean, key: (wish: WeekWish) => string) =>
     useQuestion<WeekWish, WeekAnswer>(
       ({ plan, pool, first, saved, day = null }, call) =>
         api.POST('/api/simulations/week', about({ plan, pool, first, saved, preview, day }, call)),
-      { key, urgent: (wish) => wish.settled, line },
+      { key, about: subject, urgent: (wish) => wish.settled, line },
     )
-  const wholeKey = (wish: WeekWish) => keyOf(wish.plan, wish.pool, wish.first)
   const dayKey = (wish: WeekWish) => keyOf(wish.plan, wish.pool, wish.first, wish.day ?? null)
   const glance = week(true, dayKey)
   const whole = week(false, wholeKey)
@@ -54,6 +61,7 @@ export function useWeeks() {
       ),
     {
       key: (wish) => keyOf(wish.plan, wish.pool, wish.first, wish.saved),
+      about: subject,
       urgent: () => true,
       line,
     },
@@ -68,7 +76,7 @@ export function useWeeks() {
         soFar.value = (part as { so_far?: RangeAnswer | null }).so_far ?? soFar.value
       })
     },
-    { key: (wish) => keyOf(wish.plan, wish.pool, wish.first), urgent: () => true },
+    { key: wholeKey, about: subject, urgent: () => true },
   )
   function askMany(): void {
     if (!newest.value) return
@@ -89,12 +97,20 @@ export function useWeeks() {
   const kept = fitsTo(whole, wholeKey)
 
   /** What came last, and the glance where both are there: the same is not drawn twice. */
-  const shown = shallowRef<WeekAnswer | null>(null)
-  function show(): void {
-    if (glanced.value) shown.value = glance.answer.value
-    else if (kept.value) shown.value = whole.answer.value
+  const last = shallowRef<Shown | null>(null)
+  const take = (found: typeof whole) => {
+    const [week, wish] = [found.answer.value, found.wish.value]
+    last.value = week && wish && { week, wish }
   }
-  watch(glance.answered, () => (shown.value = glance.answer.value), { flush: 'sync' })
+  function show(): void {
+    if (glanced.value) take(glance)
+    else if (kept.value) take(whole)
+  }
+  /** A week is shown while it is of the pool and the dates that are looked at. */
+  const isOf = (wish: WeekWish | null) =>
+    wish?.pool === newest.value?.pool && wish?.first === newest.value?.first
+  const shown = computed(() => (last.value && isOf(last.value.wish) ? last.value : null))
+  watch(glance.answered, () => take(glance), { flush: 'sync' })
   watch(whole.answered, show, { flush: 'sync' })
 
   let later: ReturnType<typeof setTimeout> | undefined
@@ -140,7 +156,7 @@ export function useWeeks() {
   function forget(): void {
     clearTimeout(later)
     newest.value = null
-    shown.value = null
+    last.value = null
     glance.forget()
     whole.forget()
     range.forget()
@@ -155,11 +171,11 @@ export function useWeeks() {
   })
 
   return proxyRefs({
-    week: shown,
-    /** What the newest wish is about. */
-    of: newest,
+    week: computed(() => shown.value?.week ?? null),
+    /** What the shown week is of. */
+    of: computed(() => shown.value?.wish ?? null),
     /** The whole week that came last. */
-    whole: whole.answer,
+    whole: computed(() => (isOf(whole.wish.value) ? whole.answer.value : null)),
     range: fitting,
     /** How many of many weeks are simulated while they are; null where none are asked for. */
     many: computed(() => (many.busy.value ? many.progress.value : null)),

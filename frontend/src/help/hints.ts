@@ -2,7 +2,14 @@ import { shallowRef } from 'vue'
 
 import { api, type Hint } from '@/api/client'
 import { told } from '@/ask/told'
+import BOUNDS from '@/api/bounds.json'
 import type { Rule } from '@/ui/typing'
+
+/** One of the words that a field may have. */
+export interface Choice {
+  value: string
+  text: string
+}
 
 const table = shallowRef<Record<string, Hint>>({})
 const choices = shallowRef<Record<string, Record<string, string>>>({})
@@ -44,13 +51,25 @@ export function hintOf(path: string): string {
   return ''
 }
 
-/** What is declared of a field's numbers: bounds, whether whole, and the step of an arrow key. */
-export function numbersOf(path: string): Pick<Rule, 'low' | 'high' | 'whole' | 'step'> {
+export type Numbers = Pick<Rule, 'low' | 'high' | 'whole' | 'step'>
+
+const bodies: Partial<Record<string, Numbers>> = BOUNDS
+
+/** What is declared of a field's numbers: bounds, whether whole, and the step of an arrow key.
+ *
+ * A path leads to a field of the plan, or to one of a question's body, such as DrillBody.minutes. */
+export function numbersOf(path: string): Numbers {
   const hint = table.value[path]
+  if (!hint && bodies[path]) return bodies[path]
   return {
     low: hint?.low ?? undefined,
     high: hint?.high ?? undefined,
     whole: hint?.whole ?? undefined,
     step: hint?.step ?? undefined,
   }
+}
+
+/** The words that a field may have, each with what the page calls it, in the order declared. */
+export function choicesOf(path: string, called: Record<string, string> = {}): Choice[] {
+  return (table.value[path]?.choices ?? []).map((value) => ({ value, text: called[value] ?? value }))
 }

@@ -1,7 +1,7 @@
 import { describe, expect, it } from 'vitest'
 
 import type { Plan, SizeModel } from '@/api/client'
-import { mend } from '@/stores/checks'
+import { lensAt } from '@/plan/lens'
 import { routeTo } from '@/views/checks/places'
 import { differencesOf } from '@/views/pools/differences'
 
@@ -82,9 +82,9 @@ describe('findings', () => {
   })
   it('are mended where their pointer leads, and nowhere else', () => {
     const copy = structuredClone(plan)
-    mend(copy, '/pools/0/hosts/standing', 9)
+    lensAt(copy, '/pools/0/hosts/standing').write(copy, 9)
     expect(copy.pools[0]?.hosts.standing).toBe(9)
-    mend(copy, '/nowhere/3/x', 1)
+    lensAt(copy, '/nowhere/3/x').write(copy, 1)
     expect('nowhere' in copy).toBe(false)
   })
 })

@@ -118,7 +118,7 @@ const table = (): Table => ({
 })
 const between = (bin: number) =>
   band.value
-    ? ` (${count(band.value.share * 100)} % of weeks: ${count(band.value.low[bin] ?? 0)} to ${count(band.value.high[bin] ?? 0)})`
+    ? ` (${count(band.value.share * 100)} % of weeks: ${known(band.value.low[bin])} to ${known(band.value.high[bin])})`
     : ''
 const readout = computed(() => {
   const bin = cursor.value
@@ -142,6 +142,7 @@ const label = computed(
   () =>
     `People at work over the week by group. The most at once: ${count(props.answer.peak.people)}`,
 )
+const known = (people?: number | null) => (people == null ? '–' : count(people))
 </script>
 
 <template>

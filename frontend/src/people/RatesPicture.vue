@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { numbersOf } from '@/help/hints'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, watch } from 'vue'
 
@@ -35,9 +36,10 @@ watch(
 const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
 const bar = computed(() => Math.min((props.width - LEFT - 20) / 24, 42))
 
+const most = numbersOf('groups.demand.arrivals_per_hour').high ?? Infinity
 function set(hour: number, rate: number, done: boolean): void {
   held.value = !done
-  const value = Math.max(0, Math.min(Math.round(rate), 100_000))
+  const value = Math.max(0, Math.min(Math.round(rate), most))
   emit(
     'change',
     (demand) => {
@@ -110,7 +112,7 @@ function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
           :text="`${count(rate)} an hour`"
           :value="rate"
           :min="0"
-          :max="100_000"
+          :max="most"
           :value-at="(at) => y.invert(at.y)"
           @move="(value, done) => set(hour, value, done)"
           @cancel="cancel"

@@ -1,3 +1,4 @@
+import { numbersOf } from '@/help/hints'
 import type { Leaving, Pattern, PatternAnswer } from '@/api/client'
 import { minutesOf } from '@/board/day'
 
@@ -88,6 +89,10 @@ export function moveBreak(pattern: Pattern, day: PatternDay, index: number, minu
   else pause.at = clockOf(at)
 }
 
+/** The longest break that a plan may have, in minutes. */
+export const longestBreak = () =>
+  numbersOf('groups.demand.patterns.breaks.mean_minutes').high ?? Infinity
+
 export function stretchBreak(
   pattern: Pattern,
   day: PatternDay,
@@ -96,7 +101,7 @@ export function stretchBreak(
 ): void {
   const [pause, room] = [pattern.breaks[index], day.breaks[index]]
   if (pause && room)
-    pause.mean_minutes = within(STEP, snapped(minutes), Math.min(720, room.longest))
+    pause.mean_minutes = within(STEP, snapped(minutes), Math.min(longestBreak(), room.longest))
 }
 
 export function takeBreak(pattern: Pattern, index: number, share: number): void {

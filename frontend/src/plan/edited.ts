@@ -1,5 +1,6 @@
 import type { Plan } from '@/api/client'
 
+import { carryKeys } from './rows'
 import { same } from './same'
 
 /** A saved revision: its number, and the plan that it holds. */
@@ -42,6 +43,7 @@ export class Edited {
 
   /** Make a plan the present one: an edit of the same revision, or of another. */
   commit(plan: Plan, base = this.present.base): void {
+    carryKeys(this.present.plan, plan)
     this.past.push(this.present)
     if (this.past.length > MOST) this.past.shift()
     this.present = { plan, base }

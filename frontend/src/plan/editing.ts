@@ -4,6 +4,8 @@ import { api, problemOf, type Edit, type Plan, type Problem } from '@/api/client
 import { sent } from '@/ask/send'
 import { told, type Reply } from '@/ask/told'
 
+import type { Lens } from './lens'
+import { carryKeys } from './rows'
 import { same } from './same'
 import { cancelGesture, changed, type Change, type PlanState } from './state'
 
@@ -18,10 +20,13 @@ const DROPPED: Outcome = { done: false, problem: null }
 /** Times that the server is asked to change the plan anew because an edit came in between. */
 const TRIES = 5
 
-const after = (plan: Plan, change: Change): Plan =>
-  produce(plan, (copy: Plan) => {
+function after(plan: Plan, change: Change): Plan {
+  const made = produce(plan, (copy: Plan) => {
     change(copy)
   })
+  carryKeys(plan, made)
+  return made
+}
 
 /** Apply an edit to a copy of the plan; while a gesture lasts it is only previewed. */
 export function edit(state: PlanState, change: Change, holding = false): void {
@@ -38,6 +43,21 @@ export function edit(state: PlanState, change: Change, holding = false): void {
     edited.value.commit(copy)
     changed(state)
   }
+}
+
+/** Put a value where a lens leads to; while a gesture lasts it is only previewed. */
+export function set<T>(state: PlanState, lens: Lens<T>, value: T, holding = false): void {
+  edit(state, (plan) => lens.write(plan, value), holding)
+}
+
+/** Change the part that a lens leads to; one that is gone meanwhile stays gone. */
+export function alter<T>(
+  state: PlanState,
+  lens: Lens<T>,
+  made: (part: T) => void,
+  holding = false,
+): void {
+  edit(state, (plan) => lens.edit(plan, made), holding)
 }
 
 /** The last change that the server was asked for: each is done after the one before it. */

@@ -4,7 +4,8 @@ import { computed } from 'vue'
 import type { Edit } from '@/api/client'
 
 import { keepDraft } from './drafts'
-import { apply, change, edit, type Send } from './editing'
+import { alter, apply, change, edit, set, type Send } from './editing'
+import type { Lens } from './lens'
 import { BROKEN, load, look } from './opening'
 import { resolve, save } from './saving'
 import { cancelGesture, changed, planState, type Change, type PlanState } from './state'
@@ -51,6 +52,10 @@ export const usePlan = defineStore('plan', () => {
     load: (planId: number) => load(state, planId),
     look: () => look(state),
     edit: (made: Change, holding = false) => edit(state, made, holding),
+    set: <T>(lens: Lens<T>, value: T, holding = false) => set(state, lens, value, holding),
+    alter: <T>(lens: Lens<T>, made: (part: T) => void, holding = false) =>
+      alter(state, lens, made, holding),
+    remove: (lens: Lens<unknown>) => edit(state, (plan) => lens.remove(plan)),
     change: (send: Send) => change(state, send),
     apply: (wanted: Edit) => apply(state, wanted),
     cancelGesture: () => cancelGesture(state),

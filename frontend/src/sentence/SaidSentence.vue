@@ -2,7 +2,7 @@
 import type { Said } from '@/api/client'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { read, useScope, write } from '@/ui/scope'
+import { useScope } from '@/ui/scope'
 import { inMinutes, inSeconds, type Timeout } from '@/ui/timeouts'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -18,9 +18,9 @@ const scope = useScope()
 
 const SHARED = 'The same for all pools with this schedule'
 type Token = Said['parts'][number]
-const valueOf = (token: Token) => read(scope.value(), token.field)
+const valueOf = (token: Token) => scope.read(token.field)
 const scaleOf = (token: Token) => (token.kind === 'share' ? { scale: 100, unit: '%' } : {})
-const set = (token: Token, value: unknown) => scope.edit((part) => write(part, token.field, value))
+const set = (token: Token, value: unknown) => scope.set(token.field, value)
 const fixed = (token: Token) => props.alone && !token.may_be_own
 /** How a value is read that is not changed here. */
 function textOf(token: Token): string {
@@ -46,7 +46,7 @@ function choose(token: Token, value: string): void {
       <ChoiceToken
         v-else-if="part.kind === 'choice' || part.kind === 'site'"
         :label="part.label"
-        :path="`${scope.path}.${part.field}`"
+        :path="scope.pathOf(part.field)"
         :options="
           part.kind === 'site' ? sites.map((value) => ({ value, text: value })) : part.options
         "
@@ -59,7 +59,7 @@ function choose(token: Token, value: string): void {
         unit="min"
         list="never"
         :label="`${part.label} in minutes`"
-        :path="`${scope.path}.${part.field}`"
+        :path="scope.pathOf(part.field)"
         :model-value="inMinutes(valueOf(part) as Timeout)"
         @update:model-value="set(part, inSeconds(String($event)))"
       />

@@ -1,9 +1,10 @@
 import { mount } from '@vue/test-utils'
 import { describe, expect, it } from 'vitest'
-import { h } from 'vue'
+import { defineComponent, h } from 'vue'
 
-import type { Said } from '@/api/client'
-import FieldScope from '@/ui/FieldScope.vue'
+import type { Plan, Said } from '@/api/client'
+import { PLAN } from '@/plan/lens'
+import { provideScope } from '@/ui/scope'
 
 import SaidSentence from './SaidSentence.vue'
 
@@ -36,10 +37,19 @@ const said = {
 
 function shown() {
   const band = { floor: 4, share: 0.25, knock: true, clock_of: 'pier', timeouts: { idle: 900 } }
-  const sentence = mount(FieldScope, {
-    props: { of: band, path: 'bands', edit: (change: (part: object) => void) => change(band) },
-    slots: { default: () => h(SaidSentence, { said, sites: ['pier', 'yard'] }) },
-  })
+  const plan = { prices: band } as unknown as Plan
+  const at = PLAN.at('prices')
+  const scope = {
+    read: (field: string) => at.field(field).read(plan),
+    set: (field: string, value: unknown) => at.field(field).write(plan, value),
+    pathOf: (field: string) => at.field(field).path,
+  }
+  const sentence = mount(
+    defineComponent(() => {
+      provideScope(scope)
+      return () => h(SaidSentence, { said, sites: ['pier', 'yard'] })
+    }),
+  )
   const set = () => sentence.findComponent(SaidSentence).emitted('set') ?? []
   const labelled = (label: string) => sentence.find(`[aria-label="${label}"]`)
   return { band, sentence, set, labelled }

@@ -7,12 +7,23 @@ import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { question } from '@/ask/question'
 import { named } from '@/ask/send'
+import { lensAt } from '@/plan/lens'
+import { usePlan } from '@/plan/store'
 
 /** Checks follow the plan once an edit has settled, so that pictures are answered first. */
 const SETTLED_MS = 500
 
+/** Whether a finding is inside one pool, or inside some fields of it. Its pointer leads into the
+ * plan that was checked: what is looked at may stand elsewhere by now. */
+function insidePool(checked: Plan | null, pool: string, fields: readonly string[]) {
+  const place = checked?.pools.findIndex((each) => each.id === pool) ?? -1
+  const inside = (fields.length ? fields : ['']).map((field) => `/pools/${place}/${field}`)
+  return ({ pointer }: Check) => inside.some((start) => `${pointer}/`.startsWith(start))
+}
+
 /** What the checks found in the plan as it stands on the page. */
 export const useChecks = defineStore('checks', () => {
+  const plan = usePlan()
   const found = question<Plan, ChecksAnswer>(
     (plan, call) => inParts<ChecksAnswer>('/api/checks/parts', { plan, ...named(call) }, call),
     { key: (plan) => keyOf(plan), urgent: () => true },
@@ -22,14 +33,19 @@ export const useChecks = defineStore('checks', () => {
   const findings = computed<Check[]>(() => found.answer.value?.findings ?? [])
   const harms = computed(() => findings.value.filter((each) => each.severity === 'harm').length)
 
-  function follow(plan: Plan | null): void {
+  function follow(now: Plan | null): void {
     clearTimeout(later)
-    if (!plan) return found.forget()
-    later = setTimeout(() => found.ask(plan), SETTLED_MS)
+    if (!now) return found.forget()
+    later = setTimeout(() => found.ask(now), SETTLED_MS)
   }
-  /** Findings about one place of the plan and what is inside it. */
-  const about = (pointer: string) =>
-    findings.value.filter((each) => `${each.pointer}/`.startsWith(`${pointer}/`))
+  /** No page of a plan is there: what has not been asked yet is not asked. */
+  const rest = () => clearTimeout(later)
+  const about = (pool: string, ...fields: string[]) =>
+    findings.value.filter(insidePool(found.wish.value, pool, fields))
+  /** Put right what a check found, in the plan as it is now. */
+  function mend({ does }: Check): void {
+    if (does && found.wish.value) plan.set(lensAt(found.wish.value, does.pointer), does.value)
+  }
 
   return {
     answer: found.answer,
@@ -40,17 +56,8 @@ export const useChecks = defineStore('checks', () => {
     findings,
     harms,
     about,
+    mend,
     follow,
+    rest,
   }
 })
-
-/** Put a value where a JSON pointer leads. */
-export function mend(plan: Plan, pointer: string, value: unknown): void {
-  const keys = pointer.replace(/^\//, '').split('/')
-  const last = keys.pop() ?? ''
-  const holder = keys.reduce<unknown>(
-    (at, key) => (at as Record<string, unknown> | undefined)?.[key],
-    plan,
-  )
-  if (holder && typeof holder === 'object') (holder as Record<string, unknown>)[last] = value
-}

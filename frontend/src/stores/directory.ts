@@ -22,6 +22,8 @@ export const useDirectory = defineStore('directory', () => {
   const problem = shallowRef<Problem | null>(null)
   const sent = ref<number | null>(null)
   let look: ReturnType<typeof setTimeout> | undefined
+  /** Counts the looks: after a later one, or once nobody watches, an older does not go on. */
+  let watches = 0
 
   const working = computed(() => !!latest.value && WORKING.includes(latest.value.state))
 
@@ -35,7 +37,9 @@ export const useDirectory = defineStore('directory', () => {
   /** Look at the import until nothing works on it any more. */
   async function watchImport(): Promise<void> {
     clearTimeout(look)
+    const mine = (watches += 1)
     const answer = await told(api.GET('/api/directory/import'))
+    if (mine !== watches) return
     if (!answer.data) {
       problem.value = answer.problem
       if (working.value) look = setTimeout(() => void watchImport(), 5 * LOOK_MS)
@@ -104,6 +108,7 @@ export const useDirectory = defineStore('directory', () => {
   }
 
   function stop(): void {
+    watches += 1
     clearTimeout(look)
   }
 

@@ -5,6 +5,8 @@ import type { Plan } from '@/api/client'
 
 /** A plan that is looked at beside the one that is worked on, for one of its pools. */
 export interface Ghost {
+  /** The plan that is worked on, by its id. */
+  of: number
   plan: Plan
   pool: string
   name: string

@@ -1,11 +1,13 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { freeHeight, linesTo, type Mark } from './front'
+import type { StudyMark } from '@/api/client'
+
+import { freeHeight, linesTo } from './front'
 
 /** Money against what is weighed with it: each mark a plan, those further down and left are better. */
 const props = defineProps<{
-  marks: readonly Mark[]
+  marks: readonly StudyMark[]
   /** What the ideal line costs: nobody can go below it. */
   ideal: number | null
   limit: number
@@ -24,9 +26,8 @@ const TOP = 14
 const BOTTOM = 40
 const wide = computed(() => Math.max(props.width - LEFT - RIGHT, 120))
 const tall = HEIGHT - TOP - BOTTOM
-const known = computed(() => props.marks.filter((m) => m.across !== null))
 const mostAcross = computed(() =>
-  Math.max(props.limit * 1.6, ...known.value.map((m) => m.across ?? 0)),
+  Math.max(props.limit * 1.6, ...props.marks.flatMap((m) => m.across ?? [])),
 )
 const mostMoney = computed(
   () => Math.max(props.ideal ?? 0, ...props.marks.map((m) => m.money), 1) * 1.06,
@@ -39,7 +40,7 @@ const acrossTicks = computed(() => {
   const small = (lines[1] ?? mostAcross.value) / 4
   return [0, small, ...lines.slice(1)]
 })
-const place = (mark: Mark) => ({
+const place = (mark: StudyMark) => ({
   x: mark.across === null ? LEFT + wide.value + 26 : x(mark.across),
   y: y(mark.money),
 })
@@ -48,15 +49,15 @@ const idealName = computed(() => {
   const below = y(props.ideal ?? 0) + 13
   return below > TOP + tall ? below - 18 : below
 })
-/** The front: from the cheapest on, whatever nothing else beats. */
-const line = computed(() => {
-  const points = props.marks
-    .filter((m) => m.across !== null && !['today', 'rule', 'tuned'].includes(m.look))
-    .sort((a, b) => (a.across ?? 0) - (b.across ?? 0))
-  let least = Infinity
-  const kept = points.filter((m) => m.money < least && (least = m.money))
-  return kept.map((m, k) => `${k ? 'L' : 'M'}${place(m).x} ${place(m).y}`).join('')
-})
+/** The front, from the left to the right. */
+const line = computed(() =>
+  props.marks
+    .filter((m) => m.front)
+    .map(place)
+    .sort((a, b) => a.x - b.x)
+    .map((at, k) => `${k ? 'L' : 'M'}${at.x} ${at.y}`)
+    .join(''),
+)
 const NAMED = new Set(['today', 'rule', 'tuned'])
 /** Names that would lie on each other are moved apart. */
 const names = computed(() => {

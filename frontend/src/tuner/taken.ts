@@ -1,25 +1,29 @@
-import type { Plan, Pool, Schedule, StudyPoint } from '@/api/client'
+import { api, type Plan, type StudyPoint } from '@/api/client'
+import { sent } from '@/ask/send'
+import type { Reply } from '@/ask/told'
 
-/** Put designs into a plan; a schedule that others have too is left to them. */
-export function put(plan: Plan, points: readonly Pick<StudyPoint, 'pool' | 'schedule'>[]): void {
-  for (const point of points) {
-    const pool = point.pool as unknown as Pool
-    const schedule = point.schedule as unknown as Schedule
-    const at = plan.pools.findIndex((p) => p.id === pool.id)
-    if (at < 0) continue
-    plan.pools[at] = pool
-    const known = plan.schedules.findIndex((s) => s.id === schedule.id)
-    if (known < 0) plan.schedules.push(schedule)
-    else plan.schedules[known] = schedule
-  }
+/** A design of a study: its pool and schedule as the study's answer tells them. */
+export type Design = Pick<StudyPoint, 'pool' | 'schedule'>
+
+export interface Taken {
+  /** The study. */
+  job: number
+  design: Design
+}
+interface TakenPlan {
+  plan: object
+  both: string[]
 }
 
-/** The plan with designs in it. */
-export function withPoints(
+/**
+ * Have the server put designs into a plan: what their studies changed, and nothing else. The answer
+ * names fields that were changed in the plan since a study began and that its design sets otherwise.
+ */
+export function withDesigns(
   plan: Plan,
-  points: readonly Pick<StudyPoint, 'pool' | 'schedule'>[],
-): Plan {
-  const changed = { ...plan, pools: [...plan.pools], schedules: [...plan.schedules] }
-  put(changed, points)
-  return changed
+  taken: readonly Taken[],
+  signal?: AbortSignal,
+): Promise<Reply<TakenPlan>> {
+  const designs = taken.map(({ job, design: { pool, schedule } }) => ({ job, pool, schedule }))
+  return api.POST('/api/studies/take', sent({ plan, designs }, signal))
 }

@@ -1,8 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { choicesOf, type Choice } from '@/help/hints'
+
 import ChoiceToken from './ChoiceToken.vue'
-import { read, useScope, write } from './scope'
+import DateToken from './DateToken.vue'
+import { useScope } from './scope'
 import type { Typed } from './typing'
 import ValueToken from './ValueToken.vue'
 
@@ -10,33 +13,55 @@ import ValueToken from './ValueToken.vue'
 const props = defineProps<{
   field: string
   label: string
-  kind?: Typed
+  kind?: Typed | 'date'
   unit?: string
   scale?: number
   list?: string
   allowed?: readonly string[]
-  options?: readonly { value: string; text: string }[]
+  /** What may stand here where that is not declared: names of the plan. */
+  options?: readonly Choice[]
+  /** What choices are called inside the sentence. */
+  called?: Record<string, string>
+  /** What the choice is called that leaves the field without a value. */
+  none?: string
+  /** What is said of a field that is so or not. */
+  yes?: string
+  no?: string
 }>()
 const scope = useScope()
-const value = computed(() => read(scope.value(), props.field) as number | string)
-const path = computed(() => {
-  const plain = props.field.replaceAll(/\.\d+/g, '')
-  return scope.path ? `${scope.path}.${plain}` : plain
+const value = computed(() => scope.read(props.field) as number | string | boolean | null)
+const path = computed(() => scope.pathOf(props.field))
+const choices = computed<Choice[]>(() => {
+  if (props.yes !== undefined && props.no !== undefined)
+    return [
+      { value: 'false', text: props.no },
+      { value: 'true', text: props.yes },
+    ]
+  const named = props.options ?? choicesOf(path.value, props.called)
+  return props.none === undefined ? [...named] : [{ value: '', text: props.none }, ...named]
 })
+const typed = computed(() => value.value as number | string)
 
-function set(next: number | string): void {
-  scope.edit((part) => write(part, props.field, next))
+function choose(chosen: string): void {
+  if (props.yes !== undefined) scope.set(props.field, chosen === 'true')
+  else scope.set(props.field, chosen === '' ? null : chosen)
 }
 </script>
 
 <template>
   <ChoiceToken
-    v-if="options"
+    v-if="options || choices.length"
     :label="label"
     :path="path"
-    :options="options"
+    :options="choices"
+    :model-value="String(value ?? '')"
+    @update:model-value="choose"
+  />
+  <DateToken
+    v-else-if="kind === 'date'"
+    :label="label"
     :model-value="String(value)"
-    @update:model-value="set"
+    @update:model-value="scope.set(field, $event)"
   />
   <ValueToken
     v-else
@@ -47,7 +72,7 @@ function set(next: number | string): void {
     :scale="scale"
     :list="list"
     :allowed="allowed"
-    :model-value="value"
-    @update:model-value="set"
+    :model-value="typed"
+    @update:model-value="scope.set(field, $event)"
   />
 </template>

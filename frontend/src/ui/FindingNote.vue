@@ -1,15 +1,10 @@
 <script setup lang="ts">
-import type { Check, Plan } from '@/api/client'
-import { mend } from '@/stores/checks'
+import type { Check } from '@/api/client'
+import { useChecks } from '@/stores/checks'
 
 /** Something that a check found: what, why it matters, and its mend with one click if it has one. */
-const props = defineProps<{ finding: Check; where?: boolean }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
-
-function doIt(): void {
-  const does = props.finding.does
-  if (does) emit('edit', (plan) => mend(plan, does.pointer, does.value))
-}
+defineProps<{ finding: Check; where?: boolean }>()
+const checks = useChecks()
 </script>
 
 <template>
@@ -25,7 +20,7 @@ function doIt(): void {
       <p class="matters">
         {{ finding.matters.charAt(0).toUpperCase() + finding.matters.slice(1) }}. To mend it,
         {{ finding.mend }}.
-        <button v-if="finding.does" class="link" data-testid="mend" @click="doIt">Do that</button>
+        <button v-if="finding.does" class="link" data-testid="mend" @click="checks.mend(finding)">Do that</button>
         <slot />
       </p>
     </div>

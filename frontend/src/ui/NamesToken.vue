@@ -4,15 +4,14 @@ import { computed, ref } from 'vue'
 import { hintOf } from '@/help/hints'
 
 import FieldHint from './FieldHint.vue'
-import { read, useScope, write } from './scope'
+import { useScope } from './scope'
 
 /** A list of names inside a sentence, separated by commas; empty where none is named. */
 const props = defineProps<{ field: string; label: string; none: string }>()
 const scope = useScope()
 const focused = ref(false)
-const names = computed(() => (read(scope.value(), props.field) as string[] | undefined) ?? [])
-const path = computed(() => `${scope.path}.${props.field.replaceAll(/\.?\d+\./g, '.')}`)
-const hint = computed(() => hintOf(path.value.replaceAll('..', '.')))
+const names = computed(() => (scope.read(props.field) as string[] | undefined) ?? [])
+const hint = computed(() => hintOf(scope.pathOf(props.field)))
 const shown = computed(() => names.value.join(', '))
 
 function set(event: Event): void {
@@ -21,7 +20,7 @@ function set(event: Event): void {
     .split(',')
     .map((name) => name.trim())
     .filter((name) => name !== '')
-  scope.edit((part) => write(part, props.field, [...new Set(list)]))
+  scope.set(props.field, [...new Set(list)])
 }
 </script>
 

@@ -1,9 +1,8 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import DateToken from './DateToken.vue'
 import FieldToken from './FieldToken.vue'
-import { read, useScope, write } from './scope'
+import { useScope } from './scope'
 
 /** A field that may be without a value: set where it stands, or said to have none. */
 const props = defineProps<{
@@ -16,10 +15,10 @@ const props = defineProps<{
   unit?: string
 }>()
 const scope = useScope()
-const value = computed(() => read(scope.value(), props.field) as number | string | null)
+const value = computed(() => scope.read(props.field) as number | string | null)
 
 function set(next: number | string | null): void {
-  scope.edit((part) => write(part, props.field, next))
+  scope.set(props.field, next)
 }
 </script>
 
@@ -28,13 +27,7 @@ function set(next: number | string | null): void {
     {{ none }}
   </button>
   <span v-else class="both">
-    <DateToken
-      v-if="kind === 'date'"
-      :label="label"
-      :model-value="String(value)"
-      @update:model-value="set"
-    />
-    <FieldToken v-else :field="field" :label="label" :unit="unit" />
+    <FieldToken :field="field" :label="label" :kind="kind" :unit="unit" />
     <button class="plain none" :aria-label="`${label}: ${none}`" :title="none" @click="set(null)">
       clear
     </button>

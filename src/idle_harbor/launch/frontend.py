@@ -6,6 +6,7 @@ import hashlib
 import json
 import shutil
 from pathlib import Path
+from typing import Any
 
 from idle_harbor.launch.tools import LaunchError, install_debian, run
 from idle_harbor.runtime import CHECKOUT, var_folder
@@ -57,9 +58,29 @@ def write_openapi() -> Path:
     return target
 
 
+#: Files that are made from the API document.
+_MADE = ("schema.d.ts", "bounds.json")
+#: What the document calls the bounds of a number, and what the page does.
+_BOUNDS = {"minimum": "low", "maximum": "high"}
+
+
+def _bounds(document: Path) -> dict[str, dict[str, Any]]:
+    """The bounds of numbers that are asked with, by the name of the body and the field."""
+    found = {}
+    for name, body in json.loads(document.read_text())["components"]["schemas"].items():
+        for field, about in body.get("properties", {}).items():
+            for kind in about.get("anyOf", [about]):
+                bounds = {ours: kind[name] for name, ours in _BOUNDS.items() if name in kind}
+                if name.endswith("Body") and bounds:
+                    found[f"{name}.{field}"] = {**bounds, "whole": kind["type"] == "integer"}
+    return found
+
+
 def generate_client() -> None:
-    """The types of the API's client, from the API document."""
+    """The types of the API's client and the bounds of what it asks, from the API document."""
     document = write_openapi()
+    bounds = json.dumps(_bounds(document), indent=2)
+    (FOLDER / "src" / "api" / "bounds.json").write_text(bounds + "\n")
     run(
         ["npx", "--no-install", "openapi-typescript", document, "-o", "src/api/schema.d.ts"],
         what="making the API client",
@@ -69,7 +90,7 @@ def generate_client() -> None:
 
 def build_frontend() -> None:
     """Build the front end unless this very state has been built."""
-    sources = [p for p in (FOLDER / "src").rglob("*") if p.is_file() and p.name != "schema.d.ts"]
+    sources = [p for p in (FOLDER / "src").rglob("*") if p.is_file() and p.name not in _MADE]
     sources += [FOLDER / name for name in ("index.html", "vite.config.ts", "package-lock.json")]
     package = CHECKOUT / "src" / "idle_harbor"
     sources += [*(package / "web").rglob("*.py"), *(package / "formats").rglob("*.py")]

@@ -2,7 +2,6 @@
 import { computed, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import type { Plan } from '@/api/client'
 import WeekStrip from '@/board/WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -36,7 +35,6 @@ const waiters = ref<{ start: number; end: number } | null>(null)
 /** The strip follows when nothing is held, with the whole week. */
 const strip = computed(() => simulation.whole ?? week.value)
 
-const edit = (change: (plan: Plan) => void) => store.edit(change)
 const pools = computed(() => store.plan?.pools ?? [])
 const empty = computed(() => store.plan !== null && pools.value.length === 0)
 
@@ -126,7 +124,6 @@ onBeforeUnmount(() => watcher.disconnect())
               :shared-with="board.sharedWith.value"
               :alone="board.alone.value"
               @alone="board.alone.value = $event"
-              @edit="edit"
               @apply="store.apply"
             />
             <p class="links">
@@ -150,7 +147,7 @@ onBeforeUnmount(() => watcher.disconnect())
                 {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
               </button>
             </p>
-            <PlanSentences v-if="more" :plan="store.plan" :pool="pool" @edit="edit" />
+            <PlanSentences v-if="more" :plan="store.plan" :pool="pool" />
           </div>
           <div
             ref="frame"
@@ -208,7 +205,7 @@ onBeforeUnmount(() => watcher.disconnect())
         :first="first"
         @close="year = false"
         @go="look"
-        @edit="edit"
+       
         @apply="store.apply"
       />
       <WaitersDialog

@@ -2,16 +2,21 @@
 import { computed } from 'vue'
 
 import type { DayType, Edit, Plan } from '@/api/client'
-import FieldScope from '@/ui/FieldScope.vue'
+import { PLAN, type Lens } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
+import { usePlan } from '@/plan/store'
 import FieldToken from '@/ui/FieldToken.vue'
 import { dayName, WEEKDAY_IDS, WEEKDAYS, words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** What each kind of day of a schedule is for, as sentences that are edited where they stand. */
 const props = defineProps<{ plan: Plan; schedule: string; first: string }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void]; apply: [edit: Edit] }>()
+const emit = defineEmits<{ apply: [edit: Edit] }>()
 
-const schedule = computed(() => props.plan.schedules.find((each) => each.id === props.schedule))
+const store = usePlan()
+const scheduleAt = computed(() => PLAN.at('schedules').item(props.schedule))
+const schedule = computed(() => scheduleAt.value.read(props.plan))
+const kinds = computed(() => scheduleAt.value.at('day_types').rows(props.plan))
 /** An edit of one of the schedule's kinds of day. */
 const of = (kind: DayType) => ({ schedule: props.schedule, day_type: kind.id })
 function take(kind: DayType, weekday: (typeof WEEKDAY_IDS)[number], event: Event): void {
@@ -21,25 +26,15 @@ function take(kind: DayType, weekday: (typeof WEEKDAY_IDS)[number], event: Event
     emit('apply', { verb: 'give-weekday', ...of(kind), weekday })
 }
 
-function change(id: string, edit: (kind: DayType) => void): void {
-  emit('edit', (plan) => {
-    const found = plan.schedules.find((each) => each.id === props.schedule)
-    const kind = found?.day_types.find((each) => each.id === id)
-    if (kind) edit(kind as DayType)
-  })
-}
 function setSite(event: Event): void {
   const { value } = event.target as HTMLSelectElement
-  emit('edit', (plan) => {
-    const found = plan.schedules.find((each) => each.id === props.schedule)
-    if (found) found.site = value || null
-  })
+  store.set(scheduleAt.value.at('site'), value || null)
 }
-function addEvent(kind: DayType, event: Event): void {
+function addEvent(at: Lens<DayType>, event: Event): void {
   const list = event.target as HTMLSelectElement
   const { value } = list
   list.selectedIndex = 0
-  if (value) change(kind.id, (found) => found.events.push(value))
+  if (value) store.alter(at.at('events'), (events) => events.push(value))
 }
 const eventsFor = (kind: DayType) =>
   props.plan.events.filter((each) => !kind.events.includes(each.id)).map((each) => each.id)
@@ -56,13 +51,7 @@ const eventsFor = (kind: DayType) =>
       . A date itself comes before a stretch, that before an event, a holiday, the end of a month
       and the weekday.
     </p>
-    <FieldScope
-      v-for="kind in schedule.day_types"
-      :key="kind.id"
-      :of="kind"
-      path="schedules.day_types"
-      :edit="(edit) => change(kind.id, edit as (kind: DayType) => void)"
-    >
+    <PlanPart v-for="{ value: kind, key, at } in kinds" :key="key" :of="at">
       <p class="kind">
         <ValueToken
           kind="text"
@@ -81,27 +70,31 @@ const eventsFor = (kind: DayType) =>
             @change="take(kind, id, $event)"
           />{{ WEEKDAYS[k]?.slice(0, 3) }}</label
         ><template v-if="kind.dates.length"> and {{ kind.dates.map(dayName).join(', ') }}</template>
-        <span v-for="(range, k) in kind.ranges" :key="k">
-          , from
-          <FieldToken :field="`ranges.${k}.from`" label="A stretch begins" kind="text" /> to
-          <FieldToken :field="`ranges.${k}.to`" label="A stretch ends" kind="text" />
+        <PlanPart
+          v-for="range in at.at('ranges').rows(plan)"
+          :key="range.key"
+          :of="range.at"
+        >
+          , from <FieldToken field="from" label="A stretch begins" kind="text" /> to
+          <FieldToken field="to" label="A stretch ends" kind="text" />
           <button
             class="link"
-            :aria-label="`No stretch from ${range.from}`"
-            @click="change(kind.id, (found) => found.ranges.splice(k, 1))"
+            :aria-label="`No stretch from ${range.value.from}`"
+            @click="store.remove(range.at)"
           >
             clear
           </button>
-        </span>
+        </PlanPart>
         <span v-for="event in kind.events" :key="event">
           , when there is <b>{{ event }}</b>
           <button
             class="link"
             :aria-label="`Not when there is ${event}`"
             @click="
-              change(kind.id, (found) => {
-                found.events = found.events.filter((each) => each !== event)
-              })
+              store.set(
+                at.at('events'),
+                kind.events.filter((each) => each !== event),
+              )
             "
           >
             clear
@@ -113,18 +106,14 @@ const eventsFor = (kind: DayType) =>
           <input
             type="checkbox"
             :checked="kind.holidays"
-            @change="
-              change(kind.id, (found) => {
-                found.holidays = ($event.target as HTMLInputElement).checked
-              })
-            "
+            @change="store.set(at.at('holidays'), ($event.target as HTMLInputElement).checked)"
           />
           holidays</label
         >.
         <button class="link" @click="emit('apply', { verb: 'add-stretch', ...of(kind), first })">
           Add a stretch of dates
         </button>
-        <button class="link" @click="emit('apply', { verb: 'copy-day-type', ...of(kind) })">
+        <button class="link" @click="emit('apply', { verb: 'copy-day-type', ...of(kind), new: null })">
           Copy it
         </button>
         <button
@@ -138,13 +127,13 @@ const eventsFor = (kind: DayType) =>
         <select
           v-if="eventsFor(kind).length"
           :aria-label="`An event for ${words(kind.id)}`"
-          @change="addEvent(kind, $event)"
+          @change="addEvent(at, $event)"
         >
           <option value="">Add an event …</option>
           <option v-for="event in eventsFor(kind)" :key="event">{{ event }}</option>
         </select>
       </p>
-    </FieldScope>
+    </PlanPart>
   </section>
 </template>
 

@@ -1,7 +1,11 @@
 <script setup lang="ts">
+import { computed } from 'vue'
+
 import type { Edit, LoadRule, Said } from '@/api/client'
+import { loadRuleAt } from '@/board/edits'
+import PlanPart from '@/plan/PlanPart.vue'
+import { usePlan } from '@/plan/store'
 import SaidSentence from '@/sentence/SaidSentence.vue'
-import FieldScope from '@/ui/FieldScope.vue'
 
 /** A load rule as a sentence: edited where it stands, taken out of the band or away for good. */
 const props = defineProps<{
@@ -10,23 +14,25 @@ const props = defineProps<{
   schedule: string
   sites: readonly string[]
 }>()
-const emit = defineEmits<{ edit: [change: (rule: LoadRule) => void]; apply: [edit: Edit] }>()
+const emit = defineEmits<{ apply: [edit: Edit] }>()
+const store = usePlan()
+const at = computed(() => loadRuleAt(props.schedule, props.rule.id))
 
 const named = () => ({ schedule: props.schedule, rule: props.rule.id })
 /** Another signal has marks of its own unit. */
 function set(values: Record<string, unknown>): void {
   const signal = values.signal as LoadRule['signal'] | undefined
   if (signal) emit('apply', { verb: 'set-signal', ...named(), signal })
-  else emit('edit', (rule) => Object.assign(rule, values))
+  else store.alter(at.value, (rule) => Object.assign(rule, values))
 }
 </script>
 
 <template>
   <p data-testid="load-rule-sentence">
     <b>{{ rule.id }}</b>:
-    <FieldScope :of="rule" path="schedules.load_rules" :edit="(edit) => emit('edit', edit)">
+    <PlanPart :of="at">
       <SaidSentence :said="said" :sites="sites" @set="set" />
-    </FieldScope>
+    </PlanPart>
     <button
       class="plain gone"
       :aria-label="`Take load rule ${rule.id} away`"

@@ -9,7 +9,7 @@ import { dayName } from '@/ui/format'
 const props = defineProps<{ plan: Plan; place: BandPlace; day: Day }>()
 const emit = defineEmits<{ apply: [edit: Edit] }>()
 
-const kind = computed(() => dayTypeAt(props.plan, props.place))
+const kind = computed(() => dayTypeAt(props.place).read(props.plan))
 const own = computed(() => kind.value?.dates.includes(props.day.date) ?? false)
 function change(): void {
   const named = { schedule: props.place.schedule, date: props.day.date }

@@ -3,9 +3,12 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import type { Plan, Pool } from '@/api/client'
-import { zones } from '@/help/hints'
+import { choicesOf, zones } from '@/help/hints'
+import { PLAN } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
+import FieldToken from '@/ui/FieldToken.vue'
 import { count, words } from '@/ui/format'
 import { inMinutes, inSeconds } from '@/ui/timeouts'
 import ValueToken from '@/ui/ValueToken.vue'
@@ -15,7 +18,6 @@ import PromiseSentence from './PromiseSentence.vue'
 
 /** What stands behind the week, as sentences: hosts, sessions, promise. */
 const props = defineProps<{ plan: Plan; pool: Pool }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 
 type Timed = 'patience_seconds' | 'idle_timeout' | 'disconnected_timeout'
 const store = usePlan()
@@ -43,25 +45,16 @@ const profiles = computed(() => {
   )
   return props.plan.profiles.filter((profile) => used.has(profile.id))
 })
-const KINDS = [
-  { value: 'shared', text: 'shared' },
-  { value: 'lent', text: 'lent to one person at a time' },
-  { value: 'dedicated', text: 'one person each' },
-]
+const KINDS = { lent: 'lent to one person at a time', dedicated: 'one person each' }
+const poolAt = computed(() => PLAN.at('pools').item(props.pool.id))
 /** A dedicated host is one person's, a shared one nobody's. */
 function setKind(kind: string): void {
   void store.apply({ verb: 'set-kind', pool: props.pool.id, kind: kind as Pool['kind'] })
 }
 
-function editPool(change: (pool: Pool) => void): void {
-  emit('edit', (plan) => {
-    const pool = plan.pools.find((p) => p.id === props.pool.id)
-    if (pool) change(pool)
-  })
-}
 const timed = (key: Timed) => inMinutes(props.pool[key])
 function setTimed(key: Timed, text: string): void {
-  editPool((pool) => Object.assign(pool, { [key]: inSeconds(text) }))
+  store.set(poolAt.value.at(key), inSeconds(text))
 }
 </script>
 
@@ -82,100 +75,51 @@ function setTimed(key: Timed, text: string): void {
         v-for="profile in profiles"
         :key="profile.id"
         :profile="profile"
-        @edit="(change) => emit('edit', change)"
       />
     </section>
     <section>
       <h3>Hosts</h3>
+      <PlanPart :of="poolAt">
       <p>
-        <ValueToken
-          label="Standing hosts"
-          path="pools.hosts.standing"
-          :model-value="pool.hosts.standing"
-          @update:model-value="(v) => editPool((p) => (p.hosts.standing = Number(v)))"
-        />
+        <FieldToken field="hosts.standing" label="Standing hosts" />
         hosts,
         <ChoiceToken
           label="Kind of pool"
           path="pools.kind"
-          :options="KINDS"
+          :options="choicesOf('pools.kind', KINDS)"
           :model-value="pool.kind"
           @update:model-value="setKind"
         />, of
-        <ChoiceToken
-          label="Host size"
-          :options="sizes"
-          :model-value="pool.size"
-          @update:model-value="(v) => editPool((p) => (p.size = v))"
-        />
+        <FieldToken field="size" label="Host size" :options="sizes" />
         <template v-if="size">
           at
-          <ValueToken
-            kind="money"
-            label="Hourly price"
-            path="sizes.hourly"
-            :model-value="size.hourly"
-            @update:model-value="
-              (v) =>
-                emit('edit', (plan) =>
-                  plan.sizes.forEach((s) => s.id === pool.size && (s.hourly = String(v))),
-                )
-            "
-          />
+          <PlanPart :of="PLAN.at('sizes').item(pool.size)">
+            <FieldToken field="hourly" label="Hourly price" kind="money" />
+          </PlanPart>
           {{ plan.currency }} an hour</template
         ><template v-if="disk">
           and {{ disk.monthly_on }} {{ plan.currency }} a month for the disk</template
         >, each with up to
-        <ValueToken
-          label="Session limit"
-          path="pools.session_limit"
-          :model-value="pool.session_limit"
-          @update:model-value="(v) => editPool((p) => (p.session_limit = Number(v)))"
-        />
+        <FieldToken field="session_limit" label="Session limit" />
         sessions<template v-if="pool.hosts.surge"
           >; {{ pool.hosts.surge }} surge hosts more</template
         >. A host takes
-        <ValueToken
-          label="Start time in seconds"
-          unit="s"
-          path="pools.start.mean_seconds"
-          :model-value="pool.start.mean_seconds"
-          @update:model-value="(v) => editPool((p) => (p.start.mean_seconds = Number(v)))"
-        />
+        <FieldToken field="start.mean_seconds" label="Start time in seconds" unit="s" />
         to start (cv
-        <ValueToken
-          label="Variation of start times"
-          path="pools.start.cv"
-          :model-value="pool.start.cv"
-          @update:model-value="(v) => editPool((p) => (p.start.cv = Number(v)))"
-        />) and
-        <ValueToken
-          label="Stop time in seconds"
-          unit="s"
-          path="pools.stop_seconds"
-          :model-value="pool.stop_seconds"
-          @update:model-value="(v) => editPool((p) => (p.stop_seconds = Number(v)))"
-        />
+        <FieldToken field="start.cv" label="Variation of start times" />) and
+        <FieldToken field="stop_seconds" label="Stop time in seconds" unit="s" />
         to stop. Work is strained beyond
-        <ValueToken
-          label="Load limit in per cent"
-          unit="%"
-          :scale="100"
-          path="pools.load.limit"
-          :model-value="pool.load.limit"
-          @update:model-value="(v) => editPool((p) => (p.load.limit = Number(v)))"
-        />
+        <FieldToken field="load.limit" label="Load limit in per cent" unit="%" :scale="100" />
         of what a host has. The schedule runs on the clock of
-        <ValueToken
-          kind="text"
+        <FieldToken
+          field="time_zone"
           label="Time zone of the pool"
+          kind="text"
           list="zones"
-          path="pools.time_zone"
           :allowed="zones"
-          :model-value="pool.time_zone"
-          @update:model-value="(v) => editPool((p) => (p.time_zone = String(v)))"
         />.
       </p>
+      </PlanPart>
     </section>
     <section>
       <h3>Sessions</h3>
@@ -211,7 +155,7 @@ function setTimed(key: Timed, text: string): void {
         />.
       </p>
     </section>
-    <PromiseSentence :plan="plan" :pool="pool" @edit="(change) => emit('edit', change)" />
+    <PromiseSentence :plan="plan" :pool="pool" />
   </div>
 </template>
 

@@ -1,24 +1,17 @@
 <script setup lang="ts">
 import type { Plan } from '@/api/client'
-import FieldScope from '@/ui/FieldScope.vue'
+import { PLAN } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
 
 /** What a session of one workload profile wants, and what its logon costs. */
 type Profile = Plan['profiles'][number]
-const props = defineProps<{ profile: Profile }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
-
-function edit(change: (profile: Profile) => void): void {
-  emit('edit', (plan) => {
-    const found = plan.profiles.find((each) => each.id === props.profile.id)
-    if (found) change(found)
-  })
-}
+defineProps<{ profile: Profile }>()
 </script>
 
 <template>
-  <FieldScope :of="profile" path="profiles" :edit="edit">
+  <PlanPart :of="PLAN.at('profiles').item(profile.id)">
     <p>
       {{ words(profile.id) }} work wants
       <FieldToken field="cpu.mean" label="CPU of an active session" unit="vCPU" />
@@ -30,5 +23,5 @@ function edit(change: (profile: Profile) => void): void {
       logon takes <FieldToken field="logon.seconds" label="Logon in seconds" unit="s" /> and
       <FieldToken field="logon.vcpu" label="CPU of a logon" unit="vCPU" />.
     </p>
-  </FieldScope>
+  </PlanPart>
 </template>

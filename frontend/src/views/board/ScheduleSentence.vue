@@ -1,13 +1,15 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import type { Band, Day, Edit, LoadRule, Offer, Plan, Pool, ReadyBy } from '@/api/client'
+import type { Day, Edit, Offer, Plan, Pool } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
-import { bandAt, changeLoadRule, dayTypeAt, setBand, setTarget } from '@/board/edits'
-import { asInPool, editOwn } from '@/board/own'
+import { bandAt, dayTypeAt, inPool, targetAt } from '@/board/edits'
+import { setOwn } from '@/board/own'
+import type { Lens } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
+import { rowKey } from '@/plan/rows'
 import SaidSentence from '@/sentence/SaidSentence.vue'
 import { usePlan } from '@/plan/store'
-import FieldScope from '@/ui/FieldScope.vue'
 import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
@@ -26,33 +28,44 @@ const props = defineProps<{
   sharedWith: readonly string[]
   alone: boolean
 }>()
-const emit = defineEmits<{
-  edit: [change: (plan: Plan) => void]
-  apply: [edit: Edit]
-  alone: [value: boolean]
-}>()
+const emit = defineEmits<{ apply: [edit: Edit]; alone: [value: boolean] }>()
 
-const DAY_TYPES = 'schedules.day_types'
 const store = usePlan()
 const table = ref(false)
 const told = useWords(() => (store.settled ? { plan: store.settled, pool: props.pool.id } : null))
-const said = computed(() => told.answer.value?.day_types[props.place.dayType])
-const bandSaid = computed(() => said.value?.bands[props.place.band])
+/** Where the chosen band stands in the plan that the words are about. */
+const placeThen = computed(() => {
+  const then = told.wish.value?.plan.schedules.find((each) => each.id === props.place.schedule)
+  const keys = (rows: readonly object[] = []) => rows.map((row) => rowKey(row))
+  const kind = keys(then?.day_types).indexOf(props.place.dayType)
+  const found = then?.day_types[kind]
+  return {
+    dayType: kind,
+    band: keys(found?.bands).indexOf(props.place.band),
+    targets: keys(found?.ready_by),
+  }
+})
+const said = computed(() => told.answer.value?.day_types[placeThen.value.dayType])
+const bandSaid = computed(() => said.value?.bands[placeThen.value.band])
 
 const whose = computed(() => ({ pool: props.pool.id, alone: props.alone }))
-const band = computed(() => {
-  const shared = bandAt(props.plan, props.place)
-  return shared && asInPool(shared, props.pool.id)
-})
-const dayType = computed(() => dayTypeAt(props.plan, props.place))
+const mine = computed(() => inPool(bandAt(props.place), whose.value))
+const band = computed(() => mine.value.read(props.plan))
+const dayType = computed(() => dayTypeAt(props.place).read(props.plan))
 const schedule = computed(() => props.plan.schedules.find((s) => s.id === props.place.schedule))
 const sites = computed(() => props.plan.sites.map((site) => site.id))
 /** Each target with its sentence, which may be about one that has just gone. */
 const targets = computed(() =>
-  (dayType.value?.ready_by ?? []).flatMap((target, k) => {
-    const sentence = said.value?.ready_by[k]
-    return sentence ? [{ target: asInPool(target, props.pool.id), k, said: sentence }] : []
-  }),
+  dayTypeAt(props.place)
+    .at('ready_by')
+    .rows(props.plan)
+    .flatMap(({ key }) => {
+      const sentence = said.value?.ready_by[placeThen.value.targets.indexOf(key)]
+      const shared = targetAt(props.place, key)
+      const at = inPool(shared, whose.value)
+      const target = at.read(props.plan)
+      return sentence && target ? [{ target, key, at, shared, said: sentence }] : []
+    }),
 )
 /** The load rules that are at work in the band. */
 const rules = computed(() =>
@@ -69,26 +82,9 @@ const days = computed(() =>
 )
 const own = computed(() => dayType.value?.dates.includes(props.day.date) ?? false)
 
-function change(edit: (band: Band) => void): void {
-  emit('edit', (plan) => {
-    const found = bandAt(plan, props.place)
-    if (found) editOwn(found, whose.value, edit)
-  })
-}
-function set(values: Record<string, unknown>): void {
-  emit('edit', (plan) => setBand(plan, props.place, whose.value, values as Partial<Band>))
-}
-function changeTarget(k: number, edit: (target: ReadyBy) => void): void {
-  emit('edit', (plan) => {
-    const found = dayTypeAt(plan, props.place)?.ready_by[k]
-    if (found) editOwn(found as ReadyBy, whose.value, edit)
-  })
-}
-function changeValues(k: number, values: Record<string, unknown>): void {
-  emit('edit', (plan) => setTarget(plan, props.place, k, whose.value, values))
-}
-function changeRule(id: string, edit: (rule: LoadRule) => void): void {
-  emit('edit', (plan) => changeLoadRule(plan, props.place.schedule, id, edit))
+type Shared = Parameters<typeof setOwn>[0]
+function set<T extends Shared>(shared: Lens<T>, values: Record<string, unknown>): void {
+  store.alter(shared, (thing) => setOwn(thing, whose.value, values))
 }
 const named = () => ({ schedule: props.place.schedule, day_type: dayType.value?.id ?? '' })
 function begin(to: string): void {
@@ -107,7 +103,7 @@ function mayBe(offers: readonly Offer[] = []): Offer[] {
 const offers = computed(() => [
   ...mayBe(bandSaid.value?.offers).map((offer) => ({
     text: offer.text,
-    add: () => set(offer.values),
+    add: () => set(bandAt(props.place), offer.values),
   })),
   ...(props.alone
     ? []
@@ -120,10 +116,10 @@ const offers = computed(() => [
   ...(props.alone || props.pool.kind === 'dedicated' || !band.value
     ? []
     : [{ text: 'a load rule', add: () => addRule(band.value?.from ?? '00:00') }]),
-  ...targets.value.flatMap(({ target, k, said: sentence }) =>
+  ...targets.value.flatMap(({ target, shared, said: sentence }) =>
     mayBe(sentence.offers).map((offer) => ({
       text: `ready by ${target.at}: ${offer.text}`,
-      add: () => changeValues(k, offer.values),
+      add: () => set(shared, offer.values),
     })),
   ),
 ])
@@ -145,7 +141,7 @@ function add(event: Event): void {
       </template>
       from
       <ValueToken
-        v-if="place.band > 0 && !alone"
+        v-if="placeThen.band > 0 && !alone"
         kind="clock"
         label="Band begins"
         :model-value="band.from"
@@ -153,9 +149,14 @@ function add(event: Event): void {
       />
       <b v-else>{{ band.from }}</b>
       {{ ' ' }}
-      <FieldScope v-if="bandSaid" :of="band" :path="`${DAY_TYPES}.bands`" :edit="change">
-        <SaidSentence :said="bandSaid" :sites="sites" :alone="alone" @set="set" />
-      </FieldScope>
+      <PlanPart v-if="bandSaid" :of="mine">
+        <SaidSentence
+          :said="bandSaid"
+          :sites="sites"
+          :alone="alone"
+          @set="(values) => set(bandAt(place), values)"
+        />
+      </PlanPart>
       <span class="quiet days">
         Changes {{ days
         }}<template v-if="sharedWith.length">
@@ -191,22 +192,18 @@ function add(event: Event): void {
       v-if="told.answer.value"
       :open="table"
       :table="told.answer.value.table"
-      :place="place"
+      :place="placeThen"
       @close="table = false"
     />
-    <p v-for="{ target, k, said: sentence } in targets" :key="target.at" data-testid="target">
-      <FieldScope
-        :of="target"
-        :path="`${DAY_TYPES}.ready_by`"
-        :edit="(edit) => changeTarget(k, edit)"
-      >
+    <p v-for="{ target, key, at, shared, said: sentence } in targets" :key="key" data-testid="target">
+      <PlanPart :of="at">
         <SaidSentence
           :said="sentence"
           :sites="sites"
           :alone="alone"
-          @set="(values) => changeValues(k, values)"
+          @set="(values) => set(shared, values)"
         />
-      </FieldScope>
+      </PlanPart>
       <button
         class="plain gone"
         :aria-label="`Nothing ready by ${target.at}`"
@@ -222,7 +219,6 @@ function add(event: Event): void {
       :said="sentence"
       :schedule="place.schedule"
       :sites="sites"
-      @edit="(edit) => changeRule(rule.id, edit)"
       @apply="emit('apply', $event)"
     />
     <ProblemNote v-if="told.problem.value" :problem="told.problem.value" />

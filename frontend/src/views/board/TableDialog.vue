@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import type { WordsAnswer } from '@/api/client'
-import type { BandPlace } from '@/board/edits'
 import { words } from '@/ui/format'
 
-/** The schedule as a table: a row for each rule, a column for each band of every kind of day. */
-const props = defineProps<{ open: boolean; table: WordsAnswer['table']; place: BandPlace }>()
+/** The schedule as a table: a row for each rule, a column for each band of every kind of day.
+ *
+ * The place is that of the chosen band in the plan that the table was made of. */
+const props = defineProps<{ open: boolean; table: WordsAnswer['table']; place: { dayType: number; band: number } }>()
 const emit = defineEmits<{ close: [] }>()
 
 type Column = WordsAnswer['table']['columns'][number]

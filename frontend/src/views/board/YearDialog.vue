@@ -24,7 +24,6 @@ const props = defineProps<{
 const emit = defineEmits<{
   close: []
   go: [date: string]
-  edit: [change: (plan: Plan) => void]
   apply: [edit: Edit]
 }>()
 
@@ -36,7 +35,11 @@ interface Wish {
 const year = ref(2027)
 const found = useQuestion<Wish, YearAnswer>(
   (wish, call) => api.POST('/api/plans/year', about(wish, call)),
-  { key: (wish) => keyOf(wish.plan, wish.pool, wish.year), urgent: () => true },
+  {
+    key: (wish) => keyOf(wish.plan, wish.pool, wish.year),
+    about: (wish) => `${wish.pool} ${wish.year}`,
+    urgent: () => true,
+  },
 )
 watch(
   () => props.open,
@@ -138,7 +141,6 @@ async function takeAway(): Promise<void> {
       :plan="plan"
       :schedule="schedule"
       :first="first"
-      @edit="emit('edit', $event)"
       @apply="emit('apply', $event)"
     />
   </ElDialog>

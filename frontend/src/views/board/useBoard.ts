@@ -17,6 +17,7 @@ import * as edits from '@/board/edits'
 import { targetsOf, type DayTarget, type HeldTarget } from '@/board/targets'
 import { useWeeks } from '@/board/weeks'
 import { useGhost } from '@/stores/ghost'
+import { useGesture } from '@/plan/gesture'
 import { usePlan } from '@/plan/store'
 import { clock } from '@/ui/format'
 import { useWeek } from '@/views/frame/useWeek'
@@ -32,7 +33,7 @@ export function useBoard() {
   const store = usePlan()
   const simulation = useWeeks()
   const { first } = useWeek()
-  const holding = ref(false)
+  const { holding, move: gesture, cancel: letGo } = useGesture(() => simulation.busy)
 
   function go(query: Record<string, string | undefined>): void {
     void router.replace({ query: { ...route.query, ...query } })
@@ -46,7 +47,10 @@ export function useBoard() {
   const pinned = computed(() => number(route.query.pin))
   const ghosts = useGhost()
   /** A plan found elsewhere that is looked at beside this one, in place of a revision. */
-  const ghost = computed(() => (ghosts.ghost?.pool === pool.value?.id ? ghosts.ghost : null))
+  const ghost = computed(() => {
+    const found = ghosts.ghost
+    return found?.of === store.id && found.pool === pool.value?.id ? found : null
+  })
   const beside = computed(() =>
     ghost.value ? ghost.value.name : pinned.value === null ? '' : `r${pinned.value}`,
   )
@@ -55,6 +59,12 @@ export function useBoard() {
   const schedule = computed(() =>
     store.plan && pool.value ? scheduleOf(store.plan, pool.value) : undefined,
   )
+  /** The same as the shown week was simulated with it. */
+  const scheduleThen = computed(() => {
+    const then = simulation.of?.plan
+    const found = then?.pools.find((each) => each.id === pool.value?.id)
+    return then && found ? scheduleOf(then, found) : undefined
+  })
   /** What is dragged stands where the hand is, and where it was let go until the week follows. */
   const held = shallowRef<Held | null>(null)
   watch([() => simulation.fits, () => simulation.problem, holding], () => {
@@ -64,23 +74,31 @@ export function useBoard() {
   })
   const bands = computed(() =>
     schedule.value && day.value && week.value
-      ? bandsOf(schedule.value, week.value, day.value, held.value)
+      ? bandsOf(schedule.value, week.value, day.value, held.value, scheduleThen.value)
       : [],
   )
   const heldTarget = shallowRef<HeldTarget | null>(null)
   const came = computed(() => (simulation.kept ? simulation.whole : null))
   const targets = computed(() =>
     schedule.value && day.value && week.value
-      ? targetsOf(schedule.value, week.value, day.value, came.value, heldTarget.value)
+      ? targetsOf(
+          schedule.value,
+          week.value,
+          day.value,
+          came.value,
+          heldTarget.value,
+          scheduleThen.value,
+        )
       : [],
   )
   const selected = computed(() =>
     Math.max(0, Math.min(number(route.query.band) ?? 1, bands.value.length - 1)),
   )
   const place = computed<edits.BandPlace | null>(() => {
-    if (!schedule.value || !week.value || !day.value) return null
-    const found = placeOf(schedule.value, week.value, day.value)
-    return found && { ...found, band: selected.value }
+    if (!scheduleThen.value || !week.value || !day.value) return null
+    const found = placeOf(scheduleThen.value, week.value, day.value)
+    const band = bands.value[selected.value]?.key
+    return found && band !== undefined ? { ...found, band } : null
   })
 
   /** The other pools that have the schedule, and whether what is changed is for this one alone. */
@@ -126,60 +144,42 @@ export function useBoard() {
     { immediate: true },
   )
 
-  /** The newest place of a handle whose plan is not looked at yet. */
-  let waiting: (() => void) | null = null
-  function look(): void {
-    const now = waiting
-    waiting = null
-    now?.()
-  }
-  watch(
-    () => simulation.busy,
-    (busy) => busy || look(),
-  )
-  /**
-   * Change the plan by hand. While a handle is held its plan changes no quicker than previews are
-   * answered: the handle follows the hand by itself, and all else is drawn less often.
-   */
-  function gesture(edit: () => void, done: boolean): void {
-    holding.value = !done
-    waiting = done ? null : edit
-    if (done) edit()
-    else if (!simulation.busy) look()
-  }
   function change(at: Held, done: boolean, values: Partial<Band>): void {
     if (!place.value || !pool.value) return
-    const target = { ...place.value, band: at.index }
+    const band = bands.value.find((each) => each.index === at.index)?.key
+    if (band === undefined) return
+    const mine = edits.inPool(edits.bandAt({ ...place.value, band }), whose())
     gesture(() => {
       held.value = at
-      store.edit((plan) => edits.setBand(plan, target, whose(), values), !done)
+      store.set(mine, values as Band, !done)
     }, done)
   }
   const whose = () => ({ pool: pool.value?.id ?? '', alone: alone.value })
-  function target(at: HeldTarget, done: boolean, values: Partial<ReadyBy>): void {
+  function target(of: DayTarget, at: Omit<HeldTarget, 'key'>, done: boolean, to: Partial<ReadyBy>) {
     const named = schedule.value?.id
     if (named === undefined) return
+    const place = { schedule: named, dayType: of.dayType }
+    const mine = edits.inPool(edits.targetAt(place, of.key), whose())
     gesture(() => {
-      heldTarget.value = at
-      const place = { schedule: named, dayType: at.dayType }
-      store.edit((plan) => edits.setTarget(plan, place, at.place, whose(), values), !done)
+      heldTarget.value = { ...at, key: of.key }
+      store.set(mine, to as ReadyBy, !done)
     }, done)
   }
-  function targetTime({ dayType, place, zone }: DayTarget, at: number, done: boolean): void {
-    const to = clock(at, zone)
-    const others = schedule.value?.day_types[dayType]?.ready_by.filter((_, k) => k !== place)
+  function targetTime(of: DayTarget, at: number, done: boolean): void {
+    const to = clock(at, of.zone)
+    const others = targets.value.filter((each) => each.key !== of.key)
     // No two are of one time: the hand passes over that of another.
-    if (!done && others?.some((each) => each.at === to)) return
-    target({ dayType, place, at }, done, { at: to })
+    if (!done && others.some((each) => each.target.at === to)) return
+    target(of, { at }, done, { at: to })
   }
-  function targetHosts({ dayType, place }: DayTarget, hosts: number, done: boolean): void {
-    target({ dayType, place, hosts }, done, { hosts })
+  function targetHosts(of: DayTarget, hosts: number, done: boolean): void {
+    target(of, { hosts }, done, { hosts })
   }
   function loadRule(id: string, values: Partial<LoadRule>, done: boolean): void {
     const named = schedule.value?.id
     if (named === undefined) return
     const set = (rule: LoadRule) => Object.assign(rule, values)
-    gesture(() => store.edit((plan) => edits.changeLoadRule(plan, named, id, set), !done), done)
+    gesture(() => store.alter(edits.loadRuleAt(named, id), set, !done), done)
   }
   function edge(index: number, instant: number, done: boolean): void {
     if (!week.value) return
@@ -194,7 +194,7 @@ export function useBoard() {
   /** The day's bands as an edit names them. */
   const named = () => ({
     schedule: schedule.value?.id ?? '',
-    day_type: schedule.value?.day_types[place.value?.dayType ?? -1]?.id ?? '',
+    day_type: (store.plan && place.value && edits.dayTypeAt(place.value).read(store.plan)?.id) ?? '',
   })
   async function split(index: number): Promise<void> {
     const band = bands.value[index]
@@ -208,11 +208,9 @@ export function useBoard() {
     if (await store.apply({ verb: 'remove-band', ...named(), band })) select(Math.max(0, index - 1))
   }
   function cancel(): void {
-    holding.value = false
     held.value = null
     heldTarget.value = null
-    waiting = null
-    store.cancelGesture()
+    letGo()
   }
 
   /** A saved revision beside the plan, asked apart so that neither ends the other. */
@@ -224,7 +222,11 @@ export function useBoard() {
         signal: call.signal,
       })) as Reply<Revision>
     },
-    { key: (wish) => keyOf(wish.id, wish.number), urgent: () => true },
+    {
+      key: (wish) => keyOf(wish.id, wish.number),
+      about: (wish) => `${wish.id} ${wish.number}`,
+      urgent: () => true,
+    },
   )
   const against = useWeeks()
   watch(

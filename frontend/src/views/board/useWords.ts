@@ -12,7 +12,11 @@ const AFTER = 120
 export function useWords(wish: () => { plan: Plan; pool: string } | null) {
   const words = useQuestion<{ plan: Plan; pool: string }, WordsAnswer>(
     (asked, call) => api.POST('/api/plans/words', about(asked, call)),
-    { key: (asked) => keyOf(asked.plan, asked.pool), urgent: () => true },
+    {
+      key: (asked) => keyOf(asked.plan, asked.pool),
+      about: (asked) => asked.pool,
+      urgent: () => true,
+    },
   )
   let later: ReturnType<typeof setTimeout> | undefined
   watch(

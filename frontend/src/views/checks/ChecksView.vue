@@ -86,7 +86,6 @@ function choose(id: string): void {
           :finding="finding"
           where
           class="row"
-          @edit="store.edit"
         >
           <RouterLink :to="to(finding.pointer)" class="show">Show it</RouterLink>
         </FindingNote>

@@ -25,7 +25,7 @@ const checks = useChecks()
 const open = computed(() => store.plan !== null && store.saved !== null)
 const next = computed(() => (store.saved?.number ?? 0) + 1)
 watch(
-  () => store.plan,
+  () => store.settled,
   (plan) => checks.follow(plan),
   { immediate: true },
 )
@@ -74,6 +74,7 @@ onMounted(() => {
 onBeforeUnmount(() => {
   // What a hand holds ends with the view that it is held in.
   store.cancelGesture()
+  checks.rest()
   removeEventListener('keydown', keys)
 })
 </script>

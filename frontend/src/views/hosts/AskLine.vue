@@ -44,10 +44,9 @@ const shown = computed(() => props.hosts.active.value ?? answer.value?.active_sh
     />, with
     <ValueToken
       label="Hosts to spare"
+      path="SizingBody.spare"
       :model-value="hosts.spare.value"
-      @update:model-value="
-        (v) => hosts.go({ spare: Number(v) > 0 ? String(Math.round(Number(v))) : undefined })
-      "
+      @update:model-value="(v) => hosts.go({ spare: Number(v) > 0 ? String(v) : undefined })"
     />
     to spare<template v-if="(answer?.zones.length ?? 0) > 1">
       and
@@ -61,8 +60,9 @@ const shown = computed(() => props.hosts.active.value ?? answer.value?.active_sh
       label="Share of sessions that are active, in per cent"
       unit="%"
       :scale="100"
+      path="SizingBody.active_share"
       :model-value="Math.round(shown * 1000) / 1000"
-      @update:model-value="(v) => hosts.go({ active: String(Math.min(Math.max(Number(v), 0), 1)) })"
+      @update:model-value="(v) => hosts.go({ active: String(v) })"
     />
     of the sessions are active at the peak<template v-if="hosts.active.value !== null">
       (<button class="link" @click="hosts.go({ active: undefined })">as drawn</button>)</template

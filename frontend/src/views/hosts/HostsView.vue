@@ -37,12 +37,9 @@ const slack = computed(() =>
     .slice(0, 2)
     .map(([name, left]) => `${RESOURCE_NAMES[name as 'cpu']} has ${count(left * 100)} % left`),
 )
-const findings = computed(() => {
-  const index = store.plan?.pools.findIndex((p) => p.id === pool.value?.id) ?? -1
-  return index < 0
-    ? []
-    : ['size', 'session_limit', 'hosts'].flatMap((f) => checks.about(`/pools/${index}/${f}`))
-})
+const findings = computed(() =>
+  checks.about(pool.value?.id ?? '', 'size', 'session_limit', 'hosts'),
+)
 const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
 const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
 </script>
@@ -101,7 +98,7 @@ const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
               :width="width"
               :height="height"
               @limit="hosts.setLimit"
-              @cancel="store.cancelGesture"
+              @cancel="hosts.cancel"
             />
           </div>
           <p class="act">
@@ -145,12 +142,11 @@ const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
               v-for="f in findings"
               :key="f.check + f.pointer"
               :finding="f"
-              @edit="store.edit"
             />
           </div>
           <SizeSentence :hosts="hosts" :plan="store.plan" />
           <WorkloadSentences :hosts="hosts" :plan="store.plan" />
-          <PlaceSentences :plan="store.plan" @edit="store.edit" />
+          <PlaceSentences :plan="store.plan" />
         </template>
         <p v-else-if="!sizing.problem.value" class="quiet wait">Drawing {{ words(pool.id) }} …</p>
       </main>

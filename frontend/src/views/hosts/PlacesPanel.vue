@@ -15,7 +15,10 @@ const props = defineProps<{ hosts: Hosts }>()
 const group = computed(() => props.hosts.group.value ?? props.hosts.groups.value[0] ?? null)
 const places = useQuestion<{ plan: Plan; pool: string; group: string }, PlacesAnswer>(
   (wish, call) => api.POST('/api/hosts/places', about(wish, call)),
-  { key: (wish) => keyOf(wish.plan, wish.pool, wish.group) },
+  {
+    key: (wish) => keyOf(wish.plan, wish.pool, wish.group),
+    about: (wish) => `${wish.pool} ${wish.group}`,
+  },
 )
 watch(
   [() => props.hosts.store.plan, () => props.hosts.pool.value?.id, group],
@@ -28,11 +31,8 @@ watch(
   { immediate: true },
 )
 function move(place: string): void {
-  const id = props.hosts.pool.value?.id
-  props.hosts.store.edit((plan) => {
-    const found = plan.pools.find((p) => p.id === id)
-    if (found) Object.assign(found, { place, zones: [] })
-  })
+  const pool = props.hosts.pool.value?.id
+  if (pool) void props.hosts.store.apply({ verb: 'move-pool', pool, place })
 }
 </script>
 

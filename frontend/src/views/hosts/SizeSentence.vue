@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Plan, Size } from '@/api/client'
-import FieldScope from '@/ui/FieldScope.vue'
+import type { Plan } from '@/api/client'
+import { PLAN } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
@@ -12,20 +13,14 @@ import type { Hosts } from './useHosts'
 
 /** The host size that is looked at, as a sentence: what it has, what bounds it, what it costs. */
 const props = defineProps<{ hosts: Hosts; plan: Plan }>()
-const index = computed(() => props.plan.sizes.findIndex((s) => s.id === props.hosts.size.value?.id))
-const size = computed(() => props.plan.sizes[index.value] as Size | undefined)
+const { store } = props.hosts
+const sizeAt = computed(() => PLAN.at('sizes').item(props.hosts.size.value?.id ?? ''))
+const size = computed(() => sizeAt.value.read(props.plan))
 const used = computed(() => props.plan.pools.some((p) => p.size === size.value?.id))
 
-function edit(change: (size: Size) => void): void {
-  const at = index.value
-  props.hosts.store.edit((plan) => {
-    const found = plan.sizes[at]
-    if (found) change(found as Size)
-  })
-}
 const ways = { burst: 'On credits', free: 'Chosen freely', machine: 'Own hardware' } as const
 function extend(by: 'burst' | 'free' | 'machine' | 'committed'): void {
-  if (size.value) void props.hosts.store.apply({ verb: 'extend-size', size: size.value.id, by })
+  if (size.value) void store.apply({ verb: 'extend-size', size: size.value.id, by })
 }
 type Place = Plan['places'][number]
 const has = (place: Place) =>
@@ -34,7 +29,7 @@ async function offer(place: Place, box: HTMLInputElement): Promise<void> {
   const own = size.value?.id
   if (!own) return
   const there = box.checked
-  const done = await props.hosts.store.apply({
+  const done = await store.apply({
     verb: 'offer-size',
     size: own,
     place: place.id,
@@ -47,18 +42,18 @@ async function copy(): Promise<void> {
   if (!from) return
   const names = props.plan.sizes.map((s) => s.id)
   const id = freeId(`${from.id}-copy`, names)
-  const done = await props.hosts.store.apply({ verb: 'copy-size', size: from.id, new: id })
+  const done = await store.apply({ verb: 'copy-size', size: from.id, new: id })
   if (done) props.hosts.go({ size: id })
 }
 async function remove(): Promise<void> {
   if (!size.value) return
-  const done = await props.hosts.store.apply({ verb: 'remove-size', size: size.value.id })
+  const done = await store.apply({ verb: 'remove-size', size: size.value.id })
   if (done) props.hosts.go({ size: undefined })
 }
 </script>
 
 <template>
-  <FieldScope v-if="size" :key="size.id" :of="size" path="sizes" :edit="edit">
+  <PlanPart v-if="size" :key="size.id" :of="sizeAt">
     <p class="size" data-testid="size-sentence">
       <b>{{ words(size.id) }}</b>: <FieldToken field="vcpu" label="vCPU of a host" unit="vCPU" />,
       <FieldToken field="memory_gib" label="Memory of a host" unit="GiB" />,
@@ -84,24 +79,28 @@ async function remove(): Promise<void> {
       }}), billed in steps of
       <FieldToken field="billing_step_seconds" label="Billing step" unit="s" /> and at least
       <FieldToken field="billing_minimum_seconds" label="Least billed run" unit="s" />.
-      <template v-for="(term, k) in size.committed" :key="term.years">
-        Committed for <FieldToken :field="`committed.${k}.years`" label="Years" />
-        {{ term.years === 1 ? 'year' : 'years' }}:
-        <FieldToken :field="`committed.${k}.hourly`" label="Committed price" kind="money" />
+      <PlanPart
+        v-for="term in sizeAt.at('committed').rows(plan)"
+        :key="term.key"
+        :of="term.at"
+      >
+        Committed for <FieldToken field="years" label="Years" />
+        {{ term.value.years === 1 ? 'year' : 'years' }}:
+        <FieldToken field="hourly" label="Committed price" kind="money" />
         <button
           class="plain x"
-          :aria-label="`No price for ${term.years} years`"
-          @click="edit((s) => s.committed.splice(k, 1))"
+          :aria-label="`No price for ${term.value.years} years`"
+          @click="store.remove(term.at)"
         >
           clear</button
         >.
-      </template>
+      </PlanPart>
       <template v-if="size.burst">
         It always has
         <FieldToken field="burst.baseline" label="Baseline" :scale="100" unit="%" /> of its CPU,
         starts with <FieldToken field="burst.first" label="First credits" unit="vCPU-hours" /> of
         credits and keeps at most <FieldToken field="burst.most" label="Most credits" />
-        <button class="plain x" @click="edit((s) => (s.burst = null as never))">no credits</button>.
+        <button class="plain x" @click="store.set(sizeAt.at('burst'), null)">no credits</button>.
       </template>
       <template v-if="size.free">
         Chosen from <FieldToken field="free.vcpu_low" label="Fewest vCPU" /> to
@@ -112,14 +111,14 @@ async function remove(): Promise<void> {
         each; a vCPU adds
         <FieldToken field="free.per_vcpu" label="Price of each vCPU" kind="money" />, a GiB
         <FieldToken field="free.per_gib" label="Price of each GiB" kind="money" /> an hour
-        <button class="plain x" @click="edit((s) => (s.free = null as never))">a fixed size</button
+        <button class="plain x" @click="store.set(sizeAt.at('free'), null)">a fixed size</button
         >.
       </template>
       <template v-if="size.machine">
         One machine of one's own holds
         <FieldToken field="machine.hosts" label="Hosts on a machine" /> and costs
         <FieldToken field="machine.hourly" label="Price of a machine" kind="money" /> an hour
-        <button class="plain x" @click="edit((s) => (s.machine = null as never))">
+        <button class="plain x" @click="store.set(sizeAt.at('machine'), null)">
           shared hardware</button
         >.
       </template>
@@ -152,7 +151,7 @@ async function remove(): Promise<void> {
         </button>
       </span>
     </p>
-  </FieldScope>
+  </PlanPart>
 </template>
 
 <style scoped>

@@ -1,11 +1,11 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, type Image, type Plan, type Problem, type Profile } from '@/api/client'
+import { api, type Plan, type Problem, type Profile } from '@/api/client'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
-import { copyOf } from '@/stores/copy'
-import FieldScope from '@/ui/FieldScope.vue'
+import { PLAN } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
 import { count, words } from '@/ui/format'
@@ -18,56 +18,33 @@ import type { Hosts } from './useHosts'
 const props = defineProps<{ hosts: Hosts; plan: Plan }>()
 const problem = shallowRef<Problem | null>(null)
 const said = ref('')
-const QUALITY = [
-  { value: 'lean', text: 'a lean picture' },
-  { value: 'standard', text: 'a standard picture' },
-  { value: 'fine', text: 'a fine picture' },
-]
-const SYSTEM = [
-  { value: 'many sessions', text: 'many sessions' },
-  { value: 'one session', text: 'one session' },
-]
+const { store } = props.hosts
+const PICTURES = {
+  lean: 'a lean picture',
+  standard: 'a standard picture',
+  fine: 'a fine picture',
+}
 const used = computed(() => {
   const pool = props.hosts.pool.value?.id
   const group = props.hosts.group.value
   const ids = props.plan.access
     .filter((e) => e.pool === pool && (!group || e.group === group))
     .map((e) => e.profile ?? props.plan.groups.find((g) => g.id === e.group)?.profile)
-  return props.plan.profiles
-    .map((profile, index) => ({ profile, index }))
-    .filter(({ profile }) => ids.includes(profile.id))
+  return PLAN.at('profiles')
+    .rows(props.plan)
+    .filter(({ value }) => ids.includes(value.id))
 })
-const image = computed(() => {
-  const index = props.plan.images.findIndex((i) => i.id === props.hosts.pool.value?.image)
-  return index < 0 ? null : { image: props.plan.images[index] as Image, index }
-})
+const imageAt = computed(() => PLAN.at('images').item(props.hosts.pool.value?.image ?? ''))
+const image = computed(() => imageAt.value.read(props.plan))
 const users = (profile: string) =>
   props.plan.groups.filter((g) => g.profile === profile).map((g) => words(g.id))
 
-function editProfile(index: number) {
-  return (change: (profile: Profile) => void) =>
-    props.hosts.store.edit((plan) => {
-      const found = plan.profiles[index]
-      if (found) change(found as Profile)
-    })
-}
-function editImage(index: number) {
-  return (change: (image: Image) => void) =>
-    props.hosts.store.edit((plan) => {
-      const found = plan.images[index]
-      if (found) change(found as Image)
-    })
-}
 /** A workload like another, for whoever is given it on the People view. */
-function another(like: Profile): void {
-  const id = freeId(
-    `${like.id}-copy`,
-    props.plan.profiles.map((p) => p.id),
-  )
-  props.hosts.store.edit((plan) => {
-    plan.profiles.push({ ...copyOf(like), id, measured: null as never })
-  })
-  said.value = `${words(id)} can be given to groups on the People view`
+async function another(like: Profile): Promise<void> {
+  const taken = props.plan.profiles.map((p) => p.id)
+  const id = freeId(`${like.id}-copy`, taken)
+  if (await store.apply({ verb: 'copy-profile', profile: like.id, new: id }))
+    said.value = `${words(id)} can be given to groups on the People view`
 }
 async function take(like: string, file: File): Promise<void> {
   const text = await file.text()
@@ -83,7 +60,7 @@ async function take(like: string, file: File): Promise<void> {
   const made = plan?.profiles.at(-1)
   if (!plan || !made) return
   // The groups that ran the old profile run the measured one.
-  props.hosts.store.edit((target) => {
+  store.edit((target) => {
     target.profiles.push(made)
     for (const group of target.groups) if (group.profile === like) group.profile = id
   })
@@ -96,13 +73,7 @@ async function take(like: string, file: File): Promise<void> {
     <h2>What a session draws</h2>
     <ProblemNote v-if="problem" :problem="problem" />
     <p v-if="said" role="status" class="said">{{ said }}</p>
-    <FieldScope
-      v-for="{ profile, index } in used"
-      :key="profile.id"
-      :of="profile"
-      path="profiles"
-      :edit="editProfile(index)"
-    >
+    <PlanPart v-for="{ value: profile, key, at } in used" :key="key" :of="at">
       <p>
         <b>{{ words(profile.id) }}</b>{{ ' ' }}
         <span class="quiet">({{ users(profile.id).join(', ') }})</span>: active
@@ -118,7 +89,7 @@ async function take(like: string, file: File): Promise<void> {
         <FieldToken field="logon.vcpu" label="CPU of a logon" unit="vCPU" />. Shows on
         <FieldToken field="display.monitors" label="Monitors" unit="×" />
         <FieldToken field="display.megapixels" label="Megapixels of a monitor" unit="megapixels" />
-        in <FieldToken field="display.quality" label="Picture quality" :options="QUALITY" /> of
+        in <FieldToken field="display.quality" label="Picture quality" :called="PICTURES" /> of
         <FieldToken
           :field="`display.mbit.${profile.display.quality}`"
           label="Network for each megapixel"
@@ -146,12 +117,12 @@ async function take(like: string, file: File): Promise<void> {
         >{{ ' ' }}
         <button class="link" @click="another(profile)">Another like it</button>
       </p>
-    </FieldScope>
-    <FieldScope v-if="image" :of="image.image" path="images" :edit="editImage(image.index)">
+    </PlanPart>
+    <PlanPart v-if="image" :of="imageAt">
       <p data-testid="image">
-        The image <b>{{ image.image.id }}</b> has
+        The image <b>{{ image.id }}</b> has
         <FieldToken field="gib" label="Size of the image" unit="GiB" />; its system holds
-        <FieldToken field="system" label="What the system holds" :options="SYSTEM" />. Tuning leaves
+        <FieldToken field="system" label="What the system holds" />. Tuning leaves
         <FieldToken
           field="tuning.cpu"
           label="CPU left by tuning, in per cent"
@@ -171,7 +142,7 @@ async function take(like: string, file: File): Promise<void> {
           {{ hosts.size.value.untuned }}</template
         >.
       </p>
-    </FieldScope>
+    </PlanPart>
   </section>
 </template>
 

@@ -14,6 +14,8 @@ import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { about, sent } from '@/ask/send'
 import type { Reply } from '@/ask/told'
+import { useGesture } from '@/plan/gesture'
+import { PLAN } from '@/plan/lens'
 import { usePlan } from '@/plan/store'
 
 interface SizingWish {
@@ -54,21 +56,20 @@ export function useHosts() {
     const named = text('group')
     return named && groups.value.includes(named) ? named : null
   })
-  const percentile = computed(() => Math.min(Math.max(number('of') ?? 0.95, 0.5), 0.999))
-  const spare = computed(() => Math.min(Math.max(Math.round(number('spare') ?? 0), 0), 1000))
+  // Bounds are the server's: it says what is wrong with an address that somebody wrote.
+  const percentile = computed(() => number('of') ?? 0.95)
+  const spare = computed(() => number('spare') ?? 0)
   const loseZone = computed(() =>
     text('zone') === null ? (store.plan?.promise.zone_loss ?? false) : text('zone') === 'lost',
   )
-  const active = computed(() => {
-    const asked = number('active')
-    return asked === null ? null : Math.min(Math.max(asked, 0), 1)
-  })
+  const active = computed(() => number('active'))
 
   const sizing = useQuestion<SizingWish, SizingAnswer>(
     (wish, call) => api.POST('/api/hosts/sizing', about(wish, call)),
     {
       key: ({ plan, pool, group, percentile, spare, lose_zone, active_share }) =>
         keyOf(plan, pool, group, percentile, spare, lose_zone, active_share),
+      about: ({ pool, group }) => `${pool} ${group}`,
     },
   )
   watch(
@@ -87,9 +88,8 @@ export function useHosts() {
     },
     { immediate: true },
   )
-  const answer = computed(() =>
-    sizing.answer.value?.pool === pool.value?.id ? sizing.answer.value : null,
-  )
+  const { move, cancel } = useGesture(() => sizing.busy.value)
+  const answer = sizing.answer
   /** The size that is looked at: one named in the address, or the pool's own. */
   const size = computed<SizeModel | null>(() => {
     const sizes = answer.value?.sizes ?? []
@@ -112,11 +112,8 @@ export function useHosts() {
       tried.value = { size: size.value.id, limit: sessions }
       return
     }
-    const id = pool.value.id
-    store.edit((plan) => {
-      const found = plan.pools.find((p) => p.id === id)
-      if (found) found.session_limit = sessions
-    }, !done)
+    const at = PLAN.at('pools').item(pool.value.id).at('session_limit')
+    move(() => store.set(at, sessions, !done), done)
   }
   const needed = computed(
     () => size.value?.hosts[Math.min(limit.value, size.value.hosts.length) - 1] ?? 0,
@@ -156,14 +153,21 @@ export function useHosts() {
         about({ plan: taken, pool, first: null, seeds: 4, days: 7, saved: false }, call),
       )
     },
-    { key: (wish) => keyOf(wish.plan, wish.key), urgent: () => true },
+    {
+      key: (wish) => keyOf(wish.plan, wish.key),
+      about: (wish) => wish.pool,
+      urgent: () => true,
+    },
   )
   const checkKey = computed(
     () => `${pool.value?.id} ${size.value?.id} ${limit.value} ${needed.value}`,
   )
-  const checked = computed(() =>
-    check.wish.value?.key === checkKey.value ? check.answer.value : null,
-  )
+  /** What it found is about the plan as it was then: after an edit it is not shown. */
+  const checked = computed(() => {
+    const wish = check.wish.value
+    const still = wish?.key === checkKey.value && wish.plan === store.plan
+    return still ? check.answer.value : null
+  })
   function simulate(): void {
     const edit = taking.value
     if (store.plan && edit && pool.value)
@@ -185,6 +189,7 @@ export function useHosts() {
     size,
     limit,
     setLimit,
+    cancel,
     needed,
     take,
     check,

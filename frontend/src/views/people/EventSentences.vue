@@ -1,50 +1,38 @@
 <script setup lang="ts">
-import { shallowRef } from 'vue'
+import { computed } from 'vue'
 
-import type { Plan, PlanEvent, Problem } from '@/api/client'
-import { withMore } from '@/api/complete'
+import type { Plan, PlanEvent } from '@/api/client'
+import { PLAN, type Lens } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import DateToken from '@/ui/DateToken.vue'
-import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
-import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
-import { daysLater, useWeek } from '@/views/frame/useWeek'
+import { useWeek } from '@/views/frame/useWeek'
 
 /** Days that differ: what happens to whom, and when. */
 const props = defineProps<{ plan: Plan }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 const { first, go } = useWeek()
 const store = usePlan()
-const problem = shallowRef<Problem | null>(null)
+const events = computed(() => PLAN.at('events').rows(props.plan))
 
 const WHEN = [
   { value: 'dates', text: 'from' },
   { value: 'month-workdays', text: 'every month from workday' },
 ]
-const editEvent = (index: number) => (change: (event: PlanEvent) => void) =>
-  emit('edit', (plan) => {
-    const event = plan.events[index]
-    if (event) change(event as PlanEvent)
-  })
-function rename(index: number, name: string): void {
-  const taken = props.plan.events.filter((_, k) => k !== index).map((each) => each.id)
-  editEvent(index)((event) => (event.id = freeId(name, taken)))
+function rename(at: Lens<PlanEvent>, name: string): void {
+  const own = at.read(props.plan)?.id
+  const taken = props.plan.events.map((each) => each.id).filter((id) => id !== own)
+  store.set(at.at('id'), freeId(name, taken))
 }
-function setWhen(index: number, kind: string): void {
-  editEvent(index)((event) => {
-    event.when = (
-      kind === 'dates'
-        ? { kind, from: first.value, to: daysLater(first.value, 4) }
-        : { kind, from: 1, to: 4 }
-    ) as PlanEvent['when']
-  })
+function setWhen(event: PlanEvent, by: string): void {
+  const when = { by: by as PlanEvent['when']['kind'], first: first.value }
+  void store.apply({ verb: 'set-event-days', event: event.id, ...when })
 }
-function toggle(index: number, group: string): void {
-  editEvent(index)((event) => {
+function toggle(at: Lens<PlanEvent>, group: string): void {
+  store.alter(at, (event) => {
     event.groups = event.groups.includes(group)
       ? event.groups.filter((name) => name !== group)
       : [...event.groups, group]
@@ -61,57 +49,31 @@ function patterns(event: PlanEvent) {
   const shared = event.groups.length
     ? (lists[0] ?? []).filter((id) => lists.every((list) => list.includes(id)))
     : [...new Set(lists.flat())]
-  return [
-    { value: '', text: 'own patterns' },
-    ...shared.map((id) => ({ value: id, text: words(id).toLowerCase() })),
-  ]
-}
-async function add(): Promise<void> {
-  const when = { kind: 'dates', from: first.value, to: daysLater(first.value, 4) }
-  const found = await store.change((plan) => {
-    const known = plan.events.map((each) => each.id)
-    const event = { id: freeId('event', known), when, factor: 1.2 }
-    return withMore(plan, { events: [...plan.events, event] })
-  })
-  problem.value = found.problem
+  return shared.map((id) => ({ value: id, text: words(id).toLowerCase() }))
 }
 </script>
 
 <template>
   <section data-testid="events">
     <h2>Days that differ</h2>
-    <ProblemNote v-if="problem" :problem="problem" />
-    <FieldScope
-      v-for="(event, index) in plan.events"
-      :key="index"
-      :of="event"
-      path="events"
-      :edit="editEvent(index)"
-    >
+    <PlanPart v-for="{ value: event, key, at } in events" :key="key" :of="at">
       <div class="event" data-testid="event">
         <ValueToken
           kind="text"
           label="Name of the event"
           :model-value="event.id"
-          @update:model-value="(v) => rename(index, String(v))"
+          @update:model-value="(v) => rename(at, String(v))"
         />,
         <ChoiceToken
           label="When"
           :options="WHEN"
           :model-value="event.when.kind"
-          @update:model-value="(v) => setWhen(index, v)"
+          @update:model-value="(v) => setWhen(event, v)"
         />
         {{ ' ' }}
         <template v-if="event.when.kind === 'dates'">
-          <template v-for="side in ['from', 'to'] as const" :key="side"
-            >{{ side === 'to' ? ' to ' : ''
-            }}<DateToken
-              :label="side === 'from' ? 'First day' : 'Last day'"
-              :model-value="String(event.when[side])"
-              @update:model-value="
-                (v) => editEvent(index)((x) => Object.assign(x.when, { [side]: v }))
-              "
-          /></template>
+          <FieldToken field="when.from" label="First day" kind="date" /> to
+          <FieldToken field="when.to" label="Last day" kind="date" />
           (<button class="link" @click="go(String(event.when.from))">show</button>)
         </template>
         <template v-else>
@@ -127,25 +89,26 @@ async function add(): Promise<void> {
             <input
               type="checkbox"
               :checked="event.groups.includes(group.id)"
-              @change="toggle(index, group.id)"
+              @change="toggle(at, group.id)"
             />
             {{ words(group.id) }}
           </label>
         </details>
         : demand is <FieldToken field="factor" label="Times as much" unit="×" />, everything
         <FieldToken field="shift_minutes" label="Minutes later" unit="min later" />, on
-        <ChoiceToken
+        <FieldToken
+          field="pattern"
           label="Pattern on these days"
-          path="events.pattern"
           :options="patterns(event)"
-          :model-value="event.pattern ?? ''"
-          @update:model-value="(v) => editEvent(index)((e) => (e.pattern = (v || null) as never))"
+          none="own patterns"
         />.
-        <button class="link" @click="emit('edit', (p) => p.events.splice(index, 1))">Remove</button>
+        <button class="link" @click="store.remove(at)">Remove</button>
       </div>
-    </FieldScope>
+    </PlanPart>
     <p v-if="plan.events.length === 0" class="quiet">Every week is like any other.</p>
-    <button class="link" data-testid="add-event" @click="add">Add days that differ</button>
+    <button class="link" data-testid="add-event"
+      @click="store.apply({ verb: 'add-event', first })"
+    >Add days that differ</button>
   </section>
 </template>
 

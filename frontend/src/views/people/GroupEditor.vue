@@ -4,7 +4,6 @@ import { computed } from 'vue'
 import type { DropIn, Group } from '@/api/client'
 import PatternPicture from '@/people/PatternPicture.vue'
 import RatesPicture from '@/people/RatesPicture.vue'
-import { copyOf } from '@/stores/copy'
 import { freeId } from '@/ui/ids'
 import { words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -23,32 +22,24 @@ const dropIn = computed(() =>
 const patterns = computed(() => props.people.headcount.value?.patterns ?? [])
 const chosen = computed(() => props.people.pattern.value)
 
-function addPattern(): void {
+async function addPattern(): Promise<void> {
   const like = chosen.value
-  const id = freeId(
-    like ? like.id : 'day',
-    patterns.value.map((pattern) => pattern.id),
-  )
   if (!like) return
-  props.people.editGroup((group) => {
-    if (group.demand.kind !== 'headcount') return
-    group.demand.patterns.push({ ...copyOf(like), id, share: 0 } as never)
-  })
-  props.people.go({ pattern: id })
+  const taken = patterns.value.map((pattern) => pattern.id)
+  const id = freeId(like.id, taken)
+  const of = { group: props.group.id, pattern: like.id }
+  if (await props.people.store.apply({ verb: 'copy-pattern', ...of, new: id }))
+    props.people.go({ pattern: id })
 }
 function addBreak(): void {
   const pattern = chosen.value?.id
   if (pattern) void props.people.store.apply({ verb: 'add-break', group: props.group.id, pattern })
 }
-function dropPattern(): void {
-  const id = chosen.value?.id
-  props.people.editGroup((group) => {
-    if (group.demand.kind !== 'headcount' || group.demand.patterns.length < 2) return
-    const { demand } = group
-    demand.patterns = demand.patterns.filter((pattern) => pattern.id !== id)
-    if (demand.patterns.length === 1 && demand.patterns[0]) demand.patterns[0].share = 1
-  })
-  props.people.go({ pattern: undefined })
+async function dropPattern(): Promise<void> {
+  const pattern = chosen.value?.id
+  if (!pattern) return
+  if (await props.people.store.apply({ verb: 'remove-pattern', group: props.group.id, pattern }))
+    props.people.go({ pattern: undefined })
 }
 </script>
 
@@ -108,7 +99,7 @@ function dropPattern(): void {
       :demand="dropIn"
       :width="width"
       :height="220"
-      @change="(edit, done) => people.editGroup((g) => edit(g.demand as DropIn), done)"
+      @change="people.editRates"
       @cancel="people.cancel"
     />
   </section>

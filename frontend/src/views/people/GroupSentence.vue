@@ -2,10 +2,9 @@
 import { computed, onMounted } from 'vue'
 
 import type { Group } from '@/api/client'
+import PlanPart from '@/plan/PlanPart.vue'
 import { useDirectory } from '@/stores/directory'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import DateToken from '@/ui/DateToken.vue'
-import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import OptionalToken from '@/ui/OptionalToken.vue'
 import { words } from '@/ui/format'
@@ -17,15 +16,6 @@ import type { usePeople } from './usePeople'
 /** Who a group is: how many, where, what they run, how they grow. */
 const props = defineProps<{ people: ReturnType<typeof usePeople>; group: Group }>()
 
-const VISITS = [
-  { value: 'exponential', text: 'exponential' },
-  { value: 'lognormal', text: 'lognormal' },
-  { value: 'fixed', text: 'fixed' },
-]
-const HOLIDAYS = [
-  { value: 'no', text: 'rests' },
-  { value: 'yes', text: 'works' },
-]
 const plan = computed(() => props.people.store.plan)
 const named = (ids: readonly { id: string }[]) =>
   ids.map((each) => ({ value: each.id, text: words(each.id).toLowerCase() }))
@@ -33,7 +23,6 @@ const sites = computed(() => named(plan.value?.sites ?? []))
 const profiles = computed(() => named(plan.value?.profiles ?? []))
 const headcount = computed(() => props.people.headcount.value)
 const site = computed(() => plan.value?.sites.find((s) => s.id === props.group.site))
-const edit = (change: (group: Group) => void) => props.people.editGroup(change)
 
 const directory = useDirectory()
 onMounted(() => void (directory.held ?? directory.load()))
@@ -51,30 +40,25 @@ const sources = computed(() => {
 /** Follow a directory group: its number is taken at once, and told when it changes. */
 function follow(key: string): void {
   const people = directory.held?.groups.find((group) => group.key === key)?.people
-  edit((group) => {
-    if (group.demand.kind !== 'headcount') return
-    group.demand.follows = (key || null) as never
-    if (people !== undefined) group.demand.people = people
+  props.people.store.alter(props.people.headcountAt.value, (demand) => {
+    demand.follows = key || null
+    if (people !== undefined) demand.people = people
   })
 }
 
 function grow(): void {
   const since = plan.value?.week_of ?? props.people.first.value
-  edit((group) => (group.growth = { per_year: 0.05, since } as never))
+  void props.people.store.apply({ verb: 'grow', group: props.group.id, since })
 }
 </script>
 
 <template>
-  <FieldScope :of="group" path="groups" :edit="edit">
+  <PlanPart :of="people.groupAt.value">
     <p>
       <template v-if="headcount">
-        <FieldScope
-          :of="headcount"
-          path="groups.demand"
-          :edit="(change) => edit((g) => change(g.demand as never))"
-        >
+        <PlanPart :of="people.headcountAt.value">
           <FieldToken field="people" label="People" />
-        </FieldScope>
+        </PlanPart>
         people,
         <ChoiceToken
           label="Where the number comes from"
@@ -90,35 +74,26 @@ function grow(): void {
       ({{ site?.time_zone }}) run
       <FieldToken field="profile" label="Workload profile" :options="profiles" />
       work. On holidays the group
-      <ChoiceToken
-        label="Holidays"
-        path="groups.works_holidays"
-        :options="HOLIDAYS"
-        :model-value="group.works_holidays ? 'yes' : 'no'"
-        @update:model-value="(v) => edit((g) => (g.works_holidays = v === 'yes'))"
-      />. Its data may be kept in
+      <FieldToken field="works_holidays" label="Holidays" no="rests" yes="works" />. Its data may be kept in
       <NamesToken field="data_areas" label="Areas for its data" none="any area" />.
       <template v-if="group.growth">
         It grows by
         <FieldToken field="growth.per_year" label="Growth per year" unit="%" :scale="100" />
         a year since
-        <DateToken
-          label="Growth counted from"
-          :model-value="group.growth.since"
-          @update:model-value="(v) => edit((g) => g.growth && (g.growth.since = v))"
-        />
-        (<button class="link" @click="edit((g) => (g.growth = null as never))">stop</button>).
+        <FieldToken field="growth.since" label="Growth counted from" kind="date" />
+        (<button
+          class="link"
+          @click="people.store.set(people.groupAt.value.at('growth'), null)"
+        >
+          stop</button
+        >).
       </template>
       <button v-else class="link" data-testid="grow" @click="grow">It grows</button>
       <template v-if="group.demand.kind === 'drop-in'">
         A visit lasts
-        <FieldScope
-          :of="group.demand"
-          path="groups.demand"
-          :edit="(change) => edit((g) => change(g.demand as never))"
-        >
+        <PlanPart :of="people.groupAt.value.at('demand')">
           <FieldToken field="session.mean_minutes" label="Visit in minutes" unit="min" />,
-          <FieldToken field="session.kind" label="Distribution of visits" :options="VISITS" />
+          <FieldToken field="session.kind" label="Distribution of visits" />
           <template v-if="group.demand.session.kind === 'lognormal'">
             with deviation
             <FieldToken field="session.cv" label="Spread of visits" /> of the mean</template
@@ -130,7 +105,7 @@ function grow(): void {
             unit="different people"
             :start="100"
           />.
-        </FieldScope>
+        </PlanPart>
       </template>
     </p>
     <RotationSentence
@@ -138,5 +113,5 @@ function grow(): void {
       :people="people"
       :headcount="headcount"
     />
-  </FieldScope>
+  </PlanPart>
 </template>

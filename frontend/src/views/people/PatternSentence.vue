@@ -1,10 +1,10 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Break, Pattern } from '@/api/client'
+import type { Pattern, Plan } from '@/api/client'
 import { WAYS, type Way } from '@/people/pattern'
+import PlanPart from '@/plan/PlanPart.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { WEEKDAYS, WEEKDAY_IDS, count, share } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
@@ -14,7 +14,6 @@ import type { usePeople } from './usePeople'
 /** A pattern in sentences: the numbers behind the picture, and those that it has no room for. */
 const props = defineProps<{ people: ReturnType<typeof usePeople>; pattern: Pattern }>()
 
-const PATH = 'groups.demand.patterns'
 const NAMES: Record<Way, string> = {
   sign_off: 'sign off',
   disconnect: 'disconnect',
@@ -24,7 +23,12 @@ const WHEN = [
   { value: 'at', text: 'at' },
   { value: 'after', text: 'after' },
 ]
-const edit = (change: (pattern: Pattern) => void) => props.people.editPattern(change)
+const { store } = props.people
+const patternAt = computed(() => props.people.patternAt.value)
+const group = () => props.people.group.value?.id ?? ''
+const breaks = computed(() =>
+  patternAt.value.at('breaks').rows(store.plan as Plan),
+)
 const days = computed(() =>
   WEEKDAY_IDS.map((id, k) => ({ id, name: WEEKDAYS[k], chance: props.pattern.attendance[id] })),
 )
@@ -35,42 +39,31 @@ const sharing = computed(() => {
 })
 
 function setDay(day: (typeof WEEKDAY_IDS)[number], chance: number | undefined): void {
-  edit((pattern) => {
+  store.alter(patternAt.value, (pattern) => {
     const kept = Object.entries(pattern.attendance).filter(([name]) => name !== day)
     if (chance !== undefined) kept.push([day, chance])
     pattern.attendance = Object.fromEntries(kept)
   })
 }
-const editBreak = (index: number) => (change: (pause: Break) => void) =>
-  edit((pattern) => {
-    const pause = pattern.breaks[index]
-    if (pause) change(pause)
-  })
 /** At the end of the day, or for a break by its number. */
 function setLeaving(way: Way, value: number, pause: number | null = null): void {
-  const group = props.people.group.value?.id ?? ''
   const share = Math.max(0, Math.min(value, 1))
-  const place = { group, pattern: props.pattern.id, pause }
-  void props.people.store.apply({ verb: 'set-leaving', ...place, way, share })
+  const place = { group: group(), pattern: props.pattern.id, pause }
+  void store.apply({ verb: 'set-leaving', ...place, way, share })
 }
-function setWhen(index: number, kind: string): void {
-  editBreak(index)((pause) => {
-    pause.after_minutes = (kind === 'after' ? 240 : null) as never
-    if (kind === 'at') pause.at ??= '12:30'
-  })
+function setWhen(pause: number, by: string): void {
+  const place = { group: group(), pattern: props.pattern.id, pause }
+  void store.apply({ verb: 'set-break-time', ...place, by: by as 'at' | 'after' })
 }
 function asNormal(which: 'start' | 'length'): void {
-  edit((pattern) => {
-    if (which === 'start') {
-      pattern.start = { kind: 'normal', mean: '09:00', sd_minutes: 60 } as never
-    } else pattern.length = { kind: 'normal', mean_minutes: 240, sd_minutes: 90 } as never
-  })
+  const place = { group: group(), pattern: props.pattern.id }
+  void store.apply({ verb: 'plain-pattern', ...place, which })
 }
 </script>
 
 <template>
   <div class="sentences" data-testid="pattern-sentence">
-    <FieldScope :of="pattern" :path="PATH" :edit="edit">
+    <PlanPart :of="patternAt">
       <p>
         <template v-if="sharing">
           <FieldToken field="share" label="Share of the people" unit="%" :scale="100" /> of the
@@ -144,14 +137,8 @@ function asNormal(which: 'start' | 'length'): void {
           {{ NAMES[way] }}</template
         >.
       </p>
-    </FieldScope>
-    <FieldScope
-      v-for="(pause, index) in pattern.breaks"
-      :key="index"
-      :of="pause"
-      :path="`${PATH}.breaks`"
-      :edit="editBreak(index)"
-    >
+    </PlanPart>
+    <PlanPart v-for="({ value: pause, key, at }, index) in breaks" :key="key" :of="at">
       <p>
         Break {{ index + 1 }}:
         <FieldToken field="probability" label="Share that takes the break" unit="%" :scale="100" />
@@ -160,7 +147,7 @@ function asNormal(which: 'start' | 'length'): void {
           label="When the break is"
           :options="WHEN"
           :model-value="pause.after_minutes === null ? 'at' : 'after'"
-          @update:model-value="(v) => setWhen(index, v)"
+          @update:model-value="(v) => setWhen(index + 1, v)"
         />
         {{ ' ' }}
         <FieldToken
@@ -189,9 +176,9 @@ function asNormal(which: 'start' | 'length'): void {
         <span v-if="(taken[index] ?? 1) < pause.probability - 0.02" class="quiet">
           Only {{ share(taken[index] ?? 0) }} find the time for it.
         </span>
-        <button class="link" @click="edit((p) => p.breaks.splice(index, 1))">Remove</button>
+        <button class="link" @click="store.remove(at)">Remove</button>
       </p>
-    </FieldScope>
+    </PlanPart>
   </div>
 </template>
 

@@ -42,6 +42,7 @@ const peakDay = computed(() => {
   const day = at.days.find((d) => at.peak.instant < at.start + d.last_bin * at.step)
   return day ? `${fullDayName(day.date)} at ${clock(at.peak.instant, at.zone)}` : ''
 })
+const known = (people: number | null) => (people === null ? '–' : count(people))
 const makers = computed(() => answer.value?.peak.makers.slice(0, 3) ?? [])
 const empty = computed(() => store.plan !== null && store.plan.groups.length === 0)
 </script>
@@ -77,8 +78,8 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
           <template v-if="answer.peak.people">
             On <b>{{ peakDay }}</b>, <b>{{ count(answer.peak.people) }}</b> people want a desktop at
             once, of <b>{{ count(answer.headcount) }}</b> with a name<template v-if="crowd.range">
-              (over {{ crowd.range.seeds }} such weeks {{ count(crowd.range.peak.low ?? 0) }} to
-              {{ count(crowd.range.peak.high ?? 0) }} on average, and in 19 of 20 at most
+              (over {{ crowd.range.seeds }} such weeks {{ known(crowd.range.peak.low) }} to
+              {{ known(crowd.range.peak.high) }} on average, and in 19 of 20 at most
               <b>{{ count(crowd.range.high) }}</b>)</template
             >.
             <template v-for="(maker, k) in makers" :key="maker.group"
@@ -148,8 +149,8 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
         <DirectoryPanel v-if="people.panel.value === 'directory'" :people="people" />
         <GroupEditor v-else-if="group" :people="people" :group="group" :width="width" />
         <template v-else-if="!empty">
-          <EventSentences :plan="store.plan" @edit="store.edit" />
-          <SiteSentences :plan="store.plan" :first="people.first.value" @edit="store.edit" />
+          <EventSentences :plan="store.plan" />
+          <SiteSentences :plan="store.plan" :first="people.first.value" />
         </template>
       </main>
       <PeopleColumn v-if="answer && !empty" :people="people" :answer="answer" />

@@ -2,25 +2,21 @@
 import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, type Plan, type Problem, type Site } from '@/api/client'
-import { withMore } from '@/api/complete'
 import { told } from '@/ask/told'
 import { zones } from '@/help/hints'
+import { PLAN } from '@/plan/lens'
+import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import DateToken from '@/ui/DateToken.vue'
-import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
 import { words } from '@/ui/format'
-import { freeId } from '@/ui/ids'
 import NamesToken from '@/ui/NamesToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
-import ValueToken from '@/ui/ValueToken.vue'
 import { daysLater } from '@/views/frame/useWeek'
 
 /** Sites: their clocks and the days on which they rest. */
 const props = defineProps<{ plan: Plan; first: string }>()
-const emit = defineEmits<{ edit: [change: (plan: Plan) => void] }>()
 
 const store = usePlan()
 const countries = shallowRef<Record<string, string[]>>({})
@@ -39,28 +35,12 @@ const options = computed(() => [
     .map((code) => ({ value: code, text: named.of(code) ?? code }))
     .sort((a, b) => a.text.localeCompare(b.text)),
 ])
-const regions = (site: Site) => [
-  { value: '', text: 'all of it' },
-  ...(countries.value[site.holidays.country ?? ''] ?? []).map((r) => ({ value: r, text: r })),
-]
+const regions = (site: Site) =>
+  (countries.value[site.holidays.country ?? ''] ?? []).map((r) => ({ value: r, text: r }))
 
-const editSite = (index: number) => (change: (site: Site) => void) =>
-  emit('edit', (plan) => {
-    const site = plan.sites[index]
-    if (site) change(site as Site)
-  })
-function setCountry(index: number, code: string): void {
-  editSite(index)((site) => {
-    site.holidays.country = (code || null) as never
-    site.holidays.region = null as never
-  })
-}
-function addDay(index: number): void {
-  editSite(index)((site) => {
-    let day = props.first
-    while (site.holidays.own.some((own) => own.day === day)) day = daysLater(day, 1)
-    site.holidays.own.push({ day, name: 'own day' })
-  })
+const sites = computed(() => PLAN.at('sites').rows(props.plan))
+function setCountry(site: string, country: string): void {
+  void store.apply({ verb: 'set-country', site, country: country || null })
 }
 async function take(to: string, file: File): Promise<void> {
   const text = await file.text()
@@ -86,15 +66,9 @@ async function take(to: string, file: File): Promise<void> {
     `${file.name}: ${days.length} dates, ${added} of them new` +
     (skipped.length ? `; left out: ${skipped.slice(0, 3).join('; ')}` : '')
 }
-async function addSite(): Promise<void> {
+function addSite(): void {
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin'
-  const found = await store.change((plan) => {
-    const known = plan.sites.map((site) => site.id)
-    return withMore(plan, {
-      sites: [...plan.sites, { id: freeId('site', known), time_zone: zone }],
-    })
-  })
-  problem.value = found.problem
+  void store.apply({ verb: 'add-site', zone })
 }
 </script>
 
@@ -104,13 +78,7 @@ async function addSite(): Promise<void> {
     <ProblemNote v-if="problem" :problem="problem" />
     <p v-if="read" role="status">{{ read }}</p>
     <datalist id="site-zones"><option v-for="zone in zones" :key="zone" :value="zone" /></datalist>
-    <FieldScope
-      v-for="(site, index) in plan.sites"
-      :key="site.id"
-      :of="site"
-      path="sites"
-      :edit="editSite(index)"
-    >
+    <PlanPart v-for="{ value: site, key, at } in sites" :key="key" :of="at">
       <p>
         <b>{{ words(site.id) }}</b> lives by
         <FieldToken
@@ -126,45 +94,29 @@ async function addSite(): Promise<void> {
           path="sites.holidays.country"
           :options="options"
           :model-value="site.holidays.country ?? ''"
-          @update:model-value="(v) => setCountry(index, v)"
+          @update:model-value="(v) => setCountry(site.id, v)"
         />
-        <template v-if="regions(site).length > 1">
+        <template v-if="regions(site).length">
           ({{ ''
-          }}<ChoiceToken
+          }}<FieldToken
+            field="holidays.region"
             label="Region of the holidays"
-            path="sites.holidays.region"
             :options="regions(site)"
-            :model-value="site.holidays.region ?? ''"
-            @update:model-value="
-              (v) => editSite(index)((s) => (s.holidays.region = (v || null) as never))
-            "
+            none="all of it"
           />)
         </template>
-        <template v-for="(own, k) in site.holidays.own" :key="k"
-          >,
-          <ValueToken
-            kind="text"
-            label="Name of the day"
-            path="sites.holidays.own.name"
-            :model-value="own.name"
-            @update:model-value="
-              (v) => editSite(index)((s) => Object.assign(s.holidays.own[k] ?? {}, { name: v }))
-            "
-          />
-          on
-          <DateToken
-            label="Day of rest"
-            :model-value="own.day"
-            @update:model-value="
-              (v) => editSite(index)((s) => Object.assign(s.holidays.own[k] ?? {}, { day: v }))
-            "
-          /><button
+        <PlanPart
+          v-for="own in at.at('holidays').at('own').rows(plan)"
+          :key="own.key"
+          :of="own.at"
+          >, <FieldToken field="name" label="Name of the day" kind="text" /> on
+          <FieldToken field="day" label="Day of rest" kind="date" /><button
             class="link tiny"
-            :aria-label="`Take ${own.name} away`"
-            @click="editSite(index)((s) => s.holidays.own.splice(k, 1))"
+            :aria-label="`Take ${own.value.name} away`"
+            @click="store.remove(own.at)"
           >
             ×
-          </button></template
+          </button></PlanPart
         >. Its devices know
         <NamesToken
           field="display"
@@ -181,7 +133,7 @@ async function addSite(): Promise<void> {
           field="together.shift_sd_minutes"
           label="How much starts differ from day to day"
           unit="min"
-        />. <button class="link" @click="addDay(index)">Add a day</button> or
+        />. <button class="link" @click="store.apply({ verb: 'add-rest-day', site: site.id, day: first })">Add a day</button> or
         <FileToken
           accept=".ics,text/calendar"
           data-testid="calendar-file"
@@ -189,7 +141,7 @@ async function addSite(): Promise<void> {
           >take days from a calendar file</FileToken
         >
       </p>
-    </FieldScope>
+    </PlanPart>
     <button class="link" @click="addSite">Add a site</button>
   </section>
 </template>

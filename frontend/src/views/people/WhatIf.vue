@@ -15,15 +15,12 @@ const shift = ref(0)
 const name = ref('')
 const touched = computed(() => attendance.value !== 100 || growth.value !== 0 || shift.value !== 0)
 const group = computed(() => props.people.group.value?.id ?? '')
-const before = ref<number | null>(null)
 
 watch([attendance, growth, shift, group, props.people.first], () => {
   if (!touched.value) {
     props.people.ask(null)
-    before.value = null
     return
   }
-  before.value ??= props.people.crowd.answer?.peak.people ?? null
   props.people.ask({
     verb: 'add-what-if',
     event: 'asked-what-if',
@@ -35,8 +32,8 @@ watch([attendance, growth, shift, group, props.people.first], () => {
   })
 })
 const change = computed(() => {
-  const now = props.people.crowd.answer?.peak.people
-  return before.value === null || now === undefined ? null : now - before.value
+  const { answer, before } = props.people.crowd
+  return before === null || !answer ? null : answer.peak.people - before
 })
 
 function forget(): void {

@@ -10,7 +10,7 @@ import {
 } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
-import { newLine, useQuestion, type Call } from '@/ask/question'
+import { newLine, useQuestion, type Call, type Line } from '@/ask/question'
 import { named, sent } from '@/ask/send'
 
 /** The week is drawn first; its range over many weeks, or the year, comes after. */
@@ -39,15 +39,21 @@ const bodyOf = (wish: CrowdWish, call: Call) => ({
   what_if: wish.whatIf,
   ...named(call),
 })
+/** What a picture of the week is about: another one is not shown in its place. */
+const weekOf = (wish: CrowdWish) => `${wish.first} ${wish.zone}`
 const placeOf = (wish: CrowdWish) => keyOf(wish.plan, wish.first, wish.zone, wish.whatIf)
 
 /** Who is at work in a week, in its year, and over many such weeks. */
 export function useCrowd() {
   const line = newLine()
-  const week = useQuestion<CrowdWish, CrowdAnswer>(
-    (wish, call) => api.POST('/api/people/crowd', sent(bodyOf(wish, call), call.signal)),
-    { key: placeOf, urgent: (wish) => wish.settled, line },
-  )
+  const drawn = (of: Line) =>
+    useQuestion<CrowdWish, CrowdAnswer>(
+      (wish, call) => api.POST('/api/people/crowd', sent(bodyOf(wish, call), call.signal)),
+      { key: placeOf, about: weekOf, urgent: (wish) => wish.settled, line: of },
+    )
+  const week = drawn(line)
+  /** The week as it is without what is asked "what if". */
+  const calm = drawn(newLine())
   const year = useQuestion<CrowdWish, CrowdYear>(
     (wish, call) => {
       const body = { ...bodyOf(wish, call), first: wish.year ?? wish.first, days: 365 }
@@ -55,6 +61,7 @@ export function useCrowd() {
     },
     {
       key: (wish) => keyOf(wish.plan, wish.year, wish.zone, wish.whatIf),
+      about: (wish) => `${wish.year} ${wish.zone}`,
       urgent: () => true,
       line,
     },
@@ -64,7 +71,7 @@ export function useCrowd() {
       const body = { ...bodyOf(wish, call), seeds: SEEDS }
       return api.POST('/api/people/range', sent(body, call.signal))
     },
-    { key: placeOf, urgent: () => true, line },
+    { key: placeOf, about: weekOf, urgent: () => true, line },
   )
 
   let wanted: CrowdWish | null = null
@@ -91,12 +98,14 @@ export function useCrowd() {
     year.stop()
     wanted = wish
     week.ask(wish)
+    if (wish.whatIf) calm.ask({ ...wish, whatIf: null })
+    else calm.forget()
     if (!week.busy.value) rest()
   }
   function forget(): void {
     clearTimeout(later)
     wanted = null
-    for (const each of [week, year, range]) each.forget()
+    for (const each of [week, calm, year, range]) each.forget()
   }
   const fitting = computed(() =>
     range.key.value && range.key.value === week.key.value ? range.answer.value : null,
@@ -104,6 +113,10 @@ export function useCrowd() {
 
   return proxyRefs({
     answer: week.answer,
+    /** People at the peak without what is asked, while both weeks are there. */
+    before: computed(() =>
+      calm.fits.value && week.fits.value ? (calm.answer.value?.peak.people ?? null) : null,
+    ),
     range: fitting,
     year: year.answer,
     yearProgress: year.progress,

@@ -1,8 +1,9 @@
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import {
   api,
+  type DropIn,
   type Group,
   type Headcount,
   type Pattern,
@@ -12,6 +13,8 @@ import {
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { sent } from '@/ask/send'
+import { PLAN } from '@/plan/lens'
+import { useGesture } from '@/plan/gesture'
 import { usePlan } from '@/plan/store'
 import { useWeek } from '@/views/frame/useWeek'
 
@@ -26,7 +29,14 @@ export function usePeople() {
   const store = usePlan()
   const crowd = useCrowd()
   const { first, go: goWeek } = useWeek()
-  const holding = ref(false)
+  const drawer = useQuestion<{ plan: Plan; group: string; pattern: string }, PatternAnswer>(
+    (wish, call) => api.POST('/api/people/pattern', sent(wish, call.signal)),
+    {
+      key: (wish) => keyOf(wish.plan, wish.group, wish.pattern),
+      about: (wish) => `${wish.group} ${wish.pattern}`,
+    },
+  )
+  const { holding, move, cancel } = useGesture(() => crowd.busy || drawer.busy.value)
 
   function go(query: Record<string, string | undefined>): void {
     void router.replace({ query: { ...route.query, ...query } })
@@ -75,10 +85,6 @@ export function usePeople() {
     { immediate: true },
   )
 
-  const drawer = useQuestion<{ plan: Plan; group: string; pattern: string }, PatternAnswer>(
-    (wish, call) => api.POST('/api/people/pattern', sent(wish, call.signal)),
-    { key: (wish) => keyOf(wish.plan, wish.group, wish.pattern) },
-  )
   /** The pattern that the picture is of. */
   const pictured = computed<Pattern | null>(() => {
     const wish = drawer.wish.value
@@ -88,33 +94,24 @@ export function usePeople() {
   })
   watch(
     [pattern, () => group.value?.id],
-    ([now, name], [before, nameBefore]) => {
-      if (now?.id !== before?.id || name !== nameBefore) drawer.forget()
-      if (!store.plan || !now || !name) return
+    ([now, name]) => {
+      if (!store.plan || !now || !name) return drawer.forget()
       drawer.ask({ plan: store.plan, group: name, pattern: now.id })
     },
     { immediate: true },
   )
 
-  function editGroup(change: (group: Group) => void, done = true): void {
-    const id = group.value?.id
-    holding.value = !done
-    store.edit((plan) => {
-      const found = plan.groups.find((g) => g.id === id)
-      if (found) change(found)
-    }, !done)
+  /** The ways to what is looked at: an edit lands there, whatever the plan is by then. */
+  const groupAt = computed(() => PLAN.at('groups').item(group.value?.id ?? ''))
+  const headcountAt = computed(() => groupAt.value.at('demand').kind('headcount'))
+  const patternAt = computed(() => headcountAt.value.at('patterns').item(pattern.value?.id ?? ''))
+  function editRates(change: (demand: DropIn) => void, done: boolean): void {
+    const at = groupAt.value.at('demand').kind('drop-in')
+    move(() => store.alter(at, change, !done), done)
   }
   function editPattern(change: (pattern: Pattern) => void, done = true): void {
-    const id = pattern.value?.id
-    editGroup((found) => {
-      if (found.demand.kind !== 'headcount') return
-      const target = found.demand.patterns.find((p) => p.id === id)
-      if (target) change(target as Pattern)
-    }, done)
-  }
-  function cancel(): void {
-    holding.value = false
-    store.cancelGesture()
+    const at = patternAt.value
+    move(() => store.alter(at, change, !done), done)
   }
 
   return {
@@ -136,7 +133,10 @@ export function usePeople() {
     drawing: drawer.busy,
     pictured,
     pictureProblem: drawer.problem,
-    editGroup,
+    groupAt,
+    headcountAt,
+    patternAt,
+    editRates,
     editPattern,
     cancel,
   }

@@ -40,9 +40,9 @@ function failure(): Failure {
   return {
     day: Number(day.value),
     minute: (hour ?? 0) * 60 + (minute ?? 0),
-    minutes: Math.round(minutes.value),
+    minutes: minutes.value,
     zone: what.value === 'hosts' ? null : Number(what.value),
-    hosts: Math.round(hosts.value),
+    hosts: hosts.value,
   }
 }
 const asked = useQuestion<{ plan: Plan; pool: string } & Failure, DrillAnswer>(
@@ -74,16 +74,18 @@ const p95 = (found: DrillAnswer['calm']) => meanOf(found.wait_seconds.p95, durat
       <template v-if="what === 'hosts'">
         <ValueToken
           label="Hosts that fail"
+          path="DrillBody.hosts"
           :model-value="hosts"
-          @update:model-value="(v) => (hosts = Math.max(Math.round(Number(v)), 1))"
+          @update:model-value="(v) => (hosts = Number(v))"
         />{{ ' ' }}</template
       ><template v-else> </template>
       <ChoiceToken v-model="what" label="What fails" :options="WHAT" /> fail for
       <ValueToken
         label="Length of the failure"
         unit="min"
+        path="DrillBody.minutes"
         :model-value="minutes"
-        @update:model-value="(v) => (minutes = Math.min(Math.max(Math.round(Number(v)), 1), 2880))"
+        @update:model-value="(v) => (minutes = Number(v))"
       />.
       <button
         class="link"

@@ -2,8 +2,9 @@
 import { computed } from 'vue'
 
 import type { Plan, Pool } from '@/api/client'
+import PlanPart from '@/plan/PlanPart.vue'
+import { choicesOf } from '@/help/hints'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import FieldScope from '@/ui/FieldScope.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
 import OptionalToken from '@/ui/OptionalToken.vue'
@@ -13,20 +14,9 @@ import type { Pools } from './usePools'
 /** A pool as sentences: its kind, its hosts, how they come and go, where they are, how long. */
 const props = defineProps<{ pools: Pools; plan: Plan; pool: Pool; zones: string[] }>()
 
-const KINDS = [
-  { value: 'shared', text: 'shared' },
-  { value: 'lent', text: 'lent' },
-  { value: 'dedicated', text: 'dedicated' },
-]
-const POINTS = ['powered', 'booted', 'registered', 'settled'].map((p) => ({ value: p, text: p }))
-const TOGETHER = [
-  { value: 'one session', text: 'one session' },
-  { value: 'two sessions', text: 'two sessions' },
-]
-const named = (list: { id: string }[], none: string) => [
-  { value: '', text: none },
-  ...list.map((each) => ({ value: each.id, text: words(each.id) })),
-]
+const { store } = props.pools
+const named = (list: { id: string }[]) =>
+  list.map((each) => ({ value: each.id, text: words(each.id) }))
 const place = computed(() => props.plan.places.find((p) => p.id === props.pool.place))
 const displays = computed(() => {
   const image = props.plan.images.find((i) => i.id === props.pool.image)
@@ -35,25 +25,19 @@ const displays = computed(() => {
     ...props.plan.sites.flatMap((s) => s.display),
     ...(props.pool.display ? [props.pool.display] : []),
   ])
-  return [
-    { value: '', text: 'any display protocol' },
-    ...[...all].map((d) => ({ value: d, text: d })),
-  ]
+  return [...all].map((d) => ({ value: d, text: d }))
 })
 const sizes = computed(() => props.plan.sizes.map((s) => ({ value: s.id, text: words(s.id) })))
 
 function setKind(kind: string): void {
   const pool = props.pool.id
-  void props.pools.store.apply({ verb: 'set-kind', pool, kind: kind as Pool['kind'] })
+  void store.apply({ verb: 'set-kind', pool, kind: kind as Pool['kind'] })
 }
 function setPlace(id: string): void {
-  props.pools.editPool((pool) => {
-    pool.place = (id || null) as never
-    pool.zones = []
-  })
+  void store.apply({ verb: 'move-pool', pool: props.pool.id, place: id || null })
 }
 function toggleZone(zone: string): void {
-  props.pools.editPool((pool) => {
+  store.alter(props.pools.poolAt.value, (pool) => {
     const all = pool.zones.length ? pool.zones : props.zones
     pool.zones = all.includes(zone) ? all.filter((z) => z !== zone) : [...all, zone]
   })
@@ -68,17 +52,10 @@ const sharing = computed(() =>
     .filter((each) => each.schedule === props.pool.schedule && each.id !== props.pool.id)
     .map((each) => each.id),
 )
-function addApp(): void {
-  props.pools.editPool((pool) => {
-    let app = 'another app'
-    for (let k = 2; pool.apps_at_logon.some((a) => a.app === app); k += 1) app = `another app ${k}`
-    pool.apps_at_logon.push({ app, seconds: 3 })
-  })
-}
 </script>
 
 <template>
-  <FieldScope :key="pool.id" :of="pool" path="pools" :edit="pools.editPool">
+  <PlanPart :key="pool.id" :of="pools.poolAt.value">
     <div class="sentences" data-testid="pool-sentences">
       <section>
         <h3>Hosts</h3>
@@ -87,7 +64,7 @@ function addApp(): void {
           <ChoiceToken
             label="Kind of pool"
             path="pools.kind"
-            :options="KINDS"
+            :options="choicesOf('pools.kind')"
             :model-value="pool.kind"
             @update:model-value="setKind"
           />: <FieldToken field="hosts.standing" label="Standing hosts" /> standing
@@ -101,53 +78,40 @@ function addApp(): void {
           >.
           <template v-if="pool.kind !== 'dedicated'">
             Hosts
-            <ChoiceToken
+            <FieldToken
+              field="hosts.throwaway"
               label="Whether hosts keep a disk"
-              path="pools.hosts.throwaway"
-              :options="[
-                { value: 'kept', text: 'keep their disk' },
-                { value: 'throwaway', text: 'are throwaway' },
-              ]"
-              :model-value="pool.hosts.throwaway ? 'throwaway' : 'kept'"
-              @update:model-value="
-                (v) => pools.editPool((p) => (p.hosts.throwaway = v === 'throwaway'))
-              "
+              no="keep their disk"
+              yes="are throwaway"
             />; after its last session a host is cleaned for
             <FieldToken field="reset_seconds" label="Reset in seconds" unit="s" />.
           </template>
           Disk
-          <ChoiceToken
-            label="Disk"
-            :options="named(plan.disks, 'none')"
-            :model-value="pool.disk ?? ''"
-            @update:model-value="(v) => pools.editPool((p) => (p.disk = (v || null) as never))"
-          />, image
-          <ChoiceToken
-            label="Image"
-            :options="named(plan.images, 'none')"
-            :model-value="pool.image ?? ''"
-            @update:model-value="(v) => pools.editPool((p) => (p.image = (v || null) as never))"
-          />, shown with
-          <ChoiceToken
+          <FieldToken field="disk" label="Disk" :options="named(plan.disks)" none="none" />, image
+          <FieldToken field="image" label="Image" :options="named(plan.images)" none="none" />, shown with
+          <FieldToken
+            field="display"
             label="Display protocol"
-            path="pools.display"
             :options="displays"
-            :model-value="pool.display ?? ''"
-            @update:model-value="(v) => pools.editPool((p) => (p.display = (v || null) as never))"
+            none="any display protocol"
           />.
-          <template v-for="(each, k) in pool.apps_at_logon" :key="k">
-            <FieldToken :field="`apps_at_logon.${k}.app`" label="App added at logon" kind="text" />
+          <PlanPart
+            v-for="each in pools.poolAt.value.at('apps_at_logon').rows(plan)"
+            :key="each.key"
+            :of="each.at"
+          >
+            <FieldToken field="app" label="App added at logon" kind="text" />
             is added at logon, which takes
-            <FieldToken :field="`apps_at_logon.${k}.seconds`" label="Seconds to add it" unit="s" />
+            <FieldToken field="seconds" label="Seconds to add it" unit="s" />
             <button
               class="plain x"
-              :aria-label="`No longer add ${each.app}`"
-              @click="pools.editPool((p) => p.apps_at_logon.splice(k, 1))"
+              :aria-label="`No longer add ${each.value.app}`"
+              @click="store.remove(each.at)"
             >
               ×</button
             >.
-          </template>
-          <button class="link" @click="addApp">Add an app at logon</button>
+          </PlanPart>
+          <button class="link" @click="store.apply({ verb: 'add-app', pool: pool.id })">Add an app at logon</button>
         </p>
         <h3>Where</h3>
         <p>
@@ -155,7 +119,7 @@ function addApp(): void {
           <ChoiceToken
             label="Place"
             path="pools.place"
-            :options="named(plan.places, 'no place yet')"
+            :options="[{ value: '', text: 'no place yet' }, ...named(plan.places)]"
             :model-value="pool.place ?? ''"
             @update:model-value="setPlace"
           /><template v-if="place?.zones.length">
@@ -206,7 +170,7 @@ function addApp(): void {
           of it a host has booted, and it settles
           <FieldToken field="start.settle_seconds" label="Settling time" unit="s" /> after it
           takes sessions. It counts from
-          <FieldToken field="start.counts_from" label="Counts from" :options="POINTS" />. At once
+          <FieldToken field="start.counts_from" label="Counts from" />. At once
           <OptionalToken
             field="start.parallel"
             label="Hosts that start at once"
@@ -249,15 +213,11 @@ function addApp(): void {
           <FieldToken field="load.base_vcpu" label="CPU without sessions" unit="vCPU" /> and
           <FieldToken field="load.base_gib" label="Memory without sessions" unit="GiB" />. A desktop
           and an app of one person are
-          <FieldToken
-            field="desktop_and_apps"
-            label="Desktop and app together"
-            :options="TOGETHER"
-          />.
+          <FieldToken field="desktop_and_apps" label="Desktop and app together" />.
         </p>
       </section>
     </div>
-  </FieldScope>
+  </PlanPart>
 </template>
 
 <style scoped>

@@ -21,13 +21,13 @@ import { usePools } from './usePools'
 /** Every pool beside the others, and the one looked at as sentences. */
 const props = defineProps<{ id: number }>()
 const pools = usePools()
-const { store, pool, against, index, table } = pools
+const { store, pool, against, table } = pools
 const checks = useChecks()
 
 /** A table of fewer pools is there before anybody has read how far it is. */
 const LONG = 12
 
-const findings = computed(() => (index.value < 0 ? [] : checks.about(`/pools/${index.value}`)))
+const findings = computed(() => checks.about(pool.value?.id ?? ''))
 const others = computed(() => [
   { value: '', text: 'no other pool' },
   ...(store.plan?.pools ?? [])
@@ -102,7 +102,6 @@ const to = (name: string) => ({
             v-for="finding in findings"
             :key="finding.check + finding.pointer + finding.message"
             :finding="finding"
-            @edit="store.edit"
           />
           <PoolSentences :pools="pools" :plan="store.plan" :pool="pool" :zones="zones" />
           <DrillLine :plan="store.plan" :pool="pool" :zones="zones" />

@@ -6,6 +6,7 @@ import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
 import { named } from '@/ask/send'
+import { PLAN } from '@/plan/lens'
 import { usePlan } from '@/plan/store'
 import { freeId } from '@/ui/ids'
 
@@ -26,7 +27,6 @@ export function usePools() {
       store.plan?.pools.find((p) => p.id === route.query.against && p.id !== pool.value?.id) ??
       null,
   )
-  const index = computed(() => store.plan?.pools.findIndex((p) => p.id === pool.value?.id) ?? -1)
 
   /** Rows until the first whole answer is there; a newer one takes the place of an older. */
   const early = shallowRef<PoolRow[]>([])
@@ -48,17 +48,15 @@ export function usePools() {
   )
   watch(
     () => store.plan,
-    (plan) => (plan?.pools.length ? table.ask(plan) : table.forget()),
+    (plan) => {
+      if (plan?.pools.length) return table.ask(plan)
+      early.value = []
+      table.forget()
+    },
     { immediate: true },
   )
 
-  function editPool(change: (pool: Pool) => void): void {
-    const id = pool.value?.id
-    store.edit((plan) => {
-      const found = plan.pools.find((p) => p.id === id)
-      if (found) change(found as Pool)
-    })
-  }
+  const poolAt = computed(() => PLAN.at('pools').item(pool.value?.id ?? ''))
 
   /** A copy beside the pool, with a schedule of its own, compared with it at once. */
   async function copy(): Promise<void> {
@@ -75,7 +73,7 @@ export function usePools() {
       go({ pool: undefined, against: undefined })
   }
 
-  return { store, go, pool, against, index, table, rows, editPool, copy, remove }
+  return { store, go, pool, against, table, rows, poolAt, copy, remove }
 }
 
 export type Pools = ReturnType<typeof usePools>

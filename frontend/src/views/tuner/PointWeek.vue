@@ -4,7 +4,9 @@ import { computed, ref, watch } from 'vue'
 import type { Plan, StudyPoint } from '@/api/client'
 import { useWeeks } from '@/board/weeks'
 import WaterChart from '@/board/WaterChart.vue'
-import { withPoints } from '@/tuner/taken'
+import { keyOf } from '@/ask/content'
+import { useQuestion } from '@/ask/question'
+import { withDesigns, type Design } from '@/tuner/taken'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { WEEKDAYS } from '@/ui/format'
 
@@ -12,6 +14,8 @@ import { WEEKDAYS } from '@/ui/format'
 const props = defineProps<{
   plan: Plan
   pool: string
+  /** The study that found it. */
+  job: number
   monday: string
   point: StudyPoint | null
   name: string
@@ -20,19 +24,35 @@ const props = defineProps<{
 const today = useWeeks()
 const found = useWeeks()
 const weekday = ref(0)
+/** The plan with what is pointed at in it. */
+const beside = useQuestion<{ plan: Plan; job: number; design: Design }, { plan: object }>(
+  ({ plan, job, design }, call) => withDesigns(plan, [{ job, design }], call.signal),
+  {
+    key: ({ plan, design }) => keyOf(plan, design.pool, design.schedule),
+    about: ({ job, design }) => keyOf(job, design.pool, design.schedule),
+    urgent: () => true,
+  },
+)
 watch(
   () => [props.plan, props.pool, props.monday, weekday.value] as const,
   ([plan, pool, first, day]) => today.ask({ plan, pool, first, saved: false, settled: false, day }),
   { immediate: true },
 )
 watch(
-  () => [props.plan, props.point, props.monday, weekday.value] as const,
-  ([plan, point, first, day]) => {
-    if (!point) return found.forget()
-    const beside = withPoints(plan, [point])
-    found.ask({ plan: beside, pool: props.pool, first, saved: false, settled: false, day })
+  () => [props.plan, props.point, props.job] as const,
+  ([plan, design, job]) => {
+    if (design) beside.ask({ plan, job, design })
+    else beside.forget()
   },
   { immediate: true },
+)
+watch(
+  () => [beside.answer.value?.plan, props.monday, weekday.value] as const,
+  ([plan, first, day]) => {
+    if (!plan) return found.forget()
+    const of = { plan: plan as Plan, pool: props.pool }
+    found.ask({ ...of, first, saved: false, settled: false, day })
+  },
 )
 const day = computed(() => today.week?.days[weekday.value] ?? null)
 const days = computed(() => WEEKDAYS.map((text, k) => ({ value: String(k), text })))

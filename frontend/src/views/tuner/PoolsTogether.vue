@@ -67,11 +67,9 @@ const rows = computed(() => {
   })
 })
 const taken = ref('')
-function takeOver(): void {
+async function takeOver(): Promise<void> {
   const chosen = weighed.value?.chosen
-  if (!chosen) return
-  all.takeOver(chosen.places)
-  taken.value = chosen.places.join()
+  if (chosen && (await all.takeOver(chosen.places))) taken.value = chosen.places.join()
 }
 </script>
 

@@ -1,6 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { numbersOf } from '@/help/hints'
 import { FREE_NAMES } from '@/tuner/names'
 import { words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
@@ -15,11 +16,7 @@ const { free, locked, may, seconds, seed, weights, within } = props.tuner
 const weeks = computed(() => may.value?.weeks ?? [])
 const ORDINARY = 'ordinary'
 function weigh(name: string, weight: number): void {
-  const most = 1000
-  weights.value = {
-    ...weights.value,
-    [name]: Number.isFinite(weight) ? Math.min(Math.max(weight, 0), most) : 0,
-  }
+  weights.value = { ...weights.value, [name]: weight }
 }
 /** A week that is like no other comes less often than one like all. */
 const first = (name: string) => (name === ORDINARY ? 1 : 0.1)
@@ -70,7 +67,8 @@ const minutes = computed(() => {
 function endAfter(text: number | string): void {
   const found = Number(text)
   const never = !Number.isFinite(found) || found <= 0
-  seconds.value = never ? null : Math.min(Math.max(Math.round(found * 60), 1), 36_000)
+  const { low = 0, high = Infinity } = numbersOf('StudyBody.seconds')
+  seconds.value = never ? null : Math.min(Math.max(Math.round(found * 60), low), high)
 }
 </script>
 
@@ -94,6 +92,7 @@ function endAfter(text: number | string): void {
           ×
           <ValueToken
             :label="`How often ${words(week.name)} comes`"
+            path="CountedModel.weight"
             :model-value="weights[week.name] ?? 0"
             @update:model-value="(v) => weigh(week.name, Number(v))"
           />
@@ -159,8 +158,9 @@ function endAfter(text: number | string): void {
       {{ seconds === null ? '' : 'min' }}. Random choices begin with
       <ValueToken
         label="Number of the search"
+        path="StudyBody.seed"
         :model-value="seed"
-        @update:model-value="(v) => (seed = Math.min(Math.max(Math.round(Number(v)), 1), 2 ** 31))"
+        @update:model-value="(v) => (seed = Number(v))"
       />:
       <span class="quiet">
         the same question has the same answer, unless time ends it; another number is another

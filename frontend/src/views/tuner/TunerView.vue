@@ -2,8 +2,8 @@
 import { computed, ref, watch } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
+import type { Plan } from '@/api/client'
 import FrontPicture from '@/tuner/FrontPicture.vue'
-import { firstOf, isToday, marksOf } from '@/tuner/front'
 import StepList from '@/tuner/StepList.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
@@ -14,7 +14,8 @@ import ValueToken from '@/ui/ValueToken.vue'
 import FirstSentence from '@/views/board/FirstSentence.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { useGhost } from '@/stores/ghost'
-import { withPoints } from '@/tuner/taken'
+import { told } from '@/ask/told'
+import { withDesigns } from '@/tuner/taken'
 
 import PointFigures from './PointFigures.vue'
 import PointWeek from './PointWeek.vue'
@@ -58,19 +59,15 @@ function search(): void {
 const box = ref<HTMLElement>()
 const width = useWidth(box, 860)
 
-const marks = computed(() => (study.value ? marksOf(study.value) : []))
+const marks = computed(() => study.value?.marks ?? [])
 const chosen = ref('')
 watch(
-  () => study.value?.answer,
-  (answer) => (chosen.value = answer ? firstOf(answer) : ''),
+  () => study.value?.first,
+  (first) => (chosen.value = first ?? ''),
   { immediate: true },
 )
 const mark = computed(() => marks.value.find((m) => m.key === chosen.value) ?? null)
-const asToday = computed(() => {
-  const answer = study.value?.answer
-  const point = mark.value?.point
-  return !!answer && !!point && isToday(point, answer)
-})
+const asToday = computed(() => !!mark.value?.as_today)
 const currency = computed(() => study.value?.currency ?? store.plan?.currency ?? 'EUR')
 const sayMoney = (value: number) => money(value, currency.value)
 const timed = computed(() => study.value?.question.axis === 'wait_p95_seconds')
@@ -81,20 +78,21 @@ const axisName = computed(
 const monday = computed(() => study.value?.question.weeks[0]?.monday ?? '')
 /** Beside it stand the figures of what is pointed at. */
 const frontWidth = computed(() => Math.max(width.value - 336, 320))
-function onBoard(): void {
-  const point = mark.value?.point
-  const from = study.value?.question.pool
-  if (!point || !store.plan || !from) return
-  const name = `${mark.value?.name ?? ''}, study ${study.value?.job.id ?? ''}`
-  ghosts.ghost = { plan: withPoints(store.plan, [point]), pool: from, name }
+async function onBoard(): Promise<void> {
+  const design = mark.value?.point
+  if (!design || !store.settled || !study.value) return
+  const { job, question } = study.value
+  const [name, from] = [`${mark.value?.name ?? ''}, study ${job.id}`, question.pool]
+  const answer = await told(withDesigns(store.settled, [{ job: job.id, design }]))
+  tuner.problem.value = answer.problem
+  if (!answer.data || store.id !== props.id) return
+  ghosts.ghost = { of: props.id, plan: answer.data.plan as Plan, pool: from, name }
   void router.push({ name: 'board', params: { id: props.id }, query: { pool: from } })
 }
 const taken = ref('')
-function takeOver(): void {
-  const point = mark.value?.point
-  if (!point) return
-  tuner.takeOver(point)
-  taken.value = chosen.value
+async function takeOver(): Promise<void> {
+  const [point, key] = [mark.value?.point, chosen.value]
+  if (point && (await tuner.takeOver(point))) taken.value = key
 }
 /** What a study that goes on does now. */
 const doing = computed(() => {
@@ -138,6 +136,7 @@ const doing = computed(() => {
           </template>
           <ValueToken
             label="Weeks of candidates"
+            path="StudyBody.budget"
             :model-value="tuner.budget.value"
             @update:model-value="(v) => tuner.setBudget(Number(v))"
           />
@@ -208,6 +207,7 @@ const doing = computed(() => {
                 v-if="study.answer && monday"
                 :plan="store.plan"
                 :pool="study.question.pool"
+                :job="study.job.id"
                 :monday="monday"
                 :point="mark?.point ?? null"
                 :name="mark?.name ?? ''"
@@ -233,6 +233,10 @@ const doing = computed(() => {
                     }"
                     >See its week</RouterLink
                   >
+                  <template v-if="tuner.both.value.length">
+                    It sets otherwise what was changed here since the study began:
+                    {{ tuner.both.value.join(', ') }}.
+                  </template>
                 </span>
               </p>
               <p v-if="study.answer" class="quiet">

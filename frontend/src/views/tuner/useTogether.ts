@@ -6,7 +6,7 @@ import { isLive, useJobs } from '@/ask/jobs'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { usePlan } from '@/plan/store'
-import { put } from '@/tuner/taken'
+import { withDesigns } from '@/tuner/taken'
 
 import { named, PRESETS } from './useTuner'
 
@@ -54,32 +54,14 @@ export function useTogether() {
     const plan = store.plan
     if (!plan) return
     asking.value = true
-    const found: number[] = []
-    for (const pool of plan.pools) {
-      const body = {
-        plan,
-        pool: pool.id,
-        weeks: [],
-        free: PRESETS[free] ?? null,
-        locked: [],
-        within: [],
-        axis: 'wait_p95_seconds' as const,
-        budget: weeks,
-        seed: 1,
-        seconds: null,
-        ...named(),
-      }
-      const answer = await told(api.POST('/api/studies', sent(body)))
-      problem.value = answer.problem
-      const job = answer.data?.job
-      if (!job) break
-      jobs.put([job])
-      found.push(job.id)
-    }
+    const body = { plan, free: PRESETS[free] ?? null, budget: weeks, ...named() }
+    const answer = await told(api.POST('/api/studies/pools', sent(body)))
     asking.value = false
-    if (found.length) {
-      void router.replace({ query: { ...route.query, pool: ALL, studies: found.join(',') } })
-    }
+    problem.value = answer.problem
+    const found = answer.data?.jobs ?? []
+    jobs.put(found)
+    const studies = found.map((job) => job.id).join(',')
+    if (found.length) void router.replace({ query: { ...route.query, pool: ALL, studies } })
   }
   function stop(): void {
     for (const job of live.value) if (job && isLive(job)) void jobs.stop(job.id)
@@ -110,11 +92,20 @@ export function useTogether() {
   )
   watch([budget, kept], () => numbers.value.length && over.value && void weigh())
 
-  function takeOver(places: readonly number[]): void {
-    const options = (weighed.value?.pools ?? [])
-      .map((pool, k) => pool.options[places[k] ?? 0])
-      .filter((option) => option !== undefined)
-    store.edit((plan) => put(plan, options))
+  /** What the plan had changed since and the designs now set otherwise. */
+  const both = shallowRef<string[]>([])
+  async function takeOver(places: readonly number[]): Promise<boolean> {
+    const taken = (weighed.value?.pools ?? []).flatMap((pool, k) => {
+      const design = pool.options[places[k] ?? 0]
+      return design ? [{ job: pool.job, design }] : []
+    })
+    const found = await store.change(async (plan) => {
+      const answer = await withDesigns(plan, taken)
+      both.value = answer.data?.both ?? []
+      return answer
+    })
+    problem.value = found.problem
+    return found.done
   }
   return {
     numbers,
@@ -128,5 +119,6 @@ export function useTogether() {
     ask,
     stop,
     takeOver,
+    both,
   }
 }

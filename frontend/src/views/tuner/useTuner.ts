@@ -1,4 +1,4 @@
-import { computed, ref, shallowRef, watch } from 'vue'
+import { computed, onBeforeUnmount, ref, shallowRef, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import {
@@ -16,7 +16,7 @@ import { owner, page } from '@/ask/page'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { usePlan } from '@/plan/store'
-import { put } from '@/tuner/taken'
+import { withDesigns } from '@/tuner/taken'
 
 type Free = StudyMay['free'][number]
 
@@ -30,7 +30,6 @@ export const PRESETS: Record<string, Free[] | null> = {
 export function gives(preset: string, freedom: Free): boolean {
   return PRESETS[preset]?.includes(freedom) ?? true
 }
-const MOST_WEEKS = 100_000
 /** Milliseconds between two looks at a study that goes on. */
 const LOOK_MS = 700
 
@@ -70,16 +69,20 @@ export function useTuner() {
     return (may.value?.least_each ?? 1) * Math.max(counted, 1)
   })
   function setBudget(weeks: number): void {
-    budget.value = Math.min(Math.max(Math.round(weeks), least.value), MOST_WEEKS)
+    budget.value = Math.max(weeks, least.value)
   }
   watch(least, () => setBudget(budget.value))
   const problem = shallowRef<Problem | null>(null)
+  /** The pool that it is about. */
+  let mayOf: string | undefined
   watch(
     () => [store.plan, pool.value?.id] as const,
     async ([plan, id]) => {
+      if (id !== mayOf || !plan) may.value = null
+      mayOf = id
       if (!plan || !id) return
       const answer = await told(api.POST('/api/studies/may', sent({ plan, pool: id, ...named() })))
-      if (pool.value?.id === id) may.value = answer.data
+      if (store.plan === plan && pool.value?.id === id) may.value = answer.data
     },
     { immediate: true },
   )
@@ -99,10 +102,11 @@ export function useTuner() {
     if (answer.data) study.value = answer.data
   }
   async function list(): Promise<void> {
-    if (!page.plan) return
-    const query = { plan_id: page.plan }
+    const mine = page.plan
+    if (!mine) return
+    const query = { plan_id: mine }
     const answer = await told(api.GET('/api/studies', { params: { query } }))
-    if (answer.data) rows.value = answer.data.studies
+    if (answer.data && page.plan === mine) rows.value = answer.data.studies
   }
   watch(
     number,
@@ -112,14 +116,24 @@ export function useTuner() {
     },
     { immediate: true },
   )
-  watch(() => store.id, list, { immediate: true })
+  watch(
+    () => store.id,
+    () => {
+      rows.value = []
+      void list()
+    },
+    { immediate: true },
+  )
   let late = 0
+  let later: ReturnType<typeof setTimeout> | undefined
+  onBeforeUnmount(() => clearTimeout(later))
   watch(
     () => (number.value ? jobs.byId.get(number.value) : undefined),
     (job, before) => {
       if (!job || job === before) return
       const wait = isLive(job) ? Math.max(LOOK_MS - (Date.now() - late), 0) : 0
-      window.setTimeout(() => {
+      clearTimeout(later)
+      later = setTimeout(() => {
         if (number.value !== job.id || (isLive(job) && Date.now() - late < LOOK_MS)) return
         late = Date.now()
         void look(job.id)
@@ -191,9 +205,19 @@ export function useTuner() {
     differ.value = answer.data
   })
 
-  /** Put a design into the plan as one edit. */
-  function takeOver(point: StudyPoint): void {
-    store.edit((plan) => put(plan, [point]))
+  /** What the plan had changed since and the design now sets otherwise, by the fields' paths. */
+  const both = shallowRef<string[]>([])
+  /** Put what the study changed into the plan as one edit; whether it was. */
+  async function takeOver(point: StudyPoint): Promise<boolean> {
+    const job = study.value?.job.id
+    if (job === undefined) return false
+    const found = await store.change(async (plan) => {
+      const answer = await withDesigns(plan, [{ job, design: point }])
+      both.value = answer.data?.both ?? []
+      return answer
+    })
+    problem.value = found.problem
+    return found.done
   }
 
   return {
@@ -222,6 +246,7 @@ export function useTuner() {
     ask,
     stop,
     takeOver,
+    both,
   }
 }
 

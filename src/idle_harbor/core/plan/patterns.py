@@ -5,6 +5,7 @@ Clock times are seconds of the local day.
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from typing import Annotated, Literal
 
@@ -59,6 +60,14 @@ class Histogram:
         total = sum(self.weights)
         middles = (w * (self.first + (k + 0.5) * self.step) for k, w in enumerate(self.weights))
         return sum(middles) / total
+
+    @property
+    def sd(self) -> float:
+        """The standard deviation in seconds, that of a uniform step included."""
+        mean, total = self.mean, sum(self.weights)
+        middles = ((w, self.first + (k + 0.5) * self.step) for k, w in enumerate(self.weights))
+        between = sum(w * (middle - mean) ** 2 for w, middle in middles) / total
+        return math.sqrt(between + self.step**2 / 12)
 
 
 Spread = Normal | Histogram

@@ -155,7 +155,18 @@ class Headcount(Tagged):
 class Visit:
     """How long a drop-in session lasts, counted from connection."""
 
-    kind: SessionKind = "exponential"
+    kind: Annotated[
+        SessionKind,
+        About(
+            "How the lengths of visits are spread.",
+            choices={
+                "exponential": "often short, now and then long: the deviation is the mean",
+                "lognormal": "around a usual length, with a deviation of its own",
+                "fixed": "every visit is as long as the mean",
+            },
+            source=OURS,
+        ),
+    ] = "exponential"
     mean_minutes: Annotated[
         float,
         About(

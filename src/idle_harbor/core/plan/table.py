@@ -34,6 +34,8 @@ class Field:
     about: About
     #: Whether only whole numbers stand there; None where no number does.
     whole: bool | None = None
+    #: The words that may stand there; none where anything else may.
+    choices: tuple[str, ...] = ()
 
     @property
     def step(self) -> float | None:
@@ -72,6 +74,17 @@ def _numbers(hint: Any) -> set[type]:
     if get_origin(hint) in (Union, UnionType):
         return {kind for each in get_args(hint) for kind in _numbers(each)}
     return {hint} & {int, float}
+
+
+def _words(hint: Any) -> tuple[str, ...]:
+    """The words of which a field of this type is one; none where it may be anything else."""
+    if get_origin(hint) is Annotated:
+        return _words(get_args(hint)[0])
+    if get_origin(hint) in (Union, UnionType):
+        kinds = [each for each in get_args(hint) if each is not type(None)]
+        return _words(kinds[0]) if len(kinds) == 1 else ()
+    words = get_args(hint) if get_origin(hint) is Literal else ()
+    return words if all(isinstance(each, str) for each in words) else ()
 
 
 @dataclass(frozen=True, slots=True)
@@ -115,7 +128,7 @@ def _walk(part: type, path: str) -> Iterator[Field]:
         if about is not None:
             numbers = _numbers(member.hint)
             whole = float not in numbers if numbers else None
-            yield Field(here, member.written(), about, whole)
+            yield Field(here, member.written(), about, whole, _words(member.hint))
         for below in member.parts:
             yield from _walk(below, f"{here}.")
 

@@ -176,7 +176,7 @@ def so_far_values(found: SoFar) -> dict[str, Any]:
     }
 
 
-def _design_in(document: Mapping[str, Any], point: Mapping[str, Any]) -> Design:
+def design_in(document: Mapping[str, Any], point: Mapping[str, Any]) -> Design:
     """The design of a point of an answer, in the plan that the study was of."""
     pool, schedule = point["pool"], point["schedule"]
     pools = [pool if each["id"] == pool["id"] else each for each in document["pools"]]
@@ -203,8 +203,8 @@ def differences(
     another, in sentences; and what was asked otherwise."""
     (asked, answer), (other, against) = one, two
     changes = between_of(
-        _design_in(other["plan"], told_point(against)),
-        _design_in(asked["plan"], told_point(answer)),
+        design_in(other["plan"], told_point(against)),
+        design_in(asked["plan"], told_point(answer)),
     ).changes
     mine, theirs = asked["question"], other["question"]
     differ = [

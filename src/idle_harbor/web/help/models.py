@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from typing import Literal
 
+from pydantic import Field
+
 from idle_harbor.web.shared.models import Model
 
 
@@ -17,6 +19,7 @@ class HintModel(Model):
     high: float | None
     step: float | None
     whole: bool | None
+    choices: list[str] = Field(description="The words that may stand there.")
     meaning: str
     source: str
 

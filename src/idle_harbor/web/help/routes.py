@@ -28,6 +28,7 @@ def _hints() -> str:
             high=field.about.high,
             step=field.step,
             whole=field.whole,
+            choices=list(field.choices),
             meaning=field.about.meaning,
             source=field.about.source,
         )

@@ -32,12 +32,17 @@ def asker(body: AskedBody, view: str, **query: object) -> Asker:
     return Asker(body.owner, link)
 
 
-def as_job(wish: Wish) -> Response:
-    """The job that does what is wished, in place of an answer."""
+def job_asked(wish: Wish) -> dict[str, Any]:
+    """Ask for a job; what pages are told of it."""
     from idle_harbor.jobs.queue import ask
 
     row = ask(database(), wish)
-    held = job_values(Jobs(database()).job(row["id"]))
+    return job_values(Jobs(database()).job(row["id"]))
+
+
+def as_job(wish: Wish) -> Response:
+    """The job that does what is wished, in place of an answer."""
+    held = job_asked(wish)
     # A line, as of other answers in parts.
     return json_response(to_json({"done": held["done"], "of": held["parts"], "job": held}) + b"\n")
 

@@ -10,7 +10,14 @@ from pydantic import Field, model_validator
 from idle_harbor.core.figures.promise import Standing
 from idle_harbor.core.plan.declare import FREEDOMS, Day, Freedom, Id, Line
 from idle_harbor.core.tuner.effort import LEAST_EACH
-from idle_harbor.web.shared.models import JobModel, Model, PoolBody
+from idle_harbor.web.shared.models import (
+    AskedBody,
+    ChangedPlan,
+    JobModel,
+    Model,
+    PlanBody,
+    PoolBody,
+)
 
 #: What one study may take: weeks of candidates, weeks that count, seconds.
 MOST_BUDGET, MOST_WEEKS, MOST_SECONDS = 100_000, 8, 36_000
@@ -98,6 +105,42 @@ class TurnableModel(Model):
     belongs: Freedom
     places: int
     today: list[str]
+
+
+class PoolsStudyBody(AskedBody):
+    """What is asked of a study of each pool of a plan."""
+
+    free: list[Freedom] | None = Field(None, min_length=1, max_length=len(FREEDOMS))
+    budget: int = Field(3_000, ge=LEAST_EACH, le=MOST_BUDGET)
+
+
+class JobsAsked(Model):
+    """The jobs that do what was asked, one for each pool in the plan's order."""
+
+    jobs: list[JobModel]
+
+
+class TakenDesign(Model):
+    """A design that is taken over: its pool and schedule as the answer of a study tells them."""
+
+    job: int = Field(ge=1, le=2**62, description="The study.")
+    pool: dict[str, Any]
+    schedule: dict[str, Any]
+
+
+class TakeBody(PlanBody):
+    """A plan as it stands on a page, and the designs that are put into it."""
+
+    designs: list[TakenDesign] = Field(min_length=1, max_length=200)
+
+
+class TakenPlan(ChangedPlan):
+    """A plan with designs put into it."""
+
+    both: list[str] = Field(
+        description="Fields that were changed since the study began and are now as the design has "
+        "them."
+    )
 
 
 class MayAnswer(Model):
@@ -211,6 +254,19 @@ class QuestionModel(Model):
     seconds: int | None = None
 
 
+class StudyMark(Model):
+    """What stands in the picture of a study."""
+
+    key: str
+    look: Literal["today", "rule", "kept", "at risk", "broken", "tuned", "search"]
+    name: str
+    across: float | None = Field(description="The value on the axis; none without bound.")
+    money: float
+    point: PointModel | None
+    as_today: bool = Field(description="Whether its design is the plan of today.")
+    front: bool = Field(description="Whether nothing else that was found beats it.")
+
+
 class StudyAnswer(Model):
     """A study: what was asked, how far it is, what it has found."""
 
@@ -220,6 +276,8 @@ class StudyAnswer(Model):
     limit: float = Field(description="What the study's plan promises of what is on the axis.")
     so_far: SoFarModel | None
     answer: AnswerModel | None
+    marks: list[StudyMark]
+    first: str = Field(description="The key of the mark that is looked at first.")
 
 
 class StudyRow(Model):
@@ -263,6 +321,7 @@ class PoolOptions(Model):
     """The plans of a pool that a study tells of, in the order of places; the first is today's."""
 
     pool: str
+    job: int = Field(description="The study.")
     options: list[PlanOption]
 
 

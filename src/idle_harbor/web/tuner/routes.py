@@ -12,23 +12,29 @@ from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.core.tuner import Counted, Question, ordinary
 from idle_harbor.core.tuner.effort import LEAST_EACH
 from idle_harbor.core.tuner.possible import turnable_in, weeks_that_may_count
-from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.formats.plan.codec import plan_of, to_values
+from idle_harbor.formats.reports.marks import first_mark, marks_of
 from idle_harbor.formats.reports.studies import differences
+from idle_harbor.formats.reports.taking import taken_over
 from idle_harbor.formats.reports.together import together_values
 from idle_harbor.store.jobs import Jobs
 from idle_harbor.web.shared.asked import database, json_response
-from idle_harbor.web.shared.bodies import checked_body
-from idle_harbor.web.shared.jobs import as_job, asker, job_values
+from idle_harbor.web.shared.bodies import checked_body, read_body
+from idle_harbor.web.shared.jobs import as_job, asker, job_asked, job_values
 from idle_harbor.web.shared.models import JobPath, Model, Part, PoolBody
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
 from idle_harbor.web.tuner.models import (
     AgainstAnswer,
     AgainstPath,
+    JobsAsked,
     MayAnswer,
+    PoolsStudyBody,
     StudiesAnswer,
     StudyAnswer,
     StudyBody,
+    TakeBody,
+    TakenPlan,
     TogetherAnswer,
     TogetherBody,
 )
@@ -154,6 +160,8 @@ def read_study(path: JobPath) -> Response:
             "currency": given["plan"]["currency"],
             "so_far": result.get("so_far"),
             "answer": result if "verdict" in result else None,
+            "marks": marks_of(result, question["axis"]),
+            "first": first_mark(result),
         }
     )
 
@@ -169,11 +177,39 @@ def weigh_studies(body: TogetherBody) -> Response:
         currency = given["plan"]["currency"]
     if len({pool for pool, _ in answers}) < len(answers):
         raise OtherStudies("two of these studies are of one pool", "name one study of each pool")
-    return json_response(
-        together_values(
-            answers, currency, budget=body.budget, kept=body.kept, spend=body.spend, save=body.save
-        )
+    told = together_values(
+        answers, currency, budget=body.budget, kept=body.kept, spend=body.spend, save=body.save
     )
+    of = zip(dict.fromkeys(body.jobs), told["pools"], strict=True)
+    return json_response({**told, "pools": [{**options, "job": job} for job, options in of]})
+
+
+@tuner.post("/take", responses={200: TakenPlan, **described(404, 409, 503)})
+def take_designs(body: TakeBody) -> Response:
+    """Put what studies changed of their pools into a plan as it is by now, without storing it."""
+    plan, both = read_body(body).plan, []
+    for taken in body.designs:
+        given, _ = _done(taken.job)
+        point = {"pool": taken.pool, "schedule": taken.schedule}
+        plan, twice = taken_over(plan, given["plan"], point)
+        both += [f"{taken.pool['id']}: {path}" for path in twice]
+    return json_response({"plan": to_values(plan), "both": both})
+
+
+@tuner.post("/pools", responses={200: JobsAsked, **described(429, 503)})
+def ask_for_studies(body: PoolsStudyBody) -> Response:
+    """Have the best settings of every pool of a plan searched for, each by a study of its own."""
+    from idle_harbor.jobs.asking import study_wish
+
+    plan = checked_body(body).plan
+    jobs = []
+    for pool in plan.pools:
+        question = Question(
+            pool.id, ordinary(plan), tuple(dict.fromkeys(body.free or FREEDOMS)), budget=body.budget
+        )
+        by = asker(body, "tuner", pool=pool.id)
+        jobs.append(job_asked(study_wish(plan, question, by, body.plan_id)))
+    return json_response({"jobs": jobs})
 
 
 @tuner.get(

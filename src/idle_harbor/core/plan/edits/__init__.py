@@ -10,6 +10,7 @@ from typing import Annotated, TypeAlias
 from pydantic import Discriminator
 
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.edits.access import AddImage, AddUse, SetUse
 from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
 from idle_harbor.core.plan.edits.beginning import AddGroup, BeginPlan
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
@@ -20,11 +21,29 @@ from idle_harbor.core.plan.edits.day_types import (
     RemoveDayType,
     RenameDayType,
 )
-from idle_harbor.core.plan.edits.events import AddWhatIf
+from idle_harbor.core.plan.edits.events import AddEvent, AddWhatIf, SetEventDays
 from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
 from idle_harbor.core.plan.edits.load_rules import AddLoadRule, RemoveLoadRule, SetSignal
-from idle_harbor.core.plan.edits.patterns import AddBreak, SetLeaving
-from idle_harbor.core.plan.edits.pools import CopyPool, OwnSchedule, RemovePool, SetKind
+from idle_harbor.core.plan.edits.patterns import (
+    AddBreak,
+    CopyPattern,
+    PlainPattern,
+    RemovePattern,
+    SetBreakTime,
+    SetLeaving,
+)
+from idle_harbor.core.plan.edits.places import AddLicence, AddLine, AddPlace, MovePool
+from idle_harbor.core.plan.edits.pools import (
+    AddApp,
+    CopyPool,
+    GiveOwnPromise,
+    OwnSchedule,
+    RemovePool,
+    SetKind,
+)
+from idle_harbor.core.plan.edits.profiles import CopyProfile
+from idle_harbor.core.plan.edits.rotations import BeginRotation, EndRotation, Grow
+from idle_harbor.core.plan.edits.sites import AddRestDay, AddSite, SetCountry
 from idle_harbor.core.plan.edits.sizes import CopySize, ExtendSize, OfferSize, RemoveSize, TakeSize
 from idle_harbor.core.plan.edits.targets import AddTarget, RemoveTarget
 
@@ -59,7 +78,29 @@ Edit: TypeAlias = Annotated[
     | AddGroup
     | AddBreak
     | SetLeaving
-    | AddWhatIf,
+    | AddWhatIf
+    | AddEvent
+    | SetEventDays
+    | AddSite
+    | SetCountry
+    | AddRestDay
+    | AddUse
+    | SetUse
+    | AddImage
+    | AddPlace
+    | AddLine
+    | MovePool
+    | AddLicence
+    | BeginRotation
+    | EndRotation
+    | Grow
+    | CopyPattern
+    | RemovePattern
+    | PlainPattern
+    | SetBreakTime
+    | AddApp
+    | GiveOwnPromise
+    | CopyProfile,
     Discriminator("verb"),
 ]
 

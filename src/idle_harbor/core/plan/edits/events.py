@@ -8,12 +8,15 @@ from typing import Annotated, Literal
 
 from annotated_types import Interval
 
-from idle_harbor.core.plan import Dates, Event, Plan
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.plan import Dates, Event, MonthWorkdays, Plan
 from idle_harbor.core.plan.declare import Day, Id, Ids
-from idle_harbor.core.plan.edits.finding import must_be_free
+from idle_harbor.core.plan.edits.finding import free_name, must_be_free
 from idle_harbor.core.plan.people import Shift
 
 _DAYS = 7
+#: From the first to the last of five days.
+_WORKING_WEEK = timedelta(days=4)
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,3 +46,36 @@ class AddWhatIf:
             shift_minutes=self.shift_minutes,
         )
         return replace(plan, events=(*plan.events, event))
+
+
+@dataclass(frozen=True, slots=True)
+class AddEvent:
+    """Let a fifth more come for the five days from a date on."""
+
+    verb: Literal["add-event"]
+    first: Day
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with an event for everyone."""
+        name = free_name("event", [event.id for event in plan.events])
+        event = Event(name, Dates(self.first, self.first + _WORKING_WEEK), factor=1.2)
+        return replace(plan, events=(*plan.events, event))
+
+
+@dataclass(frozen=True, slots=True)
+class SetEventDays:
+    """Let an event be on dates, from one on, or on the first workdays of every month."""
+
+    verb: Literal["set-event-days"]
+    event: Id
+    by: Literal["dates", "month-workdays"]
+    first: Day
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the event on other days; all else of it stays."""
+        if self.event not in (names := [event.id for event in plan.events]):
+            raise UnknownNameError("event", self.event, names)
+        dates = Dates(self.first, self.first + _WORKING_WEEK)
+        when = dates if self.by == "dates" else MonthWorkdays(1, 4)
+        events = tuple(replace(e, when=when) if e.id == self.event else e for e in plan.events)
+        return replace(plan, events=events)

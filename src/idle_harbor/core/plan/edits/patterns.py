@@ -13,8 +13,8 @@ from annotated_types import Interval
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Group, Headcount, Histogram, Pattern, Plan
 from idle_harbor.core.plan.declare import DAY, Id, Share
-from idle_harbor.core.plan.edits.finding import with_group
-from idle_harbor.core.plan.patterns import MOST_BREAKS, Break, Leaving
+from idle_harbor.core.plan.edits.finding import must_be_free, with_group
+from idle_harbor.core.plan.patterns import MOST_BREAKS, Break, Leaving, Length, Start
 
 #: Breaks and starts are moved in steps of five minutes.
 STEP = 300
@@ -69,8 +69,11 @@ def breaks_of(pattern: Pattern) -> list[BreakRoom]:
     return found
 
 
-def _with_pattern(
-    plan: Plan, group: str, pattern: str, change: Callable[[Pattern], Pattern]
+def _with_patterns(
+    plan: Plan,
+    group: str,
+    pattern: str,
+    change: Callable[[tuple[Pattern, ...], Pattern], tuple[Pattern, ...]],
 ) -> Plan:
     def on_group(found: Group) -> Group:
         demand = found.demand
@@ -78,10 +81,29 @@ def _with_pattern(
             raise UnknownNameError("pattern", pattern, [])
         if pattern not in (names := [each.id for each in demand.patterns]):
             raise UnknownNameError("pattern", pattern, names)
-        patterns = tuple(change(p) if p.id == pattern else p for p in demand.patterns)
-        return replace(found, demand=replace(demand, patterns=patterns))
+        named = demand.patterns[names.index(pattern)]
+        return replace(found, demand=replace(demand, patterns=change(demand.patterns, named)))
 
     return with_group(plan, group, on_group)
+
+
+def _with_pattern(
+    plan: Plan, group: str, pattern: str, change: Callable[[Pattern], Pattern]
+) -> Plan:
+    return _with_patterns(
+        plan,
+        group,
+        pattern,
+        lambda patterns, named: tuple(change(each) if each is named else each for each in patterns),
+    )
+
+
+def _break_at(pattern: Pattern, pause: int) -> Break:
+    """A break of a pattern, counted from 1. Raises UnknownNameError where it has fewer."""
+    if pause > len(pattern.breaks):
+        numbers = [str(k) for k in range(1, len(pattern.breaks) + 1)]
+        raise UnknownNameError("break", str(pause), numbers)
+    return pattern.breaks[pause - 1]
 
 
 @dataclass(frozen=True, slots=True)
@@ -137,11 +159,8 @@ class SetLeaving:
     def _left(self, pattern: Pattern) -> Pattern:
         if self.pause is None:
             return replace(pattern, leaving=self._shared(pattern.leaving))
-        if self.pause > len(pattern.breaks):
-            numbers = [str(k) for k in range(1, len(pattern.breaks) + 1)]
-            raise UnknownNameError("break", str(self.pause), numbers)
+        pause = _break_at(pattern, self.pause)
         breaks = list(pattern.breaks)
-        pause = breaks[self.pause - 1]
         breaks[self.pause - 1] = replace(pause, leaving=self._shared(pause.leaving))
         return replace(pattern, breaks=tuple(breaks))
 
@@ -153,3 +172,91 @@ class SetLeaving:
         left = round(1.0 - self.share, 6)
         one = round(left * part, 6)
         return replace(leaving, **{self.way: self.share, first: one, second: round(left - one, 6)})
+
+
+@dataclass(frozen=True, slots=True)
+class CopyPattern:
+    """Put a copy of a pattern beside it, which nobody follows yet."""
+
+    verb: Literal["copy-pattern"]
+    group: Id
+    pattern: Id
+    new: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with both patterns."""
+
+        def more(patterns: tuple[Pattern, ...], like: Pattern) -> tuple[Pattern, ...]:
+            taken = [each.id for each in patterns]
+            must_be_free(self.new, taken, "/groups", "a pattern")
+            return (*patterns, replace(like, id=self.new, share=0.0))
+
+        return _with_patterns(plan, self.group, self.pattern, more)
+
+
+@dataclass(frozen=True, slots=True)
+class RemovePattern:
+    """Take a pattern away; a group keeps at least one."""
+
+    verb: Literal["remove-pattern"]
+    group: Id
+    pattern: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan without it: the last one is everybody's, other shares stay as they are."""
+
+        def left(patterns: tuple[Pattern, ...], gone: Pattern) -> tuple[Pattern, ...]:
+            others = tuple(each for each in patterns if each is not gone)
+            if not others:
+                what = f"'{self.group}' has no other pattern"
+                raise PlanError([Fault("/groups", what, "add another one first")])
+            return (replace(others[0], share=1.0),) if len(others) == 1 else others
+
+        return _with_patterns(plan, self.group, self.pattern, left)
+
+
+@dataclass(frozen=True, slots=True)
+class PlainPattern:
+    """Let starts or stays be spread around a mean in place of as they were observed."""
+
+    verb: Literal["plain-pattern"]
+    group: Id
+    pattern: Id
+    which: Literal["start", "length"]
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with a spread of the same mean and standard deviation, in whole minutes."""
+        return _with_pattern(plan, self.group, self.pattern, self._plain)
+
+    def _plain(self, pattern: Pattern) -> Pattern:
+        spread = (pattern.start if self.which == "start" else pattern.length).spread
+        minutes = max(round(spread.sd / 60.0), 1)
+        if self.which == "start":
+            return replace(pattern, start=Start(round(spread.mean / 60.0) * 60 % DAY, minutes))
+        return replace(pattern, length=Length(round(spread.mean / 60.0), minutes))
+
+
+@dataclass(frozen=True, slots=True)
+class SetBreakTime:
+    """Let a break (counted from 1) begin at a time of day, or so long after people started."""
+
+    verb: Literal["set-break-time"]
+    group: Id
+    pattern: Id
+    pause: Annotated[int, Interval(ge=1, le=MOST_BREAKS)]
+    by: Literal["at", "after"]
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan in which the break begins when it began on average before."""
+        return _with_pattern(plan, self.group, self.pattern, self._timed)
+
+    def _timed(self, pattern: Pattern) -> Pattern:
+        pause = _break_at(pattern, self.pause)
+        begins = round(pattern.break_start(pause) / STEP) * STEP
+        if self.by == "at":
+            timed = replace(pause, at=begins % DAY, after_minutes=None)
+        else:
+            worked = max(begins - pattern.start.spread.mean, 0.0) / 60.0
+            timed = replace(pause, at=None, after_minutes=float(round(worked)))
+        breaks = tuple(timed if each is pause else each for each in pattern.breaks)
+        return replace(pattern, breaks=breaks)

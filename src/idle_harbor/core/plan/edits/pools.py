@@ -11,7 +11,8 @@ from idle_harbor.core.lookup import find_pool, shared_schedule
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import free_name, must_be_free
-from idle_harbor.core.plan.pools import Hosts, PoolKind
+from idle_harbor.core.plan.pools import AddedApp, Hosts, PoolKind
+from idle_harbor.core.plan.promise import OwnPromise
 from idle_harbor.core.plan.schedules import Schedule, Shared
 
 
@@ -121,4 +122,38 @@ class SetKind:
         else:
             limit = pool.session_limit if self.kind == "shared" else 1
             now = replace(pool, kind=self.kind, session_limit=limit, assigned=())
+        return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))
+
+
+@dataclass(frozen=True, slots=True)
+class AddApp:
+    """Add an app to every logon of a pool, which takes longer by that."""
+
+    verb: Literal["add-app"]
+    pool: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with one more app, under a name that the pool does not add yet."""
+        pool = find_pool(plan, self.pool)
+        there = {each.app for each in pool.apps_at_logon}
+        names = ("another app", *(f"another app {k}" for k in range(2, len(there) + 3)))
+        app = AddedApp(next(name for name in names if name not in there))
+        now = replace(pool, apps_at_logon=(*pool.apps_at_logon, app))
+        return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))
+
+
+@dataclass(frozen=True, slots=True)
+class GiveOwnPromise:
+    """Promise the people of a pool something of their own, or what everyone is promised."""
+
+    verb: Literal["give-own-promise"]
+    pool: Id
+    own: bool
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with that; a promise of its own begins with the wait promised to everyone."""
+        pool = find_pool(plan, self.pool)
+        wait = plan.promise.wait_p95_seconds
+        promise = OwnPromise(wait_p95_seconds=wait) if self.own else None
+        now = replace(pool, promise=promise)
         return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))

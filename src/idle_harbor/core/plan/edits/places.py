@@ -1,0 +1,81 @@
+"""Places and what is paid there: one more place, a pool moved to another, one more licence."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass, replace
+from decimal import Decimal
+from typing import Literal
+
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.declare import Id
+from idle_harbor.core.plan.edits.finding import free_name
+from idle_harbor.core.plan.hosts import Licence, Line, Place
+
+
+@dataclass(frozen=True, slots=True)
+class AddPlace:
+    """Add a place that has every size, without zones and with no line measured yet."""
+
+    verb: Literal["add-place"]
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with one more place."""
+        name = free_name("place", [place.id for place in plan.places])
+        return replace(plan, places=(*plan.places, Place(name, "here")))
+
+
+@dataclass(frozen=True, slots=True)
+class AddLine:
+    """Say that the line from a site to a place was measured, with a round trip to begin from."""
+
+    verb: Literal["add-line"]
+    place: Id
+    site: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the line; one that is there already stays as it is."""
+        if self.place not in (names := [place.id for place in plan.places]):
+            raise UnknownNameError("place", self.place, names)
+        if self.site not in (sites := [site.id for site in plan.sites]):
+            raise UnknownNameError("site", self.site, sites)
+
+        def joined(place: Place) -> Place:
+            if any(line.site == self.site for line in place.lines):
+                return place
+            return replace(place, lines=(*place.lines, Line(self.site, 50.0)))
+
+        places = (joined(place) if place.id == self.place else place for place in plan.places)
+        return replace(plan, places=tuple(places))
+
+
+@dataclass(frozen=True, slots=True)
+class MovePool:
+    """Have a pool's hosts at another place, or at none."""
+
+    verb: Literal["move-pool"]
+    pool: Id
+    place: Id | None = None
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the pool moved; zones belong to a place, so it names none of them."""
+        pool = find_pool(plan, self.pool)
+        names = [place.id for place in plan.places]
+        if self.place is not None and self.place not in names:
+            raise UnknownNameError("place", self.place, names)
+        moved = replace(pool, place=self.place, zones=())
+        return replace(plan, pools=tuple(moved if each is pool else each for each in plan.pools))
+
+
+@dataclass(frozen=True, slots=True)
+class AddLicence:
+    """Add a licence that every pool needs, for each person with a name."""
+
+    verb: Literal["add-licence"]
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with one more licence, at a price to begin from."""
+        name = free_name("licence", [licence.id for licence in plan.prices.licences])
+        licences = (*plan.prices.licences, Licence(name, Decimal("1.00")))
+        return replace(plan, prices=replace(plan.prices, licences=licences))

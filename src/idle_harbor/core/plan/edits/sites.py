@@ -1,0 +1,72 @@
+"""Sites: one more, another country's holidays, a day of rest of its own."""
+
+from __future__ import annotations
+
+from collections.abc import Callable
+from dataclasses import dataclass, replace
+from datetime import timedelta
+from typing import Literal
+
+from idle_harbor.core.errors import UnknownNameError
+from idle_harbor.core.plan import Plan, Site
+from idle_harbor.core.plan.declare import Day, Id, Text
+from idle_harbor.core.plan.edits.beginning import Zone
+from idle_harbor.core.plan.edits.finding import free_name
+from idle_harbor.core.plan.people import Holidays, OwnDay
+
+
+def _with_holidays(plan: Plan, name: str, change: Callable[[Holidays], Holidays]) -> Plan:
+    if name not in (names := [site.id for site in plan.sites]):
+        raise UnknownNameError("site", name, names)
+    sites = (
+        replace(site, holidays=change(site.holidays)) if site.id == name else site
+        for site in plan.sites
+    )
+    return replace(plan, sites=tuple(sites))
+
+
+@dataclass(frozen=True, slots=True)
+class AddSite:
+    """Add a site that lives by the clock of a time zone."""
+
+    verb: Literal["add-site"]
+    zone: Zone
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with one more site, which rests on no holidays yet."""
+        name = free_name("site", [site.id for site in plan.sites])
+        return replace(plan, sites=(*plan.sites, Site(name, self.zone)))
+
+
+@dataclass(frozen=True, slots=True)
+class SetCountry:
+    """Let a site keep the public holidays of a country, or of none."""
+
+    verb: Literal["set-country"]
+    site: Id
+    country: Text | None = None
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the country; a region belongs to a country and goes with it."""
+        return _with_holidays(
+            plan, self.site, lambda kept: replace(kept, country=self.country, region=None)
+        )
+
+
+@dataclass(frozen=True, slots=True)
+class AddRestDay:
+    """Let a site rest on a day, or on the first one after it on which it does not rest yet."""
+
+    verb: Literal["add-rest-day"]
+    site: Id
+    day: Day
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the day among those of the site's own, in order."""
+        return _with_holidays(plan, self.site, self._more)
+
+    def _more(self, kept: Holidays) -> Holidays:
+        day, there = self.day, {each.day for each in kept.own}
+        while day in there:
+            day += timedelta(days=1)
+        return replace(kept, own=tuple(sorted((*kept.own, OwnDay(day)), key=lambda own: own.day)))
