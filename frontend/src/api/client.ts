@@ -44,6 +44,7 @@ export type DayType = Full<Schemas['DayType']>
 export type YearAnswer = Schemas['YearAnswer']
 export type LoadRule = Full<Schemas['LoadRule']>
 export type LoadSeries = Schemas['LoadRuleModel']
+export type FactsAnswer = Schemas['FactsAnswer']
 export type WordsAnswer = Schemas['WordsAnswer']
 export type Said = Omit<Schemas['SaidOfModel'], 'id'>
 export type PlanSummary = Schemas['PlanSummary']

@@ -1,63 +1,65 @@
 <script setup lang="ts">
-import { ref } from 'vue'
+import { onBeforeUnmount, ref, shallowRef, type Component } from 'vue'
 
-import { handOver, pngOf, svgOf, type Saved } from './save'
+import type { Saved } from './save'
 import { csvOf, type Table } from './table'
 
 /** What can be taken away of a picture: itself as a file, and its figures. */
 const props = defineProps<{ name: string; saved: () => Saved; table: () => Table }>()
 
 const told = ref('')
+let later: number | undefined
+onBeforeUnmount(() => window.clearTimeout(later))
+
+async function picture(what: string): Promise<void> {
+  const { handOver, pngOf, svgOf } = await import('./save')
+  const file =
+    what === 'svg'
+      ? new Blob([await svgOf(props.saved())], { type: 'image/svg+xml' })
+      : await pngOf(props.saved())
+  handOver(`${props.name}.${what}`, file)
+}
 async function take(what: string): Promise<void> {
   try {
-    if (what === 'svg') {
-      handOver(
-        `${props.name}.svg`,
-        new Blob([await svgOf(props.saved())], { type: 'image/svg+xml' }),
-      )
-    } else if (what === 'png') handOver(`${props.name}.png`, await pngOf(props.saved()))
-    else await navigator.clipboard.writeText(csvOf(props.table()))
+    if (what === 'csv') await navigator.clipboard.writeText(csvOf(props.table()))
+    else await picture(what)
     told.value = what === 'csv' ? 'Copied' : 'Saved'
   } catch {
     told.value = what === 'csv' ? 'The browser let nothing be copied' : 'It could not be saved'
   }
-  setTimeout(() => (told.value = ''), 2500)
+  later = window.setTimeout(() => (told.value = ''), 2500)
+}
+
+/** The list comes with the first press: few pictures are taken away. */
+const list = shallowRef<Component>()
+async function open(): Promise<void> {
+  try {
+    list.value = (await import('./PictureList.vue')).default
+  } catch {
+    told.value = 'The server cannot be reached'
+  }
 }
 </script>
 
 <template>
   <span class="menu">
     <span class="told" role="status">{{ told }}</span>
-    <ElDropdown trigger="click" placement="top-end" @command="take">
-      <button class="plain" :aria-label="`Take the picture away: ${name}`" title="Save or copy">
-        ⤓
-      </button>
-      <template #dropdown>
-        <ElDropdownMenu>
-          <ElDropdownItem command="svg">Save as SVG</ElDropdownItem>
-          <ElDropdownItem command="png">Save as PNG</ElDropdownItem>
-          <ElDropdownItem command="csv">Copy its figures as CSV</ElDropdownItem>
-        </ElDropdownMenu>
-      </template>
-    </ElDropdown>
+    <component :is="list" v-if="list" :name="name" @take="take" />
+    <button
+      v-else
+      class="plain away"
+      :aria-label="`Take the picture away: ${name}`"
+      title="Save or copy"
+      @click="open"
+    >
+      ⤓
+    </button>
   </span>
 </template>
 
 <style scoped>
 .menu {
   white-space: nowrap;
-}
-button {
-  width: 20px;
-  height: 18px;
-  font-size: 14px;
-  line-height: 16px;
-  text-align: center;
-  color: var(--ink-quiet);
-}
-button:hover {
-  color: var(--ink);
-  background: var(--paper-sunk);
 }
 .told {
   font-size: 12px;

@@ -13,8 +13,6 @@ export interface Choice {
 
 const table = shallowRef<Record<string, Hint>>({})
 const choices = shallowRef<Record<string, Record<string, string>>>({})
-/** Names of the time zones known to the server. */
-export const zones = shallowRef<string[]>([])
 /** The first and the last day that a plan may hold. */
 export const days = shallowRef<{ earliest?: string; latest?: string }>({})
 let asked = false
@@ -30,7 +28,6 @@ export async function loadHints(): Promise<void> {
   }
   table.value = Object.fromEntries(answer.data.fields.map((hint) => [hint.path, hint]))
   choices.value = answer.data.choices
-  zones.value = answer.data.zones
   days.value = { earliest: answer.data.earliest, latest: answer.data.latest }
 }
 

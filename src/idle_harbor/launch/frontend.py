@@ -60,6 +60,8 @@ def write_openapi() -> Path:
 
 #: Files that are made from the API document.
 _MADE = ("schema.d.ts", "bounds.json")
+#: Numbers that the page counts by itself: nobody types them.
+_COUNTED = ("edit", "plan_id")
 #: What the document calls the bounds of a number, and what the page does.
 _BOUNDS = {"minimum": "low", "maximum": "high"}
 
@@ -71,7 +73,7 @@ def _bounds(document: Path) -> dict[str, dict[str, Any]]:
         for field, about in body.get("properties", {}).items():
             for kind in about.get("anyOf", [about]):
                 bounds = {ours: kind[name] for name, ours in _BOUNDS.items() if name in kind}
-                if name.endswith("Body") and bounds:
+                if name.endswith("Body") and bounds and field not in _COUNTED:
                     found[f"{name}.{field}"] = {**bounds, "whole": kind["type"] == "integer"}
     return found
 

@@ -31,6 +31,7 @@ from idle_harbor.web.prices.routes import prices
 from idle_harbor.web.server import MOST_BYTES
 from idle_harbor.web.shared.desk import Desk
 from idle_harbor.web.shared.models import Problem
+from idle_harbor.web.shared.packing import pack_answers
 from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register
 from idle_harbor.web.tuner.routes import tuner
 
@@ -143,4 +144,5 @@ def create_app(address: str) -> OpenAPI:
     register(app)
     guard(app)
     serve_pages(app, _PAGES)
+    pack_answers(app)
     return app

@@ -9,7 +9,7 @@ from __future__ import annotations
 import mimetypes
 from pathlib import Path
 
-from flask import Flask, Response, abort, make_response
+from flask import Flask, Response, abort, make_response, request
 
 _POLICY = (
     "default-src 'self'; style-src 'self' 'unsafe-inline'; img-src 'self' data: blob:; "
@@ -17,14 +17,20 @@ _POLICY = (
 )
 
 
-def _files(folder: Path) -> dict[str, tuple[bytes, str]]:
-    """Every file by its path below the folder, with its type."""
-    found: dict[str, tuple[bytes, str]] = {}
-    for path in sorted(folder.rglob("*")) if folder.is_dir() else ():
-        if path.is_file() and not path.name.startswith("."):
-            kind = mimetypes.guess_type(path.name)[0] or "application/octet-stream"
-            found[path.relative_to(folder).as_posix()] = (path.read_bytes(), kind)
-    return found
+#: Parts of a page, which a browser never shows or runs by themselves: they need no policy.
+_PARTS = {"text/javascript", "text/css", "font/woff2"}
+#: Content codings of files that stand beside themselves compressed, the smallest first.
+_CODINGS = {"br": ".br", "gzip": ".gz"}
+
+
+def _files(folder: Path) -> dict[str, bytes]:
+    """Every file by its path below the folder, compressed ones too."""
+    paths = sorted(folder.rglob("*")) if folder.is_dir() else []
+    return {
+        path.relative_to(folder).as_posix(): path.read_bytes()
+        for path in paths
+        if path.is_file() and not path.name.startswith(".")
+    }
 
 
 def serve_pages(app: Flask, folder: Path) -> None:
@@ -34,9 +40,14 @@ def serve_pages(app: Flask, folder: Path) -> None:
     def sent(name: str, caching: str) -> Response:
         if name not in files:
             abort(404)
-        body, kind = files[name]
-        response = make_response(body)
-        response.mimetype = kind
+        there = {c: name + end for c, end in _CODINGS.items() if name + end in files}
+        coding = request.accept_encodings.best_match([*there, "identity"]) or "identity"
+        response = make_response(files[there.get(coding, name)])
+        response.mimetype = mimetypes.guess_type(name)[0] or "application/octet-stream"
+        if coding in there:
+            response.content_encoding = coding
+        if there:
+            response.vary.add("Accept-Encoding")
         response.headers["Cache-Control"] = caching
         return response
 
@@ -55,7 +66,8 @@ def serve_pages(app: Flask, folder: Path) -> None:
 
     @app.after_request
     def _headers(response: Response) -> Response:
-        response.headers["Content-Security-Policy"] = _POLICY
+        if response.mimetype not in _PARTS:
+            response.headers["Content-Security-Policy"] = _POLICY
         response.headers["X-Content-Type-Options"] = "nosniff"
         response.headers["Referrer-Policy"] = "same-origin"
         response.headers["Cross-Origin-Resource-Policy"] = "same-origin"

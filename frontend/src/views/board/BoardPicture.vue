@@ -1,13 +1,17 @@
 <script setup lang="ts">
+import { defineAsyncComponent } from 'vue'
+
 import type { Day, WeekAnswer } from '@/api/client'
 import BandRibbon from '@/board/BandRibbon.vue'
 import HostLanes from '@/board/HostLanes.vue'
-import LoadPicture from '@/board/LoadPicture.vue'
 import WaterChart from '@/board/WaterChart.vue'
 
 import { clock, WEEKDAYS } from '@/ui/format'
 
 import type { useBoard } from './useBoard'
+
+/** Few schedules have load rules. */
+const LoadPicture = defineAsyncComponent(() => import('@/board/LoadPicture.vue'))
 
 /** What follows the hand, and nothing else: a drag draws this anew, and leaves the page alone. */
 const props = defineProps<{

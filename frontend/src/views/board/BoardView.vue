@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
 import WeekStrip from '@/board/WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
+import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { daysLater, mondayOf, useWeek } from '@/views/frame/useWeek'
@@ -11,14 +12,16 @@ import WeekPicker from '@/views/frame/WeekPicker.vue'
 
 import BoardPicture from './BoardPicture.vue'
 import ConsequenceColumn from './ConsequenceColumn.vue'
-import FirstSentence from './FirstSentence.vue'
-import PlanSentences from './PlanSentences.vue'
 import OwnRules from './OwnRules.vue'
 import ScheduleSentence from './ScheduleSentence.vue'
 import { useBoard } from './useBoard'
-import WaitersDialog from './WaitersDialog.vue'
-import YearDialog from './YearDialog.vue'
-import YearOfWeeks from './YearOfWeeks.vue'
+
+/** What is not seen at first comes when it is asked for. */
+const FirstSentence = defineAsyncComponent(() => import('./FirstSentence.vue'))
+const PlanSentences = defineAsyncComponent(() => import('./PlanSentences.vue'))
+const WaitersDialog = defineAsyncComponent(() => import('./WaitersDialog.vue'))
+const YearDialog = defineAsyncComponent(() => import('./YearDialog.vue'))
+const YearOfWeeks = defineAsyncComponent(() => import('./YearOfWeeks.vue'))
 
 /** The Board: the week in one picture, edited where it shows. */
 defineProps<{ id: number }>()
@@ -31,6 +34,9 @@ const height = ref(320)
 const more = ref(false)
 const year = ref(false)
 const waiters = ref<{ start: number; end: number } | null>(null)
+
+const yearOnce = useOnce(() => year.value)
+const waitersOnce = useOnce(() => waiters.value !== null)
 
 /** The strip follows when nothing is held, with the whole week. */
 const strip = computed(() => simulation.whole ?? week.value)
@@ -197,7 +203,7 @@ onBeforeUnmount(() => watcher.disconnect())
         />
       </div>
       <YearDialog
-        v-if="pool"
+        v-if="pool && yearOnce"
         :open="year"
         :plan="store.settled ?? store.plan"
         :pool="pool"
@@ -205,11 +211,10 @@ onBeforeUnmount(() => watcher.disconnect())
         :first="first"
         @close="year = false"
         @go="look"
-       
         @apply="store.apply"
       />
       <WaitersDialog
-        v-if="week && simulation.of"
+        v-if="week && simulation.of && waitersOnce"
         :week="week"
         :of="simulation.of"
         :window="waiters"

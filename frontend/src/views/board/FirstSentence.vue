@@ -2,12 +2,13 @@
 import { computed, reactive } from 'vue'
 
 import type { Plan } from '@/api/client'
-import { zones } from '@/help/hints'
+import { useZones } from '@/help/zones'
 import { usePlan } from '@/plan/store'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** An empty plan begins with two sentences; that is all a first week needs. */
 const props = defineProps<{ plan: Plan }>()
+const zones = useZones()
 const store = usePlan()
 
 const facts = reactive({

@@ -3,7 +3,9 @@ import { computed } from 'vue'
 import { RouterLink, useRoute } from 'vue-router'
 
 import type { Plan, Pool } from '@/api/client'
-import { choicesOf, zones } from '@/help/hints'
+import { choicesOf } from '@/help/hints'
+import { useZones } from '@/help/zones'
+import { useFacts } from '@/plan/facts'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
@@ -20,6 +22,7 @@ import PromiseSentence from './PromiseSentence.vue'
 const props = defineProps<{ plan: Plan; pool: Pool }>()
 
 type Timed = 'patience_seconds' | 'idle_timeout' | 'disconnected_timeout'
+const zones = useZones()
 const store = usePlan()
 const route = useRoute()
 const uses = computed(() =>
@@ -37,13 +40,10 @@ const sizes = computed(() =>
   props.plan.sizes.map((s) => ({ value: s.id, text: `${s.vcpu} vCPU, ${s.memory_gib} GiB` })),
 )
 
+const facts = useFacts()
 const profiles = computed(() => {
-  const used = new Set(
-    props.plan.access
-      .filter((e) => e.pool === props.pool.id)
-      .map((e) => e.profile ?? props.plan.groups.find((g) => g.id === e.group)?.profile),
-  )
-  return props.plan.profiles.filter((profile) => used.has(profile.id))
+  const used = facts.pools.value[props.pool.id]?.profiles ?? {}
+  return props.plan.profiles.filter((profile) => profile.id in used)
 })
 const KINDS = { lent: 'lent to one person at a time', dedicated: 'one person each' }
 const poolAt = computed(() => PLAN.at('pools').item(props.pool.id))
@@ -155,7 +155,11 @@ function setTimed(key: Timed, text: string): void {
         />.
       </p>
     </section>
-    <PromiseSentence :plan="plan" :pool="pool" />
+    <PromiseSentence
+      :plan="plan"
+      :pool="pool"
+      :owed="facts.pools.value[pool.id]?.promise ?? null"
+    />
   </div>
 </template>
 

@@ -11,7 +11,12 @@ import { words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** What people are owed: everyone, or those of this pool where it has a promise of its own. */
-const props = defineProps<{ plan: Plan; pool: Pool }>()
+const props = defineProps<{
+  plan: Plan
+  pool: Pool
+  /** What its people are owed, as the core tells it; nothing until then. */
+  owed: Partial<Record<string, number>> | null
+}>()
 const store = usePlan()
 const EVERYONE = PLAN.at('promise')
 
@@ -38,8 +43,8 @@ const PARTS: { part: Part; label: string; unit?: string; then: string }[] = [
 ]
 const ownAt = computed(() => PLAN.at('pools').item(props.pool.id).at('promise'))
 const own = computed(() => props.pool.promise)
-/** A part that a pool does not promise otherwise is everyone's. */
-const owed = (part: Part): number => own.value?.[part] ?? props.plan.promise[part]
+/** What is typed stands there before the core has told what it comes to. */
+const valueOf = (part: Part) => partAt(part).read(props.plan) ?? props.owed?.[part]
 const partAt = (part: Part): Lens<number | null> =>
   own.value ? (ownAt.value.at(part) as Lens<number | null>) : (EVERYONE.at(part) as Lens<number | null>)
 const WHOM = computed(() => [
@@ -64,11 +69,12 @@ function setWhom(whom: string): void {
       />: 19 of 20 logons within
       <template v-for="{ part, label, unit, then } in PARTS" :key="part">
         <ValueToken
+          v-if="valueOf(part) !== undefined"
           :label="label"
           :unit="unit ?? '%'"
           :scale="unit ? 1 : 100"
           :path="partAt(part).path"
-          :model-value="owed(part)"
+          :model-value="valueOf(part) ?? 0"
           @update:model-value="(v) => store.set(partAt(part), Number(v))"
         />{{ /^[,.]/.test(then) ? then : ` ${then}` }}{{ ' ' }}
       </template>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, defineAsyncComponent, ref } from 'vue'
 
 import type { Day, Edit, Offer, Plan, Pool } from '@/api/client'
 import type { BandPlace } from '@/board/edits'
@@ -11,12 +11,14 @@ import { rowKey } from '@/plan/rows'
 import SaidSentence from '@/sentence/SaidSentence.vue'
 import { usePlan } from '@/plan/store'
 import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
+import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
-import TableDialog from './TableDialog.vue'
 import LoadRuleSentence from './LoadRuleSentence.vue'
 import { useWords } from './useWords'
+
+const TableDialog = defineAsyncComponent(() => import('./TableDialog.vue'))
 
 /** The chosen band and what its day has ready by when, as sentences edited where they stand. */
 const props = defineProps<{
@@ -32,6 +34,7 @@ const emit = defineEmits<{ apply: [edit: Edit]; alone: [value: boolean] }>()
 
 const store = usePlan()
 const table = ref(false)
+const tableOnce = useOnce(() => table.value)
 const told = useWords(() => (store.settled ? { plan: store.settled, pool: props.pool.id } : null))
 /** Where the chosen band stands in the plan that the words are about. */
 const placeThen = computed(() => {
@@ -189,7 +192,7 @@ function add(event: Event): void {
       </select>
     </p>
     <TableDialog
-      v-if="told.answer.value"
+      v-if="told.answer.value && tableOnce"
       :open="table"
       :table="told.answer.value.table"
       :place="placeThen"

@@ -34,6 +34,7 @@ watch(
     copied.value = false
     if (window) found.ask({ hash: props.week.input_hash, of: props.of, ...window })
   },
+  { immediate: true },
 )
 
 async function copy(): Promise<void> {

@@ -44,10 +44,11 @@ const found = useQuestion<Wish, YearAnswer>(
 watch(
   () => props.open,
   (open) => open && (year.value = Number(props.first.slice(0, 4))),
+  { immediate: true },
 )
 watch([() => props.open, () => props.plan, () => props.pool.id, year], () => {
   if (props.open) found.ask({ plan: props.plan, pool: props.pool.id, year: year.value })
-})
+}, { immediate: true })
 
 const MONTHS = [
   'January', 'February', 'March', 'April', 'May', 'June',

@@ -1,17 +1,21 @@
 <script setup lang="ts">
-import { computed, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { loadHints } from '@/help/hints'
 import { useChecks } from '@/stores/checks'
 import { usePlan } from '@/plan/store'
+import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
-import BackDialog from './BackDialog.vue'
-import ConflictDialog from './ConflictDialog.vue'
-import SaveDialog from './SaveDialog.vue'
 import TopBar from './TopBar.vue'
 import { VIEWS } from './views'
+
+/** Dialogs are loaded with the first edit: until then there is nothing to save or to give up. */
+const dialogs = () => import('./dialogs')
+const BackDialog = defineAsyncComponent(async () => (await dialogs()).BackDialog)
+const SaveDialog = defineAsyncComponent(async () => (await dialogs()).SaveDialog)
+const ConflictDialog = defineAsyncComponent(async () => (await dialogs()).ConflictDialog)
 
 /** What every view of a plan stands in: opening, the bar, keys, saving, and its conflicts. */
 const props = defineProps<{ id: number; view: string }>()
@@ -23,6 +27,7 @@ const back = ref(false)
 const checks = useChecks()
 /** The bar need not be drawn anew for every plan that a drag makes. */
 const open = computed(() => store.plan !== null && store.saved !== null)
+const edited = useOnce(() => store.dirty || store.conflict !== null)
 const next = computed(() => (store.saved?.number ?? 0) + 1)
 watch(
   () => store.settled,
@@ -99,13 +104,15 @@ onBeforeUnmount(() => {
         <button class="link" @click="store.understood">Understood</button>
       </p>
       <slot />
-      <BackDialog v-model="back" :number="store.saved?.number ?? 0" @back="store.discard" />
-      <SaveDialog v-model="saving" :saving="store.saving" :next="next" @save="save" />
-      <ConflictDialog
-        :conflict="store.conflict"
-        @resolve="store.resolve"
-        @later="store.conflict = null"
-      />
+      <template v-if="edited">
+        <BackDialog v-model="back" :number="store.saved?.number ?? 0" @back="store.discard" />
+        <SaveDialog v-model="saving" :saving="store.saving" :next="next" @save="save" />
+        <ConflictDialog
+          :conflict="store.conflict"
+          @resolve="store.resolve"
+          @later="store.conflict = null"
+        />
+      </template>
     </template>
     <div v-else class="alone">
       <ProblemNote v-if="store.problem" :problem="store.problem">

@@ -8,12 +8,16 @@ const emit = defineEmits<{ save: [words: string] }>()
 
 const words = ref('')
 const field = ref<{ focus: () => void }>()
-watch(open, async (now) => {
+watch(
+  open,
+  async (now) => {
   if (!now) return
   words.value = ''
   await nextTick()
   field.value?.focus()
-})
+  },
+  { immediate: true },
+)
 </script>
 
 <template>

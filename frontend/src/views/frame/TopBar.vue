@@ -82,16 +82,15 @@ const links = computed(() => {
     <button v-if="store.dirty" class="link" @click="emit('back')">
       Back to r{{ store.saved?.number }}
     </button>
-    <ElButton
-      type="primary"
-      size="small"
+    <button
+      class="act"
       :disabled="!store.dirty"
       data-testid="save"
       title="Ctrl+S"
       @click="emit('save')"
     >
       Save
-    </ElButton>
+    </button>
     <button
       class="plain theme"
       :aria-label="night ? 'Show the day chart' : 'Show the night chart'"

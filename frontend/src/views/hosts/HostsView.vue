@@ -80,7 +80,7 @@ const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
               a host bears <b>{{ size.sessions }}</b>: {{ RESOURCE_NAMES[size.binding] }} binds
               first<template v-if="slack.length">; at the limit {{ slack.join(' and ') }}</template
               >. With <b>{{ limit }}</b> on each, <b>{{ count(needed) }}</b> hosts hold the peak;
-              this pool has {{ count(pool.hosts.standing + pool.hosts.surge)
+              this pool has {{ count(answer.most_hosts)
               }}<template v-if="answer.lacking">
                 and <b class="bad">{{ count(answer.lacking) }} people find no room</b></template
               ><template v-if="answer.after_loss !== null"
@@ -112,7 +112,7 @@ const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
               {{ words(size.id) }} with {{ limit }} {{ limit === 1 ? 'session' : 'sessions' }} each
             </button>
             <button
-              v-if="other || needed !== pool.hosts.standing + pool.hosts.surge"
+              v-if="other || needed !== answer.most_hosts"
               class="link"
               data-testid="take"
               @click="hosts.take"

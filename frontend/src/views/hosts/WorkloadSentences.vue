@@ -4,6 +4,7 @@ import { computed, ref, shallowRef } from 'vue'
 import { api, type Plan, type Problem, type Profile } from '@/api/client'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
+import { useFacts } from '@/plan/facts'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
@@ -24,12 +25,11 @@ const PICTURES = {
   standard: 'a standard picture',
   fine: 'a fine picture',
 }
+const facts = useFacts()
 const used = computed(() => {
-  const pool = props.hosts.pool.value?.id
+  const pool = facts.pools.value[props.hosts.pool.value?.id ?? '']
   const group = props.hosts.group.value
-  const ids = props.plan.access
-    .filter((e) => e.pool === pool && (!group || e.group === group))
-    .map((e) => e.profile ?? props.plan.groups.find((g) => g.id === e.group)?.profile)
+  const ids = Object.entries(pool?.profiles ?? {}).flatMap(([id, groups]) => (!group || groups.includes(group) ? [id] : []))
   return PLAN.at('profiles')
     .rows(props.plan)
     .filter(({ value }) => ids.includes(value.id))

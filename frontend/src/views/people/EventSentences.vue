@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { Plan, PlanEvent } from '@/api/client'
+import { useFacts } from '@/plan/facts'
 import { PLAN, type Lens } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
@@ -16,6 +17,7 @@ import { useWeek } from '@/views/frame/useWeek'
 const props = defineProps<{ plan: Plan }>()
 const { first, go } = useWeek()
 const store = usePlan()
+const facts = useFacts()
 const events = computed(() => PLAN.at('events').rows(props.plan))
 
 const WHEN = [
@@ -38,18 +40,13 @@ function toggle(at: Lens<PlanEvent>, group: string): void {
       : [...event.groups, group]
   })
 }
-/** Patterns that every group of the event has. */
+/** Patterns that an event may have, and the one that it has. */
 function patterns(event: PlanEvent) {
-  const concerned = props.plan.groups.filter(
-    (g) => event.groups.length === 0 || event.groups.includes(g.id),
-  )
-  const lists = concerned.map((g) =>
-    g.demand.kind === 'headcount' ? g.demand.patterns.map((p) => p.id) : [],
-  )
-  const shared = event.groups.length
-    ? (lists[0] ?? []).filter((id) => lists.every((list) => list.includes(id)))
-    : [...new Set(lists.flat())]
-  return shared.map((id) => ({ value: id, text: words(id).toLowerCase() }))
+  const own = event.pattern ? [event.pattern] : []
+  return [...new Set([...own, ...facts.patternsOf(event.id)])].map((id) => ({
+    value: id,
+    text: words(id).toLowerCase(),
+  }))
 }
 </script>
 

@@ -3,7 +3,7 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 
 import { api, type Plan, type Problem, type Site } from '@/api/client'
 import { told } from '@/ask/told'
-import { zones } from '@/help/hints'
+import { useZones } from '@/help/zones'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
@@ -18,6 +18,7 @@ import { daysLater } from '@/views/frame/useWeek'
 /** Sites: their clocks and the days on which they rest. */
 const props = defineProps<{ plan: Plan; first: string }>()
 
+const zones = useZones()
 const store = usePlan()
 const countries = shallowRef<Record<string, string[]>>({})
 const problem = shallowRef<Problem | null>(null)

@@ -8,6 +8,7 @@ from idle_harbor.core.calendar.occasions import regions_of
 from idle_harbor.core.errors import Fault, some_of
 from idle_harbor.core.plan import Dates, Headcount, Histogram, Leaving, Pattern, Plan, Rotation
 from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.derived import pattern_names
 from idle_harbor.core.plan.overlaps import shared_by_group
 from idle_harbor.core.rules.wording import missing, repeated
 
@@ -167,7 +168,7 @@ def _events(plan: Plan) -> Iterator[Fault]:
         if event.pattern is None:
             continue
         concerned = [groups[name] for name in event.groups or groups if name in groups]
-        having = [g.id for g in concerned if _has_pattern(g.demand, event.pattern)]
+        having = [g.id for g in concerned if event.pattern in pattern_names(g)]
         lacking = [g.id for g in concerned if g.id not in having] if event.groups else []
         if lacking or not having:
             who = f"group '{lacking[0]}' has" if lacking else "no group has"
@@ -178,10 +179,6 @@ def _events(plan: Plan) -> Iterator[Fault]:
                 else f"{who} a pattern '{event.pattern}'",
                 "name a pattern of the event's groups, or add it to them",
             )
-
-
-def _has_pattern(demand: object, name: str) -> bool:
-    return isinstance(demand, Headcount) and any(p.id == name for p in demand.patterns)
 
 
 def _overlaps(plan: Plan) -> Iterator[Fault]:

@@ -14,14 +14,12 @@ class HintModel(Model):
 
     path: str
     unit: str
-    default: str
     low: float | None
     high: float | None
     step: float | None
     whole: bool | None
     choices: list[str] = Field(description="The words that may stand there.")
     meaning: str
-    source: str
 
 
 class HintsAnswer(Model):
@@ -29,9 +27,14 @@ class HintsAnswer(Model):
 
     fields: list[HintModel]
     choices: dict[str, dict[str, str]]
-    zones: list[str]
     earliest: str
     latest: str
+
+
+class ZonesAnswer(Model):
+    """The time zones that a plan may name."""
+
+    zones: list[str]
 
 
 class Health(Model):

@@ -11,7 +11,7 @@ from idle_harbor.core.plan.declare import EARLIEST, LATEST
 from idle_harbor.core.plan.table import plan_fields
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import StoreError
-from idle_harbor.web.help.models import Health, HintModel, HintsAnswer
+from idle_harbor.web.help.models import Health, HintModel, HintsAnswer, ZonesAnswer
 from idle_harbor.web.shared.asked import database, json_response
 from idle_harbor.web.shared.view import view
 
@@ -23,36 +23,43 @@ def _hints() -> str:
         HintModel(
             path=field.path,
             unit=field.about.unit,
-            default=str(field.default),
             low=field.about.low,
             high=field.about.high,
             step=field.step,
             whole=field.whole,
             choices=list(field.choices),
             meaning=field.about.meaning,
-            source=field.about.source,
         )
         for field in plan_fields()
     ]
     choices = {f.path: dict(f.about.choices) for f in plan_fields() if f.about.choices is not None}
-    zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
     return HintsAnswer(
         fields=fields,
         choices=choices,
-        zones=[*zones, "UTC"],
         earliest=EARLIEST.isoformat(),
         latest=LATEST.isoformat(),
     ).model_dump_json()
 
 
+def _zones() -> str:
+    zones = sorted(z for z in available_timezones() if "/" in z and not z.startswith("Etc/"))
+    return ZonesAnswer(zones=[*zones, "UTC"]).model_dump_json()
+
+
 #: Made once, at the start: the zones are files that may not be there to be read later.
-_HINTS = _hints()
+_HINTS, _ZONES = _hints(), _zones()
 
 
 @help_.get("/hints", responses={200: HintsAnswer})
 def read_hints() -> Response:
     """What every field means, in what unit and bounds."""
     return json_response(_HINTS)
+
+
+@help_.get("/zones", responses={200: ZonesAnswer})
+def read_zones() -> Response:
+    """Name the time zones that a plan may have."""
+    return json_response(_ZONES)
 
 
 @help_.get("/health", responses={200: Health})

@@ -89,6 +89,7 @@ def sizing_answer(plan: Plan, sizing: Sizing, wish: Wish) -> dict[str, Any]:
         "holds": sizing.holds,
         "lacking": sizing.lacking,
         "after_loss": sizing.after_loss,
+        "most_hosts": pool.hosts.most,
         "sizes": [_size(view, sizing.cheapest) for view in sizing.sizes],
     }
 

@@ -91,6 +91,7 @@ class SizingAnswer(Answer):
     holds: int
     lacking: int
     after_loss: int | None
+    most_hosts: int = Field(description="Hosts that the pool has: standing and surge.")
     sizes: list[SizeModel]
 
 

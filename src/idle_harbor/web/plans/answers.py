@@ -1,13 +1,15 @@
-"""A schedule in words, and its year, as the page is told them."""
+"""A schedule in words, its year, and what follows from a plan alone, as the page is told them."""
 
 from __future__ import annotations
 
+from dataclasses import asdict
 from datetime import date, timedelta
 from typing import Any
 
 from idle_harbor.core.calendar.day_types import rulings_over
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.derived import patterns_for, profiles_in
 from idle_harbor.core.plan.words import Part, Said, band_said, load_rule_said, target_said
 from idle_harbor.core.plan.words_table import schedule_table
 
@@ -74,6 +76,21 @@ def words_answer(plan: Plan, schedule: Schedule, pool: Pool) -> dict[str, Any]:
             ],
             "rows": [{"label": row.label, "cells": list(row.cells)} for row in rows],
         },
+    }
+
+
+def facts_answer(plan: Plan) -> dict[str, Any]:
+    """What follows from a plan's parts alone."""
+    return {
+        "pools": {
+            pool.id: {
+                "promise": asdict(pool.owed(plan.promise)),
+                "most_hosts": pool.hosts.most,
+                "profiles": profiles_in(plan, pool),
+            }
+            for pool in plan.pools
+        },
+        "patterns": {event.id: list(patterns_for(plan, event)) for event in plan.events},
     }
 
 

@@ -179,6 +179,23 @@ class WordsAnswer(Model):
     table: TableModel
 
 
+class PoolFacts(Model):
+    """What follows of a pool from the plan alone."""
+
+    promise: dict[str, float]
+    most_hosts: int = Field(description="Standing and surge hosts together.")
+    profiles: dict[str, list[str]] = Field(
+        description="Workload profiles that run there, with the groups that bring them."
+    )
+
+
+class FactsAnswer(Model):
+    """What follows from a plan's parts alone, pools and events by their ids."""
+
+    pools: dict[str, PoolFacts]
+    patterns: dict[str, list[str]] = Field(description="Patterns that each event may have.")
+
+
 class YearBody(PoolBody):
     """A pool of a plan, and a year; without one that of the plan's week."""
 

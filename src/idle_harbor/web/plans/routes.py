@@ -26,7 +26,7 @@ from idle_harbor.formats.plan.merge import MISSING, changes, merge
 from idle_harbor.formats.plan.upgrade import printable
 from idle_harbor.formats.tables.rows import whole_number
 from idle_harbor.store.database import StaleSave
-from idle_harbor.web.plans.answers import words_answer, year_answer
+from idle_harbor.web.plans.answers import facts_answer, words_answer, year_answer
 from idle_harbor.web.plans.models import (
     AgendaBody,
     AgendaFile,
@@ -34,6 +34,7 @@ from idle_harbor.web.plans.models import (
     ChangeModel,
     CompletePlan,
     EditBody,
+    FactsAnswer,
     MergedPlan,
     PlanFile,
     PlanList,
@@ -52,7 +53,7 @@ from idle_harbor.web.plans.models import (
 )
 from idle_harbor.web.shared.asked import database, json_response
 from idle_harbor.web.shared.bodies import read_body
-from idle_harbor.web.shared.models import ChangedPlan, PoolBody
+from idle_harbor.web.shared.models import ChangedPlan, PlanBody, PoolBody
 from idle_harbor.web.shared.problems import described, problem, respond
 from idle_harbor.web.shared.view import view
 
@@ -115,6 +116,12 @@ def say_schedule(body: PoolBody) -> Response:
     plan = read_body(body).plan
     pool = find_pool(plan, body.pool)
     return json_response(words_answer(plan, shared_schedule(plan, pool), pool))
+
+
+@plans.post("/facts", responses={200: FactsAnswer})
+def tell_facts(body: PlanBody) -> Response:
+    """Tell what follows from the plan's parts alone. They need not fit each other."""
+    return json_response(facts_answer(read_body(body).plan))
 
 
 @plans.post("/year", responses={200: YearAnswer})
