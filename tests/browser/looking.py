@@ -35,8 +35,8 @@ def value(page: Page, gauge: str) -> str:
     return page.get_by_test_id(f"gauge-{gauge}").locator(".value").inner_text()
 
 
-def drag(page: Page, handle: Locator, by_x: float, by_y: float, grip: tuple[float, float]) -> None:
-    """Press on a point of a handle (relative to its box) and move in steps."""
+def hold(page: Page, handle: Locator, by_x: float, by_y: float, grip: tuple[float, float]) -> None:
+    """Press on a point of a handle (relative to its box), move in steps, and hold it there."""
     box = handle.bounding_box()
     assert box is not None
     x, y = box["x"] + box["width"] * grip[0], box["y"] + grip[1]
@@ -44,4 +44,9 @@ def drag(page: Page, handle: Locator, by_x: float, by_y: float, grip: tuple[floa
     page.mouse.down()
     for step in range(1, 6):
         page.mouse.move(x + by_x * step / 5, y + by_y * step / 5)
+
+
+def drag(page: Page, handle: Locator, by_x: float, by_y: float, grip: tuple[float, float]) -> None:
+    """The same, and let go."""
+    hold(page, handle, by_x, by_y, grip)
     page.mouse.up()

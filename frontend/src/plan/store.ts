@@ -59,6 +59,11 @@ export const usePlan = defineStore('plan', () => {
     change: (send: Send) => change(state, send),
     apply: (wanted: Edit) => apply(state, wanted),
     cancelGesture: () => cancelGesture(state),
+    /** Whether the plan that is open now is still open when that is asked. */
+    here: () => {
+      const mine = state.now()
+      return () => state.still(mine)
+    },
     undo: () => step(state, 'undo'),
     redo: () => step(state, 'redo'),
     save: (words: string) => save(state, words),

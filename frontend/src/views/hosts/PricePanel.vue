@@ -33,7 +33,9 @@ async function show(
   send: (plan: Plan) => Promise<Reply<SheetAnswer>>,
   name: string,
 ): Promise<void> {
+  const still = usePlan().here()
   const answer = await told(send(props.plan))
+  if (!still()) return
   again = send
   problem.value = answer.problem
   preview.value = answer.data

@@ -47,6 +47,7 @@ async function another(like: Profile): Promise<void> {
     said.value = `${words(id)} can be given to groups on the People view`
 }
 async function take(like: string, file: File): Promise<void> {
+  const still = store.here()
   const text = await file.text()
   const id = freeId(
     `${like}-measured`,
@@ -55,6 +56,7 @@ async function take(like: string, file: File): Promise<void> {
   const source = file.name.slice(0, 120)
   const body = sent({ plan: props.plan, like, new: id, source, text })
   const found = await told(api.POST('/api/hosts/samples', body))
+  if (!still()) return
   problem.value = found.problem
   const plan = found.data?.plan as unknown as Plan | undefined
   const made = plan?.profiles.at(-1)

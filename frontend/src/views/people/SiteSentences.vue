@@ -44,6 +44,7 @@ function setCountry(site: string, country: string): void {
   void store.apply({ verb: 'set-country', site, country: country || null })
 }
 async function take(to: string, file: File): Promise<void> {
+  const still = store.here()
   const text = await file.text()
   const body = {
     text,
@@ -51,6 +52,7 @@ async function take(to: string, file: File): Promise<void> {
     last: daysLater(props.first, 3 * 366),
   }
   const answer = await told(api.POST('/api/people/calendar', { body }))
+  if (!still()) return
   problem.value = answer.problem
   if (!answer.data) return
   const { days, skipped } = answer.data

@@ -67,7 +67,9 @@ const homes = computed(() =>
 )
 const listed = (pool: Pool) => pool.assigned.filter((each) => each.group === props.group.id).length
 async function takeList(pool: string, file: File): Promise<void> {
+  const still = store.here()
   const text = await file.text()
+  if (!still()) return
   const found = await store.change((plan) =>
     api.POST('/api/people/assigned', sent({ plan, pool, text })),
   )

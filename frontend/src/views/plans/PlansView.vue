@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { onMounted, ref, shallowRef } from 'vue'
+import { onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
 import { RouterLink, useRouter } from 'vue-router'
 
 import { api, type PlanSummary, type Problem } from '@/api/client'
@@ -20,13 +20,16 @@ async function load(): Promise<void> {
   problem.value = answer.problem
 }
 onMounted(load)
+/** Whoever has left is not led to a plan that comes late. */
+let here = true
+onBeforeUnmount(() => (here = false))
 
 async function create(plan: Record<string, unknown>, words: string): Promise<void> {
   problem.value = null
   const body = { plan: plan as never, words, author: 'planner' }
   const answer = await told(api.POST('/api/plans', { body }))
   problem.value = answer.problem
-  if (answer.data) await router.push({ name: 'board', params: { id: answer.data.id } })
+  if (answer.data && here) await router.push({ name: 'board', params: { id: answer.data.id } })
 }
 
 function begin(): void {
