@@ -53,7 +53,7 @@ function key(event: KeyboardEvent, index: number): void {
 <template>
   <g
     v-for="(h, k) in handles"
-    :key="k"
+    :key="h.band.key"
     v-memo="[
       ...places(h),
       floorTexts[k],

@@ -1,4 +1,5 @@
 <script setup lang="ts">
+import { rowKey } from '@/plan/rows'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, shallowRef, watch } from 'vue'
 
@@ -45,6 +46,7 @@ const end = computed(() => (told.value ? edits.endOf(props.pattern, told.value) 
 const breaks = computed(() =>
   props.pattern.breaks.map((pause, k) => ({
     pause,
+    key: rowKey(pause),
     at: told.value && edits.breakAt(props.pattern, told.value, k),
     room: told.value?.breaks[k],
   })),
@@ -192,7 +194,7 @@ const table = (): Table => {
     <template v-if="picture" #over>
       <BreakHandle
         v-for="(each, index) in breaks"
-        :key="index"
+        :key="each.key"
         :day="day"
         :at="each.at"
         :room="each.room"
@@ -234,7 +236,7 @@ const table = (): Table => {
           :text="`${s.spread.sd} minutes`"
           :value="s.spread.sd"
           :min="0"
-          :max="360"
+          :max="edits.widest(s.side === 'start' ? 'start' : 'length')"
           :value-at="(at) => (minutesAt(at) - s.at) / (s.spread?.reach ?? 1)"
           @move="(minutes, done) => change((p) => s.spread?.set(p, minutes), done)"
           @cancel="cancel"

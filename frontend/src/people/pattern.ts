@@ -62,9 +62,13 @@ export function moveStart(pattern: Pattern, day: PatternDay, minutes: number): v
   } else pattern.start.mean = clockOf(within(0, snapped(minutes), DAY - STEP))
 }
 
+/** The widest spread of starts or lengths that a plan may have, in minutes. */
+export const widest = (which: 'start' | 'length') =>
+  numbersOf(`groups.demand.patterns.${which}.sd_minutes`).high ?? Infinity
+
 export function spreadStart(pattern: Pattern, minutes: number): void {
   if (pattern.start.kind !== 'histogram') {
-    pattern.start.sd_minutes = within(0, Math.round(minutes), 360)
+    pattern.start.sd_minutes = within(0, Math.round(minutes), widest('start'))
   }
 }
 
@@ -77,7 +81,7 @@ export function moveEnd(pattern: Pattern, day: PatternDay, minutes: number): voi
 
 export function spreadLength(pattern: Pattern, minutes: number): void {
   if (pattern.length.kind !== 'histogram') {
-    pattern.length.sd_minutes = within(0, Math.round(minutes), 360)
+    pattern.length.sd_minutes = within(0, Math.round(minutes), widest('length'))
   }
 }
 

@@ -1,6 +1,7 @@
 import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
+import { PLAN } from '@/plan/lens'
 import { usePlan } from '@/plan/store'
 import { weekdayOf } from '@/ui/format'
 
@@ -37,7 +38,7 @@ export function useWeek() {
   /** Make the week looked at the plan's own. */
   function keep(): void {
     const monday = first.value
-    store.edit((plan) => (plan.week_of = monday))
+    store.set(PLAN.at('week_of'), monday)
     void router.replace({ query: { ...route.query, week: undefined } })
   }
   return { first, own, go, keep }

@@ -21,9 +21,10 @@ const places = useQuestion<{ plan: Plan; pool: string; group: string }, PlacesAn
   },
 )
 watch(
-  [() => props.hosts.store.plan, () => props.hosts.pool.value?.id, group],
+  // A gesture changes nothing about places: they follow when it has ended.
+  [() => props.hosts.store.settled, () => props.hosts.pool.value?.id, group],
   () => {
-    const { plan } = props.hosts.store
+    const plan = props.hosts.store.settled
     const pool = props.hosts.pool.value
     if (plan && pool && group.value) places.ask({ plan, pool: pool.id, group: group.value })
     else places.forget()
