@@ -48,6 +48,23 @@ const asking = (manner: Partial<Manner<number>> = {}) => {
 afterEach(() => vi.unstubAllGlobals())
 
 describe('a question', () => {
+  it('shows an answer for what it is about, and for nothing else', async () => {
+    const { far, asked } = asking({ about: (wish) => (wish < 10 ? 'office' : 'line') })
+    asked.ask(1)
+    far.calls[0]?.reply({ data: 'one' })
+    await turn()
+    // An older answer about the same stays until the newer one is there.
+    asked.ask(2)
+    expect(asked.answer.value).toBe('one')
+    asked.ask(10)
+    expect([asked.answer.value, asked.key.value, asked.fits.value]).toEqual([null, '', false])
+    far.calls.at(-1)?.reply({ error: wrong(422) })
+    await turn()
+    expect(asked.problem.value?.status).toBe(422)
+    asked.ask(3)
+    expect([asked.answer.value, asked.problem.value]).toEqual([null, null])
+  })
+
   it('is answered', async () => {
     const { far, asked } = asking()
     asked.ask(1)
