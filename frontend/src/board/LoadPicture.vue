@@ -5,7 +5,7 @@ import { computed, ref, watch } from 'vue'
 import type { Day, LoadRule, LoadSeries } from '@/api/client'
 import CanvasLayer from '@/chart/CanvasLayer.vue'
 import ChartHandle from '@/chart/ChartHandle.vue'
-import { numbersOf } from '@/help/hints'
+import { PLAN } from '@/plan/lens'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Pen } from '@/chart/pen'
 import { count } from '@/ui/format'
@@ -165,7 +165,7 @@ const rounded = (value: number) => Math.round(value * 1e6) / 1e6
           :text="`${mark.minutes} minutes`"
           :value="mark.minutes"
           :min="0"
-          :max="numbersOf(`schedules.load_rules.${mark.hold}`).high ?? Infinity"
+          :max="PLAN.field(`schedules.load_rules.${mark.hold}`).bounds.high ?? Infinity"
           :step="5"
           :page="30"
           :value-at="(to) => (x.invert(to.x) - mark.from) / MINUTE"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { numbersOf } from '@/help/hints'
+import { PLAN } from '@/plan/lens'
 import { scaleLinear } from 'd3-scale'
 import { computed, ref, watch } from 'vue'
 
@@ -36,7 +36,7 @@ watch(
 const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
 const bar = computed(() => Math.min((props.width - LEFT - 20) / 24, 42))
 
-const most = numbersOf('groups.demand.arrivals_per_hour').high ?? Infinity
+const most = PLAN.field('groups.demand.arrivals_per_hour').bounds.high ?? Infinity
 function set(hour: number, rate: number, done: boolean): void {
   held.value = !done
   const value = Math.max(0, Math.min(Math.round(rate), most))

@@ -1,12 +1,13 @@
-import { numbersOf } from '@/help/hints'
 import type { Leaving, Pattern, PatternAnswer } from '@/api/client'
 import { minutesOf } from '@/board/day'
+import { PLAN } from '@/plan/lens'
 
 export const WAYS = ['sign_off', 'disconnect', 'walk_away'] as const
 export type Way = (typeof WAYS)[number]
 
 const DAY = 24 * 60
 const STEP = 5
+const PATTERNS = PLAN.field('groups.demand.patterns')
 
 /**
  * Where the day of a pattern stands, in minutes, as the server tells: its means, and the room of its
@@ -64,7 +65,7 @@ export function moveStart(pattern: Pattern, day: PatternDay, minutes: number): v
 
 /** The widest spread of starts or lengths that a plan may have, in minutes. */
 export const widest = (which: 'start' | 'length') =>
-  numbersOf(`groups.demand.patterns.${which}.sd_minutes`).high ?? Infinity
+  PATTERNS.field(`${which}.sd_minutes`).bounds.high ?? Infinity
 
 export function spreadStart(pattern: Pattern, minutes: number): void {
   if (pattern.start.kind !== 'histogram') {
@@ -95,7 +96,7 @@ export function moveBreak(pattern: Pattern, day: PatternDay, index: number, minu
 
 /** The longest break that a plan may have, in minutes. */
 export const longestBreak = () =>
-  numbersOf('groups.demand.patterns.breaks.mean_minutes').high ?? Infinity
+  PATTERNS.field('breaks.mean_minutes').bounds.high ?? Infinity
 
 export function stretchBreak(
   pattern: Pattern,
