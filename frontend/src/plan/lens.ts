@@ -130,9 +130,17 @@ export class Lens<T> {
   /** All rows of a list as they are in a plan. */
   rows(plan: Plan): Row<Item<T>>[] {
     const list = (this.read(plan) ?? []) as Item<T>[]
+    const wayTo = (key: string) => this.row(key)
     return list.map((value) => {
       const key = rowKey(value as object)
-      return { value, key, at: this.row(key) }
+      // Of thousands of rows few are drawn: a way is made when it is asked for.
+      return {
+        value,
+        key,
+        get at() {
+          return wayTo(key)
+        },
+      }
     })
   }
 
