@@ -28,7 +28,8 @@ def test_answers_are_as_described(client):
         @settings(max_examples=size(5, 60), deadline=None, suppress_health_check=list(HealthCheck))
         @given(case=operation.as_strategy())
         def check(case):
-            case.call_and_validate(checks=CHECKS)
+            # Without a network between them, nothing takes an answer out of its wrapping.
+            case.call_and_validate(checks=CHECKS, headers={"Accept-Encoding": "identity"})
 
         check()
         tried += 1
