@@ -83,7 +83,7 @@ const links = computed(() => {
       Back to r{{ store.saved?.number }}
     </button>
     <button
-      class="act"
+      class="primary"
       :disabled="!store.dirty"
       data-testid="save"
       title="Ctrl+S"

@@ -71,7 +71,7 @@ const priceOf = (text: string | null) =>
         <td class="num">{{ size.missing ? '–' : money(size.per_month, answer.currency) }}</td>
         <td class="num">
           <span v-for="(term, k) in size.break_even.filter((t) => t.share > 0)" :key="term.years"
-            >{{ k ? ', ' : '' }}{{ count(term.share * 100) }} % ({{ term.years }} y)</span
+            >{{ k ? ', ' : '' }}{{ count(term.share * 100) }}&nbsp;% ({{ term.years }}&nbsp;y)</span
           ><template v-if="!size.break_even.some((t) => t.share > 0)">–</template>
         </td>
       </tr>

@@ -189,7 +189,7 @@ async function takeOver(): Promise<void> {
         </tbody>
       </table>
       <p v-if="weighed.chosen">
-        <button class="act" data-testid="take-all" @click="takeOver">Take it over</button>
+        <button class="primary" data-testid="take-all" @click="takeOver">Take it over</button>
         <span v-if="taken === weighed.chosen.places.join()" role="status">
           It is in the plan; undo takes it back.
         </span>

@@ -141,7 +141,7 @@ const doing = computed(() => {
             @update:model-value="(v) => tuner.setBudget(Number(v))"
           />
           weeks.
-          <button class="act" :disabled="busy" data-testid="search" @click="search">Search</button>
+          <button class="primary" :disabled="busy" data-testid="search" @click="search">Search</button>
         </p>
         <div ref="box" class="measure" />
         <PoolsTogether
@@ -219,7 +219,7 @@ const doing = computed(() => {
               <PointFigures :point="mark.point" :say-money="sayMoney" />
               <p v-if="asToday" class="quiet" data-testid="as-today">It is the plan of today.</p>
               <p v-else>
-                <button class="act" data-testid="take-over" @click="takeOver">Take it over</button>
+                <button class="primary" data-testid="take-over" @click="takeOver">Take it over</button>
                 <button class="link" data-testid="ghost" @click="onBoard">
                   See it as a ghost on the Board
                 </button>
