@@ -6,6 +6,7 @@ import logging
 import time
 from collections import OrderedDict
 from collections.abc import Callable, Mapping, Sequence
+from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import suppress
 from dataclasses import dataclass
 from typing import Any
@@ -125,6 +126,37 @@ def help_with(
             ask_for_help(connection, job_id, kind.name, given["priority"])
 
 
+class _Keeping:
+    """Keeps parts that are done while the next ones are worked out: the database takes as long
+    for them as for a week. Use as a context manager; on leaving, everything is kept."""
+
+    def __init__(self, jobs: Jobs, job_id: int) -> None:
+        self._jobs, self._job_id = jobs, job_id
+        self._thread = ThreadPoolExecutor(1, thread_name_prefix="keeping")
+        self._last: Future[None] | None = None
+
+    def __enter__(self) -> _Keeping:
+        return self
+
+    def __exit__(self, *_: object) -> None:
+        try:
+            self.wait()
+        finally:
+            self._thread.shutdown()
+
+    def keep(self, done: Sequence[Done]) -> None:
+        """Keep parts; raises what became of those before them."""
+        self.wait()
+        if done:
+            self._last = self._thread.submit(self._jobs.keep, self._job_id, done)
+
+    def wait(self) -> None:
+        """Wait until everything is kept; raises StoreError."""
+        last, self._last = self._last, None
+        if last is not None:
+            last.result()
+
+
 @dataclass(frozen=True, slots=True)
 class _Worked:
     """A job that this process works on."""
@@ -139,6 +171,15 @@ class _Worked:
 
     def go_on(self, wanted: _Wanted) -> None:
         """Claim parts, work them out and keep them, until none is left or others wait."""
+        with _Keeping(self.jobs, self.job_id) as keeping:
+            if not self._through(wanted, keeping):
+                return
+        # Whoever keeps the last part finds none left; it may be several.
+        if self.jobs.left(self.job_id) == 0:
+            self.jobs.end(self.job_id, "done", result=self._whole())
+
+    def _through(self, wanted: _Wanted, keeping: _Keeping) -> bool:
+        """Work until no part is left to be claimed; False where another job has its turn."""
         work: Work | None = None
         jobs, job_id, room = self.jobs, self.job_id, self.executor.room
         many, since = room, time.monotonic()
@@ -149,21 +190,22 @@ class _Worked:
                 given = self.given
                 work = self.executor.begin(self.database, self.kind, given["key"], given["input"])
             begun = time.monotonic()
-            self.work_out(work, claimed, wanted)
+            self.work_out(work, claimed, wanted, keeping)
             took = time.monotonic() - begun
             if jobs.others_wait(
                 job_id, self.kind.queue, self.given["priority"], fairly=begun - since > _TURN
             ):
+                keeping.wait()
                 self.ask_for_help()
-                return
+                return False
             pace = len(claimed) / max(took, 1e-6)
             most = min(2 * many, _MOST_CLAIMED * room)
             many = max(room, min(int(pace * self.executor.seconds), most))
-        # Whoever keeps the last part finds none left; it may be several.
-        if jobs.left(job_id) == 0:
-            jobs.end(job_id, "done", result=self._whole())
+        return True
 
-    def work_out(self, work: Work, claimed: Sequence[Any], wanted: _Wanted) -> None:
+    def work_out(
+        self, work: Work, claimed: Sequence[Any], wanted: _Wanted, keeping: _Keeping
+    ) -> None:
         """Work out parts, by their numbers or as (number, piece), and keep them, now and then; what
         is done is kept, whatever becomes of the others."""
         done: list[Done] = []
@@ -174,10 +216,10 @@ class _Worked:
                 done.append((item[0] if isinstance(item, tuple) else item, found))
                 wanted.begin()
                 if time.monotonic() - kept > _AT_ONCE:
-                    self.jobs.keep(self.job_id, done)
+                    keeping.keep(done)
                     done, kept = [], time.monotonic()
         finally:
-            self.jobs.keep(self.job_id, done)
+            keeping.keep(done)
 
     def _whole(self) -> Any:
         if self.kind.whole is None:
@@ -302,7 +344,8 @@ class _InRounds:
             claimed = jobs.claim(job_id, worked.holder, many, many, below=followed.last)
             if claimed:
                 items = [(n, followed.pieces[n - followed.first]) for n in claimed]
-                worked.work_out(self._work, items, wanted)
+                with _Keeping(jobs, job_id) as keeping:
+                    worked.work_out(self._work, items, wanted, keeping)
             else:
                 time.sleep(_ROUND)
                 go_on()
