@@ -1,7 +1,9 @@
 <script setup lang="ts">
 import type { ScaleLinear } from 'd3-scale'
+import { computed } from 'vue'
 
 import ChartHandle from '@/chart/ChartHandle.vue'
+import { PLAN } from '@/plan/lens'
 import { clock, share } from '@/ui/format'
 
 import type { BandHandle } from './handles'
@@ -36,6 +38,11 @@ const emit = defineEmits<{
   cancel: []
 }>()
 
+/** Between which values a fill ceiling may be, in per cent. */
+const ceiling = computed(() => {
+  const { low = 0, high = 1 } = PLAN.field('schedules.day_types.bands.fill_ceiling').bounds
+  return { low: low * 100, high: high * 100 }
+})
 /** All that a band's handles are drawn from: while one moves, the others are left as they are. */
 function places(h: BandHandle) {
   const { left, right, floorY, ceilingY, base, floorText, ceilingText, band } = h
@@ -124,8 +131,8 @@ function key(event: KeyboardEvent, index: number): void {
       :label="`Fill ceiling of band ${k + 1}`"
       :text="share(h.band.band.fill_ceiling)"
       :value="Math.round(h.band.band.fill_ceiling * 100)"
-      :min="5"
-      :max="100"
+      :min="ceiling.low"
+      :max="ceiling.high"
       :value-at="(at) => (y.invert(at.y) / h.base) * 100"
       :place-of="(percent) => y((percent / 100) * h.base)"
       @take="emit('select', k)"

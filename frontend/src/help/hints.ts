@@ -26,9 +26,14 @@ export async function loadHints(): Promise<void> {
     asked = false
     return
   }
-  table.value = Object.fromEntries(answer.data.fields.map((hint) => [hint.path, hint]))
+  takeHints(answer.data.fields)
   choices.value = answer.data.choices
   days.value = { earliest: answer.data.earliest, latest: answer.data.latest }
+}
+
+/** What is declared of the fields, in place of what was known of them. */
+export function takeHints(fields: readonly Hint[]): void {
+  table.value = Object.fromEntries(fields.map((hint) => [hint.path, hint]))
 }
 
 /** What a field means, with its unit and bounds. */

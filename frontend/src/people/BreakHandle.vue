@@ -97,7 +97,7 @@ function key(event: KeyboardEvent): void {
       :text="`${count(pause.mean_minutes)} minutes`"
       :value="pause.mean_minutes"
       :min="5"
-      :max="edits.longestBreak()"
+      :max="edits.boundsOf('breaks.mean_minutes').high"
       :step="5"
       :page="30"
       :value-at="(to) => x.invert(to.x) - at"

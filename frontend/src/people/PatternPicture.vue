@@ -236,7 +236,7 @@ const table = (): Table => {
           :text="`${s.spread.sd} minutes`"
           :value="s.spread.sd"
           :min="0"
-          :max="edits.widest(s.side === 'start' ? 'start' : 'length')"
+          :max="edits.boundsOf(`${s.side === 'start' ? 'start' : 'length'}.sd_minutes`).high"
           :value-at="(at) => (minutesAt(at) - s.at) / (s.spread?.reach ?? 1)"
           @move="(minutes, done) => change((p) => s.spread?.set(p, minutes), done)"
           @cancel="cancel"

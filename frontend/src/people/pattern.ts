@@ -9,6 +9,17 @@ const DAY = 24 * 60
 const STEP = 5
 const PATTERNS = PLAN.field('groups.demand.patterns')
 
+/** What is declared of a pattern's numbers: between which values they may be. */
+export function boundsOf(field: string): { low: number; high: number } {
+  const { low = -Infinity, high = Infinity } = PATTERNS.field(field).bounds
+  return { low, high }
+}
+/** A value within what is declared of its field. */
+function allowed(field: string, value: number): number {
+  const { low, high } = boundsOf(field)
+  return within(low, value, high)
+}
+
 /**
  * Where the day of a pattern stands, in minutes, as the server tells: its means, and the room of its
  * breaks. What has been moved since stands as much further as its field does.
@@ -63,13 +74,9 @@ export function moveStart(pattern: Pattern, day: PatternDay, minutes: number): v
   } else pattern.start.mean = clockOf(within(0, snapped(minutes), DAY - STEP))
 }
 
-/** The widest spread of starts or lengths that a plan may have, in minutes. */
-export const widest = (which: 'start' | 'length') =>
-  PATTERNS.field(`${which}.sd_minutes`).bounds.high ?? Infinity
-
 export function spreadStart(pattern: Pattern, minutes: number): void {
   if (pattern.start.kind !== 'histogram') {
-    pattern.start.sd_minutes = within(0, Math.round(minutes), widest('start'))
+    pattern.start.sd_minutes = allowed('start.sd_minutes', Math.round(minutes))
   }
 }
 
@@ -77,12 +84,15 @@ export function moveEnd(pattern: Pattern, day: PatternDay, minutes: number): voi
   if (pattern.length.kind === 'histogram') {
     const moved = snapped(pattern.length.from_minutes + minutes - endOf(pattern, day))
     pattern.length.from_minutes = within(0, moved, DAY)
-  } else pattern.length.mean_minutes = within(10, snapped(minutes - startOf(pattern, day)), DAY)
+  } else pattern.length.mean_minutes = allowed(
+      'length.mean_minutes',
+      snapped(minutes - startOf(pattern, day)),
+    )
 }
 
 export function spreadLength(pattern: Pattern, minutes: number): void {
   if (pattern.length.kind !== 'histogram') {
-    pattern.length.sd_minutes = within(0, Math.round(minutes), widest('length'))
+    pattern.length.sd_minutes = allowed('length.sd_minutes', Math.round(minutes))
   }
 }
 
@@ -90,13 +100,10 @@ export function moveBreak(pattern: Pattern, day: PatternDay, index: number, minu
   const [pause, room] = [pattern.breaks[index], day.breaks[index]]
   if (!pause || !room) return
   const at = within(room.earliest, snapped(minutes), room.latest)
-  if (pause.after_minutes !== null) pause.after_minutes = within(1, at - startOf(pattern, day), DAY)
+  if (pause.after_minutes !== null) 
+    pause.after_minutes = allowed('breaks.after_minutes', at - startOf(pattern, day))
   else pause.at = clockOf(at)
 }
-
-/** The longest break that a plan may have, in minutes. */
-export const longestBreak = () =>
-  PATTERNS.field('breaks.mean_minutes').bounds.high ?? Infinity
 
 export function stretchBreak(
   pattern: Pattern,
@@ -106,7 +113,10 @@ export function stretchBreak(
 ): void {
   const [pause, room] = [pattern.breaks[index], day.breaks[index]]
   if (pause && room)
-    pause.mean_minutes = within(STEP, snapped(minutes), Math.min(longestBreak(), room.longest))
+    pause.mean_minutes = allowed(
+      'breaks.mean_minutes',
+      within(STEP, snapped(minutes), room.longest),
+    )
 }
 
 export function takeBreak(pattern: Pattern, index: number, share: number): void {

@@ -1,7 +1,8 @@
 import { describe, expect, it } from 'vitest'
 
-import type { CrowdGroup, Pattern } from '@/api/client'
+import type { CrowdGroup, Pattern, Hint } from '@/api/client'
 
+import { takeHints } from '@/help/hints'
 import * as edits from './pattern'
 import {
   chosenFirst,
@@ -62,11 +63,13 @@ describe('a pattern in the picture of its day', () => {
     expect(p.start).toMatchObject({ mean: '23:55' })
   })
   it('keeps its start when the end moves, and a least length', () => {
+    takeHints([{ path: 'groups.demand.patterns.length.mean_minutes', low: 10 } as Hint])
     const p = pattern()
     edits.moveEnd(p, day, 18 * 60)
     expect(p.length).toMatchObject({ mean_minutes: 570 })
     edits.moveEnd(p, day, 0)
     expect(p.length).toMatchObject({ mean_minutes: 10 })
+    takeHints([])
   })
   it('keeps a break in its room, at a clock time or after the start', () => {
     const p = pattern()

@@ -2,25 +2,19 @@ import { mount } from '@vue/test-utils'
 import { afterAll, beforeAll, describe, expect, it, vi } from 'vitest'
 import { defineComponent, h } from 'vue'
 
-import { api } from '@/api/client'
-import { loadHints } from '@/help/hints'
+import type { Hint } from '@/api/client'
+import { takeHints } from '@/help/hints'
 
 import FieldToken from './FieldToken.vue'
 import { provideScope } from './scope'
 
-const hint = { unit: '', meaning: '', low: null, high: null, step: null, whole: null, choices: [] }
+const hint: Omit<Hint, 'path'> = { unit: '', meaning: '', low: null, high: null, step: null, whole: null, choices: [] }
 const fields = [
   { ...hint, path: 'part.per', choices: ['person', 'session'] },
   { ...hint, path: 'part.many', low: 0, high: 10, step: 1, whole: true },
 ]
-beforeAll(async () => {
-  vi.spyOn(api, 'GET').mockResolvedValue({
-    data: { fields, choices: {}, earliest: '', latest: '' },
-    response: new Response(),
-  } as never)
-  await loadHints()
-})
-afterAll(() => void vi.restoreAllMocks())
+beforeAll(() => takeHints(fields))
+afterAll(() => takeHints([]))
 
 const part: Record<string, unknown> = { per: 'person', place: null, on: false, many: 3 }
 
