@@ -117,9 +117,11 @@ WITH alive AS MATERIALIZED (
       AND (holder IS NULL OR holder NOT IN (SELECT holder FROM alive))
     ORDER BY part LIMIT (SELECT least(:many, many) FROM fair) FOR UPDATE SKIP LOCKED
 )
-UPDATE job_parts SET holder = :holder FROM free
-WHERE job_id = :job_id AND job_parts.part = free.part
-RETURNING job_parts.part;
+-- As an array they are looked up in the index, whatever the planner believes of a table that has
+-- just been filled: as a join, thousands of parts were compared with thousands.
+UPDATE job_parts SET holder = :holder
+WHERE job_id = :job_id AND part = ANY(ARRAY(SELECT part FROM free))
+RETURNING part;
 
 -- name: give_back_parts(job_id, holder)!
 UPDATE job_parts SET holder = NULL WHERE job_id = :job_id AND holder = :holder AND body IS NULL;
