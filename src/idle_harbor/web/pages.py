@@ -17,8 +17,14 @@ _POLICY = (
 )
 
 
-#: Parts of a page, which a browser never shows or runs by themselves: they need no policy.
-_PARTS = {"text/javascript", "text/css", "font/woff2"}
+#: Parts of a page and answers, which a browser never runs by themselves: they need no policy.
+_PARTS = {
+    "text/javascript",
+    "text/css",
+    "font/woff2",
+    "application/json",
+    "application/x-ndjson",
+}
 #: Content codings of files that stand beside themselves compressed, the smallest first.
 _CODINGS = {"br": ".br", "gzip": ".gz"}
 
