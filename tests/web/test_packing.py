@@ -88,7 +88,7 @@ def test_each_line_of_a_long_answer_comes_as_soon_as_it_is_there(client):
     reader, text = gzip.zlib.decompressobj(31), b""
     for k, part in enumerate(found.response):
         text += reader.decompress(part)
-        # What has come so far can be read: the line is not kept back.
+        # Each chunk can be decompressed up to its last line.
         assert text.count(b"\n") == min(k + 1, 3)
     assert json.loads(text.splitlines()[-1]) == {"line": 2}
 

@@ -1,4 +1,4 @@
-"""A schedule in words, its year, and what follows from a plan alone, as the page is told them."""
+"""Answers about a plan: its schedule in words, the year of a schedule, facts of the plan alone."""
 
 from __future__ import annotations
 

@@ -33,7 +33,7 @@ def asker(body: AskedBody, view: str, **query: object) -> Asker:
 
 
 def job_asked(wish: Wish) -> dict[str, Any]:
-    """Ask for a job; what pages are told of it."""
+    """Put a job into the queue. Returns the job's values as the API has them."""
     from idle_harbor.jobs.queue import ask
 
     row = ask(database(), wish)

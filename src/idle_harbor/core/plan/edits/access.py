@@ -7,10 +7,10 @@ from itertools import product
 from typing import Literal
 
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
-from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.plan import Access, Plan
 from idle_harbor.core.plan.declare import Id
-from idle_harbor.core.plan.edits.finding import must_be_free
+from idle_harbor.core.plan.edits.finding import must_be_free, with_pool
 from idle_harbor.core.plan.hosts import Image
 from idle_harbor.core.plan.people import Use
 
@@ -37,8 +37,7 @@ class AddUse:
 
     def done(self, plan: Plan) -> Plan:
         """The plan with the group's access to the first pool, in the plan's order, that is free."""
-        if self.group not in (names := [group.id for group in plan.groups]):
-            raise UnknownNameError("group", self.group, names)
+        find_group(plan, self.group)  # raises for a group that is not there
         taken = {(each.pool, each.use_as) for each in plan.access if each.group == self.group}
         free = (each for each in product((p.id for p in plan.pools), _USES) if each not in taken)
         found = next(free, None)
@@ -82,10 +81,6 @@ class AddImage:
 
     def done(self, plan: Plan) -> Plan:
         """The plan with one more image, which the pool runs."""
-        pool = find_pool(plan, self.pool)
         must_be_free(self.new, [image.id for image in plan.images], "/images", "an image")
-        return replace(
-            plan,
-            images=(*plan.images, Image(self.new)),
-            pools=tuple(replace(p, image=self.new) if p is pool else p for p in plan.pools),
-        )
+        more = replace(plan, images=(*plan.images, Image(self.new)))
+        return with_pool(more, self.pool, lambda pool: replace(pool, image=self.new))

@@ -6,7 +6,8 @@ from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
-from idle_harbor.core.plan import Group, Plan
+from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.plan import Group, Plan, Pool
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import Band, DayType, Schedule
 
@@ -32,6 +33,13 @@ def with_group(plan: Plan, name: str, change: Callable[[Group], Group]) -> Plan:
     if name not in (names := [group.id for group in plan.groups]):
         raise UnknownNameError("group", name, names)
     return replace(plan, groups=tuple(change(g) if g.id == name else g for g in plan.groups))
+
+
+def with_pool(plan: Plan, name: str, change: Callable[[Pool], Pool]) -> Plan:
+    """The plan with one of its pools changed."""
+    pool = find_pool(plan, name)
+    now = change(pool)
+    return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))
 
 
 def with_day_type(

@@ -7,10 +7,9 @@ from decimal import Decimal
 from typing import Literal
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Id
-from idle_harbor.core.plan.edits.finding import free_name
+from idle_harbor.core.plan.edits.finding import free_name, with_pool
 from idle_harbor.core.plan.hosts import Licence, Line, Place
 
 
@@ -60,12 +59,10 @@ class MovePool:
 
     def done(self, plan: Plan) -> Plan:
         """The plan with the pool moved; zones belong to a place, so it names none of them."""
-        pool = find_pool(plan, self.pool)
         names = [place.id for place in plan.places]
         if self.place is not None and self.place not in names:
             raise UnknownNameError("place", self.place, names)
-        moved = replace(pool, place=self.place, zones=())
-        return replace(plan, pools=tuple(moved if each is pool else each for each in plan.pools))
+        return with_pool(plan, self.pool, lambda pool: replace(pool, place=self.place, zones=()))
 
 
 @dataclass(frozen=True, slots=True)

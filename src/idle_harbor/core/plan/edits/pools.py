@@ -8,9 +8,9 @@ from typing import Literal
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.lookup import find_pool, shared_schedule
-from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
-from idle_harbor.core.plan.edits.finding import free_name, must_be_free
+from idle_harbor.core.plan.edits.finding import free_name, must_be_free, with_pool
 from idle_harbor.core.plan.pools import AddedApp, Hosts, PoolKind
 from idle_harbor.core.plan.promise import OwnPromise
 from idle_harbor.core.plan.schedules import Schedule, Shared
@@ -134,12 +134,14 @@ class AddApp:
 
     def done(self, plan: Plan) -> Plan:
         """The plan with one more app, under a name that the pool does not add yet."""
-        pool = find_pool(plan, self.pool)
+        return with_pool(plan, self.pool, self._more)
+
+    @staticmethod
+    def _more(pool: Pool) -> Pool:
         there = {each.app for each in pool.apps_at_logon}
         names = ("another app", *(f"another app {k}" for k in range(2, len(there) + 3)))
         app = AddedApp(next(name for name in names if name not in there))
-        now = replace(pool, apps_at_logon=(*pool.apps_at_logon, app))
-        return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))
+        return replace(pool, apps_at_logon=(*pool.apps_at_logon, app))
 
 
 @dataclass(frozen=True, slots=True)
@@ -152,8 +154,6 @@ class GiveOwnPromise:
 
     def done(self, plan: Plan) -> Plan:
         """The plan with that; a promise of its own begins with the wait promised to everyone."""
-        pool = find_pool(plan, self.pool)
         wait = plan.promise.wait_p95_seconds
         promise = OwnPromise(wait_p95_seconds=wait) if self.own else None
-        now = replace(pool, promise=promise)
-        return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))
+        return with_pool(plan, self.pool, lambda pool: replace(pool, promise=promise))
