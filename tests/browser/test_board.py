@@ -217,7 +217,9 @@ def test_keyboard_only(watched, demo):
     page.keyboard.press("ArrowRight")
     expect(page.get_by_test_id("day").nth(1)).to_have_attribute("aria-checked", "true")
     assert "day=1" in page.url
-    page.get_by_test_id("lanes").focus()
+    lanes = page.get_by_test_id("lanes")
+    lanes.focus()
+    expect(lanes).to_have_attribute("aria-busy", "false")
     page.keyboard.press("ArrowDown")
     page.keyboard.press("ArrowRight")
     expect(page.get_by_test_id("lane-told")).to_contain_text(re.compile(r"^Host 2 at \d\d:\d\d: "))

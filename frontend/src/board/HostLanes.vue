@@ -122,7 +122,7 @@ const {
   return row >= 0 && row < rows.value.length ? { row, time: Math.round(timeOf(at.x)) } : null
 })
 const stepped = shallowRef<Place | null>(null)
-watch(pointed, () => (stepped.value = null))
+watch([pointed, begins], () => (stepped.value = null))
 const cursor = computed(() => stepped.value ?? pointed.value)
 
 function key(event: KeyboardEvent): void {
@@ -238,6 +238,7 @@ const cursorText = computed(() => {
       role="application"
       aria-label="Host lanes: up and down choose a host, left and right go from change to change, plus and minus zoom"
       data-testid="lanes"
+      :aria-busy="!kept || lanes.busy.value || !lanes.fits.value"
       :class="{ partly }"
       @scroll="scrolled = ($event.target as HTMLElement).scrollTop"
       @wheel="span.wheel"
