@@ -17,7 +17,8 @@ from numpy.typing import NDArray
 
 from idle_harbor.core.compiled import CHECKED
 
-_LINE = 64
+#: Bytes of a cache line.
+LINE = 64
 _CANARY = 0xC5
 #: What a table that is not cleared holds before it is written, in the checked build.
 _UNSET = 0xA7
@@ -34,7 +35,7 @@ class Table:
 
 
 def _rounded(size: int) -> int:
-    return -(-size // _LINE) * _LINE
+    return -(-size // LINE) * LINE
 
 
 class Arena:
@@ -42,9 +43,9 @@ class Arena:
 
     def __init__(self, tables: Mapping[str, Table]) -> None:
         sizes = {name: each.dtype.itemsize * each.count for name, each in tables.items()}
-        whole = sum(_LINE + _rounded(size) for size in sizes.values()) + _LINE
-        raw = np.zeros(whole + _LINE, dtype=np.uint8)
-        skip = -raw.ctypes.data % _LINE
+        whole = sum(LINE + _rounded(size) for size in sizes.values()) + LINE
+        raw = np.empty(whole + LINE, dtype=np.uint8)
+        skip = -raw.ctypes.data % LINE
         self._bytes = raw[skip : skip + whole]
         self._gaps: list[tuple[int, int]] = []
         self._found: dict[str, NDArray[Any]] = {}
@@ -52,11 +53,13 @@ class Arena:
         begin = self._bytes.ctypes.data
         before = at = 0
         for name, table in tables.items():
-            at += _LINE
+            at += LINE
             self._gap(before, at - _SIZE.itemsize)
             self._bytes[at - _SIZE.itemsize : at].view(_SIZE)[0] = sizes[name]
             inside = self._bytes[at : at + sizes[name]]
-            if CHECKED and not table.cleared:
+            if table.cleared:
+                inside[:] = 0
+            elif CHECKED:
                 inside[:] = _UNSET
             self._found[name] = inside.view(table.dtype)
             # Not asked of the view: an empty one does not know where it begins.

@@ -6,7 +6,7 @@ from hypothesis import strategies as st
 
 from idle_harbor.core.arena import Arena, Table
 from idle_harbor.core.engine.kernel.codes import E_TIMER, SHORT_OF_HEAP
-from idle_harbor.core.engine.kernel.heap import NOTHING, drop_event, heap_push, next_event
+from idle_harbor.core.engine.kernel.heap import CHILDREN, NOTHING, drop_event, heap_push, next_event
 from idle_harbor.core.engine.kernel.world import WORLD
 from tests.sizes import size
 
@@ -17,7 +17,10 @@ class Heap:
     def __init__(self, room: int, ends: list[tuple[int, int]] | None = None) -> None:
         known = sorted(ends or [])
         long = np.dtype(np.int64)
-        self.arena = Arena({"heap_at": Table(long, room), "ends_at": Table(long, len(known))})
+        self.arena = Arena(
+            {"heap_at": Table(long, room + CHILDREN), "ends_at": Table(long, len(known))}
+        )
+        self.arena["heap_at"][:CHILDREN] = NOTHING
         self.arena["ends_at"][:] = [(time << 32) | person for time, person in known]
         self.world = np.zeros(1, dtype=WORLD)
         for name, address in self.arena.addresses().items():

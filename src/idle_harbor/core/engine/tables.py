@@ -6,6 +6,7 @@ the run is repeated with more (see :class:`Room`), so results never depend on si
 
 from __future__ import annotations
 
+import math
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import TYPE_CHECKING, Any
@@ -14,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from idle_harbor.core.arena import Arena, Table
+from idle_harbor.core.arena import LINE, Arena, Table
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.demand import draws
@@ -30,6 +31,8 @@ from idle_harbor.core.engine.in_force import (
     signal_rows,
 )
 from idle_harbor.core.engine.kernel import codes
+from idle_harbor.core.engine.kernel.heap import CHILDREN, NOTHING
+from idle_harbor.core.engine.kernel.load import WORK_DUST
 from idle_harbor.core.engine.kernel.loop import run_loop
 from idle_harbor.core.engine.kernel.rooms import room_words
 from idle_harbor.core.engine.kernel.spare import NOTHING_TO_SPARE, spare_leaves
@@ -84,6 +87,7 @@ def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
     rows = np.zeros(len(profiles), dtype=PROFILE)
     for row, profile in zip(rows, profiles, strict=True):
         row["logon_seconds"] = profile.logon.seconds
+        row["logon_alone"] = math.ceil(profile.logon.seconds - WORK_DUST)
         row["cpu"][codes.LOGGING_ON] = micro(profile.logon.vcpu)
         row["cpu"][codes.ACTIVE] = micro(profile.cpu.mean)
         row["variance"][codes.ACTIVE] = micro_squared(profile.cpu.sd)
@@ -297,7 +301,7 @@ def tables_of(
         "looked_at": Table(_REAL, codes.LEVELS),
         "load_at": Table(LOAD, rules * looks),
         # these grow: pushed once for each event foreseen, each change, each time one waits
-        "heap_at": Table(_LONG, room.heap, cleared=False),
+        "heap_at": Table(_LONG, room.heap + CHILDREN, cleared=False),
         "action_at": Table(ACTION, log, cleared=False),
         "lane_at": Table(LANE, log, cleared=False),
         "queue_at": Table(_INT, room.queue, cleared=False),
@@ -352,6 +356,13 @@ def _given(
     }
 
 
+def _world_record() -> NDArray[np.void]:
+    """A world of zeros whose levels begin at a cache line: each event reads all of them at once."""
+    raw = np.zeros(WORLD.itemsize + LINE, dtype=np.uint8)
+    skip = -(raw.ctypes.data + _LEVEL_OFFSET) % LINE
+    return raw[skip : skip + WORLD.itemsize].view(WORLD)
+
+
 class World:
     """A world record with the tables it points to, kept alive together."""
 
@@ -392,7 +403,7 @@ class World:
         self.arena["load_at"]["value"] = np.nan
         parts = 1 + len(spells) // _LOOK_UP
         self._step = max((horizon.end - horizon.start) // parts, BIN_SECONDS)
-        self.world = np.zeros(1, dtype=WORLD)
+        self.world = _world_record()
         in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
         values: dict[str, float] = {
             **_settings(setting, horizon, record),
@@ -443,6 +454,7 @@ class World:
             arena["power_at"][name] = -1
         arena["wide_at"]["dry"] = -1
         arena["since_at"][:] = -LONG_AGO
+        arena["heap_at"][:CHILDREN] = NOTHING
         arena["spare_at"][:] = NOTHING_TO_SPARE
         arena["home_at"][:], arena["owner_at"][:] = _homes(setting, people)
         arena["behind_at"][: len(setting.behind)] = setting.behind

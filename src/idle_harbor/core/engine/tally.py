@@ -103,6 +103,9 @@ def _count(
     """``sums`` takes the seconds wanted, those waited away, and how many are late."""
     connected = waiting = behind = 0
     wanted = away = 0
+    # Spells are in the order of their start: the bin is followed, which is quicker than to divide.
+    place: Any = 0
+    bin_end: Any = begin + bin_seconds
     for k in range(start.shape[0]):
         row = results[k]
         begun: Any = np.int64(start[k])
@@ -119,7 +122,9 @@ def _count(
             away += min(wait, work)
         else:
             away += work
-        place = (begun - begin) // bin_seconds
+        while begun >= bin_end:
+            place += 1
+            bin_end += bin_seconds
         asked[place] += 1
         if outcome != OUT_RECONNECTED:
             causes[row.cause] += 1

@@ -1,5 +1,8 @@
-"""What is to come: a binary heap of pending events in one int64 array, and beside it the ends of
-spells, which are known in order before the run.
+"""What is to come: a heap of pending events in one int64 array, each with up to four children, and
+beside it the ends of spells, which are known in order before the run.
+
+The four places behind the last event hold NOTHING, so that every event but a leaf has four
+children to compare.
 
 An event is packed as time (31 bits), class (4) and key (28), so comparing two integers orders
 events by time, then by class, then by person or host: ties never depend on history.
@@ -20,6 +23,8 @@ CLASS_MASK = 15
 KEY_MASK = (1 << CLASS_SHIFT) - 1
 #: After everything that can be.
 NOTHING = 2**62
+#: Of each event of the heap.
+CHILDREN = 4
 _END = E_TIMER << CLASS_SHIFT
 
 
@@ -30,11 +35,12 @@ def heap_push(w, time, kind, key):
     if place >= w.heap_room:
         w.short |= SHORT_OF_HEAP
         return
-    heap = longs(w.heap_at, w.heap_room)
+    heap = longs(w.heap_at, w.heap_room + CHILDREN)
     item = (np.int64(time) << TIME_SHIFT) | (np.int64(kind) << CLASS_SHIFT) | np.int64(key)
     w.heap_size = place + 1
+    heap[place + CHILDREN] = NOTHING
     while place > 0:
-        parent = (place - 1) >> 1
+        parent = (place - 1) >> 2
         if heap[parent] <= item:
             break
         heap[place] = heap[parent]
@@ -46,27 +52,27 @@ def heap_push(w, time, kind, key):
 def _heap_drop(w):
     """Remove the earliest event (the caller has read the first item).
 
-    The hole is first walked down to a leaf along the smaller children and the last item then
+    The hole is first walked down to a leaf along the smallest children and the last item then
     rises from there: fewer comparisons than sinking it, since it nearly always belongs low.
     """
     size = w.heap_size - 1
     w.heap_size = size
+    heap = longs(w.heap_at, w.heap_room + CHILDREN)
+    item = heap[size]
+    heap[size] = NOTHING
     if size == 0:
         return
-    heap = longs(w.heap_at, w.heap_room)
-    item = heap[size]
     hole = 0
     child = 1
-    while child + 1 < size:
-        child += np.int64(heap[child + 1] < heap[child])
+    while child < size:
+        left = child + np.int64(heap[child + 1] < heap[child])
+        right = child + 2 + np.int64(heap[child + 3] < heap[child + 2])
+        child = right if heap[right] < heap[left] else left
         heap[hole] = heap[child]
         hole = child
-        child = 2 * hole + 1
-    if child < size:
-        heap[hole] = heap[child]
-        hole = child
+        child = CHILDREN * hole + 1
     while hole > 0:
-        parent = (hole - 1) >> 1
+        parent = (hole - 1) >> 2
         if heap[parent] <= item:
             break
         heap[hole] = heap[parent]
@@ -85,16 +91,13 @@ def _next_end(w):
 @compiled(inline=True)
 def next_event(w):
     """The earliest event, which stays where it is, or NOTHING."""
-    end = _next_end(w)
-    if w.heap_size == 0:
-        return end
-    return min(end, longs(w.heap_at, w.heap_room)[0])
+    return min(_next_end(w), longs(w.heap_at, w.heap_room + CHILDREN)[0])
 
 
 @compiled(inline=True)
 def drop_event(w):
     """Remove the earliest event (there is one, and the caller has read it)."""
-    if w.heap_size == 0 or _next_end(w) <= longs(w.heap_at, w.heap_room)[0]:
+    if _next_end(w) <= longs(w.heap_at, w.heap_room + CHILDREN)[0]:
         w.ended_until += 1
     else:
         _heap_drop(w)

@@ -174,8 +174,8 @@ def _connected(w, person, t):
     waited = t - who.asked
     result.outcome = OUT_CONNECTED
     result.wait = waited + who.waited
-    seconds = profile_table(w.profile_at, w.profiles)[who.profile].logon_seconds
-    if result.cause == 0 and waited > np.int64(np.ceil(seconds - WORK_DUST)):
+    alone = profile_table(w.profile_at, w.profiles)[who.profile].logon_alone
+    if result.cause == 0 and waited > alone:
         result.cause = _RUSH
     if w.watched > 0:
         watch_logon(w, waited - result.queued)

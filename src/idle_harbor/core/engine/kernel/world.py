@@ -135,6 +135,7 @@ class Draws:
     network: ByState  # in the busy minute
     egress: ByState  # on average
     logon_seconds: Real
+    logon_alone: Long  # whole seconds until a logon is done that nobody slows down
 
 
 class Bin:
