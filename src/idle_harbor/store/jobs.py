@@ -204,9 +204,8 @@ class Jobs:
         """Keep finished parts (number, body), all together."""
         if not done:
             return
-        parts, bodies = [part for part, _ in done], [Jsonb(body) for _, body in done]
         with self.database.connection() as connection:
-            queries.keep_parts(connection, job_id=job_id, parts=parts, bodies=bodies)
+            queries.keep_parts(connection, job_id=job_id, done=Jsonb(done))
             queries.tell_job(connection, job_id=job_id)
 
     def left(self, job_id: int) -> int:

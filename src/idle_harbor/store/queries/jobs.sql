@@ -126,11 +126,15 @@ RETURNING part;
 -- name: give_back_parts(job_id, holder)!
 UPDATE job_parts SET holder = NULL WHERE job_id = :job_id AND holder = :holder AND body IS NULL;
 
--- name: keep_parts(job_id, parts, bodies)!
+-- name: keep_parts(job_id, done)!
+-- What is done is one document of [part, body]: an array of documents costs the client much more.
 WITH kept AS (
     UPDATE job_parts SET body = done.body, holder = NULL, kept = nextval('job_parts_kept'),
         after = (SELECT extract(epoch FROM now() - begun_at) FROM jobs WHERE id = :job_id)
-    FROM unnest(:parts::integer[], :bodies::jsonb[]) AS done (part, body)
+    FROM (
+        SELECT (item -> 0)::integer AS part, item -> 1 AS body
+        FROM jsonb_array_elements(:done) AS items (item)
+    ) AS done
     WHERE job_id = :job_id AND job_parts.part = done.part AND job_parts.body IS NULL
     RETURNING 1
 )
