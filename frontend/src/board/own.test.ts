@@ -2,6 +2,7 @@ import { describe, expect, it } from 'vitest'
 
 import type { Band, ReadyBy } from '@/api/client'
 
+import CASES from '../../../tests/core/plan/own_values.json'
 import { asInPool, editOwn, setOwn } from './own'
 
 const band = () =>
@@ -68,5 +69,15 @@ describe('what one pool has otherwise', () => {
     setOwn(target, alone, { hosts: 8, until: '09:00' })
     expect(asInPool(target, 'a')).toMatchObject({ hosts: 8, until: '09:00' })
     expect(asInPool(target, 'b')).toMatchObject({ hosts: 20, until: '09:00' })
+  })
+
+  it('is what the core sees of it', () => {
+    for (const { given, exceptions, seen } of CASES)
+      for (const [pool, values] of Object.entries(seen)) {
+        const own = exceptions as unknown as Band['exceptions']
+        const thing = { ...given, exceptions: own } as Partial<Band> as Band
+        const expected = Object.entries(values).filter(([name]) => name in given)
+        expect(asInPool(thing, pool)).toMatchObject(Object.fromEntries(expected))
+      }
   })
 })

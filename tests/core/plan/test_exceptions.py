@@ -1,7 +1,9 @@
 """What one pool has otherwise than the schedule that it shares: for it, as if the schedule said so;
 for the others, as if nobody had said anything."""
 
+import json
 from dataclasses import fields, replace
+from pathlib import Path
 
 import pytest
 
@@ -9,7 +11,13 @@ from idle_harbor.core.checks import findings_of
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.lookup import find_pool, schedule_of, shared_schedule
 from idle_harbor.core.plan.edits import changed
-from idle_harbor.core.plan.schedules import Band, BandException, ReadyBy, ReadyByException
+from idle_harbor.core.plan.schedules import (
+    Band,
+    BandException,
+    ReadyBy,
+    ReadyByException,
+    as_in_pool,
+)
 from idle_harbor.core.plan.words import Token, band_said, schedule_lines, target_said
 from idle_harbor.core.plan.words_table import schedule_table
 from idle_harbor.core.rules.whole import faults_of
@@ -232,3 +240,22 @@ class TestEdits:
         left = changed(self.PLAN, read_edit({"verb": "remove-pool", "pool": "main"}))
         assert left.schedules[0].day_types[0].bands[1].exceptions == ()
         assert not faults_of(left)
+
+
+#: Things with exceptions, and what each pool then has; the page's own tests read them as well.
+SEEN = [
+    (case, pool)
+    for case in json.loads(Path(__file__).with_name("own_values.json").read_text())
+    for pool in case["seen"]
+]
+
+
+@pytest.mark.parametrize(("case", "pool"), SEEN)
+def test_a_pool_sees_its_own_values_in_place_of_the_shared_ones(case, pool):
+    whole, own = {"bands": (Band, BandException), "ready_by": (ReadyBy, ReadyByException)}[
+        case["thing"]
+    ]
+    exceptions = tuple(own(**each) for each in case["exceptions"])
+    seen = as_in_pool(whole(480, **case["given"], exceptions=exceptions), pool)
+    assert {name: getattr(seen, name) for name in case["seen"][pool]} == case["seen"][pool]
+    assert seen.exceptions == ()

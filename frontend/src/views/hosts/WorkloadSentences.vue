@@ -3,7 +3,6 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, type Plan, type Problem, type Profile } from '@/api/client'
 import { sent } from '@/ask/send'
-import { told } from '@/ask/told'
 import { useFacts } from '@/plan/facts'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
@@ -54,18 +53,13 @@ async function take(like: string, file: File): Promise<void> {
     props.plan.profiles.map((p) => p.id),
   )
   const source = file.name.slice(0, 120)
-  const body = sent({ plan: props.plan, like, new: id, source, text })
-  const found = await told(api.POST('/api/hosts/samples', body))
+  const found = await store.change((plan) =>
+    api.POST('/api/hosts/samples', sent({ plan, like, new: id, source, text })),
+  )
   if (!still()) return
   problem.value = found.problem
-  const plan = found.data?.plan as unknown as Plan | undefined
-  const made = plan?.profiles.at(-1)
-  if (!plan || !made) return
-  // The groups that ran the old profile run the measured one.
-  store.edit((target) => {
-    target.profiles.push(made)
-    for (const group of target.groups) if (group.profile === like) group.profile = id
-  })
+  const made = store.plan?.profiles.find((each) => each.id === id)
+  if (!found.done || !made) return
   said.value = `${file.name}: ${made.measured?.sessions ?? 0} sessions measured; ${words(like)} is now ${made.cpu.mean} vCPU ± ${((made.measured?.cpu_error ?? 0) * 2).toFixed(3)} and ${made.memory_gib.active} GiB`
 }
 </script>

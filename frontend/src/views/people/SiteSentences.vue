@@ -56,15 +56,10 @@ async function take(to: string, file: File): Promise<void> {
   problem.value = answer.problem
   if (!answer.data) return
   const { days, skipped } = answer.data
-  let added = 0
-  store.edit((plan) => {
-    const site = plan.sites.find((each) => each.id === to)
-    if (!site) return
-    const known = new Set(site.holidays.own.map((own) => own.day))
-    const fresh = days.filter((day) => !known.has(day.day))
-    added = fresh.length
-    site.holidays.own = [...site.holidays.own, ...fresh].sort((a, b) => a.day.localeCompare(b.day))
-  })
+  const rests = PLAN.at('sites').item(to).at('holidays').at('own')
+  const known = new Set((rests.read(props.plan) ?? []).map((own) => own.day))
+  const added = days.filter(({ day }) => !known.has(day)).length
+  if (!(await store.apply({ verb: 'take-rest-days', site: to, days })) || !still()) return
   read.value =
     `${file.name}: ${days.length} dates, ${added} of them new` +
     (skipped.length ? `; left out: ${skipped.slice(0, 3).join('; ')}` : '')

@@ -3,14 +3,14 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping, Sequence
-from dataclasses import asdict, replace
+from dataclasses import asdict
 from typing import Any
 
 from flask import Response
 
-from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.lookup import find_pool
-from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.plan import Plan, Pool, Profile
+from idle_harbor.core.plan.edits.profiles import with_measured
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.kinds import (
     KINDS,
@@ -133,19 +133,11 @@ def read_places(body: GroupBody) -> Response:
 
 @hosts.post("/samples", responses={200: ChangedPlan})
 def take_samples(body: SamplesBody) -> Response:
-    """A new workload profile from samples of sessions; the plan comes back with it."""
+    """A new workload profile from samples of sessions, for the groups of the one it is like; the
+    changed plan."""
+
+    def measure(like: Profile) -> Profile:
+        return profile_from_samples(like, read_samples(body.text), body.source)
+
     plan = checked_body(body).plan
-    like = next((p for p in plan.profiles if p.id == body.like), None)
-    if like is None:
-        raise PlanError(
-            [
-                Fault(
-                    "/profiles",
-                    f"there is no workload profile '{body.like}'",
-                    "name one that exists",
-                )
-            ]
-        )
-    measured = profile_from_samples(like, read_samples(body.text), body.source)
-    profiles = (*plan.profiles, replace(measured, id=body.new))
-    return json_response({"plan": edited(replace(plan, profiles=profiles))})
+    return json_response({"plan": edited(with_measured(plan, body.like, body.new, measure))})

@@ -1,5 +1,6 @@
 """Parts that are added with values to begin from, and changes that take others with them."""
 
+from dataclasses import replace
 from datetime import date
 from itertools import pairwise
 
@@ -7,6 +8,7 @@ import pytest
 
 from idle_harbor.core.errors import PlanError, UnknownNameError
 from idle_harbor.core.plan import Dates, MonthWorkdays
+from idle_harbor.core.plan.edits.profiles import with_measured
 from idle_harbor.core.plan.patterns import Histogram
 from idle_harbor.core.rules.whole import faults_of
 from idle_harbor.demo.scenario import demo_plan
@@ -57,6 +59,33 @@ def test_a_region_goes_with_its_country_and_rest_days_stay_in_order():
     assert days == sorted(days)
     # The second one on a day that rests already is the next that does not.
     assert {date(2027, 6, day) for day in (1, 2, 3)} <= set(days)
+
+
+def test_days_of_a_calendar_join_those_of_the_site_which_keep_their_names():
+    site = DEMO.sites[0].id
+    plan = does(DEMO, "add-rest-day", site=site, day="2027-06-02")
+    named = [("2027-06-03", "third"), ("2027-06-02", "again"), ("2027-06-03", "twice")]
+    days = [{"day": day, "name": name} for day, name in named]
+    kept = plan.sites[0].holidays.own
+    own = does(plan, "take-rest-days", site=site, days=days).sites[0].holidays.own
+    fresh = [(each.day, each.name) for each in own if each not in kept]
+    assert fresh == [(date(2027, 6, 3), "third")]
+    assert set(kept) <= set(own) and [each.day for each in own] == sorted(each.day for each in own)
+
+
+def test_groups_follow_a_profile_that_was_measured():
+    like = DEMO.groups[0].profile
+    plan = with_measured(DEMO, like, "fresh", lambda old: replace(old, disk_ops=7.0))
+    old = {group.id: group.profile for group in DEMO.groups}
+    assert all(
+        group.profile == ("fresh" if old[group.id] == like else old[group.id])
+        for group in plan.groups
+    )
+    assert (plan.profiles[-1].id, plan.profiles[-1].disk_ops) == ("fresh", 7.0)
+    with pytest.raises(PlanError, match="already"):
+        with_measured(DEMO, like, like, lambda old: old)
+    with pytest.raises(UnknownNameError, match="gone"):
+        with_measured(DEMO, "gone", "fresh", lambda old: old)
 
 
 def test_access_begins_where_it_is_free_and_a_desktop_has_no_apps():

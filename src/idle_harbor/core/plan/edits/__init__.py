@@ -43,7 +43,7 @@ from idle_harbor.core.plan.edits.pools import (
 )
 from idle_harbor.core.plan.edits.profiles import CopyProfile
 from idle_harbor.core.plan.edits.rotations import BeginRotation, EndRotation, Grow
-from idle_harbor.core.plan.edits.sites import AddRestDay, AddSite, SetCountry
+from idle_harbor.core.plan.edits.sites import AddRestDay, AddSite, SetCountry, TakeRestDays
 from idle_harbor.core.plan.edits.sizes import CopySize, ExtendSize, OfferSize, RemoveSize, TakeSize
 from idle_harbor.core.plan.edits.targets import AddTarget, RemoveTarget
 
@@ -84,6 +84,7 @@ Edit: TypeAlias = Annotated[
     | AddSite
     | SetCountry
     | AddRestDay
+    | TakeRestDays
     | AddUse
     | SetUse
     | AddImage

@@ -1,14 +1,37 @@
-"""Workload profiles: one more like another."""
+"""Workload profiles: one more like another, one that was measured."""
 
 from __future__ import annotations
 
+from collections.abc import Callable
 from dataclasses import dataclass, replace
 from typing import Literal
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan import Plan, Profile
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import must_be_free
+
+
+def _named(plan: Plan, name: str) -> Profile:
+    names = [profile.id for profile in plan.profiles]
+    if name not in names:
+        raise UnknownNameError("profile", name, names)
+    return plan.profiles[names.index(name)]
+
+
+def with_measured(plan: Plan, like: str, new: str, measure: Callable[[Profile], Profile]) -> Plan:
+    """The plan with a measured profile beside the one it was measured of, and its groups on it.
+
+    ``like`` and ``new`` are the two profiles' names. Raises UnknownNameError where there is no
+    profile ``like``, and PlanError where there is one called ``new`` already.
+    """
+    old = _named(plan, like)
+    must_be_free(new, [profile.id for profile in plan.profiles], "/profiles", "a profile")
+    measured = replace(measure(old), id=new)
+    groups = tuple(
+        replace(group, profile=new) if group.profile == like else group for group in plan.groups
+    )
+    return replace(plan, profiles=(*plan.profiles, measured), groups=groups)
 
 
 @dataclass(frozen=True, slots=True)
@@ -21,9 +44,6 @@ class CopyProfile:
 
     def done(self, plan: Plan) -> Plan:
         """The plan with both; nobody has measured the copy."""
-        names = [profile.id for profile in plan.profiles]
-        if self.profile not in names:
-            raise UnknownNameError("profile", self.profile, names)
-        must_be_free(self.new, names, "/profiles", "a profile")
-        like = plan.profiles[names.index(self.profile)]
+        like = _named(plan, self.profile)
+        must_be_free(self.new, [each.id for each in plan.profiles], "/profiles", "a profile")
         return replace(plan, profiles=(*plan.profiles, replace(like, id=self.new, measured=None)))

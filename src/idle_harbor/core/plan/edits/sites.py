@@ -2,10 +2,12 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Iterable
 from dataclasses import dataclass, replace
 from datetime import timedelta
-from typing import Literal
+from typing import Annotated, Literal
+
+from annotated_types import Len
 
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Plan, Site
@@ -23,6 +25,12 @@ def _with_holidays(plan: Plan, name: str, change: Callable[[Holidays], Holidays]
         for site in plan.sites
     )
     return replace(plan, sites=tuple(sites))
+
+
+def _resting_on(kept: Holidays, days: Iterable[OwnDay]) -> Holidays:
+    """Holidays with more days of the site's own, in order; one for each date, the first named."""
+    own = {each.day: each for each in (*reversed(list(days)), *kept.own)}
+    return replace(kept, own=tuple(own[day] for day in sorted(own)))
 
 
 @dataclass(frozen=True, slots=True)
@@ -69,4 +77,17 @@ class AddRestDay:
         day, there = self.day, {each.day for each in kept.own}
         while day in there:
             day += timedelta(days=1)
-        return replace(kept, own=tuple(sorted((*kept.own, OwnDay(day)), key=lambda own: own.day)))
+        return _resting_on(kept, [OwnDay(day)])
+
+
+@dataclass(frozen=True, slots=True)
+class TakeRestDays:
+    """Let a site rest on days that a calendar names."""
+
+    verb: Literal["take-rest-days"]
+    site: Id
+    days: Annotated[tuple[OwnDay, ...], Len(0, 2_000)]
+
+    def done(self, plan: Plan) -> Plan:
+        """The plan with the days that are not there yet; the others keep their names."""
+        return _with_holidays(plan, self.site, lambda kept: _resting_on(kept, self.days))
