@@ -1,6 +1,6 @@
 """From releasing a handle to the frame after the one with the figures and the picture of the
 released value, in a real browser: bands dragged on the Board, the session limit on the sizing
-picture.
+picture, the start of a working time on the People view.
 
 Each drag takes many steps, and every one of them means a plan that was never asked about, so that
 no kept answer can serve it; nor was the value at which the handle is let go. While dragging, the
@@ -11,12 +11,14 @@ from __future__ import annotations
 
 import statistics
 import time
+from collections.abc import Callable
 from dataclasses import dataclass
 
 from playwright.sync_api import Browser, Page, sync_playwright
 
 from benchmarks.lanes import Frames, time_lanes
 from benchmarks.pages import open_page, served, store_plan, time_server
+from benchmarks.weeks import office_of
 from idle_harbor.launch.browser import ARGUMENTS, chromium
 
 DRAGS = 60
@@ -64,7 +66,8 @@ _WATCH = r"""() => {
   const send = window.fetch
   window.fetch = async (...args) => {
     const begun = performance.now()
-    const counts = /simulations\/week$|hosts\/sizing$/.test(String(args[0]?.url ?? args[0]))
+    const where = String(args[0]?.url ?? args[0])
+    const counts = /simulations\/week$|hosts\/sizing$|people\/crowd$/.test(where)
     if (counts) asked += 1
     const answer = await send(...args)
     if (counts) {
@@ -132,33 +135,51 @@ def _times(drags: list[dict[str, float]]) -> EditTime:
 
 @dataclass(frozen=True, slots=True)
 class Handle:
-    """Where a handle is taken and which way it goes: pixels a step, there and back by turns."""
+    """Where a handle is taken and which way it goes: pixels a step, there and back by turns.
 
-    name: str
+    Each drag goes through more values than a second of previews needs.
+    """
+
+    where: str
     number: int
     grip: tuple[float, float]
     step: tuple[float, float]
 
 
-EDGE = Handle("edge", 0, (9, 10), (4, 0))
-CEILING = Handle("ceiling", 1, (0.5, 7), (0, 1.5))
-LIMIT = Handle("limit", 0, (9, 60), (5, 0))
+EDGE = Handle("[data-testid=edge]", 0, (9, 10), (4, 0))
+CEILING = Handle("[data-testid=ceiling]", 1, (0.5, 7), (0, 1.5))
+LIMIT = Handle("[data-testid=limit] .catch", 0, (0.5, 60), (10, 0))
+START = Handle("[data-testid=pattern-start]", 0, (7, 20), (3, 0))
 
 
 def _press(page: Page, handle: Handle) -> tuple[float, float]:
-    box = page.get_by_test_id(handle.name).nth(handle.number).bounding_box()
+    box = page.locator(handle.where).nth(handle.number).bounding_box()
     assert box is not None
     across, down = handle.grip
     x = box["x"] + (box["width"] * across if across < 1 else across)
     y = box["y"] + down
     page.mouse.move(x, y)
     page.mouse.down()
-    assert page.evaluate("window.__held"), f"nothing to hold where '{handle.name}' should be"
+    assert page.evaluate("window.__held"), f"nothing to hold where {handle.where} should be"
     return x, y
 
 
-def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[str, float]]:
-    """Drag on all pages at once, so many times on each; what each page has measured."""
+def _another_spare(page: Page, number: int) -> None:
+    """Have other hosts to spare: the few session limits that there are then mean other pictures."""
+    field = page.get_by_label("Hosts to spare")
+    field.fill(str(number + 1))
+    field.press("Enter")
+    page.wait_for_timeout(300)
+
+
+def _drags(
+    pages: list[Page],
+    handles: list[Handle],
+    count: int,
+    first: Callable[[Page, int], None] = lambda page, number: None,
+) -> list[dict[str, float]]:
+    """Drag on all pages at once, so many times on each, after something else; what each page has
+    measured."""
     paces: list[float] = []
     for number in range(count):
         handle = handles[number % len(handles)]
@@ -166,6 +187,8 @@ def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[st
         # Uneven ways, so that no place is come to twice.
         reach = STEPS - number % 5
         across, down = (back * each for each in handle.step)
+        for page in pages:
+            first(page, number)
         before = _pace()
         places = [_press(page, handle) for page in pages]
         for page, (x, y) in zip(pages, places, strict=True):
@@ -190,14 +213,15 @@ def _drags(pages: list[Page], handles: list[Handle], count: int) -> list[dict[st
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """The Board with 2,000 and 10,000 people, with four pages at once, the sizing picture, and the
-    lanes of 300 hosts; the server alone with 2,000 people, asked by one and by four at once (95th
-    percentiles, milliseconds)."""
+    """The Board with 2,000 and 10,000 people, with four pages at once, the sizing picture, the
+    People view, and the lanes of 300 hosts; the server alone with 2,000 people, asked by one and by
+    four at once (95th percentiles, milliseconds)."""
 
     board: EditTime
     large: EditTime
     four: EditTime
     sizing: EditTime
+    people: EditTime
     lanes: Frames
     server: float
     server_four: float
@@ -230,11 +254,15 @@ def _drive(site: str) -> Measured:
         large = on_board(many, 1, DRAGS // 2)
         four = on_board(few, 4, DRAGS // 4)
         page = _page(browser, f"{site}/plans/{few}/hosts", "[data-testid=limit]")
-        sizing = _times(_drags([page], [LIMIT], DRAGS // 2))
+        sizing = _times(_drags([page], [LIMIT], DRAGS // 2, _another_spare))
+        group = office_of(2_000)["groups"][0]["id"]
+        page = _page(browser, f"{site}/plans/{few}/people?group={group}", START.where)
+        page.locator(START.where).scroll_into_view_if_needed()
+        people = _times(_drags([page], [START], DRAGS // 2))
         lanes = time_lanes(browser, site)
         browser.close()
     alone, together = time_server(site, few), time_server(site, few, askers=4)
-    return Measured(one, large, four, sizing, lanes, alone, together)
+    return Measured(one, large, four, sizing, people, lanes, alone, together)
 
 
 if __name__ == "__main__":
