@@ -179,9 +179,13 @@ def _drags(
     first: Callable[[Page, int], None] = lambda page, number: None,
 ) -> list[dict[str, float]]:
     """Drag on all pages at once, so many times on each, after something else; what each page has
-    measured."""
+    measured.
+
+    Once more with each handle before that: then the browser compiles the page's code.
+    """
     paces: list[float] = []
-    for number in range(count):
+    unmeasured = len(handles)
+    for number in range(unmeasured + count):
         handle = handles[number % len(handles)]
         back = -1 if number // len(handles) % 2 else 1
         # Uneven ways, so that no place is come to twice.
@@ -207,7 +211,8 @@ def _drags(
     found: list[dict[str, float]] = []
     for page in pages:
         drags = page.evaluate("window.__drags")
-        found += [{**drag, "pace": pace} for drag, pace in zip(drags, paces, strict=True)]
+        measured = list(zip(drags, paces, strict=True))[unmeasured:]
+        found += [{**drag, "pace": pace} for drag, pace in measured]
     return found
 
 
