@@ -17,7 +17,11 @@ const answered = (data: object) => ({ data, response: new Response() })
 function held() {
   let come: (answer: object) => void = () => {}
   const answer = new Promise((done) => (come = done))
-  return { answer, come: (data: object) => come(answered(data)) }
+  return {
+    answer,
+    come: (data?: object, error?: object) =>
+      come(error ? { error, response: new Response() } : answered(data ?? {})),
+  }
 }
 const tick = () => new Promise((done) => setTimeout(done, 2))
 const later = async (data: object) => {
@@ -35,6 +39,18 @@ async function opened() {
   )
   await store.load(7)
   return store
+}
+
+/** Another plan is opened, of which the server knows one revision. */
+function openAnother(store: ReturnType<typeof usePlan>, number: number): Promise<unknown> {
+  server.GET.mockImplementation(async (path: string) =>
+    answered(
+      path.endsWith('revisions')
+        ? { revisions: [{ number }] }
+        : { id: 8, number, plan: planOf('another') },
+    ),
+  )
+  return store.load(8)
 }
 
 beforeEach(() => {
@@ -77,18 +93,47 @@ describe('an answer', () => {
     const save = held()
     server.PUT.mockReturnValue(save.answer)
     const saving = store.save('words')
-    server.GET.mockImplementation(async (path: string) =>
-      answered(
-        path.endsWith('revisions')
-          ? { revisions: [{ number: 4 }] }
-          : { id: 8, number: 4, plan: planOf('another') },
-      ),
-    )
-    await store.load(8)
+    await openAnother(store, 4)
     save.come({ id: 7, number: 2, plan: planOf('mine') })
     await saving
     expect([store.id, store.saved?.number, store.plan?.name]).toEqual([8, 4, 'another'])
     expect([store.saving, store.dirty, store.canUndo]).toEqual([false, false, false])
+  })
+
+  it.each([412, 500])(
+    'to a save that was refused (%i) says nothing of another plan',
+    async (status) => {
+      const store = await opened()
+      store.edit((plan) => (plan.name = 'mine'))
+      const save = held()
+      server.PUT.mockReturnValue(save.answer)
+      const saving = store.save('words')
+      await openAnother(store, 4)
+      save.come(undefined, { status, title: 'no', faults: [] })
+      expect(await saving).toBe(false)
+      expect([store.conflict, store.problem]).toEqual([null, null])
+    },
+  )
+
+  it('to a merge or to an edit by the server leaves the plan that is open now', async () => {
+    const store = await opened()
+    store.edit((plan) => (plan.name = 'mine'))
+    server.PUT.mockResolvedValue({
+      error: { status: 412, title: 'no', latest: 2 },
+      response: new Response(),
+    })
+    await store.save('words')
+    expect(store.conflict).not.toBeNull()
+    const late = held()
+    server.POST.mockReturnValue(late.answer)
+    const merging = store.resolve('yours')
+    const applied = store.apply({} as Edit)
+    await tick()
+    await openAnother(store, 4)
+    late.come({ plan: planOf('both'), latest: 4 })
+    await merging
+    expect(await applied).toBe(false)
+    expect([store.plan?.name, store.dirty, store.problem]).toEqual(['another', false, null])
   })
 
   it('with the revisions of another plan is not shown', async () => {
@@ -96,14 +141,7 @@ describe('an answer', () => {
     const slow = held()
     server.GET.mockReturnValueOnce(slow.answer)
     const looking = store.look()
-    server.GET.mockImplementation(async (path: string) =>
-      answered(
-        path.endsWith('revisions')
-          ? { revisions: [{ number: 9 }] }
-          : { id: 8, number: 9, plan: planOf('another') },
-      ),
-    )
-    const loading = store.load(8)
+    const loading = openAnother(store, 9)
     expect(store.revisions).toEqual([])
     await loading
     slow.come({ revisions: [{ number: 1 }] })
@@ -191,6 +229,18 @@ describe('going back', () => {
 })
 
 describe('an edit that was kept in the browser', () => {
+  const drafts = () => Object.keys(localStorage).filter((key) => key.includes('.draft.7.'))
+
+  it('is kept as long as it differs from the revision', async () => {
+    const store = await opened()
+    store.edit((plan) => (plan.name = 'mine'))
+    dispatchEvent(new Event('pagehide'))
+    expect(drafts()).toHaveLength(1)
+    store.undo()
+    dispatchEvent(new Event('pagehide'))
+    expect(drafts()).toEqual([])
+  })
+
   const kept = (text: string) => localStorage.setItem('idle-harbor.draft.7.gone', text)
 
   it.each(['5', '[]', 'null', '{', '{"base":1,"plan":null}', '{"base":"x","plan":{}}'])(
