@@ -172,6 +172,25 @@ def _another_spare(page: Page, number: int) -> None:
     page.wait_for_timeout(300)
 
 
+def _drag(pages: list[Page], handle: Handle, number: int, back: int) -> None:
+    """Drag a handle on all pages at once, and wait until each has drawn what came of it."""
+    # Uneven ways, so that no place is come to twice.
+    reach = STEPS - number % 5
+    across, down = (back * each for each in handle.step)
+    places = [_press(page, handle) for page in pages]
+    for page, (x, y) in zip(pages, places, strict=True):
+        page.evaluate(
+            "([x, y, dx, dy, steps]) => window.__move(x, y, dx, dy, steps)",
+            [x, y, across, down, reach],
+        )
+    for page in pages:
+        page.wait_for_function(f"window.__drags.length > {number}", timeout=20_000)
+    # The hand has let go in the page; now the driver's mouse does.
+    for page, (x, y) in zip(pages, places, strict=True):
+        page.mouse.move(x + across * (reach + 2), y + down * (reach + 2))
+        page.mouse.up()
+
+
 def _drags(
     pages: list[Page],
     handles: list[Handle],
@@ -186,32 +205,16 @@ def _drags(
     paces: list[float] = []
     unmeasured = len(handles)
     for number in range(unmeasured + count):
-        handle = handles[number % len(handles)]
-        back = -1 if number // len(handles) % 2 else 1
-        # Uneven ways, so that no place is come to twice.
-        reach = STEPS - number % 5
-        across, down = (back * each for each in handle.step)
         for page in pages:
             first(page, number)
         before = _pace()
-        places = [_press(page, handle) for page in pages]
-        for page, (x, y) in zip(pages, places, strict=True):
-            page.evaluate(
-                "([x, y, dx, dy, steps]) => window.__move(x, y, dx, dy, steps)",
-                [x, y, across, down, reach],
-            )
-        for page in pages:
-            page.wait_for_function(f"window.__drags.length > {number}", timeout=20_000)
-        # The hand has let go in the page; now the driver's mouse does.
-        for page, (x, y) in zip(pages, places, strict=True):
-            page.mouse.move(x + across * (reach + 2), y + down * (reach + 2))
-            page.mouse.up()
+        back = -1 if number // len(handles) % 2 else 1
+        _drag(pages, handles[number % len(handles)], number, back)
         paces.append(max(before, _pace()))
         pages[0].wait_for_timeout(300)
     found: list[dict[str, float]] = []
     for page in pages:
-        drags = page.evaluate("window.__drags")
-        measured = list(zip(drags, paces, strict=True))[unmeasured:]
+        measured = list(zip(page.evaluate("window.__drags"), paces, strict=True))[unmeasured:]
         found += [{**drag, "pace": pace} for drag, pace in measured]
     return found
 

@@ -17,8 +17,8 @@ from typing import Any
 import psycopg
 
 from benchmarks.weeks import office_of
+from idle_harbor.core.base.stopping import on_one_thread
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.stopping import on_one_thread
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.jobs.asking import range_wish, year_wish

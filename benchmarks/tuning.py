@@ -18,26 +18,31 @@ from typing import TypeVar, cast
 import numpy as np
 
 from benchmarks.tuner_scenarios import POOL, scenarios
-from idle_harbor.core.lookup import promise_of
+from idle_harbor.core.base.stopping import in_threads
 from idle_harbor.core.plan import Band, DayType, Plan
 from idle_harbor.core.plan.declare import Freedom
-from idle_harbor.core.stopping import in_threads
+from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner import Question, Study, on_threads, ordinary, tune
-from idle_harbor.core.tuner.answer import Answer
-from idle_harbor.core.tuner.design import Design, design_of
-from idle_harbor.core.tuner.judge import Measured, Report, report_on, weighted, worth
-from idle_harbor.core.tuner.knobs import knobs_of
-from idle_harbor.core.tuner.lingering import timed_by_theory
-from idle_harbor.core.tuner.moves import Draw, allowed, moves_for
-from idle_harbor.core.tuner.racing import RUNGS
-from idle_harbor.core.tuner.rules import Rule, simple_rules
-from idle_harbor.core.tuner.scores import Score, Slot
-from idle_harbor.core.tuner.search import Search
-from idle_harbor.core.tuner.shapes import in_order
-from idle_harbor.core.tuner.starts import safest
+from idle_harbor.core.tuner.designs.design import QUARTER, Design, design_of
+from idle_harbor.core.tuner.designs.knobs import knobs_of
+from idle_harbor.core.tuner.designs.moves import Draw, allowed, moves_for
+from idle_harbor.core.tuner.designs.shapes import in_order
+from idle_harbor.core.tuner.guesses.lingering import timed_by_theory
+from idle_harbor.core.tuner.guesses.theory import (
+    QUARTERS,
+    ahead,
+    demand_on,
+    guess,
+    lead_quarters,
+)
+from idle_harbor.core.tuner.report.answer import Answer
+from idle_harbor.core.tuner.scoring.judge import RUNGS, Measured, Report, report_on, weighted, worth
+from idle_harbor.core.tuner.scoring.scores import Score, Slot
+from idle_harbor.core.tuner.scoring.trials import Trial
+from idle_harbor.core.tuner.search.rules import Rule, simple_rules
+from idle_harbor.core.tuner.search.search import Search
+from idle_harbor.core.tuner.search.starts import safest
 from idle_harbor.core.tuner.study import SEARCHED_FROM
-from idle_harbor.core.tuner.theory import QUARTER, QUARTERS, ahead, demand_on, guess, lead_quarters
-from idle_harbor.core.tuner.trials import Trial
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 

@@ -30,12 +30,12 @@ _CODECS = ("idna", "latin-1", "utf-8-sig", "utf-16", "utf-32", "ascii")
 def read_ahead(user: str, *modules: str) -> None:
     """Read what would be read at some later time, and that user may not read by then; ``modules``
     are some that this process needs besides."""
+    from idle_harbor.core.base.compiled import entries_ready
     from idle_harbor.core.calendar.occasions import (
         countries,
         holiday_calendar,
         regions_of,
     )
-    from idle_harbor.core.compiled import entries_ready
     from idle_harbor.formats.directory.scim_people import scim_models
     from idle_harbor.formats.plan.reader import plan_reader
 

@@ -183,7 +183,7 @@ from idle_harbor.core.figures.ideal import _sweep
 from idle_harbor.core import simulate
 from idle_harbor.formats.plan.codec import parse_plan, checked
 simulate(checked(parse_plan(open(sys.argv[1], 'rb').read())), 'main', 2)
-from idle_harbor.core.compiled import STEPS
+from idle_harbor.core.base.compiled import STEPS
 for function in (run_loop, _sweep):
     assert function.stats.cache_hits, function
 used = [step for step in STEPS if step.overloads]

@@ -9,8 +9,8 @@ from pathlib import Path
 
 import pytest
 
+from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.core.errors import NotWantedError
-from idle_harbor.core.stopping import while_wanted
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.jobs.asking import range_wish, year_wish

@@ -8,9 +8,9 @@ from dataclasses import replace
 import pytest
 
 from idle_harbor.core.tuner import Question, ordinary, tune
-from idle_harbor.core.tuner.design import design_of
-from idle_harbor.core.tuner.scores import Slot
-from idle_harbor.core.tuner.trials import Trial, put_together
+from idle_harbor.core.tuner.designs.design import design_of
+from idle_harbor.core.tuner.scoring.scores import Slot
+from idle_harbor.core.tuner.scoring.trials import Trial, put_together
 from idle_harbor.formats.reports.studies import answer_values, question_of, question_values
 from idle_harbor.jobs import work
 from idle_harbor.jobs.asking import study_wish

@@ -4,8 +4,8 @@ from dataclasses import replace
 
 import pytest
 
+from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.errors import Fault, TooMuchError
-from idle_harbor.core.stopping import go_on
 from idle_harbor.jobs import kinds, work
 from idle_harbor.jobs.kinds import Kind
 from idle_harbor.jobs.queue import ask

@@ -66,7 +66,7 @@ def test_a_year_is_worked_on_and_the_same_whatever_is_killed(database, workers):
 
 
 def test_a_range_over_many_seeds_is_what_one_process_says(database, workers):
-    from idle_harbor.core.summary import simulate
+    from idle_harbor.core.weeks.summary import simulate
     from idle_harbor.formats.reports.figures import figures_values
 
     workers(2)

@@ -17,7 +17,7 @@ _SCRIPT = """
 import sys
 from idle_harbor.runtime import prepare_engine
 prepare_engine()
-from idle_harbor.core.compiled import CHECKED
+from idle_harbor.core.base.compiled import CHECKED
 from tests.launch.test_builds import told
 print(CHECKED, *told())
 """
@@ -26,7 +26,7 @@ print(CHECKED, *told())
 def told() -> list[str]:
     """What each pool of the demo and a pool with every rule switched on come to in a week."""
     from benchmarks.weeks import case_for
-    from idle_harbor.core.weeks import case_of, week
+    from idle_harbor.core.weeks.week import case_of, week
     from idle_harbor.formats.plan.codec import plan_of
 
     plan = plan_of(demo_plan())

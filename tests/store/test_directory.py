@@ -4,9 +4,9 @@ from collections.abc import Iterator
 
 import pytest
 
+from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.core.demand.nesting import circle_among
 from idle_harbor.core.errors import NotWantedError
-from idle_harbor.core.stopping import while_wanted
 from idle_harbor.store.database import Database
 from idle_harbor.store.directory import Directory, ImportUnderWay, NotReady
 from idle_harbor.store.jobs import Jobs, Wish, insert_job

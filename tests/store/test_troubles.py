@@ -6,7 +6,7 @@ import time
 import psycopg
 import pytest
 
-from idle_harbor.core.stopping import while_wanted
+from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.store.database import Database, StoreBusy, StoreFull, StoreGone, _in_words, queries
 from idle_harbor.store.directory import Directory
 from idle_harbor.web.app import create_app

@@ -3,7 +3,7 @@
 import numpy as np
 
 from benchmarks.plain_week import plain_case, plain_week
-from idle_harbor.core.weeks import week
+from idle_harbor.core.weeks.week import week
 
 SEEDS = range(1, 25)
 PEOPLE = 200

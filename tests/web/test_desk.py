@@ -6,8 +6,8 @@ import time
 
 import pytest
 
+from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.errors import NotWantedError
-from idle_harbor.core.stopping import go_on
 from idle_harbor.web.server import THREADS
 from idle_harbor.web.shared.desk import MOST_WAITING, Busy, Desk, Superseded, Turns
 from tests.core.plans import document

@@ -106,8 +106,8 @@ def simulate(
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.summary import simulate as run
-    from idle_harbor.core.weeks import case_of
+    from idle_harbor.core.weeks.summary import simulate as run
+    from idle_harbor.core.weeks.week import case_of
     from idle_harbor.formats.reports.figures import figures_values
     from idle_harbor.formats.tables.spells import read_spells
 
@@ -137,9 +137,9 @@ def targets(plan: Path, pool: str, seeds: int, first: datetime | None, days: int
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.picture import met_in, targets_in
     from idle_harbor.core.plan.declare import clock_text
-    from idle_harbor.core.weeks import case_of, check_amount, week
+    from idle_harbor.core.weeks.picture import met_in, targets_in
+    from idle_harbor.core.weeks.week import case_of, check_amount, week
 
     checked = read_checked(plan)
     with told():

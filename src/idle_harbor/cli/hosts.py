@@ -20,7 +20,7 @@ def sizing(plan: Path, pool: str, spare: int, lose_zone: bool) -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.lookup import find_pool
+    from idle_harbor.core.plan.lookup import find_pool
     from idle_harbor.core.sizing.hosts import sizing_of
     from idle_harbor.core.sizing.peak import Wish, check_sizing
 

@@ -72,7 +72,7 @@ def year(plan: Path, pool: str, year: int) -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.years import mondays_of, week_of_year
+    from idle_harbor.core.weeks.years import mondays_of, week_of_year
 
     checked = read_checked(plan)
     click.echo("week of      sessions  waiting  19 of 20 wait     idle       month  promise")

@@ -43,9 +43,9 @@ def fields() -> None:
 @click.option("--table", "as_table", is_flag=True, help="As CSV: a row a rule, a column a band.")
 def words(plan: Path, pool: str | None, as_table: bool) -> None:
     """Say in words what each pool's schedule does."""
-    from idle_harbor.core.lookup import find_pool, shared_schedule
-    from idle_harbor.core.plan.words import schedule_lines
-    from idle_harbor.core.plan.words_table import schedule_table
+    from idle_harbor.core.plan.lookup import find_pool, shared_schedule
+    from idle_harbor.core.sentences.schedule import schedule_lines
+    from idle_harbor.core.sentences.table import schedule_table
     from idle_harbor.formats.tables.rows import write_rows
 
     found = read_checked(plan)
@@ -69,7 +69,7 @@ def words(plan: Path, pool: str | None, as_table: bool) -> None:
 def agenda(plan: Path, pool: str, first: datetime | None, days: int) -> None:
     """Print what a pool's schedule does by the clock, as an iCalendar file."""
     from idle_harbor.core.calendar.agenda import agenda_for
-    from idle_harbor.core.lookup import find_pool
+    from idle_harbor.core.plan.lookup import find_pool
     from idle_harbor.formats.calendar.agenda import agenda_calendar
 
     found = read_checked(plan)

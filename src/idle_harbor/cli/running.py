@@ -165,7 +165,7 @@ def compile() -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    import idle_harbor.core.weeks  # noqa: F401  (declares every function that is compiled)
-    from idle_harbor.core.compiled import entries_ready
+    import idle_harbor.core.weeks.week  # noqa: F401  (declares every function that is compiled)
+    from idle_harbor.core.base.compiled import entries_ready
 
     entries_ready()

@@ -24,8 +24,8 @@ def _promised(plan: Any, pool: str, wishes: tuple[str, ...]) -> Any:
     """The plan with a promise of the pool's own, from NAME=NUMBER."""
     from dataclasses import fields, replace
 
-    from idle_harbor.core.lookup import find_pool
     from idle_harbor.core.plan import OwnPromise
+    from idle_harbor.core.plan.lookup import find_pool
 
     before = find_pool(plan, pool)
     own = before.promise or OwnPromise()
@@ -191,9 +191,9 @@ def tune(
     from idle_harbor.core.plan.declare import FREEDOMS
     from idle_harbor.core.tuner import Question, ordinary
     from idle_harbor.core.tuner import tune as search
-    from idle_harbor.core.tuner.design import in_plan
-    from idle_harbor.core.tuner.effort import LEAST_EACH
-    from idle_harbor.core.tuner.judge import FIGURES
+    from idle_harbor.core.tuner.designs.design import in_plan
+    from idle_harbor.core.tuner.scoring.judge import FIGURES
+    from idle_harbor.core.tuner.search.effort import LEAST_EACH
     from idle_harbor.formats.plan.codec import checked, plan_of, to_values
     from idle_harbor.formats.reports.studies import answer_values, freedoms_of
     from idle_harbor.formats.reports.together import together_values, with_chosen

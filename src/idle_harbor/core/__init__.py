@@ -15,11 +15,11 @@ from idle_harbor.core.errors import Fault, HarborError, PlanError, TooMuchError,
 
 if TYPE_CHECKING:
     from idle_harbor.core.checks import findings_of
-    from idle_harbor.core.drills import drill_week
     from idle_harbor.core.plan import Plan
     from idle_harbor.core.sizing.hosts import sizing_of
-    from idle_harbor.core.summary import Figures, simulate
     from idle_harbor.core.tuner import tune
+    from idle_harbor.core.weeks.drills import drill_week
+    from idle_harbor.core.weeks.summary import Figures, simulate
 
 __all__ = [
     "Fault",
@@ -38,11 +38,11 @@ __all__ = [
 
 #: What is fetched when it is first asked for: importing it takes long, or compiles the engine.
 _LATE = {
-    "Figures": "summary",
+    "Figures": "weeks.summary",
     "Plan": "plan",
-    "drill_week": "drills",
+    "drill_week": "weeks.drills",
     "findings_of": "checks",
-    "simulate": "summary",
+    "simulate": "weeks.summary",
     "sizing_of": "sizing.hosts",
     "tune": "tuner",
 }

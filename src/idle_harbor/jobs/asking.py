@@ -10,10 +10,10 @@ from typing import Any
 from idle_harbor.core.checks import steps_of
 from idle_harbor.core.demand.crowd import stretches_of
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.sizing.kinds import KINDS as DESKTOPS
 from idle_harbor.core.tuner import Question
-from idle_harbor.core.weeks import DAYS
-from idle_harbor.core.years import mondays_of
+from idle_harbor.core.weeks.kinds import KINDS as DESKTOPS
+from idle_harbor.core.weeks.week import DAYS
+from idle_harbor.core.weeks.years import mondays_of
 from idle_harbor.formats.plan.codec import content_hash, to_values
 from idle_harbor.formats.reports.studies import question_values
 from idle_harbor.runtime import engine_version

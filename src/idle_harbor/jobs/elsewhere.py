@@ -48,7 +48,7 @@ def work_out(
     """Parts of a job of a kind, whose input is named by its key; raises what a part raises, and
     RuntimeError where this machine has another engine."""
     part = _opened(name, _Given(engine, key, sent))
-    from idle_harbor.core.stopping import on_one_thread
+    from idle_harbor.core.base.stopping import on_one_thread
 
     with on_one_thread():
         return [(number, part(number)) for number in numbers]

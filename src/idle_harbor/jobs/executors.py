@@ -12,7 +12,7 @@ from typing import Any, Protocol, TypeAlias
 
 import orjson
 
-from idle_harbor.core.stopping import go_on
+from idle_harbor.core.base.stopping import go_on
 from idle_harbor.jobs.elsewhere import work_out
 from idle_harbor.jobs.kind import Input, Kind, Part
 from idle_harbor.runtime import engine_version

@@ -15,13 +15,13 @@ from idle_harbor.core.demand.crowd import (
     hours_of,
     stretches_of,
 )
-from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.side_by_side import amount_for, view_of_pool
-from idle_harbor.core.sizing.kinds import KINDS as DESKTOPS
-from idle_harbor.core.sizing.kinds import kind_of_group
-from idle_harbor.core.weeks import Case, case_of, check_amount, week
-from idle_harbor.core.years import mondays_of, week_of_year
+from idle_harbor.core.plan.lookup import find_pool
+from idle_harbor.core.weeks.kinds import KINDS as DESKTOPS
+from idle_harbor.core.weeks.kinds import kind_of_group
+from idle_harbor.core.weeks.side_by_side import amount_for, view_of_pool
+from idle_harbor.core.weeks.week import Case, case_of, check_amount, week
+from idle_harbor.core.weeks.years import mondays_of, week_of_year
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.outcomes import as_values, from_values, told_figures
 from idle_harbor.jobs.kind import Input, Kind, Part

@@ -6,8 +6,8 @@ from collections.abc import Sequence
 from typing import Any
 
 from idle_harbor.core.tuner import Study
-from idle_harbor.core.tuner.scores import Score, Tried
-from idle_harbor.core.tuner.trials import Trial, parted, put_together
+from idle_harbor.core.tuner.scoring.scores import Score, Tried
+from idle_harbor.core.tuner.scoring.trials import Trial, parted, put_together
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.studies import (
     answer_values,

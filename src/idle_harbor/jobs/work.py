@@ -12,8 +12,8 @@ from dataclasses import dataclass
 from typing import Any
 from weakref import WeakKeyDictionary
 
+from idle_harbor.core.base.stopping import go_on, on_one_thread, while_wanted
 from idle_harbor.core.errors import HarborError, NotWantedError
-from idle_harbor.core.stopping import go_on, on_one_thread, while_wanted
 from idle_harbor.jobs.executors import HERE, Done, Executor, Work
 from idle_harbor.jobs.kind import Kind, Rounds
 from idle_harbor.jobs.kinds import KINDS

@@ -21,8 +21,8 @@ _COMPILED = (
     "*/policy/*",
     "*/figures/ideal.py",
     "*/engine/tally.py",
-    "*/core/records.py",
-    "*/core/compiled.py",
+    "*/core/base/records.py",
+    "*/core/base/compiled.py",
 )
 #: So many files with the most lines that no test reaches are named.
 _NAMED = 8

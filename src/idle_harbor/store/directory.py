@@ -18,9 +18,9 @@ import psycopg
 from psycopg.rows import DictRow
 from psycopg.types.json import Jsonb
 
+from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.demand.nesting import circle_among
 from idle_harbor.core.errors import NotWantedError
-from idle_harbor.core.stopping import go_on
 from idle_harbor.formats.directory.csv_people import read_csv
 from idle_harbor.formats.directory.ldif_people import read_ldif
 from idle_harbor.formats.directory.records import (

@@ -194,7 +194,7 @@ def main() -> None:
     given = parser.parse_args()
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
     signal.signal(signal.SIGTERM, lambda *_: sys.exit(0))
-    from idle_harbor.core.compiled import entries_ready
+    from idle_harbor.core.base.compiled import entries_ready
     from idle_harbor.web.app import create_app
 
     entries_ready()

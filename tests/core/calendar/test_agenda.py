@@ -7,7 +7,7 @@ from icalendar import Calendar
 
 from idle_harbor.core.calendar.agenda import agenda_for
 from idle_harbor.core.calendar.day_types import rulings_over
-from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document

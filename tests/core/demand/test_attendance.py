@@ -9,7 +9,7 @@ import pytest
 from idle_harbor.core.checks.people import people_findings
 from idle_harbor.core.demand.attendance import WeightedDay, different_people, month_of
 from idle_harbor.core.demand.spells import demand_of, pool_spells
-from idle_harbor.core.summary import simulate
+from idle_harbor.core.weeks.summary import simulate
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import drop_in, group, over, pattern, plan_with
 from tests.core.plans import WORKDAYS, document
@@ -150,7 +150,7 @@ def test_growth_grows_named_people_too():
     assert licences(plan) == 201
     demand = demand_of(plan, "main")
     assert demand.named([MONDAY + timedelta(days=2)]) == 200
-    from idle_harbor.core.sizing.kinds import compare_kinds
+    from idle_harbor.core.weeks.kinds import compare_kinds
 
     kinds = {
         view.kind: view for view in compare_kinds(plan, plan.pools[0], "people", seeds=1).views

@@ -6,6 +6,7 @@ from datetime import date
 import numpy as np
 import pytest
 
+from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.core.demand import crowd as crowd_module
 from idle_harbor.core.demand.crowd import (
     affordable_seeds,
@@ -21,7 +22,6 @@ from idle_harbor.core.demand.crowd import (
 from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.errors import NotWantedError, TooMuchError
 from idle_harbor.core.figures.intervals import binomial_ranks, percentile
-from idle_harbor.core.stopping import while_wanted
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import DAYS, LEAVES, drop_in, group, over, pattern, plan_with

@@ -8,7 +8,7 @@ from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.demand.crowd import crowd_horizon
 from idle_harbor.core.demand.desktops import doubles_of, several_desktops
 from idle_harbor.core.demand.spells import demand_of, pool_spells
-from idle_harbor.core.summary import simulate
+from idle_harbor.core.weeks.summary import simulate
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.people import group, over, pattern
 from tests.core.plans import document

@@ -4,8 +4,8 @@ import numpy as np
 import pytest
 from numba.core.caching import IndexDataCacheFile
 
-import idle_harbor.core.weeks  # noqa: F401  (declares everything that is compiled)
-from idle_harbor.core.compiled import STEPS, compiled, entries_ready
+import idle_harbor.core.weeks.week  # noqa: F401  (declares everything that is compiled)
+from idle_harbor.core.base.compiled import STEPS, compiled, entries_ready
 from idle_harbor.core.demand.kernel.presence import sweep
 
 

@@ -4,7 +4,7 @@ import numpy as np
 from hypothesis import given, settings
 from hypothesis import strategies as st
 
-from idle_harbor.core.arena import Arena, Table
+from idle_harbor.core.base.arena import Arena, Table
 from idle_harbor.core.engine.kernel.codes import E_TIMER, SHORT_OF_HEAP
 from idle_harbor.core.engine.kernel.heap import CHILDREN, NOTHING, drop_event, heap_push, next_event
 from idle_harbor.core.engine.kernel.world import WORLD

@@ -8,7 +8,7 @@ from numba import njit
 from numba.core import config
 from numba.np import arrayobj
 
-from idle_harbor.core.compiled import NUMBAS_INDEX, _as_it_is
+from idle_harbor.core.base.compiled import NUMBAS_INDEX, _as_it_is
 
 
 @pytest.fixture(autouse=True)

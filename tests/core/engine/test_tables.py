@@ -12,8 +12,8 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
-from idle_harbor.core.arena import Arena, Table
-from idle_harbor.core.compiled import CHECKED
+from idle_harbor.core.base.arena import Arena, Table
+from idle_harbor.core.base.compiled import CHECKED
 from idle_harbor.core.engine import run as engine
 from idle_harbor.core.engine import tables as engine_world
 from idle_harbor.core.engine.kernel import codes as k

@@ -6,7 +6,7 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.figures.logons import UNBOUNDED, logons_of
-from idle_harbor.core.picture import Day, floods_of
+from idle_harbor.core.weeks.picture import Day, floods_of
 from tests.builders import go, pool, simple
 
 

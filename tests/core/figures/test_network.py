@@ -47,7 +47,7 @@ def test_a_host_must_bear_the_busiest_minute():
 def test_a_months_egress_from_a_plan_to_its_ledger():
     """One person at work from 9 to 17 on five days at 0.5 Mbit/s: 40 h × 3,600 s × 0.5 Mbit/s a
     week, × 365.25 / 12 / 7 a month, at 0.08 a GiB."""
-    from idle_harbor.core.summary import simulate
+    from idle_harbor.core.weeks.summary import simulate
     from tests.core.people import group, pattern
     from tests.core.plans import WORKDAYS, plan
 

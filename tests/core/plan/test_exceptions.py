@@ -9,8 +9,8 @@ import pytest
 
 from idle_harbor.core.checks import findings_of
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.lookup import find_pool, schedule_of, shared_schedule
 from idle_harbor.core.plan.edits import changed
+from idle_harbor.core.plan.lookup import find_pool, schedule_of, shared_schedule
 from idle_harbor.core.plan.schedules import (
     Band,
     BandException,
@@ -18,10 +18,10 @@ from idle_harbor.core.plan.schedules import (
     ReadyByException,
     as_in_pool,
 )
-from idle_harbor.core.plan.words import Token, band_said, schedule_lines, target_said
-from idle_harbor.core.plan.words_table import schedule_table
 from idle_harbor.core.rules.whole import faults_of
-from idle_harbor.core.summary import simulate
+from idle_harbor.core.sentences.schedule import Token, band_said, schedule_lines, target_said
+from idle_harbor.core.sentences.table import schedule_table
+from idle_harbor.core.weeks.summary import simulate
 from idle_harbor.formats.plan.codec import plan_of, read_edit, read_plan
 from tests.core.plans import document
 

@@ -9,7 +9,7 @@ import pytest
 from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.checks.people import people_findings
 from idle_harbor.core.demand.spells import demand_of, pool_spells
-from idle_harbor.core.summary import simulate
+from idle_harbor.core.weeks.summary import simulate
 from idle_harbor.formats.plan.codec import plan_of
 from tests.changes import another_pool, changed, several
 from tests.core.people import DAYS, drop_in, group

@@ -10,13 +10,13 @@ import pytest
 
 from idle_harbor.core.checks import findings_of
 from idle_harbor.core.engine.run import Drill
-from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.sizing.hosts import sizing_of
-from idle_harbor.core.sizing.kinds import compare_kinds
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.sizing.places import places_for
-from idle_harbor.core.summary import figures_of, simulate
-from idle_harbor.core.weeks import case_of, week
+from idle_harbor.core.weeks.kinds import compare_kinds
+from idle_harbor.core.weeks.summary import figures_of, simulate
+from idle_harbor.core.weeks.week import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.figures import figures_values
 from tests.changes import another_pool, changed, several

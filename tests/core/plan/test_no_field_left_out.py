@@ -6,9 +6,9 @@ from datetime import date
 import pytest
 
 from idle_harbor.core.calendar.occasions import occasions_on
-from idle_harbor.core.lookup import promise_of
+from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.plan.table import plan_fields
-from idle_harbor.core.summary import simulate
+from idle_harbor.core.weeks.summary import simulate
 from idle_harbor.formats.plan.codec import plan_of
 from tests.changes import changed, several
 from tests.core.plan.test_fields_matter import CHANGES

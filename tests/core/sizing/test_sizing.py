@@ -15,7 +15,7 @@ from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, WALK_AWAY
 from idle_harbor.core.engine.run import Setting, run
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
-from idle_harbor.core.lookup import find_pool
+from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.sizing.ample import ample_of
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish, check_sizing, sizing_horizon, spells_by_pool

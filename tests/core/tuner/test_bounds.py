@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from idle_harbor.core.tuner import Question, ordinary, tune
-from idle_harbor.core.tuner.knobs import Bounds, clamped, within_bounds
+from idle_harbor.core.tuner.designs.knobs import Bounds, clamped, within_bounds
 from tests.core.plans import plan
 from tests.core.tuner.test_changes import EVERYTHING, TODAY, wandered
 

@@ -6,12 +6,12 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.rules.schedules import schedule_faults
-from idle_harbor.core.tuner.changes import Between
-from idle_harbor.core.tuner.design import design_of, in_plan
-from idle_harbor.core.tuner.knobs import Bounds, knobs_of, path_of
-from idle_harbor.core.tuner.moves import MOVES, Draw, allowed
-from idle_harbor.core.tuner.pins import pinned
-from idle_harbor.core.tuner.shapes import fitted, in_order
+from idle_harbor.core.tuner.designs.changes import Between
+from idle_harbor.core.tuner.designs.design import design_of, in_plan
+from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, path_of
+from idle_harbor.core.tuner.designs.moves import MOVES, Draw, allowed
+from idle_harbor.core.tuner.designs.pins import pinned
+from idle_harbor.core.tuner.designs.shapes import fitted, in_order
 from tests.core.plans import plan
 
 PLAN = plan()

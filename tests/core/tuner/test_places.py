@@ -5,15 +5,15 @@ from dataclasses import replace
 import numpy as np
 import pytest
 
+from idle_harbor.core.sentences.study import change_text
 from idle_harbor.core.tuner import Question, ordinary, tune
-from idle_harbor.core.tuner.changes import Between
-from idle_harbor.core.tuner.design import design_of, in_plan
-from idle_harbor.core.tuner.knobs import knobs_of, path_of
-from idle_harbor.core.tuner.moves import Draw, all_over, allowed, turn
-from idle_harbor.core.tuner.pins import pinned
-from idle_harbor.core.tuner.possible import bounds_for, turnable_in
-from idle_harbor.core.tuner.sentences import change_text
-from idle_harbor.core.tuner.shapes import sized
+from idle_harbor.core.tuner.designs.changes import Between
+from idle_harbor.core.tuner.designs.design import design_of, in_plan
+from idle_harbor.core.tuner.designs.knobs import knobs_of, path_of
+from idle_harbor.core.tuner.designs.moves import Draw, all_over, allowed, turn
+from idle_harbor.core.tuner.designs.pins import pinned
+from idle_harbor.core.tuner.designs.possible import bounds_for, turnable_in
+from idle_harbor.core.tuner.designs.shapes import sized
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from tests.core.plans import document, plan
 

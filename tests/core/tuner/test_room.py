@@ -7,20 +7,20 @@ import pytest
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner import Question, ordinary
-from idle_harbor.core.tuner.answer import Point
-from idle_harbor.core.tuner.design import design_of
-from idle_harbor.core.tuner.effort import effort_for
-from idle_harbor.core.tuner.fresh import SURE_FROM, Fresh
-from idle_harbor.core.tuner.judge import Measured, report_on, without_room
-from idle_harbor.core.tuner.knobs import Bounds
-from idle_harbor.core.tuner.rules import Rule
-from idle_harbor.core.tuner.scores import Counted, Score, Slot
-from idle_harbor.core.tuner.search import Search
-from idle_harbor.core.tuner.shapes import knocking
-from idle_harbor.core.tuner.spare import with_spare
+from idle_harbor.core.tuner.designs.design import design_of
+from idle_harbor.core.tuner.designs.knobs import Bounds
+from idle_harbor.core.tuner.designs.shapes import knocking
+from idle_harbor.core.tuner.report.answer import Point
+from idle_harbor.core.tuner.report.fresh import SURE_FROM, Fresh
+from idle_harbor.core.tuner.report.spare import with_spare
+from idle_harbor.core.tuner.report.taking import Taking
+from idle_harbor.core.tuner.report.telling import Telling
+from idle_harbor.core.tuner.scoring.judge import Measured, report_on, without_room
+from idle_harbor.core.tuner.scoring.scores import Counted, Score, Slot
+from idle_harbor.core.tuner.search.effort import effort_for
+from idle_harbor.core.tuner.search.rules import Rule
+from idle_harbor.core.tuner.search.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
-from idle_harbor.core.tuner.taking import Taking
-from idle_harbor.core.tuner.telling import Telling
 from tests.core.plans import plan
 from tests.core.tuner.driving import driven
 

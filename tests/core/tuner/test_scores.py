@@ -8,9 +8,9 @@ import pytest
 from idle_harbor.core.money.ledger import settable
 from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.tuner import ordinary
-from idle_harbor.core.tuner.design import design_of, in_plan
-from idle_harbor.core.tuner.scores import Slot, Tried, score
-from idle_harbor.core.weeks import case_of, week
+from idle_harbor.core.tuner.designs.design import design_of, in_plan
+from idle_harbor.core.tuner.scoring.scores import Slot, Tried, score
+from idle_harbor.core.weeks.week import case_of, week
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document, plan

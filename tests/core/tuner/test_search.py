@@ -8,15 +8,15 @@ import pytest
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner import Question, ordinary, tune
-from idle_harbor.core.tuner.design import design_of
-from idle_harbor.core.tuner.effort import LEAST_EACH, effort_for
-from idle_harbor.core.tuner.judge import Measured, missed, report_on, slack, weighted
-from idle_harbor.core.tuner.knobs import Bounds, knobs_of, put
-from idle_harbor.core.tuner.racing import SURE
-from idle_harbor.core.tuner.scores import Counted, Score, Slot, Tried
-from idle_harbor.core.tuner.search import Search
+from idle_harbor.core.tuner.designs.design import design_of
+from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, put
+from idle_harbor.core.tuner.guesses.theory import ahead, growth, segments
+from idle_harbor.core.tuner.scoring.judge import Measured, missed, report_on, slack, weighted
+from idle_harbor.core.tuner.scoring.scores import Counted, Score, Slot, Tried
+from idle_harbor.core.tuner.search.effort import LEAST_EACH, effort_for
+from idle_harbor.core.tuner.search.racing import SURE
+from idle_harbor.core.tuner.search.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
-from idle_harbor.core.tuner.theory import ahead, growth, segments
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan, plan_of
 from tests.sizes import LONG, only_long
@@ -150,7 +150,7 @@ def test_what_is_told_is_better_than_today_and_than_simple_rules(answer):
 
 def test_figures_told_are_of_weeks_that_nobody_searched(answer):
     """What a whole simulation of fresh seeds says is what is told of what is taken."""
-    from idle_harbor.core.tuner.fresh import SURE_FROM
+    from idle_harbor.core.tuner.report.fresh import SURE_FROM
 
     whole, found = answer
     tried = Tried(whole, ordinary(whole))
@@ -163,7 +163,7 @@ def test_figures_told_are_of_weeks_that_nobody_searched(answer):
 
 
 def test_the_changes_add_up_and_give_the_tuned_plan(answer):
-    from idle_harbor.core.tuner.changes import Between
+    from idle_harbor.core.tuner.designs.changes import Between
 
     whole, found = answer
     told = found.explained

@@ -6,18 +6,18 @@ import pytest
 
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner import Question, ordinary, tune
-from idle_harbor.core.tuner.bars import Nothing
-from idle_harbor.core.tuner.changes import Between
-from idle_harbor.core.tuner.design import design_of
-from idle_harbor.core.tuner.effort import effort_for
-from idle_harbor.core.tuner.fresh import SURE_FROM, Fresh
-from idle_harbor.core.tuner.judge import Measured, report_on
-from idle_harbor.core.tuner.knobs import Bounds
-from idle_harbor.core.tuner.scores import Score, Slot, Tried
-from idle_harbor.core.tuner.search import Search
-from idle_harbor.core.tuner.shapes import fitted
-from idle_harbor.core.tuner.simpler import much, ways
-from idle_harbor.core.tuner.simplify import as_simple, simplified
+from idle_harbor.core.tuner.designs.changes import Between
+from idle_harbor.core.tuner.designs.design import design_of
+from idle_harbor.core.tuner.designs.knobs import Bounds
+from idle_harbor.core.tuner.designs.shapes import fitted
+from idle_harbor.core.tuner.designs.simpler import much, ways
+from idle_harbor.core.tuner.report.bars import Nothing
+from idle_harbor.core.tuner.report.fresh import SURE_FROM, Fresh
+from idle_harbor.core.tuner.report.simplify import as_simple, simplified
+from idle_harbor.core.tuner.scoring.judge import Measured, report_on
+from idle_harbor.core.tuner.scoring.scores import Score, Slot, Tried
+from idle_harbor.core.tuner.search.effort import effort_for
+from idle_harbor.core.tuner.search.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import plan, plan_of

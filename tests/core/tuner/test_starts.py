@@ -7,17 +7,18 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.plan.schedules import Timeouts
-from idle_harbor.core.tuner import Question, Study, ordinary, starts
-from idle_harbor.core.tuner.design import design_of
-from idle_harbor.core.tuner.knobs import Bounds
-from idle_harbor.core.tuner.lingering import quiet_hours, timed_by_theory
-from idle_harbor.core.tuner.moves import Draw, own_timeouts
-from idle_harbor.core.tuner.pins import own_timeouts_free, pinned
-from idle_harbor.core.tuner.scores import Slot, Tried
-from idle_harbor.core.tuner.search import Search
-from idle_harbor.core.tuner.shapes import quiet, shortest_timeouts
+from idle_harbor.core.tuner import Question, Study, ordinary
+from idle_harbor.core.tuner.designs.design import design_of
+from idle_harbor.core.tuner.designs.knobs import Bounds
+from idle_harbor.core.tuner.designs.moves import Draw, own_timeouts
+from idle_harbor.core.tuner.designs.pins import own_timeouts_free, pinned
+from idle_harbor.core.tuner.designs.shapes import quiet, shortest_timeouts
+from idle_harbor.core.tuner.guesses.lingering import quiet_hours, timed_by_theory
+from idle_harbor.core.tuner.guesses.theory import LEVELS, QUARTERS, demand_on, families
+from idle_harbor.core.tuner.scoring.scores import Slot, Tried
+from idle_harbor.core.tuner.search import starts
+from idle_harbor.core.tuner.search.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
-from idle_harbor.core.tuner.theory import LEVELS, QUARTERS, demand_on, families
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan_of
 from tests.core.tuner.driving import driven

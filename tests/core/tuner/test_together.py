@@ -5,9 +5,8 @@ from itertools import product
 import numpy as np
 import pytest
 
-from idle_harbor.core.tuner.judge import nearest
-from idle_harbor.core.tuner.sentences import pools_text
-from idle_harbor.core.tuner.together import (
+from idle_harbor.core.sentences.study import pools_text
+from idle_harbor.core.tuner.report.together import (
     Option,
     PoolChange,
     changes_between,
@@ -15,6 +14,7 @@ from idle_harbor.core.tuner.together import (
     choices,
     within,
 )
+from idle_harbor.core.tuner.scoring.judge import nearest
 
 
 def drawn(pools, options, seed):

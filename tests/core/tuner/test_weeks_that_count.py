@@ -2,7 +2,7 @@
 
 from datetime import date
 
-from idle_harbor.core.tuner.possible import weeks_that_may_count
+from idle_harbor.core.tuner.designs.possible import weeks_that_may_count
 from tests.core.plans import plan
 
 

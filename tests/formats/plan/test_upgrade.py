@@ -4,7 +4,7 @@ import pytest
 
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.plan import FORMAT
-from idle_harbor.core.summary import simulate
+from idle_harbor.core.weeks.summary import simulate
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import parse_plan, plan_of, read_plan, to_values
 from idle_harbor.formats.plan.upgrade import upgraded

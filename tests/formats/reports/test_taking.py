@@ -5,7 +5,7 @@ from copy import deepcopy
 import pytest
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.tuner.design import design_of
+from idle_harbor.core.tuner.designs.design import design_of
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.taking import taken_over
 from tests.core.plans import values

@@ -15,8 +15,8 @@ from idle_harbor.core.calendar.clock import (
 )
 from idle_harbor.core.calendar.day_types import resolved
 from idle_harbor.core.calendar.targets import targets_of
-from idle_harbor.core.lookup import schedule_of
 from idle_harbor.core.plan import Plan, Pool, Schedule
+from idle_harbor.core.plan.lookup import schedule_of
 from idle_harbor.core.plan.schedules import Band
 
 

@@ -9,10 +9,10 @@ from collections.abc import Iterable, Iterator
 from dataclasses import dataclass
 from typing import TypeAlias
 
+from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.checks import capacity, fit, people, places, schedules
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.stopping import go_on
 
 FAMILIES: tuple[Family, ...] = (
     people.FAMILY,

@@ -15,14 +15,14 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
+from idle_harbor.core.base.kept import bytes_in, kept
+from idle_harbor.core.base.stopping import in_threads
 from idle_harbor.core.calendar.clock import Horizon, horizon_for
 from idle_harbor.core.calendar.walls import local_hours
 from idle_harbor.core.demand.kernel.presence import sweep
 from idle_harbor.core.demand.spells import PoolDemand, Spells, group_demand, pool_spells
 from idle_harbor.core.errors import Fault, TooMuchError
-from idle_harbor.core.kept import bytes_in, kept
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.stopping import in_threads
 
 #: Width of a bin in seconds.
 STEP = 300

@@ -15,8 +15,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
+from idle_harbor.core.base.kept import kept
 from idle_harbor.core.demand.kernel.philox import fill_uniforms
-from idle_harbor.core.kept import kept
 
 Floats: TypeAlias = NDArray[np.float64]
 

@@ -10,6 +10,7 @@ from math import ceil
 import numpy as np
 from numpy.typing import NDArray
 
+from idle_harbor.core.base.stopping import go_on, in_threads
 from idle_harbor.core.calendar.clock import DAY, Horizon
 from idle_harbor.core.calendar.occasions import Effect, effect_on
 from idle_harbor.core.calendar.walls import wall_pieces
@@ -27,7 +28,6 @@ from idle_harbor.core.plan import (
     Site,
     Spread,
 )
-from idle_harbor.core.stopping import go_on, in_threads
 
 _YEAR_DAYS = 365.25
 #: Below this many people-days a second thread costs more than it saves.

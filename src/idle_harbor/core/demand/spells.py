@@ -11,6 +11,7 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
+from idle_harbor.core.base.kept import bytes_in
 from idle_harbor.core.calendar.clock import DAY, Horizon, local_to_instant
 from idle_harbor.core.calendar.occasions import events_of
 from idle_harbor.core.demand.dropins import drop_in_rows, rates_on
@@ -25,7 +26,6 @@ from idle_harbor.core.demand.headcount import (
     sheet_of,
 )
 from idle_harbor.core.demand.kernel.spells import join_spells
-from idle_harbor.core.kept import bytes_in
 from idle_harbor.core.plan import (
     Access,
     Assigned,

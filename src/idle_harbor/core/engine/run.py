@@ -9,13 +9,13 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
+from idle_harbor.core.base.kept import bytes_in
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.world import LOAD
 from idle_harbor.core.engine.tables import BIN_SECONDS, Room, World
 from idle_harbor.core.engine.tally import Tally, tally
 from idle_harbor.core.errors import EngineError
-from idle_harbor.core.kept import bytes_in
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
 
 __all__ = ["BIN_SECONDS", "Drill", "Run", "Setting", "run"]

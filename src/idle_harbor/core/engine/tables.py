@@ -15,9 +15,11 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from idle_harbor.core.arena import LINE, Arena, Table
+from idle_harbor.core.base.arena import LINE, Arena, Table
+from idle_harbor.core.base.compiled import CHECKED
+from idle_harbor.core.base.stopping import go_on, stoppable
+from idle_harbor.core.base.units import MICRO, micro, micro_bound, micro_squared
 from idle_harbor.core.calendar.clock import Horizon
-from idle_harbor.core.compiled import CHECKED
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.in_force import (
@@ -62,8 +64,6 @@ from idle_harbor.core.policy.view import (
     TARGET,
     VIEW,
 )
-from idle_harbor.core.stopping import go_on, stoppable
-from idle_harbor.core.units import MICRO, micro, micro_bound, micro_squared
 
 if TYPE_CHECKING:
     from idle_harbor.core.engine.run import Drill, Setting

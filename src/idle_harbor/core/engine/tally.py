@@ -13,7 +13,7 @@ import numpy as np
 from numba import from_dtype, types
 from numpy.typing import NDArray
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.codes import (
     OUT_CONNECTED,

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from idle_harbor.core.base.units import MICRO
 from idle_harbor.core.calendar.clock import HOUR
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import Run
-from idle_harbor.core.units import MICRO
 
 _BITS_IN_GIB = 8 * 2**30
 

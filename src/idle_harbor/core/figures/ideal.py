@@ -11,8 +11,8 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.calendar.clock import Horizon
-from idle_harbor.core.compiled import compiled
 from idle_harbor.core.demand.kernel.presence import follow_sessions
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.codes import FAR

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 import numpy as np
 
-from idle_harbor.core.arena import Arena, Table
+from idle_harbor.core.base.arena import Arena, Table
 from idle_harbor.core.policy.codes import (
     CREATING,
     DRAINING,

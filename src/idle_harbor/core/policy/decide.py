@@ -10,7 +10,8 @@ from __future__ import annotations
 import numpy as np
 from numba import types
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import ints, longs
 from idle_harbor.core.policy.codes import (
     ABSENT,
     DRAINING,
@@ -33,7 +34,6 @@ from idle_harbor.core.policy.view import (
     View,
     row_table,
 )
-from idle_harbor.core.records import ints, longs
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _STOP, _CREATE, _NOTICE = int(Action.STOP), int(Action.CREATE), int(Action.NOTICE)

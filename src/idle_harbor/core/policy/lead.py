@@ -8,7 +8,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.plan import Pool, Starting
 from idle_harbor.core.plan.pools import Create, Hosts
 from idle_harbor.core.policy.overdue import log_normal

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from numba import types
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.policy.view import (
     RULE_TYPE,
     SETTINGS_TYPE,

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 from numba import types
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import ints, longs
 from idle_harbor.core.policy.codes import CREATING, OFF, QUEUED, READY, RESETTING, STARTING
 from idle_harbor.core.policy.lead import CREATED, CREATED_TOO, STARTED, STARTED_TOO
 from idle_harbor.core.policy.view import (
@@ -15,7 +16,6 @@ from idle_harbor.core.policy.view import (
     View,
     target_table,
 )
-from idle_harbor.core.records import ints, longs
 
 _NUMBER = types.int64
 _RECORDS = (VIEW_TYPE, SETTINGS_TYPE)

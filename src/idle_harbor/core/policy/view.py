@@ -4,9 +4,9 @@ from __future__ import annotations
 
 from numba import from_dtype
 
+from idle_harbor.core.base.records import Address, Long, Real, layout, rows_of
 from idle_harbor.core.plan import Release
 from idle_harbor.core.plan.schedules import Rule, Told
-from idle_harbor.core.records import Address, Long, Real, layout, rows_of
 
 #: In this order: from DRAIN on, hosts with sessions are drained.
 KEEP_ALL, WHEN_EMPTY, DRAIN, NOTICE = range(4)

@@ -11,8 +11,8 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
+from idle_harbor.core.base.units import MICRO, micro, micro_bound
 from idle_harbor.core.plan import Pool, Profile, Size
-from idle_harbor.core.units import MICRO, micro, micro_bound
 
 Resource = Literal["cpu", "memory", "gpu", "disk", "network"]
 RESOURCES: tuple[Resource, ...] = ("cpu", "memory", "gpu", "disk", "network")

@@ -7,16 +7,16 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
+from idle_harbor.core.base.kept import kept
+from idle_harbor.core.base.stopping import in_threads
 from idle_harbor.core.calendar.clock import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.demand.crowd import FEWEST_SEEDS, MOST_SPELLS, affordable
 from idle_harbor.core.demand.spells import Known, PoolDemand, demand_of, pool_spells
 from idle_harbor.core.errors import Fault, TooMuchError, UnknownNameError
 from idle_harbor.core.figures.ideal import only_lingering
 from idle_harbor.core.figures.intervals import Percentile, percentile
-from idle_harbor.core.kept import kept
 from idle_harbor.core.plan import Logon, Plan, Pool, Profile
 from idle_harbor.core.sizing.ample import Ample, ample_of
-from idle_harbor.core.stopping import in_threads
 
 #: Weeks that the peak is taken over unless more are asked for.
 SEEDS = 16

@@ -5,9 +5,9 @@ from __future__ import annotations
 from dataclasses import dataclass, replace
 from decimal import Decimal
 
-from idle_harbor.core.lookup import find_group
 from idle_harbor.core.money.rates import session_hour
 from idle_harbor.core.plan import Group, Place, Plan, Pool
+from idle_harbor.core.plan.lookup import find_group
 from idle_harbor.core.sizing.sizes import price_of_session, sizes_for
 
 

@@ -4,14 +4,14 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 
+from idle_harbor.core.base.stopping import go_on, in_threads
 from idle_harbor.core.calendar.clock import week_start
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.stopping import go_on, in_threads
-from idle_harbor.core.tuner.answer import Answer, Question
-from idle_harbor.core.tuner.design import in_plan
-from idle_harbor.core.tuner.scores import Counted, Score
+from idle_harbor.core.tuner.designs.design import in_plan
+from idle_harbor.core.tuner.report.answer import Answer, Question
+from idle_harbor.core.tuner.scoring.scores import Counted, Score
+from idle_harbor.core.tuner.scoring.trials import Trial, parted, put_together
 from idle_harbor.core.tuner.study import Study
-from idle_harbor.core.tuner.trials import Trial, parted, put_together
 
 __all__ = ["Answer", "Counted", "Question", "Study", "in_plan", "tune"]
 

@@ -9,25 +9,24 @@ from __future__ import annotations
 
 from dataclasses import dataclass, field, replace
 
-from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.plan import Plan, Promise
-from idle_harbor.core.tuner.answer import Answer, Question, SoFar
-from idle_harbor.core.tuner.design import Design, design_of
-from idle_harbor.core.tuner.effort import effort_for
-from idle_harbor.core.tuner.fresh import Fresh
-from idle_harbor.core.tuner.judge import FIGURES, weighted
-from idle_harbor.core.tuner.knobs import Bounds
-from idle_harbor.core.tuner.possible import bounds_for
-from idle_harbor.core.tuner.racing import SURER
-from idle_harbor.core.tuner.rules import Rule, simple_rules
-from idle_harbor.core.tuner.scores import Tried
-from idle_harbor.core.tuner.search import Search, axis_promises
-from idle_harbor.core.tuner.shapes import without_lids
-from idle_harbor.core.tuner.simplify import simplified
-from idle_harbor.core.tuner.starts import guessed, safe_ones, safest
-from idle_harbor.core.tuner.telling import Telling, undominated
-from idle_harbor.core.tuner.theory import kinds_of
-from idle_harbor.core.tuner.trials import Finding
+from idle_harbor.core.plan.lookup import promise_of
+from idle_harbor.core.tuner.designs.design import Design, design_of
+from idle_harbor.core.tuner.designs.knobs import Bounds
+from idle_harbor.core.tuner.designs.possible import bounds_for
+from idle_harbor.core.tuner.designs.shapes import without_lids
+from idle_harbor.core.tuner.guesses.theory import kinds_of
+from idle_harbor.core.tuner.report.answer import Answer, Question, SoFar
+from idle_harbor.core.tuner.report.fresh import Fresh
+from idle_harbor.core.tuner.report.simplify import simplified
+from idle_harbor.core.tuner.report.telling import Telling, undominated
+from idle_harbor.core.tuner.scoring.judge import FIGURES, SURER, weighted
+from idle_harbor.core.tuner.scoring.scores import Tried
+from idle_harbor.core.tuner.scoring.trials import Finding
+from idle_harbor.core.tuner.search.effort import effort_for
+from idle_harbor.core.tuner.search.rules import Rule, simple_rules
+from idle_harbor.core.tuner.search.search import Search, axis_promises
+from idle_harbor.core.tuner.search.starts import guessed, safe_ones, safest
 
 #: The first seed of searches; those of what is told are others. Pages show those from 1 on.
 SEARCHED_FROM = 1_000_001

@@ -12,8 +12,8 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import orjson
 from pydantic_core import ValidationError
 
+from idle_harbor.core.base.kept import Kept
 from idle_harbor.core.errors import Fault, PlanError, TooMuchError
-from idle_harbor.core.kept import Kept
 from idle_harbor.core.plan import FORMAT, Plan
 from idle_harbor.core.rules.whole import faults_of
 from idle_harbor.formats.bounds import read_json

@@ -8,7 +8,7 @@ from functools import lru_cache
 from typing import Any
 
 from idle_harbor.core.figures.intervals import Estimate
-from idle_harbor.core.summary import Figures
+from idle_harbor.core.weeks.summary import Figures
 
 #: Digits that matter: counts of a week to hundredths, shares to a millionth.
 _DIGITS = 6

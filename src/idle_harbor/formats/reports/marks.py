@@ -6,7 +6,7 @@ from collections.abc import Iterator, Mapping
 from math import inf
 from typing import Any
 
-from idle_harbor.core.tuner.judge import FIGURES
+from idle_harbor.core.tuner.scoring.judge import FIGURES
 
 #: Marks that are beside what the search has found.
 _BESIDE = ("today", "rule", "tuned")

@@ -8,8 +8,8 @@ from typing import Any, TypeVar, cast
 
 from pydantic import TypeAdapter
 
-from idle_harbor.core.summary import figures_of
-from idle_harbor.core.weeks import Case, Outcome
+from idle_harbor.core.weeks.summary import figures_of
+from idle_harbor.core.weeks.week import Case, Outcome
 from idle_harbor.formats.reports.figures import figures_values
 
 T = TypeVar("T")

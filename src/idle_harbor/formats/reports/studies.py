@@ -11,13 +11,13 @@ from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS, Freedom
-from idle_harbor.core.tuner.answer import Answer, Point, Question, SoFar
-from idle_harbor.core.tuner.changes import between_of
-from idle_harbor.core.tuner.design import Design, design_of, in_plan
-from idle_harbor.core.tuner.explain import Explained
-from idle_harbor.core.tuner.judge import Report
-from idle_harbor.core.tuner.scores import Counted, Score
-from idle_harbor.core.tuner.sentences import change_text, next_second, step_text, verdict
+from idle_harbor.core.sentences.study import change_text, next_second, step_text, verdict
+from idle_harbor.core.tuner.designs.changes import between_of
+from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
+from idle_harbor.core.tuner.report.answer import Answer, Point, Question, SoFar
+from idle_harbor.core.tuner.report.explain import Explained
+from idle_harbor.core.tuner.scoring.judge import Report
+from idle_harbor.core.tuner.scoring.scores import Counted, Score
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.reports.together import nearest_in
 

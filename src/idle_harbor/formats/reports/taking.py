@@ -7,7 +7,7 @@ from dataclasses import replace
 from typing import Any
 
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.tuner.design import Design, design_of, in_plan
+from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.plan.merge import changes, merge
 from idle_harbor.formats.reports.studies import design_in

@@ -5,9 +5,8 @@ from __future__ import annotations
 from collections.abc import Mapping, Sequence
 from typing import Any
 
-from idle_harbor.core.tuner.judge import nearest
-from idle_harbor.core.tuner.sentences import pools_text
-from idle_harbor.core.tuner.together import (
+from idle_harbor.core.sentences.study import pools_text
+from idle_harbor.core.tuner.report.together import (
     Choice,
     Option,
     changes_between,
@@ -16,6 +15,7 @@ from idle_harbor.core.tuner.together import (
     today_of,
     within,
 )
+from idle_harbor.core.tuner.scoring.judge import nearest
 
 #: What is asked next: how to spend so much more a month, and how to save so much.
 SPEND, SAVE = 1_000.0, 5_000.0

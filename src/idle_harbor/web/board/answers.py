@@ -16,7 +16,9 @@ from idle_harbor.core.figures.causes import ACTIONS, CAUSES, WAIT_CAUSES
 from idle_harbor.core.figures.experience import wait_causes
 from idle_harbor.core.figures.load_rules import fights, load_series
 from idle_harbor.core.figures.logons import logons_of
-from idle_harbor.core.picture import (
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
+from idle_harbor.core.weeks.picture import (
     LAST_STEP,
     Day,
     actions_between,
@@ -30,10 +32,8 @@ from idle_harbor.core.picture import (
     waiters_between,
     window_of,
 )
-from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
-from idle_harbor.core.summary import figures_of
-from idle_harbor.core.weeks import Case, Outcome, Week
+from idle_harbor.core.weeks.summary import figures_of
+from idle_harbor.core.weeks.week import Case, Outcome, Week
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.web.shared.figures import verdicts_values
 

@@ -7,9 +7,9 @@ from typing import Any
 
 from flask import Response
 
+from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.stopping import go_on
-from idle_harbor.core.weeks import DAYS, Case, Outcome, case_of, check_amount, week, weeks
+from idle_harbor.core.weeks.week import DAYS, Case, Outcome, case_of, check_amount, week, weeks
 from idle_harbor.formats.reports.outcomes import from_values
 from idle_harbor.jobs.asking import range_wish
 from idle_harbor.jobs.kind import Input

@@ -9,9 +9,9 @@ from typing import Any
 
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.sizing.hosts import SizeView, Sizing
-from idle_harbor.core.sizing.kinds import Kinds
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.sizing.places import PlaceView
+from idle_harbor.core.weeks.kinds import Kinds
 from idle_harbor.formats.reports.figures import figures_values
 
 _MILL = Decimal("0.0001")

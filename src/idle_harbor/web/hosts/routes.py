@@ -8,20 +8,20 @@ from typing import Any
 
 from flask import Response
 
-from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.plan import Plan, Pool, Profile
 from idle_harbor.core.plan.edits.profiles import with_measured
+from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.sizing.hosts import sizing_of
-from idle_harbor.core.sizing.kinds import (
+from idle_harbor.core.sizing.peak import Wish, check_sizing, sizing_demand, sizing_horizon
+from idle_harbor.core.sizing.places import places_for
+from idle_harbor.core.sizing.samples import profile_from_samples
+from idle_harbor.core.weeks.kinds import (
     KINDS,
     KindView,
     compare_kinds,
     kind_of_group,
     kinds_of,
 )
-from idle_harbor.core.sizing.peak import Wish, check_sizing, sizing_demand, sizing_horizon
-from idle_harbor.core.sizing.places import places_for
-from idle_harbor.core.sizing.samples import profile_from_samples
 from idle_harbor.formats.plan.codec import edited, plan_of
 from idle_harbor.formats.reports.outcomes import from_values
 from idle_harbor.formats.tables.samples import read_samples

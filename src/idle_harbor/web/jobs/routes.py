@@ -7,7 +7,7 @@ from typing import Any
 
 from flask import Response, current_app
 
-from idle_harbor.core.weeks import case_of, check_amount
+from idle_harbor.core.weeks.week import case_of, check_amount
 from idle_harbor.store.jobs import Jobs
 from idle_harbor.web.jobs.models import JobAnswer, JobsAnswer, YearJobBody, YearPart
 from idle_harbor.web.shared.asked import database, json_response

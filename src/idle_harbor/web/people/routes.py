@@ -27,8 +27,8 @@ from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.figures.intervals import estimate, percentile
-from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.plan import Headcount, Pattern, Plan
+from idle_harbor.core.plan.lookup import find_group, find_pool
 from idle_harbor.formats.calendar.days import calendar_days
 from idle_harbor.formats.plan.codec import Sent, checked, edited, plan_of
 from idle_harbor.formats.reports.figures import estimate_values

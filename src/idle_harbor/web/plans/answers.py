@@ -10,8 +10,8 @@ from idle_harbor.core.calendar.day_types import rulings_over
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.derived import patterns_for, profiles_in
-from idle_harbor.core.plan.words import Part, Said, band_said, load_rule_said, target_said
-from idle_harbor.core.plan.words_table import schedule_table
+from idle_harbor.core.sentences.schedule import Part, Said, band_said, load_rule_said, target_said
+from idle_harbor.core.sentences.table import schedule_table
 
 
 def _part(part: Part) -> dict[str, Any]:

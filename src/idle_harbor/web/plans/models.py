@@ -11,7 +11,7 @@ from idle_harbor.core.calendar.day_types import By
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Day, Text
 from idle_harbor.core.plan.edits import Edit
-from idle_harbor.core.plan.words import Kind
+from idle_harbor.core.sentences.schedule import Kind
 from idle_harbor.formats.plan.building import PlanRead
 from idle_harbor.formats.plan.codec import read_plan
 from idle_harbor.web.shared.models import Model, PlanBody, PoolBody, Problem

@@ -12,8 +12,8 @@ from pydantic_core import from_json
 from werkzeug.http import parse_etags
 
 from idle_harbor.core.calendar.agenda import agenda_for
-from idle_harbor.core.lookup import find_pool, shared_schedule
 from idle_harbor.core.plan.edits import changed
+from idle_harbor.core.plan.lookup import find_pool, shared_schedule
 from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.plan.codec import (
     canonical,

@@ -8,9 +8,9 @@ from typing import Any
 from flask import Response
 
 from idle_harbor.core.checks import look
-from idle_harbor.core.drills import Failure, drill_week
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.side_by_side import PoolView, amount_for, check_pools, view_of_pool
+from idle_harbor.core.weeks.drills import Failure, drill_week
+from idle_harbor.core.weeks.side_by_side import PoolView, amount_for, check_pools, view_of_pool
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.formats.reports.outcomes import from_values

@@ -18,9 +18,9 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import TypeVar
 
-from idle_harbor.core.kept import Kept
-from idle_harbor.core.stopping import while_wanted
-from idle_harbor.core.weeks import Case, Week
+from idle_harbor.core.base.kept import Kept
+from idle_harbor.core.base.stopping import while_wanted
+from idle_harbor.core.weeks.week import Case, Week
 
 T = TypeVar("T")
 

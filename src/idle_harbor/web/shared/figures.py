@@ -12,8 +12,8 @@ from idle_harbor.core.engine.kernel.codes import LostCause
 from idle_harbor.core.figures.causes import LOST_CAUSES
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Promise
-from idle_harbor.core.summary import Figures
-from idle_harbor.core.weeks import Case
+from idle_harbor.core.weeks.summary import Figures
+from idle_harbor.core.weeks.week import Case
 from idle_harbor.web.shared.models import Interval, Model
 
 _CENT = Decimal("0.01")

@@ -9,7 +9,7 @@ from pydantic import Field, model_validator
 
 from idle_harbor.core.figures.promise import Standing
 from idle_harbor.core.plan.declare import FREEDOMS, Day, Freedom, Id, Line
-from idle_harbor.core.tuner.effort import LEAST_EACH
+from idle_harbor.core.tuner.search.effort import LEAST_EACH
 from idle_harbor.web.shared.models import (
     AskedBody,
     ChangedPlan,

@@ -7,11 +7,11 @@ from typing import Any
 from flask import Response
 from pydantic import Field
 
-from idle_harbor.core.lookup import promise_of
 from idle_harbor.core.plan.declare import FREEDOMS
+from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner import Counted, Question, ordinary
-from idle_harbor.core.tuner.effort import LEAST_EACH
-from idle_harbor.core.tuner.possible import turnable_in, weeks_that_may_count
+from idle_harbor.core.tuner.designs.possible import turnable_in, weeks_that_may_count
+from idle_harbor.core.tuner.search.effort import LEAST_EACH
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.reports.marks import first_mark, marks_of
 from idle_harbor.formats.reports.studies import differences

@@ -14,7 +14,7 @@ from numba import types
 from numba.extending import intrinsic
 from numpy.typing import NDArray
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 
 _MULTIPLY_0 = np.uint64(0xD2E7470EE14C6C93)
 _MULTIPLY_1 = np.uint64(0xCA5A826395121157)

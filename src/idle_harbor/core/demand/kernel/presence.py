@@ -7,7 +7,7 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.demand.kernel.leaving import DISCONNECT, FAR, SIGN_OFF, WALK_AWAY
 
 Bytes: TypeAlias = NDArray[np.int8]

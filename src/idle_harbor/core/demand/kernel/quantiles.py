@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 
 # Wichura (1988), "Algorithm AS 241: The percentage points of the normal distribution", PPND16:
 # rational approximations for the middle, the shoulders and the tails; relative error about 1e-16.

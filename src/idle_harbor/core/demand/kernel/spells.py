@@ -11,7 +11,7 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.demand.kernel.presence import Bytes, Ints, Longs, Shorts
 from idle_harbor.core.demand.kernel.quantiles import histogram_quantile, normal_quantile
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import bytes_, ints, shorts
 from idle_harbor.core.engine.kernel.codes import (
     ACTIVE,
     DISCONNECT,
@@ -31,7 +32,6 @@ from idle_harbor.core.engine.kernel.notice import notice_over, spare, tell_who_l
 from idle_harbor.core.engine.kernel.sessions import end_session, refuse, set_end, set_timer
 from idle_harbor.core.engine.kernel.world import person_table, result_table
 from idle_harbor.core.policy.view import settings_table
-from idle_harbor.core.records import bytes_, ints, shorts
 
 
 @compiled(inline=True)

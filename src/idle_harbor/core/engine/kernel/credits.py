@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import L_SPENT
 from idle_harbor.core.engine.kernel.load import logons_advance, refresh_load
 from idle_harbor.core.engine.kernel.wide import credits_advance

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import longs
 from idle_harbor.core.engine.kernel.codes import (
     ABSENT,
     FAILED,
@@ -27,7 +28,6 @@ from idle_harbor.core.engine.kernel.hosts import (
 from idle_harbor.core.engine.kernel.record import log_action
 from idle_harbor.core.engine.kernel.sessions import ask_again, refuse, throw_out
 from idle_harbor.core.engine.kernel.world import person_table
-from idle_harbor.core.records import longs
 
 _FAIL, _REPAIR, _STOP = int(Action.FAIL), int(Action.REPAIR), int(Action.STOP)
 _DRILL, _LAST_DATE = int(Cause.DRILL), int(Cause.LAST_DATE)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import FAR
 from idle_harbor.core.engine.kernel.world import drill_table
 

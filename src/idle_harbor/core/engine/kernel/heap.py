@@ -12,10 +12,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import longs
 from idle_harbor.core.engine.kernel.codes import E_TIMER, SHORT_OF_HEAP
 from idle_harbor.core.engine.kernel.world import of_world
-from idle_harbor.core.records import longs
 
 CLASS_SHIFT = 28
 TIME_SHIFT = CLASS_SHIFT + 4

@@ -4,10 +4,10 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import ints, longs
 from idle_harbor.core.engine.kernel.codes import OFF, READY
 from idle_harbor.core.engine.kernel.hosts import look
-from idle_harbor.core.records import ints, longs
 
 NOBODY = -1
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import ints, longs
 from idle_harbor.core.engine.kernel.codes import (
     ABSENT,
     BOOTED,
@@ -49,7 +50,6 @@ from idle_harbor.core.engine.kernel.spare import spare_refresh
 from idle_harbor.core.engine.kernel.world import of_world, power_table
 from idle_harbor.core.policy.decide import decide
 from idle_harbor.core.policy.view import NOBODY, row_table, settings_table
-from idle_harbor.core.records import ints, longs
 
 _START, _UNDRAIN, _DRAIN = int(Action.START), int(Action.UNDRAIN), int(Action.DRAIN)
 _CREATE, _RESET = int(Action.CREATE), int(Action.RESET)

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import (
     ACTIVE,
     E_LOGON_DONE,

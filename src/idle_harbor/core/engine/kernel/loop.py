@@ -9,7 +9,8 @@ from __future__ import annotations
 import numpy as np
 from numba import types
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import ints, longs
 from idle_harbor.core.engine.kernel.away import back, come_back, timeouts_change, timer
 from idle_harbor.core.engine.kernel.codes import (
     DISCONNECTED,
@@ -40,7 +41,6 @@ from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done,
 from idle_harbor.core.engine.kernel.spare import spare_refresh_all
 from idle_harbor.core.engine.kernel.world import host_table, person_table, world_at
 from idle_harbor.core.policy.view import NOBODY, settings_table
-from idle_harbor.core.records import ints, longs
 
 
 @compiled(inline=True)

@@ -11,7 +11,7 @@ from __future__ import annotations
 import numpy as np
 from numba import types
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.engine.kernel.codes import (
     DISCONNECTED,
     E_TIMER,

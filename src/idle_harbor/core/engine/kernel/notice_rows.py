@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.engine.kernel.world import power_table
 from idle_harbor.core.policy.view import settings_table
 

@@ -4,7 +4,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import CHECKED, compiled
+from idle_harbor.core.base.compiled import CHECKED, compiled
+from idle_harbor.core.base.records import longs
 from idle_harbor.core.engine.kernel.codes import (
     L_ACTIVE,
     L_DISCONNECTED,
@@ -21,7 +22,6 @@ from idle_harbor.core.engine.kernel.world import (
     lane_table,
     of_world,
 )
-from idle_harbor.core.records import longs
 
 #: Quotients of whole numbers below a million differ by far more than this.
 _HAIR = 1e-9

@@ -13,8 +13,8 @@ from llvmlite import ir
 from numba import types
 from numba.extending import intrinsic
 
-from idle_harbor.core.compiled import compiled
-from idle_harbor.core.records import words
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import words
 
 ONE = np.uint64(1)
 ZERO = np.uint64(0)

@@ -5,7 +5,8 @@ from __future__ import annotations
 import numpy as np
 from numba import types
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import bytes_, ints, longs, shorts
 from idle_harbor.core.engine.kernel.codes import (
     ACTIVE,
     DRAINING,
@@ -62,7 +63,6 @@ from idle_harbor.core.engine.kernel.world import (
     result_table,
 )
 from idle_harbor.core.policy.view import BY_ROOM, FILL, SOMEBODY, TO_MARK, settings_table
-from idle_harbor.core.records import bytes_, ints, longs, shorts
 
 _STARTING = int(WaitCause.STARTING)
 _NOT_ASKED = int(WaitCause.NOT_ASKED)

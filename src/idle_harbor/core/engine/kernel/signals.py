@@ -9,7 +9,8 @@ from __future__ import annotations
 import numpy as np
 from numba import types
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import longs, reals
 from idle_harbor.core.engine.kernel.codes import (
     L_ALL,
     L_ON_DRAINING,
@@ -35,7 +36,6 @@ from idle_harbor.core.engine.kernel.world import (
     signal_table,
 )
 from idle_harbor.core.policy.view import rule_table, settings_table
-from idle_harbor.core.records import longs, reals
 
 #: Sums of level-seconds are whole numbers but for their last digits.
 DUST = 1e-6

@@ -9,11 +9,11 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import longs, reals
 from idle_harbor.core.engine.kernel.codes import READY
 from idle_harbor.core.engine.kernel.world import host_table, of_world
 from idle_harbor.core.policy.view import settings_table
-from idle_harbor.core.records import longs, reals
 
 #: What a host has to spare that takes nobody.
 NOTHING_TO_SPARE = -1e300

@@ -9,7 +9,8 @@ from __future__ import annotations
 
 import numpy as np
 
-from idle_harbor.core.compiled import compiled
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.units import MICRO
 from idle_harbor.core.engine.kernel.codes import ACTIVE, E_HOST, FAR, L_BEHIND, L_NETWORK, L_SPENT
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.world import (
@@ -19,7 +20,6 @@ from idle_harbor.core.engine.kernel.world import (
     profile_table,
     wide_table,
 )
-from idle_harbor.core.units import MICRO
 
 #: Credits that count as none: a micro-vCPU for a second.
 _DUST = 1.0

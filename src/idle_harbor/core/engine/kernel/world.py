@@ -12,15 +12,7 @@ from llvmlite import ir
 from numba import from_dtype, types
 from numba.extending import intrinsic
 
-from idle_harbor.core.engine.kernel.codes import (
-    L_ALL,
-    L_LEAST_ACTIVE,
-    L_LEAST_ALL,
-    LEVELS,
-    PERSON_STATES,
-)
-from idle_harbor.core.policy.view import View
-from idle_harbor.core.records import (
+from idle_harbor.core.base.records import (
     Address,
     Byte,
     Int,
@@ -31,6 +23,14 @@ from idle_harbor.core.records import (
     record_at,
     rows_of,
 )
+from idle_harbor.core.engine.kernel.codes import (
+    L_ALL,
+    L_LEAST_ACTIVE,
+    L_LEAST_ALL,
+    LEVELS,
+    PERSON_STATES,
+)
+from idle_harbor.core.policy.view import View
 
 #: A whole number for each state of a person, a real one for each level.
 ByState = Annotated[list[int], "i8", (PERSON_STATES,)]

@@ -7,11 +7,11 @@ from itertools import product
 from typing import Literal
 
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
-from idle_harbor.core.lookup import find_group, find_pool
 from idle_harbor.core.plan import Access, Plan
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import must_be_free, with_pool
 from idle_harbor.core.plan.hosts import Image
+from idle_harbor.core.plan.lookup import find_group, find_pool
 from idle_harbor.core.plan.people import Use
 
 #: Stands in a list of apps until the planner names one.

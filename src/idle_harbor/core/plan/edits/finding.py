@@ -6,9 +6,9 @@ from collections.abc import Callable, Collection
 from dataclasses import replace
 
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
-from idle_harbor.core.lookup import find_pool
 from idle_harbor.core.plan import Group, Plan, Pool
 from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.plan.schedules import Band, DayType, Schedule
 
 

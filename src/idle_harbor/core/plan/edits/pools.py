@@ -7,10 +7,10 @@ from dataclasses import dataclass, replace
 from typing import Literal
 
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.lookup import find_pool, shared_schedule
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import free_name, must_be_free, with_pool
+from idle_harbor.core.plan.lookup import find_pool, shared_schedule
 from idle_harbor.core.plan.pools import AddedApp, Hosts, PoolKind
 from idle_harbor.core.plan.promise import OwnPromise
 from idle_harbor.core.plan.schedules import Schedule, Shared

@@ -1,0 +1,1 @@
+"""What every room stands on: compiled steps and their records, caches, stopping, units."""

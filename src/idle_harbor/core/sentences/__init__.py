@@ -1,0 +1,1 @@
+"""A plan, its rules and what a study found, in sentences."""

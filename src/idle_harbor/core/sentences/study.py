@@ -1,0 +1,328 @@
+"""What a study has found, in sentences."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from typing import Any
+
+from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
+from idle_harbor.core.tuner.designs.changes import Change, Value, values_of
+from idle_harbor.core.tuner.report.answer import Answer, Point
+from idle_harbor.core.tuner.report.explain import Step
+from idle_harbor.core.tuner.report.together import PoolChange
+from idle_harbor.core.tuner.scoring.judge import FIGURES
+
+#: What each setting is called, with its value and what it was before.
+_POOL = {
+    "hosts.standing": "{after} standing hosts instead of {before}",
+    "hosts.surge": "{after} surge hosts instead of {before}",
+    "hosts.surge_stays_minutes": "surge hosts stay off for {after} min instead of {before}",
+    "session_limit": "up to {after} sessions on a host instead of {before}",
+    "idle_timeout": "idle sessions are {after} instead of {before}",
+    "disconnected_timeout": "disconnected sessions are {after} instead of {before}",
+    "size": "hosts of size {after} instead of {before}",
+    "place": "hosts in {after} instead of {before}",
+    "start.parallel": "{after} starting at once instead of {before}",
+}
+_BAND = {
+    "fill_ceiling": "filled up to {after:.0%} before the next host starts",
+    "rule": "people go by {after}",
+    "release": "{after}",
+    "margin": "{after} hosts over before one goes",
+    "least_run_minutes": "hosts ready for {after} min at least",
+    "draining_share": "{after:.0%} of the hosts drain at once",
+    "knock": "{after}",
+    "notice.minutes": "{after} min of notice",
+    "notice.who": "notice for those {after}",
+    "timeouts": "{after}",
+    "timeouts.idle": "idle sessions are {after} instead of {before}",
+    "timeouts.disconnected": "disconnected sessions are {after} instead of {before}",
+}
+_RELEASES = {
+    "keep all": "all hosts are kept",
+    "when empty": "empty hosts stop",
+    "drain": "the least used hosts drain",
+    "drain with notice": "the least used hosts drain with notice",
+}
+_WHO = {"disconnected": "who are disconnected", "idle too": "who are disconnected or idle"}
+
+
+def _after(value: int | None) -> str:
+    return "never" if value is None else f"after {value // 60} min"
+
+
+def _ended(field: str, value: int | None) -> str:
+    """What becomes of sessions by a timeout, and when."""
+    what = "disconnected" if "idle" in field else "signed off"
+    return f"never {what}" if value is None else f"{what} {_after(value)}"
+
+
+def _own(timeouts: Timeouts | None) -> str:
+    """Timeouts of a band."""
+    if timeouts is None:
+        return "timeouts of the pool"
+    idle, gone = _ended("idle", timeouts.idle), _ended("disconnected", timeouts.disconnected)
+    return f"idle sessions are {idle}, disconnected ones {gone}"
+
+
+def _said(value: Value) -> tuple[Any, Any]:
+    """Before and after as they are told."""
+    field = value.field
+    if field == "timeouts":
+        return _own(value.before), _own(value.after)
+    if field.startswith("timeouts.") or field.endswith("_timeout"):
+        return _after(value.before), _ended(field, value.after)
+    if field == "start.parallel":
+        return value.before, "any number of hosts" if value.after is None else (
+            _many(value.after, "host", "hosts")
+        )
+    if field == "release":
+        return _RELEASES.get(value.before, value.before), _RELEASES.get(value.after, value.after)
+    if field == "notice.who":
+        return _WHO.get(value.before, value.before), _WHO.get(value.after, value.after)
+    if field == "knock":
+        knocks = {True: "a host starts at a knock", False: "no host starts at a knock"}
+        return knocks[bool(value.before)], knocks[bool(value.after)]
+    return value.before, value.after
+
+
+def _many(number: int, one: str, more: str) -> str:
+    return f"{number} {one if number == 1 else more}"
+
+
+def _value_text(value: Value, known: dict[str, str]) -> str:
+    before, after = _said(value)
+    if value.field == "floor":
+        return f"a floor of {_many(after, 'host', 'hosts')} instead of {before}"
+    if value.field == "headroom":
+        return f"{_many(after, 'free slot', 'free slots')} instead of {before}"
+    if value.field in known:
+        return known[value.field].format(before=before, after=after)
+    name = value.field.replace("_", " ").replace(".", " ")
+    return f"{name} {after} instead of {before}"
+
+
+def _band_text(band: Band) -> str:
+    """What a band says by itself, beside what bands say anyway."""
+    told = [
+        f"a floor of {_many(band.floor, 'host', 'hosts')}",
+        _many(band.headroom, "free slot", "free slots"),
+        f"people go by {band.rule}",
+        _RELEASES[band.release],
+    ]
+    rest = {"floor", "headroom", "rule", "release", "start"}
+    plain = Band(0, fill_ceiling=1.0)
+    told += [
+        _value_text(value, _BAND)
+        for value in values_of(plain, band)
+        if value.field not in rest and "." not in value.field
+    ]
+    return ", ".join(told)
+
+
+def change_text(change: Change) -> str:
+    """A change in a sentence without its full stop."""
+    before, after = change.before, change.after
+    if not change.kind:
+        return "; ".join(_value_text(value, _POOL) for value in change.values)
+    day = change.kind.replace("-", " ")
+    if isinstance(before, ReadyBy) or isinstance(after, ReadyBy):
+        if after is None:
+            return f"{day}: nothing need be ready by {clock_text(before.at)}"
+        if before is None:
+            return f"{day}: {after.hosts} hosts ready by {clock_text(after.at)}"
+        return (
+            f"{day}: {after.hosts} hosts ready by {clock_text(after.at)} instead of "
+            f"{before.hosts} by {clock_text(before.at)}"
+        )
+    if after is None:
+        return f"{day}: the band from {clock_text(before.start)} goes"
+    if before is None:
+        return f"{day}: a band from {clock_text(after.start)}: {_band_text(after)}"
+    moved = f" instead of {clock_text(before.start)}" if before.start != after.start else ""
+    told = [_value_text(value, _BAND) for value in change.values if value.field != "start"]
+    what = ", ".join(told) or "begins then"
+    return f"{day}, from {clock_text(after.start)}{moved}: {what}"
+
+
+def _money(amount: float, currency: str) -> str:
+    return f"{amount:,.0f} {currency}"
+
+
+def step_text(step: Step, currency: str) -> str:
+    """What a step saves, and what it costs in waits, in a sentence."""
+    saves = abs(step.saves)
+    if round(saves) == 0:
+        told = "It changes the money by nothing"
+    else:
+        told = f"It {'saves' if step.saves > 0 else 'costs'} {_money(saves, currency)} a month"
+    felt = []
+    if step.wait is None:
+        felt.append("the wait has no bound before or after it")
+    elif abs(step.wait) >= 0.5:
+        felt.append(
+            f"19 of 20 wait {abs(step.wait):,.0f} s {'longer' if step.wait > 0 else 'less'}"
+        )
+    for name, share in (
+        ("refused", step.refused),
+        ("strained", step.strained),
+        ("lost returns", step.lost),
+    ):
+        if abs(share) >= 0.0005:
+            felt.append(f"{name} {share:+.2%}")
+    return f"{told}, {', '.join(felt)}." if felt else f"{told}."
+
+
+def _axis(point: Point, figure: str) -> float | None:
+    found: float | None = getattr(point.report, figure).mean
+    return found
+
+
+def next_second(answer: Answer, axis: str, currency: str) -> str:
+    """What a stricter promise would cost on the axis, read off the front beside the tuned plan."""
+    figure = FIGURES[axis]
+    if answer.tuned is None:
+        return ""
+    tuned = next((p for p in answer.front if p.design == answer.tuned.design), answer.tuned)
+    here, money = _axis(tuned, figure), tuned.report.money.mean or 0.0
+    if here is None:
+        return ""
+    if axis != "wait_p95_seconds":
+        return ""
+    others = [
+        (axis_value, point.report.money.mean or 0.0, point)
+        for point in answer.front
+        if (axis_value := _axis(point, figure)) is not None
+    ]
+    step = max(2.0, 0.05 * here)
+    less = [(a, m) for a, m, p in others if a < here - step and p.report.standing != "broken"]
+    more = [
+        (a, m)
+        for a, m, p in others
+        if a > here + step
+        and m < money
+        and all(s == "kept" for part, s in p.report.standings.items() if part != axis)
+    ]
+    told = []
+    if less:
+        a, m = min(less, key=lambda each: (each[1] - money) / (here - each[0]))
+        price = (m - money) / (here - a)
+        each = _money(max(price, 0.0), currency)
+        told.append(f"Each second less of waiting costs about {each} a month, down to {a:,.0f} s.")
+    else:
+        told.append(
+            f"Nothing was found that keeps 19 of 20 from waiting {here:,.0f} s: that is "
+            "what a logon takes, whatever is paid."
+        )
+    if more:
+        a, m = max(more, key=lambda each: (money - each[1]) / (each[0] - here))
+        price = (money - m) / (a - here)
+        told.append(
+            f"Each second more would save about {price:,.1f} {currency} a month, up to {a:,.0f} s."
+        )
+    return " ".join(told)
+
+
+#: What the parts of a promise are called where they are not kept.
+_PARTS = {
+    "wait_p95_seconds": "the wait of 19 of 20",
+    "refused_share": "refusals",
+    "strained_share": "strained work",
+    "lost_returns": "lost returns",
+    "forced_share": "forced sign-offs",
+    "comfort": "comfort",
+}
+
+
+def _listed(words: Sequence[str]) -> str:
+    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
+
+
+def _unkept(answer: Answer, currency: str) -> str:
+    """Why nothing was found that keeps the promise, and what comes nearest to it."""
+    told = [*answer.front, *answer.rules, answer.current]
+    nearest = answer.nearest
+    missed = [
+        [part for part, standing in point.report.standings.items() if standing != "kept"]
+        for point in told
+    ]
+    of_nearest = [
+        f"{_PARTS[part]} {'perhaps ' if standing == 'at risk' else ''}beyond it"
+        for part, standing in nearest.report.standings.items()
+        if standing != "kept"
+    ]
+    by_all = [_PARTS[part] for part in _PARTS if all(part in parts for parts in missed)]
+    said = [
+        "Nothing that was tried surely keeps the promise on weeks that the search had not seen."
+    ]
+    if of_nearest:
+        money = _money(nearest.report.money.mean or 0.0, currency)
+        said.append(f"Nearest to it are {money} a month, with {', '.join(of_nearest)}.")
+    if by_all:
+        said.append(
+            f"No plan that was told keeps what is promised of {_listed(by_all)}, however "
+            "dear: loosen that, or give more freedom."
+        )
+    else:
+        said.append("Give more freedom, or loosen the promise.")
+    return " ".join(said)
+
+
+def verdict(answer: Answer, currency: str) -> str:
+    """What came of a study, in a sentence or two."""
+    today = answer.current.report
+    before = today.money.mean or 0.0
+    if answer.tuned is None:
+        return _unkept(answer, currency)
+    report = answer.tuned.report
+    now = report.money.mean or 0.0
+    kept = (
+        "which keeps the promise too"
+        if today.standing == "kept"
+        else (
+            "which does not surely keep the promise"
+            if today.standing == "at risk"
+            else "which breaks the promise"
+        )
+    )
+    if answer.tuned.design == answer.current.design:
+        return "Nothing better than the plan of today was found."
+    way = "less" if now <= before else "more"
+    share = abs(before - now) / before if before else 0.0
+    return (
+        f"{_money(now, currency)} a month keep the promise: {_money(abs(before - now), currency)} "
+        f"({share:.0%}) {way} than the plan of today, {kept}."
+    )
+
+
+#: Money and hours of a month that are told.
+_TOLD = 0.5
+
+
+def _hours(number: float) -> str:
+    many = round(abs(number))
+    return f"{many:,} hour{'' if many == 1 else 's'}" if many else "less than an hour"
+
+
+def pools_text(names: Sequence[str], changes: Sequence[PoolChange], currency: str) -> str:
+    """What a choice does otherwise than another, pool by pool, and what comes of it; what neither
+    money nor hours tell of is left out."""
+    changes = [each for each in changes if max(abs(each.money), abs(each.spoiled)) >= _TOLD]
+    if not changes:
+        return "Nothing that was found does more for it."
+    parts = []
+    for each in changes:
+        money = f"{abs(each.money):,.0f} {currency} {'more' if each.money > 0 else 'less'}"
+        breaks = "" if each.keeps else ", and its promise is not kept for sure"
+        parts.append(
+            f"{names[each.pool]} {money} ({_hours(each.spoiled)} "
+            f"{'more' if each.spoiled > 0 else 'fewer'} spoiled{breaks})"
+        )
+    total = sum(each.money for each in changes)
+    hours = sum(each.spoiled for each in changes)
+    whole = (
+        f"together {abs(total):,.0f} {currency} {'more' if total > 0 else 'less'} a month and "
+        f"{_hours(hours)} of work {'more' if hours > 0 else 'fewer'} spoiled"
+    )
+    return f"{'; '.join(parts)}: {whole}."

@@ -1,0 +1,196 @@
+"""What lies between two designs of one pool, as changes that may be made one by one, in any order.
+
+A change is a setting of the pool, or one band, one target: come, gone, or with other values. Any
+choice of them gives a design; all of them give the second design exactly.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Sequence
+from dataclasses import dataclass, fields, is_dataclass, replace
+from functools import lru_cache
+from typing import Any, Generic, TypeVar
+
+from idle_harbor.core.plan.schedules import Band, ReadyBy
+from idle_harbor.core.tuner.designs.design import Design
+from idle_harbor.core.tuner.designs.knobs import Where, put
+
+Thing = TypeVar("Thing", Band, ReadyBy)
+#: Bands whose beginnings are further apart than this are not the same band moved.
+_FAR = 3 * 3_600
+
+
+@dataclass(frozen=True, slots=True)
+class Value:
+    """One value that differs: where in the thing, before and after."""
+
+    field: str
+    before: Any
+    after: Any
+
+
+@dataclass(frozen=True, slots=True)
+class Change:
+    """One thing that differs: of the pool (``kind`` is empty), or a band or target of a kind of
+    day. ``before`` or ``after`` is None where the thing has come or gone."""
+
+    number: int
+    kind: str
+    before: Any
+    after: Any
+    values: tuple[Value, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class _Row(Generic[Thing]):
+    """A thing of the first design beside the one of the second that it has become."""
+
+    before: Thing | None
+    after: Thing | None
+    number: int | None
+
+    def chosen(self, made: Collection[int]) -> Thing | None:
+        """What stands there once some changes are made."""
+        return self.after if self.number is None or self.number in made else self.before
+
+
+def values_of(before: Any, after: Any, prefix: str = "") -> tuple[Value, ...]:
+    """The values in which two parts differ, by the names of their fields."""
+    found: list[Value] = []
+    for each in fields(after):
+        one, two = getattr(before, each.name), getattr(after, each.name)
+        if one == two:
+            continue
+        name = prefix + each.name
+        if is_dataclass(one) and is_dataclass(two):
+            found += values_of(one, two, f"{name}.")
+        else:
+            found.append(Value(name, one, two))
+    return tuple(found)
+
+
+def _begin(thing: Band | ReadyBy) -> int:
+    return thing.start if isinstance(thing, Band) else thing.at
+
+
+def _aligned(
+    before: Sequence[Thing], after: Sequence[Thing]
+) -> list[tuple[Thing | None, Thing | None]]:
+    """Things of two lists side by side, in order, the nearest in time together (the least total of
+    how far they move, what comes or goes counting as far)."""
+    rows, columns = len(before), len(after)
+    cost = [[0.0] * (columns + 1) for _ in range(rows + 1)]
+    for i in range(rows + 1):
+        for j in range(columns + 1):
+            ways = []
+            if i and j:
+                moved = abs(_begin(before[i - 1]) - _begin(after[j - 1]))
+                other = 0.0 if moved else float(before[i - 1] != after[j - 1])
+                if moved <= _FAR and not (
+                    moved and 0 in (_begin(before[i - 1]), _begin(after[j - 1]))
+                ):
+                    ways.append(cost[i - 1][j - 1] + moved + other)
+            if i:
+                ways.append(cost[i - 1][j] + _FAR)
+            if j:
+                ways.append(cost[i][j - 1] + _FAR)
+            cost[i][j] = min(ways, default=0.0)
+    found: list[tuple[Thing | None, Thing | None]] = []
+    i, j = rows, columns
+    while i or j:
+        if i and j:
+            moved = abs(_begin(before[i - 1]) - _begin(after[j - 1]))
+            other = 0.0 if moved else float(before[i - 1] != after[j - 1])
+            near = moved <= _FAR and not (
+                moved and 0 in (_begin(before[i - 1]), _begin(after[j - 1]))
+            )
+            if near and cost[i][j] == cost[i - 1][j - 1] + moved + other:
+                found.append((before[i - 1], after[j - 1]))
+                i, j = i - 1, j - 1
+                continue
+        if i and cost[i][j] == cost[i - 1][j] + _FAR:
+            found.append((before[i - 1], None))
+            i -= 1
+        else:
+            found.append((None, after[j - 1]))
+            j -= 1
+    return found[::-1]
+
+
+class Between:
+    """Two designs of one pool with the same kinds of day, and the changes from one to the other."""
+
+    def __init__(self, before: Design, after: Design) -> None:
+        self.before, self.after = before, after
+        self.changes: list[Change] = []
+        self._pool: list[tuple[int, Where, Any]] = []
+        differing = values_of(before.pool, after.pool)
+        moved = before.pool.place != after.pool.place
+        for value in differing:
+            if moved and value.field == "zones":
+                continue
+            # Zones are those of a place: they go with it.
+            with_it = value.field == "place"
+            made = [v for v in differing if v is value or (with_it and v.field == "zones")]
+            for each in made:
+                where: Where = ("pool", *each.field.split("."))
+                self._pool.append((len(self.changes), where, each.after))
+            self._note("", before.pool, after.pool, (value,))
+        kinds = {kind.id: kind for kind in before.schedule.day_types}
+        self._days = [
+            (
+                kinds[kind.id],
+                kind,
+                self._rows(kind.id, kinds[kind.id].bands, kind.bands),
+                self._rows(kind.id, kinds[kind.id].ready_by, kind.ready_by),
+            )
+            for kind in after.schedule.day_types
+        ]
+
+    def _note(self, kind: str, before: Any, after: Any, values: tuple[Value, ...]) -> int:
+        self.changes.append(Change(len(self.changes), kind, before, after, values))
+        return len(self.changes) - 1
+
+    def _rows(
+        self, kind: str, before: Sequence[Thing], after: Sequence[Thing]
+    ) -> list[_Row[Thing]]:
+        rows: list[_Row[Thing]] = []
+        for one, two in _aligned(before, after):
+            number = None
+            if one != two:
+                values = () if one is None or two is None else values_of(one, two)
+                number = self._note(kind, one, two, values)
+            rows.append(_Row(one, two, number))
+        return rows
+
+    def made(self, numbers: Collection[int]) -> Design:
+        """The first design with some of the changes made."""
+        design = self.before
+        for number, where, value in self._pool:
+            if number in numbers:
+                design = put(design, where, value)
+        kinds = tuple(
+            replace(before, bands=_in_turn(bands, numbers), ready_by=_in_turn(targets, numbers))
+            for before, _, bands, targets in self._days
+        )
+        return replace(design, schedule=replace(design.schedule, day_types=kinds))
+
+
+def _in_turn(rows: Sequence[_Row[Thing]], made: Collection[int]) -> tuple[Thing, ...]:
+    """What stands in the rows, by time; of two at one time the one that was changed."""
+    by_time: dict[int, tuple[bool, Thing]] = {}
+    for row in rows:
+        thing = row.chosen(made)
+        if thing is None:
+            continue
+        changed = row.number is not None and row.number in made
+        begin = _begin(thing)
+        if begin not in by_time or changed:
+            by_time[begin] = (changed, thing)
+    return tuple(thing for _, (_, thing) in sorted(by_time.items()))
+
+
+@lru_cache(maxsize=256)
+def between_of(before: Design, after: Design) -> Between:
+    """The changes between two designs, kept for a while."""
+    return Between(before, after)

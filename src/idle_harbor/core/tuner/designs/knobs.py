@@ -1,0 +1,354 @@
+"""What of a design a search may turn: found in the declarations of its fields.
+
+A knob is a field of the pool, of a band, of a target or of a part of these whose declaration says
+how it may be varied; a field that comes to the plan later joins by declaring that.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Hashable, Iterator, Mapping
+from dataclasses import dataclass, field, is_dataclass, replace
+from functools import cache
+from math import ceil, floor, inf
+from typing import Any, Literal, TypeAlias, cast, get_args, get_origin, get_type_hints
+
+from idle_harbor.core.plan.declare import DAY, About, Freedom, Tuned
+from idle_harbor.core.plan.schedules import Band, BandException, DayType, ReadyByException
+from idle_harbor.core.tuner.designs.design import Design
+
+#: From a design to a value in it: names of fields and places in lists.
+Where: TypeAlias = tuple[str | int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Bounds:
+    """What may be turned: the freedoms given, bounds that the planner set (by a field's path in the
+    plan), and fields that stay as they are."""
+
+    free: frozenset[Freedom] = frozenset(("schedule",))
+    within: Mapping[str, tuple[float, float]] = field(default_factory=dict)
+    locked: frozenset[str] = frozenset()
+    #: The most that a session limit may be by host size, and the sizes to choose from.
+    density: Mapping[str, int] = field(default_factory=dict)
+    #: Where the hosts may be, with the sizes that there are.
+    places: Mapping[str, frozenset[str]] = field(default_factory=dict)
+    #: Starts at once that there may be anyway: nobody asks a provider for fewer.
+    at_once: int = 1
+    #: Kinds of day that the weeks which count have; the others say nothing and stay.
+    kinds: frozenset[str] = frozenset()
+
+
+@dataclass(frozen=True, slots=True)
+class Knob:
+    """One value of a design, and how it may be turned."""
+
+    where: Where
+    tuned: Tuned
+    low: float | None
+    high: float | None
+    #: The values in their order, where they are not numbers in steps.
+    values: tuple[Any, ...]
+
+    def read(self, design: Design) -> Any:
+        """Its value in a design."""
+        return _read(design, self.where)
+
+    def turned(self, design: Design, steps: int) -> Design | None:
+        """The design with the knob turned by so many steps as far as it goes; None where it goes
+        no further."""
+        now = self.read(design)
+        value = self._after(now, steps)
+        return None if value == now else put(design, self.where, value)
+
+    def _after(self, now: Any, steps: int) -> Any:
+        if self.values:
+            at = self.values.index(now) if now in self.values else _nearest(self.values, now)
+            return self.values[min(max(at + steps, 0), len(self.values) - 1)]
+        if now is None:
+            return now
+        step = self.tuned.step
+        value = round(round(now / step) * step + steps * step, 6)
+        if self.low is not None:
+            value = max(value, min(self.low, now))
+        if self.high is not None:
+            value = min(value, max(self.high, now))
+        return type(now)(value)
+
+
+def _nearest(values: tuple[Any, ...], now: Any) -> int:
+    """The place of the value nearest to one that is not among them."""
+    if now is None or isinstance(now, str):
+        return 0
+    far = [abs(value - now) if value is not None else float("inf") for value in values]
+    return far.index(min(far))
+
+
+def _read(whole: Any, where: Where) -> Any:
+    for step in where:
+        whole = whole[step] if isinstance(step, int) else getattr(whole, step)
+    return whole
+
+
+def put(whole: Any, where: Where, value: Any) -> Any:
+    """A frozen value with another value somewhere in it."""
+    if not where:
+        return value
+    first, rest = where[0], where[1:]
+    if isinstance(first, int):
+        return (*whole[:first], put(whole[first], rest, value), *whole[first + 1 :])
+    return replace(whole, **{first: put(getattr(whole, first), rest, value)})
+
+
+def _about(hint: Any) -> About | None:
+    for each in get_args(hint)[1:] if hasattr(hint, "__metadata__") else ():
+        if isinstance(each, About):
+            return each
+    return next((about for part in get_args(hint) if (about := _about(part)) is not None), None)
+
+
+def _choices(hint: Any) -> tuple[Any, ...]:
+    """The values of a field that has one of a few."""
+    if hint is bool:
+        return (False, True)
+    if get_origin(hint) is Literal:
+        return get_args(hint)
+    if hasattr(hint, "__metadata__"):
+        return _choices(get_args(hint)[0])
+    return ()
+
+
+@dataclass(frozen=True, slots=True)
+class _Turnable:
+    name: str
+    about: About
+    tuned: Tuned
+    values: tuple[Any, ...]
+
+
+@cache
+def _turnable(part: Any) -> tuple[_Turnable, ...]:
+    """The fields of a part that say how they may be varied."""
+    found = []
+    for name, hint in get_type_hints(part, include_extras=True).items():
+        about = _about(hint)
+        if about is not None and about.tuned is not None:
+            tuned = about.tuned
+            found.append(_Turnable(name, about, tuned, tuned.values or _choices(hint)))
+    return tuple(found)
+
+
+def turnable_of(part: type) -> tuple[_Turnable, ...]:
+    """The fields of a part that say how they may be varied."""
+    return _turnable(cast(Hashable, part))
+
+
+@cache
+def path_of(where: Where) -> str:
+    """The path of a value in the plan document, as its field is known by."""
+    names = [str(step) for step in where if not isinstance(step, int)]
+    root = {"pool": "pools", "schedule": "schedules"}[names[0]]
+    return ".".join(
+        [root, *("from" if name == "start" and "bands" in names else name for name in names[1:])]
+    )
+
+
+@cache
+def _members(part: Any) -> tuple[str, ...]:
+    """The fields of a part that hold parts with anything in them that may be varied."""
+    return tuple(
+        name
+        for name, hint in get_type_hints(part, include_extras=True).items()
+        if any(_turnable(each) or _members(each) for each in _parts_in(hint))
+    )
+
+
+def _parts_in(hint: Any) -> Iterator[Any]:
+    """The parts of a plan that a field holds; exceptions for a pool say the same as what they
+    except, which a design has by then."""
+    part = isinstance(hint, type) and is_dataclass(hint)
+    if part and hint not in (BandException, ReadyByException):
+        yield hint
+    for each in get_args(hint):
+        yield from _parts_in(each)
+
+
+@dataclass(frozen=True, slots=True)
+class _Place:
+    """A value in a design: where, in which part, and in which band."""
+
+    where: Where
+    each: _Turnable
+    part: Any
+    band: Band | None
+
+    @property
+    def value(self) -> Any:
+        return getattr(self.part, self.each.name)
+
+
+def _walk(part: Any, where: Where, band: Band | None, bounds: Bounds) -> Iterator[_Place]:
+    kind: Any = type(part)
+    if kind is DayType and part.id not in bounds.kinds:
+        return
+    if kind is Band:
+        band = part
+    for each in turnable_of(kind):
+        if each.tuned.belongs in bounds.free:
+            yield _Place((*where, each.name), each, part, band)
+    for name in _members(kind):
+        value = getattr(part, name)
+        if isinstance(value, tuple):
+            for k, item in enumerate(value):
+                yield from _walk(item, (*where, name, k), band, bounds)
+        elif value is not None:
+            yield from _walk(value, (*where, name), band, bounds)
+
+
+class _Ranges:
+    """Within which bounds the values of one design have to be."""
+
+    def __init__(self, design: Design, bounds: Bounds) -> None:
+        self.design, self.bounds = design, bounds
+        pool = design.pool
+        self._most = {
+            "schedules.day_types.bands.floor": float(pool.hosts.most),
+            "schedules.day_types.ready_by.hosts": float(pool.hosts.most),
+            "schedules.day_types.bands.headroom": float(pool.hosts.most * pool.session_limit),
+        }
+        density = bounds.density.get(pool.size)
+        if density is not None:
+            self._most["pools.session_limit"] = float(max(density, 1))
+        # What hosts there have to be at least, for what the schedule asks of them.
+        asked = max(
+            max([b.floor for b in kind.bands] + [t.hosts for t in kind.ready_by], default=0)
+            for kind in design.schedule.day_types
+        )
+        self._least = {
+            "pools.hosts.standing": float(max(asked - pool.hosts.surge, 0)),
+            "pools.hosts.surge": float(max(asked - pool.hosts.standing, 0)),
+            "pools.start.parallel": float(bounds.at_once),
+        }
+        for clock in ("schedules.day_types.bands.from", "schedules.day_types.ready_by.at"):
+            self._least[clock], self._most[clock] = 0.0, float(DAY - 1)
+        self._values = {
+            "pools.size": tuple(bounds.density),
+            "pools.place": tuple(bounds.places),
+        }
+
+    def values_of(self, path: str, each: _Turnable) -> tuple[Any, ...]:
+        """The values to choose from, where it has some."""
+        low, high = self._least.get(path, -inf), inf
+        bound = path in self.bounds.within
+        if bound:
+            lowest, high = self.bounds.within[path]
+            low = max(low, lowest)
+        return tuple(
+            value
+            for value in self._values.get(path, each.values)
+            if isinstance(value, str) or (not bound if value is None else low <= value <= high)
+        )
+
+    def of(self, path: str, each: _Turnable) -> tuple[float | None, float | None]:
+        """The least and the most that a value may be."""
+        low = each.about.low if each.tuned.low is None else each.tuned.low
+        high = each.about.high if each.tuned.high is None else each.tuned.high
+        low, high = _more(low, self._least.get(path)), _less(high, self._most.get(path))
+        if path in self.bounds.within:
+            lowest, highest = self.bounds.within[path]
+            low, high = _more(low, lowest), _less(high, highest)
+        if each.tuned.step % 1 == 0:
+            low, high = low and ceil(low), high and floor(high)
+        return low, high
+
+
+def _more(one: float | None, two: float | None) -> float | None:
+    return one if two is None else two if one is None else max(one, two)
+
+
+def _less(one: float | None, two: float | None) -> float | None:
+    return one if two is None else two if one is None else min(one, two)
+
+
+def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
+    """Everything in a design that may be turned, in the order of the document."""
+    found = []
+    ranges = _Ranges(design, bounds)
+    for place in _walk(design, (), None, bounds):
+        each, path = place.each, path_of(place.where)
+        if path in bounds.locked or not _means_something(design, place):
+            continue
+        low, high = ranges.of(path, each)
+        values = ranges.values_of(path, each)
+        if values or (each.tuned.step and not each.values):
+            found.append(Knob(place.where, each.tuned, low, high, values))
+    return found
+
+
+def within_bounds(design: Design, bounds: Bounds) -> bool:
+    """Whether all numbers that may be turned are within their bounds."""
+    ranges = _Ranges(design, bounds)
+    for place in _walk(design, (), None, bounds):
+        now = place.value
+        if place.each.values or not isinstance(now, (int, float)):
+            continue
+        path = path_of(place.where)
+        if path in bounds.locked or not _means_something(design, place):
+            continue
+        low, high = ranges.of(path, place.each)
+        if (high is not None and now > high + 1e-9) or (low is not None and now < low - 1e-9):
+            return False
+    return True
+
+
+def clamped(design: Design, bounds: Bounds) -> Design:
+    """The design with what is beyond bounds that the planner set at the nearest that is within."""
+    if not bounds.within:
+        return design
+    ranges = _Ranges(design, bounds)
+    for place in _walk(design, (), None, bounds):
+        path, now = path_of(place.where), place.value
+        if path in bounds.within and path not in bounds.locked and _means_something(design, place):
+            value = _nearest_within(now, place.each.values, ranges.of(path, place.each))
+            if value != now:
+                design = put(design, place.where, value)
+    return design
+
+
+def _nearest_within(
+    now: Any, values: tuple[Any, ...], span: tuple[float | None, float | None]
+) -> Any:
+    low = -inf if span[0] is None else span[0]
+    high = inf if span[1] is None else span[1]
+    if values:
+        known = [v for v in values if isinstance(v, (int, float)) and low <= v <= high]
+        if now in known or not known:
+            return now
+        # What never strikes is longer than all.
+        return max(known) if now is None else known[_nearest(tuple(known), now)]
+    if not isinstance(now, (int, float)):
+        return now
+    return type(now)(min(max(now, low), high)) if low <= high else now
+
+
+def _means_something(design: Design, place: _Place) -> bool:
+    """Whether a value does anything in this design: a notice only where hosts drain with one."""
+    name, pool, where, band = place.each.name, design.pool, place.where, place.band
+    if band is not None:
+        if name == "start":
+            return band.start != 0
+        if "notice" in where:
+            return band.release == "drain with notice" and pool.kind != "dedicated"
+        if name in ("draining_share", "margin", "least_run_minutes"):
+            return band.release != "keep all"
+        if pool.kind != "shared" and name in ("rule", "fill_ceiling", "draining_share"):
+            return False
+        return not (pool.kind == "dedicated" and name == "knock")
+    if name == "surge_stays_minutes":
+        return pool.hosts.surge > 0
+    if name == "session_limit":
+        return pool.kind == "shared"
+    if name in ("place", "parallel"):
+        # Who is nowhere has no lines; what has no bound needs none.
+        return place.value is not None
+    # Hosts that are each one person's are as many as these.
+    return not (where[1] == "hosts" and pool.kind == "dedicated")

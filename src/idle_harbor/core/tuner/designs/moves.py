@@ -1,0 +1,320 @@
+"""How one design becomes another: a knob turned, bands split, joined, shifted or made alike."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Sequence
+from dataclasses import dataclass, replace
+from itertools import pairwise
+from typing import TypeVar, get_args
+
+import numpy as np
+
+from idle_harbor.core.plan import Band, DayType, Release, Rule
+from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.tuner.designs.design import QUARTER, Design
+from idle_harbor.core.tuner.designs.knobs import (
+    Bounds,
+    Knob,
+    knobs_of,
+    path_of,
+    within_bounds,
+)
+from idle_harbor.core.tuner.designs.pins import edges_free, own_timeouts_free
+from idle_harbor.core.tuner.designs.shapes import (
+    cut,
+    fitted,
+    in_order,
+    shortest_timeouts,
+    sized,
+    traded,
+)
+
+T = TypeVar("T")
+
+#: Bands of a day at most: more than that nobody would sign.
+MOST_BANDS = 12
+_FACTORS = (0.6, 0.8, 0.9, 1.1, 1.25, 1.5)
+
+
+@dataclass(frozen=True, slots=True)
+class Draw:
+    """Random choices of a search: the same for the same seed, whoever works out the weeks."""
+
+    random: np.random.Generator
+
+    def below(self, many: int) -> int:
+        """A whole number below another."""
+        return int(self.random.integers(many))
+
+    def one(self, things: Sequence[T]) -> T:
+        """One of several things."""
+        return things[self.below(len(things))]
+
+    def chance(self, share: float) -> bool:
+        """Whether something of that probability happens."""
+        return bool(self.random.random() < share)
+
+
+def _steps(draw: Draw, knob: Knob, design: Design) -> int:
+    """How far to turn a knob: mostly a little, sometimes by much of what it stands at."""
+    way = 1 if draw.chance(0.5) else -1
+    if knob.values:
+        return way * (1 if draw.chance(0.7) else 2 + draw.below(len(knob.values)))
+    now = float(knob.read(design) or 0)
+    far = max(abs(now) / knob.tuned.step, 4.0)
+    return way * draw.one((1, 1, 1, 2, 2, max(int(0.1 * far), 1), max(int(0.3 * far), 1)))
+
+
+#: How often fields are turned, beside others once: what hosts there are and when matters most.
+_OFTEN = {"floor": 4.0, "headroom": 4.0, "from": 2.0, "session_limit": 2.0, "standing": 2.0}
+
+
+def turn(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """One knob turned: first which field, then where."""
+    by_path: dict[str, list[Knob]] = {}
+    for knob in knobs_of(design, bounds):
+        by_path.setdefault(path_of(knob.where), []).append(knob)
+    if not by_path:
+        return None
+    often = np.array([_OFTEN.get(path.rpartition(".")[2], 1.0) for path in by_path])
+    chosen = int(draw.random.choice(len(often), p=often / often.sum()))
+    knob = draw.one(list(by_path.values())[chosen])
+    if knob.where == ("pool", "size"):
+        return other_size(draw, design, bounds, knob)
+    return knob.turned(design, _steps(draw, knob, design))
+
+
+def all_over(design: Design, bounds: Bounds) -> Iterator[Design]:
+    """Each setting of the pool itself at every value that it may have, or over a wide range."""
+    yield from traded(design, bounds)
+    for knob in knobs_of(design, bounds):
+        if knob.where[0] != "pool":
+            continue
+        if knob.where == ("pool", "size"):
+            yield from (sized(design, bounds, size) for size in knob.values)
+            continue
+        reach = len(knob.values) or 1
+        now = abs(float(knob.read(design) or 0)) if not knob.values else 0.0
+        wide = {max(round(share * now), 1) for share in (0.02, 0.05, 0.1, 0.2, 0.35, 0.5)}
+        steps = range(1, reach) if knob.values else sorted(wide)
+        for far in steps:
+            for way in (-far, far):
+                changed = knob.turned(design, way)
+                if changed is not None:
+                    yield fitted(changed)
+
+
+def throughout(design: Design, bounds: Bounds) -> Iterator[Design]:
+    """Each choice of rule and way of letting go in all bands at once, all floors or open slots
+    higher or lower, all bands earlier or later: where these may be changed."""
+    if "schedule" not in bounds.free:
+        return
+
+    def changed(of: Callable[[Band], Band]) -> Design:
+        return design.kinds_changed(
+            lambda kind: (
+                replace(kind, bands=tuple(map(of, kind.bands))) if kind.id in bounds.kinds else kind
+            )
+        )
+
+    for rule in get_args(Rule):
+        for release in get_args(Release):
+            yield changed(lambda b, r=rule, way=release: replace(b, rule=r, release=way))  # type: ignore[misc]
+    for field in ("floor", "headroom"):
+        for by in _FACTORS:
+            yield changed(
+                lambda b, f=field, by=by: replace(b, **{f: round(getattr(b, f) * by)})  # type: ignore[misc]
+            )
+    for quarters in (-2, -1, 1, 2):
+        moved = changed(
+            lambda b, by=QUARTER * quarters: replace(b, start=b.start and b.start + by)  # type: ignore[misc]
+        )
+        if all(in_order(kind) for kind in moved.schedule.day_types):
+            yield moved
+
+
+def own_timeouts(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """A band with timeouts of its own, shorter than the pool's, or without them."""
+    if not own_timeouts_free(bounds):
+        return None
+    at = _counting(draw, design, bounds)
+    kind = design.schedule.day_types[at]
+    k = draw.below(len(kind.bands))
+    band = kind.bands[k]
+    own = None if band.timeouts is not None else shortest_timeouts(bounds)
+    changed = (*kind.bands[:k], replace(band, timeouts=own), *kind.bands[k + 1 :])
+    return _with_kind(design, at, replace(kind, bands=changed))
+
+
+def other_size(draw: Draw, design: Design, bounds: Bounds, knob: Knob) -> Design | None:
+    """The design on hosts of another size."""
+    others = [size for size in knob.values if size != design.pool.size]
+    return sized(design, bounds, draw.one(others)) if others else None
+
+
+def _counting(draw: Draw, design: Design, bounds: Bounds) -> int:
+    """The place of a kind of day that says something."""
+    places = [k for k, kind in enumerate(design.schedule.day_types) if kind.id in bounds.kinds]
+    return int(draw.one(places))
+
+
+def _with_kind(design: Design, at: int, kind: DayType) -> Design | None:
+    if not in_order(kind):
+        return None
+    kinds = design.schedule.day_types
+    changed = (*kinds[:at], kind, *kinds[at + 1 :])
+    return replace(design, schedule=replace(design.schedule, day_types=changed))
+
+
+def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """A band that begins somewhere within another, and has one thing otherwise."""
+    at = _counting(draw, design, bounds)
+    kind = design.schedule.day_types[at]
+    if len(kind.bands) >= MOST_BANDS:
+        return None
+    start = QUARTER * (1 + draw.below(DAY // QUARTER - 1))
+    starts = [band.start for band in kind.bands]
+    if start in starts:
+        return None
+    k = max(i for i, each in enumerate(starts) if each < start)
+    parted = _with_kind(design, at, cut(kind, start))
+    if parted is None:
+        return None
+    place = ("schedule", "day_types", at, "bands", k + draw.below(2))
+    knobs = [knob for knob in knobs_of(parted, bounds) if knob.where[:5] == place]
+    if not knobs:
+        return None
+    knob = draw.one(knobs)
+    return knob.turned(parted, _steps(draw, knob, parted))
+
+
+def _joined(design: Design, at: int, k: int, kept: Band) -> Design | None:
+    """The design with two bands of a day, the k-th and the one after it, as one."""
+    kind = design.schedule.day_types[at]
+    bands = (*kind.bands[:k], replace(kept, start=kind.bands[k].start), *kind.bands[k + 2 :])
+    return _with_kind(design, at, replace(kind, bands=bands))
+
+
+def one_band_less(design: Design, bounds: Bounds) -> Iterator[Design]:
+    """Each two bands that follow each other as one, with what either says."""
+    if not ("schedule" in bounds.free and edges_free(bounds)):
+        return
+    for at, kind in enumerate(design.schedule.day_types):
+        if kind.id in bounds.kinds:
+            for k, pair in enumerate(pairwise(kind.bands)):
+                for kept in pair:
+                    joined = _joined(design, at, k, kept)
+                    if joined is not None:
+                        yield joined
+
+
+def join(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """Two bands of a day as one, with the rules of either."""
+    at = _counting(draw, design, bounds)
+    kind = design.schedule.day_types[at]
+    if len(kind.bands) < 2:
+        return None
+    k = draw.below(len(kind.bands) - 1)
+    first, second = kind.bands[k], kind.bands[k + 1]
+    return _joined(design, at, k, first if draw.chance(0.5) else second)
+
+
+def scale(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """All floors, or all open slots, of a kind of day a good deal higher or lower."""
+    at = _counting(draw, design, bounds)
+    kind, by = design.schedule.day_types[at], draw.one(_FACTORS)
+    field = draw.one(("floor", "headroom"))
+
+    def of(band: Band) -> Band:
+        now = getattr(band, field)
+        changed = round(now * by)
+        if changed == now and now:
+            changed = now + (1 if by > 1.0 else -1)
+        return replace(band, **{field: changed})
+
+    return _with_kind(design, at, replace(kind, bands=tuple(of(band) for band in kind.bands)))
+
+
+def shift(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """All bands of a kind of day some quarter hours earlier or later."""
+    at = _counting(draw, design, bounds)
+    kind = design.schedule.day_types[at]
+    by = QUARTER * draw.one((-2, -1, 1, 2))
+    bands = tuple(
+        band if k == 0 else replace(band, start=band.start + by)
+        for k, band in enumerate(kind.bands)
+    )
+    return _with_kind(design, at, replace(kind, bands=bands))
+
+
+def alike(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """One value of a band in all bands of the kinds of day that count."""
+    kind = design.schedule.day_types[_counting(draw, design, bounds)]
+    source = draw.one(kind.bands)
+    field = draw.one(("rule", "release", "fill_ceiling", "margin", "least_run_minutes", "knock"))
+    value = getattr(source, field)
+    if draw.chance(0.3) and field in ("rule", "release"):
+        value = draw.one(("spread", "fill") if field == "rule" else ("when empty", "drain"))
+
+    def of(each: DayType) -> DayType:
+        if each.id not in bounds.kinds:
+            return each
+        return replace(each, bands=tuple(replace(b, **{field: value}) for b in each.bands))
+
+    return design.kinds_changed(of)
+
+
+def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
+    """A target less: floors may do what it does."""
+    at = _counting(draw, design, bounds)
+    kind = design.schedule.day_types[at]
+    if kind.ready_by and draw.chance(0.6):
+        k = draw.below(len(kind.ready_by))
+        return _with_kind(
+            design, at, replace(kind, ready_by=(*kind.ready_by[:k], *kind.ready_by[k + 1 :]))
+        )
+    return None
+
+
+Move = Callable[[Draw, Design, Bounds], Design | None]
+#: Moves with how often they are tried at first.
+MOVES: tuple[tuple[Move, float], ...] = (
+    (turn, 8.0),
+    (split, 1.5),
+    (join, 1.5),
+    (scale, 1.0),
+    (shift, 0.7),
+    (alike, 0.8),
+    (ready_by, 0.2),
+    (own_timeouts, 0.5),
+)
+_SCHEDULE_MOVES = (split, join, scale, shift, alike, ready_by)
+
+
+def moves_for(bounds: Bounds) -> list[tuple[Move, float]]:
+    """The moves that these freedoms allow."""
+    free = "schedule" in bounds.free and bounds.kinds
+    found = [(move, often) for move, often in MOVES if free or move not in _SCHEDULE_MOVES]
+    if edges_free(bounds):
+        return found
+    return [(move, often) for move, often in found if move not in (split, join, shift)]
+
+
+def cross(draw: Draw, one: Design, two: Design) -> Design:
+    """A design with each kind of day of either of two, and the pool of the first."""
+    others = {kind.id: kind for kind in two.schedule.day_types}
+
+    def of(kind: DayType) -> DayType:
+        return others.get(kind.id, kind) if draw.chance(0.5) else kind
+
+    return fitted(one.kinds_changed(of))
+
+
+def allowed(design: Design, bounds: Bounds) -> bool:
+    """Whether a design is one that a plan may hold, within what may be turned."""
+    if not all(in_order(kind) for kind in design.schedule.day_types):
+        return False
+    sizes = bounds.places.get(design.pool.place or "")
+    if sizes is not None and design.pool.size not in sizes:
+        return False
+    return within_bounds(design, bounds)

@@ -1,0 +1,127 @@
+"""What a search may not change stays as the plan of today has it, in whatever band that stands."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import fields, is_dataclass, replace
+from functools import cache
+from typing import Any, TypeVar
+
+from idle_harbor.core.plan import Band, DayType, Pool
+from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.tuner.designs.design import Design
+from idle_harbor.core.tuner.designs.knobs import Bounds, path_of, turnable_of
+
+#: Whoever may not move bands may not part or join them either.
+EDGES = "schedules.day_types.bands.from"
+_TARGETS = ("schedules.day_types.ready_by.at", "schedules.day_types.ready_by.hosts")
+
+T = TypeVar("T")
+
+
+def _free(path: str, belongs: str, bounds: Bounds) -> bool:
+    return belongs in bounds.free and path not in bounds.locked
+
+
+def edges_free(bounds: Bounds) -> bool:
+    """Whether bands may begin at other times."""
+    return _free(EDGES, "schedule", bounds)
+
+
+@cache
+def _names(part: Any) -> tuple[str, ...]:
+    return tuple(each.name for each in fields(part))
+
+
+def _held(
+    design: T, kept: T, where: tuple[str | int, ...], bounds: Bounds, beside: Sequence[str] = ()
+) -> T:
+    """A part of a design with what the plan of today has where that may not be changed; some
+    fields are seen to by the caller."""
+    free = {
+        each.name
+        for each in turnable_of(type(kept))
+        if _free(path_of((*where, each.name)), each.tuned.belongs, bounds)
+    }.union(beside)
+    changes: dict[str, Any] = {}
+    for name in _names(type(kept)):  # type: ignore[arg-type]
+        mine, other = getattr(kept, name), getattr(design, name)
+        if name in free or mine is other or mine == other:
+            continue
+        if (mine is None or other is None) and _whole_free(mine or other, (*where, name), bounds):
+            continue
+        if is_dataclass(mine) and type(mine) is type(other):
+            mine = _held(other, mine, (*where, name), bounds)
+        if mine is not other:
+            changes[name] = mine
+    return replace(design, **changes) if changes else design  # type: ignore[type-var]
+
+
+def _whole_free(part: Any, where: tuple[str | int, ...], bounds: Bounds) -> bool:
+    """Whether a part that need not be there may come and go: all that it says may be changed."""
+    if not is_dataclass(part):
+        return False
+    known = turnable_of(type(part))
+    return bool(known) and all(
+        _free(path_of((*where, each.name)), each.tuned.belongs, bounds) for each in known
+    )
+
+
+def own_timeouts_free(bounds: Bounds) -> bool:
+    """Whether bands may have timeouts of their own, or have none any more."""
+    where = ("schedule", "day_types", 0, "bands", 0, "timeouts")
+    return _whole_free(Timeouts(), where, bounds)
+
+
+def _in_force(bands: Sequence[Band], start: int) -> Band:
+    return next(band for band in reversed(bands) if band.start <= start)
+
+
+def _over(bands: Sequence[Band], start: int, end: int) -> Band:
+    """What bands say of a stretch: as where it begins, with the most that any asks for."""
+    ends = [*(band.start for band in bands[1:]), DAY]
+    within = [b for b, e in zip(bands, ends, strict=True) if b.start < end and e > start]
+    first = within[0]
+    return replace(
+        first,
+        start=start,
+        floor=max(band.floor for band in within),
+        headroom=max(band.headroom for band in within),
+    )
+
+
+def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
+    bands = kind.bands
+    if not edges_free(bounds):
+        starts = [band.start for band in kept.bands]
+        bands = tuple(
+            _over(kind.bands, start, end)
+            for start, end in zip(starts, [*starts[1:], DAY], strict=True)
+        )
+    where = ("schedule", "day_types", 0, "bands", 0)
+    ends = [*(band.start for band in bands[1:]), DAY]
+    found = []
+    for band, end in zip(bands, ends, strict=True):
+        mine = _in_force(kept.bands, band.start)
+        held = _held(band, mine, where, bounds, ("start", "drain_steps"))
+        steps = tuple(step for step in mine.drain_steps if band.start <= step.by < end)
+        found.append(held if held.drain_steps == steps else replace(held, drain_steps=steps))
+    targets = kind.ready_by
+    if not all(_free(path, "schedule", bounds) for path in _TARGETS):
+        targets = kept.ready_by
+    return replace(kept, bands=tuple(found), ready_by=targets)
+
+
+def pinned(design: Design, today: Design, bounds: Bounds) -> Design:
+    """A design with everything that may not be changed as it is today."""
+    pool: Pool = _held(design.pool, today.pool, ("pool",), bounds)
+    if pool.place != today.pool.place:
+        # Zones are those of a place.
+        pool = replace(pool, zones=())
+    before = {kind.id: kind for kind in today.schedule.day_types}
+    kinds = tuple(
+        _kind(kind, before[kind.id], bounds) if kind.id in bounds.kinds else before[kind.id]
+        for kind in design.schedule.day_types
+    )
+    return Design(pool, replace(today.schedule, day_types=kinds))

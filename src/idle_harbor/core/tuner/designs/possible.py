@@ -1,0 +1,165 @@
+"""What a study of a pool could be about: what may change, and which weeks could count."""
+
+from __future__ import annotations
+
+from collections.abc import Collection, Iterator, Mapping, Sequence
+from dataclasses import dataclass, replace
+from datetime import date, timedelta
+
+from idle_harbor.core.calendar.clock import clock_change, week_start
+from idle_harbor.core.calendar.occasions import concerns, falls_on
+from idle_harbor.core.demand.spells import demand_of
+from idle_harbor.core.plan import Group, Place, Plan, Pool
+from idle_harbor.core.plan.declare import FREEDOMS, Freedom, clock_text
+from idle_harbor.core.plan.lookup import find_pool
+from idle_harbor.core.plan.people import Event, Site
+from idle_harbor.core.plan.table import by_path
+from idle_harbor.core.plan.workload import place_of
+from idle_harbor.core.sizing.hosts import sizing_of
+from idle_harbor.core.sizing.peak import Wish
+from idle_harbor.core.tuner.designs.design import design_of
+from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, path_of
+
+#: For how many weeks after the plan's own is looked for others.
+_AHEAD = 53
+
+
+@dataclass(frozen=True, slots=True)
+class WeekKind:
+    """A week that may count, by its Monday, and what is special about it."""
+
+    name: str
+    monday: date
+    why: str
+
+
+@dataclass(frozen=True, slots=True)
+class TurnableField:
+    """A field that a search may vary: what it is, in how many places, with what values today."""
+
+    path: str
+    meaning: str
+    unit: str
+    belongs: Freedom
+    places: int
+    today: tuple[str, ...]
+
+
+def turnable_in(plan: Plan, pool_id: str) -> list[TurnableField]:
+    """The fields of a pool and its schedule that a search may vary, from their declarations; raises
+    UnknownNameError."""
+    design = design_of(plan, pool_id)
+    bounds = Bounds(
+        free=frozenset(FREEDOMS),
+        density={size.id: 1 for size in plan.sizes},
+        places={each.id: frozenset() for each in plan.places},
+        kinds=frozenset(kind.id for kind in design.schedule.day_types),
+    )
+    places: dict[str, list[str]] = {}
+    belongs: dict[str, Freedom] = {}
+    for knob in knobs_of(design, bounds):
+        path = path_of(knob.where)
+        value = knob.read(design)
+        timed = path.endswith((".from", ".at"))
+        places.setdefault(path, []).append(clock_text(value) if timed else str(value))
+        belongs[path] = knob.tuned.belongs
+    fields = by_path()
+    return [
+        TurnableField(
+            path,
+            fields[path].about.meaning,
+            fields[path].about.unit,
+            belongs[path],
+            len(values),
+            tuple(dict.fromkeys(values)),
+        )
+        for path, values in places.items()
+    ]
+
+
+def weeks_that_may_count(plan: Plan, pool_id: str) -> list[WeekKind]:
+    """The plan's own week, and of the year after it the first week of each event that touches the
+    pool's people, and of each change of the pool's clock; raises UnknownNameError."""
+    pool = find_pool(plan, pool_id)
+    first = week_start(plan.week_of)
+    events: list[WeekKind] = []
+    own = "the week of the plan"
+    comers = demand_of(plan, pool_id).comers
+    mondays = [first + timedelta(weeks=k) for k in range(_AHEAD)]
+    for event in plan.events:
+        sites = [comer.site for comer in comers if concerns(event, comer.group)]
+
+        def on(day: date, event: Event = event, sites: list[Site] = sites) -> bool:
+            return any(falls_on(event.when, site.holidays, day) for site in sites)
+
+        if any(map(on, _days(first))):
+            own += f", with days of the event {event.id}"
+        monday = next((m for m in mondays[1:] if any(map(on, _days(m)))), None)
+        if monday is not None:
+            events.append(WeekKind(event.id, monday, f"has days of the event {event.id}"))
+    return [WeekKind("ordinary", first, own), *events, *_clock_changes(pool, mondays)]
+
+
+def _clock_changes(pool: Pool, mondays: Sequence[date]) -> Iterator[WeekKind]:
+    """The first week in which the pool's clock goes forward, and the first in which it goes
+    back."""
+    seen = set()
+    for monday in mondays:
+        for day in _days(monday):
+            longer = clock_change(pool.time_zone, day)
+            name = "clock back" if longer > 0 else "clock forward"
+            if longer and name not in seen:
+                seen.add(name)
+                yield WeekKind(name, monday, f"the clock changes on {day}")
+
+
+def bounds_for(
+    plan: Plan,
+    pool: Pool,
+    free: Collection[Freedom],
+    within: Mapping[str, tuple[float, float]],
+    locked: Collection[str],
+    kinds: frozenset[str],
+) -> Bounds:
+    """Within what a pool may be changed, from freedoms, bounds and what is locked: session limits
+    up to what each size bears, sizes and places where all of that may be."""
+    density: dict[str, int] = {}
+    places: dict[str, frozenset[str]] = {}
+    if {"limit", "size", "place"} & set(free):
+        allowed = _places_allowed(plan, pool) if "place" in free else []
+        for place in [pool.place, *allowed]:
+            there = replace(pool, place=place, zones=pool.zones if place == pool.place else ())
+            views = sizing_of(plan, there, Wish()).sizes
+            fit = {view.size.id: view.density.sessions for view in views if not view.missing}
+            density = fit | density
+            if place is not None and allowed:
+                places[place] = frozenset(fit).union([pool.size] if place == pool.place else [])
+        if "size" not in free:
+            density = {pool.size: density.get(pool.size, pool.session_limit)}
+    at_once = pool.start.parallel or 1
+    return Bounds(frozenset(free), within, frozenset(locked), density, places, at_once, kinds)
+
+
+def _places_allowed(plan: Plan, pool: Pool) -> list[str]:
+    """Other places where a pool may be: all its people's data may be kept there, all their lines
+    are measured, and nobody is behind a slow one who is not today."""
+    today = place_of(plan, pool)
+    groups = [comer.group for comer in demand_of(plan, pool.id).comers]
+
+    def near(place: Place, group: Group) -> bool:
+        trip = place.round_trip(group.site)
+        return trip is not None and trip <= plan.promise.round_trip_ms
+
+    return [
+        place.id
+        for place in plan.places
+        if today is not None
+        and place is not today
+        and all(not group.data_areas or place.area in group.data_areas for group in groups)
+        and all(place.round_trip(group.site) is not None for group in groups)
+        and all(near(place, group) for group in groups if near(today, group))
+    ]
+
+
+def _days(monday: date) -> Iterator[date]:
+    return (monday + timedelta(days=k) for k in range(7))

@@ -1,0 +1,1 @@
+"""First guesses: what theory says before anything is simulated."""

@@ -1,0 +1,94 @@
+"""A tuned design as simple as it can be: what is not worth its place is taken out again."""
+
+from __future__ import annotations
+
+from collections.abc import Mapping, Sequence
+
+from idle_harbor.core.tuner.designs.design import Design
+from idle_harbor.core.tuner.designs.moves import allowed
+from idle_harbor.core.tuner.designs.shapes import in_order
+from idle_harbor.core.tuner.designs.simpler import Way, much, ways
+from idle_harbor.core.tuner.report.bars import Bar, NotWorthIt
+from idle_harbor.core.tuner.scoring.judge import SURE, SURER
+from idle_harbor.core.tuner.scoring.trials import Finding
+from idle_harbor.core.tuner.search.search import Search
+
+
+def simplified(search: Search, design: Design, last: int) -> Finding[Design]:
+    """Take out of a design what is not worth its place, as long as the promise is kept as surely on
+    the weeks of the search, until so many are used."""
+    yield from search.measure([design])
+    aim = search.aims[0]
+    if not search.keeps(design, aim):
+        return design
+    sure = SURER if search.keeps(design, aim, SURER) else SURE
+    return (yield from as_simple(search, design, NotWorthIt(search, last, sure)))
+
+
+def as_simple(search: Search, design: Design, bar: Bar) -> Finding[Design]:
+    """A design as simple as a bar lets it be: from the plan of today on as few changes as can be,
+    of these as few values, and of its bands as little to say as can be."""
+    refused: set[Design] = set()
+    for level in range(len(_much(search, design))):
+        while not bar.over:
+            now = _much(search, design)
+            tried = {
+                simpler: way
+                for simpler, way in _simpler(search, design).items()
+                if simpler not in refused and _much(search, simpler)[level] < now[level]
+            }
+            ranked = yield from bar.likely(design, list(tried))
+            found = yield from _taken_out(search, design, ranked, tried, bar)
+            refused |= tried.keys()
+            if found == design:
+                break
+            design = found
+    return design
+
+
+def _much(search: Search, design: Design) -> tuple[int, int, int]:
+    return much(search.today, design, search.bounds.kinds)
+
+
+def _simpler(search: Search, design: Design) -> dict[Design, Way]:
+    """All that is simpler than a design by one thing, and the ways to it."""
+    now, found = _much(search, design), dict[Design, Way]()
+    for way in ways(search.today, design, search.bounds):
+        simpler = _all_of(search, design, [way])
+        known = simpler in found or _much(search, simpler) >= now
+        if not known and allowed(simpler, search.bounds):
+            found[simpler] = way
+    return found
+
+
+def _all_of(search: Search, design: Design, chosen: Sequence[Way]) -> Design:
+    for way in chosen:
+        changed = way(design)
+        if changed is not None and all(map(in_order, changed.schedule.day_types)):
+            design = changed
+    return search.fit(design)
+
+
+def _taken_out(
+    search: Search,
+    design: Design,
+    ranked: Sequence[Design],
+    tried: Mapping[Design, Way],
+    bar: Bar,
+) -> Finding[Design]:
+    """A design with as many of some things taken out as can be together: of those that cannot, each
+    half for itself."""
+    parts = [ranked] if ranked else []
+    while parts and not bar.over:
+        part = parts.pop()
+        changed = _all_of(search, design, [tried[each] for each in part])
+        simpler = _much(search, changed) < _much(search, design)
+        if simpler and allowed(changed, search.bounds):
+            if (yield from bar.passes(design, changed)):
+                design = changed
+                continue
+        elif changed == design:
+            continue
+        if len(part) > 1:
+            parts += [part[len(part) // 2 :], part[: len(part) // 2]]
+    return design

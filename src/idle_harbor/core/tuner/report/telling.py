@@ -1,0 +1,163 @@
+"""What is told of a search, on weeks that nobody has searched with: a front, what is taken of it,
+and what each change to that does."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
+from math import isinf
+
+from idle_harbor.core.tuner.designs.changes import Between
+from idle_harbor.core.tuner.designs.design import Design
+from idle_harbor.core.tuner.designs.simpler import much
+from idle_harbor.core.tuner.report.answer import Answer, Point
+from idle_harbor.core.tuner.report.explain import explained
+from idle_harbor.core.tuner.report.fresh import FRESH_FROM, Fresh
+from idle_harbor.core.tuner.report.spare import with_spare
+from idle_harbor.core.tuner.report.taking import Taking
+from idle_harbor.core.tuner.scoring.judge import FIGURES, SURER, weighted
+from idle_harbor.core.tuner.scoring.scores import Slot, Tried
+from idle_harbor.core.tuner.scoring.trials import Finding
+from idle_harbor.core.tuner.search.rules import Rule
+
+#: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
+_SUREST = 4.0
+
+
+@dataclass
+class Telling:
+    """Fresh weeks for what a search has found; ``stage`` hears what is done."""
+
+    fresh: Fresh
+    tried: Tried
+    stage: Callable[[str], None]
+
+    def answer(self, current: Design, best: Design, rules: Sequence[Rule]) -> Finding[Answer]:
+        """Fresh weeks for what is told, and the explanation."""
+        self.stage("fresh weeks")
+        fresh, search = self.fresh, self.fresh.search
+        weeks, effort = fresh.question.weeks, fresh.effort
+        chosen = self._chosen(best)
+        named = [("today", current), *((rule.name, rule.design) for rule in rules)]
+        told = yield from fresh.told(named)
+        front = self._each_once((yield from self._front(chosen)))
+        simple = {best, *with_spare(search, best)}
+        kept = (point for point in told if point.report.standing == "kept")
+        among = [*front, *(point for point in kept if point.design not in chosen)]
+        taking = Taking(fresh, among, simple, chosen[1:2])
+        taken = yield from taking.taken()
+        tuned, explanation = None, None
+        if taken is not None:
+            self.stage("what each change does")
+            taken = yield from taking.bare(taken)
+            tuned = Point("tuned", taken.design, taken.report)
+            if tuned.design != current:
+                slots = taken.measured.slots[: effort.explained * len(weeks)]
+                between = Between(current, tuned.design)
+                explanation = yield from fresh.counted(
+                    explained(between, slots, weeks, fresh.promise, max(fresh.left, 0))
+                )
+        line = tuned.design if tuned else current
+        ideal, hours = self._ideal(line)
+        return Answer(
+            told[0],
+            tuple(told[1:]),
+            tuple(front),
+            tuned,
+            ideal,
+            hours,
+            explanation,
+            search.used + fresh.used,
+            len(search.known),
+            search.ends(),
+        )
+
+    def _front(self, chosen: Sequence[Design]) -> Finding[list[Point]]:
+        """Designs with what fresh weeks say of them: the first, and where none of those is kept,
+        what is surer of it, as far as the weeks go."""
+        fresh, effort = self.fresh, self.fresh.effort
+        kinds = len(fresh.question.weeks)
+        front: list[Point] = []
+        many = effort.points
+        while many > 0 and not any(point.report.standing == "kept" for point in front):
+            more, chosen = chosen[:many], chosen[many:]
+            if not more:
+                break
+            front += yield from fresh.told([("", design) for design in more])
+            room = fresh.left - effort.confirmed * kinds
+            many = min(room // (effort.fresh * kinds), effort.points)
+        return front
+
+    def _each_once(self, front: Sequence[Point]) -> list[Point]:
+        """Points from the least money on, the simplest of those that are told alike."""
+        search = self.fresh.search
+        found: list[Point] = []
+        for point in sorted(
+            front,
+            key=lambda each: (
+                each.report.money.mean or 0.0,
+                much(search.today, each.design, search.bounds.kinds),
+            ),
+        ):
+            if not any(point.report == other.report for other in found):
+                found.append(point)
+        return found
+
+    def _ideal(self, design: Design) -> tuple[float, float]:
+        """The ideal line's month in money and its hours of a week, by the weights of the weeks."""
+        weeks = self.fresh.question.weeks
+        total = hours = weight = 0.0
+        for number, week in enumerate(weeks):
+            slots = [Slot(number, FRESH_FROM + turn) for turn in range(4)]
+            found = self.tried.ideal_money(design, slots)
+            total += week.weight * sum(money for money, _ in found) / len(found)
+            hours += week.weight * sum(each for _, each in found) / len(found)
+            weight += week.weight
+        return total / weight, hours / weight
+
+    def _chosen(self, best: Design) -> list[Design]:
+        """The designs to be told, the likeliest first: what was found for the promise, what has
+        some more than that, and some along the front."""
+        search = self.fresh.search
+        figure = FIGURES[self.fresh.question.axis]
+        others = [
+            aim.best[0]
+            for aim in search.aims[1:]
+            if aim.best and not isinf(weighted(search.known[aim.best[0]], search.weeks, "wait_p95"))
+        ]
+        spare = list(search.aims[0].best[:2])
+        safe = [design for design in search.finished if search.keeps(design, search.aims[0], SURER)]
+        safest = min(safe, key=search.money, default=None)
+        aim = search.aims[0]
+        surest = min(
+            search.finished,
+            key=lambda d: (search.worth(d, aim, sure=_SUREST), search.worth(d, aim)),
+        )
+        chosen = [
+            best,
+            surest,
+            *with_spare(search, best),
+            *([safest] if safest else []),
+            *others,
+            *spare,
+        ]
+        points = [
+            (search.money(d), weighted(search.known[d], search.weeks, figure), d)
+            for d in search.finished
+        ]
+        along = undominated(points, figure == "comfort")
+        step = max(len(along) // 3, 1)
+        chosen += [design for _, _, design in along[::step]]
+        return list(dict.fromkeys(chosen))
+
+
+def undominated(
+    points: Sequence[tuple[float, float, Design]], more_is_better: bool
+) -> list[tuple[float, float, Design]]:
+    """Of (money, axis, design) those that no other beats in both, from the least money on."""
+    found: list[tuple[float, float, Design]] = []
+    sign = -1.0 if more_is_better else 1.0
+    for money, axis, design in sorted(points, key=lambda p: (p[0], sign * p[1])):
+        if not isinf(axis) and (not found or sign * axis < sign * found[-1][1] - 1e-9):
+            found.append((money, axis, design))
+    return found

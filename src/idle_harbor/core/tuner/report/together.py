@@ -1,0 +1,133 @@
+"""Several pools under one budget or one promise: which of what was found for each to take.
+
+Every pool has some plans to choose among, each with its money and with the hours of work that it
+spoils: waited away, strained, behind slow lines. Hours are the same to everyone, so that pools can
+be weighed against each other. The best choices for every amount of money are put together pool by
+pool, keeping what nothing else beats in both (Nemhauser and Ullmann 1969): no choice within the
+money spoils fewer hours.
+"""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+from dataclasses import dataclass
+
+import numpy as np
+from numpy.typing import NDArray
+
+from idle_harbor.core.base.stopping import go_on
+
+#: Of more choices than so many those nearest to each other are not told apart.
+_MOST = 20_000
+
+
+@dataclass(frozen=True, slots=True)
+class Option:
+    """A plan of one pool: what it is, money of a month that settings can change, hours of work of a
+    month that it spoils, whether it keeps the pool's promise, and whether nothing comes nearer to
+    that."""
+
+    name: str
+    money: float
+    spoiled: float
+    keeps: bool
+    near: bool = True
+
+
+@dataclass(frozen=True, slots=True)
+class Choice:
+    """One option of each pool, by its place, with what all of them come to."""
+
+    places: tuple[int, ...]
+    money: float
+    spoiled: float
+    keeps: bool
+
+
+def choices(pools: Sequence[Sequence[Option]], *, kept: bool = False) -> list[Choice]:
+    """The choices that no other beats in money and hours, from the least money on.
+
+    With ``kept`` only of options that keep their promise; where a pool has none of these, of those
+    that come nearest to it.
+    """
+    money: NDArray[np.float64] = np.zeros(1)
+    hours: NDArray[np.float64] = np.zeros(1)
+    places: NDArray[np.int64] = np.zeros((1, 0), np.int64)
+    for options in pools:
+        go_on()
+        keeping = [k for k, option in enumerate(options) if option.keeps]
+        near = [k for k, option in enumerate(options) if option.near]
+        usable = (keeping or near) if kept else list(range(len(options)))
+        own_money = np.array([options[k].money for k in usable])
+        own_hours = np.array([options[k].spoiled for k in usable])
+        all_money = (money[:, np.newaxis] + own_money).ravel()
+        all_hours = (hours[:, np.newaxis] + own_hours).ravel()
+        best = _unbeaten(all_money, all_hours)
+        before, mine = np.divmod(best, len(usable))
+        money, hours = all_money[best], all_hours[best]
+        places = np.column_stack((places[before], np.array(usable)[mine]))
+    return [_choice(pools, tuple(int(k) for k in row)) for row in places]
+
+
+def _choice(pools: Sequence[Sequence[Option]], places: tuple[int, ...]) -> Choice:
+    taken = [options[k] for options, k in zip(pools, places, strict=True)]
+    return Choice(
+        places,
+        sum(each.money for each in taken),
+        sum(each.spoiled for each in taken),
+        all(each.keeps for each in taken),
+    )
+
+
+def today_of(pools: Sequence[Sequence[Option]]) -> Choice:
+    """The first option of each pool, which is the plan of today."""
+    return _choice(pools, (0,) * len(pools))
+
+
+def _unbeaten(money: NDArray[np.float64], hours: NDArray[np.float64]) -> NDArray[np.int64]:
+    """The places of the pairs that no other beats in both, from the least money on."""
+    order = np.lexsort((hours, money))
+    least = np.minimum.accumulate(hours[order])
+    better = np.concatenate(([True], least[1:] < least[:-1]))
+    found = order[better]
+    if len(found) > _MOST:
+        found = found[np.unique(np.linspace(0, len(found) - 1, _MOST).round().astype(np.int64))]
+    return np.asarray(found, np.int64)
+
+
+def within(found: Sequence[Choice], budget: float) -> Choice | None:
+    """Of choices from the least money on, that which spoils least for so much money a month; None
+    where all cost more."""
+    affordable = [each for each in found if each.money <= budget + 1e-9]
+    return affordable[-1] if affordable else None
+
+
+def cheapest(found: Sequence[Choice]) -> Choice | None:
+    """The choice of the least money."""
+    return found[0] if found else None
+
+
+@dataclass(frozen=True, slots=True)
+class PoolChange:
+    """A pool in which two choices differ: by its place, with what more it costs a month, and how
+    many hours more are spoiled."""
+
+    pool: int
+    money: float
+    spoiled: float
+    keeps: bool
+
+
+def changes_between(
+    pools: Sequence[Sequence[Option]], before: Choice, after: Choice
+) -> list[PoolChange]:
+    """The pools in which two choices differ, the most money first."""
+    found = []
+    for number, (options, one, two) in enumerate(
+        zip(pools, before.places, after.places, strict=True)
+    ):
+        if one != two:
+            old, new = options[one], options[two]
+            change = PoolChange(number, new.money - old.money, new.spoiled - old.spoiled, new.keeps)
+            found.append(change)
+    return sorted(found, key=lambda each: -abs(each.money))

@@ -1,0 +1,1 @@
+"""What weeks say of a candidate, and what it is worth."""

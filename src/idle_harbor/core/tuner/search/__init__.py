@@ -1,0 +1,1 @@
+"""The search: candidates raced over common seeds, and what it begins with."""

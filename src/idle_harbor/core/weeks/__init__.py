@@ -1,0 +1,1 @@
+"""One case through one or several weeks: puts the rooms together."""

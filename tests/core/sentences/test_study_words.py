@@ -1,0 +1,138 @@
+"""What is said of changes and of the next second, by hand."""
+
+from dataclasses import replace
+
+import pytest
+
+from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.sentences.study import change_text, next_second, step_text, verdict
+from idle_harbor.core.tuner.designs.changes import Between
+from idle_harbor.core.tuner.designs.design import design_of
+from idle_harbor.core.tuner.designs.knobs import put
+from idle_harbor.core.tuner.report.answer import Answer, Point
+from idle_harbor.core.tuner.report.explain import Step
+from idle_harbor.core.tuner.scoring.judge import Report
+from tests.core.plans import plan
+
+TODAY = design_of(plan(), "main")
+BAND = ("schedule", "day_types", 0, "bands", 1)
+
+
+def said(after):
+    return [change_text(change) for change in Between(TODAY, after).changes]
+
+
+@pytest.mark.parametrize(
+    ("where", "value", "text"),
+    [
+        (
+            ("pool", "disconnected_timeout"),
+            None,
+            "disconnected sessions are never signed off instead of after 60 min",
+        ),
+        (
+            ("pool", "idle_timeout"),
+            900,
+            "idle sessions are disconnected after 15 min instead of after 120 min",
+        ),
+        (("pool", "session_limit"), 9, "up to 9 sessions on a host instead of 8"),
+        (("pool", "hosts", "standing"), 11, "11 standing hosts instead of 10"),
+        ((*BAND, "floor"), 1, "workday, from 07:30: a floor of 1 host instead of 4"),
+        ((*BAND, "headroom"), 1, "workday, from 07:30: 1 free slot instead of 6"),
+        ((*BAND, "release"), "drain", "workday, from 07:30: the least used hosts drain"),
+        (
+            (*BAND, "timeouts"),
+            Timeouts(300, 600),
+            "workday, from 07:30: idle sessions are disconnected after 5 min, disconnected ones "
+            "signed off after 10 min",
+        ),
+        ((*BAND, "start"), 28_800, "workday, from 08:00 instead of 07:30: begins then"),
+    ],
+)
+def test_a_change_is_said_in_a_planners_words(where, value, text):
+    assert said(put(TODAY, where, value)) == [text]
+
+
+def test_bands_that_come_and_go_are_said():
+    bands = TODAY.schedule.day_types[0].bands
+    assert said(put(TODAY, BAND[:-1], (bands[0], bands[2]))) == [
+        "workday: the band from 07:30 goes"
+    ]
+    new = replace(bands[1], start=12 * 3_600, floor=1, headroom=0)
+    (text,) = said(put(TODAY, BAND[:-1], (*bands[:2], new, bands[2])))
+    assert text.startswith("workday: a band from 12:00: a floor of 1 host, 0 free slots, people go")
+
+
+def step(**values):
+    change = Between(TODAY, put(TODAY, ("pool", "session_limit"), 9)).changes[0]
+    nothing = dict.fromkeys(("wait", "refused", "strained", "lost", "comfort", "alone_saves"), 0.0)
+    known = nothing | {"saves": 10.0, "alone_keeps": True, "keeps": True}
+    return step_text(Step(change, **known | values), "EUR")
+
+
+def test_what_a_step_does():
+    assert step() == "It saves 10 EUR a month."
+    assert step(saves=-3.0, wait=12.0) == "It costs 3 EUR a month, 19 of 20 wait 12 s longer."
+    assert step(saves=0.2, wait=None).startswith("It changes the money by nothing, the wait has no")
+    assert step(refused=0.01) == "It saves 10 EUR a month, refused +1.00%."
+
+
+def point(money, wait, standing="kept", **standings):
+    parts = dict.fromkeys(("wait_p95_seconds", "refused_share"), standing)
+    nothing = Estimate(0.0, 0.0)
+    told = (money, Estimate(money, 1.0), 1.0, Estimate(wait, 1.0), *[nothing] * 5, 0.0)
+    report = Report(*told, {**parts, **standings}, 1.0)
+    return Point("", put(TODAY, ("pool", "session_limit"), round(money)), report)
+
+
+def answer(*front, tuned, today=1_000.0, standing="broken"):
+    first = replace(point(today, 90.0, standing), design=TODAY)
+    return Answer(first, (), front, tuned, 100.0, 10.0, None, 1, 1, False)
+
+
+def test_what_the_next_second_costs_is_read_off_the_front():
+    tuned = point(500.0, 50.0)
+    found = answer(tuned, point(800.0, 20.0), point(510.0, 49.0), tuned=tuned)
+    # Of 50 and 49 seconds nobody can say what the difference costs.
+    assert next_second(found, "wait_p95_seconds", "EUR") == (
+        "Each second less of waiting costs about 10 EUR a month, down to 20 s."
+    )
+    looser = point(400.0, 100.0, wait_p95_seconds="broken")
+    found = answer(looser, tuned, point(900.0, 10.0, "broken"), tuned=tuned)
+    told = next_second(found, "wait_p95_seconds", "EUR")
+    assert told.startswith("Nothing was found that keeps 19 of 20 from waiting 50 s")
+    assert told.endswith("Each second more would save about 2.0 EUR a month, up to 100 s.")
+    assert next_second(answer(tuned=None), "wait_p95_seconds", "EUR") == ""
+
+
+def test_what_came_of_it():
+    assert "breaks the promise" in verdict(answer(tuned=point(600.0, 50.0)), "EUR")
+    told = verdict(answer(tuned=point(600.0, 50.0), standing="kept"), "EUR")
+    assert told == (
+        "600 EUR a month keep the promise: 400 EUR (40%) less than the plan of today, which keeps "
+        "the promise too."
+    )
+
+
+def test_why_nothing_was_found():
+    start = "Nothing that was tried surely keeps the promise on weeks that the search had not seen."
+    near = point(700.0, 62.0, wait_p95_seconds="at risk")
+    found = answer(point(600.0, 80.0, wait_p95_seconds="broken"), near, tuned=None)
+    assert verdict(found, "EUR") == (
+        f"{start} Nearest to it are 700 EUR a month, with the wait of 19 of 20 perhaps beyond it. "
+        "No plan that was told keeps what is promised of the wait of 19 of 20, however dear: "
+        "loosen that, or give more freedom."
+    )
+    # What misses it by less is nearer, also where it costs more.
+    nearer = replace(near, report=replace(near.report, slack=0.99, money=Estimate(750.0, 0.0)))
+    further = replace(near, report=replace(near.report, slack=0.9))
+    assert answer(further, nearer, tuned=None).nearest == nearer
+    other = point(900.0, 10.0, refused_share="at risk")
+    assert verdict(answer(near, other, tuned=None), "EUR") == (
+        f"{start} Nearest to it are 700 EUR a month, with the wait of 19 of 20 perhaps beyond it. "
+        "Give more freedom, or loosen the promise."
+    )
+    broken = point(700.0, 62.0, "broken")
+    told = verdict(answer(broken, tuned=None), "EUR")
+    assert "what is promised of the wait of 19 of 20 and refusals, however dear" in told
