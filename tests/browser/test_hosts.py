@@ -83,9 +83,14 @@ class TestHosts:
 
     def test_tuning_the_image_makes_room(self, watched, plan):
         page = watched.open(f"{plan}/hosts")
+        page.get_by_test_id("simulate").click()
+        found = page.get_by_test_id("checked")
+        expect(found).to_contain_text("4 weeks", timeout=30_000)
         field = page.get_by_label("CPU left by tuning, in per cent")
         enter(field, "80")
         expect(page.get_by_test_id("image")).to_contain_text("in place of 13")
+        # What the simulation found is about the plan before.
+        expect(found).to_have_count(0)
 
     def test_a_workload_is_measured_from_samples(self, watched, plan, tmp_path):
         rows = [

@@ -53,6 +53,13 @@ def wait_for(page: Page, found: list[Route]) -> Route:
     raise AssertionError("nothing was asked")
 
 
+def let_go(page: Page, path: str, found: list[Route]) -> None:
+    """Let go what is held back, and hold nothing back any more."""
+    for route in found:
+        route.continue_()
+    page.unroute(path)
+
+
 def test_a_save_that_is_answered_late_is_that_of_its_own_plan(watched, board, demo):
     other = watched.own(demo_plan(), "Other")
     enter(floor(board), "31")
@@ -202,6 +209,19 @@ def test_a_pool_that_cannot_be_simulated_leaves_no_picture_of_another(watched):
     page.unroute("**/api/simulations/week")
     enter(page.get_by_label("week of", exact=True), "2027-04-05")
     expect(page.get_by_role("slider", name="Floor of band 2")).to_be_visible()
+
+
+def test_nothing_of_another_pool_or_week_is_shown_while_one_is_asked_for(watched, board):
+    slider = board.get_by_role("slider")
+    expect(slider.first).to_be_visible()
+    weeks = held(board, "**/api/simulations/week", "POST")
+    board.get_by_test_id("pool").select_option("line")
+    wait_for(board, weeks)
+    expect(slider).to_have_count(0)
+    expect(board.get_by_test_id("gauge-wait")).to_have_count(0)
+    let_go(board, "**/api/simulations/week", weeks)
+    settled(board)
+    expect(slider.first).to_be_visible()
 
 
 def test_a_plan_file_becomes_a_plan_and_another_file_is_refused(watched, tmp_path):

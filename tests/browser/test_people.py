@@ -10,6 +10,7 @@ from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
 from tests.browser.looking import nothing_serious
 from tests.browser.test_board import drag
+from tests.browser.test_landing import held, let_go, wait_for
 
 
 @pytest.fixture
@@ -161,6 +162,21 @@ def test_what_if_is_kept_as_an_event_or_thrown_away(watched, people):
     last = page.get_by_test_id("event").last.get_by_label("Name of the event")
     expect(last).to_have_value("early-week")
     expect(page.get_by_test_id("state")).to_contain_text("edited")
+
+
+def test_what_if_is_compared_with_its_own_week_alone(watched, people):
+    page = watched.open(people, drawn)
+    page.get_by_test_id("what-growth").fill("20")
+    change = page.get_by_test_id("what-if").get_by_role("status")
+    expect(change).to_contain_text("Peak +")
+    crowds = held(page, "**/api/people/crowd", "POST")
+    page.get_by_label("The week after").click()
+    wait_for(page, crowds)
+    expect(change).to_have_count(0)
+    # The week without what is asked is answered first; one is not compared with the other week.
+    page.wait_for_timeout(200)
+    let_go(page, "**/api/people/crowd", crowds)
+    expect(change).to_contain_text("Peak +")
 
 
 def test_events_sites_and_a_calendar_file(watched, people, tmp_path):

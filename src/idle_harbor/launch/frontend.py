@@ -98,7 +98,7 @@ def build_frontend() -> None:
     sources += [*(package / "web").rglob("*.py"), *(package / "formats").rglob("*.py")]
     # What answers tell of the core's own values.
     sources += (package / "core" / "plan").rglob("*.py")
-    sources += [package / "core" / name for name in ("summary.py", "money/ledger.py")]
+    sources += [package / "core" / name for name in ("weeks/summary.py", "money/ledger.py")]
     stamp = FOLDER / "dist" / ".idle-harbor"
     digest = _digest(sources)
     if _fresh(stamp, digest):

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, ref } from 'vue'
 
 import { count, words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
@@ -9,52 +9,28 @@ import type { usePeople } from './usePeople'
 /** What if: more or fewer come, the company grows, everyone starts earlier. Kept, or thrown away. */
 const props = defineProps<{ people: ReturnType<typeof usePeople> }>()
 
-const attendance = ref(100)
-const growth = ref(0)
-const shift = ref(0)
+const { asked, touched, edit, forget } = props.people.whatIf
 const name = ref('')
-const touched = computed(() => attendance.value !== 100 || growth.value !== 0 || shift.value !== 0)
 const group = computed(() => props.people.group.value?.id ?? '')
-
-watch([attendance, growth, shift, group, props.people.first], () => {
-  if (!touched.value) {
-    props.people.ask(null)
-    return
-  }
-  props.people.ask({
-    verb: 'add-what-if',
-    event: 'asked-what-if',
-    first: props.people.first.value,
-    groups: group.value ? [group.value] : [],
-    attendance: attendance.value / 100,
-    growth: growth.value / 100,
-    shift_minutes: shift.value,
-  })
-})
 const change = computed(() => {
   const { answer, before } = props.people.crowd
   return before === null || !answer ? null : answer.peak.people - before
 })
 
-function forget(): void {
-  attendance.value = 100
-  growth.value = 0
-  shift.value = 0
-  name.value = ''
-}
 async function keep(): Promise<void> {
-  const asked = props.people.whatIf.value
-  if (!asked) return
+  if (!edit.value) return
   const taken = props.people.store.plan?.events.map((each) => each.id) ?? []
   const event = freeId(name.value || 'what-if', taken)
-  if (!(await props.people.store.apply({ ...asked, event }))) return
-  props.people.ask(null)
+  if (await props.people.store.apply({ ...edit.value, event })) thrownAway()
+}
+function thrownAway(): void {
   forget()
+  name.value = ''
 }
 const shiftText = computed(() =>
-  shift.value === 0
+  asked.shift === 0
     ? 'as now'
-    : `${Math.abs(shift.value)} min ${shift.value < 0 ? 'earlier' : 'later'}`,
+    : `${Math.abs(asked.shift)} min ${asked.shift < 0 ? 'earlier' : 'later'}`,
 )
 </script>
 
@@ -63,24 +39,24 @@ const shiftText = computed(() =>
     <h3>What if, in this week, for {{ group ? words(group) : 'everyone' }}</h3>
     <label>
       <span
-        >come <b>{{ count(attendance) }} %</b></span
+        >come <b>{{ count(asked.attendance) }} %</b></span
       >
       <input
-        v-model.number="attendance"
+        v-model.number="asked.attendance"
         type="range"
         min="40"
         max="160"
         step="5"
         data-testid="what-attendance"
-        :aria-valuetext="`${attendance} % of those who come now`"
+        :aria-valuetext="`${asked.attendance} % of those who come now`"
       />
     </label>
     <label>
       <span
-        >grown by <b>{{ count(growth) }} %</b></span
+        >grown by <b>{{ count(asked.growth) }} %</b></span
       >
       <input
-        v-model.number="growth"
+        v-model.number="asked.growth"
         type="range"
         min="-40"
         max="100"
@@ -93,7 +69,7 @@ const shiftText = computed(() =>
         >start <b>{{ shiftText }}</b></span
       >
       <input
-        v-model.number="shift"
+        v-model.number="asked.shift"
         type="range"
         min="-180"
         max="180"
@@ -114,7 +90,7 @@ const shiftText = computed(() =>
           aria-label="Name of the event"
         />
         <button class="link" data-testid="what-keep" @click="keep">Keep</button>
-        <button class="link" data-testid="what-forget" @click="forget">Throw away</button>
+        <button class="link" data-testid="what-forget" @click="thrownAway">Throw away</button>
       </p>
     </template>
   </section>

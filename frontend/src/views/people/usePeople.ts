@@ -1,4 +1,4 @@
-import { computed, shallowRef, watch } from 'vue'
+import { computed, watch } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import {
@@ -18,7 +18,8 @@ import { useGesture } from '@/plan/gesture'
 import { usePlan } from '@/plan/store'
 import { useWeek } from '@/views/frame/useWeek'
 
-import { useCrowd, type WhatIf } from './useCrowd'
+import { useCrowd } from './useCrowd'
+import { useWhatIf } from './useWhatIf'
 
 export type Mode = 'present' | 'arrivals' | 'peaks' | 'year'
 
@@ -63,19 +64,15 @@ export function usePeople() {
     return typeof named === 'string' && zones.includes(named) ? named : (zones[0] ?? 'UTC')
   })
 
-  /** A question asked of the picture: an edit of the plan that is not done yet. */
-  const whatIf = shallowRef<WhatIf | null>(null)
-  function ask(edit: WhatIf | null): void {
-    whatIf.value = edit
-  }
+  const whatIf = useWhatIf(first, group)
 
   watch(
-    [() => store.plan, whatIf, first, zone, () => mode.value === 'year', holding],
+    [() => store.plan, whatIf.edit, first, zone, () => mode.value === 'year', holding],
     () => {
       if (!store.plan) return crowd.forget()
       crowd.ask({
         plan: store.plan,
-        whatIf: whatIf.value,
+        whatIf: whatIf.edit.value,
         first: first.value,
         zone: zone.value,
         year: mode.value === 'year' ? `${first.value.slice(0, 4)}-01-01` : null,
@@ -128,7 +125,6 @@ export function usePeople() {
     zone,
     panel,
     whatIf,
-    ask,
     picture: drawer.answer,
     drawing: drawer.busy,
     pictured,
