@@ -11,6 +11,7 @@ import numpy as np
 
 from idle_harbor.core.money.rates import always_on, break_even, session_hour
 from idle_harbor.core.plan import Place, Plan, Pool, Profile, Size
+from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.plan.workload import image_of, place_of, profile_on, size_at, tuned_pool
 from idle_harbor.core.sizing.density import (
     RESOURCE_NAMES,
@@ -24,7 +25,14 @@ from idle_harbor.core.sizing.density import (
     mix_of,
     used_share,
 )
-from idle_harbor.core.sizing.peak import Crest, Wish, crest_of, sizing_demand, sizing_horizon
+from idle_harbor.core.sizing.peak import (
+    Crest,
+    Wish,
+    check_sizing,
+    crest_of,
+    sizing_demand,
+    sizing_horizon,
+)
 from idle_harbor.core.sizing.zone_loss import hosts_for, hosts_left
 
 
@@ -166,6 +174,17 @@ def _axis(frame: _Frame, sizes: Sequence[Size]) -> int:
         return 4
     best = max((density_of(frame.mix, s, frame.bearing).sessions for s in sizes), default=1)
     return min(max(ceil(1.3 * max(best, frame.pool.session_limit)), 8), _LONGEST)
+
+
+def size_pool(plan: Plan, pool_id: str, wish: Wish = Wish()) -> Sizing:  # noqa: B008
+    """What each host size bears of a pool's people, and the hosts for their peak.
+
+    ``plan`` is a checked plan, ``wish`` what is asked of the peak. Raises UnknownNameError for a
+    pool that the plan lacks or a group that is not in it, TooMuchError beyond the bound of a call.
+    """
+    pool = find_pool(plan, pool_id)
+    check_sizing(plan, pool, wish)
+    return sizing_of(plan, pool, wish)
 
 
 def sizing_of(plan: Plan, pool: Pool, wish: Wish) -> Sizing:

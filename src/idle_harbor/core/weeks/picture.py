@@ -14,9 +14,10 @@ from idle_harbor.core.calendar.targets import Target, targets_of
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.run import BIN_SECONDS
 from idle_harbor.core.figures.targets import Met, targets_met
+from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.edits.bands import reach_of
 from idle_harbor.core.plan.schedules import BAND_STEP
-from idle_harbor.core.weeks.week import Case, Week
+from idle_harbor.core.weeks.week import Case, Week, case_of, check_amount, week
 
 #: Seconds of the day at which the last band or target may begin.
 LAST_STEP = DAY - BAND_STEP
@@ -83,6 +84,16 @@ def series_of(case: Case, result: Week) -> dict[str, NDArray[np.float64]]:
         "ideal": result.ideal.host_seconds[first:] / BIN_SECONDS * limit,
         "strained": bins[:, codes.L_STRAINED],
     }
+
+
+def picture_of(plan: Plan, pool_id: str, seed: int = 1) -> dict[str, NDArray[np.float64]]:
+    """What a pool's week looks like, a value for each five minutes; see :func:`series_of`.
+
+    Raises UnknownNameError for a pool that the plan lacks, TooMuchError beyond the bound of a call.
+    """
+    case = case_of(plan, pool_id)
+    check_amount(case, 1)
+    return series_of(case, week(case, seed))
 
 
 @dataclass(frozen=True, slots=True)

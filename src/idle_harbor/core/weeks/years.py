@@ -5,6 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from datetime import date, timedelta
 
+from idle_harbor.core.base.stopping import in_threads
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.weeks.picture import days_of
@@ -64,3 +65,11 @@ def week_of_year(plan: Plan, pool_id: str, monday: date) -> WeekOfYear:
         month=format(figures.cost.month, "f"),
         kept=figures.against(promise_of(plan, pool_id)).whole,
     )
+
+
+def year_of(plan: Plan, pool_id: str, year: int) -> list[WeekOfYear]:
+    """A pool's year, week by week, each simulated once; on two threads.
+
+    Raises UnknownNameError for a pool that the plan lacks, TooMuchError beyond the bound of a call.
+    """
+    return in_threads(lambda monday: week_of_year(plan, pool_id, monday), mondays_of(year))

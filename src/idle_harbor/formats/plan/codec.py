@@ -182,6 +182,21 @@ def checked(plan: Plan) -> Plan:
     return plan
 
 
+def read(document: bytes | str | Mapping[str, Any]) -> Plan:
+    """A checked plan from its document: a JSON text, or values read from one.
+
+    Raises PlanError with everything that is wrong with it, each fault with the pointer of its
+    field, or the one fault of a text that is no JSON or longer than 8 MB.
+    """
+    plan = read_plan(document) if isinstance(document, Mapping) else parse_plan(document)
+    return checked(plan)
+
+
+def write(plan: Plan) -> str:
+    """The JSON text of a plan's document, which :func:`read` takes."""
+    return orjson.dumps(to_values(plan), option=orjson.OPT_INDENT_2).decode()
+
+
 def plan_of(value: object) -> Plan:
     """A checked plan from values; raises PlanError with everything that is wrong with it."""
     return checked(read_plan(value))
