@@ -1,6 +1,6 @@
 import { produce } from 'immer'
 
-import { api, problemOf, type Edit, type Plan, type Problem } from '@/api/client'
+import { api, type Edit, type Plan, type Problem } from '@/api/client'
 import { sent } from '@/ask/send'
 import { told, type Reply } from '@/ask/told'
 
@@ -19,6 +19,16 @@ export interface Outcome {
 const DROPPED: Outcome = { done: false, problem: null }
 /** Times that the server is asked to change the plan anew because an edit came in between. */
 const TRIES = 5
+
+/** What is said where edits came in between each time. */
+const IN_BETWEEN: Problem = {
+  type: '/problems/edited-meanwhile',
+  title: 'The plan was edited faster than the server could change it',
+  status: 0,
+  detail: `this was asked ${TRIES} times, each time of a plan that had changed meanwhile`,
+  remedy: 'wait a moment, and ask again; your edits are all there',
+  faults: [],
+}
 
 function after(plan: Plan, change: Change): Plan {
   const made = produce(plan, (copy: Plan) => {
@@ -89,7 +99,7 @@ async function ask(state: PlanState, send: Send, mine: number): Promise<Outcome>
     changed(state)
     return { done: true, problem: null }
   }
-  return { done: false, problem: problemOf(null) }
+  return { done: false, problem: IN_BETWEEN }
 }
 
 /** Have the server do an edit that changes more than a value; whether it did. */

@@ -166,6 +166,19 @@ describe('an answer', () => {
     expect(store.plan?.name).toBe('mine')
   })
 
+  it('that changes the plan is given up, and says so, where edits never cease', async () => {
+    const store = await opened()
+    let count = 0
+    server.POST.mockImplementation(async () => {
+      count += 1
+      store.edit((plan) => (plan.name = `edit ${count}`))
+      return answered({ plan: planOf('changed') })
+    })
+    expect(await store.apply({} as Edit)).toBe(false)
+    expect(store.problem?.title).toContain('edited faster')
+    expect(store.plan?.name).toBe(`edit ${count}`)
+  })
+
   it('that changes the plan leaves a hand what it holds', async () => {
     const store = await opened()
     store.edit((plan) => (plan.name = 'held'), true)

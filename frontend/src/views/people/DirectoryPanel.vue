@@ -5,6 +5,7 @@ import { api, type Behind, type Plan } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { sent } from '@/ask/send'
+import { numbersOf } from '@/help/hints'
 import { useDirectory } from '@/stores/directory'
 import { count, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -15,6 +16,7 @@ import type { usePeople } from './usePeople'
 /** The directory beside the plan: who is counted, who is not, and what a new file would change. */
 const props = defineProps<{ people: ReturnType<typeof usePeople> }>()
 const directory = useDirectory()
+const DAY = numbersOf('StandInBody.day')
 const day = ref(1)
 const format = ref('')
 
@@ -122,7 +124,14 @@ function choose(event: Event): void {
         />
       </label>
       or ask the simulated directory as of day
-      <input v-model.number="day" class="day" type="number" min="0" max="60" aria-label="Day" />
+      <input
+        v-model.number="day"
+        class="day"
+        type="number"
+        :min="DAY.low"
+        :max="DAY.high"
+        aria-label="Day"
+      />
       <button
         class="link"
         data-testid="ask-stand-in"

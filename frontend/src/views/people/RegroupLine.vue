@@ -3,6 +3,7 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import { api, type Group, type Plan, type Problem } from '@/api/client'
 import { sent } from '@/ask/send'
+import { numbersOf } from '@/help/hints'
 import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -14,6 +15,7 @@ const props = defineProps<{ people: ReturnType<typeof usePeople>; group: Group }
 
 type Doing = 'split' | 'merge' | 'remove' | null
 const doing = ref<Doing>(null)
+const PEOPLE = numbersOf('SplitBody.people')
 const part = ref(1)
 const other = ref('')
 const problem = shallowRef<Problem | null>(null)
@@ -101,7 +103,8 @@ async function rename(event: Event): Promise<void> {
         <input
           v-model.number="part"
           type="number"
-          min="1"
+          :min="PEOPLE.low"
+          :max="PEOPLE.high"
           data-testid="split-part"
           aria-label="How many"
         />
