@@ -22,7 +22,8 @@ import simpy
 from benchmarks.compiled_engine import with_events, with_processes  # before our own engine
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
-from idle_harbor.core.engine.run import Setting, run
+from idle_harbor.core.engine.run import run
+from idle_harbor.core.engine.setting import Setting
 from idle_harbor.core.engine.kernel.codes import OUT_REFUSED
 from idle_harbor.core.plan import (
     Band,

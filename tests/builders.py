@@ -11,7 +11,8 @@ import numpy as np
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells, sorted_spells
 from idle_harbor.core.engine.kernel.codes import HOST_STATE_NAMES, SIGN_OFF
-from idle_harbor.core.engine.run import Run, Setting, run
+from idle_harbor.core.engine.run import Run, run
+from idle_harbor.core.engine.setting import Setting
 from idle_harbor.core.plan import (
     Band,
     Cpu,

@@ -15,7 +15,8 @@ from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.demand.crowd import crowd_horizon, crowd_of
 from idle_harbor.core.demand.spells import demand_of, pool_spells
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.run import Setting, run
+from idle_harbor.core.engine.run import run
+from idle_harbor.core.engine.setting import Setting
 from tests.builders import PROFILE, SIZE, band, pool, schedule
 from tests.core.people import DAYS, group, pattern, plan_with
 

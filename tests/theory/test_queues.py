@@ -12,7 +12,8 @@ from scipy.stats import norm
 
 from idle_harbor.core.demand.spells import Spells, sorted_spells
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.run import Run, Setting, run
+from idle_harbor.core.engine.run import Run, run
+from idle_harbor.core.engine.setting import Setting
 from tests.builders import PROFILE, SIZE, band, horizon, pool, schedule
 
 DAY = 86_400

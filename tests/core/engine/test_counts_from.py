@@ -6,7 +6,7 @@ from scipy.stats import lognorm
 
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import Action
-from idle_harbor.core.engine.run import Drill
+from idle_harbor.core.engine.setting import Drill
 from idle_harbor.core.plan import COUNTS_FROM
 from idle_harbor.core.policy.overdue import overdue_after
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple, states

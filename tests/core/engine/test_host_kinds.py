@@ -120,7 +120,7 @@ class TestThrowaway:
 
     def test_a_lost_one_is_created_anew(self):
         """Zone 1 is lost from 1,000 to 2,000: its host is created at the tick of 2,100."""
-        from idle_harbor.core.engine.run import Drill
+        from idle_harbor.core.engine.setting import Drill
 
         over = pool(
             standing=2, session_limit=1, throwaway=True, create_mean_seconds=100.0, create_cv=0.0
@@ -172,7 +172,8 @@ class TestLife:
             **changes,
         )
         from idle_harbor.core.calendar.clock import Horizon
-        from idle_harbor.core.engine.run import Setting, run
+        from idle_harbor.core.engine.run import run
+        from idle_harbor.core.engine.setting import Setting
         from tests.builders import PROFILE, SIZE
 
         horizon = Horizon("UTC", date(1970, 1, 1), 0, 3, 0, 0, 3 * self.DAY)
@@ -193,7 +194,8 @@ class TestLife:
 
     def test_a_drill_before_its_first_date_fails_nothing(self):
         from idle_harbor.core.calendar.clock import Horizon
-        from idle_harbor.core.engine.run import Drill, Setting, run
+        from idle_harbor.core.engine.run import run
+        from idle_harbor.core.engine.setting import Drill, Setting
         from tests.builders import PROFILE, SIZE
 
         over = pool(standing=2, first_date=date(1970, 1, 2))

@@ -9,14 +9,15 @@ from hypothesis import strategies as st
 
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.calendar.targets import targets_of
-from idle_harbor.core.engine.in_force import bands_of
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import Action, Cause
-from idle_harbor.core.engine.run import Drill, Run, Setting, run
+from idle_harbor.core.engine.run import Run, run
+from idle_harbor.core.engine.setting import Drill, Setting
 from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.plan import Band, Burst
 from idle_harbor.core.plan.load_rules import SIGNALS, LoadRule
 from idle_harbor.core.plan.schedules import DrainStep, Notice, ReadyBy, Timeouts
+from idle_harbor.core.policy.in_force import bands_of
 from tests.builders import PROFILE, SIZE, band, pool, schedule, spells, varied
 from tests.sizes import size
 

@@ -7,7 +7,7 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.calendar.targets import Target
-from idle_harbor.core.engine.run import Drill
+from idle_harbor.core.engine.setting import Drill
 from idle_harbor.core.figures.targets import targets_met
 from idle_harbor.core.plan import DayType
 from idle_harbor.core.plan.schedules import ReadyBy

@@ -10,7 +10,8 @@ from hypothesis import strategies as st
 from idle_harbor.core.calendar.clock import Horizon, horizon_for, week_start
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF, WALK_AWAY
-from idle_harbor.core.engine.run import Drill, Setting, run
+from idle_harbor.core.engine.run import run
+from idle_harbor.core.engine.setting import Drill, Setting
 from idle_harbor.core.figures.experience import Returns, returns_of
 from tests.builders import PROFILE, SIZE, band, go, pool, schedule, spells
 from tests.sizes import size

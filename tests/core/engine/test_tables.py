@@ -17,7 +17,8 @@ from idle_harbor.core.base.compiled import CHECKED
 from idle_harbor.core.engine import run as engine
 from idle_harbor.core.engine import tables as engine_world
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.run import Drill, Setting, run
+from idle_harbor.core.engine.run import run
+from idle_harbor.core.engine.setting import Drill, Setting
 from idle_harbor.core.engine.tables import Room, World, tables_of
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import Burst

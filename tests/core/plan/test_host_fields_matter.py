@@ -9,7 +9,7 @@ from pathlib import Path
 import pytest
 
 from idle_harbor.core.checks import findings_of
-from idle_harbor.core.engine.run import Drill
+from idle_harbor.core.engine.setting import Drill
 from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish

@@ -13,7 +13,8 @@ from idle_harbor.core.demand.crowd import affordable
 from idle_harbor.core.demand.spells import demand_of, pool_spells
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, WALK_AWAY
-from idle_harbor.core.engine.run import Setting, run
+from idle_harbor.core.engine.run import run
+from idle_harbor.core.engine.setting import Setting
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
 from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.sizing.ample import ample_of

@@ -4,7 +4,7 @@ import pytest
 
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, Action, Cause, WaitCause
-from idle_harbor.core.engine.run import Drill
+from idle_harbor.core.engine.setting import Drill
 from tests.builders import (
     PROFILE,
     actions,

@@ -13,63 +13,15 @@ from idle_harbor.core.base.kept import bytes_in
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.world import LOAD
+from idle_harbor.core.engine.setting import Setting
 from idle_harbor.core.engine.tables import BIN_SECONDS, Room, World
 from idle_harbor.core.engine.tally import Tally, tally
 from idle_harbor.core.errors import EngineError
-from idle_harbor.core.plan import Pool, Profile, Schedule, Size
 
-__all__ = ["BIN_SECONDS", "Drill", "Run", "Setting", "run"]
+__all__ = ["BIN_SECONDS", "Run", "run"]
 
 #: Each repeat at least doubles what was short, so that memory ends before this does.
 _MOST_REPEATS = 64
-
-
-@dataclass(frozen=True, slots=True)
-class Drill:
-    """Hosts that fail at a second of the horizon and are back some seconds later.
-
-    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered. With
-    ``agents`` the hosts run on, but whichever of them starts meanwhile is powered and takes no
-    sessions until the end: its agent does not register.
-    """
-
-    at: int
-    seconds: int
-    zone: int | None = None
-    hosts: int = 0
-    agents: bool = False
-
-
-@dataclass(frozen=True, slots=True)
-class Setting:
-    """What a run needs of a plan besides the people: pool, schedule, size and profiles.
-
-    Size and profiles are as the pool's place and image make them (``core.workload``). ``homes``
-    has (person, host), both from 0, of a dedicated pool's list; ``behind`` tells of each of the
-    plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
-    ``zones``; ``clocks`` has (site, time zone) of those by whose clock hosts are to be ready; with
-    ``measures_network``, or with a load rule on it, the run keeps account of the network though
-    nothing limits it.
-    """
-
-    pool: Pool
-    schedule: Schedule
-    size: Size
-    profiles: tuple[Profile, ...]
-    homes: tuple[tuple[int, int], ...] = ()
-    behind: tuple[bool, ...] = ()
-    zones: int = 1
-    measures_network: bool = False
-    clocks: tuple[tuple[str, str], ...] = ()
-    drills: tuple[Drill, ...] = ()
-
-    @property
-    def wide(self) -> bool:
-        """Whether anything beside CPU and memory has to be looked at."""
-        limits = self.size.disk_ops is not None or self.size.network_mbit is not None
-        gpu = any(profile.gpu_gib > 0.0 for profile in self.profiles)
-        network = any(rule.signal == "network" for rule in self.schedule.load_rules)
-        return limits or gpu or network or self.measures_network or any(self.behind)
 
 
 @dataclass(frozen=True, slots=True)

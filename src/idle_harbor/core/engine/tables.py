@@ -9,7 +9,7 @@ from __future__ import annotations
 import math
 from dataclasses import dataclass
 from functools import lru_cache
-from typing import TYPE_CHECKING, Any
+from typing import Any
 
 import numpy as np
 from numpy.typing import NDArray
@@ -22,16 +22,6 @@ from idle_harbor.core.base.units import MICRO, micro, micro_bound, micro_squared
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.spells import Spells
-from idle_harbor.core.engine.in_force import (
-    at_edges,
-    bands_of,
-    has_targets,
-    in_force,
-    load_rules_of,
-    rule_rows,
-    seconds_or_never,
-    signal_rows,
-)
 from idle_harbor.core.engine.kernel import codes
 from idle_harbor.core.engine.kernel.heap import CHILDREN, NOTHING
 from idle_harbor.core.engine.kernel.load import WORK_DUST
@@ -53,8 +43,19 @@ from idle_harbor.core.engine.kernel.world import (
     WIDE,
     WORLD,
 )
+from idle_harbor.core.engine.setting import Drill, Setting
+from idle_harbor.core.engine.signal_rows import signal_rows
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import COUNTS_FROM, Pool, Profile, Size
+from idle_harbor.core.policy.in_force import (
+    at_edges,
+    bands_of,
+    has_targets,
+    in_force,
+    load_rules_of,
+    rule_rows,
+    seconds_or_never,
+)
 from idle_harbor.core.policy.lead import lead_table
 from idle_harbor.core.policy.overdue import overdue_after
 from idle_harbor.core.policy.view import (
@@ -64,9 +65,6 @@ from idle_harbor.core.policy.view import (
     TARGET,
     VIEW,
 )
-
-if TYPE_CHECKING:
-    from idle_harbor.core.engine.run import Drill, Setting
 
 BIN_SECONDS = 300
 #: Spells after which a run looks up whether it is still wanted: a millisecond's work, and much

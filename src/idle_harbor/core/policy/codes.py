@@ -4,6 +4,8 @@ from __future__ import annotations
 
 from enum import IntEnum
 
+#: In place of seconds that never are over.
+NEVER = -1
 (OFF, STARTING, READY, DRAINING, STOPPING, CREATING, RESETTING, QUEUED, ABSENT, FAILED) = range(10)
 HOST_STATE_NAMES = (
     "off",

@@ -6,7 +6,8 @@ from dataclasses import dataclass
 
 from idle_harbor.core.calendar.clock import local_to_instant
 from idle_harbor.core.engine.kernel import codes
-from idle_harbor.core.engine.run import BIN_SECONDS, Drill
+from idle_harbor.core.engine.run import BIN_SECONDS
+from idle_harbor.core.engine.setting import Drill
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.weeks.summary import Figures, figures_of

@@ -16,7 +16,8 @@ from idle_harbor.core.calendar.day_types import resolved
 from idle_harbor.core.demand.attendance import different_people, month_of
 from idle_harbor.core.demand.crowd import MOST_SPELLS
 from idle_harbor.core.demand.spells import PoolDemand, Spells, demand_of, homes_of, pool_spells
-from idle_harbor.core.engine.run import Drill, Run, Setting, run
+from idle_harbor.core.engine.run import Run, run
+from idle_harbor.core.engine.setting import Drill, Setting
 from idle_harbor.core.errors import Fault, TooMuchError
 from idle_harbor.core.figures.experience import (
     FirstComers,

@@ -13,6 +13,7 @@ from idle_harbor.core.policy.codes import CREATING as CREATING
 from idle_harbor.core.policy.codes import DRAINING as DRAINING
 from idle_harbor.core.policy.codes import FAILED as FAILED
 from idle_harbor.core.policy.codes import HOST_STATE_NAMES as HOST_STATE_NAMES
+from idle_harbor.core.policy.codes import NEVER as NEVER
 from idle_harbor.core.policy.codes import OFF as OFF
 from idle_harbor.core.policy.codes import QUEUED as QUEUED
 from idle_harbor.core.policy.codes import READY as READY
@@ -21,8 +22,6 @@ from idle_harbor.core.policy.codes import STARTING as STARTING
 from idle_harbor.core.policy.codes import STOPPING as STOPPING
 from idle_harbor.core.policy.codes import Action as Action
 from idle_harbor.core.policy.codes import Cause as Cause
-
-NEVER = -1
 
 # A person's one session in the pool
 NONE, WAITING, LOGGING_ON, ACTIVE, IDLE, DISCONNECTED, RETURNING_IDLE, RETURNING_DISC = range(8)

@@ -4,18 +4,18 @@ ready by when, and the load rules."""
 from __future__ import annotations
 
 from dataclasses import dataclass
-from typing import TYPE_CHECKING
+from typing import Protocol
 
 import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.clock import BandEdge, Horizon, band_edges, local_to_instant
 from idle_harbor.core.calendar.targets import targets_of
-from idle_harbor.core.engine.kernel import codes
-from idle_harbor.core.engine.kernel.world import SIGNAL
+from idle_harbor.core.demand.kernel.leaving import FAR
 from idle_harbor.core.plan import Band, Pool, Schedule
-from idle_harbor.core.plan.load_rules import LoadRule, Signal
+from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.policy.codes import NEVER
 from idle_harbor.core.policy.view import (
     NEW_RULE,
     RELEASE_CODES,
@@ -26,34 +26,29 @@ from idle_harbor.core.policy.view import (
     TOLD_CODES,
 )
 
-if TYPE_CHECKING:
-    from idle_harbor.core.engine.run import Setting
-
 #: Guards products such as 0.7 × 10 against being a hair below a whole number.
 _HAIR = 1e-9
-#: What each signal is to the loop: what it is worked out of, and the level where it is one.
-_SIGNALS: dict[Signal, tuple[int, int]] = {
-    "cpu": (codes.SIGNAL_CPU, 0),
-    "memory": (codes.SIGNAL_MEMORY, 0),
-    "slots in use": (codes.SIGNAL_SLOTS, 0),
-    "free slots": (codes.SIGNAL_FREE, 0),
-    "sessions per host": (codes.SIGNAL_PER_HOST, 0),
-    "strained work": (codes.SIGNAL_STRAINED, 0),
-    "logon time": (codes.SIGNAL_LOGON, 0),
-    "people waiting": (codes.SIGNAL_LEVEL, codes.L_WAITING),
-    "people at work": (codes.SIGNAL_LEVEL, codes.L_WORKING),
-    "logons in progress": (codes.SIGNAL_LEVEL, codes.L_LOGONS),
-    "idle sessions": (codes.SIGNAL_LEVEL, codes.L_IDLE),
-    "disconnected sessions": (codes.SIGNAL_LEVEL, codes.L_DISCONNECTED),
-    "hosts draining": (codes.SIGNAL_LEVEL, codes.L_DRAINING),
-    "hosts without credits": (codes.SIGNAL_LEVEL, codes.L_SPENT),
-    "network": (codes.SIGNAL_LEVEL, codes.L_NETWORK),
-}
+
+
+class Ruled(Protocol):
+    """A pool with its schedule: what the policy goes by."""
+
+    @property
+    def pool(self) -> Pool:
+        """The pool."""
+
+    @property
+    def schedule(self) -> Schedule:
+        """The schedule that it has."""
+
+    @property
+    def clocks(self) -> tuple[tuple[str, str], ...]:
+        """Sites by whose clock hosts are to be ready, each with its time zone."""
 
 
 def seconds_or_never(seconds: int | None) -> int:
     """Seconds as the loop has them."""
-    return codes.NEVER if seconds is None else seconds
+    return NEVER if seconds is None else seconds
 
 
 def _at_most(number: int | None, otherwise: int) -> int:
@@ -78,10 +73,10 @@ class InForce:
 
 
 #: What was worked out last: weeks of one setting that differ by their seed follow each other.
-_last: tuple[Setting, Horizon, InForce] | None = None
+_last: tuple[Ruled, Horizon, InForce] | None = None
 
 
-def in_force(setting: Setting, horizon: Horizon) -> InForce:
+def in_force(setting: Ruled, horizon: Horizon) -> InForce:
     """What a setting's schedule says over a horizon; nobody may write into it."""
     global _last
     known = _last
@@ -95,7 +90,7 @@ def in_force(setting: Setting, horizon: Horizon) -> InForce:
     return found
 
 
-def target_rows(setting: Setting, horizon: Horizon) -> NDArray[np.void]:
+def target_rows(setting: Ruled, horizon: Horizon) -> NDArray[np.void]:
     """What is to be ready by when; seconds of the horizon."""
     targets = targets_of(setting.schedule, horizon, dict(setting.clocks))
     rows = np.zeros(len(targets), dtype=TARGET)
@@ -105,12 +100,12 @@ def target_rows(setting: Setting, horizon: Horizon) -> NDArray[np.void]:
     return rows
 
 
-def bands_of(setting: Setting) -> list[Band]:
+def bands_of(setting: Ruled) -> list[Band]:
     """All bands of a setting's schedule."""
     return [band for day_type in setting.schedule.day_types for band in day_type.bands]
 
 
-def at_edges(setting: Setting) -> bool:
+def at_edges(setting: Ruled) -> bool:
     """Whether a band that begins changes something at once: the policy looks at ticks alone."""
     pool = setting.pool
     if pool.first_date is not None or pool.last_date is not None:
@@ -173,11 +168,11 @@ def settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[n
     ruled["draining"] = [_at_most(band.draining_most, pool.hosts.most) for band in bands]
     ruled["draining_share"] = [band.draining_share for band in bands]
     ruled["exists"] = [pool.exists_on(edge.day) for edge in edges]
-    rows[-1]["begins"] = codes.FAR
+    rows[-1]["begins"] = FAR
     return rows
 
 
-def load_rules_of(setting: Setting) -> tuple[LoadRule, ...]:
+def load_rules_of(setting: Ruled) -> tuple[LoadRule, ...]:
     """The load rules that a run goes by; hosts that are each one person's know none."""
     return () if setting.pool.kind == "dedicated" else setting.schedule.load_rules
 
@@ -186,7 +181,7 @@ def _marked(at: float | None) -> tuple[bool, float]:
     return at is not None, 0.0 if at is None else at
 
 
-def rule_rows(setting: Setting) -> NDArray[np.void]:
+def rule_rows(setting: Ruled) -> NDArray[np.void]:
     """The load rules before the first look."""
     rules = load_rules_of(setting)
     rows = np.zeros(len(rules), dtype=RULE)
@@ -199,13 +194,4 @@ def rule_rows(setting: Setting) -> NDArray[np.void]:
         row["pause"] = 60 * rule.pause_minutes
         for name, value in NEW_RULE.items():
             row[name] = value
-    return rows
-
-
-def signal_rows(setting: Setting) -> NDArray[np.void]:
-    """What the signal of each load rule is, with nothing added up."""
-    rules = load_rules_of(setting)
-    rows = np.zeros(len(rules), dtype=SIGNAL)
-    for row, rule in zip(rows, rules, strict=True):
-        row["kind"], row["level"] = _SIGNALS[rule.signal]
     return rows

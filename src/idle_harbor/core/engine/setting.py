@@ -1,0 +1,55 @@
+"""What a run needs of a plan besides the people, and what fails during it."""
+
+from __future__ import annotations
+
+from dataclasses import dataclass
+
+from idle_harbor.core.plan import Pool, Profile, Schedule, Size
+
+
+@dataclass(frozen=True, slots=True)
+class Drill:
+    """Hosts that fail at a second of the horizon and are back some seconds later.
+
+    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered. With
+    ``agents`` the hosts run on, but whichever of them starts meanwhile is powered and takes no
+    sessions until the end: its agent does not register.
+    """
+
+    at: int
+    seconds: int
+    zone: int | None = None
+    hosts: int = 0
+    agents: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Setting:
+    """What a run needs of a plan besides the people: pool, schedule, size and profiles.
+
+    Size and profiles are as the pool's place and image make them (``core.workload``). ``homes``
+    has (person, host), both from 0, of a dedicated pool's list; ``behind`` tells of each of the
+    plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
+    ``zones``; ``clocks`` has (site, time zone) of those by whose clock hosts are to be ready; with
+    ``measures_network``, or with a load rule on it, the run keeps account of the network though
+    nothing limits it.
+    """
+
+    pool: Pool
+    schedule: Schedule
+    size: Size
+    profiles: tuple[Profile, ...]
+    homes: tuple[tuple[int, int], ...] = ()
+    behind: tuple[bool, ...] = ()
+    zones: int = 1
+    measures_network: bool = False
+    clocks: tuple[tuple[str, str], ...] = ()
+    drills: tuple[Drill, ...] = ()
+
+    @property
+    def wide(self) -> bool:
+        """Whether anything beside CPU and memory has to be looked at."""
+        limits = self.size.disk_ops is not None or self.size.network_mbit is not None
+        gpu = any(profile.gpu_gib > 0.0 for profile in self.profiles)
+        network = any(rule.signal == "network" for rule in self.schedule.load_rules)
+        return limits or gpu or network or self.measures_network or any(self.behind)
