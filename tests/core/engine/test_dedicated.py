@@ -12,12 +12,12 @@ from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.plan import DayType, Schedule
 from idle_harbor.core.plan.schedules import ReadyBy
-from idle_harbor.core.policy.asking import Seen, decide_for
 from idle_harbor.core.weeks.week import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple
 from tests.core.people import group, pattern
 from tests.core.plans import document
+from tests.core.policy.deciding import Seen, decide_for
 
 WHEN_EMPTY = band(floor=0, release="when empty")
 

@@ -8,7 +8,7 @@ from datetime import date
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, Action, Cause, WaitCause
 from idle_harbor.core.figures.footprint import footprint_of
-from idle_harbor.core.policy.asking import Decision, Seen, decide_for
+from idle_harbor.core.policy.controller import Decision
 from idle_harbor.core.policy.view import DRAIN
 from tests.builders import (
     actions,
@@ -22,6 +22,7 @@ from tests.builders import (
     states,
     story,
 )
+from tests.core.policy.deciding import Seen, decide_for
 
 LET_GO = band(floor=0, release="when empty")
 

@@ -202,7 +202,7 @@ def last_of_second(lanes):
     return found
 
 
-def simulate(setting: Setting, demand, seed: int = 1) -> Run:
+def simulated(setting: Setting, demand, seed: int = 1) -> Run:
     horizon = Horizon("UTC", date(1970, 1, 1), 0, 1, 0, 0, LENGTH)
     return run(setting, horizon, demand, seed, record=True)
 
@@ -210,7 +210,7 @@ def simulate(setting: Setting, demand, seed: int = 1) -> Run:
 @settings(max_examples=size(75, 450))
 @given(settings_of_runs(), demands())
 def test_conservation(setting, demand):
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     limit, hosts = setting.pool.session_limit, setting.pool.hosts.most
     outcome = result.results["outcome"]
     pending = outcome == k.OUT_PENDING
@@ -241,7 +241,7 @@ def test_conservation(setting, demand):
 @given(settings_of_runs(), demands())
 def test_lanes_agree_with_the_levels(setting, demand):
     """Host states partition time: the lanes add up to the bins."""
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     ready = sessions = 0
     for host in range(setting.pool.hosts.most):
         lane = result.lanes[result.lanes["host"] == host]
@@ -257,7 +257,7 @@ def test_lanes_agree_with_the_levels(setting, demand):
 @settings(max_examples=size(50, 300))
 @given(settings_of_runs(), demands())
 def test_no_new_session_on_a_draining_host(setting, demand):
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     for host in range(setting.pool.hosts.most):
         lane = result.lanes[result.lanes["host"] == host]
         draining = (lane["state"][1:] == k.DRAINING) & (lane["state"][:-1] == k.DRAINING)
@@ -276,7 +276,7 @@ def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
     In a dedicated pool a free host may be somebody else's; who is thrown out asks twice.
     """
     assume(setting.pool.kind != "dedicated" and not fails(setting))
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     for index in np.flatnonzero(result.results["queued"] > 1):
         middle = int(demand.start[index]) + int(result.results["queued"][index]) - 1
         free = 0
@@ -291,7 +291,7 @@ def test_nobody_waits_while_a_ready_host_has_room(setting, demand):
 @settings(max_examples=size(20, 120))
 @given(settings_of_runs(), demands())
 def test_same_seed_same_result(setting, demand):
-    one, two = simulate(setting, demand), simulate(setting, demand)
+    one, two = simulated(setting, demand), simulated(setting, demand)
     assert np.array_equal(one.results, two.results)
     assert np.array_equal(one.lanes, two.lanes)
     assert np.array_equal(one.bins, two.bins)
@@ -301,7 +301,7 @@ def test_same_seed_same_result(setting, demand):
 @given(settings_of_runs(), demands())
 def test_what_only_some_pools_have_stays_theirs(setting, demand):
     """Throwaway hosts are never off; no more start at once than may; no host is cleaned unasked."""
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     pool, peaks = setting.pool, result.peaks
     if pool.hosts.throwaway:
         assert not (result.lanes["state"] == k.OFF).any()
@@ -327,7 +327,7 @@ def test_hosts_are_let_go_as_their_band_says(setting, demand):
     floor nor what is to be ready."""
     assume(setting.pool.kind != "dedicated")
     setting = replace(setting, drills=())
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     lanes, pool = result.lanes, setting.pool
     causes = (Cause.EMPTY, Cause.RELEASE, Cause.DRAIN_STEP)
     gone = result.actions[np.isin(result.actions["cause"], causes)]
@@ -362,7 +362,7 @@ def test_hosts_are_let_go_as_their_band_says(setting, demand):
 @given(settings_of_runs(), demands())
 def test_every_action_has_a_cause_that_the_band_knows(setting, demand):
     assume(setting.pool.kind != "dedicated")
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     asked = bool(setting.schedule.day_types[0].ready_by)
     for time, _, action, cause in result.actions.tolist():
         if cause == Cause.KNOCK:
@@ -389,7 +389,7 @@ def test_nobody_is_signed_off_by_force_before_their_notice_is_over(setting, dema
     quiet = replace(quiet, schedule=replace(quiet.schedule, day_types=kinds))
     # Nobody signs off or gives up: what a host that drains loses, it loses by force.
     staying = replace(demand, leaving=np.maximum(demand.leaving, 1).astype(demand.leaving.dtype))
-    result = simulate(quiet, staying)
+    result = simulated(quiet, staying)
     seen = 0
     for host in range(quiet.pool.hosts.most):
         lane = result.lanes[result.lanes["host"] == host]
@@ -409,7 +409,7 @@ def test_nobody_is_signed_off_by_force_before_their_notice_is_over(setting, dema
 @given(settings_of_runs(), demands())
 def test_load_rules_ask_for_no_more_than_there_can_be_and_where_they_are_at_work(setting, demand):
     assume(setting.pool.kind != "dedicated")
-    result = simulate(setting, demand)
+    result = simulated(setting, demand)
     for place, rule in enumerate(setting.schedule.load_rules):
         extra = result.loads["extra"][:, place]
         assert extra.min(initial=0) >= 0 and extra.max(initial=0) <= setting.pool.hosts.most

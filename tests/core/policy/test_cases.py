@@ -6,9 +6,9 @@ from pathlib import Path
 
 import pytest
 
-from idle_harbor.core.policy.asking import Seen, decide_for
 from idle_harbor.core.policy.codes import Action, Cause
 from idle_harbor.core.policy.view import NOBODY, RELEASE_CODES, SOMEBODY
+from tests.core.policy.deciding import Seen, decide_for
 
 PAGE = Path(__file__).resolve().parents[3] / "docs" / "policy.md"
 ROW = re.compile(r"\| (?!case |-)(.*) \|")

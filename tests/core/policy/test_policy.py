@@ -1,8 +1,9 @@
 """``decide`` on its own: views in, actions with causes out."""
 
-from idle_harbor.core.policy.asking import Decision, Seen, decide_for
 from idle_harbor.core.policy.codes import Action, Cause
+from idle_harbor.core.policy.controller import Decision
 from idle_harbor.core.policy.view import RELEASE_CODES
+from tests.core.policy.deciding import Seen, decide_for
 
 
 def settings(floor=0, ceiling=1.0, headroom=0, release="keep all"):

@@ -25,6 +25,18 @@ _MOST_REPEATS = 64
 
 
 @dataclass(frozen=True, slots=True)
+class Looks:
+    """What the policy saw and decided, look by look, the one that opens the horizon first.
+
+    ``seen`` has a row for each look (``kernel.world.LookRow``), ``hosts`` a row for each look and a
+    column for each host (``LookHost``).
+    """
+
+    seen: NDArray[np.void]
+    hosts: NDArray[np.void]
+
+
+@dataclass(frozen=True, slots=True)
 class Run:
     """What happened in one run. Times are seconds from the horizon's start.
 
@@ -36,6 +48,7 @@ class Run:
     run was recorded; they are whole up to second ``recorded``, where the logs were full. Of a run
     for sums alone there are two bins, before the counted horizon and all of it. ``loads``
     (value, extra, change) has a row for each look of the policy and a column for each load rule.
+    ``looks`` are there where they were asked for.
     ``forced`` of the ``counted_ends`` sessions that ended in the counted horizon did so by force.
     """
 
@@ -56,6 +69,7 @@ class Run:
     forced: int
     loads: NDArray[np.void]
     sums: bool
+    looks: Looks | None
     totals: NDArray[np.float64] = field(init=False, repr=False)
     tally: Tally = field(init=False, repr=False)
 
@@ -127,6 +141,14 @@ def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -
     return held(world.arena["load_at"]).reshape(-1, rules)
 
 
+def _looks(world: World) -> Looks | None:
+    if world.count("looks_room") == 0:
+        return None
+    size, hosts = world.count("looks_size"), world.count("hosts")
+    of_hosts = world.arena["look_host_at"][: size * hosts].reshape(size, hosts)
+    return Looks(world.arena["look_at"][:size].copy(), of_hosts.copy())
+
+
 def _done(world: World, horizon: Horizon, spells: Spells, record: bool, sums: bool) -> Run:
     """What is asked of a run later. Whoever records one keeps it: then it is copied, so that the
     other tables can go."""
@@ -153,4 +175,5 @@ def _done(world: World, horizon: Horizon, spells: Spells, record: bool, sums: bo
         forced=world.count("forced"),
         loads=_loads(world, held),
         sums=sums,
+        looks=_looks(world),
     )

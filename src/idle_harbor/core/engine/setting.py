@@ -32,7 +32,8 @@ class Setting:
     plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
     ``zones``; ``clocks`` has (site, time zone) of those by whose clock hosts are to be ready; with
     ``measures_network``, or with a load rule on it, the run keeps account of the network though
-    nothing limits it.
+    nothing limits it; of ``looks`` looks of the policy, from the first on, it keeps what was seen
+    and decided.
     """
 
     pool: Pool
@@ -45,6 +46,7 @@ class Setting:
     measures_network: bool = False
     clocks: tuple[tuple[str, str], ...] = ()
     drills: tuple[Drill, ...] = ()
+    looks: int = 0
 
     @property
     def wide(self) -> bool:

@@ -35,6 +35,8 @@ from idle_harbor.core.engine.kernel.world import (
     HOST,
     LANE,
     LOAD,
+    LOOK,
+    LOOK_HOST,
     PERSON,
     POWER,
     PROFILE,
@@ -250,6 +252,15 @@ def _groups(setting: Setting, spells: Spells) -> int:
     return max(len(setting.behind), int(spells.group.max(initial=-1)) + 1)
 
 
+def _looks(setting: Setting, loads: int) -> dict[str, Table]:
+    """What is kept of the policy's looks: the load rules, and what it sees where that is asked."""
+    return {
+        "load_at": Table(LOAD, loads),
+        "look_at": Table(LOOK, setting.looks),
+        "look_host_at": Table(LOOK_HOST, setting.looks * setting.pool.hosts.most),
+    }
+
+
 def tables_of(
     setting: Setting,
     spells: Spells,
@@ -258,7 +269,7 @@ def tables_of(
     log: int,
     *,
     targets: int = 0,
-    looks: int = 0,
+    ticks: int = 0,
 ) -> dict[str, Table]:
     """Every table that a run writes, with the reason of its size."""
     rules = len(load_rules_of(setting))
@@ -297,7 +308,7 @@ def tables_of(
         "rule_at": Table(RULE, rules),
         "signal_at": Table(SIGNAL, rules),
         "looked_at": Table(_REAL, codes.LEVELS),
-        "load_at": Table(LOAD, rules * looks),
+        **_looks(setting, rules * ticks),
         # these grow: pushed once for each event foreseen, each change, each time one waits
         "heap_at": Table(_LONG, room.heap + CHILDREN, cleared=False),
         "action_at": Table(ACTION, log, cleared=False),
@@ -384,8 +395,8 @@ class World:
         given = _given(setting, said.edges, spells, seed, room)
         targets = said.targets
         rules = rule_rows(setting)
-        looks = (horizon.end - horizon.start - 1) // setting.schedule.tick_seconds
-        owned = tables_of(setting, spells, self.bins, room, log, targets=len(targets), looks=looks)
+        ticks = (horizon.end - horizon.start - 1) // setting.schedule.tick_seconds
+        owned = tables_of(setting, spells, self.bins, room, log, targets=len(targets), ticks=ticks)
         self._given = {name: np.ascontiguousarray(table) for name, table in given.items()}
         if CHECKED:
             # There they are in the arena too, so that their true sizes are known.
@@ -399,8 +410,7 @@ class World:
         self.arena["rule_at"][:] = rules
         self.arena["signal_at"][:] = signal_rows(setting)
         self.arena["load_at"]["value"] = np.nan
-        parts = 1 + len(spells) // _LOOK_UP
-        self._step = max((horizon.end - horizon.start) // parts, BIN_SECONDS)
+        self._step = max(length // (1 + len(spells) // _LOOK_UP), BIN_SECONDS)
         self.world = _world_record()
         in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
         values: dict[str, float] = {
@@ -430,6 +440,7 @@ class World:
             "rules": len(rules),
             "watched": len(rules),
             "loads_room": len(self.arena["load_at"]),
+            "looks_room": setting.looks,
             "throttled": int(pool.start.parallel is not None),
             "longest_lead": 2 * int(given["lead_at"].max(initial=0)),
             "level_at": self.world.ctypes.data + _LEVEL_OFFSET,

@@ -1,8 +1,8 @@
 """``decide()``: the one place where it is decided to start, create, drain, undrain or stop a host.
 
 It is pure: what it sees in, rows of (host, action, cause) out. The simulator calls the compiled
-form at the horizon's start, at each tick and where a person knocks; ``asking.decide_for`` is the
-same function for everyone else.
+form at the horizon's start, at each tick and where a person knocks; ``controller.Controller`` asks
+the same function for everyone else.
 """
 
 from __future__ import annotations

@@ -42,6 +42,7 @@ from idle_harbor.core.engine.kernel.codes import (
 from idle_harbor.core.engine.kernel.credits import credits_begin, credits_end, credits_spent
 from idle_harbor.core.engine.kernel.drill_rows import after, drill_mutes
 from idle_harbor.core.engine.kernel.heap import heap_push
+from idle_harbor.core.engine.kernel.looks import note_look
 from idle_harbor.core.engine.kernel.notice_rows import give_notice
 from idle_harbor.core.engine.kernel.record import log_action, log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_remove
@@ -373,6 +374,8 @@ def look(w, t, knocking):
     out what it decides."""
     _tell(w, t, knocking)
     count = decide(w.seen, settings_table(w.edge_at, w.edges)[w.edge])
+    if w.looks_room > 0:
+        note_look(w, count)
     rows = row_table(w.rows_at, w.hosts)
     for k in range(count):
         row = rows[k]
@@ -397,6 +400,8 @@ def open_horizon(w):
         states[host] = ABSENT if settings.exists == 0 else absent_or_off(w, host)
     _tell(w, np.int64(0), np.int64(NOBODY))
     count = decide(w.seen, settings)
+    if w.looks_room > 0:
+        note_look(w, count)
     rows = row_table(w.rows_at, w.hosts)
     at = 0
     for host in range(w.hosts):

@@ -189,6 +189,27 @@ class LoadRow:
     change: Int  # of them: 1 they became more, -1 fewer
 
 
+class LookRow:
+    """What the policy saw at a look."""
+
+    now: Long  # second of the horizon
+    knocking: Long  # as in View
+    waiting: Long
+    overdue: Long
+
+
+class LookHost:
+    """What it saw of a host, and what it decided about it."""
+
+    since: Long
+    sessions: Int
+    owner: Int
+    state: Byte
+    waits: Byte
+    action: Byte  # 0: none
+    cause: Byte
+
+
 class World:
     """One run: its settings, its state, and where its tables are."""
 
@@ -279,6 +300,8 @@ class World:
     last_look: Long  # second of it
     look_bin: Long  # its bin
     loads_room: Long
+    looks_room: Long  # looks that are noted at most
+    looks_size: Long
 
     # what it counts
     counted_ends: Long  # sessions that ended in the counted horizon
@@ -355,6 +378,8 @@ class World:
     signal_at: Address
     looked_at: Address  # what that bin had added up by then, level by level
     load_at: Address
+    look_at: Address
+    look_host_at: Address
     spare_at: Address
     # the rest
     profile_at: Address
@@ -369,7 +394,23 @@ class World:
     lane_at: Address
 
 
-RESULT, PERSON, HOST, POWER, WIDE, PROFILE, BIN, DRILL, ACTION, LANE, SIGNAL, LOAD, WORLD = (
+(
+    RESULT,
+    PERSON,
+    HOST,
+    POWER,
+    WIDE,
+    PROFILE,
+    BIN,
+    DRILL,
+    ACTION,
+    LANE,
+    SIGNAL,
+    LOAD,
+    LOOK,
+    LOOK_HOST,
+    WORLD,
+) = (
     layout(each)
     for each in (
         Result,
@@ -384,6 +425,8 @@ RESULT, PERSON, HOST, POWER, WIDE, PROFILE, BIN, DRILL, ACTION, LANE, SIGNAL, LO
         LaneRow,
         SignalRow,
         LoadRow,
+        LookRow,
+        LookHost,
         World,
     )
 )
@@ -396,6 +439,7 @@ power_table, wide_table, profile_table = rows_of(Power), rows_of(Wide), rows_of(
 bin_table, drill_table = rows_of(Bin), rows_of(DrillRow)
 action_table, lane_table = rows_of(ActionRow), rows_of(LaneRow)
 signal_table, load_table = rows_of(SignalRow), rows_of(LoadRow)
+look_table, look_host_table = rows_of(LookRow), rows_of(LookHost)
 
 
 def of_world(numbers: int, answer: types.Type = types.void) -> Any:
