@@ -2,16 +2,16 @@
 import { defineAsyncComponent } from 'vue'
 
 import type { Day, WeekAnswer } from '@/api/client'
-import BandRibbon from '@/board/BandRibbon.vue'
-import HostLanes from '@/board/HostLanes.vue'
-import WaterChart from '@/board/WaterChart.vue'
+import BandRibbon from './BandRibbon.vue'
+import HostLanes from '@/water/HostLanes.vue'
+import WaterChart from '@/water/WaterChart.vue'
 
 import { clock, WEEKDAYS } from '@/ui/format'
 
 import type { useBoard } from './useBoard'
 
 /** Few schedules have load rules. */
-const LoadPicture = defineAsyncComponent(() => import('@/board/LoadPicture.vue'))
+const LoadPicture = defineAsyncComponent(() => import('./LoadPicture.vue'))
 
 /** What follows the hand, and nothing else: a drag draws this anew, and leaves the page alone. */
 const props = defineProps<{

@@ -2,7 +2,7 @@
 import { computed, defineAsyncComponent, onBeforeUnmount, ref, watch } from 'vue'
 import { useRoute } from 'vue-router'
 
-import WeekStrip from '@/board/WeekStrip.vue'
+import WeekStrip from './WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
 import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -17,7 +17,7 @@ import ScheduleSentence from './ScheduleSentence.vue'
 import { useBoard } from './useBoard'
 
 /** What is not seen at first comes when it is asked for. */
-const FirstSentence = defineAsyncComponent(() => import('./FirstSentence.vue'))
+const FirstSentence = defineAsyncComponent(() => import('@/views/frame/FirstSentence.vue'))
 const PlanSentences = defineAsyncComponent(() => import('./PlanSentences.vue'))
 const WaitersDialog = defineAsyncComponent(() => import('./WaitersDialog.vue'))
 const YearDialog = defineAsyncComponent(() => import('./YearDialog.vue'))

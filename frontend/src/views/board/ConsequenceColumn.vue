@@ -3,9 +3,9 @@ import { computed, ref } from 'vue'
 
 import type { Figures, Interval, RangeAnswer, Verdicts, WeekAnswer } from '@/api/client'
 import type { Progress } from '@/ask/question'
-import HourBar from '@/board/HourBar.vue'
-import PromiseGauge from '@/board/PromiseGauge.vue'
-import { MANY } from '@/board/weeks'
+import HourBar from './HourBar.vue'
+import PromiseGauge from './PromiseGauge.vue'
+import { MANY } from '@/water/weeks'
 import { count, duration, halfOf, meanOf, money, share } from '@/ui/format'
 
 /** What the schedule does to people and money; every number opens its reasons. */

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { Edit, LoadRule, Said } from '@/api/client'
-import { loadRuleAt } from '@/board/edits'
+import { loadRuleAt } from './edits'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import SaidSentence from '@/sentence/SaidSentence.vue'

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { Day, Edit, Plan } from '@/api/client'
-import { dayTypeAt, type BandPlace } from '@/board/edits'
+import { dayTypeAt, type BandPlace } from './edits'
 import { dayName } from '@/ui/format'
 
 /** Gives the chosen date rules of its own, or takes them away again. */

@@ -2,9 +2,9 @@
 import { computed, defineAsyncComponent, ref } from 'vue'
 
 import type { Day, Edit, Offer, Plan, Pool } from '@/api/client'
-import type { BandPlace } from '@/board/edits'
-import { bandAt, dayTypeAt, inPool, targetAt } from '@/board/edits'
-import { setOwn } from '@/board/own'
+import type { BandPlace } from './edits'
+import { bandAt, dayTypeAt, inPool, targetAt } from './edits'
+import { setOwn } from '@/water/own'
 import type { Lens } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { rowKey } from '@/plan/rows'

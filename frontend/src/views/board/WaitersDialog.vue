@@ -4,7 +4,7 @@ import { ref, watch } from 'vue'
 import type { WaitersAnswer, WeekAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { waitersOf, type Shown } from '@/board/kept'
+import { waitersOf, type Shown } from '@/water/kept'
 import { clock, count, duration, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import DensityPicture from '@/hosts/DensityPicture.vue'
-import { RESOURCE_NAMES } from '@/hosts/density'
+import DensityPicture from './DensityPicture.vue'
+import { RESOURCE_NAMES } from './density'
 import { useChecks } from '@/stores/checks'
 import { count, duration, meanOf, money, share, words } from '@/ui/format'
 import FindingNote from '@/ui/FindingNote.vue'

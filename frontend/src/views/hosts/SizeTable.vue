@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { RESOURCE_NAMES } from '@/hosts/density'
+import { RESOURCE_NAMES } from './density'
 import { count, money, words } from '@/ui/format'
 
 import type { Hosts } from './useHosts'

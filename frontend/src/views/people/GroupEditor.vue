@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 
 import type { DropIn, Group } from '@/api/client'
-import PatternPicture from '@/people/PatternPicture.vue'
-import RatesPicture from '@/people/RatesPicture.vue'
+import PatternPicture from './PatternPicture.vue'
+import RatesPicture from './RatesPicture.vue'
 import { freeId } from '@/ui/ids'
 import { words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'

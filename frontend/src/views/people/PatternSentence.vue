@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { Pattern, Plan } from '@/api/client'
-import { WAYS, type Way } from '@/people/pattern'
+import { WAYS, type Way } from './pattern'
 import PlanPart from '@/plan/PlanPart.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import type { CrowdAnswer } from '@/api/client'
-import { stackOrder, toneOf } from '@/people/stack'
+import { stackOrder, toneOf } from './stack'
 import { count, words } from '@/ui/format'
 
 import AddGroup from './AddGroup.vue'

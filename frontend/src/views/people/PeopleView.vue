@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import CrowdChart from '@/people/CrowdChart.vue'
-import DayPeaks from '@/people/DayPeaks.vue'
-import YearMap from '@/people/YearMap.vue'
+import CrowdChart from './CrowdChart.vue'
+import DayPeaks from './DayPeaks.vue'
+import YearMap from './YearMap.vue'
 import { clock, count, fullDayName, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'

@@ -8,7 +8,7 @@ import { words } from '@/ui/format'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
-import FirstSentence from '@/views/board/FirstSentence.vue'
+import FirstSentence from '@/views/frame/FirstSentence.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
 import { differencesOf } from './differences'

@@ -2,11 +2,11 @@
 import { computed, ref, watch } from 'vue'
 
 import type { Plan, StudyPoint } from '@/api/client'
-import { useWeeks } from '@/board/weeks'
-import WaterChart from '@/board/WaterChart.vue'
+import { useWeeks } from '@/water/weeks'
+import WaterChart from '@/water/WaterChart.vue'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
-import { withDesigns, type Design } from '@/tuner/taken'
+import { withDesigns, type Design } from './taken'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { WEEKDAYS } from '@/ui/format'
 

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { linesTo } from '@/tuner/front'
+import { linesTo } from './front'
 import { count, money, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'

@@ -2,7 +2,7 @@
 import { computed } from 'vue'
 
 import { numbersOf } from '@/help/hints'
-import { FREE_NAMES } from '@/tuner/names'
+import { FREE_NAMES } from './names'
 import { words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { StudyRow } from '@/api/client'
 import { useJobs } from '@/ask/jobs'
-import { FREE_NAMES } from '@/tuner/names'
+import { FREE_NAMES } from './names'
 import { count, words } from '@/ui/format'
 
 import type { Tuner } from './useTuner'

@@ -6,7 +6,7 @@ import { isLive, useJobs } from '@/ask/jobs'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { usePlan } from '@/plan/store'
-import { withDesigns } from '@/tuner/taken'
+import { withDesigns } from './taken'
 
 import { named, PRESETS } from './useTuner'
 

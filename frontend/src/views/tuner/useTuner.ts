@@ -16,7 +16,7 @@ import { owner, page } from '@/ask/page'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { usePlan } from '@/plan/store'
-import { withDesigns } from '@/tuner/taken'
+import { withDesigns } from './taken'
 
 type Free = StudyMay['free'][number]
 

@@ -1,8 +1,8 @@
 import type { Band, DayType, LoadRule, ReadyBy } from '@/api/client'
 import { Lens, PLAN } from '@/plan/lens'
 
-import type { DayPlace } from './day'
-import { asInPool, editOwn, setOwn, type Whose } from './own'
+import type { DayPlace } from '@/water/day'
+import { asInPool, editOwn, setOwn, type Whose } from '@/water/own'
 
 /** Where a band lies in a plan: its schedule by id, kind of day and band by the keys of their rows. */
 export interface BandPlace extends DayPlace {

@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Day } from '@/api/client'
 import { clock } from '@/ui/format'
 
-import type { DayBand } from './day'
+import type { DayBand } from '@/water/day'
 
 /** The day's bands as a ribbon: choose one, split it, take it away. */
 const props = defineProps<{

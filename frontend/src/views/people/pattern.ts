@@ -1,5 +1,5 @@
 import type { Leaving, Pattern, PatternAnswer } from '@/api/client'
-import { minutesOf } from '@/board/day'
+import { minutesOf } from '@/water/day'
 import { PLAN } from '@/plan/lens'
 
 export const WAYS = ['sign_off', 'disconnect', 'walk_away'] as const

@@ -10,8 +10,8 @@ import type { Table } from '@/chart/table'
 import { useWidth } from '@/ui/useWidth'
 import { WEEKDAYS, count, dayName, share, words } from '@/ui/format'
 
-import { binsOf } from './day'
-import { INKS } from './water'
+import { binsOf } from '@/water/day'
+import { INKS } from '@/water/water'
 
 /** Seven small days to choose from, each with its own flood and idle marks. */
 const props = defineProps<{ week: WeekAnswer; weekday: number }>()

@@ -6,10 +6,10 @@ import { duration, share } from '@/ui/format'
 
 import { carryKeys, rowKey } from '@/plan/rows'
 
-import { bandsOf, placeOf } from './day'
-import { actionAt, drawLanes, joined, rowsOf as laneRows, stepFrom, stretchAt } from './lanes'
-import { drawWaits, nearest, scaleOf, waitWords, waitsOf, type Wait } from './waits'
-import { columnsOf, drawDay, tableOf, topOf } from './water'
+import { bandsOf, placeOf } from '@/water/day'
+import { actionAt, drawLanes, joined, rowsOf as laneRows, stepFrom, stretchAt } from '@/water/lanes'
+import { drawWaits, nearest, scaleOf, waitWords, waitsOf, type Wait } from '@/water/waits'
+import { columnsOf, drawDay, tableOf, topOf } from '@/water/water'
 
 const band = (from: string) => ({ from, floor: 4, exceptions: [] })
 const schedule = {

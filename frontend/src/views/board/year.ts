@@ -4,7 +4,7 @@ import { stepArea } from '@/chart/steps'
 import type { Table } from '@/chart/table'
 import { count, dayName, duration, share } from '@/ui/format'
 
-import { INKS } from './water'
+import { INKS } from '@/water/water'
 
 /** Weeks of a year by their places; those that are not done are missing. */
 export type Weeks = readonly (WeekOfYear | undefined)[]
