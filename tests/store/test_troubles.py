@@ -9,17 +9,18 @@ import pytest
 from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.store.database import Database, StoreBusy, StoreFull, StoreGone, _in_words, queries
 from idle_harbor.store.directory import Directory
+from idle_harbor.store.plans import Plans
 from idle_harbor.web.app import create_app
 from tests.core.plans import document, values
 
 
 def test_a_row_that_is_locked_for_three_seconds(store, database_address):
-    row = store.create_plan(values(), "", "ann")
+    row = Plans(store).create(values(), "", "ann")
     with psycopg.connect(database_address) as other:
         other.execute("SELECT FROM plans WHERE id = %s FOR UPDATE", [row["id"]])
         with pytest.raises(StoreBusy, match="locked by another change"):
-            store.save(row["id"], 1, values(currency="SEK"), "", "ann")
-    assert store.save(row["id"], 1, values(currency="SEK"), "", "ann")["number"] == 2
+            Plans(store).save(row["id"], 1, values(currency="SEK"), "", "ann")
+    assert Plans(store).save(row["id"], 1, values(currency="SEK"), "", "ann")["number"] == 2
 
 
 def test_a_statement_that_takes_too_long(store):
@@ -29,7 +30,7 @@ def test_a_statement_that_takes_too_long(store):
 
 
 def test_two_changes_that_wait_for_each_other(store, database_address):
-    ids = [store.create_plan(values(name=name), "", "ann")["id"] for name in "ab"]
+    ids = [Plans(store).create(values(name=name), "", "ann")["id"] for name in "ab"]
     met = threading.Barrier(2)
     said: list[str] = []
 
@@ -114,9 +115,9 @@ def test_long_looks_at_the_directory_leave_saves_their_connections(store, monkey
     threads = [threading.Thread(target=look) for _ in range(20)]
     for thread in threads:
         thread.start()
-    row = store.create_plan(values(), "", "ann")
+    row = Plans(store).create(values(), "", "ann")
     for number in range(1, 9):
-        store.save(row["id"], number, values(currency="SEK"), str(number), "ann")
+        Plans(store).save(row["id"], number, values(currency="SEK"), str(number), "ann")
     for thread in threads:
         thread.join(20)
     assert refused and slow.is_set()

@@ -130,6 +130,7 @@ def export(name: str) -> None:
     """Print a stored plan (its name or number) as JSON."""
     from idle_harbor.launch.cluster import running_address
     from idle_harbor.store.database import Database, StoreError
+    from idle_harbor.store.plans import Plans
 
     address = os.environ.get("DATABASE_URL") or running_address()
     if address is None:
@@ -138,7 +139,7 @@ def export(name: str) -> None:
         )
     try:
         with Database(address) as database:
-            document = database.find_document(name)
+            document = Plans(database).find(name)
     except StoreError as error:
         fail([str(error)])
     if document is None:

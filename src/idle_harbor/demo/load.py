@@ -7,15 +7,17 @@ from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.store.database import Database
 from idle_harbor.store.directory import Directory
+from idle_harbor.store.plans import Plans
 
 
 def load_demo(address: str) -> bool:
     """Store the demo's data where no plan is stored yet; returns whether it did."""
     with Database(address) as database:
-        if database.count_plans():
+        plans = Plans(database)
+        if plans.count():
             return False
         plan = plan_of(demo_plan())
-        database.create_plan(to_values(plan), "a first try", "demo")
+        plans.create(to_values(plan), "a first try", "demo")
         _load_directory(Directory(database))
         return True
 

@@ -207,12 +207,13 @@ def _fill(address: str, own: Cluster | None) -> None:
     """Bring the database up to date and put the demo into it; raises LaunchError."""
     from idle_harbor.demo.load import load_demo
     from idle_harbor.store.database import Database, StoreError, migrate, store_errors
+    from idle_harbor.store.results import Results
 
     try:
         with store_errors():
             migrate(address)
             with Database(address) as database:
-                database.drop_old_results(engine_version())
+                Results(database).drop_old(engine_version())
             load_demo(address)
     except StoreError as error:
         where = own.whereabouts.data if own else "the database that DATABASE_URL names"

@@ -16,6 +16,7 @@ from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.formats.bounds import check_weight, read_json
 from idle_harbor.runtime import CHECKOUT
 from idle_harbor.store.database import Database
+from idle_harbor.store.results import Results
 from idle_harbor.web.board.routes import board
 from idle_harbor.web.checks.routes import checks
 from idle_harbor.web.directory.routes import directory
@@ -140,6 +141,7 @@ def create_app(address: str) -> OpenAPI:
     app = _api()
     database = Database(address)
     app.extensions["database"] = database
+    app.extensions["results"] = Results(database)
     app.extensions["desk"] = Desk()
     register(app)
     guard(app)

@@ -66,7 +66,7 @@ def crowded(kind: str = "shared") -> Setting:
     kinds = tuple(replace(each, ready_by=targets) for each in rules.day_types)
     rules = replace(rules, day_types=kinds, load_rules=(LoadRule("busy", "cpu", 0.5),))
     size = replace(SIZE, burst=Burst(0.5, 0.001, 5.0))
-    return Setting(over, rules, size, (PROFILE,), measures_network=True)
+    return Setting(over, rules, size, (PROFILE,), measures_network=True, looks=50)
 
 
 def people(rows=ROWS):

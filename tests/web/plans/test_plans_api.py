@@ -6,7 +6,7 @@ import psycopg
 import pytest
 
 from idle_harbor.formats.plan.codec import read_plan, to_values
-from idle_harbor.store.database import Database
+from idle_harbor.store.plans import Plans
 from idle_harbor.web.app import create_app
 from tests.core.plans import document
 from tests.web.asking import body
@@ -181,14 +181,14 @@ def test_a_revision_of_an_older_shape_differs_only_where_it_was_changed(
 
 def test_a_new_plan_is_answered_with_its_own_revision(client, monkeypatch):
     """Somebody saves the next revision between the storing and the answer."""
-    own = Database.create_plan
+    own = Plans.create
 
     def beaten(self, values, words, author, check):
         row = own(self, values, words, author, check)
         self.save(row["id"], 1, {**values, "currency": "SEK"}, "quick", "ben")
         return row
 
-    monkeypatch.setattr(Database, "create_plan", beaten)
+    monkeypatch.setattr(Plans, "create", beaten)
     got = client.post("/api/plans", json=body(document(name="Mine"), "first", "ann"))
     assert got.status_code == 201 and got.headers["ETag"] == '"1"'
     told = (got.json["number"], got.json["author"], got.json["words"], got.json["plan"]["currency"])

@@ -141,12 +141,19 @@ def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -
     return held(world.arena["load_at"]).reshape(-1, rules)
 
 
+def _copied(table: NDArray[Any]) -> NDArray[Any]:
+    """A copy of all bytes: of records numpy copies the fields, and not what lies between."""
+    if table.dtype.names is None:
+        return table.copy()
+    return table.view(np.uint8).copy().view(table.dtype)
+
+
 def _looks(world: World) -> Looks | None:
     if world.count("looks_room") == 0:
         return None
     size, hosts = world.count("looks_size"), world.count("hosts")
     of_hosts = world.arena["look_host_at"][: size * hosts].reshape(size, hosts)
-    return Looks(world.arena["look_at"][:size].copy(), of_hosts.copy())
+    return Looks(_copied(world.arena["look_at"][:size]), _copied(of_hosts))
 
 
 def _done(world: World, horizon: Horizon, spells: Spells, record: bool, sums: bool) -> Run:
@@ -155,7 +162,7 @@ def _done(world: World, horizon: Horizon, spells: Spells, record: bool, sums: bo
     tables = world.arena
 
     def held(table: NDArray[Any]) -> NDArray[Any]:
-        return table.copy() if record else table
+        return _copied(table) if record else table
 
     return Run(
         horizon=horizon,

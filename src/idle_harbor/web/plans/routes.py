@@ -25,7 +25,7 @@ from idle_harbor.formats.plan.codec import (
 from idle_harbor.formats.plan.merge import MISSING, changes, merge
 from idle_harbor.formats.plan.upgrade import printable
 from idle_harbor.formats.tables.rows import whole_number
-from idle_harbor.store.database import StaleSave
+from idle_harbor.store.plans import RevisionRow, StaleSave
 from idle_harbor.web.plans.answers import facts_answer, words_answer, year_answer
 from idle_harbor.web.plans.models import (
     AgendaBody,
@@ -51,7 +51,7 @@ from idle_harbor.web.plans.models import (
     YearAnswer,
     YearBody,
 )
-from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.web.shared.asked import json_response, stored_plans
 from idle_harbor.web.shared.bodies import read_body
 from idle_harbor.web.shared.models import ChangedPlan, PlanBody, PoolBody
 from idle_harbor.web.shared.problems import described, problem, respond
@@ -60,18 +60,18 @@ from idle_harbor.web.shared.view import view
 plans = view("plans")
 
 
-def _plan_text(row: dict[str, Any]) -> str:
+def _plan_text(row: RevisionRow) -> str:
     """A stored revision's plan as JSON; fields that came to be after it was saved get defaults."""
     text: str = row["canonical"]
     return text if row["shape"] == plan_shape() else canonical(_plan_values(row))
 
 
-def _plan_values(row: dict[str, Any]) -> dict[str, Any]:
+def _plan_values(row: RevisionRow) -> dict[str, Any]:
     values: dict[str, Any] = from_json(row["canonical"])
     return values if row["shape"] == plan_shape() else to_values(read_plan(printable(values)))
 
 
-def _revision(row: dict[str, Any], status: int = 200) -> Response:
+def _revision(row: RevisionRow, status: int = 200) -> Response:
     """A stored revision with its plan as it was written: it is not taken apart for that."""
     told = {name: value for name, value in row.items() if name not in ("canonical", "shape")}
     plan = orjson.Fragment(_plan_text(row))
@@ -84,7 +84,7 @@ def _revision(row: dict[str, Any], status: int = 200) -> Response:
 @plans.get("", responses={200: PlanList, **described(503)})
 def list_plans() -> Response:
     """List every stored plan."""
-    rows = [PlanSummary(**row) for row in database().list_plans()]
+    rows = [PlanSummary(**row) for row in stored_plans().all()]
     return json_response(PlanList(plans=rows).model_dump_json())
 
 
@@ -92,7 +92,7 @@ def list_plans() -> Response:
 def create_plan(body: SaveBody) -> Response:
     """Store a new plan."""
     values = to_values(body.plan)
-    row = database().create_plan(values, body.words, body.author, lambda: checked(body.plan))
+    row = stored_plans().create(values, body.words, body.author, lambda: checked(body.plan))
     response = _revision(row, 201)
     response.headers["Location"] = f"/api/plans/{row['id']}"
     return response
@@ -150,13 +150,13 @@ def complete_plan(body: SaveBody) -> Response:
 @plans.get("/<int:plan_id>", responses={200: PlanRevision, **described(404, 503)})
 def read_latest(path: PlanPath) -> Response:
     """Read a plan's latest revision; its number is the ETag."""
-    return _revision(database().revision(path.plan_id))
+    return _revision(stored_plans().revision(path.plan_id))
 
 
 @plans.get("/<int:plan_id>/revisions", responses={200: RevisionList, **described(404, 503)})
 def list_revisions(path: PlanPath) -> Response:
     """List a plan's revisions, newest first."""
-    rows = [RevisionSummary(**row) for row in database().revisions(path.plan_id)]
+    rows = [RevisionSummary(**row) for row in stored_plans().revisions(path.plan_id)]
     return json_response(RevisionList(revisions=rows).model_dump_json())
 
 
@@ -165,7 +165,7 @@ def list_revisions(path: PlanPath) -> Response:
 )
 def read_revision(path: RevisionPath) -> Response:
     """Read one revision of a plan."""
-    return _revision(database().revision(path.plan_id, path.number))
+    return _revision(stored_plans().revision(path.plan_id, path.number))
 
 
 def _base_revision(header: BaseHeader) -> int | None:
@@ -194,7 +194,7 @@ def save_plan(path: PlanPath, header: BaseHeader, body: SaveBody) -> Response:
         )
     document = to_values(body.plan)
     try:
-        row = database().save(
+        row = stored_plans().save(
             path.plan_id, base, document, body.words, body.author, lambda: checked(body.plan)
         )
     except StaleSave as stale:
@@ -216,8 +216,8 @@ def _text(value: Any) -> str:
 
 def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Response:
     """Refuse a stale save with what differs; :func:`merge_plan` puts both together."""
-    before = database().revision(plan_id, base)
-    newest = database().revision(plan_id, latest)
+    before = stored_plans().revision(plan_id, base)
+    newest = stored_plans().revision(plan_id, latest)
     found = changes(_plan_values(before), yours, _plan_values(newest))
     differing = [
         ChangeModel(
@@ -251,8 +251,8 @@ def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Respo
 @plans.post("/<int:plan_id>/merge", responses={200: MergedPlan, **described(404, 503)})
 def merge_plan(path: PlanPath, body: PlanMergeBody) -> Response:
     """Put an edit of an older revision together with the latest one, without storing it."""
-    before = database().revision(path.plan_id, body.base)
-    newest = database().revision(path.plan_id)
+    before = stored_plans().revision(path.plan_id, body.base)
+    newest = stored_plans().revision(path.plan_id)
     yours = to_values(body.plan)
     merged = merge(_plan_values(before), yours, _plan_values(newest), body.prefer)
     return json_response({"latest": newest["number"], "plan": merged})
@@ -261,5 +261,5 @@ def merge_plan(path: PlanPath, body: PlanMergeBody) -> Response:
 @plans.get("/<int:plan_id>/document", responses={200: PlanFile, **described(404, 503)})
 def read_document(path: PlanPath) -> Response:
     """A plan's latest document alone, as the plan file that the CLI reads."""
-    row = database().revision(path.plan_id)
+    row = stored_plans().revision(path.plan_id)
     return json_response(json.dumps(_plan_values(row), indent=2, ensure_ascii=False))

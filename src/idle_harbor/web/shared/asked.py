@@ -18,6 +18,8 @@ from pydantic import BaseModel
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import Database, StoreError
+from idle_harbor.store.plans import Plans
+from idle_harbor.store.results import Results
 from idle_harbor.web.shared.desk import Busy, Desk, Superseded
 from idle_harbor.web.shared.models import AskedBody
 
@@ -35,6 +37,18 @@ def database() -> Database:
     """The application's database."""
     found = current_app.extensions["database"]
     assert isinstance(found, Database)
+    return found
+
+
+def stored_plans() -> Plans:
+    """The plans of the application's database."""
+    return Plans(database())
+
+
+def results() -> Results:
+    """The kept results of the application's database."""
+    found = current_app.extensions["results"]
+    assert isinstance(found, Results)
     return found
 
 
@@ -145,7 +159,7 @@ def _kept(name: str, key: str, saved: bool) -> bytes | None:
     found = desk().answer(f"{name} {key}")
     if found is None and saved:
         try:
-            stored = database().result(key, engine_version(), name)
+            stored = results().find(key, engine_version(), name)
         except StoreError:
             return None
         found = None if stored is None else stored.encode()
@@ -156,7 +170,7 @@ def _keep(name: str, key: str, text: bytes, saved: bool) -> None:
     desk().keep_answer(f"{name} {key}", text)
     if saved:
         try:
-            database().store_result(key, engine_version(), name, text.decode())
+            results().keep(key, engine_version(), name, text.decode())
         except StoreError:
             return  # a result that is not kept is computed again
 

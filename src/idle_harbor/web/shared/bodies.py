@@ -8,8 +8,8 @@ from __future__ import annotations
 
 from flask import Response, after_this_request
 
+from idle_harbor.core.rules.unchanged import check_changed
 from idle_harbor.formats.plan.codec import Sent, content_hash, read_sent
-from idle_harbor.formats.plan.looked import check_sent
 from idle_harbor.runtime import engine_version
 from idle_harbor.web.shared.asked import to_json
 from idle_harbor.web.shared.models import PlanBody
@@ -38,7 +38,7 @@ def checked_body(body: PlanBody) -> Sent:
     """The checked plan of a body; raises PlanError with everything that is wrong with it, and
     UnknownPartsError."""
     sent = read_body(body)
-    check_sent(sent)
+    check_changed(sent.plan, sent.says)
     return sent
 
 

@@ -15,14 +15,13 @@ from idle_harbor.core.errors import Fault, PlanError, TooMuchError, UnknownNameE
 from idle_harbor.formats.plan.codec import UnknownPartsError
 from idle_harbor.formats.plan.faults import fault_from
 from idle_harbor.store.database import (
-    NameTaken,
-    NoSuchPlan,
     StoreBusy,
     StoreFull,
     StoreGone,
 )
 from idle_harbor.store.directory import ImportUnderWay, NotReady
 from idle_harbor.store.jobs import NoSuchJob, TooManyJobs
+from idle_harbor.store.plans import NameTaken, NoSuchPlan
 from idle_harbor.web.shared.desk import Busy
 from idle_harbor.web.shared.models import FaultModel, Problem
 

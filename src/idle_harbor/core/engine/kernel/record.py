@@ -79,7 +79,7 @@ def log_lane(w, host, t):
     row.host = host
     row.state = longs(w.state_at, w.hosts)[host]
     row.sessions = longs(w.sessions_at, w.hosts)[host]
-    row.strained = np.int16(host_table(w.host_at, w.hosts)[host].strained > 0)
+    row.strained = np.int32(host_table(w.host_at, w.hosts)[host].strained > 0)
     w.lanes_size = size + 1
 
 

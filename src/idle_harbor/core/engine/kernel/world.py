@@ -171,7 +171,7 @@ class LaneRow:
     host: Int
     state: Short
     sessions: Short
-    strained: Short
+    strained: Int
 
 
 class SignalRow:

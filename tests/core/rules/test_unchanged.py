@@ -5,18 +5,18 @@ from copy import deepcopy
 import pytest
 
 from idle_harbor.core.errors import PlanError
-from idle_harbor.core.rules import whole
+from idle_harbor.core.rules import unchanged, whole
+from idle_harbor.core.rules.unchanged import check_changed
 from idle_harbor.core.rules.whole import faults_of
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.formats.plan import looked
 from idle_harbor.formats.plan.codec import read_sent
-from idle_harbor.formats.plan.looked import check_sent
 from tests.changes import changed
 
 
 def found(plan):
     try:
-        check_sent(read_sent(plan, {}))
+        sent = read_sent(plan, {})
+        check_changed(sent.plan, sent.says)
     except PlanError as error:
         return list(error.faults)
     return []
@@ -61,7 +61,7 @@ def test_what_an_edit_leaves_alone_is_not_looked_at_again(monkeypatch):
         return look
 
     families = tuple(counted(family) for family in whole.FAMILIES)
-    monkeypatch.setattr(looked, "FAMILIES", families)
+    monkeypatch.setattr(unchanged, "FAMILIES", families)
     plan = demo_plan()
     assert found(plan) == [] and len(looks) == len(families)
     plan["schedules"][0]["day_types"][0]["bands"][1]["floor"] += 1
@@ -73,9 +73,9 @@ def test_what_an_edit_leaves_alone_is_not_looked_at_again(monkeypatch):
 
 def test_many_plans_side_by_side_are_bounded():
     plan = demo_plan()
-    for floor in range(3 * looked._MOST):
+    for floor in range(3 * unchanged._MOST):
         plan["schedules"][0]["day_types"][0]["bands"][1]["floor"] = floor % 3
         plan["name"] = f"plan {floor}"
         plan["schedules"][0]["id"] = f"s{floor}"
         found(plan)
-    assert all(len(known) <= looked._MOST for known in looked._found_nothing.values())
+    assert all(len(known) <= unchanged._MOST for known in unchanged._found_nothing.values())

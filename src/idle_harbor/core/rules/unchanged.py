@@ -1,17 +1,17 @@
-"""Rules are looked at anew only where something that they read has changed.
+"""Rules are checked again only where something that they read has changed.
 
 A page sends its plan with every edit, and an edit changes one of its lists.
 """
 
 from __future__ import annotations
 
+from collections.abc import Mapping
 from itertools import repeat
 from typing import Any, cast
 
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.rules.whole import FAMILIES, Family, faults_of
-from idle_harbor.formats.plan.codec import Sent
 
 #: Plans side by side of which it is known what a family of rules read when it found nothing: the
 #: fields, and what they said.
@@ -32,24 +32,28 @@ class _Reading:
         return getattr(self._plan, field)
 
 
-def check_sent(sent: Sent) -> None:
-    """Raise PlanError with everything that is wrong with a plan whose parts do not fit."""
-    if not all(_finds_nothing(family, sent) for family in FAMILIES):
-        raise PlanError(faults_of(sent.plan))
+def check_changed(plan: Plan, says: Mapping[str, Any]) -> None:
+    """Raise PlanError with everything that is wrong with a plan whose parts do not fit.
+
+    ``says`` has, for each field of the plan, its value or a hash of it: two plans whose fields say
+    the same are the same.
+    """
+    if not all(_finds_nothing(family, plan, says) for family in FAMILIES):
+        raise PlanError(faults_of(plan))
 
 
-def _says(sent: Sent, fields: tuple[str, ...]) -> tuple[Any, ...]:
-    return tuple(map(sent.says.get, fields, repeat(_ABSENT)))
+def _said(says: Mapping[str, Any], fields: tuple[str, ...]) -> tuple[Any, ...]:
+    return tuple(map(says.get, fields, repeat(_ABSENT)))
 
 
-def _finds_nothing(family: Family, sent: Sent) -> bool:
+def _finds_nothing(family: Family, plan: Plan, says: Mapping[str, Any]) -> bool:
     known = _found_nothing.get(family, ())
-    if any(_says(sent, fields) == says for fields, says in known):
+    if any(_said(says, fields) == before for fields, before in known):
         return True
-    reading = _Reading(sent.plan)
+    reading = _Reading(plan)
     nothing = next(family(cast("Plan", reading)), None) is None
     if nothing:
         fields = tuple(sorted(reading.fields))
         # Another thread may put its own in its place: then one of them looks once more.
-        _found_nothing[family] = ((fields, _says(sent, fields)), *known[: _MOST - 1])
+        _found_nothing[family] = ((fields, _said(says, fields)), *known[: _MOST - 1])
     return nothing
