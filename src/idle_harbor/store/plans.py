@@ -5,6 +5,7 @@ from __future__ import annotations
 from collections.abc import Callable, Iterator
 from concurrent.futures import Future, ThreadPoolExecutor
 from contextlib import contextmanager
+from dataclasses import dataclass
 from datetime import datetime
 from typing import Any, TypedDict, cast
 
@@ -70,6 +71,33 @@ def _beside(check: Callable[[], object]) -> Iterator[Future[object]]:
         yield side.submit(check)
 
 
+@dataclass(frozen=True, slots=True)
+class _Saving:
+    """A document that is to be a revision, with what its author says of it."""
+
+    name: str
+    text: str
+    words: str
+    author: str
+
+
+def _insert(
+    connection: psycopg.Connection[DictRow], plan_id: int, number: int, saving: _Saving
+) -> RevisionRow:
+    """Store a revision; returns what reading it would."""
+    line = {
+        "number": number,
+        "author": saving.author,
+        "words": saving.words,
+        "content_hash": text_hash(saving.text),
+        "canonical": saving.text,
+        "shape": plan_shape(),
+    }
+    row = queries.insert_revision(connection, plan_id=plan_id, **line)
+    told = {**line, "id": plan_id, "name": saving.name, "latest": number}
+    return cast(RevisionRow, {**told, "saved_at": row["saved_at"]})
+
+
 class Plans:
     """The plans of a database."""
 
@@ -98,15 +126,15 @@ class Plans:
 
         Nothing is stored where ``check`` raises, as :meth:`save` says. Raises NameTaken.
         """
-        text = canonical(document)
+        saving = _Saving(document["name"], canonical(document), words, author)
         try:
             with _beside(check) as checked, self._database.connection() as connection:
-                plan_id = int(queries.insert_plan(connection, name=document["name"])["id"])
-                row = self._insert(connection, plan_id, 1, document["name"], text, words, author)
+                plan_id = int(queries.insert_plan(connection, name=saving.name)["id"])
+                row = _insert(connection, plan_id, 1, saving)
                 checked.result()
                 return row
         except psycopg.errors.UniqueViolation as error:
-            raise NameTaken(f"another plan is called '{document['name']}'") from error
+            raise NameTaken(f"another plan is called '{saving.name}'") from error
 
     def save(
         self,
@@ -124,7 +152,7 @@ class Plans:
         longer the latest, NoSuchPlan, NameTaken.
         """
         # Written out before the plan is locked: others wait for the lock, not for this.
-        text, name = canonical(document), document["name"]
+        saving = _Saving(document["name"], canonical(document), words, author)
         try:
             with _beside(check) as checked, self._database.connection() as connection:
                 row = queries.lock_plan(connection, plan_id=plan_id)
@@ -132,47 +160,12 @@ class Plans:
                     raise NoSuchPlan(f"there is no plan {plan_id}")
                 if row["latest"] != base:
                     raise StaleSave(row["latest"])
-                saved = self._insert(connection, plan_id, base + 1, name, text, words, author)
-                queries.advance_plan(connection, plan_id=plan_id, number=base + 1, name=name)
+                saved = _insert(connection, plan_id, base + 1, saving)
+                queries.advance_plan(connection, plan_id=plan_id, number=base + 1, name=saving.name)
                 checked.result()
                 return saved
         except psycopg.errors.UniqueViolation as error:
-            raise NameTaken(f"another plan is called '{name}'") from error
-
-    @staticmethod
-    def _insert(
-        connection: psycopg.Connection[DictRow],
-        plan_id: int,
-        number: int,
-        name: str,
-        text: str,
-        words: str,
-        author: str,
-    ) -> RevisionRow:
-        """Store a revision; returns what reading it would."""
-        digest, shape = text_hash(text), plan_shape()
-        row = queries.insert_revision(
-            connection,
-            plan_id=plan_id,
-            number=number,
-            author=author,
-            words=words,
-            content_hash=digest,
-            canonical=text,
-            shape=shape,
-        )
-        return RevisionRow(
-            id=plan_id,
-            name=name,
-            number=number,
-            author=author,
-            words=words,
-            content_hash=digest,
-            canonical=text,
-            shape=shape,
-            saved_at=row["saved_at"],
-            latest=number,
-        )
+            raise NameTaken(f"another plan is called '{saving.name}'") from error
 
     def revision(self, plan_id: int, number: int | None = None) -> RevisionRow:
         """One revision with its canonical text, the latest by default; raises NoSuchPlan."""
