@@ -28,6 +28,9 @@ _AT_ONCE = 0.5
 #: Seconds after which work looks up whether it is still wanted.
 _LOOK_UP = 0.3
 _MOST_CLAIMED = 256
+#: A claim takes at most so many times as many parts as the one before it, and towards the end of a
+#: job at least what is done in so many seconds: a claim costs as much as a short part.
+_MORE, _LEAST_CLAIM = 4, 0.1
 #: Seconds that one part may take.
 LONGEST_PART = 1_800.0
 #: Seconds after which a job lets another that is as urgent have its worker.
@@ -182,8 +185,9 @@ class _Worked:
         """Work until no part is left to be claimed; False where another job has its turn."""
         work: Work | None = None
         jobs, job_id, room = self.jobs, self.job_id, self.executor.room
-        many, since = room, time.monotonic()
-        while claimed := jobs.claim(job_id, self.holder, many, room):
+        many = fewest = room
+        since = time.monotonic()
+        while claimed := jobs.claim(job_id, self.holder, many, fewest):
             if work is None:
                 # Others may help with what is left, while this one reads the input.
                 self.ask_for_help()
@@ -199,8 +203,9 @@ class _Worked:
                 self.ask_for_help()
                 return False
             pace = len(claimed) / max(took, 1e-6)
-            most = min(2 * many, _MOST_CLAIMED * room)
+            most = min(_MORE * many, _MOST_CLAIMED * room)
             many = max(room, min(int(pace * self.executor.seconds), most))
+            fewest = max(room, min(int(pace * _LEAST_CLAIM), many))
         return True
 
     def work_out(
