@@ -98,7 +98,11 @@ class Machines:
             shared = {"tls_client_cert": key, "tls_client_key": key, "tls_ca_file": key}
             security: Any = distributed.Security
             trusted = security(require_encryption=True, **shared)
-        self._client = client(address, timeout=_CONNECT, set_as_default=False, security=trusted)
+        try:
+            self._client = client(address, timeout=_CONNECT, set_as_default=False, security=trusted)
+        except AssertionError as error:
+            # Its thread now and then does not start while another one is just ending.
+            raise OSError("the thread that talks to the machines did not start") from error
         self._executor = self._client.get_executor()
 
     def _threads(self) -> int:
