@@ -1,6 +1,7 @@
 """The front door of the core: each name is there, and the example of the documents runs."""
 
 import re
+from operator import attrgetter
 from pathlib import Path
 from xml.etree import ElementTree
 
@@ -18,7 +19,7 @@ def test_every_name_is_shown_and_is_there():
     assert dir(core) == sorted(core.__all__)
     assert all(getattr(core, name) for name in core.__all__)
     with pytest.raises(AttributeError, match="no attribute 'nothing'"):
-        core.nothing  # noqa: B018
+        attrgetter("nothing")(core)
 
 
 def test_a_plan_is_read_from_its_text_and_from_its_values_and_written():

@@ -28,8 +28,8 @@ _AT_ONCE = 0.5
 #: Seconds after which work looks up whether it is still wanted.
 _LOOK_UP = 0.3
 _MOST_CLAIMED = 256
-#: A claim takes at most so many times as many parts as the one before it, and towards the end of a
-#: job at least what is done in so many seconds: a claim costs as much as a short part.
+#: A claim takes at most ``_MORE`` times as many parts as the one before. Near the end of a job it
+#: takes at least the parts of ``_LEAST_CLAIM`` seconds: a claim costs as much as a short part.
 _MORE, _LEAST_CLAIM = 4, 0.1
 #: Seconds that one part may take.
 LONGEST_PART = 1_800.0

@@ -40,8 +40,8 @@ class Seen:
 def decide_for(seen: Seen, **settings: float) -> list[Decision]:
     """What is decided under settings, those of :class:`Settings` by name.
 
-    What is not given is 0, but for the limit, the ceiling and the margin (1), a pool that is there,
-    and hosts that all stand, may be on and may drain.
+    Settings that are not given are 0, with exceptions: limit, ceiling and margin are 1, the pool
+    exists, and all hosts stand, may be on and may drain.
     """
     hosts = len(seen.states)
     given = {

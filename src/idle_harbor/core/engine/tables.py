@@ -253,7 +253,7 @@ def _groups(setting: Setting, spells: Spells) -> int:
 
 
 def _looks(setting: Setting, loads: int) -> dict[str, Table]:
-    """What is kept of the policy's looks: the load rules, and what it sees where that is asked."""
+    """Tables of the policy's looks: the load rules at each tick and, on request, what it saw."""
     return {
         "load_at": Table(LOAD, loads),
         "look_at": Table(LOOK, setting.looks),

@@ -176,13 +176,15 @@ def _axis(frame: _Frame, sizes: Sequence[Size]) -> int:
     return min(max(ceil(1.3 * max(best, frame.pool.session_limit)), 8), _LONGEST)
 
 
-def size_pool(plan: Plan, pool_id: str, wish: Wish = Wish()) -> Sizing:  # noqa: B008
+def size_pool(plan: Plan, pool_id: str, wish: Wish | None = None) -> Sizing:
     """What each host size bears of a pool's people, and the hosts for their peak.
 
-    ``plan`` is a checked plan, ``wish`` what is asked of the peak. Raises UnknownNameError for a
-    pool that the plan lacks or a group that is not in it, TooMuchError beyond the bound of a call.
+    ``plan`` is a checked plan, ``wish`` what is asked of the peak (None: as usual). Raises
+    UnknownNameError for a pool that the plan lacks or a group that is not in it, TooMuchError
+    beyond the bound of a call.
     """
     pool = find_pool(plan, pool_id)
+    wish = wish or Wish()
     check_sizing(plan, pool, wish)
     return sizing_of(plan, pool, wish)
 
