@@ -20,16 +20,13 @@ def sizing(plan: Path, pool: str, spare: int, lose_zone: bool) -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.plan.lookup import find_pool
-    from idle_harbor.core.sizing.hosts import sizing_of
-    from idle_harbor.core.sizing.peak import Wish, check_sizing
+    from idle_harbor.core.sizing.hosts import size_pool
+    from idle_harbor.core.sizing.peak import Wish
 
     checked = read_checked(plan)
     wish = Wish(spare=spare, lose_zone=lose_zone)
     with told():
-        found = find_pool(checked, pool)
-        check_sizing(checked, found, wish)
-        picture = sizing_of(checked, found, wish)
+        picture = size_pool(checked, pool, wish)
     click.echo(
         f"{picture.crest.peak.value:,.0f} sessions at once in 19 of 20 weeks; "
         f"the hosts hold {picture.holds:,}"
