@@ -3,6 +3,7 @@
 import os
 import subprocess
 import sys
+import threading
 from collections.abc import Iterator
 from contextlib import suppress
 from pathlib import Path
@@ -49,11 +50,13 @@ class Estate:
         self.scheduler = begin("dispatch_at", "127.0.0.1", str(port), key)
         self.computers = [begin("compute_for", self.address, "1", "", key) for _ in range(many)]
         self._children = [*self.computers, self.scheduler]
-        self.machines = Machines(self.address, key)
+        # The processes import for as long as a busy machine lets them.
+        self.machines = Machines(self.address, key, wait="60s")
         self.machines._client.wait_for_workers(many, timeout=60)
         assert self.machines.room == many
 
     def end(self) -> None:
+        self.machines.close()
         for child in self._children:
             end(child)
 
@@ -126,6 +129,11 @@ def listening(group: int) -> set[str]:
     return {row[1].split(":")[0] for row in rows if row[3] == "0A" and f"socket:[{row[9]}]" in held}
 
 
+def running_loops() -> int:
+    """How many threads talk to machines."""
+    return sum(thread.name == "IO loop" for thread in threading.enumerate())
+
+
 def test_machines_with_a_key_listen_on_loopback_and_take_nobody_without_it(database, tmp_path):
     keys = [tmp_path / "ours", tmp_path / "theirs"]
     for key in keys:
@@ -136,9 +144,13 @@ def test_machines_with_a_key_listen_on_loopback_and_take_nobody_without_it(datab
         wish = range_wish(PLAN, "counters", 2)
         work = estate.machines.begin(database, KINDS["range"], wish.key, wish.input)
         assert len(dict(work.run(range(2)))) == 2
+        loops = running_loops()
         for key in ("", str(keys[1])):
             with pytest.raises((OSError, TypeError)):
                 Machines(estate.address, key)
+        # A client that is left open would be closed by the garbage collector, and could wait there
+        # for a lock that its own thread holds.
+        assert running_loops() == loops
         # 127.0.0.1, and one port for the scheduler: no page beside it.
         groups = [os.getpgid(child.pid) for child in (estate.scheduler, *estate.computers)]
         assert [listening(group) for group in groups] == [{"0100007F"}] * 2

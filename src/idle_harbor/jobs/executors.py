@@ -79,31 +79,53 @@ class Here:
 HERE = Here()
 
 
+def _connected(address: str, **how: Any) -> Any:
+    """A client of a scheduler; one that cannot connect is closed before the error is raised.
+
+    The library closes a client when it is collected as garbage, under a lock that the start of
+    another client holds as well. A collection during that start would wait for itself.
+    """
+    import distributed
+
+    base: Any = distributed.Client
+
+    class Client(base):  # type: ignore[misc]
+        def start(self, **kwargs: Any) -> None:
+            try:
+                super().start(**kwargs)
+            except BaseException:
+                self.close()
+                self._loop_runner.stop()
+                raise
+
+    return Client(address, **how)
+
+
 class Machines:
     """The executor that sends parts to the machines of a dask.distributed scheduler.
 
     Both sides prove who they are by the key in one shared file. Parts that need the database run
-    here. Every part runs here once the scheduler has gone.
+    here. Every part runs here once the scheduler has gone. A scheduler that does not answer within
+    ``wait`` (as ``"5s"``) raises OSError.
     """
 
     #: The last of what is taken is waited for while the others have nothing to do.
     seconds = 2.0
 
-    def __init__(self, address: str, key: str = "") -> None:
-        import distributed
-
-        client: Any = distributed.Client
+    def __init__(self, address: str, key: str = "", wait: str = _CONNECT) -> None:
         trusted = None
         if key:
+            import distributed
+
             shared = {"tls_client_cert": key, "tls_client_key": key, "tls_ca_file": key}
             security: Any = distributed.Security
             trusted = security(require_encryption=True, **shared)
-        try:
-            self._client = client(address, timeout=_CONNECT, set_as_default=False, security=trusted)
-        except AssertionError as error:
-            # Its thread now and then does not start while another one is just ending.
-            raise OSError("the thread that talks to the machines did not start") from error
+        self._client = _connected(address, timeout=wait, set_as_default=False, security=trusted)
         self._executor = self._client.get_executor()
+
+    def close(self) -> None:
+        """Leave the machines."""
+        self._client.close()
 
     def _threads(self) -> int:
         if self._client.status != "running":
