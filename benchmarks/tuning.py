@@ -36,7 +36,15 @@ from idle_harbor.core.tuner.guesses.theory import (
     lead_quarters,
 )
 from idle_harbor.core.tuner.report.answer import Answer
-from idle_harbor.core.tuner.scoring.judge import RUNGS, Measured, Report, report_on, weighted, worth
+from idle_harbor.core.tuner.scoring.judge import (
+    MONEY,
+    RUNGS,
+    Measured,
+    Report,
+    report_on,
+    weighted,
+    worth,
+)
 from idle_harbor.core.tuner.scoring.scores import Score, Slot
 from idle_harbor.core.tuner.scoring.trials import Trial
 from idle_harbor.core.tuner.search.rules import Rule, simple_rules
@@ -83,7 +91,7 @@ class _Bench:
         self.drive(self.search.excuse(self.search.possible(safest(self.today, self.bounds))))
         self.used = 0
         self.usual = 0.0
-        self.usual = weighted(self.measure(self.today), question.weeks, "money")
+        self.usual = weighted(self.measure(self.today), question.weeks, MONEY)
 
     def measure(self, design: Design, many: int = _JUDGED, first: int = SEARCHED_FROM) -> Measured:
         slots = tuple(Slot(0, first + k) for k in range(many))

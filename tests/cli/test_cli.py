@@ -11,6 +11,7 @@ import pytest
 from click.testing import CliRunner, Result
 
 from idle_harbor.cli import main
+from idle_harbor.core.figures.promise import PARTS, STANDINGS
 from tests.core.plans import document
 
 CHECKOUT = Path(__file__).parent.parent.parent
@@ -59,7 +60,12 @@ def test_simulate_prints_one_json_object(plan_file):
 
 def test_simulate_for_people(plan_file):
     done = call(f"simulate {plan_file} --pool main --seeds 2")
-    assert "wait, 95th percentile" in done.stdout and "EUR" in done.stdout
+    assert "EUR" in done.stdout
+    # Each part of the promise with its figure, its limit and how it stands.
+    told = done.stdout.partition("The promise\n")[2].splitlines()
+    assert [line.split("  ")[1] for line in told] == [part.title for part in PARTS]
+    assert " at most 60 s: " in told[0] and " at least 90.00%: " in told[-1]
+    assert all(line.rpartition(": ")[2] in STANDINGS for line in told)
 
 
 def test_simulate_replays_given_spells(plan_file, tmp_path):

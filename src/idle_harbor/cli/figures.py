@@ -16,13 +16,17 @@ from idle_harbor.cli.shared import (
     fail,
     faults_of,
     main,
+    part_text,
     read_checked,
     read_file,
     told,
 )
 
 if TYPE_CHECKING:
+    from idle_harbor.core.figures.promise import Verdicts
     from idle_harbor.core.figures.targets import Met
+    from idle_harbor.core.plan import Promise
+    from idle_harbor.core.weeks.summary import Figures
 
 
 def _duration(values: dict[str, Any]) -> str:
@@ -55,13 +59,15 @@ def _forced(values: dict[str, Any]) -> str:
     return "–" if share is None else f"{values['forced']['mean']:,.1f} ({share:.2%})"
 
 
-def _print_figures(values: dict[str, Any], currency: str) -> None:
+def _print_figures(figures: Figures, currency: str, promise: Promise) -> None:
+    from idle_harbor.formats.reports.figures import figures_values
+
+    values = figures_values(figures)
     waits, hours = values["wait_seconds"], values["host_hours"]
     rows = [
         ("logons asked for", f"{values['arrivals']['mean']:,.1f}"),
         ("refused", f"{values['refused']['mean']:,.1f}"),
         ("wait, mean", _duration(waits["mean"])),
-        ("wait, 95th percentile", _duration(waits["p95"])),
         ("first in a quiet hour", _first(values["first"])),
         ("lost returns", _lost(values["returns"])),
         ("signed off by force", _forced(values)),
@@ -70,7 +76,6 @@ def _print_figures(values: dict[str, Any], currency: str) -> None:
             f"{values['sessions']['mean']['mean']:,.1f} and "
             f"{values['sessions']['peak']['mean']:,.1f}",
         ),
-        ("strained share", f"{values['strained_share']['mean']:.2%}"),
         ("behind a slow line", f"{values['behind_share']['mean']:.2%}"),
         ("hours at the baseline", f"{values['baseline_hours']['mean']:,.1f}"),
         ("host-hours billed", f"{hours['billed']['mean']:,.1f}"),
@@ -79,6 +84,21 @@ def _print_figures(values: dict[str, Any], currency: str) -> None:
     ]
     for name, value in rows:
         click.echo(f"{name:26}{value}")
+    _print_verdicts(figures.against(promise))
+
+
+def _print_verdicts(verdicts: Verdicts) -> None:
+    """The promise, part by part."""
+    from idle_harbor.core.figures.promise import PARTS
+    from idle_harbor.formats.reports.figures import estimate_values
+
+    click.echo("The promise")
+    for part in PARTS:
+        verdict = verdicts[part.field]
+        figure = part_text(part, estimate_values(verdict.figure), part.nobody)
+        limit = part_text(part, {"mean": verdict.limit})
+        most = "at least" if part.least else "at most"
+        click.echo(f"  {part.title:24}{figure:>16}, {most} {limit}: {verdict.standing}")
 
 
 @main.command()
@@ -106,6 +126,7 @@ def simulate(
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
+    from idle_harbor.core.plan.lookup import promise_of
     from idle_harbor.core.weeks.summary import simulate as run
     from idle_harbor.core.weeks.week import case_of
     from idle_harbor.formats.reports.figures import figures_values
@@ -118,12 +139,12 @@ def simulate(
         if spells is not None:
             horizon = case_of(checked, pool, first=begin, days=days).horizon
             given = read_spells(read_file(spells), horizon)
-        results = run(checked, pool, seeds, first=begin, days=days, given=given)
-    figures = figures_values(results)
+        figures = run(checked, pool, seeds, first=begin, days=days, given=given)
     if as_json:
-        click.echo(json.dumps({"pool": pool, "currency": checked.currency, **figures}, indent=2))
+        values = {"pool": pool, "currency": checked.currency, **figures_values(figures)}
+        click.echo(json.dumps(values, indent=2))
     else:
-        _print_figures(figures, checked.currency)
+        _print_figures(figures, checked.currency, promise_of(checked, pool))
 
 
 @main.command()

@@ -3,11 +3,11 @@
 from __future__ import annotations
 
 import sys
-from collections.abc import Iterator
+from collections.abc import Iterator, Mapping
 from contextlib import contextmanager
 from datetime import datetime
 from pathlib import Path
-from typing import TYPE_CHECKING, NoReturn
+from typing import TYPE_CHECKING, Any, NoReturn
 
 import click
 
@@ -15,6 +15,7 @@ from idle_harbor.core.errors import HarborError, PlanError
 from idle_harbor.processes import imports_done
 
 if TYPE_CHECKING:
+    from idle_harbor.core.figures.promise import Part
     from idle_harbor.core.plan import Plan
 
 BAD_INPUT = 2
@@ -87,6 +88,15 @@ def read_checked(path: Path) -> Plan:
 
     with faults_of(path):
         return checked(parse_plan(read_file(path)))
+
+
+def part_text(part: Part, figure: Mapping[str, Any], none: str = "–") -> str:
+    """A figure of the promise as text, from its mean and whether it has no bound."""
+    if figure.get("unbounded"):
+        return "no bound"
+    if figure["mean"] is None:
+        return none
+    return f"{figure['mean']:,.0f} s" if part.timed else f"{figure['mean']:.2%}"
 
 
 @click.group(invoke_without_command=True, context_settings={"help_option_names": ["-h", "--help"]})

@@ -9,9 +9,10 @@ from typing import TYPE_CHECKING, Any
 
 import click
 
-from idle_harbor.cli.shared import PLAN, main, read_checked, told
+from idle_harbor.cli.shared import PLAN, main, part_text, read_checked, told
 
 if TYPE_CHECKING:
+    from idle_harbor.core.figures.promise import Part
     from idle_harbor.core.tuner import Study
 
 _PRESETS = {
@@ -24,6 +25,7 @@ def _promised(plan: Any, pool: str, wishes: tuple[str, ...]) -> Any:
     """The plan with a promise of the pool's own, from NAME=NUMBER."""
     from dataclasses import fields, replace
 
+    from idle_harbor.core.figures.promise import BY_FIELD
     from idle_harbor.core.plan import OwnPromise
     from idle_harbor.core.plan.lookup import find_pool
 
@@ -41,37 +43,40 @@ def _promised(plan: Any, pool: str, wishes: tuple[str, ...]) -> Any:
             raise click.BadParameter(
                 f"give NAME=NUMBER, of {', '.join(names)}", param_hint="'--promise'"
             )
-        given: dict[str, Any] = {name: int(value) if name == "wait_p95_seconds" else value}
+        given: dict[str, Any] = {name: int(value) if BY_FIELD[name].timed else value}
         own = replace(own, **given)
     after = replace(before, promise=own)
     return replace(plan, pools=tuple(after if each is before else each for each in plan.pools))
 
 
 def _line(point: dict[str, Any], currency: str) -> str:
-    def share(name: str) -> str:
-        mean = point[name]["mean"]
-        return "–" if mean is None else f"{mean:.2%}"
+    from idle_harbor.core.figures.promise import PARTS
 
-    wait = point["wait_p95"]
-    waited = "no bound" if wait["unbounded"] else f"{wait['mean'] or 0:,.0f} s"
+    parts = "".join(
+        f"{part_text(part, point['promised'][part.field]):>{_wide(part)}}" for part in PARTS
+    )
     return (
-        f"{point['name'] or '·':16}{point['money']['mean']:>10,.0f} {currency}{waited:>11}"
-        f"{share('refused'):>9}{share('strained'):>9}{share('lost'):>9}{share('forced'):>9}"
+        f"{point['name'] or '·':16}{point['money']['mean']:>10,.0f} {currency}{parts}"
         f"  {point['standing']}"
     )
 
 
+def _wide(part: Part) -> int:
+    """Columns of a part of the promise."""
+    return max(len(part.head) + 2, 9)
+
+
 def _print_answer(values: dict[str, Any], currency: str) -> None:
+    from idle_harbor.core.figures.promise import PARTS
+
     click.echo(values["verdict"])
     if values["next_second"]:
         click.echo(values["next_second"])
     if values["early"]:
         click.echo("The study was ended before its budget: more weeks might have found more.")
     click.echo(f"{values['candidates']:,} candidates tried over {values['weeks']:,} weeks.\n")
-    click.echo(
-        f"{'':16}{'a month':>14}{'19 of 20':>11}{'refused':>9}{'strained':>9}"
-        f"{'lost':>9}{'forced':>9}  promise"
-    )
+    heads = "".join(f"{part.head.lower():>{_wide(part)}}" for part in PARTS)
+    click.echo(f"{'':16}{'a month':>14}{heads}  promise")
     rows = [values["current"], *values["rules"], *values["front"]]
     for point in rows:
         click.echo(_line(point, currency))
@@ -188,18 +193,18 @@ def tune(
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
+    from idle_harbor.core.figures.promise import BY_FIELD
     from idle_harbor.core.plan.declare import FREEDOMS
     from idle_harbor.core.tuner import Question, ordinary
     from idle_harbor.core.tuner import tune as search
     from idle_harbor.core.tuner.designs.design import in_plan
-    from idle_harbor.core.tuner.scoring.judge import FIGURES
     from idle_harbor.core.tuner.search.effort import LEAST_EACH
     from idle_harbor.formats.plan.codec import checked, plan_of, to_values
     from idle_harbor.formats.reports.studies import answer_values, freedoms_of
     from idle_harbor.formats.reports.together import together_values, with_chosen
 
-    if axis not in FIGURES:
-        raise click.BadParameter(f"choose among {', '.join(FIGURES)}", param_hint="'--axis'")
+    if axis not in BY_FIELD:
+        raise click.BadParameter(f"choose among {', '.join(BY_FIELD)}", param_hint="'--axis'")
     if weeks < LEAST_EACH:
         raise click.BadParameter(f"a study takes {LEAST_EACH} at least", param_hint="'--weeks'")
     presets: dict[str, list[str]] = {**_PRESETS, "everything": [*FREEDOMS]}

@@ -59,7 +59,7 @@ def write_openapi() -> Path:
 
 
 #: Files that are made from the API document.
-_MADE = ("schema.d.ts", "bounds.json")
+_MADE = ("schema.d.ts", "bounds.json", "promise.json")
 #: Numbers that the page counts by itself: nobody types them.
 _COUNTED = ("edit", "plan_id")
 #: What the document calls the bounds of a number, and what the page does.
@@ -78,11 +78,34 @@ def _bounds(document: Path) -> dict[str, dict[str, Any]]:
     return found
 
 
+def _promise_parts() -> list[dict[str, Any]]:
+    """What the page says of each part of the promise, as the core declares it."""
+    from idle_harbor.core.figures.promise import PARTS
+
+    return [
+        {
+            "field": part.field,
+            "short": part.short,
+            "title": part.title,
+            "head": part.head,
+            "spoken": part.spoken,
+            "sentence": part.sentence,
+            "nobody": part.nobody,
+            "timed": part.timed,
+            "least": part.least,
+            "meaning": part.about.meaning,
+        }
+        for part in PARTS
+    ]
+
+
 def generate_client() -> None:
-    """The types of the API's client and the bounds of what it asks, from the API document."""
+    """The types of the API's client, the bounds of what it asks, and the parts of the promise."""
     document = write_openapi()
     bounds = json.dumps(_bounds(document), indent=2)
     (FOLDER / "src" / "api" / "bounds.json").write_text(bounds + "\n")
+    parts = json.dumps(_promise_parts(), indent=2, ensure_ascii=False)
+    (FOLDER / "src" / "api" / "promise.json").write_text(parts + "\n")
     run(
         ["npx", "--no-install", "openapi-typescript", document, "-o", "src/api/schema.d.ts"],
         what="making the API client",
@@ -98,7 +121,10 @@ def build_frontend() -> None:
     sources += [*(package / "web").rglob("*.py"), *(package / "formats").rglob("*.py")]
     # What answers tell of the core's own values.
     sources += (package / "core" / "plan").rglob("*.py")
-    sources += [package / "core" / name for name in ("weeks/summary.py", "money/ledger.py")]
+    sources += [
+        package / "core" / name
+        for name in ("weeks/summary.py", "figures/promise.py", "money/ledger.py")
+    ]
     stamp = FOLDER / "dist" / ".idle-harbor"
     digest = _digest(sources)
     if _fresh(stamp, digest):

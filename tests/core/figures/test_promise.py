@@ -16,20 +16,12 @@ PROMISE = Promise(
     forced_share=0.1,
     comfort=0.9,
 )
-PARTS = (
-    "wait_p95_seconds",
-    "refused_share",
-    "strained_share",
-    "lost_returns",
-    "forced_share",
-    "comfort",
-)
 KEPT = {
-    "wait_p95": Estimate(60.0, 3.0),
-    "refused": Estimate(0.01, None),
-    "strained": Estimate(0.0, None),
-    "lost": Estimate(0.05, 0.2),
-    "forced": Estimate(0.1, None),
+    "wait_p95_seconds": Estimate(60.0, 3.0),
+    "refused_share": Estimate(0.01, None),
+    "strained_share": Estimate(0.0, None),
+    "lost_returns": Estimate(0.05, 0.2),
+    "forced_share": Estimate(0.1, None),
     "comfort": Estimate(0.9, 0.05),
 }
 
@@ -38,25 +30,28 @@ KEPT = {
     ("changes", "broken"),
     [
         ({}, []),  # at the limit is within it
-        ({"wait_p95": Estimate(60.1, None)}, ["wait_p95_seconds"]),
-        ({"wait_p95": Estimate(None, None, unbounded=True)}, ["wait_p95_seconds"]),
-        ({"wait_p95": Estimate(None, None), "lost": Estimate(None, None)}, []),  # nobody came
-        ({"refused": Estimate(0.011, None)}, ["refused_share"]),
+        ({"wait_p95_seconds": Estimate(60.1, None)}, ["wait_p95_seconds"]),
+        ({"wait_p95_seconds": Estimate(None, None, unbounded=True)}, ["wait_p95_seconds"]),
         (
-            {"strained": Estimate(0.03, 0.02), "lost": Estimate(0.06, None)},
+            {"wait_p95_seconds": Estimate(None, None), "lost_returns": Estimate(None, None)},
+            [],
+        ),  # nobody came
+        ({"refused_share": Estimate(0.011, None)}, ["refused_share"]),
+        (
+            {"strained_share": Estimate(0.03, 0.02), "lost_returns": Estimate(0.06, None)},
             ["strained_share", "lost_returns"],
         ),
-        ({"forced": Estimate(0.11, 0.1)}, ["forced_share"]),
-        ({"forced": Estimate(None, None), "comfort": Estimate(1.0, None)}, []),  # nobody left
+        ({"forced_share": Estimate(0.11, 0.1)}, ["forced_share"]),
+        ({"forced_share": Estimate(None, None), "comfort": Estimate(1.0, None)}, []),  # nobody left
         ({"comfort": Estimate(0.89, 0.1)}, ["comfort"]),
     ],
 )
 def test_each_part_is_kept_up_to_its_limit(changes, broken):
-    found = verdicts_on(PROMISE, **{**KEPT, **changes})
-    assert [name for name in PARTS if not getattr(found, name).kept] == broken
-    assert [getattr(found, name).limit for name in PARTS] == [60, 0.01, 0.02, 0.05, 0.1, 0.9]
+    found = verdicts_on(PROMISE, KEPT | changes)
+    assert [name for name in KEPT if not found[name].kept] == broken
+    assert [found[name].limit for name in KEPT] == [60, 0.01, 0.02, 0.05, 0.1, 0.9]
     assert found.whole is (not broken)
-    assert [getattr(found, name).less_is_better for name in PARTS] == [*[True] * 5, False]
+    assert [found[name].less_is_better for name in KEPT] == [*[True] * 5, False]
 
 
 @pytest.mark.parametrize(("mean", "half", "standing", "kept"), [
@@ -66,13 +61,15 @@ def test_each_part_is_kept_up_to_its_limit(changes, broken):
     (None, None, "kept", True),  # nobody waits
 ])  # fmt: skip
 def test_the_interval_says_how_sure_it_is(mean, half, standing, kept):
-    found = verdicts_on(PROMISE, **{**KEPT, "wait_p95": Estimate(mean, half)}).wait_p95_seconds
+    found = verdicts_on(PROMISE, KEPT | {"wait_p95_seconds": Estimate(mean, half)})[
+        "wait_p95_seconds"
+    ]
     assert (found.standing, found.kept) == (standing, kept)
 
 
 def test_a_wait_without_bound_is_no_matter_of_more_weeks():
-    found = verdicts_on(PROMISE, **{**KEPT, "wait_p95": Estimate(None, None, unbounded=True)})
-    assert found.wait_p95_seconds.standing == "broken"
+    found = verdicts_on(PROMISE, KEPT | {"wait_p95_seconds": Estimate(None, None, unbounded=True)})
+    assert found["wait_p95_seconds"].standing == "broken"
 
 
 @pytest.mark.parametrize(
@@ -86,16 +83,16 @@ def test_a_wait_without_bound_is_no_matter_of_more_weeks():
     ],
 )
 def test_of_comfort_there_may_be_more(mean, half, standing):
-    found = verdicts_on(PROMISE, **{**KEPT, "comfort": Estimate(mean, half)}).comfort
+    found = verdicts_on(PROMISE, KEPT | {"comfort": Estimate(mean, half)})["comfort"]
     assert (found.standing, found.less_is_better) == (standing, False)
 
 
 def test_the_whole_stands_as_its_worst_part():
     kept = {name: Estimate(value.mean, None) for name, value in KEPT.items()}
-    assert verdicts_on(PROMISE, **kept).standing == "kept"
-    risk = {**kept, "refused": Estimate(0.01, 0.001)}
-    assert verdicts_on(PROMISE, **risk).standing == "at risk"
-    assert verdicts_on(PROMISE, **{**risk, "lost": Estimate(0.2, 0.1)}).standing == "broken"
+    assert verdicts_on(PROMISE, kept).standing == "kept"
+    risk = {**kept, "refused_share": Estimate(0.01, 0.001)}
+    assert verdicts_on(PROMISE, risk).standing == "at risk"
+    assert verdicts_on(PROMISE, risk | {"lost_returns": Estimate(0.2, 0.1)}).standing == "broken"
 
 
 def test_a_pool_may_promise_otherwise():

@@ -5,6 +5,7 @@ from dataclasses import replace
 import pytest
 
 from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.sentences.study import change_text, next_second, step_text, verdict
 from idle_harbor.core.tuner.designs.changes import Between
@@ -66,22 +67,30 @@ def test_bands_that_come_and_go_are_said():
 
 def step(**values):
     change = Between(TODAY, put(TODAY, ("pool", "session_limit"), 9)).changes[0]
-    nothing = dict.fromkeys(("wait", "refused", "strained", "lost", "comfort", "alone_saves"), 0.0)
-    known = nothing | {"saves": 10.0, "alone_keeps": True, "keeps": True}
-    return step_text(Step(change, **known | values), "EUR")
+    saves = values.pop("saves", 10.0)
+    adds = dict.fromkeys(BY_FIELD, 0.0) | values
+    return step_text(Step(change, saves, adds, 0.0, alone_keeps=True, keeps=True), "EUR")
 
 
 def test_what_a_step_does():
     assert step() == "It saves 10 EUR a month."
-    assert step(saves=-3.0, wait=12.0) == "It costs 3 EUR a month, 19 of 20 wait 12 s longer."
-    assert step(saves=0.2, wait=None).startswith("It changes the money by nothing, the wait has no")
-    assert step(refused=0.01) == "It saves 10 EUR a month, refused +1.00%."
+    assert step(saves=-3.0, wait_p95_seconds=12.0) == (
+        "It costs 3 EUR a month, the wait of 19 of 20 is 12 s longer."
+    )
+    assert step(saves=0.2, wait_p95_seconds=None) == (
+        "It changes the money by nothing, the wait of 19 of 20 has no bound before or after it."
+    )
+    assert step(refused_share=0.01, forced_share=-0.002) == (
+        "It saves 10 EUR a month, refusals +1.00%, forced sign-offs -0.20%."
+    )
 
 
 def point(money, wait, standing="kept", **standings):
     parts = dict.fromkeys(("wait_p95_seconds", "refused_share"), standing)
-    nothing = Estimate(0.0, 0.0)
-    told = (money, Estimate(money, 1.0), 1.0, Estimate(wait, 1.0), *[nothing] * 5, 0.0)
+    promised = dict.fromkeys(BY_FIELD, Estimate(0.0, 0.0)) | {
+        "wait_p95_seconds": Estimate(wait, 1.0)
+    }
+    told = (money, Estimate(money, 1.0), 1.0, 0.0, promised)
     report = Report(*told, {**parts, **standings}, 1.0)
     return Point("", put(TODAY, ("pool", "session_limit"), round(money)), report)
 

@@ -16,21 +16,17 @@ from idle_harbor.core.tuner.report.spare import with_spare
 from idle_harbor.core.tuner.report.taking import Taking
 from idle_harbor.core.tuner.report.telling import Telling
 from idle_harbor.core.tuner.scoring.judge import Measured, report_on, without_room
-from idle_harbor.core.tuner.scoring.scores import Counted, Score, Slot
+from idle_harbor.core.tuner.scoring.scores import Counted, Slot
 from idle_harbor.core.tuner.search.effort import effort_for
 from idle_harbor.core.tuner.search.rules import Rule
 from idle_harbor.core.tuner.search.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from tests.core.plans import plan
-from tests.core.tuner.driving import driven
+from tests.core.tuner.driving import driven, scored
 
 WHOLE = plan()
 WEEKS = ordinary(WHOLE)
 PROMISE = Promise(wait_p95_seconds=60, refused_share=0.01)
-
-
-def scored(money, refused, *, wait=30.0, comfort=1.0, spoiled=0.0):
-    return Score(money, money, money, wait, refused, 0.0, None, None, comfort, wait, spoiled)
 
 
 def weeks_of(scores):
@@ -247,7 +243,7 @@ def test_more_is_longer_timeouts_where_hardly_more_returns_may_be_lost():
     design = made.design(1)
     slots = tuple(Slot(0, k) for k in range(16))
     for lost, longer in ((0.001, False), (0.0199, True)):
-        scores = [scored(100, 0.0)._replace(lost=lost + 0.0005 * (k % 2)) for k in range(16)]
+        scores = [scored(100, lost=lost + 0.0005 * (k % 2)) for k in range(16)]
         made.search.known[design] = Measured(slots, tuple(scores))
         for more in with_spare(made.search, design):
             pool = more.pool

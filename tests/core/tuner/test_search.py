@@ -2,6 +2,7 @@
 
 from dataclasses import replace
 from itertools import product
+from math import inf
 
 import numpy as np
 import pytest
@@ -11,14 +12,15 @@ from idle_harbor.core.tuner import Question, ordinary, tune
 from idle_harbor.core.tuner.designs.design import design_of
 from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, put
 from idle_harbor.core.tuner.guesses.theory import ahead, growth, segments
-from idle_harbor.core.tuner.scoring.judge import Measured, missed, report_on, slack, weighted
-from idle_harbor.core.tuner.scoring.scores import Counted, Score, Slot, Tried
+from idle_harbor.core.tuner.scoring.judge import MONEY, Measured, missed, report_on, slack, weighted
+from idle_harbor.core.tuner.scoring.scores import Counted, Slot, Tried
 from idle_harbor.core.tuner.search.effort import LEAST_EACH, effort_for
 from idle_harbor.core.tuner.search.racing import SURE
 from idle_harbor.core.tuner.search.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan, plan_of
+from tests.core.tuner.driving import scored
 from tests.sizes import LONG, only_long
 
 
@@ -94,7 +96,7 @@ def test_the_best_of_all_is_found(promise):
             each = put(each, (*where, 2, "floor"), 0)
             found[each] = Measured(search.slots, tuple(tried.scores(each, search.slots)))
     kept = {
-        d: weighted(m, weeks, "money")
+        d: weighted(m, weeks, MONEY)
         for d, m in found.items()
         if missed(m, weeks, whole.promise, SURE) == 0.0
     }
@@ -113,7 +115,7 @@ def test_the_best_of_all_is_found(promise):
     drive(search.go_on(900))
     best = search.aims[0].best[0]
     assert search.keeps(best, search.aims[0])
-    assert weighted(search.known[best], weeks, "money") <= least + 1e-6
+    assert weighted(search.known[best], weeks, MONEY) <= least + 1e-6
     assert all(
         b.start == t.start
         for b, t in zip(
@@ -208,7 +210,7 @@ def test_one_that_is_ended_early_says_so():
 def test_what_even_the_safest_misses_is_excused():
     def weeks_of(*refused):
         slots = tuple(Slot(0, k) for k in range(len(refused)))
-        return Measured(slots, tuple(scored(100, 40, each) for each in refused))
+        return Measured(slots, tuple(scored(100, each, wait=40) for each in refused))
 
     safe, other = weeks_of(0.012, 0.012), weeks_of(0.012, 0.016)
     assert missed(safe, WEEKS[:1], PROMISE) == pytest.approx(0.2)
@@ -235,9 +237,9 @@ def test_where_nobody_can_keep_it_the_cheapest_of_the_best_is_found():
     whole = plan(pools=[few], promise=promise)
     found = tune(whole, Question("main", ordinary(whole), budget=700))
     always = next(rule for rule in found.rules if rule.name == "always on").report
-    assert found.tuned is None and always.refused.mean > 0.005
+    assert found.tuned is None and always.promised["refused_share"].mean > 0.005
     nearest = found.nearest.report
-    assert nearest.refused.mean <= 1.02 * always.refused.mean
+    assert nearest.promised["refused_share"].mean <= 1.02 * always.promised["refused_share"].mean
     assert nearest.money.mean < 0.4 * always.money.mean
 
 
@@ -250,16 +252,14 @@ WEEKS = (
 PROMISE = Promise(wait_p95_seconds=60, refused_share=0.01)
 
 
-def scored(money, wait, refused=0.0):
-    return Score(money, money, money, wait, refused, 0.0, None, None, 1.0, wait, 0.0)
-
-
 def test_money_goes_by_weight_and_the_promise_by_the_worst_kind_of_week():
     measured = Measured(
         (Slot(0, 1), Slot(1, 1), Slot(0, 2), Slot(1, 2)),
-        (scored(100, 40), scored(200, 70), scored(120, 50), scored(220, 80)),
+        tuple(
+            scored(money, wait=wait) for money, wait in ((100, 40), (200, 70), (120, 50), (220, 80))
+        ),
     )
-    assert weighted(measured, WEEKS, "money") == pytest.approx((3 * 110 + 210) / 4)
+    assert weighted(measured, WEEKS, MONEY) == pytest.approx((3 * 110 + 210) / 4)
     assert missed(measured, WEEKS, PROMISE) == pytest.approx(15 / 60)
     assert slack(measured, WEEKS, PROMISE) == pytest.approx(60 / 75)
     # One standard error of 70 and 80 is 5.
@@ -270,7 +270,7 @@ def test_money_goes_by_weight_and_the_promise_by_the_worst_kind_of_week():
 
 
 def test_a_wait_without_bound_breaks_the_promise():
-    measured = Measured((Slot(0, 1), Slot(0, 2)), (scored(1, 40), scored(1, float("inf"))))
+    measured = Measured((Slot(0, 1), Slot(0, 2)), tuple(scored(1, wait=wait) for wait in (40, inf)))
     assert missed(measured, WEEKS[:1], PROMISE) == 20.0
     assert report_on(measured, WEEKS[:1], PROMISE).standing == "broken"
 

@@ -15,13 +15,13 @@ from idle_harbor.core.tuner.report.bars import Nothing
 from idle_harbor.core.tuner.report.fresh import SURE_FROM, Fresh
 from idle_harbor.core.tuner.report.simplify import as_simple, simplified
 from idle_harbor.core.tuner.scoring.judge import Measured, report_on
-from idle_harbor.core.tuner.scoring.scores import Score, Slot, Tried
+from idle_harbor.core.tuner.scoring.scores import Slot, Tried
 from idle_harbor.core.tuner.search.effort import effort_for
 from idle_harbor.core.tuner.search.search import Search
 from idle_harbor.core.tuner.study import SEARCHED_FROM
 from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import plan, plan_of
-from tests.core.tuner.driving import driven
+from tests.core.tuner.driving import driven, scored
 
 WHOLE = plan()
 WEEKS = ordinary(WHOLE)
@@ -51,10 +51,6 @@ def timed(design, idle, gone):
 CHANGED = timed(
     banded(TODAY, {"knock": True}, {"headroom": 9, "rule": "fill"}, {"margin": 3}), 600, 1_500
 )
-
-
-def scored(money, refused):
-    return Score(money, money, money, 30.0, refused, 0.0, None, None, 1.0, 30.0, 0.0)
 
 
 class Made:

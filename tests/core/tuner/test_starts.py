@@ -6,6 +6,7 @@ from itertools import pairwise, product
 import numpy as np
 import pytest
 
+from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner import Question, Study, ordinary
 from idle_harbor.core.tuner.designs.design import design_of
@@ -23,6 +24,7 @@ from idle_harbor.demo.scenario import demo_plan
 from tests.core.plans import document, plan_of
 from tests.core.tuner.driving import driven
 
+LOST = BY_FIELD["lost_returns"]
 SLOTS = tuple(Slot(0, seed) for seed in range(1, 5))
 EVERYTHING = Bounds(
     free=frozenset(("schedule", "timeouts", "hosts")), kinds=frozenset(("workday", "rest-day"))
@@ -60,7 +62,7 @@ def test_the_timeouts_by_theory_are_those_of_whole_runs(office):
         pool = replace(design.pool, idle_timeout=idle, disconnected_timeout=gone)
         scores = tried.scores(always(replace(design, pool=pool)), SLOTS[:2])
         hours = demand_on(tried, replace(design, pool=pool), SLOTS).by_kind["workday"].sum()
-        told[idle, gone] = (np.mean([each.lost for each in scores]), hours)
+        told[idle, gone] = (np.mean([each.of(LOST) for each in scores]), hours)
     mine = told[timed.pool.idle_timeout, timed.pool.disconnected_timeout]
     assert mine[0] <= lost
     better = [hours for share, hours in told.values() if share <= 0.8 * lost - 0.002]
@@ -85,7 +87,7 @@ def test_in_quiet_hours_few_come_back_to_what_they_left(office):
     assert hours[-1][0] >= 4 * 13 and hours[-1][1] == QUARTERS
     rested = quiet(timed, BOUNDS, hours, shortest_timeouts(BOUNDS))
     before, after = (tried.scores(always(each), SLOTS[:2]) for each in (timed, rested))
-    assert np.mean([s.lost for s in after]) <= np.mean([s.lost for s in before]) + 0.006
+    assert np.mean([s.of(LOST) for s in after]) <= np.mean([s.of(LOST) for s in before]) + 0.006
     empty = (tried.scores(each, SLOTS[:2]) for each in (timed, rested))
     first, second = (np.mean([score.billed for score in scores]) for scores in empty)
     assert second < first

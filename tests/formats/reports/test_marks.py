@@ -2,16 +2,18 @@
 
 from idle_harbor.formats.reports.marks import first_mark, marks_of
 
+AXIS = "wait_p95_seconds"
+
 
 def about(mean, unbounded=False):
-    return {"mean": mean, "half": None, "unbounded": unbounded}
+    return {"mean": mean, "low": None, "high": None, "unbounded": unbounded}
 
 
 def point(name, money, wait, standing="kept", **settings):
     return {
         "name": name,
         "money": about(money),
-        "wait_p95": about(wait, wait is None),
+        "promised": {AXIS: about(wait, wait is None)},
         "standing": standing,
         "pool": settings or {"idle": 900},
         "schedule": {},
@@ -31,7 +33,6 @@ ANSWER = {
     "tuned": point("tuned", 401.0, 41.0, idle=5),
     "nearest": None,
 }
-AXIS = "wait_p95_seconds"
 
 
 def test_today_is_first_and_what_was_tuned_last():
@@ -50,7 +51,7 @@ def test_the_front_has_what_nothing_else_beats():
 
 def test_a_point_that_is_not_known_has_no_place():
     odd = {**ANSWER, "rules": [{**point("odd", None, 1.0)}, {**point("odd", 1.0, 1.0)}]}
-    odd["rules"][1]["wait_p95"] = about(None)
+    odd["rules"][1]["promised"] = {AXIS: about(None)}
     assert "odd" not in [mark["name"] for mark in marks_of(odd, AXIS)]
 
 

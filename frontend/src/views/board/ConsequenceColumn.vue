@@ -7,6 +7,7 @@ import HourBar from './HourBar.vue'
 import PromiseGauge from './PromiseGauge.vue'
 import { MANY } from '@/water/weeks'
 import { count, duration, halfOf, meanOf, money, share } from '@/ui/format'
+import { PARTS, sayPart } from '@/ui/promise'
 
 /** What the schedule does to people and money; every number opens its reasons. */
 const props = defineProps<{
@@ -21,23 +22,27 @@ const props = defineProps<{
 }>()
 const emit = defineEmits<{ waiters: []; many: []; stop: [] }>()
 
-type Topic = 'wait' | 'refused' | 'strained' | 'lost' | 'forced' | 'comfort' | 'money' | null
-const open = ref<Topic>(null)
-const toggle = (topic: Topic) => (open.value = open.value === topic ? null : topic)
+const open = ref('')
+const toggle = (topic: string) => (open.value = open.value === topic ? '' : topic)
 
-const figures = computed<Figures>(() => props.range?.figures ?? props.week.figures)
-const verdicts = computed<Verdicts>(() => props.range?.verdicts ?? props.week.verdicts)
+interface Answer {
+  figures: Figures
+  verdicts: Verdicts
+}
+const shown = computed<Answer>(() => props.range ?? props.week)
+const figures = computed(() => shown.value.figures)
+const verdicts = computed(() => shown.value.verdicts)
 /** Compare like with like: ranges with ranges, one week with one week. */
-const before = computed<Figures | null>(() => {
+const before = computed<Answer | null>(() => {
   if (!props.baseline) return null
-  return props.range && props.baselineRange ? props.baselineRange.figures : props.baseline.figures
+  return props.range && props.baselineRange ? props.baselineRange : props.baseline
 })
-const now = computed<Figures>(() =>
-  props.range && props.baselineRange ? props.range.figures : props.week.figures,
+const now = computed<Answer>(() =>
+  props.range && props.baselineRange ? props.range : props.week,
 )
 
 /** What a figure is further than in the pinned revision; money has no promise that tells more. */
-function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string, lessIsBetter = true) {
+function changeOf(pick: (a: Answer) => Interval, say: (v: number) => string, lessIsBetter = true) {
   if (!before.value) return { change: '', better: null }
   const a = pick(before.value).mean
   const b = pick(now.value).mean
@@ -51,96 +56,32 @@ function changeOf(pick: (f: Figures) => Interval, say: (v: number) => string, le
   }
 }
 
-const gauges = computed(() => {
-  const f = figures.value
-  const v = verdicts.value
-  const half = (interval: Interval, say: (n: number) => string) => {
-    const width = halfOf(interval)
-    return width === null || width === 0 ? '' : say(width)
-  }
-  const p95 = f.wait_seconds.p95
-  return [
-    {
-      topic: 'wait' as const,
-      name: 'Wait, 19 of 20 logons',
-      value: p95.mean,
-      unbounded: p95.unbounded,
-      text: meanOf(p95, duration, 'nobody asked'),
-      limit: v.wait_p95_seconds.limit,
-      limitText: duration(v.wait_p95_seconds.limit),
-      standing: v.wait_p95_seconds.standing,
-      half: half(p95, duration),
-      ...changeOf((g) => g.wait_seconds.p95, duration, v.wait_p95_seconds.less_is_better),
-    },
-    {
-      topic: 'refused' as const,
-      name: 'Refused',
-      value: f.refused_share.mean,
-      unbounded: false,
-      text: meanOf(f.refused_share, share),
-      limit: v.refused_share.limit,
-      limitText: share(v.refused_share.limit),
-      standing: v.refused_share.standing,
-      half: half(f.refused_share, share),
-      ...changeOf((g) => g.refused_share, share, v.refused_share.less_is_better),
-    },
-    {
-      topic: 'strained' as const,
-      name: 'Strained working time',
-      value: f.strained_share.mean,
-      unbounded: false,
-      text: meanOf(f.strained_share, share),
-      limit: v.strained_share.limit,
-      limitText: share(v.strained_share.limit),
-      standing: v.strained_share.standing,
-      half: half(f.strained_share, share),
-      ...changeOf((g) => g.strained_share, share, v.strained_share.less_is_better),
-    },
-    {
-      topic: 'lost' as const,
-      name: 'Lost returns',
-      value: f.returns.lost_share.mean,
-      unbounded: false,
-      text:
-        meanOf(f.returns.lost_share, share, 'nobody came back'),
-      limit: v.lost_returns.limit,
-      limitText: share(v.lost_returns.limit),
-      standing: v.lost_returns.standing,
-      half: half(f.returns.lost_share, share),
-      ...changeOf((g) => g.returns.lost_share, share, v.lost_returns.less_is_better),
-    },
-    {
-      topic: 'forced' as const,
-      name: 'Forced sign-offs',
-      value: f.forced_share.mean,
-      unbounded: false,
-      text: meanOf(f.forced_share, share, 'nobody left'),
-      limit: v.forced_share.limit,
-      limitText: share(v.forced_share.limit),
-      standing: v.forced_share.standing,
-      half: half(f.forced_share, share),
-      ...changeOf((g) => g.forced_share, share, v.forced_share.less_is_better),
-    },
-    {
-      topic: 'comfort' as const,
-      name: 'Comfort',
-      // The scale goes by what is lacking: there, too, less is better.
-      value: f.comfort.mean === null ? null : 1 - f.comfort.mean,
-      unbounded: false,
-      text: meanOf(f.comfort, share),
-      limit: 1 - v.comfort.limit,
-      least: true,
-      limitText: share(v.comfort.limit),
-      standing: v.comfort.standing,
-      half: half(f.comfort, share),
-      ...changeOf((g) => g.comfort, share, v.comfort.less_is_better),
-    },
-  ]
-})
+const gauges = computed(() =>
+  PARTS.map((part) => {
+    const say = sayPart(part)
+    const { figure, limit, standing, less_is_better } = verdicts.value[part.field]
+    // The scale of comfort goes by what is lacking: there, too, less is better.
+    const onScale = (value: number) => (part.least ? 1 - value : value)
+    const half = halfOf(figure)
+    return {
+      part,
+      value: figure.mean === null ? null : onScale(figure.mean),
+      unbounded: !!figure.unbounded,
+      name: part.title,
+      text: meanOf(figure, say, part.nobody),
+      limit: onScale(limit),
+      limitText: say(limit),
+      least: part.least,
+      standing,
+      half: half ? say(half) : '',
+      ...changeOf((a) => a.verdicts[part.field].figure, say, less_is_better),
+    }
+  }),
+)
 const cost = computed(() => figures.value.cost)
 const costChange = computed(() =>
   changeOf(
-    (f) => f.cost.interval,
+    (a) => a.figures.cost.interval,
     (v) => money(v, props.week.currency),
   ),
 )
@@ -169,10 +110,14 @@ const costHalf = computed(() => halfOf(cost.value.interval))
     </p>
     <section aria-label="Promise" data-testid="promise">
       <h3>The promise</h3>
-      <template v-for="{ topic, ...gauge } in gauges" :key="topic">
-        <PromiseGauge v-bind="gauge" :data-testid="`gauge-${topic}`" @why="toggle(topic)" />
-        <div v-if="open === topic" class="why" data-testid="why">
-          <template v-if="topic === 'strained'">
+      <template v-for="{ part, ...gauge } in gauges" :key="part.field">
+        <PromiseGauge
+          v-bind="gauge"
+          :data-testid="`gauge-${part.short}`"
+          @why="toggle(part.field)"
+        />
+        <div v-if="open === part.field" class="why" data-testid="why">
+          <template v-if="part.field === 'strained_share'">
             <p>
               Work is strained on hosts whose CPU or memory is beyond the load limit; in the lanes
               they are underlined in red. A lower session limit or a larger host size mends it.
@@ -187,7 +132,7 @@ const costHalf = computed(() => halfOf(cost.value.interval))
               than promised, beside what is strained.
             </p>
           </template>
-          <template v-else-if="topic === 'lost'">
+          <template v-else-if="part.field === 'lost_returns'">
             <p>
               Of the {{ meanOf(figures.returns.all, (n) => count(n)) }} times that somebody came back on the
               same working day without having signed off, their session was gone
@@ -198,16 +143,16 @@ const costHalf = computed(() => halfOf(cost.value.interval))
               <span class="quiet">— {{ loss.mend }}</span>
             </p>
           </template>
-          <p v-else-if="topic === 'forced'">
+          <p v-else-if="part.field === 'forced_share'">
             {{ meanOf(figures.forced, (n) => count(n, n < 10 ? 1 : 0)) }} sessions
             were signed off by force: bands that drain with notice do so once the notice is over.
           </p>
-          <p v-else-if="topic === 'comfort'">
+          <p v-else-if="part.field === 'comfort'">
             The share of working time that was neither waited away nor strained nor behind a slow
             line; the bar is as long as what is lacking. Who is refused has waited the whole time.
           </p>
-          <template v-else>
-            <p v-if="topic === 'wait'">
+          <template v-else-if="part.field === 'wait_p95_seconds' || part.field === 'refused_share'">
+            <p v-if="part.field === 'wait_p95_seconds'">
               Mean {{ meanOf(figures.wait_seconds.mean, duration) }} over
               {{ meanOf(figures.connected, (n) => count(n)) }} logons;
               {{ meanOf(figures.reconnects, (n) => count(n)) }} returns to a session are counted apart.
@@ -223,6 +168,7 @@ const costHalf = computed(() => halfOf(cost.value.interval))
             <p v-if="!week.reasons.length">Nobody had to wait longer than a logon takes.</p>
             <button v-else class="link" @click="emit('waiters')">Who waited on this day</button>
           </template>
+          <p v-else>{{ part.meaning }}</p>
         </div>
       </template>
       <p v-if="figures.first.mean.mean !== null" class="foot" data-testid="first">

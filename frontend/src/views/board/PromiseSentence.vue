@@ -8,6 +8,7 @@ import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
+import { PARTS } from '@/ui/promise'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** What people are owed: everyone, or those of this pool where it has a promise of its own. */
@@ -20,33 +21,13 @@ const props = defineProps<{
 const store = usePlan()
 const EVERYONE = PLAN.at('promise')
 
-type Part = keyof NonNullable<Pool['promise']>
-const PARTS: { part: Part; label: string; unit?: string; then: string }[] = [
-  { part: 'wait_p95_seconds', label: 'Promised wait in seconds', unit: 's', then: ', at most' },
-  { part: 'refused_share', label: 'Promised refusals in per cent', then: 'refused,' },
-  {
-    part: 'strained_share',
-    label: 'Promised strain in per cent',
-    then: 'of working time strained, at most',
-  },
-  {
-    part: 'lost_returns',
-    label: 'Promised lost returns in per cent',
-    then: 'of those who come back find their session gone,',
-  },
-  {
-    part: 'forced_share',
-    label: 'Promised forced sign-offs in per cent',
-    then: 'of sessions end by force; a comfort of at least',
-  },
-  { part: 'comfort', label: 'Promised comfort in per cent', then: '.' },
-]
+type Field = keyof NonNullable<Pool['promise']>
 const ownAt = computed(() => PLAN.at('pools').item(props.pool.id).at('promise'))
 const own = computed(() => props.pool.promise)
 /** What is typed stands there before the core has told what it comes to. */
-const valueOf = (part: Part) => partAt(part).read(props.plan) ?? props.owed?.[part]
-const partAt = (part: Part): Lens<number | null> =>
-  own.value ? (ownAt.value.at(part) as Lens<number | null>) : (EVERYONE.at(part) as Lens<number | null>)
+const valueOf = (field: Field) => partAt(field).read(props.plan) ?? props.owed?.[field]
+const partAt = (field: Field): Lens<number | null> =>
+  own.value ? (ownAt.value.at(field) as Lens<number | null>) : (EVERYONE.at(field) as Lens<number | null>)
 const WHOM = computed(() => [
   { value: 'all', text: 'everyone' },
   { value: 'own', text: `the people of ${words(props.pool.id)} alone` },
@@ -66,17 +47,18 @@ function setWhom(whom: string): void {
         :options="WHOM"
         :model-value="own ? 'own' : 'all'"
         @update:model-value="setWhom"
-      />: 19 of 20 logons within
-      <template v-for="{ part, label, unit, then } in PARTS" :key="part">
-        <ValueToken
-          v-if="valueOf(part) !== undefined"
-          :label="label"
-          :unit="unit ?? '%'"
-          :scale="unit ? 1 : 100"
-          :path="partAt(part).path"
-          :model-value="valueOf(part) ?? 0"
-          @update:model-value="(v) => store.set(partAt(part), Number(v))"
-        />{{ /^[,.]/.test(then) ? then : ` ${then}` }}{{ ' ' }}
+      />:
+      <template v-for="{ field, spoken, timed, sentence } in PARTS" :key="field">
+        {{ sentence[0] ? `${sentence[0]} ` : ''
+        }}<ValueToken
+          v-if="valueOf(field) !== undefined"
+          :label="`Promise of ${spoken} in ${timed ? 'seconds' : 'per cent'}`"
+          :unit="timed ? 's' : '%'"
+          :scale="timed ? 1 : 100"
+          :path="partAt(field).path"
+          :model-value="valueOf(field) ?? 0"
+          @update:model-value="(v) => store.set(partAt(field), Number(v))"
+        />{{ /^[,.]/.test(sentence[1]) ? sentence[1] : ` ${sentence[1]}` }}{{ ' ' }}
       </template>
       <PlanPart :of="EVERYONE">
         For everyone: a round trip to the hosts within

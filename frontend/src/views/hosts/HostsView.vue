@@ -4,9 +4,10 @@ import { computed, ref } from 'vue'
 import DensityPicture from './DensityPicture.vue'
 import { RESOURCE_NAMES } from './density'
 import { useChecks } from '@/stores/checks'
-import { count, duration, meanOf, money, share, words } from '@/ui/format'
 import FindingNote from '@/ui/FindingNote.vue'
+import { count, meanOf, money, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import { PARTS, sayPart, STANDING_LOOK } from '@/ui/promise'
 import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
@@ -40,8 +41,6 @@ const slack = computed(() =>
 const findings = computed(() =>
   checks.about(pool.value?.id ?? '', 'size', 'session_limit', 'hosts'),
 )
-const p95 = computed(() => checked.value?.figures.wait_seconds.p95)
-const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
 </script>
 
 <template>
@@ -120,19 +119,16 @@ const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
               Take them into the plan
             </button>
             <span v-if="check.busy.value" class="quiet">simulating 4 weeks …</span>
-            <span v-else-if="checked && p95" class="result" role="status" data-testid="checked">
-              {{ checked.figures.seeds }} weeks: 19 of 20 logons within
-              <b :class="LOOK[checked.verdicts.wait_p95_seconds.standing]">{{
-                meanOf(p95, duration, 'no time')
-              }}</b>,
-              <b :class="LOOK[checked.verdicts.refused_share.standing]">{{
-                meanOf(checked.figures.refused_share, share)
-              }}</b>
-              refused,
-              <b :class="LOOK[checked.verdicts.strained_share.standing]">{{
-                meanOf(checked.figures.strained_share, share)
-              }}</b>
-              strained, {{ money(checked.figures.cost.month, answer.currency) }} a month
+            <span v-else-if="checked" class="result" role="status" data-testid="checked">
+              {{ checked.figures.seeds }} weeks:
+              <template v-for="part in PARTS" :key="part.field">
+                {{ part.head.toLowerCase() }}
+                <b :class="STANDING_LOOK[checked.verdicts[part.field].standing]">{{
+                  meanOf(checked.verdicts[part.field].figure, sayPart(part), part.nobody)
+                }}</b
+                >,
+              </template>
+              {{ money(checked.figures.cost.month, answer.currency) }} a month
             </span>
           </p>
           <ProblemNote v-if="check.problem.value" :problem="check.problem.value" />

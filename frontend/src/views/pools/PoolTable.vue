@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { PoolRow, Standing } from '@/api/client'
-import { count, duration, meanOf, money, share, words } from '@/ui/format'
+import type { PoolRow } from '@/api/client'
+import { count, meanOf, money, words } from '@/ui/format'
+import { PARTS, sayPart, STANDING_LOOK, STANDING_MARK } from '@/ui/promise'
 
 import type { Pools } from './usePools'
 
@@ -10,8 +11,6 @@ import type { Pools } from './usePools'
 const props = defineProps<{ pools: Pools }>()
 const answer = computed(() => props.pools.table.answer.value)
 const currency = computed(() => props.pools.store.plan?.currency ?? '')
-const LOOK = { kept: 'good', 'at risk': 'risk', broken: 'bad' }
-const MARK = { kept: '✓', 'at risk': '?', broken: '✕' }
 const most = computed(() =>
   Math.max(1, ...props.pools.rows.value.map((p) => Math.max(p.peak, p.holds))),
 )
@@ -19,36 +18,17 @@ const most = computed(() =>
 const long = (sessions: number) => `${Math.sqrt(sessions / most.value) * 100}%`
 const credits = (months: number) =>
   months < 2 ? `${count(months * 30.4)} days` : `${count(months, 1)} months`
-const owed = (row: PoolRow): { name: string; text: string; standing: Standing; why?: string }[] => [
-  { name: 'wait', text: meanOf(row.figures.wait_seconds.p95, duration), standing: row.verdicts.wait_p95_seconds.standing },
-  {
-    name: 'refused',
-    text: meanOf(row.figures.refused_share, share),
-    standing: row.verdicts.refused_share.standing,
-  },
-  {
-    name: 'strained',
-    text: meanOf(row.figures.strained_share, share),
-    standing: row.verdicts.strained_share.standing,
-  },
-  {
-    name: 'lost',
-    text:
-      meanOf(row.figures.returns.lost_share, share),
-    standing: row.verdicts.lost_returns.standing,
-    why: row.verdicts.losses.map((l) => `${count(l.people, 1)} because ${l.text}`).join('; '),
-  },
-  {
-    name: 'forced',
-    text: meanOf(row.figures.forced_share, share),
-    standing: row.verdicts.forced_share.standing,
-  },
-  {
-    name: 'comfort',
-    text: meanOf(row.figures.comfort, share),
-    standing: row.verdicts.comfort.standing,
-  },
-]
+const owed = (row: PoolRow) =>
+  PARTS.map((part) => {
+    const { figure, standing } = row.verdicts[part.field]
+    const losses = part.field === 'lost_returns' ? row.verdicts.losses : []
+    return {
+      field: part.field,
+      text: meanOf(figure, sayPart(part)),
+      standing,
+      why: losses.map((l) => `${count(l.people, 1)} because ${l.text}`).join('; '),
+    }
+  })
 </script>
 
 <template>
@@ -62,12 +42,7 @@ const owed = (row: PoolRow): { name: string; text: string; standing: Standing; w
         <th scope="col">Size, place</th>
         <th scope="col" class="num">A person, a month</th>
         <th scope="col" class="num">Month</th>
-        <th scope="col" class="num">19 of 20 wait</th>
-        <th scope="col" class="num">Refused</th>
-        <th scope="col" class="num">Strained</th>
-        <th scope="col" class="num">Lost returns</th>
-        <th scope="col" class="num">Forced</th>
-        <th scope="col" class="num">Comfort</th>
+        <th v-for="part in PARTS" :key="part.field" scope="col" class="num">{{ part.head }}</th>
       </tr>
     </thead>
     <tbody>
@@ -130,12 +105,12 @@ const owed = (row: PoolRow): { name: string; text: string; standing: Standing; w
         <td class="num">{{ money(row.figures.cost.month, currency) }}</td>
         <td
           v-for="each in owed(row)"
-          :key="each.name"
+          :key="each.field"
           class="num"
-          :class="LOOK[each.standing]"
-          :title="each.standing === 'at risk' ? `at risk ${each.why ?? ''}` : each.why"
+          :class="STANDING_LOOK[each.standing]"
+          :title="each.standing === 'at risk' ? `at risk ${each.why}` : each.why"
         >
-          {{ MARK[each.standing] }} {{ each.text }}
+          {{ STANDING_MARK[each.standing] }} {{ each.text }}
         </td>
       </tr>
     </tbody>

@@ -7,6 +7,7 @@ import FrontPicture from './FrontPicture.vue'
 import StepList from './StepList.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, share, words } from '@/ui/format'
+import { PARTS } from '@/ui/promise'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 import { useWidth } from '@/ui/useWidth'
@@ -33,13 +34,7 @@ const router = useRouter()
 const ghosts = useGhost()
 const { store, pool, study } = tuner
 
-const AXES = [
-  { value: 'wait_p95_seconds', text: 'the wait of 19 of 20' },
-  { value: 'refused_share', text: 'refusals' },
-  { value: 'strained_share', text: 'strained work' },
-  { value: 'lost_returns', text: 'lost returns' },
-  { value: 'forced_share', text: 'forced sign-offs' },
-]
+const AXES = PARTS.filter((part) => !part.least).map(({ field, spoken }) => ({ value: field, text: spoken }))
 const frees = computed(() => Object.keys(PRESETS).map((text) => ({ value: text, text })))
 const pools = computed(() => {
   const each = (store.plan?.pools ?? []).map((p) => ({ value: p.id, text: words(p.id) }))

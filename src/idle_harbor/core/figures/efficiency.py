@@ -23,7 +23,7 @@ def efficiency_of(billed: Estimate, ideal: Estimate, verdicts: Verdicts) -> Effi
     It is withheld where refusals break the promise: people who are sent away cost nothing, and
     the fewer are served the better it would look.
     """
-    if not verdicts.refused_share.kept:
+    if not verdicts["refused_share"].kept:
         return Efficiency(None, "people are refused beyond the promise")
     if not billed.mean:
         return Efficiency(None)

@@ -121,11 +121,18 @@ def _hints(part: type) -> dict[str, Any]:
     return get_type_hints(part, include_extras=True)
 
 
+def about(part: type, field: str) -> About:
+    """What is said of a field of a part of the plan."""
+    found: About = next(
+        each for each in _hints(part)[field].__metadata__ if isinstance(each, About)
+    )
+    return found
+
+
 def as_in(part: type, field: str) -> About:
     """What is said of another part's field, for one that may stand in its place for one pool."""
-    hint = _hints(part)[field]
-    about: About = next(each for each in hint.__metadata__ if isinstance(each, About))
-    return replace(about, meaning=f"For this pool alone. {about.meaning}", choices=None)
+    found = about(part, field)
+    return replace(found, meaning=f"For this pool alone. {found.meaning}", choices=None)
 
 
 @dataclass(frozen=True, slots=True)

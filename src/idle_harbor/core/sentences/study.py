@@ -5,13 +5,13 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
+from idle_harbor.core.figures.promise import BY_FIELD, PARTS
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
 from idle_harbor.core.tuner.designs.changes import Change, Value, values_of
-from idle_harbor.core.tuner.report.answer import Answer, Point
+from idle_harbor.core.tuner.report.answer import Answer
 from idle_harbor.core.tuner.report.explain import Step
 from idle_harbor.core.tuner.report.together import PoolChange
-from idle_harbor.core.tuner.scoring.judge import FIGURES
 
 #: What each setting is called, with its value and what it was before.
 _POOL = {
@@ -158,34 +158,24 @@ def step_text(step: Step, currency: str) -> str:
     else:
         told = f"It {'saves' if step.saves > 0 else 'costs'} {_money(saves, currency)} a month"
     felt = []
-    if step.wait is None:
-        felt.append("the wait has no bound before or after it")
-    elif abs(step.wait) >= 0.5:
-        felt.append(
-            f"19 of 20 wait {abs(step.wait):,.0f} s {'longer' if step.wait > 0 else 'less'}"
-        )
-    for name, share in (
-        ("refused", step.refused),
-        ("strained", step.strained),
-        ("lost returns", step.lost),
-    ):
-        if abs(share) >= 0.0005:
-            felt.append(f"{name} {share:+.2%}")
+    for part in PARTS:
+        more = step.adds[part.field]
+        if more is None:
+            felt.append(f"{part.spoken} has no bound before or after it")
+        elif part.timed and abs(more) >= 0.5:
+            way = "longer" if more > 0 else "shorter"
+            felt.append(f"{part.spoken} is {abs(more):,.0f} s {way}")
+        elif not part.timed and abs(more) >= 0.0005:
+            felt.append(f"{part.spoken} {more:+.2%}")
     return f"{told}, {', '.join(felt)}." if felt else f"{told}."
-
-
-def _axis(point: Point, figure: str) -> float | None:
-    found: float | None = getattr(point.report, figure).mean
-    return found
 
 
 def next_second(answer: Answer, axis: str, currency: str) -> str:
     """What a stricter promise would cost on the axis, read off the front beside the tuned plan."""
-    figure = FIGURES[axis]
     if answer.tuned is None:
         return ""
     tuned = next((p for p in answer.front if p.design == answer.tuned.design), answer.tuned)
-    here, money = _axis(tuned, figure), tuned.report.money.mean or 0.0
+    here, money = tuned.report.promised[axis].mean, tuned.report.money.mean or 0.0
     if here is None:
         return ""
     if axis != "wait_p95_seconds":
@@ -193,7 +183,7 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
     others = [
         (axis_value, point.report.money.mean or 0.0, point)
         for point in answer.front
-        if (axis_value := _axis(point, figure)) is not None
+        if (axis_value := point.report.promised[axis].mean) is not None
     ]
     step = max(2.0, 0.05 * here)
     less = [(a, m) for a, m, p in others if a < here - step and p.report.standing != "broken"]
@@ -224,17 +214,6 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
     return " ".join(told)
 
 
-#: What the parts of a promise are called where they are not kept.
-_PARTS = {
-    "wait_p95_seconds": "the wait of 19 of 20",
-    "refused_share": "refusals",
-    "strained_share": "strained work",
-    "lost_returns": "lost returns",
-    "forced_share": "forced sign-offs",
-    "comfort": "comfort",
-}
-
-
 def _listed(words: Sequence[str]) -> str:
     return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
 
@@ -248,11 +227,11 @@ def _unkept(answer: Answer, currency: str) -> str:
         for point in told
     ]
     of_nearest = [
-        f"{_PARTS[part]} {'perhaps ' if standing == 'at risk' else ''}beyond it"
+        f"{BY_FIELD[part].spoken} {'perhaps ' if standing == 'at risk' else ''}beyond it"
         for part, standing in nearest.report.standings.items()
         if standing != "kept"
     ]
-    by_all = [_PARTS[part] for part in _PARTS if all(part in parts for parts in missed)]
+    by_all = [part.spoken for part in PARTS if all(part.field in parts for parts in missed)]
     said = [
         "Nothing that was tried surely keeps the promise on weeks that the search had not seen."
     ]

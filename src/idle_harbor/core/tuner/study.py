@@ -7,8 +7,9 @@ question alone; only a study that is ended early has seen less, and says so.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 
+from idle_harbor.core.figures.promise import BY_FIELD, PARTS, with_limits
 from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner.designs.design import Design, design_of
@@ -20,7 +21,7 @@ from idle_harbor.core.tuner.report.answer import Answer, Question, SoFar
 from idle_harbor.core.tuner.report.fresh import Fresh
 from idle_harbor.core.tuner.report.simplify import simplified
 from idle_harbor.core.tuner.report.telling import Telling, undominated
-from idle_harbor.core.tuner.scoring.judge import FIGURES, SURER, weighted
+from idle_harbor.core.tuner.scoring.judge import SURER, figure_of, weighted
 from idle_harbor.core.tuner.scoring.scores import Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.effort import effort_for
@@ -72,12 +73,13 @@ class Study:
 
     def _promises(self) -> list[Promise]:
         """The promise itself, a safer one, and stricter and looser ones on the axis."""
-        safer = replace(
+        limits = {part: part.limit(self.promise) for part in PARTS if not part.timed}
+        safer = with_limits(
             self.promise,
-            **{
-                part: 1.0 - (1.0 - limit) * _SAFER if part == "comfort" else limit * _SAFER
-                for part in FIGURES
-                if part != "wait_p95_seconds" and (limit := getattr(self.promise, part)) > 0.0
+            {
+                part.field: part.scaled(limit, _SAFER)
+                for part, limit in limits.items()
+                if limit > 0.0
             },
         )
         first, *others = axis_promises(self.promise, self.question.axis, _FACTORS)
@@ -158,18 +160,20 @@ class Study:
         search = self._search
         if search is None:
             return SoFar(0, self.question.budget, 0, (), self.stage)
-        figure = FIGURES[self.question.axis]
+        axis = BY_FIELD[self.question.axis]
         points = [
-            (search.money(design), weighted(m, search.weeks, figure), design)
+            (search.money(design), weighted(m, search.weeks, figure_of(axis)), design)
             for design, m in search.known.items()
             if search.through(design)
         ]
         told = self._fresh.used if self._fresh else 0
-        best = undominated(points, figure == "comfort")
+        best = undominated(points, axis.least)
         return SoFar(
             search.used + told,
             self.question.budget,
             len(search.known),
-            tuple((money, axis, search.keeps(each, search.aims[0])) for money, axis, each in best),
+            tuple(
+                (money, across, search.keeps(each, search.aims[0])) for money, across, each in best
+            ),
             self.stage,
         )

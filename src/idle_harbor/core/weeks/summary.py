@@ -13,7 +13,7 @@ from idle_harbor.core.figures.efficiency import Efficiency, efficiency_of
 from idle_harbor.core.figures.footprint import Footprint
 from idle_harbor.core.figures.hosthours import HostHours
 from idle_harbor.core.figures.intervals import Estimate, estimate
-from idle_harbor.core.figures.promise import Verdicts, verdicts_on
+from idle_harbor.core.figures.promise import Verdicts, figures_in, verdicts_on
 from idle_harbor.core.money.ledger import CostLine, amount_of, total_of
 from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.weeks.week import DAYS, Case, Outcome, case_of, ledger_of, weeks
@@ -127,15 +127,7 @@ class Figures:
 
     def against(self, promise: Promise) -> Verdicts:
         """The promise, part by part."""
-        return verdicts_on(
-            promise,
-            wait_p95=self.wait_seconds.p95,
-            refused=self.refused_share,
-            strained=self.strained_share,
-            lost=self.returns.lost_share,
-            forced=self.forced_share,
-            comfort=self.comfort,
-        )
+        return verdicts_on(promise, figures_in(self))
 
     def efficiency(self, promise: Promise) -> Efficiency:
         """The ideal line against what is billed, withheld where refusals break the promise."""

@@ -5,10 +5,13 @@ from __future__ import annotations
 from dataclasses import fields, is_dataclass
 from decimal import Decimal
 from functools import lru_cache
-from typing import Any
+from typing import TYPE_CHECKING, Any
 
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.weeks.summary import Figures
+
+if TYPE_CHECKING:
+    from _typeshed import DataclassInstance
 
 #: Digits that matter: counts of a week to hundredths, shares to a millionth.
 _DIGITS = 6
@@ -30,8 +33,12 @@ def estimate_values(estimate: Estimate) -> dict[str, Any]:
 
 def figures_values(figures: Figures) -> dict[str, Any]:
     """Everything the figures hold, named as they name it; money is decimal text."""
-    values: dict[str, Any] = _value(figures)
-    return values
+    return values_of(figures)
+
+
+def values_of(told: DataclassInstance) -> dict[str, Any]:
+    """A value of the core as JSON: its fields by their names, rounded to the digits that matter."""
+    return {name: _value(getattr(told, name)) for name in _names(told.__class__)}
 
 
 def _value(told: object) -> Any:
@@ -43,8 +50,8 @@ def _value(told: object) -> Any:
         return round(told, _DIGITS)
     if isinstance(told, tuple):
         return [_value(each) for each in told]
-    if is_dataclass(told):
-        return {name: _value(getattr(told, name)) for name in _names(told.__class__)}
+    if is_dataclass(told) and not isinstance(told, type):
+        return values_of(told)
     return told
 
 

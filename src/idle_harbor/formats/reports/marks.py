@@ -6,8 +6,6 @@ from collections.abc import Iterator, Mapping
 from math import inf
 from typing import Any
 
-from idle_harbor.core.tuner.scoring.judge import FIGURES
-
 #: Marks that are beside what the search has found.
 _BESIDE = ("today", "rule", "tuned")
 
@@ -33,14 +31,14 @@ def _told(result: Mapping[str, Any], axis: str) -> Iterator[dict[str, Any]]:
     """The marks of an answer; a point whose place is not known is left out."""
     today = result["current"]
     for key, look, name, point in _points(result):
-        across, money = point[FIGURES[axis]], point["money"]["mean"]
-        if money is None or (across["mean"] is None and not across["unbounded"]):
+        across, money = point["promised"][axis], point["money"]["mean"]
+        if money is None or (across["mean"] is None and not across.get("unbounded")):
             continue
         yield {
             "key": key,
             "look": look,
             "name": name,
-            "across": None if across["unbounded"] else across["mean"],
+            "across": None if across.get("unbounded") else across["mean"],
             "money": money,
             "point": point,
             "as_today": all(point[part] == today[part] for part in ("pool", "schedule")),

@@ -8,7 +8,6 @@ from math import inf
 from typing import Any
 
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS, Freedom
 from idle_harbor.core.sentences.study import change_text, next_second, step_text, verdict
@@ -19,6 +18,7 @@ from idle_harbor.core.tuner.report.explain import Explained
 from idle_harbor.core.tuner.scoring.judge import Report
 from idle_harbor.core.tuner.scoring.scores import Counted, Score
 from idle_harbor.formats.plan.codec import plan_of, to_values
+from idle_harbor.formats.reports.figures import estimate_values
 from idle_harbor.formats.reports.together import nearest_in
 
 _UNBOUNDED = "no bound"
@@ -60,14 +60,21 @@ def question_of(values: Any) -> Question:
     )
 
 
+def _each(value: Any, found: Any, instead: Any) -> Any:
+    """A value, or each of several, with another in place of what is found."""
+    if isinstance(value, list | tuple):
+        return tuple(_each(one, found, instead) for one in value)
+    return instead if value == found else value
+
+
 def score_values(found: Score) -> list[Any]:
     """A score as values that :func:`score_of` reads; JSON knows no number without bound."""
-    return [_UNBOUNDED if value == inf else value for value in found]
+    return [_each(value, inf, _UNBOUNDED) for value in found]
 
 
 def score_of(values: list[Any]) -> Score:
     """What :func:`score_values` gave."""
-    return Score(*(inf if value == _UNBOUNDED else value for value in values))
+    return Score(*(_each(value, _UNBOUNDED, inf) for value in values))
 
 
 def freedoms_of(names: list[str]) -> tuple[Freedom, ...]:
@@ -86,22 +93,13 @@ def freedoms_of(names: list[str]) -> tuple[Freedom, ...]:
     return tuple(name for name in FREEDOMS if name in names)
 
 
-def _estimate(found: Estimate) -> dict[str, Any]:
-    return {"mean": found.mean, "half": found.half_width, "unbounded": found.unbounded}
-
-
 def _report(report: Report) -> dict[str, Any]:
     return {
         "month": report.month,
-        "money": _estimate(report.money),
+        "money": estimate_values(report.money),
         "billed": report.billed,
         "spoiled": report.spoiled,
-        "wait_p95": _estimate(report.wait_p95),
-        "refused": _estimate(report.refused),
-        "strained": _estimate(report.strained),
-        "lost": _estimate(report.lost),
-        "forced": _estimate(report.forced),
-        "comfort": _estimate(report.comfort),
+        "promised": {field: estimate_values(each) for field, each in report.promised.items()},
         "standings": dict(report.standings),
         "standing": report.standing,
         "slack": report.slack,
@@ -131,7 +129,6 @@ def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
                 "change": change_text(step.change),
                 "text": step_text(step, currency),
                 "saves": step.saves,
-                "wait": step.wait,
                 "keeps": step.keeps,
                 "alone_saves": step.alone_saves,
                 "alone_keeps": step.alone_keeps,

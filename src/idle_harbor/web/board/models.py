@@ -6,8 +6,7 @@ from pydantic import Field
 
 from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.plan.declare import Day
-from idle_harbor.web.shared.figures import FiguresModel
-from idle_harbor.web.shared.models import Answer, Model, Part, PoolBody, VerdictsModel
+from idle_harbor.web.shared.models import Answer, FiguresModel, Model, Part, PoolBody, VerdictsModel
 
 #: Weeks that a job simulates at most.
 MOST_WEEKS = 4_096

@@ -7,8 +7,7 @@ from pydantic import Field
 from idle_harbor.core.plan import PoolKind
 from idle_harbor.core.plan.declare import LINE, Id
 from idle_harbor.core.sizing.density import Resource
-from idle_harbor.web.shared.figures import FiguresModel
-from idle_harbor.web.shared.models import Answer, Model, Part, PlanBody, PoolBody
+from idle_harbor.web.shared.models import Answer, FiguresModel, Model, Part, PlanBody, PoolBody
 
 
 class SizingBody(PoolBody):

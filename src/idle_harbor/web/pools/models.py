@@ -5,8 +5,7 @@ from __future__ import annotations
 from pydantic import Field
 
 from idle_harbor.core.plan import PoolKind
-from idle_harbor.web.shared.figures import FiguresModel
-from idle_harbor.web.shared.models import Answer, Model, Part, PoolBody, VerdictsModel
+from idle_harbor.web.shared.models import Answer, FiguresModel, Model, Part, PoolBody, VerdictsModel
 
 
 class PoolRow(Model):

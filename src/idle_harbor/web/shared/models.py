@@ -2,12 +2,16 @@
 
 from __future__ import annotations
 
-from typing import Any, Literal
+from dataclasses import is_dataclass
+from decimal import Decimal
+from typing import Any, Literal, get_args, get_origin, get_type_hints
 
-from pydantic import BaseModel, ConfigDict, Field
+from pydantic import BaseModel, ConfigDict, Field, create_model
 
-from idle_harbor.core.figures.promise import Standing
+from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.figures.promise import PARTS, Verdict
 from idle_harbor.core.plan.declare import Id, Line
+from idle_harbor.core.weeks.summary import Figures
 
 
 class Model(BaseModel):
@@ -148,16 +152,6 @@ class Interval(Model):
     unbounded: bool = False
 
 
-class VerdictModel(Model):
-    """The promise against one figure: its limit, whether the mean keeps it, what the interval says,
-    and which way is better."""
-
-    limit: float
-    kept: bool
-    standing: Standing
-    less_is_better: bool
-
-
 class LossModel(Model):
     """What ended sessions before their people came back, what can be done, and how many lost it."""
 
@@ -167,16 +161,44 @@ class LossModel(Model):
     people: float
 
 
-class VerdictsModel(Model):
+# Models that follow from values of the core ---------------------------------------------------
+
+
+def _told(kind: Any) -> Any:
+    """The type as which a value of the core is told."""
+    if kind is Estimate:
+        return Interval
+    if kind is Decimal:
+        return str
+    if get_origin(kind) is tuple:
+        return list[_told(get_args(kind)[0])]  # type: ignore[misc]
+    return _model(kind) if isinstance(kind, type) and is_dataclass(kind) else kind
+
+
+def _model(kind: type) -> type[Model]:
+    """A model with the fields of one of the core's values."""
+    hints = get_type_hints(kind)
+    fields: dict[str, Any] = {name: (_told(hint), ...) for name, hint in hints.items()}
+    return create_model(kind.__name__, __base__=Model, __doc__=kind.__doc__, **fields)
+
+
+def by_part(name: str, each: Any, base: type[Model] = Model) -> Any:
+    """A model with one field for each part of the promise, beside those of another model."""
+    fields: dict[str, Any] = {part.field: (each, ...) for part in PARTS}
+    return create_model(name, __base__=base, __doc__=base.__doc__, **fields)
+
+
+#: Figures of a week, over one or several seeds.
+FiguresModel: Any = _model(Figures)
+
+
+class _Beside(Model):
     """The promise, figure by figure, and whether efficiency may be shown."""
 
-    wait_p95_seconds: VerdictModel
-    refused_share: VerdictModel
-    strained_share: VerdictModel
-    lost_returns: VerdictModel
-    forced_share: VerdictModel
-    comfort: VerdictModel
     efficiency: float | None = Field(description="Ideal line / billed; null where withheld.")
     efficiency_withheld: str
     cost_per_person: str | None
     losses: list[LossModel]
+
+
+VerdictsModel: Any = by_part("VerdictsModel", _model(Verdict), _Beside)

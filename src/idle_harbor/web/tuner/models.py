@@ -3,20 +3,22 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Any, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import Field, model_validator
 
-from idle_harbor.core.figures.promise import Standing
+from idle_harbor.core.figures.promise import BY_FIELD, Standing
 from idle_harbor.core.plan.declare import FREEDOMS, Day, Freedom, Id, Line
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
 from idle_harbor.web.shared.models import (
     AskedBody,
     ChangedPlan,
+    Interval,
     JobModel,
     Model,
     PlanBody,
     PoolBody,
+    by_part,
 )
 
 #: What one study may take: weeks of candidates, weeks that count, seconds.
@@ -25,9 +27,12 @@ MOST_BUDGET, MOST_WEEKS, MOST_SECONDS = 100_000, 8, 36_000
 #: Beyond any field's own bounds.
 _FURTHEST = 1e9
 
-Axis = Literal[
-    "wait_p95_seconds", "refused_share", "strained_share", "lost_returns", "forced_share", "comfort"
-]
+if TYPE_CHECKING:
+    Axis = str
+else:
+    Axis = Literal[tuple(BY_FIELD)]
+
+PromisedModel: Any = by_part("PromisedModel", Interval)
 
 
 class CountedModel(Model):
@@ -152,28 +157,15 @@ class MayAnswer(Model):
     turnable: list[TurnableModel]
 
 
-class AboutModel(Model):
-    """A mean with half its 95 % interval."""
-
-    mean: float | None
-    half: float | None
-    unbounded: bool
-
-
 class PointModel(Model):
     """A design: what fresh weeks say of it, and its pool and schedule as a plan has them."""
 
     name: str
     month: float
-    money: AboutModel
+    money: Interval
     billed: float
     spoiled: float = Field(description="Hours of work a month waited away, strained or slow.")
-    wait_p95: AboutModel
-    refused: AboutModel
-    strained: AboutModel
-    lost: AboutModel
-    forced: AboutModel
-    comfort: AboutModel
+    promised: PromisedModel = Field(description="The figure of each part of the promise.")
     standings: dict[str, Standing]
     standing: Standing
     slack: float | None
@@ -188,7 +180,6 @@ class StepModel(Model):
     change: str
     text: str
     saves: float
-    wait: float | None
     keeps: bool
     alone_saves: float
     alone_keeps: bool

@@ -9,12 +9,22 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
+from math import isfinite
 
+from idle_harbor.core.figures.promise import PARTS
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.designs.changes import Between, Change
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.shapes import fitted
-from idle_harbor.core.tuner.scoring.judge import Measured, missed, weighted, worth
+from idle_harbor.core.tuner.scoring.judge import (
+    MONEY,
+    Figure,
+    Measured,
+    figure_of,
+    missed,
+    weighted,
+    worth,
+)
 from idle_harbor.core.tuner.scoring.scores import Counted, Slot
 from idle_harbor.core.tuner.scoring.trials import Finding, Trial
 
@@ -26,18 +36,13 @@ _TRIED = 2
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One change: what it saves a month on top of those before it, and what it adds to the wait of
-    19 of 20 logons in seconds (None where either is unknown), to refusals, strain, lost returns and
-    comfort; the same for the change undone alone, as what is lost with it; and whether the promise
-    is kept once it is made."""
+    """One change: what it saves a month on top of those before it, and what it adds to each figure
+    of the promise, by its field (None where it has no bound before or after); what is lost where it
+    alone is undone; and whether the promise is kept once it is made."""
 
     change: Change
     saves: float
-    wait: float | None
-    refused: float
-    strained: float
-    lost: float
-    comfort: float
+    adds: dict[str, float | None]
     alone_saves: float
     alone_keeps: bool
     keeps: bool
@@ -125,32 +130,24 @@ def explained(
     without = [fitted(between.made([each for each in order if each != number])) for number in order]
     undone = yield from book.measure(without, many)
 
-    def wait(one: Measured, two: Measured) -> float | None:
-        change = weighted(two, weeks, "wait_p95") - weighted(one, weeks, "wait_p95")
-        return change if abs(change) < float("inf") else None
+    def more(one: Measured, two: Measured, figure: Figure) -> float | None:
+        change = weighted(two, weeks, figure) - weighted(one, weeks, figure)
+        return change if isfinite(change) else None
 
     steps = []
     whole = on_path[-1]
     for k, number in enumerate(order):
         one, two, less = on_path[k], on_path[k + 1], undone[k]
-
-        def more(name: str, one: Measured = one, two: Measured = two) -> float:
-            return weighted(two, weeks, name) - weighted(one, weeks, name)
-
         steps.append(
             Step(
                 change=between.changes[number],
-                saves=-more("money"),
-                wait=wait(one, two),
-                refused=more("refused"),
-                strained=more("strained"),
-                lost=more("lost"),
-                comfort=more("comfort"),
-                alone_saves=weighted(less, weeks, "money") - weighted(whole, weeks, "money"),
+                saves=-(weighted(two, weeks, MONEY) - weighted(one, weeks, MONEY)),
+                adds={part.field: more(one, two, figure_of(part)) for part in PARTS},
+                alone_saves=weighted(less, weeks, MONEY) - weighted(whole, weeks, MONEY),
                 alone_keeps=missed(less, weeks, promise) == 0.0,
                 keeps=missed(two, weeks, promise) == 0.0,
             )
         )
     return Explained(
-        tuple(steps), weighted(on_path[0], weeks, "money"), weighted(whole, weeks, "money")
+        tuple(steps), weighted(on_path[0], weeks, MONEY), weighted(whole, weeks, MONEY)
     )

@@ -7,7 +7,7 @@ from collections.abc import Collection, Iterable, Mapping, Sequence
 from dataclasses import dataclass, field, replace
 from math import inf
 
-from idle_harbor.core.figures.intervals import Estimate
+from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.report.answer import Point
@@ -15,7 +15,7 @@ from idle_harbor.core.tuner.report.bars import WORTH_IT, Nothing
 from idle_harbor.core.tuner.report.fresh import SURE_FROM, Fresh
 from idle_harbor.core.tuner.report.simplify import as_simple, simplified
 from idle_harbor.core.tuner.report.spare import EASILY, MORE, WORSE, with_spare
-from idle_harbor.core.tuner.scoring.judge import FIGURES, Measured, Report, report_on, without_room
+from idle_harbor.core.tuner.scoring.judge import Measured, Report, report_on, without_room
 from idle_harbor.core.tuner.scoring.trials import Finding
 
 #: The part of the weeks that are left for more of one design, and seeds for each that is told by
@@ -211,9 +211,9 @@ def _roomier(report: Report, other: Report, tight: Iterable[str]) -> bool:
 
 
 def _bad(report: Report, part: str) -> float:
-    found: Estimate = getattr(report, FIGURES[part])
+    found = report.promised[part]
     mean = inf if found.unbounded else found.mean or 0.0
-    return -mean if part == "comfort" else mean
+    return -mean if BY_FIELD[part].least else mean
 
 
 def _may_be_kept(report: Report, by: float = 1.0) -> bool:

@@ -7,6 +7,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import isinf
 
+from idle_harbor.core.figures.promise import BY_FIELD, PARTS
 from idle_harbor.core.tuner.designs.changes import Between
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.simpler import much
@@ -15,7 +16,7 @@ from idle_harbor.core.tuner.report.explain import explained
 from idle_harbor.core.tuner.report.fresh import FRESH_FROM, Fresh
 from idle_harbor.core.tuner.report.spare import with_spare
 from idle_harbor.core.tuner.report.taking import Taking
-from idle_harbor.core.tuner.scoring.judge import FIGURES, SURER, weighted
+from idle_harbor.core.tuner.scoring.judge import SURER, Measured, figure_of, weighted
 from idle_harbor.core.tuner.scoring.scores import Slot, Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.rules import Rule
@@ -115,15 +116,20 @@ class Telling:
             weight += week.weight
         return total / weight, hours / weight
 
+    def _unbounded(self, measured: Measured) -> bool:
+        """Whether a figure of the promise has no bound in these weeks."""
+        weeks = self.fresh.search.weeks
+        return any(isinf(weighted(measured, weeks, figure_of(part))) for part in PARTS)
+
     def _chosen(self, best: Design) -> list[Design]:
         """The designs to be told, the likeliest first: what was found for the promise, what has
         some more than that, and some along the front."""
         search = self.fresh.search
-        figure = FIGURES[self.fresh.question.axis]
+        axis = BY_FIELD[self.fresh.question.axis]
         others = [
             aim.best[0]
             for aim in search.aims[1:]
-            if aim.best and not isinf(weighted(search.known[aim.best[0]], search.weeks, "wait_p95"))
+            if aim.best and not self._unbounded(search.known[aim.best[0]])
         ]
         spare = list(search.aims[0].best[:2])
         safe = [design for design in search.finished if search.keeps(design, search.aims[0], SURER)]
@@ -142,10 +148,10 @@ class Telling:
             *spare,
         ]
         points = [
-            (search.money(d), weighted(search.known[d], search.weeks, figure), d)
+            (search.money(d), weighted(search.known[d], search.weeks, figure_of(axis)), d)
             for d in search.finished
         ]
-        along = undominated(points, figure == "comfort")
+        along = undominated(points, axis.least)
         step = max(len(along) // 3, 1)
         chosen += [design for _, _, design in along[::step]]
         return list(dict.fromkeys(chosen))

@@ -2,12 +2,22 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from dataclasses import dataclass, fields
+from collections.abc import Callable, Sequence
+from dataclasses import dataclass
 from math import inf, isinf, sqrt
+from operator import attrgetter
+from typing import TypeAlias
 
 from idle_harbor.core.figures.intervals import Estimate, estimate
-from idle_harbor.core.figures.promise import STANDINGS, Standing, Verdicts, verdicts_on
+from idle_harbor.core.figures.promise import (
+    PARTS,
+    STANDINGS,
+    Part,
+    Standing,
+    Verdicts,
+    verdicts_on,
+    worst,
+)
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.scoring.scores import Counted, Score, Slot
 
@@ -16,17 +26,6 @@ RUNGS = (1, 2, 4, 8, 16)
 #: How sure it has to be that a design keeps its promise, in standard errors: what is chosen among
 #: many looks better on the weeks that it was chosen by than it is.
 SURE, SURER = 1.5, 2.5
-#: The parts of a promise, with the figure of a score that each is about.
-FIGURES = {
-    "wait_p95_seconds": "wait_p95",
-    "refused_share": "refused",
-    "strained_share": "strained",
-    "lost_returns": "lost",
-    "forced_share": "forced",
-    "comfort": "comfort",
-}
-#: The same, to be sure.
-_WARY = FIGURES | {"wait_p95_seconds": "wait_beyond"}
 #: A promise of nothing at all is missed by these units.
 _LEAST_UNIT = 1e-3
 #: However much is missed, more counts as so many times the limit.
@@ -58,13 +57,22 @@ class Measured:
         return Measured(self.slots[:many], self.scores[:many])
 
 
-def weighted(measured: Measured, weeks: Sequence[Counted], figure: str) -> float:
+#: A figure of one week of a candidate.
+Figure: TypeAlias = Callable[[Score], float | None]
+MONEY: Figure = attrgetter("money")
+
+
+def figure_of(part: Part) -> Figure:
+    """The figure of a part of the promise."""
+    return lambda score: score.of(part)
+
+
+def weighted(measured: Measured, weeks: Sequence[Counted], figure: Figure) -> float:
     """The mean of a figure over the weeks of each kind, by how often they come."""
-    index = Score._fields.index(figure)
     total = weight = 0.0
     for number, week in enumerate(weeks):
         found = [
-            score[index]
+            figure(score)
             for slot, score in zip(measured.slots, measured.scores, strict=True)
             if slot.week == number
         ]
@@ -75,19 +83,18 @@ def weighted(measured: Measured, weeks: Sequence[Counted], figure: str) -> float
     return total / weight if weight else 0.0
 
 
-def _estimates(
-    measured: Measured, week: int, figures: Mapping[str, str] = FIGURES
-) -> dict[str, list[float]]:
-    """The values of each part of the promise in the weeks of one kind, where anybody felt it."""
+def _values(measured: Measured, week: int, *, near: bool = False) -> list[tuple[Part, list[float]]]:
+    """The values of each part of the promise in the weeks of one kind, where anybody felt it; with
+    ``near`` of the figures that show how near the limits are."""
     rows = [
-        score
+        score.near if near else score.promised
         for slot, score in zip(measured.slots, measured.scores, strict=True)
         if slot.week == week
     ]
-    return {
-        part: [value for row in rows if (value := getattr(row, figure)) is not None]
-        for part, figure in figures.items()
-    }
+    return [
+        (part, [value for row in rows if (value := row[place]) is not None])
+        for place, part in enumerate(PARTS)
+    ]
 
 
 def missed(
@@ -102,18 +109,18 @@ def missed(
     by the wait just beyond: a quantile of few bad weeks jumps from seconds to minutes, and says
     nothing of how near it was before. What the ``safest`` misses by little on the same weeks is
     nobody's fault, and is not counted: no plan could do better."""
-    figures = _WARY if sure else FIGURES
+    near = bool(sure)
     anyway = None if safest is None else safest.first(len(measured.slots))
     worst = 0.0
     for number in range(len(weeks)):
-        values = _estimates(measured, number, figures)
-        others = None if anyway is None else _estimates(anyway, number, figures)
+        values = _values(measured, number, near=near)
+        others = None if anyway is None else _values(anyway, number, near=near)
         total = 0.0
-        for part, found in values.items():
-            limit, least = getattr(promise, part), part == "comfort"
+        for place, (part, found) in enumerate(values):
+            limit, least = part.limit(promise), part.least
             over = _over(found, limit, least, sure)
             if over and others is not None:
-                excused = _over(others[part], limit, least, sure)
+                excused = _over(others[place][1], limit, least, sure)
                 over = max(over - (excused if excused < _BY_LITTLE else 0.0), 0.0)
             total += over
         worst = max(worst, total)
@@ -128,11 +135,10 @@ def without_room(
     luck had it."""
     found: set[str] = set()
     for number in range(len(weeks)):
-        for part, values in _estimates(measured, number).items():
-            least = part == "comfort"
-            bad = [min(values) if least else max(values)] * worse if values else []
-            if _over([*values, *bad], getattr(promise, part), least, sure):
-                found.add(part)
+        for part, values in _values(measured, number):
+            bad = [min(values) if part.least else max(values)] * worse if values else []
+            if _over([*values, *bad], part.limit(promise), part.least, sure):
+                found.add(part.field)
     return found
 
 
@@ -165,7 +171,7 @@ def worth(
     What is missed counts in the money of the plan itself, or in a part of what is ``usual``: a plan
     that serves nobody costs nothing.
     """
-    money = weighted(measured, weeks, "money")
+    money = weighted(measured, weeks, MONEY)
     unit = max(money, _USUAL * usual)
     return money + unit * _DEAR * missed(measured, weeks, promise, sure, safest) + 1e-6
 
@@ -175,11 +181,11 @@ def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> flo
     loosened."""
     least = inf
     for number in range(len(weeks)):
-        for part, found in _estimates(measured, number).items():
+        for part, found in _values(measured, number):
             if not found:
                 continue
-            mean, limit = sum(found) / len(found), getattr(promise, part)
-            if part == "comfort":
+            mean, limit = sum(found) / len(found), part.limit(promise)
+            if part.least:
                 mean, limit = 1.0 - mean, 1.0 - limit
             if mean > 0.0:
                 least = min(least, limit / mean)
@@ -190,52 +196,37 @@ def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> flo
 class Report:
     """What is told of a candidate: means over the weeks that count with 95 % intervals, and how
     each part of the promise stands in the kind of week where it stands worst. ``spoiled`` are hours
-    of work a month."""
+    of work a month; ``promised`` and ``standings`` go by the fields of the promise."""
 
     month: float
     money: Estimate
     billed: float
-    wait_p95: Estimate
-    refused: Estimate
-    strained: Estimate
-    lost: Estimate
-    forced: Estimate
-    comfort: Estimate
     spoiled: float
+    promised: dict[str, Estimate]
     standings: dict[str, Standing]
     slack: float | None
 
     @property
     def standing(self) -> Standing:
         """How the worst part stands."""
-        return max(self.standings.values(), key=STANDINGS.index)
+        return worst(self.standings.values())
 
 
 def _verdicts(measured: Measured, week: int, promise: Promise) -> Verdicts:
-    found = _estimates(measured, week)
-
-    def told(part: str) -> Estimate:
-        return estimate([None if isinf(v) else v for v in found[part]])
-
-    return verdicts_on(
-        promise,
-        wait_p95=told("wait_p95_seconds"),
-        refused=told("refused_share"),
-        strained=told("strained_share"),
-        lost=told("lost_returns"),
-        forced=told("forced_share"),
-        comfort=told("comfort"),
-    )
+    figures = {
+        part.field: estimate([None if isinf(value) else value for value in found])
+        for part, found in _values(measured, week)
+    }
+    return verdicts_on(promise, figures)
 
 
-def _all_weeks(measured: Measured, weeks: Sequence[Counted], figure: str) -> Estimate:
+def _all_weeks(measured: Measured, weeks: Sequence[Counted], figure: Figure) -> Estimate:
     """The mean by weight, with the interval of the kinds of week put together."""
-    index = Score._fields.index(figure)
     mean = square = total = 0.0
     unbounded = sure = False
     for number, week in enumerate(weeks):
         rows = zip(measured.slots, measured.scores, strict=True)
-        found = [score[index] for slot, score in rows if slot.week == number]
+        found = [figure(score) for slot, score in rows if slot.week == number]
         known = [value for value in found if value is not None]
         if not known:
             continue
@@ -254,19 +245,17 @@ def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) ->
     """What is told of a candidate after its weeks."""
     found = [_verdicts(measured, number, promise) for number in range(len(weeks))]
     standings: dict[str, Standing] = {
-        field.name: max((getattr(each, field.name).standing for each in found), key=STANDINGS.index)
-        for field in fields(Verdicts)
+        part.field: worst(each[part.field].standing for each in found) for part in PARTS
     }
     room = slack(measured, weeks, promise)
-    told = {figure: _all_weeks(measured, weeks, figure) for figure in FIGURES.values()}
     return Report(
-        month=weighted(measured, weeks, "month"),
-        money=_all_weeks(measured, weeks, "money"),
-        billed=weighted(measured, weeks, "billed"),
-        spoiled=weighted(measured, weeks, "spoiled"),
+        month=weighted(measured, weeks, attrgetter("month")),
+        money=_all_weeks(measured, weeks, MONEY),
+        billed=weighted(measured, weeks, attrgetter("billed")),
+        spoiled=weighted(measured, weeks, attrgetter("spoiled")),
+        promised={part.field: _all_weeks(measured, weeks, figure_of(part)) for part in PARTS},
         standings=standings,
         slack=None if isinf(room) else room,
-        **told,
     )
 
 

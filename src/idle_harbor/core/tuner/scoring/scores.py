@@ -10,12 +10,14 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 from datetime import date
 from decimal import Decimal
-from math import inf
 from typing import NamedTuple
 
 from idle_harbor.core.calendar.clock import HOUR
 from idle_harbor.core.engine.run import run
 from idle_harbor.core.figures.experience import (
+    Returns,
+    Sessions,
+    Waits,
     forced_share_of,
     returns_of,
     sessions_of,
@@ -24,6 +26,7 @@ from idle_harbor.core.figures.experience import (
 from idle_harbor.core.figures.footprint import footprint_of
 from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.figures.ideal import only_lingering
+from idle_harbor.core.figures.promise import PARTS, Part
 from idle_harbor.core.money.ledger import settable, total_of
 from idle_harbor.core.money.rates import monthly
 from idle_harbor.core.plan import Plan
@@ -37,6 +40,16 @@ from idle_harbor.core.weeks.week import (
     people_seen,
 )
 
+_PLACES = {part.field: place for place, part in enumerate(PARTS)}
+
+
+@dataclass(frozen=True, slots=True)
+class _Felt:
+    waits: Waits
+    returns: Returns
+    sessions: Sessions
+    forced_share: float | None
+
 
 @dataclass(frozen=True, slots=True)
 class Counted:
@@ -49,23 +62,23 @@ class Counted:
 
 
 class Score(NamedTuple):
-    """What one week of a candidate comes to: money of a month of such weeks (all of it, and what
-    settings can change), billed host-hours, and the figures of the promise; the wait of the one
-    in hundred just beyond its 95; and the hours of work of a month that were waited away, strained
-    or behind slow lines. A wait without bound is infinite, a figure that nobody could feel
-    None."""
+    """What one week of a candidate comes to.
+
+    Money of a month of such weeks (all of it, and what settings can change), billed host-hours, the
+    hours of work of a month that were waited away, strained or behind slow lines, and the figures
+    of the promise in the order of its parts: a wait without bound is infinite, a figure that nobody
+    could feel None. ``near`` are the figures that show how near the limits are."""
 
     month: float
     money: float
     billed: float
-    wait_p95: float | None
-    refused: float
-    strained: float
-    lost: float | None
-    forced: float | None
-    comfort: float
-    wait_beyond: float | None
     spoiled: float
+    promised: tuple[float | None, ...]
+    near: tuple[float | None, ...]
+
+    def of(self, part: Part) -> float | None:
+        """The figure of a part of the promise."""
+        return self.promised[_PLACES[part.field]]
 
 
 #: Where a week is drawn from: which of the weeks that count, and with which seed.
@@ -84,24 +97,15 @@ def score(case: Case, seed: int) -> Score:
     done = run(case.setting, case.horizon, spells, seed, sums=sums)
     hours = host_hours_of(done, 0.0)
     lines = ledger_of(case, hours, footprint_of(done, people_seen(case)))
-    waits, felt = waits_of(done), sessions_of(done)
-    p95, beyond = (
-        inf if waits.arrivals and wait is None else wait for wait in (waits.p95, waits.p96)
-    )
+    felt = _Felt(waits_of(done), returns_of(done), sessions_of(done), forced_share_of(done))
     wanted = Decimal(done.tally.wanted) / HOUR
-    spoiled = (1.0 - felt.comfort) * float(monthly(wanted, case.horizon.days))
     return Score(
-        float(total_of(lines)),
-        float(settable(lines)),
-        hours.billed,
-        p95,
-        waits.refused_share,
-        felt.strained_share,
-        returns_of(done).lost_share,
-        forced_share_of(done),
-        felt.comfort,
-        beyond,
-        spoiled,
+        month=float(total_of(lines)),
+        money=float(settable(lines)),
+        billed=hours.billed,
+        spoiled=(1.0 - felt.sessions.comfort) * float(monthly(wanted, case.horizon.days)),
+        promised=tuple(part.of_week(felt) for part in PARTS),
+        near=tuple((part.near or part.of_week)(felt) for part in PARTS),
     )
 
 

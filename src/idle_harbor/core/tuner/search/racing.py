@@ -17,7 +17,15 @@ from idle_harbor.core.tuner.designs.knobs import Bounds, clamped
 from idle_harbor.core.tuner.designs.moves import allowed
 from idle_harbor.core.tuner.designs.pins import pinned
 from idle_harbor.core.tuner.designs.shapes import fitted
-from idle_harbor.core.tuner.scoring.judge import RUNGS, SURE, Measured, missed, weighted, worth
+from idle_harbor.core.tuner.scoring.judge import (
+    MONEY,
+    RUNGS,
+    SURE,
+    Measured,
+    missed,
+    weighted,
+    worth,
+)
 from idle_harbor.core.tuner.scoring.scores import Counted, Slot
 from idle_harbor.core.tuner.scoring.trials import Asking, Finding, Trial
 
@@ -112,7 +120,7 @@ class Racing:
     def money(self, design: Design, many: int | None = None) -> float:
         """What a month of a design costs on its weeks so far, or the first of them."""
         measured = self.known[design]
-        return weighted(measured.first(many or len(measured.slots)), self.weeks, "money")
+        return weighted(measured.first(many or len(measured.slots)), self.weeks, MONEY)
 
     def keeps(self, design: Design, aim: Aim, sure: float = SURE) -> bool:
         """Whether a design keeps an aim's promise on the weeks of the search."""

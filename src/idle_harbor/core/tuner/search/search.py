@@ -9,12 +9,12 @@ whoever works the weeks out.
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import replace
 from itertools import chain
 from typing import Any
 
 import numpy as np
 
+from idle_harbor.core.figures.promise import BY_FIELD, with_limits
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.knobs import Bounds, Where, knobs_of, put
@@ -336,12 +336,9 @@ class Search(Racing):
 
 def axis_promises(promise: Promise, part: str, factors: Sequence[float]) -> list[Promise]:
     """The promise, and the same with one part of it stricter or looser by some factors."""
-    limit = getattr(promise, part)
-    found = [promise]
+    axis, found = BY_FIELD[part], [promise]
     for factor in factors:
-        value = 1.0 - (1.0 - limit) * factor if part == "comfort" else limit * factor
-        value = round(value) if part == "wait_p95_seconds" else min(value, 1.0)
-        changed = replace(promise, **{part: value})
+        changed = with_limits(promise, {part: axis.scaled(axis.limit(promise), factor)})
         if changed not in found:
             found.append(changed)
     return found
