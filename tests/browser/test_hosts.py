@@ -197,7 +197,12 @@ class TestPools:
         expect(kinds).to_contain_text(re.compile("Take (lent|dedicated)"))
         page.get_by_label("What fails").select_option("0")
         page.get_by_test_id("ask-drill").click()
-        expect(page.get_by_test_id("drilled")).to_contain_text("hosts failed under", timeout=30_000)
+        told = page.get_by_test_id("drilled")
+        expect(told).to_contain_text("hosts failed under", timeout=30_000)
+        page.get_by_label("What befalls them").select_option("agents silent")
+        expect(told).to_have_count(0)
+        page.get_by_test_id("ask-drill").click()
+        expect(told).to_contain_text("hosts were started meanwhile", timeout=30_000)
 
 
 class TestChecks:

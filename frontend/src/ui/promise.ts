@@ -1,5 +1,5 @@
 import type { Promised, Standing } from '@/api/client'
-import DECLARED from '@/api/promise.json'
+import DECLARED from '@/api/declared.json'
 import { duration, share } from '@/ui/format'
 
 /** A part of the promise, as the core declares it. */
@@ -22,7 +22,7 @@ export interface PromisePart {
 }
 
 /** All parts of the promise, in the order in which they are told. */
-export const PARTS = DECLARED as PromisePart[]
+export const PARTS = DECLARED.promise as PromisePart[]
 
 /** How a figure of a part is written. */
 export function sayPart(part: PromisePart): (value: number) => string {

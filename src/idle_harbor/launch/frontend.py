@@ -59,7 +59,7 @@ def write_openapi() -> Path:
 
 
 #: Files that are made from the API document.
-_MADE = ("schema.d.ts", "bounds.json", "promise.json")
+_MADE = ("schema.d.ts", "bounds.json", "declared.json")
 #: Numbers that the page counts by itself: nobody types them.
 _COUNTED = ("edit", "plan_id")
 #: What the document calls the bounds of a number, and what the page does.
@@ -78,11 +78,13 @@ def _bounds(document: Path) -> dict[str, dict[str, Any]]:
     return found
 
 
-def _promise_parts() -> list[dict[str, Any]]:
-    """What the page says of each part of the promise, as the core declares it."""
+def _declared() -> dict[str, Any]:
+    """What the page says of the parts of the promise and of the kinds of drill, as the core
+    declares them."""
     from idle_harbor.core.figures.promise import PARTS
+    from idle_harbor.core.weeks.drills import KINDS
 
-    return [
+    parts = [
         {
             "field": part.field,
             "short": part.short,
@@ -97,15 +99,17 @@ def _promise_parts() -> list[dict[str, Any]]:
         }
         for part in PARTS
     ]
+    drills = [{"id": kind.id, "does": kind.does} for kind in KINDS]
+    return {"promise": parts, "drills": drills}
 
 
 def generate_client() -> None:
-    """The types of the API's client, the bounds of what it asks, and the parts of the promise."""
+    """The types of the API's client, the bounds of what it asks, and what the core declares."""
     document = write_openapi()
     bounds = json.dumps(_bounds(document), indent=2)
     (FOLDER / "src" / "api" / "bounds.json").write_text(bounds + "\n")
-    parts = json.dumps(_promise_parts(), indent=2, ensure_ascii=False)
-    (FOLDER / "src" / "api" / "promise.json").write_text(parts + "\n")
+    declared = json.dumps(_declared(), indent=2, ensure_ascii=False)
+    (FOLDER / "src" / "api" / "declared.json").write_text(declared + "\n")
     run(
         ["npx", "--no-install", "openapi-typescript", document, "-o", "src/api/schema.d.ts"],
         what="making the API client",
@@ -123,7 +127,12 @@ def build_frontend() -> None:
     sources += (package / "core" / "plan").rglob("*.py")
     sources += [
         package / "core" / name
-        for name in ("weeks/summary.py", "figures/promise.py", "money/ledger.py")
+        for name in (
+            "weeks/summary.py",
+            "weeks/drills.py",
+            "figures/promise.py",
+            "money/ledger.py",
+        )
     ]
     stamp = FOLDER / "dist" / ".idle-harbor"
     digest = _digest(sources)

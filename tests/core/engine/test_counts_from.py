@@ -5,14 +5,14 @@ import pytest
 from scipy.stats import lognorm
 
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.kernel.codes import Action
+from idle_harbor.core.engine.kernel.codes import DRILL_MUTES, Action
 from idle_harbor.core.engine.setting import Drill
 from idle_harbor.core.plan import COUNTS_FROM
 from idle_harbor.core.policy.overdue import overdue_after
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple, states
 
 #: Nobody's agent registers on the lowest host, all the time.
-SILENT = Drill(0, 100_000, hosts=1, agents=True)
+SILENT = Drill(0, 100_000, hosts=1, kind=DRILL_MUTES)
 
 
 def starts(counts_from, *, floor=1, tick=60, seconds=2000, drills=(), rows=(), **changes):
@@ -108,7 +108,7 @@ class TestAnAgentThatNeverRegisters:
         over = pool(standing=6, counts_from="registered", session_limit=1)
         let_go = band(floor=1, start=600, release="when empty")
         rules = schedule(band(floor=0), let_go, tick=60)
-        drill = Drill(0, 1500, hosts=1, agents=True)
+        drill = Drill(0, 1500, hosts=1, kind=DRILL_MUTES)
         result = go(simple([]), over=over, rules=rules, seconds=2000, drills=(drill,))
         assert states(result, 0)[-1] == (1500, "ready")
         assert (1500, 1, Action.STOP) in [row[:3] for row in actions(result)]

@@ -10,7 +10,7 @@ from hypothesis import strategies as st
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.engine.kernel import codes as k
-from idle_harbor.core.engine.kernel.codes import Action, Cause
+from idle_harbor.core.engine.kernel.codes import DRILL_FAILS, DRILL_MUTES, Action, Cause
 from idle_harbor.core.engine.run import Run, run
 from idle_harbor.core.engine.setting import Drill, Setting
 from idle_harbor.core.figures.hosthours import host_hours_of
@@ -148,7 +148,7 @@ def settings_of_runs(draw):
                 st.integers(1, 6_000),
                 zone=st.one_of(st.none(), st.integers(0, 2)),
                 hosts=st.integers(0, 4),
-                agents=st.booleans(),
+                kind=st.sampled_from((DRILL_FAILS, DRILL_MUTES)),
             ),
             max_size=3,
         )
@@ -174,7 +174,7 @@ def demands(draw):
 
 def fails(setting: Setting) -> bool:
     """Whether any host fails."""
-    return any(not drill.agents for drill in setting.drills)
+    return any(drill.kind == DRILL_FAILS for drill in setting.drills)
 
 
 def band_at(setting: Setting, time: int) -> Band:
@@ -306,7 +306,7 @@ def test_what_only_some_pools_have_stays_theirs(setting, demand):
     if pool.hosts.throwaway:
         assert not (result.lanes["state"] == k.OFF).any()
     # A host whose agent does not register is starting still, and holds no start up.
-    silent = any(drill.agents for drill in setting.drills)
+    silent = any(drill.kind == DRILL_MUTES for drill in setting.drills)
     if pool.start.parallel is not None and not silent:
         assert peaks[:, k.L_STARTING].max() <= pool.start.parallel
     if pool.reset_seconds == 0:

@@ -31,6 +31,14 @@ class TestDrill:
         got = ask_demo(client, "pools/drill", pool="field", day=6, minute=120, hosts=2).get_json()
         assert (got["failed"], got["interrupted"], got["most_waiting"]) == (2, 0, 0)
 
+    def test_hosts_that_start_meanwhile_may_take_nobody(self, client):
+        asked = {"pool": "office", "day": 1, "minute": 7 * 60, "minutes": 240, "hosts": 30}
+        got = ask_demo(client, "pools/drill", kind="agents silent", **asked).get_json()
+        assert 0 < got["failed"] <= 30 and got["interrupted"] == 0
+        assert got["told"].startswith("hosts were started meanwhile")
+        assert got["most_waiting"] > 0
+        assert got["drilled"]["refused"]["mean"] > got["calm"]["refused"]["mean"]
+
     def test_a_zone_that_is_not_there(self, client):
         answer = ask_demo(client, "pools/drill", pool="office", day=1, minute=0, zone=3)
         assert (

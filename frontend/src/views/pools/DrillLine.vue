@@ -1,7 +1,8 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import { api, type DrillAnswer, type Plan, type Pool } from '@/api/client'
+import { api, type DrillAnswer, type DrillBody, type Plan, type Pool } from '@/api/client'
+import DECLARED from '@/api/declared.json'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { about } from '@/ask/send'
@@ -17,7 +18,8 @@ const clock = ref('11:00')
 const minutes = ref(120)
 const what = ref('hosts')
 const hosts = ref(1)
-
+const KINDS = DECLARED.drills.map(({ id, does }) => ({ value: id, text: does }))
+const kind = ref(KINDS[0]?.value ?? '')
 const WHAT = computed(() => [
   { value: 'hosts', text: 'hosts' },
   ...(props.zones.length > 1 ? props.zones : []).map((zone, k) => ({
@@ -27,13 +29,7 @@ const WHAT = computed(() => [
 ])
 const DAYS = WEEKDAYS.map((name, k) => ({ value: String(k), text: name }))
 
-interface Failure {
-  day: number
-  minute: number
-  minutes: number
-  zone: number | null
-  hosts: number
-}
+type Failure = Pick<DrillBody, 'day' | 'minute' | 'minutes' | 'zone' | 'hosts' | 'kind'>
 /** What the sentence says. */
 function failure(): Failure {
   const [hour, minute] = clock.value.split(':').map(Number)
@@ -43,13 +39,14 @@ function failure(): Failure {
     minutes: minutes.value,
     zone: what.value === 'hosts' ? null : Number(what.value),
     hosts: hosts.value,
+    kind: kind.value as Failure['kind'],
   }
 }
 const asked = useQuestion<{ plan: Plan; pool: string } & Failure, DrillAnswer>(
   (wish, call) => api.POST('/api/pools/drill', about(wish, call)),
   { key: ({ plan, pool, ...what }) => keyOf(plan, pool, JSON.stringify(what)) },
 )
-watch([() => props.plan, () => props.pool.id, day, clock, minutes, what, hosts], () =>
+watch([() => props.plan, () => props.pool.id, day, clock, minutes, what, hosts, kind], () =>
   asked.forget(),
 )
 watch(
@@ -79,7 +76,8 @@ const p95 = (found: DrillAnswer['calm']) => meanOf(found.wait_seconds.p95, durat
           @update:model-value="(v) => (hosts = Number(v))"
         />{{ ' ' }}</template
       ><template v-else> </template>
-      <ChoiceToken v-model="what" label="What fails" :options="WHAT" /> fail for
+      <ChoiceToken v-model="what" label="What fails" :options="WHAT" />{{ ' ' }}
+      <ChoiceToken v-model="kind" label="What befalls them" :options="KINDS" /> for
       <ValueToken
         label="Length of the failure"
         unit="min"
@@ -98,8 +96,7 @@ const p95 = (found: DrillAnswer['calm']) => meanOf(found.wait_seconds.p95, durat
     </p>
     <ProblemNote v-if="asked.problem.value" :problem="asked.problem.value" />
     <p v-if="answer" role="status" data-testid="drilled">
-      {{ count(answer.failed) }} hosts failed under <b>{{ count(answer.interrupted) }}</b> people;
-      at most <b :class="{ bad: answer.most_waiting }">{{ count(answer.most_waiting) }}</b> waited
+      {{ count(answer.failed) }} {{ answer.told }}; at most <b :class="{ bad: answer.most_waiting }">{{ count(answer.most_waiting) }}</b> waited
       at once afterwards. Over the week 19 of 20 logons took {{ p95(answer.drilled) }} in place of
       {{ p95(answer.calm) }}, {{ meanOf(answer.drilled.refused_share, share) }} were refused in
       place of {{ meanOf(answer.calm.refused_share, share) }}.

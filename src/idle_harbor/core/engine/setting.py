@@ -4,23 +4,25 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from idle_harbor.core.engine.kernel.codes import DRILL_FAILS
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
 
 
 @dataclass(frozen=True, slots=True)
 class Drill:
-    """Hosts that fail at a second of the horizon and are back some seconds later.
+    """What befalls hosts from a second of the horizon on, for some seconds.
 
-    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered. With
-    ``agents`` the hosts run on, but whichever of them starts meanwhile is powered and takes no
-    sessions until the end: its agent does not register.
+    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered. ``kind``
+    is DRILL_FAILS (the hosts fail, and are back at the end), or DRILL_MUTES (the hosts run on, but
+    whichever of them starts meanwhile is powered and takes no sessions until the end: its agent
+    does not register).
     """
 
     at: int
     seconds: int
     zone: int | None = None
     hosts: int = 0
-    agents: bool = False
+    kind: int = DRILL_FAILS
 
 
 @dataclass(frozen=True, slots=True)

@@ -124,7 +124,7 @@ def _drill_rows(drills: tuple[Drill, ...]) -> NDArray[np.void]:
     for row, drill in zip(rows, drills, strict=True):
         row["at"], row["until"] = drill.at, drill.at + drill.seconds
         row["zone"] = -1 if drill.zone is None else drill.zone
-        row["hosts"], row["agents"] = drill.hosts, drill.agents
+        row["hosts"], row["kind"] = drill.hosts, drill.kind
     return rows
 
 

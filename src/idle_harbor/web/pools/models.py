@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from typing import TYPE_CHECKING, Literal
+
 from pydantic import Field
 
 from idle_harbor.core.plan import PoolKind
+from idle_harbor.core.weeks.drills import BY_ID, KINDS
 from idle_harbor.web.shared.models import Answer, FiguresModel, Model, Part, PoolBody, VerdictsModel
 
 
@@ -49,14 +52,21 @@ class PoolsPart(Part):
     answer: PoolsWhole | None = None
 
 
+if TYPE_CHECKING:
+    DrillId = str
+else:
+    DrillId = Literal[tuple(BY_ID)]
+
+
 class DrillBody(PoolBody):
-    """Hosts that fail in a week: a zone by its number, or so many hosts."""
+    """A drill in a week: a zone by its number, or so many hosts."""
 
     day: int = Field(ge=0, le=6, description="Day of the plan's week, 0 = Monday.")
     minute: int = Field(ge=0, le=1439, description="Minute of that day, in the pool's zone.")
     minutes: int = Field(60, ge=1, le=2880)
     zone: int | None = Field(None, ge=0, le=20)
     hosts: int = Field(1, ge=0, le=10_000)
+    kind: DrillId = Field(KINDS[0].id, description="What befalls the hosts.")
 
 
 class DrillAnswer(Model):
@@ -64,6 +74,7 @@ class DrillAnswer(Model):
 
     calm: FiguresModel
     drilled: FiguresModel
-    failed: int
+    failed: int = Field(description="Hosts that it struck.")
+    told: str = Field(description="What these did, after their number.")
     interrupted: int
     most_waiting: int

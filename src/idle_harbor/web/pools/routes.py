@@ -101,9 +101,9 @@ def _tell(given: Input, parts: Sequence[Mapping[str, Any]], whole: bool) -> dict
 
 @pools.post("/drill", responses={200: DrillAnswer})
 def run_drill(body: DrillBody) -> Response:
-    """A week in which a zone or some hosts fail for a while, beside the same week without."""
+    """A week in which a zone or some hosts are struck for a while, beside the week without."""
     plan = checked_body(body).plan
-    failure = Failure(body.day, body.minute, body.minutes, body.zone, body.hosts)
+    failure = Failure(body.day, body.minute, body.minutes, body.zone, body.hosts, body.kind)
     found = at_desk(wanted_by(), lambda: drill_week(plan, body.pool, failure, SEED))
     if found is None:
         return nothing()
@@ -112,6 +112,7 @@ def run_drill(body: DrillBody) -> Response:
             "calm": figures_values(found.calm),
             "drilled": figures_values(found.drilled),
             "failed": found.failed,
+            "told": found.told,
             "interrupted": found.interrupted,
             "most_waiting": found.most_waiting,
         }

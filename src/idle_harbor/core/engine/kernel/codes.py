@@ -67,6 +67,9 @@ LEVELS = 24
 POWERED_LEVELS = (L_READY, L_DRAINING, L_RESETTING, L_STARTING, L_STOPPING)
 
 # ``short`` of a world: an array was too small, and the run must be repeated with a larger one
+#: Kinds of drill: hosts fail; hosts start and their agents do not register.
+DRILL_FAILS, DRILL_MUTES = 0, 1
+
 SHORT_OF_DRAWS, SHORT_OF_HEAP, SHORT_OF_LOG, SHORT_OF_QUEUE, SHORT_OF_STARTS = 1, 2, 4, 8, 16
 
 # What became of a spell

@@ -8,6 +8,8 @@ from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.base.records import longs
 from idle_harbor.core.engine.kernel.codes import (
     ABSENT,
+    DRILL_FAILS,
+    DRILL_MUTES,
     FAILED,
     L_STANDING,
     L_WAITING,
@@ -18,7 +20,7 @@ from idle_harbor.core.engine.kernel.codes import (
     Action,
     Cause,
 )
-from idle_harbor.core.engine.kernel.drill_rows import after, drill_fails, drill_mutes
+from idle_harbor.core.engine.kernel.drill_rows import after, drilled
 from idle_harbor.core.engine.kernel.hosts import (
     absent_or_off,
     agent_registers,
@@ -44,7 +46,7 @@ def _failures_begin(w, t):
     people = person_table(w.person_at, w.people)
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):
-        if states[host] != FAILED and drill_fails(w, host, t):
+        if states[host] != FAILED and drilled(w, np.int64(DRILL_FAILS), host, t):
             host_falls(w, host, FAILED, t)
             log_action(w, host, t, _FAIL, _DRILL)
     for person in range(w.people):
@@ -61,10 +63,10 @@ def _failures_end(w, t):
     agents register that have not."""
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):
-        if states[host] == FAILED and not drill_fails(w, host, t):
+        if states[host] == FAILED and not drilled(w, np.int64(DRILL_FAILS), host, t):
             set_host_state(w, host, absent_or_off(w, host), t)
             log_action(w, host, t, _REPAIR, _DRILL)
-        if not drill_mutes(w, host, t):
+        if not drilled(w, np.int64(DRILL_MUTES), host, t):
             agent_registers(w, host, t)
     w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
 

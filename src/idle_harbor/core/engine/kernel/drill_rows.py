@@ -16,21 +16,11 @@ def _hits(w, drill, host):
 
 
 @compiled()
-def drill_fails(w, host, t):
-    """Whether the host itself has failed at ``t``."""
+def drilled(w, kind, host, t):
+    """Whether a drill of a kind holds the host at ``t``."""
     for k in range(w.drills):
         drill = drill_table(w.drill_at, w.drills)[k]
-        if drill.agents == 0 and drill.at <= t and t < drill.until and _hits(w, drill, host):
-            return True
-    return False
-
-
-@compiled()
-def drill_mutes(w, host, t):
-    """Whether the agent of a host does not register at ``t``."""
-    for k in range(w.drills):
-        drill = drill_table(w.drill_at, w.drills)[k]
-        if drill.agents != 0 and drill.at <= t and t < drill.until and _hits(w, drill, host):
+        if drill.kind == kind and drill.at <= t and t < drill.until and _hits(w, drill, host):
             return True
     return False
 

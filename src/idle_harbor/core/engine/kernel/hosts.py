@@ -11,6 +11,7 @@ from idle_harbor.core.engine.kernel.codes import (
     BOOTED,
     CREATING,
     DRAINING,
+    DRILL_MUTES,
     E_HOST,
     FAILED,
     L_ACTIVE,
@@ -40,7 +41,7 @@ from idle_harbor.core.engine.kernel.codes import (
     Cause,
 )
 from idle_harbor.core.engine.kernel.credits import credits_begin, credits_end, credits_spent
-from idle_harbor.core.engine.kernel.drill_rows import after, drill_mutes
+from idle_harbor.core.engine.kernel.drill_rows import after, drilled
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.looks import note_look
 from idle_harbor.core.engine.kernel.notice_rows import give_notice
@@ -165,7 +166,7 @@ def _power_on(w, host, t):
     row.fails = np.int64(draw < 0)
     draw = abs(draw)
     _begin(w, host, STARTING, t, draw)
-    row.silent = _WILL_BE_SILENT if drill_mutes(w, host, t) else _SPEAKS
+    row.silent = _WILL_BE_SILENT if drilled(w, np.int64(DRILL_MUTES), host, t) else _SPEAKS
     if w.counts_from == POWERED:
         _reached(w, host)
     elif w.counts_from == BOOTED:

@@ -146,13 +146,13 @@ class Bin:
 
 
 class DrillRow:
-    """Hosts that fail, or whose agents do not register, from a second to another."""
+    """What befalls hosts from a second to another."""
 
     at: Int
     until: Int
     zone: Int  # -1: by number
     hosts: Int  # so many of the lowest
-    agents: Int  # whether they start without their agents registering, in place of failing
+    kind: Int  # DRILL_FAILS or another
 
 
 class ActionRow:
