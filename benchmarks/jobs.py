@@ -21,8 +21,9 @@ from idle_harbor.core.base.stopping import on_one_thread
 from idle_harbor.core.plan import Plan
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.asking import range_wish, year_wish
 from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
+from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 from idle_harbor.jobs.queue import ask
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.workers import Workers
@@ -106,7 +107,7 @@ def working(many: int, address: str, log: Path) -> Iterator[Workers]:
 
 def _weeks(plan: Plan, count: int, begin: date) -> Wish:
     """So many weeks of a plan, as another job for another date."""
-    return range_wish(plan, plan.pools[0].id, count, first=begin)
+    return RANGE.wish(ManyWeeks(plan, plan.pools[0].id, count, first=begin))
 
 
 def _loop(wish: Wish) -> float:
@@ -136,10 +137,10 @@ def time_jobs() -> JobTimes:
             through(heard, opened, _weeks(plan, 8, next(mondays)))
             for seeds in range(2, 2 + _ASKS):
                 begun = time.perf_counter()
-                job = ask(opened, range_wish(demo, "counters", seeds))
+                job = ask(opened, RANGE.wish(ManyWeeks(demo, "counters", seeds)))
                 firsts.append(1000 * (heard.until(jobs, job["id"], _begun) - begun))
                 heard.until(jobs, job["id"], _over)
-            year = through(heard, opened, year_wish(demo, "office", 2027))
+            year = through(heard, opened, YEAR.wish(PoolYear(demo, "office", 2027)))
             for _ in range(3):
                 job = ask(opened, _weeks(plan, 4_000, next(mondays)))
                 heard.until(jobs, job["id"], _begun)

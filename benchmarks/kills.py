@@ -20,9 +20,12 @@ from benchmarks.jobs import database
 from idle_harbor.core.tuner import Question, ordinary
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.asking import pools_wish, range_wish, study_wish, year_wish
 from idle_harbor.jobs.kind import Part, Rounds
 from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.kinds.pools import POOLS
+from idle_harbor.jobs.kinds.study import study_wish
+from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
+from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 from idle_harbor.jobs.queue import ask
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.tools import free_port
@@ -51,10 +54,10 @@ class Kills:
 def _wishes(random_: random.Random, first: int, weeks: int) -> list[Wish]:
     names = [pool.id for pool in _PLAN.pools]
     return [
-        year_wish(_PLAN, random_.choice(names), 2020 + first % 40),
-        range_wish(_PLAN, random_.choice(names), weeks + first),
-        range_wish(_PLAN, random_.choice(names), 2 * weeks + first),
-        pools_wish(_PLAN),
+        YEAR.wish(PoolYear(_PLAN, random_.choice(names), 2020 + first % 40)),
+        RANGE.wish(ManyWeeks(_PLAN, random_.choice(names), weeks + first)),
+        RANGE.wish(ManyWeeks(_PLAN, random_.choice(names), 2 * weeks + first)),
+        POOLS.wish(_PLAN),
         study_wish(_PLAN, Question(random_.choice(names), ordinary(_PLAN), budget=300, seed=first)),
     ]
 

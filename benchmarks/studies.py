@@ -25,7 +25,7 @@ from idle_harbor.core.tuner import Question, Study, ordinary, tune
 from idle_harbor.core.tuner.scoring.scores import score
 from idle_harbor.core.weeks.week import case_of, week
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.asking import study_wish
+from idle_harbor.jobs.kinds.study import study_wish
 from idle_harbor.store.database import Database
 
 PEOPLE, WEEKS, ROUNDS, _LOOKS = 2_000, 1_000, 5, 15

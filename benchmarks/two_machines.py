@@ -20,8 +20,8 @@ from typing import Any
 
 from benchmarks.weeks import office_of
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.asking import range_wish
 from idle_harbor.jobs.executors import Machines
+from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
 from idle_harbor.jobs.queue import ask
 from idle_harbor.jobs.work import help_with
 from idle_harbor.launch.cluster import Cluster
@@ -134,7 +134,7 @@ class _Bench:
         with self.opened.connection() as connection:
             connection.execute("DELETE FROM jobs")
             connection.execute("DELETE FROM procrastinate_jobs")
-        wish = range_wish(self.plan, self.plan.pools[0].id, weeks, first=self.first)
+        wish = RANGE.wish(ManyWeeks(self.plan, self.plan.pools[0].id, weeks, first=self.first))
         return int(ask(self.opened, wish)["id"])
 
     def through(self, who: str, machines: Machines | None = None) -> Shared:

@@ -20,7 +20,7 @@ _LATER = (
     "email.policy",
     "idle_harbor.formats.plan.building",
     "idle_harbor.jobs.asking",
-    "idle_harbor.jobs.imports",
+    "idle_harbor.jobs.queue",
     "psycopg_pool",
     "pydantic.dataclasses",
 )

@@ -249,14 +249,14 @@ def test_prices_print_a_sheet_in_both_forms(plan_file):
 
 def test_long_work_is_listed_and_stopped(database_address, monkeypatch):
     from idle_harbor.formats.plan.codec import plan_of
-    from idle_harbor.jobs.asking import range_wish
+    from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
     from idle_harbor.jobs.queue import ask
     from idle_harbor.store.database import Database
     from tests.core.plans import values
 
     monkeypatch.setenv("DATABASE_URL", database_address)
     with Database(database_address) as database:
-        job = ask(database, range_wish(plan_of(values()), "main", 40))["id"]
+        job = ask(database, RANGE.wish(ManyWeeks(plan_of(values()), "main", 40)))["id"]
     assert call("jobs").stdout.split()[:5] == [str(job), "waiting", "0", "of", "40"]
     with Database(database_address) as database, database.connection() as connection:
         connection.execute("UPDATE jobs SET title = 'T' || chr(27) || '[2J' || chr(8238)")

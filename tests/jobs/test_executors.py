@@ -14,9 +14,10 @@ from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.asking import range_wish, year_wish
 from idle_harbor.jobs.executors import HERE, Here, Machines, executor_at
 from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
+from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 from idle_harbor.jobs.queue import ask
 from idle_harbor.jobs.work import help_with
 from idle_harbor.launch.machines import check_scheduler, compute_for, dispatch_at, make_key
@@ -70,7 +71,7 @@ def machines() -> Iterator[Machines]:
 
 @pytest.mark.parametrize(
     "wish",
-    [range_wish(PLAN, "counters", 30), year_wish(PLAN, "field", 2027)],
+    [RANGE.wish(ManyWeeks(PLAN, "counters", 30)), YEAR.wish(PoolYear(PLAN, "field", 2027))],
     ids=lambda wish: wish.kind,
 )
 def test_parts_are_the_same_wherever_they_are_worked_out(database, machines, wish):
@@ -82,18 +83,18 @@ def test_parts_are_the_same_wherever_they_are_worked_out(database, machines, wis
 
 
 def test_a_job_is_done_on_machines(database, machines):
-    job = ask(database, range_wish(PLAN, "counters", 25))
+    job = ask(database, RANGE.wish(ManyWeeks(PLAN, "counters", 25)))
     with Holder(database) as holder:
         help_with(database, holder.number, job["id"], executor=machines)
     there = Jobs(database).result(job["id"])
     assert there["state"] == "done"
-    part = KINDS["range"].open(range_wish(PLAN, "counters", 25).input)
+    part = KINDS["range"].open(RANGE.wish(ManyWeeks(PLAN, "counters", 25)).input)
     bodies = [row["body"] for row in Jobs(database).parts(job["id"])]
     assert bodies == [part(k) for k in range(25)]
 
 
 def test_what_goes_wrong_elsewhere_is_said_here(database, machines):
-    job = ask(database, range_wish(PLAN, "nowhere", 3))
+    job = ask(database, RANGE.wish(ManyWeeks(PLAN, "nowhere", 3)))
     with Holder(database) as holder:
         help_with(database, holder.number, job["id"], executor=machines)
     told = Jobs(database).job(job["id"])
@@ -101,7 +102,7 @@ def test_what_goes_wrong_elsewhere_is_said_here(database, machines):
 
 
 def test_what_nobody_waits_for_is_given_up(database, machines):
-    wish = range_wish(PLAN, "office", 400)
+    wish = RANGE.wish(ManyWeeks(PLAN, "office", 400))
     work = machines.begin(database, KINDS["range"], wish.key, wish.input)
     done = []
 
@@ -141,7 +142,7 @@ def test_machines_with_a_key_listen_on_loopback_and_take_nobody_without_it(datab
     assert keys[0].stat().st_mode & 0o077 == 0
     estate = Estate(1, str(keys[0]))
     try:
-        wish = range_wish(PLAN, "counters", 2)
+        wish = RANGE.wish(ManyWeeks(PLAN, "counters", 2))
         work = estate.machines.begin(database, KINDS["range"], wish.key, wish.input)
         assert len(dict(work.run(range(2)))) == 2
         loops = running_loops()
@@ -183,7 +184,7 @@ def test_without_machines_parts_are_worked_out_here():
 @pytest.mark.parametrize("gone", ["scheduler", "machine"])
 def test_machines_that_go_are_done_without(database, gone):
     estate = Estate(1)
-    wish = range_wish(PLAN, "counters", 150)
+    wish = RANGE.wish(ManyWeeks(PLAN, "counters", 150))
     work = estate.machines.begin(database, KINDS["range"], wish.key, wish.input)
     found = {}
     for number, body in work.run(range(150)):

@@ -13,10 +13,9 @@ from idle_harbor.core.tuner.scoring.scores import Slot
 from idle_harbor.core.tuner.scoring.trials import Trial, put_together
 from idle_harbor.formats.reports.studies import answer_values, question_of, question_values
 from idle_harbor.jobs import work
-from idle_harbor.jobs.asking import study_wish
 from idle_harbor.jobs.executors import Machines
+from idle_harbor.jobs.kinds.study import pieces_of, study_wish
 from idle_harbor.jobs.queue import ask, ask_for_help
-from idle_harbor.jobs.studies import pieces_of
 from idle_harbor.store.database import Database
 from idle_harbor.store.jobs import Holder, Jobs
 from tests.core.plans import plan

@@ -7,7 +7,7 @@ import pytest
 from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.errors import Fault, TooMuchError
 from idle_harbor.jobs import kinds, work
-from idle_harbor.jobs.kinds import Kind
+from idle_harbor.jobs.kind import Kind
 from idle_harbor.jobs.queue import ask
 from idle_harbor.store.jobs import MOST_OF_OWNER, Holder, Jobs, NoSuchJob, TooManyJobs, Wish
 

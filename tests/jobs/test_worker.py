@@ -9,7 +9,9 @@ import pytest
 
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.asking import range_wish, year_wish
+from idle_harbor.jobs.asking import LOOKED_AT
+from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
+from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 from idle_harbor.jobs.queue import ask
 from idle_harbor.launch.workers import Workers
 from idle_harbor.store.jobs import Holder, Jobs
@@ -46,7 +48,7 @@ def until(database, job_id, *, state="done", done=0, seconds=60.0, each=lambda: 
 
 
 def test_a_year_is_worked_on_and_the_same_whatever_is_killed(database, workers):
-    wish = year_wish(PLAN, "field", 2027)
+    wish = YEAR.wish(PoolYear(PLAN, "field", 2027))
     killed = workers(2)
     job = ask(database, wish)
     for which, done in enumerate((2, 12)):
@@ -70,7 +72,7 @@ def test_a_range_over_many_seeds_is_what_one_process_says(database, workers):
     from idle_harbor.formats.reports.figures import figures_values
 
     workers(2)
-    job = ask(database, range_wish(PLAN, "counters", 40))
+    job = ask(database, RANGE.wish(ManyWeeks(PLAN, "counters", 40)))
     until(database, job["id"])
     told = Jobs(database).result(job["id"])["result"]
     assert told == figures_values(simulate(PLAN, "counters", 40))
@@ -78,23 +80,23 @@ def test_a_range_over_many_seeds_is_what_one_process_says(database, workers):
 
 def test_a_stop_lets_the_worker_go(database, workers):
     running = workers(1)
-    job = ask(database, range_wish(PLAN, "office", 5_000))
+    job = ask(database, RANGE.wish(ManyWeeks(PLAN, "office", 5_000)))
     until(database, job["id"], state="running", done=5)
     pids = running.pids
     Jobs(database).end(job["id"], "stopped")
     # The worker is free for somebody else.
-    other = ask(database, range_wish(PLAN, "counters", 2))
+    other = ask(database, RANGE.wish(ManyWeeks(PLAN, "counters", 2)))
     until(database, other["id"])
     done = Jobs(database).job(job["id"])["done"]
     assert done < 5_000 and running.pids == pids
-    third = ask(database, range_wish(PLAN, "counters", 3))
+    third = ask(database, RANGE.wish(ManyWeeks(PLAN, "counters", 3)))
     until(database, third["id"])
     assert Jobs(database).job(job["id"])["done"] == done
 
 
 def test_a_worker_that_is_told_to_end_gives_back_what_it_works_on(database, workers):
     running = workers(1)
-    job = ask(database, range_wish(PLAN, "office", 5_000))
+    job = ask(database, RANGE.wish(ManyWeeks(PLAN, "office", 5_000)))
     until(database, job["id"], state="running", done=5)
     running.end()
     told = Jobs(database).job(job["id"])
@@ -107,9 +109,9 @@ def test_a_worker_that_is_told_to_end_gives_back_what_it_works_on(database, work
 
 def test_what_is_urgent_comes_first(database, workers):
     workers(1)
-    long = ask(database, range_wish(PLAN, "office", 3_000))
+    long = ask(database, RANGE.wish(ManyWeeks(PLAN, "office", 3_000)))
     until(database, long["id"], state="running", done=3)
-    urgent = ask(database, range_wish(PLAN, "counters", 2, urgent=True))
+    urgent = ask(database, RANGE.wish(ManyWeeks(PLAN, "counters", 2), priority=LOOKED_AT))
     until(database, urgent["id"])
     assert Jobs(database).job(long["id"])["state"] == "running"
     done = Jobs(database).job(long["id"])["done"]
@@ -118,6 +120,6 @@ def test_what_is_urgent_comes_first(database, workers):
 
 def test_a_job_that_cannot_be_says_why(database, workers):
     workers(1)
-    job = ask(database, range_wish(PLAN, "nowhere", 3))
+    job = ask(database, RANGE.wish(ManyWeeks(PLAN, "nowhere", 3)))
     told = until(database, job["id"], state="failed")
     assert "no pool called 'nowhere'" in told["problem"]

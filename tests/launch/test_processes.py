@@ -214,7 +214,7 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         for path, body in asked.items():
             assert ask(path, body) == 200, path
         assert ask("plans", {**plan, "words": "first"}) == 201
-        assert ask("jobs/year", {**pool, "year": 2027}) == 200
+        assert ask("simulations/year", {**pool, "year": 2027}) == 200
         workers.append(begin_worker(database_address, tmp_path / "workers.log", "postgres"))
         until = time.monotonic() + 60
         while (job := read("jobs")["jobs"][0])["state"] in ("waiting", "running"):

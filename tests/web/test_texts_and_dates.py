@@ -11,7 +11,7 @@ ORDERS = ("a\x00b", "\x1b[2J", "a\x9bb", "a\u202eb", "a\rb", "a\u2066b", "\x7f")
 
 def year(client, **more):
     body = {"plan": document(), "pool": "main", "year": 2027, "owner": "tab"}
-    return client.post("/api/jobs/year", json=body | more)
+    return client.post("/api/simulations/year", json=body | more)
 
 
 @pytest.mark.parametrize("text", ORDERS)

@@ -72,14 +72,13 @@ def year(plan: Path, pool: str, year: int) -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.weeks.years import mondays_of, week_of_year
+    from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 
     checked = read_checked(plan)
     click.echo("week of      sessions  waiting  19 of 20 wait     idle       month  promise")
     begun = time.monotonic()
     with told():
-        for monday in mondays_of(year):
-            week = week_of_year(checked, pool, monday)
+        for _, week in YEAR.at_once(PoolYear(checked, pool, year)):
             wait = "–" if week.wait_p95 is None else f"{week.wait_p95:,.0f} s"
             wait = "without bound" if week.unbounded else wait
             click.echo(

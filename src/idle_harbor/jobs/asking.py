@@ -1,23 +1,26 @@
-"""What is asked for as a job: the wish that says it, alike for the same work."""
+"""A long question: asked once, answered at once where it is short, and by a job where it is not.
+
+Each kind of long question is one file of ``jobs.kinds``: what is asked, its parts, how long they
+take, and what is made of them. Pages, the command line and workers go through it alike.
+"""
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from datetime import date
-from typing import Any
+from typing import Any, Generic, TypeVar
 
-from idle_harbor.core.checks import steps_of
-from idle_harbor.core.demand.crowd import stretches_of
-from idle_harbor.core.plan import Plan
-from idle_harbor.core.tuner import Question
-from idle_harbor.core.weeks.kinds import KINDS as DESKTOPS
-from idle_harbor.core.weeks.week import DAYS
-from idle_harbor.core.weeks.years import mondays_of
-from idle_harbor.formats.plan.codec import content_hash, to_values
-from idle_harbor.formats.reports.studies import question_values
+from idle_harbor.core.base.stopping import go_on
+from idle_harbor.formats.plan.codec import content_hash
+from idle_harbor.formats.reports.outcomes import as_values, from_values
+from idle_harbor.jobs.kind import Input, Kind, Part
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.jobs import Wish
+
+#: What is asked: a plan and what is to be known of it.
+Q = TypeVar("Q")
+#: What one part comes to, a value of the core.
+V = TypeVar("V")
 
 
 @dataclass(frozen=True, slots=True)
@@ -30,78 +33,67 @@ class Asker:
 
 #: Whoever asks on the command line or from a notebook.
 NOBODY = Asker("")
-#: What somebody looks at goes before what goes on beside.
-_LOOKED_AT, _BESIDE = 1, 0
+#: Priorities of jobs: what somebody looks at goes before what goes on beside.
+LOOKED_AT, BESIDE = 1, 0
 
 
-def _wish(
+def wish_of(
     kind: str, title: str, by: Asker, priority: int, parts: int, given: Mapping[str, Any]
 ) -> Wish:
+    """A job as the queue takes it, alike for the same work."""
     engine = engine_version()
     key = content_hash({"kind": kind, "engine": engine, **given})
     return Wish(kind, key, title, by.owner, priority, given, parts, by.link, engine)
 
 
-def year_wish(plan: Plan, pool: str, year: int, by: Asker = NOBODY) -> Wish:
-    """A year of a pool of a checked plan, week by week."""
-    given = {"plan": to_values(plan), "pool": pool, "year": year}
-    title = f"{plan.name}: the year {year} of {pool}"
-    return _wish("year", title, by, _LOOKED_AT, len(mondays_of(year)), given)
+@dataclass(frozen=True, slots=True)
+class LongQuestion(Generic[Q, V]):
+    """A kind of long question about a checked plan.
 
+    ``write`` gives a question as JSON values, ``read`` has it back. ``parts`` says how many parts
+    it has, ``open`` gives what works one out by its number; ``value`` is the type of what that
+    gives. ``short`` says whether all of them take less than a second or so. ``result`` makes the
+    values that are stored with a job that is done, where there are any.
+    """
 
-def range_wish(
-    plan: Plan,
-    pool: str,
-    seeds: int,
-    by: Asker = NOBODY,
-    *,
-    first: date | None = None,
-    days: int = DAYS,
-    urgent: bool = False,
-) -> Wish:
-    """Figures of a pool of a checked plan over seeds 1 to ``seeds``."""
-    begin = first and first.isoformat()
-    given = {"plan": to_values(plan), "pool": pool, "seeds": seeds, "first": begin, "days": days}
-    title = f"{plan.name}: {pool} over {seeds:,} weeks"
-    return _wish("range", title, by, _LOOKED_AT if urgent else _BESIDE, seeds, given)
+    name: str
+    title: Callable[[Q], str]
+    write: Callable[[Q], dict[str, Any]]
+    read: Callable[[Input], Q]
+    parts: Callable[[Q], int]
+    open: Callable[[Q], Callable[[int], V]]
+    value: Any
+    short: Callable[[Q], bool]
+    result: Callable[[Q, Sequence[V]], Any] | None = None
+    priority: int = LOOKED_AT
 
+    def wish(self, question: Q, by: Asker = NOBODY, priority: int | None = None) -> Wish:
+        """The job that answers a question."""
+        urgent = self.priority if priority is None else priority
+        parts, title = self.parts(question), self.title(question)
+        return wish_of(self.name, title, by, urgent, parts, self.write(question))
 
-def pools_wish(plan: Plan, by: Asker = NOBODY) -> Wish:
-    """Every pool of a checked plan side by side."""
-    parts = len(plan.pools) + len(steps_of(plan))
-    title = f"{plan.name}: all {len(plan.pools):,} pools"
-    return _wish("pools", title, by, _LOOKED_AT, parts, {"plan": to_values(plan)})
+    def at_once(self, question: Q) -> Iterator[tuple[int, V]]:
+        """The parts of a question by their numbers, worked out here one after the other; raises
+        NotWantedError once nobody waits for them."""
+        part = self.open(question)
+        for number in range(self.parts(question)):
+            go_on()
+            yield number, part(number)
 
+    def values(self, bodies: Sequence[Any]) -> list[V]:
+        """Parts as a job has stored them, as values of the core."""
+        return [from_values(self.value, body) for body in bodies]
 
-def checks_wish(plan: Plan, by: Asker = NOBODY) -> Wish:
-    """Everything that would go wrong with a checked plan."""
-    given = {"plan": to_values(plan)}
-    return _wish("checks", f"{plan.name}: checks", by, _BESIDE, len(steps_of(plan)), given)
+    def kind(self) -> Kind:
+        """The same for workers, who are given and give JSON values."""
 
+        def opened(given: Input) -> Part:
+            part = self.open(self.read(given))
+            return lambda number: as_values(part(number), self.value)
 
-def desktops_wish(plan: Plan, pool: str, group: str, by: Asker = NOBODY) -> Wish:
-    """A group of a pool of a checked plan as each kind of desktop."""
-    given = {"plan": to_values(plan), "pool": pool, "group": group}
-    title = f"{plan.name}: {group} of {pool} as each kind"
-    return _wish("desktops", title, by, _LOOKED_AT, len(DESKTOPS), given)
+        def whole(given: Input, bodies: Sequence[Any]) -> Any:
+            assert self.result is not None
+            return self.result(self.read(given), self.values(bodies))
 
-
-def study_wish(
-    plan: Plan, question: Question, by: Asker = NOBODY, plan_id: int | None = None
-) -> Wish:
-    """The best settings of a pool of a checked plan."""
-    given = {
-        "plan": to_values(plan),
-        "question": question_values(question),
-        "plan_id": plan_id,
-    }
-    title = f"{plan.name}: the best settings of {question.pool}"
-    # As many parts as it turns out to have; until then about so many.
-    return _wish("study", title, by, _LOOKED_AT, max(question.budget // 12, 8), given)
-
-
-def crowd_wish(plan: Plan, zone: str, first: date, days: int, by: Asker = NOBODY) -> Wish:
-    """Who is at work over many days of a checked plan, by the hour."""
-    given = {"plan": to_values(plan), "zone": zone, "first": first.isoformat(), "days": days}
-    title = f"{plan.name}: people over {days:,} days from {first.isoformat()}"
-    return _wish("crowd", title, by, _LOOKED_AT, len(stretches_of(first, days)), given)
+        return Kind(self.name, opened, whole=None if self.result is None else whole)

@@ -8,22 +8,19 @@ from pathlib import Path
 import pytest
 
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.kinds import KINDS, checks, crowd, desktops, pools
 from idle_harbor.jobs.work import help_with
 from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
 from idle_harbor.store.database import Database
 from idle_harbor.store.jobs import Holder, Jobs
-from idle_harbor.web.checks import routes as checks
-from idle_harbor.web.hosts import routes as hosts
-from idle_harbor.web.people import routes as people
-from idle_harbor.web.pools import routes as pools
+from idle_harbor.web.app import create_app
 from tests.core.plans import document
 
 
 def asked(client, year=2027, owner="tab"):
     body = {"plan": document(), "pool": "main", "year": year, "owner": owner}
-    answer = client.post("/api/jobs/year", json=body)
+    answer = client.post("/api/simulations/year", json=body)
     assert answer.status_code == 200, answer.text
     return answer.json["job"]
 
@@ -52,14 +49,16 @@ def test_a_year_is_asked_for_and_its_weeks_come_as_they_are_done(client, databas
     job = asked(client)
     assert (job["state"], job["done"], job["parts"], job["left"]) == ("waiting", 0, 53, None)
     assert asked(client)["id"] == job["id"]
-    assert client.get(f"/api/jobs/year/{job['id']}").json["weeks"] == []
+    assert client.get(f"/api/simulations/year/{job['id']}").json["weeks"] == []
     with Database(database_address) as database:
         Jobs(database).keep(job["id"], [(50, _WEEK), (7, _WEEK)])
-    some = client.get(f"/api/jobs/year/{job['id']}").json
+    some = client.get(f"/api/simulations/year/{job['id']}").json
     assert (some["done"], some["of"], some["places"]) == (2, 53, [7, 50]) and "answer" not in some
-    assert client.get(f"/api/jobs/year/{job['id']}?since={some['since']}").json["places"] == []
+    assert (
+        client.get(f"/api/simulations/year/{job['id']}?since={some['since']}").json["places"] == []
+    )
     work_on(database_address, job)
-    told = client.get(f"/api/jobs/year/{job['id']}?since={some['since']}").json
+    told = client.get(since).json
     assert told["job"]["state"] == "done" and told["done"] == 53
     weeks = told["answer"]["weeks"]
     assert len(weeks) == 53 and weeks[7] == weeks[50] == _WEEK
@@ -112,8 +111,8 @@ def test_a_long_answer_is_worked_out_by_a_job_and_is_the_same(
     direct = lines(client.post(f"/api/{path}/parts", json=body))[-1]["answer"]
     whole = client.post(f"/api/{path}", json=body).json
     assert {key: whole[key] for key in direct} == direct
-    module = {"pools": pools, "checks": checks, "hosts/kinds": hosts, "people/year": people}[path]
-    monkeypatch.setattr(module, "LONG", 0)
+    module = {"pools": pools, "checks": checks, "hosts/kinds": desktops, "people/year": crowd}[path]
+    monkeypatch.setattr(module, "MOST_AT_ONCE", 0)
     (begun,) = lines(client.post(f"/api/{path}/parts", json=body))
     job = begun["job"]
     assert (job["state"], job["owner"]) == ("waiting", "page")
@@ -125,7 +124,7 @@ def test_a_long_answer_is_worked_out_by_a_job_and_is_the_same(
     told = client.get(f"/api/{path}/parts/{job['id']}").json
     assert told["job"]["state"] == "done" and told["answer"] == direct
     # A job is told by the view that it is of.
-    assert client.get(f"/api/jobs/year/{job['id']}").status_code == 409
+    assert client.get(f"/api/simulations/year/{job['id']}").status_code == 409
 
 
 def test_many_weeks_are_told_as_they_come(client, database_address):
@@ -144,8 +143,29 @@ def test_many_weeks_are_told_as_they_come(client, database_address):
     assert told["answer"] == {key: direct[key] for key in ("figures", "verdicts")}
 
 
+def test_who_looks_at_a_job_reads_its_plan_at_most_once(client, database_address, monkeypatch):
+    (begun,) = lines(
+        client.post(
+            "/api/simulations/range/long", json={"plan": document(), "pool": "main", "seeds": 3}
+        )
+    )
+    path = f"/api/simulations/range/long/{begun['job']['id']}"
+    work_on(database_address, begun["job"])
+    read = []
+    given = Jobs.given
+    monkeypatch.setattr(Jobs, "given", lambda *a: read.append(a) or given(*a))
+    first = client.get(path).json
+    assert read == [] and first["answer"]
+    # A server that was not asked reads it, and then knows it.
+    app = create_app(database_address)
+    other = app.test_client()
+    assert [other.get(path).json["answer"] for _ in range(3)] == [first["answer"]] * 3
+    app.extensions["database"].close()
+    assert len(read) == 1
+
+
 def test_only_pools_that_are_new_are_told(client, database_address, monkeypatch):
-    monkeypatch.setattr(pools, "LONG", 0)
+    monkeypatch.setattr(pools, "MOST_AT_ONCE", 0)
     plan = demo_plan()
     (begun,) = lines(client.post("/api/pools/parts", json={"plan": plan}))
     job, path = begun["job"], f"/api/pools/parts/{begun['job']['id']}"
@@ -168,11 +188,11 @@ def test_what_cannot_be_asked(client):
     assert client.get("/api/jobs/999").status_code == 404
     assert client.post("/api/jobs/999/stop").json["title"] == "No such job"
     body = {"plan": document(), "pool": "gone", "year": 2027}
-    assert client.post("/api/jobs/year", json=body).status_code == 422
-    assert client.post("/api/jobs/year", json=body | {"year": 1500}).status_code == 422
+    assert client.post("/api/simulations/year", json=body).status_code == 422
+    assert client.post("/api/simulations/year", json=body | {"year": 1500}).status_code == 422
     for k in range(20):
         asked(client, 2000 + k, "greedy")
-    full = client.post("/api/jobs/year", json=body | {"pool": "main", "owner": "greedy"})
+    full = client.post("/api/simulations/year", json=body | {"pool": "main", "owner": "greedy"})
     assert full.status_code == 429 and full.headers["Retry-After"]
     # The application alone has no connections that could stay open.
     assert client.get("/api/jobs/events").status_code == 503
@@ -219,7 +239,9 @@ def test_many_streams_hear_of_a_job_and_starve_nobody(site, database_address):
     assert all(stream.open.wait(10) for stream in streams)
     body = {"plan": document(), "pool": "main", "year": 2027}
     request = urllib.request.Request(
-        f"{site}/api/jobs/year", json.dumps(body).encode(), {"Content-Type": "application/json"}
+        f"{site}/api/simulations/year",
+        json.dumps(body).encode(),
+        {"Content-Type": "application/json"},
     )
     # More streams than the server has threads, and it answers.
     with urllib.request.urlopen(request, timeout=10) as answer:

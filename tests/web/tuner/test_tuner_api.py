@@ -85,7 +85,7 @@ def test_what_cannot_be_asked_is_a_problem(client, wrong):
 
 def test_another_job_is_no_study(client):
     wish = {"plan": document(), "pool": "main", "year": 2027}
-    job = client.post("/api/jobs/year", json=wish).json["job"]
+    job = client.post("/api/simulations/year", json=wish).json["job"]
     assert client.get(f"/api/studies/{job['id']}").status_code == 409
     assert client.get("/api/studies/999").status_code == 404
 

@@ -40,7 +40,7 @@ function take(part: YearPart): void {
 const asked = useQuestion<Wish, Weeks>(
   (wish, call) => {
     weeks.value = []
-    return inParts<Weeks>('/api/jobs/year', { ...wish, ...named(call) }, call, take)
+    return inParts<Weeks>('/api/simulations/year', { ...wish, ...named(call) }, call, take)
   },
   { key: (wish) => keyOf(wish.plan, wish.pool, wish.year), urgent: () => true },
 )

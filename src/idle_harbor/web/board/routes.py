@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
+from collections.abc import Callable, Mapping
 from typing import Any
 
 from flask import Response
@@ -10,10 +10,11 @@ from flask import Response
 from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.weeks.week import DAYS, Case, Outcome, case_of, check_amount, week, weeks
-from idle_harbor.formats.reports.outcomes import from_values
-from idle_harbor.jobs.asking import range_wish
-from idle_harbor.jobs.kind import Input
-from idle_harbor.jobs.simulated import range_case
+from idle_harbor.core.weeks.years import WeekOfYear
+from idle_harbor.formats.reports.outcomes import as_values
+from idle_harbor.jobs.asking import LOOKED_AT
+from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
+from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 from idle_harbor.web.board.answers import lanes_answer, range_answer, waiters_answer, week_answer
 from idle_harbor.web.board.models import (
     LanesAnswer,
@@ -28,6 +29,8 @@ from idle_harbor.web.board.models import (
     WeekBody,
     WindowBody,
     WindowQuery,
+    YearOfWeeksBody,
+    YearPart,
 )
 from idle_harbor.web.shared.asked import (
     announced,
@@ -40,8 +43,9 @@ from idle_harbor.web.shared.asked import (
 )
 from idle_harbor.web.shared.bodies import checked_body, input_hash
 from idle_harbor.web.shared.desk import KeptWeek
-from idle_harbor.web.shared.jobs import as_job, asker, told_so_far
-from idle_harbor.web.shared.models import JobPath
+from idle_harbor.web.shared.jobs import asker
+from idle_harbor.web.shared.long import LongAnswer
+from idle_harbor.web.shared.models import JobPath, SinceQuery
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
 
@@ -103,25 +107,53 @@ def ask_for_range(body: LongRangeBody) -> Response:
     """Have many weeks of a pool simulated: the job that does it."""
     plan, case, _ = _read(body, body.days)
     check_amount(case, 1)
-    by = asker(body, "board", pool=body.pool)
-    wish = range_wish(
-        plan, body.pool, body.seeds, by, first=body.first, days=body.days, urgent=True
-    )
-    return as_job(wish)
+    asked = ManyWeeks(plan, body.pool, body.seeds, body.first, body.days)
+    return _RANGE.as_job(asked, asker(body, "board", pool=body.pool), LOOKED_AT)
 
 
 @board.get("/range/long/<int:job_id>", responses={200: RangePart, **described(404, 409, 503)})
 def read_range_so_far(path: JobPath) -> Response:
     """Figures over all the weeks that a job has done so far."""
-    return told_so_far(path.job_id, "range", 0, _tell_range)
+    return _RANGE.so_far(path.job_id)
 
 
-def _tell_range(given: Input, parts: Sequence[Mapping[str, Any]], whole: bool) -> dict[str, Any]:
-    if not parts:
+def _tell_range(
+    asked: Callable[[], ManyWeeks], found: Mapping[int, Outcome], whole: bool
+) -> dict[str, Any]:
+    if not found:
         return {}
-    plan, case = range_case(given)
-    answer = range_answer(plan, case, [from_values(Outcome, each["body"]) for each in parts])
+    answer = range_answer(asked().plan, asked().case, list(found.values()))
     return {"answer" if whole else "so_far": answer}
+
+
+_RANGE = LongAnswer(RANGE, "board", _tell_range, anew=True)
+
+
+@board.post("/year", responses={200: YearPart, **described(429, 503)})
+def ask_for_year(body: YearOfWeeksBody) -> Response:
+    """Have every week of a pool's year simulated; the same asked again is the same job."""
+    plan = checked_body(body).plan
+    check_amount(case_of(plan, body.pool), 1)
+    by = asker(body, "board", pool=body.pool, weeks=body.year)
+    return _YEAR.in_parts(body, PoolYear(plan, body.pool, body.year), by)
+
+
+@board.get("/year/<int:job_id>", responses={200: YearPart, **described(404, 409, 503)})
+def read_year(path: JobPath, query: SinceQuery) -> Response:
+    """The weeks of a year that are done and were not told before."""
+    return _YEAR.so_far(path.job_id, query.since)
+
+
+def _tell_year(
+    _: Callable[[], PoolYear], found: Mapping[int, WeekOfYear], whole: bool
+) -> dict[str, Any]:
+    weeks = [as_values(each) for each in found.values()]
+    if whole:
+        return {"answer": {"weeks": weeks}}
+    return {"places": list(found), "weeks": weeks}
+
+
+_YEAR = LongAnswer(YEAR, "board", _tell_year)
 
 
 def _forgotten() -> Response:

@@ -82,7 +82,7 @@ class FileBody(RawModel):
 @directory.post("/import", responses={202: ImportAnswer, **described(409, 413, 415, 503)})
 def take_file(query: ImportQuery, raw: FileBody) -> Response:
     """Take a file, the request's body, and begin to read it."""
-    from idle_harbor.jobs.imports import begin_import
+    from idle_harbor.jobs.kinds.directory import begin_import
 
     request.max_content_length = MOST_BYTES
     pieces = iter(lambda: raw.stream.read(_CHUNK), b"")
@@ -93,7 +93,7 @@ def take_file(query: ImportQuery, raw: FileBody) -> Response:
 @directory.post("/stand-in", responses={202: ImportAnswer, **described(409, 503)})
 def ask_stand_in(body: StandInBody) -> Response:
     """Read the simulated directory as it stands on a day, as SCIM."""
-    from idle_harbor.jobs.imports import begin_import
+    from idle_harbor.jobs.kinds.directory import begin_import
 
     told = demo_directory().as_scim(body.day)
     name = f"simulated directory, day {body.day}"
@@ -104,7 +104,7 @@ def ask_stand_in(body: StandInBody) -> Response:
 @directory.post("/import/<int:import_id>/apply", responses={202: ImportAnswer, **described(409)})
 def apply_import(path: ImportPath) -> Response:
     """Put a read import in the directory's place: all of it or nothing."""
-    from idle_harbor.jobs.imports import begin_apply
+    from idle_harbor.jobs.kinds.directory import begin_apply
 
     begin_apply(database(), path.import_id)
     return json_response(_latest(), 202)

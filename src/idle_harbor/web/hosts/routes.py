@@ -2,31 +2,23 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import asdict
 from typing import Any
 
 from flask import Response
 
-from idle_harbor.core.plan import Plan, Pool, Profile
+from idle_harbor.core.plan import Profile
 from idle_harbor.core.plan.edits.profiles import with_measured
 from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.sizing.hosts import sizing_of
-from idle_harbor.core.sizing.peak import Wish, check_sizing, sizing_demand, sizing_horizon
+from idle_harbor.core.sizing.peak import Wish, check_sizing
 from idle_harbor.core.sizing.places import places_for
 from idle_harbor.core.sizing.samples import profile_from_samples
-from idle_harbor.core.weeks.kinds import (
-    KINDS,
-    KindView,
-    compare_kinds,
-    kind_of_group,
-    kinds_of,
-)
-from idle_harbor.formats.plan.codec import edited, plan_of
-from idle_harbor.formats.reports.outcomes import from_values
+from idle_harbor.core.weeks.kinds import KindView, kinds_of
+from idle_harbor.formats.plan.codec import edited
 from idle_harbor.formats.tables.samples import read_samples
-from idle_harbor.jobs.asking import desktops_wish
-from idle_harbor.jobs.kind import Input
+from idle_harbor.jobs.kinds.desktops import DESKTOPS, GroupKinds
 from idle_harbor.web.hosts.answers import kinds_answer, places_answer, sizing_answer
 from idle_harbor.web.hosts.models import (
     KindsAnswer,
@@ -36,17 +28,15 @@ from idle_harbor.web.hosts.models import (
     SizingAnswer,
     SizingBody,
 )
-from idle_harbor.web.shared.asked import Step, announced, computed, in_parts, json_response
+from idle_harbor.web.shared.asked import announced, computed, json_response
 from idle_harbor.web.shared.bodies import checked_body, input_hash
-from idle_harbor.web.shared.jobs import as_job, asker, told_so_far
+from idle_harbor.web.shared.jobs import asker
+from idle_harbor.web.shared.long import LongAnswer
 from idle_harbor.web.shared.models import ChangedPlan, GroupBody, JobPath, SinceQuery
 from idle_harbor.web.shared.problems import described
 from idle_harbor.web.shared.view import view
 
 hosts = view("hosts")
-
-#: Spells of a group in a week beyond which its kinds take longer than a second to compare.
-LONG = 40_000
 
 
 @hosts.post("/sizing", responses={200: SizingAnswer, 204: None})
@@ -76,11 +66,9 @@ def read_kinds(body: GroupBody) -> Response:
     pool = find_pool(plan, body.pool)
     check_sizing(plan, pool, Wish(group=body.group))
 
-    def work() -> dict[str, Any]:
-        return kinds_answer(plan, compare_kinds(plan, pool, body.group))
-
+    asked = GroupKinds(plan, pool.id, body.group)
     key = input_hash(sent, kind="kinds", pool=pool.id, group=body.group)
-    return computed("kinds", body, key, work)
+    return computed("kinds", body, key, lambda: _KINDS.at_once(asked))
 
 
 @hosts.post("/kinds/parts", responses={200: KindsPart, 204: None})
@@ -90,37 +78,27 @@ def read_kinds_in_parts(body: GroupBody) -> Response:
     Of many people the only line has the job that works them out.
     """
     plan = checked_body(body).plan
-    pool = find_pool(plan, body.pool)
-    check_sizing(plan, pool, Wish(group=body.group))
-    demand = sizing_demand(plan, pool, body.group)
-    if demand.expected_spells(sizing_horizon(plan, pool)) > LONG:
-        by = asker(body, "pools", pool=pool.id)
-        return as_job(desktops_wish(plan, pool.id, body.group, by))
-    return in_parts("kinds", body, _kind_steps(plan, pool, body.group))
-
-
-def _kind_steps(plan: Plan, pool: Pool, group: str) -> Iterator[Step]:
-    views: list[KindView] = []
-    for done, kind in enumerate(KINDS, start=1):
-        views.append(kind_of_group(plan, pool, group, kind))
-        if done < len(KINDS):
-            yield done, len(KINDS), {}
-    answer = kinds_answer(plan, kinds_of(plan, group, views))
-    yield len(KINDS), len(KINDS), {"answer": answer}
+    check_sizing(plan, find_pool(plan, body.pool), Wish(group=body.group))
+    by = asker(body, "pools", pool=body.pool)
+    return _KINDS.in_parts(body, GroupKinds(plan, body.pool, body.group), by)
 
 
 @hosts.get("/kinds/parts/<int:job_id>", responses={200: KindsPart, **described(404, 409, 503)})
 def read_kinds_so_far(path: JobPath, query: SinceQuery) -> Response:
     """How far a job that compares kinds is; in the end the whole."""
-    return told_so_far(path.job_id, "desktops", query.since, _tell_kinds)
+    return _KINDS.so_far(path.job_id, query.since)
 
 
-def _tell_kinds(given: Input, parts: Sequence[Mapping[str, Any]], whole: bool) -> dict[str, Any]:
+def _tell_kinds(
+    asked: Callable[[], GroupKinds], found: Mapping[int, KindView], whole: bool
+) -> dict[str, Any]:
     if not whole:
         return {}
-    plan = plan_of(given["plan"])
-    views = [from_values(KindView, each["body"]) for each in parts]
-    return {"answer": kinds_answer(plan, kinds_of(plan, given["group"], views))}
+    plan, views = asked().plan, list(found.values())
+    return {"answer": kinds_answer(plan, kinds_of(plan, asked().group, views))}
+
+
+_KINDS = LongAnswer(DESKTOPS, "kinds", _tell_kinds)
 
 
 @hosts.post("/places", responses={200: PlacesAnswer})

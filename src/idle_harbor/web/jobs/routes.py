@@ -2,18 +2,13 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping, Sequence
-from typing import Any
-
 from flask import Response, current_app
 
-from idle_harbor.core.weeks.week import case_of, check_amount
 from idle_harbor.store.jobs import Jobs
-from idle_harbor.web.jobs.models import JobAnswer, JobsAnswer, YearJobBody, YearPart
+from idle_harbor.web.jobs.models import JobAnswer, JobsAnswer
 from idle_harbor.web.shared.asked import database, json_response
-from idle_harbor.web.shared.bodies import checked_body
-from idle_harbor.web.shared.jobs import as_job, asker, job_values, told_so_far
-from idle_harbor.web.shared.models import JobPath, SinceQuery
+from idle_harbor.web.shared.jobs import job_values
+from idle_harbor.web.shared.models import JobPath
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
 
@@ -34,31 +29,6 @@ def list_jobs() -> Response:
     held = _held()
     found = [job_values(row) for row in held.jobs()]
     return json_response({"jobs": found, "workers": held.workers()})
-
-
-@jobs.post("/year", responses={200: YearPart, **described(429, 503)})
-def ask_for_year(body: YearJobBody) -> Response:
-    """Have every week of a pool's year simulated; the same asked again is the same job."""
-    from idle_harbor.jobs.asking import year_wish
-
-    plan = checked_body(body).plan
-    check_amount(case_of(plan, body.pool), 1)
-    by = asker(body, "board", pool=body.pool, weeks=body.year)
-    return as_job(year_wish(plan, body.pool, body.year, by))
-
-
-@jobs.get("/year/<int:job_id>", responses={200: YearPart, **described(404, 409, 503)})
-def read_year(path: JobPath, query: SinceQuery) -> Response:
-    """The weeks of a year that are done and were not told before."""
-
-    return told_so_far(path.job_id, "year", query.since, _tell)
-
-
-def _tell(_: Mapping[str, Any], parts: Sequence[Mapping[str, Any]], whole: bool) -> dict[str, Any]:
-    weeks = [each["body"] for each in parts]
-    if whole:
-        return {"answer": {"weeks": weeks}}
-    return {"places": [each["part"] for each in parts], "weeks": weeks}
 
 
 @jobs.get("/<int:job_id>", responses={200: JobAnswer, **described(404, 503)})

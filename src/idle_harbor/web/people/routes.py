@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Iterator, Mapping, Sequence
+from collections.abc import Callable, Mapping
 from dataclasses import asdict, replace
 from typing import Any
 
@@ -19,8 +19,6 @@ from idle_harbor.core.demand.crowd import (
     check_drawn,
     crowd_horizon,
     crowd_of,
-    hours_of,
-    stretches_of,
     weeks_over,
 )
 from idle_harbor.core.demand.pattern_picture import pattern_picture
@@ -30,12 +28,10 @@ from idle_harbor.core.figures.intervals import estimate, percentile
 from idle_harbor.core.plan import Headcount, Pattern, Plan
 from idle_harbor.core.plan.lookup import find_group, find_pool
 from idle_harbor.formats.calendar.days import calendar_days
-from idle_harbor.formats.plan.codec import Sent, checked, edited, plan_of
+from idle_harbor.formats.plan.codec import Sent, checked, edited
 from idle_harbor.formats.reports.figures import estimate_values
-from idle_harbor.formats.reports.outcomes import from_values
 from idle_harbor.formats.tables.assigned import assigned_from, read_list
-from idle_harbor.jobs.asking import crowd_wish
-from idle_harbor.jobs.kind import Input
+from idle_harbor.jobs.kinds.crowd import CROWD, ManyDays
 from idle_harbor.store.directory import Directory
 from idle_harbor.web.people.answers import crowd_answer, pattern_answer, year_days
 from idle_harbor.web.people.models import (
@@ -56,15 +52,13 @@ from idle_harbor.web.people.models import (
     SplitBody,
 )
 from idle_harbor.web.shared.asked import (
-    Step,
     computed,
     database,
-    in_parts,
     json_response,
-    last,
 )
 from idle_harbor.web.shared.bodies import checked_body, input_hash
-from idle_harbor.web.shared.jobs import as_job, asker, told_so_far
+from idle_harbor.web.shared.jobs import asker
+from idle_harbor.web.shared.long import LongAnswer
 from idle_harbor.web.shared.models import ChangedPlan, JobPath, SinceQuery
 from idle_harbor.web.shared.problems import described
 from idle_harbor.web.shared.view import view
@@ -72,8 +66,6 @@ from idle_harbor.web.shared.view import view
 people = view("people")
 
 SEED = 1
-#: Spells of many days beyond which they take longer than a second.
-LONG = 1_000_000
 _HIGH = 0.95
 
 
@@ -153,18 +145,7 @@ def read_people_of_year(body: CrowdBody) -> Response:
     sent, plan, horizon = _read(body)
     check_crowd(plan, horizon)
     key = _named("year", body, sent, horizon)
-    return computed("people", body, key, lambda: last(_year_steps(plan, horizon)))
-
-
-def _year_steps(plan: Plan, horizon: Horizon) -> Iterator[Step]:
-    stretches = stretches_of(horizon.counted_dates[0], horizon.days)
-    days: list[DayHours] = []
-    for done, (first, many) in enumerate(stretches, start=1):
-        days += hours_of(crowd_of(plan, crowd_horizon(horizon.zone, first, many), SEED))
-        if done < len(stretches):
-            yield done, len(stretches), {}
-    answer = {"zone": horizon.zone, "days": year_days(plan, days)}
-    yield len(stretches), len(stretches), {"answer": answer}
+    return computed("people", body, key, lambda: _YEAR.at_once(_days(plan, horizon)))
 
 
 @people.post("/year/parts", responses={200: CrowdYearPart, 204: None})
@@ -174,28 +155,29 @@ def read_year_in_parts(body: CrowdBody) -> Response:
     Of many people the only line has the job that draws them.
     """
     _, plan, horizon = _read(body)
-    first = horizon.counted_dates[0]
-    spells = sum(
-        check_crowd(plan, crowd_horizon(horizon.zone, begin, many))
-        for begin, many in stretches_of(first, horizon.days)
-    )
-    if spells > LONG:
-        by = asker(body, "people", show="year")
-        return as_job(crowd_wish(plan, horizon.zone, first, horizon.days, by))
-    return in_parts("people", body, _year_steps(plan, horizon))
+    return _YEAR.in_parts(body, _days(plan, horizon), asker(body, "people", show="year"))
 
 
 @people.get("/year/parts/<int:job_id>", responses={200: CrowdYearPart, **described(404, 409, 503)})
 def read_year_so_far(path: JobPath, query: SinceQuery) -> Response:
     """How far a job that draws a year is; in the end the whole."""
-    return told_so_far(path.job_id, "crowd", query.since, _tell_year)
+    return _YEAR.so_far(path.job_id, query.since)
 
 
-def _tell_year(given: Input, parts: Sequence[Mapping[str, Any]], whole: bool) -> dict[str, Any]:
+def _days(plan: Plan, horizon: Horizon) -> ManyDays:
+    return ManyDays(plan, horizon.zone, horizon.counted_dates[0], horizon.days)
+
+
+def _tell_year(
+    asked: Callable[[], ManyDays], found: Mapping[int, list[DayHours]], whole: bool
+) -> dict[str, Any]:
     if not whole:
         return {}
-    days = [from_values(DayHours, each) for part in parts for each in part["body"]]
-    return {"answer": {"zone": given["zone"], "days": year_days(plan_of(given["plan"]), days)}}
+    days = [day for stretch in found.values() for day in stretch]
+    return {"answer": {"zone": asked().zone, "days": year_days(asked().plan, days)}}
+
+
+_YEAR = LongAnswer(CROWD, "people", _tell_year)
 
 
 def _pattern(plan: Plan, group_id: str, pattern_id: str) -> Pattern:

@@ -179,13 +179,6 @@ def _keep(name: str, key: str, text: bytes, saved: bool) -> None:
 Step = tuple[int, int, dict[str, Any]]
 
 
-def last(steps: Iterator[Step]) -> dict[str, Any]:
-    """The answer that comes with the last step."""
-    *_, (_, _, brought) = steps
-    answer: dict[str, Any] = brought["answer"]
-    return answer
-
-
 def in_parts(view: str, body: AskedBody, steps: Iterator[Step]) -> Response:
     """A long answer, a JSON value a line as each part gets done: progress, and what it brought.
 

@@ -17,10 +17,11 @@ from idle_harbor.formats.reports.marks import first_mark, marks_of
 from idle_harbor.formats.reports.studies import differences
 from idle_harbor.formats.reports.taking import taken_over
 from idle_harbor.formats.reports.together import together_values
+from idle_harbor.jobs.kinds.study import study_wish
 from idle_harbor.store.jobs import Jobs
 from idle_harbor.web.shared.asked import database, json_response
 from idle_harbor.web.shared.bodies import checked_body, read_body
-from idle_harbor.web.shared.jobs import as_job, asker, job_asked, job_values
+from idle_harbor.web.shared.jobs import asker, job_asked, job_values
 from idle_harbor.web.shared.models import JobPath, Model, Part, PoolBody
 from idle_harbor.web.shared.problems import described, problem
 from idle_harbor.web.shared.view import view
@@ -99,8 +100,6 @@ def what_may_be_asked(body: PoolBody) -> Response:
 @tuner.post("", responses={200: Part, **described(429, 503)})
 def ask_for_study(body: StudyBody) -> Response:
     """Have the best settings of a pool searched for; the same asked again is the same job."""
-    from idle_harbor.jobs.asking import study_wish
-
     plan = checked_body(body).plan
     weeks = tuple(Counted(w.name, w.monday, w.weight) for w in body.weeks) or ordinary(plan)
     question = Question(
@@ -116,7 +115,8 @@ def ask_for_study(body: StudyBody) -> Response:
     )
     turnable_in(plan, body.pool)  # raises for a pool that is not there
     by = asker(body, "tuner", pool=body.pool)
-    return as_job(study_wish(plan, question, by, body.plan_id))
+    held = job_asked(study_wish(plan, question, by, body.plan_id))
+    return json_response({"done": held["done"], "of": held["parts"], "job": held})
 
 
 @tuner.get("", responses={200: StudiesAnswer, **described(503)})
@@ -199,8 +199,6 @@ def take_designs(body: TakeBody) -> Response:
 @tuner.post("/pools", responses={200: JobsAsked, **described(429, 503)})
 def ask_for_studies(body: PoolsStudyBody) -> Response:
     """Have the best settings of every pool of a plan searched for, each by a study of its own."""
-    from idle_harbor.jobs.asking import study_wish
-
     plan = checked_body(body).plan
     jobs = []
     for pool in plan.pools:

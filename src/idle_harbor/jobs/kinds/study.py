@@ -5,18 +5,22 @@ from __future__ import annotations
 from collections.abc import Sequence
 from typing import Any
 
-from idle_harbor.core.tuner import Study
+from idle_harbor.core.plan import Plan
+from idle_harbor.core.tuner import Question, Study
 from idle_harbor.core.tuner.scoring.scores import Score, Tried
 from idle_harbor.core.tuner.scoring.trials import Trial, parted, put_together
-from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.reports.studies import (
     answer_values,
     question_of,
+    question_values,
     score_of,
     score_values,
     so_far_values,
 )
+from idle_harbor.jobs.asking import LOOKED_AT, NOBODY, Asker, wish_of
 from idle_harbor.jobs.kind import Input, Kind, Part, Round, Rounds
+from idle_harbor.store.jobs import Wish
 
 #: Pieces of a round at most: so many can be worked on at once.
 _PIECES = 24
@@ -79,3 +83,13 @@ def _open(given: Input) -> Part:
 
 
 STUDY = Kind("study", _open, rounds=_rounds)
+
+
+def study_wish(
+    plan: Plan, question: Question, by: Asker = NOBODY, plan_id: int | None = None
+) -> Wish:
+    """The job that finds the best settings of a pool of a checked plan."""
+    given = {"plan": to_values(plan), "question": question_values(question), "plan_id": plan_id}
+    title = f"{plan.name}: the best settings of {question.pool}"
+    # As many parts as it turns out to have; until then about so many.
+    return wish_of("study", title, by, LOOKED_AT, max(question.budget // 12, 8), given)

@@ -1,4 +1,4 @@
-"""Imports of the directory are asked for: a file is read and judged, and then applied."""
+"""Imports of the directory: a file is read and judged, and then applied, a job of one part each."""
 
 from __future__ import annotations
 
@@ -7,12 +7,37 @@ from collections.abc import Iterable
 import psycopg
 from psycopg.rows import DictRow
 
-from idle_harbor.jobs.queue import ask_on
+from idle_harbor.core.errors import HarborError
+from idle_harbor.jobs.kind import Input, Kind, Part
 from idle_harbor.store.database import Database, queries
-from idle_harbor.store.directory import Directory, Format
+from idle_harbor.store.directory import Directory, Format, NotReady
 from idle_harbor.store.jobs import Wish
 
 _PRIORITY = 1
+
+
+class ImportFailed(HarborError):
+    """An import has come to its end without what it was for."""
+
+
+def _part(database: Database, given: Input) -> Part:
+    directory, import_id = Directory(database), given["import"]
+    work = directory.read if given["what"] == "read" else directory.apply
+
+    def part(_: int) -> str:
+        work(import_id)
+        try:
+            state, problem = directory.state(import_id)
+        except NotReady as error:
+            raise ImportFailed(f"import {import_id}: {error}") from error
+        if state == "failed":
+            raise ImportFailed(problem)
+        return state
+
+    return part
+
+
+IMPORT = Kind("import", at=_part, queue="files")
 
 
 def begin_import(
@@ -39,6 +64,8 @@ def begin_apply(database: Database, import_id: int) -> None:
 def _ask(
     connection: psycopg.Connection[DictRow], import_id: int, what: str, title: str, owner: str
 ) -> int:
+    from idle_harbor.jobs.queue import ask_on
+
     given = {"import": import_id, "what": what}
     wish = Wish("import", f"import {import_id} {what}", title, owner, _PRIORITY, given, 1)
     return int(ask_on(connection, wish)["id"])

@@ -1,0 +1,122 @@
+"""Long questions of pages: answered at once, part by part, or by a job that the page follows."""
+
+from __future__ import annotations
+
+from collections.abc import Callable, Iterator, Mapping
+from dataclasses import dataclass
+from typing import Any, Generic, TypeVar
+
+import orjson
+from flask import Response, current_app
+
+from idle_harbor.core.base.kept import Kept
+from idle_harbor.jobs.asking import Asker, LongQuestion
+from idle_harbor.store.jobs import Jobs
+from idle_harbor.web.shared.asked import Step, database, in_parts, json_response, to_json
+from idle_harbor.web.shared.jobs import job_asked, job_values
+from idle_harbor.web.shared.models import AskedBody
+from idle_harbor.web.shared.problems import problem
+
+Q = TypeVar("Q")
+V = TypeVar("V")
+
+#: Questions of jobs that pages follow, so that to look at one reads no plan.
+_QUESTION_BYTES = 64_000_000
+
+
+def kept_questions() -> Kept:
+    """A cache of (question, bytes of its plan as JSON) by the number of the job."""
+    return Kept(_QUESTION_BYTES, lambda kept: int(kept[1]))
+
+
+@dataclass(frozen=True, slots=True)
+class LongAnswer(Generic[Q, V]):
+    """How a view answers a kind of long question.
+
+    ``tell`` makes the values of an answer from parts by their numbers: those that are new, or with
+    ``whole`` all of them. What was asked it gets as a function, for not every answer needs the
+    plan. ``counted`` says how many of the first parts a page counts, where others only complete
+    them; with ``anew`` a look at a job tells of all its parts, not of the new ones alone.
+    """
+
+    question: LongQuestion[Q, V]
+    view: str
+    tell: Callable[[Callable[[], Q], Mapping[int, V], bool], dict[str, Any]]
+    counted: Callable[[Q], int] | None = None
+    anew: bool = False
+
+    def _steps(self, asked: Q) -> Iterator[Step]:
+        of = self.question.parts(asked) if self.counted is None else self.counted(asked)
+        found: dict[int, V] = {}
+        for number, value in self.question.at_once(asked):
+            found[number] = value
+            if number + 1 < of:
+                yield number + 1, of, self.tell(lambda: asked, {number: value}, False)
+        yield of, of, self.tell(lambda: asked, found, True)
+
+    def at_once(self, asked: Q) -> dict[str, Any]:
+        """The whole answer."""
+        *_, (_, _, brought) = self._steps(asked)
+        answer: dict[str, Any] = brought["answer"]
+        return answer
+
+    def in_parts(self, body: AskedBody, asked: Q, by: Asker) -> Response:
+        """The answer a line a part, each as it gets done; of a question that is not short, the job
+        that answers it as the only line."""
+        if self.question.short(asked):
+            return in_parts(self.view, body, self._steps(asked))
+        return self.as_job(asked, by)
+
+    def as_job(self, asked: Q, by: Asker, priority: int | None = None) -> Response:
+        """The job that answers a question, in place of the answer."""
+        wish = self.question.wish(asked, by, priority)
+        held = job_asked(wish)
+        _questions().put(held["id"], (asked, len(orjson.dumps(wish.input))))
+        # A line, as of answers in parts.
+        line = to_json({"done": held["done"], "of": held["parts"], "job": held}) + b"\n"
+        return json_response(line)
+
+    def so_far(self, job_id: int, since: int = 0) -> Response:
+        """How far a job is, and what it has done that was not told before."""
+        jobs = Jobs(database())
+        row = jobs.job(job_id)
+        if row["kind"] != self.question.name:
+            return problem(
+                "other-kind",
+                409,
+                "This job is of another kind",
+                f"job {job_id} is a {row['kind']}",
+                "ask for what it is about",
+            )
+        whole = row["state"] == "done"
+        # The whole is made of all parts, whatever the page has had of them.
+        parts = jobs.parts(job_id, 0 if whole or self.anew else since)
+        newest = max((part["kept"] for part in parts), default=since)
+        values = self.question.values([part["body"] for part in parts])
+        found = dict(zip((part["part"] for part in parts), values, strict=True))
+        counted = row["parts"] if self.counted is None else self.counted(self._asked(job_id))
+        return json_response(
+            {
+                "done": min(row["done"], counted),
+                "of": counted,
+                "job": job_values(row),
+                "since": newest,
+                **self.tell(lambda: self._asked(job_id), found, whole),
+            }
+        )
+
+    def _asked(self, job_id: int) -> Q:
+        """The question of a job, read once."""
+        known = _questions().get(job_id)
+        if known is None:
+            given = Jobs(database()).given(job_id)["input"]
+            known = (self.question.read(given), len(orjson.dumps(given)))
+            _questions().put(job_id, known)
+        asked: Q = known[0]
+        return asked
+
+
+def _questions() -> Kept:
+    found = current_app.extensions["questions"]
+    assert isinstance(found, Kept)
+    return found
