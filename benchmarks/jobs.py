@@ -12,7 +12,6 @@ from dataclasses import dataclass
 from datetime import date
 from pathlib import Path
 from tempfile import TemporaryDirectory
-from typing import Any
 
 import psycopg
 
@@ -28,7 +27,7 @@ from idle_harbor.jobs.queue import ask
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.workers import Workers
 from idle_harbor.store.database import Database, migrate
-from idle_harbor.store.jobs import Jobs, Wish
+from idle_harbor.store.jobs import JobRow, Jobs, Wish
 
 #: Weeks of so many people, in rounds: together a thousand.
 PEOPLE, WEEKS, ROUNDS = 2_000, 200, 9
@@ -73,18 +72,18 @@ class Heard:
         self._session = psycopg.connect(address, autocommit=True)
         self._session.execute("LISTEN idle_harbor_jobs")
 
-    def until(self, jobs: Jobs, job_id: int, reached: Callable[[dict[str, Any]], bool]) -> float:
+    def until(self, jobs: Jobs, job_id: int, reached: Callable[[JobRow], bool]) -> float:
         """When a job is as far."""
         while not reached(jobs.job(job_id)):
             list(self._session.notifies(timeout=5.0, stop_after=1))
         return time.perf_counter()
 
 
-def _begun(row: dict[str, Any]) -> bool:
+def _begun(row: JobRow) -> bool:
     return bool(row["done"])
 
 
-def _over(row: dict[str, Any]) -> bool:
+def _over(row: JobRow) -> bool:
     return row["state"] not in ("waiting", "running")
 
 

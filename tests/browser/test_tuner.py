@@ -179,3 +179,13 @@ def test_all_pools_are_weighed_together_and_a_study_compared(watched):
     expect(page.get_by_test_id("verdict")).to_be_visible(timeout=A_STUDY)
     page.get_by_role("button", name="compare").first.click()
     expect(page.get_by_test_id("differ")).to_contain_text("Asked otherwise: free")
+
+    # Gone only once that is said twice.
+    rows = page.get_by_test_id("studies").get_by_role("row")
+    before = rows.count()
+    page.get_by_role("button", name="Remove study").last.click()
+    page.get_by_role("button", name="keep it").click()
+    expect(rows).to_have_count(before)
+    page.get_by_role("button", name="Remove study").last.click()
+    page.get_by_role("button", name="remove for good").click()
+    expect(rows).to_have_count(before - 1)

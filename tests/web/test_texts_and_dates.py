@@ -75,17 +75,18 @@ def test_bounds_of_a_study_that_cannot_be_are_refused(client, bounds):
 
 
 def test_a_study_with_numbers_beyond_json_takes_no_other_from_its_list(client, database_address):
-    body = {"plan": document(), "pool": "main", "plan_id": 5}
+    plan_id = client.post("/api/plans", json={"plan": document(), "words": ""}).json["id"]
+    body = {"plan": document(), "pool": "main", "plan_id": plan_id}
     ids = [
         client.post("/api/studies", json=body | {"seed": seed}).json["job"]["id"] for seed in (1, 2)
     ]
     with Database(database_address) as database, database.connection() as connection:
         connection.execute(
-            "UPDATE jobs SET input = jsonb_set(input, '{question,within}', "
+            "UPDATE studies SET question = jsonb_set(question, '{within}', "
             """'[{"path": "x", "low": -1e308, "high": 1e308}]') WHERE id = %s""",
             (ids[0],),
         )
-    rows = client.get("/api/studies?plan_id=5").json["studies"]
+    rows = client.get(f"/api/studies?plan_id={plan_id}").json["studies"]
     assert [row["job"]["id"] for row in rows] == ids[::-1]
     assert rows[1]["question"]["within"] == [{"path": "x", "low": -1e308, "high": 1e308}]
     assert client.get(f"/api/studies/{ids[0]}").status_code == 200

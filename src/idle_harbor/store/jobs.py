@@ -8,7 +8,8 @@ from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any
+from datetime import datetime
+from typing import Any, TypedDict, cast
 
 import psycopg
 from psycopg.rows import DictRow
@@ -32,6 +33,26 @@ class TooManyJobs(StoreError):
 
 class NoSuchJob(StoreError):
     """There is no such job."""
+
+
+class JobRow(TypedDict):
+    """A job without its input and its result: what it is about, for whom, and how far it is."""
+
+    id: int
+    kind: str
+    title: str
+    owner: str
+    link: str
+    priority: int
+    state: str
+    problem: str
+    parts: int
+    done: int
+    #: How much of it was done when it was begun, or begun again.
+    begun_with: int
+    asked_at: datetime
+    begun_at: datetime | None
+    ended_at: datetime | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -105,15 +126,16 @@ class Jobs:
     def __init__(self, database: Database) -> None:
         self.database = database
 
-    def job(self, job_id: int) -> dict[str, Any]:
+    def job(self, job_id: int) -> JobRow:
         """A job and how many of its parts are done; raises NoSuchJob."""
         with self.database.connection() as connection:
-            return _found(queries.get_job(connection, job_id=job_id), job_id)
+            row = _found(queries.get_job(connection, job_id=job_id), job_id)
+        return cast(JobRow, row)
 
-    def jobs(self, most: int = 50) -> list[dict[str, Any]]:
+    def jobs(self, most: int = 50) -> list[JobRow]:
         """What runs or waits first, then what ended last."""
         with self.database.connection() as connection:
-            return list(queries.list_jobs(connection, most=most))
+            return cast(list[JobRow], list(queries.list_jobs(connection, most=most)))
 
     def parts(self, job_id: int, since: int = 0) -> list[dict[str, Any]]:
         """Finished parts (number, body, order of keeping, seconds after the job was begun), in
@@ -189,11 +211,6 @@ class Jobs:
         with self.database.connection() as connection:
             queries.tell_so_far(connection, job_id=job_id, result=Jsonb(found))
             queries.tell_job(connection, job_id=job_id)
-
-    def about(self, kind: str, plan_id: int, most: int = 50) -> list[dict[str, Any]]:
-        """Jobs of a kind about a plan, with their questions and results, the newest first."""
-        with self.database.connection() as connection:
-            return list(queries.list_jobs_of(connection, kind=kind, plan_id=plan_id, most=most))
 
     def give_back(self, job_id: int, holder: int) -> None:
         """Let others have the parts that a holder has claimed and not done."""

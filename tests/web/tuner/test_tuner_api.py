@@ -4,6 +4,8 @@ import pytest
 
 from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.formats.plan.codec import plan_of
+from idle_harbor.store.database import Database
+from idle_harbor.store.jobs import Jobs
 from idle_harbor.web.app import create_app
 from tests.conftest import fresh_database
 from tests.core.plans import document
@@ -37,7 +39,7 @@ def test_what_a_study_could_be_about_follows_from_the_plan(client):
 
 
 def test_a_study_is_asked_for_followed_and_listed(client, database_address):
-    plan_id = 12
+    plan_id = client.post("/api/plans", json={"plan": document(), "words": ""}).json["id"]
     answer = asked(client, plan_id=plan_id)
     assert answer.status_code == 200, answer.text
     job = answer.json["job"]
@@ -86,8 +88,42 @@ def test_what_cannot_be_asked_is_a_problem(client, wrong):
 def test_another_job_is_no_study(client):
     wish = {"plan": document(), "pool": "main", "year": 2027}
     job = client.post("/api/simulations/year", json=wish).json["job"]
-    assert client.get(f"/api/studies/{job['id']}").status_code == 409
-    assert client.get("/api/studies/999").status_code == 404
+    for number in (job["id"], 999):
+        assert client.get(f"/api/studies/{number}").status_code == 404
+        assert client.delete(f"/api/studies/{number}").status_code == 404
+    assert client.get(f"/api/jobs/{job['id']}").status_code == 200
+
+
+def test_a_study_outlives_its_job_and_is_kept_until_it_is_removed(client, database_address):
+    plan_id = client.post("/api/plans", json={"plan": document(), "words": ""}).json["id"]
+    job = asked(client, plan_id=plan_id).json["job"]
+    work_on(database_address, job)
+    told = client.get(f"/api/studies/{job['id']}").json
+    with Database(database_address) as database:
+        with database.connection() as connection:
+            connection.execute("UPDATE jobs SET ended_at = now() - interval '31 days'")
+        Jobs(database).tidy()
+    assert client.get(f"/api/jobs/{job['id']}").status_code == 404
+    after = client.get(f"/api/studies/{job['id']}").json
+    assert after["job"]["state"] == "done" and after["job"]["title"] == told["job"]["title"]
+    assert {**after, "job": None} == {**told, "job": None}
+    taken = {"job": job["id"], **{p: told["answer"]["current"][p] for p in ("pool", "schedule")}}
+    body = {"plan": document(), "designs": [taken]}
+    assert client.post("/api/studies/take", json=body).status_code == 200
+    (row,) = client.get(f"/api/studies?plan_id={plan_id}").json["studies"]
+    assert row["verdict"] == told["answer"]["verdict"]
+    assert client.delete(f"/api/studies/{job['id']}").status_code == 200
+    assert client.get(f"/api/studies/{job['id']}").status_code == 404
+    assert client.get(f"/api/studies?plan_id={plan_id}").json["studies"] == []
+
+
+def test_one_that_is_worked_on_ends_when_it_is_removed(client, database_address):
+    job = asked(client).json["job"]
+    assert client.delete(f"/api/studies/{job['id']}").status_code == 200
+    work_on(database_address, job)
+    assert client.get(f"/api/jobs/{job['id']}").status_code == 404
+    # Asked again it is another one.
+    assert asked(client).json["job"]["id"] > job["id"]
 
 
 def done_studies(client, address):

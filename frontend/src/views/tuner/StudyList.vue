@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed } from 'vue'
+import { computed, ref } from 'vue'
 
 import type { StudyRow } from '@/api/client'
 import { useJobs } from '@/ask/jobs'
@@ -29,6 +29,8 @@ function comparable(row: StudyRow): boolean {
 const other = computed(() =>
   props.tuner.rows.value.find((row) => row.job.id === props.tuner.other.value),
 )
+/** The study that is about to be removed, until that is said once more. */
+const leaving = ref<number | null>(null)
 const found = (month: number | null | undefined) =>
   typeof month === 'number' ? `${props.sayMoney(month)} a month` : 'nothing found'
 </script>
@@ -65,6 +67,20 @@ const found = (month: number | null | undefined) =>
             >
               compare
             </button>
+          </td>
+          <td class="num">
+            <button
+              v-if="leaving !== row.job.id"
+              class="link"
+              :aria-label="`Remove study ${row.job.id}`"
+              @click="leaving = row.job.id"
+            >
+              remove
+            </button>
+            <template v-else>
+              <button class="link bad" @click="tuner.remove(row.job.id)">remove for good</button>
+              <button class="link" @click="leaving = null">keep it</button>
+            </template>
           </td>
         </tr>
       </tbody>
@@ -106,6 +122,10 @@ h3 {
 }
 .history .on {
   background: var(--paper-raised);
+}
+.bad {
+  color: var(--buoy);
+  margin-right: 8px;
 }
 .num {
   text-align: right;

@@ -42,7 +42,7 @@ export function useTogether() {
     async (ids) => {
       for (const id of ids.filter((n) => !jobs.byId.has(n))) {
         const path = { job_id: id }
-        const answer = await told(api.GET('/api/jobs/{job_id}', { params: { path } }))
+        const answer = await told(api.GET('/api/studies/{job_id}', { params: { path } }))
         problem.value = answer.problem
         if (answer.data) older.value = new Map(older.value).set(id, answer.data.job)
       }

@@ -186,6 +186,17 @@ export function useTuner() {
     if (study.value) void jobs.stop(study.value.job.id)
   }
 
+  /** Forget a study; what it has found is gone. */
+  async function remove(id: number): Promise<void> {
+    const path = { job_id: id }
+    const answer = await told(api.DELETE('/api/studies/{job_id}', { params: { path } }))
+    problem.value = answer.problem
+    if (answer.problem) return
+    if (number.value === id) go({ study: undefined })
+    if (other.value === id) other.value = null
+    void list()
+  }
+
   // Another study beside it
   const other = ref<number | null>(null)
   const differ = shallowRef<StudiesDiffer | null>(null)
@@ -235,6 +246,7 @@ export function useTuner() {
     seconds,
     other,
     compare,
+    remove,
     differ,
     may,
     problem,

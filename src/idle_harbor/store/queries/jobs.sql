@@ -37,13 +37,6 @@ UPDATE jobs SET parts = :parts, done = least(done, :parts) WHERE id = :job_id;
 -- name: tell_so_far(job_id, result)!
 UPDATE jobs SET result = :result WHERE id = :job_id AND state = 'running';
 
--- name: list_jobs_of(kind, plan_id, most)
--- Jobs of a kind that are about a plan, the newest first.
-SELECT id, kind, title, owner, link, priority, parts, done, state, problem, asked_at, begun_at,
-    begun_with, ended_at, input -> 'question' AS question, result
-FROM jobs WHERE kind = :kind AND (input ->> 'plan_id')::bigint = :plan_id
-ORDER BY id DESC LIMIT :most;
-
 -- name: lock_live_jobs()$
 -- Until the end of the transaction nobody else makes jobs live: they are counted before and after.
 SELECT pg_advisory_xact_lock(2029);
@@ -144,8 +137,14 @@ UPDATE jobs SET done = done + (SELECT count(*) FROM kept) WHERE id = :job_id;
 SELECT count(*) FROM job_parts WHERE job_id = :job_id AND body IS NULL;
 
 -- name: end_job(job_id, state, problem, result)!
-UPDATE jobs SET state = :state, problem = :problem, result = :result, ended_at = now()
-WHERE id = :job_id AND state IN ('waiting', 'running');
+-- What a job has found of a study is the study's answer.
+WITH ended AS (
+    UPDATE jobs SET state = :state, problem = :problem, result = :result, ended_at = now()
+    WHERE id = :job_id AND state IN ('waiting', 'running')
+    RETURNING id, ended_at, CASE WHEN state = 'done' THEN result END AS answer
+)
+UPDATE studies SET answer = ended.answer, ended_at = ended.ended_at
+FROM ended WHERE studies.job_id = ended.id;
 
 -- name: tell_job(job_id)$
 -- Whoever listens looks at the job: parts are done, or its state has changed.

@@ -20,6 +20,7 @@ from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import Database, StoreError
 from idle_harbor.store.plans import Plans
 from idle_harbor.store.results import Results
+from idle_harbor.store.studies import Studies
 from idle_harbor.web.shared.desk import Busy, Desk, Superseded
 from idle_harbor.web.shared.models import AskedBody
 
@@ -43,6 +44,11 @@ def database() -> Database:
 def stored_plans() -> Plans:
     """The plans of the application's database."""
     return Plans(database())
+
+
+def studies() -> Studies:
+    """The studies of the application's database."""
+    return Studies(database())
 
 
 def results() -> Results:

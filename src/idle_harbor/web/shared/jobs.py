@@ -2,12 +2,11 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
 from datetime import UTC, datetime
 from typing import Any
 
 from idle_harbor.jobs.asking import Asker
-from idle_harbor.store.jobs import Jobs, Wish
+from idle_harbor.store.jobs import JobRow, Jobs, Wish
 from idle_harbor.web.shared.asked import database
 from idle_harbor.web.shared.models import AskedBody
 
@@ -29,17 +28,18 @@ def job_asked(wish: Wish) -> dict[str, Any]:
     return job_values(Jobs(database()).job(row["id"]))
 
 
-def _left(row: Mapping[str, Any]) -> float | None:
+def _left(row: JobRow) -> float | None:
     """Seconds that a running job still takes at the pace that it has kept since it began."""
     done: int = row["done"] - row["begun_with"]
-    if row["state"] != "running" or done <= 0:
+    begun = row["begun_at"]
+    if row["state"] != "running" or done <= 0 or begun is None:
         return None
-    took: float = (datetime.now(UTC) - row["begun_at"]).total_seconds()
+    took = (datetime.now(UTC) - begun).total_seconds()
     left: int = row["parts"] - row["done"]
     return round(took / done * left, 1)
 
 
-def job_values(row: Mapping[str, Any]) -> dict[str, Any]:
+def job_values(row: JobRow) -> dict[str, Any]:
     """A job as pages are told of it."""
     ended = row["ended_at"]
     return {

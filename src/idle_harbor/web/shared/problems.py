@@ -22,6 +22,7 @@ from idle_harbor.store.database import (
 from idle_harbor.store.directory import ImportUnderWay, NotReady
 from idle_harbor.store.jobs import NoSuchJob, TooManyJobs
 from idle_harbor.store.plans import NameTaken, NoSuchPlan
+from idle_harbor.store.studies import NoSuchStudy
 from idle_harbor.web.shared.desk import Busy
 from idle_harbor.web.shared.models import FaultModel, Problem
 
@@ -141,6 +142,7 @@ _TOLD: dict[type[Exception], _Told] = {
     NotReady: _Told(
         "import-not-ready", 409, "This import cannot be applied", "read the file again"
     ),
+    NoSuchStudy: _Told("no-such-study", 404, "No such study", "look at the studies of the plan"),
     NoSuchJob: _Told("no-such-job", 404, "No such job", "look at the list of jobs"),
     TooManyJobs: _Told(
         "too-many-jobs", 429, "Too many jobs", "stop one, or wait until one is done", again=True

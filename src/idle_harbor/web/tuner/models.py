@@ -287,6 +287,12 @@ class StudiesAnswer(Model):
     studies: list[StudyRow]
 
 
+class StudiesRemoved(Model):
+    """A study that is forgotten."""
+
+    removed: int
+
+
 class TogetherBody(Model):
     """Studies that are done, one of each pool, to be weighed against each other."""
 

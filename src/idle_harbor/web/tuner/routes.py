@@ -7,19 +7,22 @@ from typing import Any
 from flask import Response
 from pydantic import Field
 
+from idle_harbor.core.figures.promise import BY_FIELD
+from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner import Counted, Question, ordinary
 from idle_harbor.core.tuner.designs.possible import turnable_in, weeks_that_may_count
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
-from idle_harbor.formats.plan.codec import plan_of, to_values
+from idle_harbor.formats.plan.codec import to_values
 from idle_harbor.formats.reports.marks import first_mark, marks_of
 from idle_harbor.formats.reports.studies import differences
 from idle_harbor.formats.reports.taking import taken_over
 from idle_harbor.formats.reports.together import together_values
+from idle_harbor.jobs.asking import Asker
 from idle_harbor.jobs.kinds.study import study_wish
-from idle_harbor.store.jobs import Jobs
-from idle_harbor.web.shared.asked import database, json_response
+from idle_harbor.store.studies import StudyRow
+from idle_harbor.web.shared.asked import json_response, studies
 from idle_harbor.web.shared.bodies import checked_body, read_body
 from idle_harbor.web.shared.jobs import asker, job_asked, job_values
 from idle_harbor.web.shared.models import JobPath, Model, Part, PoolBody
@@ -32,6 +35,7 @@ from idle_harbor.web.tuner.models import (
     MayAnswer,
     PoolsStudyBody,
     StudiesAnswer,
+    StudiesRemoved,
     StudyAnswer,
     StudyBody,
     TakeBody,
@@ -115,18 +119,26 @@ def ask_for_study(body: StudyBody) -> Response:
     )
     turnable_in(plan, body.pool)  # raises for a pool that is not there
     by = asker(body, "tuner", pool=body.pool)
-    held = job_asked(study_wish(plan, question, by, body.plan_id))
+    held = _asked(plan, question, by, body.plan_id)
     return json_response({"done": held["done"], "of": held["parts"], "job": held})
+
+
+def _asked(plan: Plan, question: Question, by: Asker, plan_id: int | None) -> dict[str, Any]:
+    """Have a study worked on; returns the job's values as the API has them."""
+    wish = study_wish(plan, question, by, plan_id)
+    held = job_asked(wish)
+    promised = BY_FIELD[question.axis].limit(promise_of(plan, question.pool))
+    studies().note(held["id"], wish.input, promised, plan_id)
+    return held
 
 
 @tuner.get("", responses={200: StudiesAnswer, **described(503)})
 def list_studies(query: PlanQuery) -> Response:
     """The studies of a plan, the newest first."""
     found = []
-    for row in Jobs(database()).about("study", query.plan_id):
-        result: dict[str, Any] = row["result"] or {}
-        tuned = result.get("tuned")
-        today = result.get("current")
+    for row in studies().of_plan(query.plan_id):
+        result = row["answer"] or {}
+        tuned, today = result.get("tuned"), result.get("current")
         found.append(
             {
                 "job": job_values(row),
@@ -139,31 +151,31 @@ def list_studies(query: PlanQuery) -> Response:
     return json_response({"studies": found})
 
 
-@tuner.get("/<int:job_id>", responses={200: StudyAnswer, **described(404, 409, 503)})
+@tuner.get("/<int:job_id>", responses={200: StudyAnswer, **described(404, 503)})
 def read_study(path: JobPath) -> Response:
     """How far a study is, and what it has found."""
-    jobs = Jobs(database())
-    row = jobs.job(path.job_id)
-    if row["kind"] != "study":
-        raise OtherStudies(
-            f"job {path.job_id} is a {row['kind']} and no study", "ask for what it is about"
-        )
-    given = jobs.given(path.job_id)["input"]
-    question = given["question"]
-    owed = promise_of(plan_of(given["plan"]), question["pool"])
-    result = jobs.result(path.job_id)["result"] or {}
+    row = studies().study(path.job_id)
+    question, answer, so_far = row["question"], row["answer"], row["so_far"]
+    known = answer or {"so_far": so_far}
     return json_response(
         {
             "job": job_values(row),
             "question": question,
-            "limit": getattr(owed, question["axis"]),
-            "currency": given["plan"]["currency"],
-            "so_far": result.get("so_far"),
-            "answer": result if "verdict" in result else None,
-            "marks": marks_of(result, question["axis"]),
-            "first": first_mark(result),
+            "limit": row["promised"],
+            "currency": row["currency"],
+            "so_far": so_far,
+            "answer": answer,
+            "marks": marks_of(known, question["axis"]),
+            "first": first_mark(known),
         }
     )
+
+
+@tuner.delete("/<int:job_id>", responses={200: StudiesRemoved, **described(404, 503)})
+def remove_study(path: JobPath) -> Response:
+    """Forget a study; one that is worked on ends."""
+    studies().remove(path.job_id)
+    return json_response({"removed": path.job_id})
 
 
 @tuner.post("/together", responses={200: TogetherAnswer, **described(404, 409, 503)})
@@ -172,9 +184,9 @@ def weigh_studies(body: TogetherBody) -> Response:
     answers = []
     currency = ""
     for job_id in dict.fromkeys(body.jobs):
-        given, answer = _done(job_id)
-        answers.append((given["question"]["pool"], answer))
-        currency = given["plan"]["currency"]
+        row, answer = _done(job_id)
+        answers.append((row["question"]["pool"], answer))
+        currency = row["currency"]
     if len({pool for pool, _ in answers}) < len(answers):
         raise OtherStudies("two of these studies are of one pool", "name one study of each pool")
     told = together_values(
@@ -189,9 +201,9 @@ def take_designs(body: TakeBody) -> Response:
     """Put what studies changed of their pools into a plan as it is by now, without storing it."""
     plan, both = read_body(body).plan, []
     for taken in body.designs:
-        given, _ = _done(taken.job)
+        _done(taken.job)
         point = {"pool": taken.pool, "schedule": taken.schedule}
-        plan, twice = taken_over(plan, given["plan"], point)
+        plan, twice = taken_over(plan, studies().plan(taken.job), point)
         both += [f"{taken.pool['id']}: {path}" for path in twice]
     return json_response({"plan": to_values(plan), "both": both})
 
@@ -206,7 +218,7 @@ def ask_for_studies(body: PoolsStudyBody) -> Response:
             pool.id, ordinary(plan), tuple(dict.fromkeys(body.free or FREEDOMS)), budget=body.budget
         )
         by = asker(body, "tuner", pool=pool.id)
-        jobs.append(job_asked(study_wish(plan, question, by, body.plan_id)))
+        jobs.append(_asked(plan, question, by, body.plan_id))
     return json_response({"jobs": jobs})
 
 
@@ -216,19 +228,22 @@ def ask_for_studies(body: PoolsStudyBody) -> Response:
 )
 def compare_studies(path: AgainstPath) -> Response:
     """What one study found otherwise than another, and what was asked otherwise."""
-    one, two = _done(path.job_id), _done(path.other_id)
-    if one[0]["question"]["pool"] != two[0]["question"]["pool"]:
+    (one, found), (two, other) = _done(path.job_id), _done(path.other_id)
+    if one["question"]["pool"] != two["question"]["pool"]:
         raise OtherStudies(
             "these studies are of different pools", "compare two studies of one pool"
         )
-    return json_response(differences(one, two))
+    return json_response(differences((_input(one), found), (_input(two), other)))
 
 
-def _done(job_id: int) -> tuple[dict[str, Any], dict[str, Any]]:
-    """Input and answer of a study that is done; raises OtherStudies where it is none."""
-    jobs = Jobs(database())
-    result = jobs.result(job_id)["result"] or {}
-    if jobs.job(job_id)["kind"] != "study" or "verdict" not in result:
-        raise OtherStudies(f"job {job_id} is no study that is done", "name studies that are done")
-    given: dict[str, Any] = jobs.given(job_id)["input"]
-    return given, result
+def _input(row: StudyRow) -> dict[str, Any]:
+    """What a study was asked: its question, and its plan."""
+    return {"question": row["question"], "plan": studies().plan(row["id"])}
+
+
+def _done(study_id: int) -> tuple[StudyRow, dict[str, Any]]:
+    """A study and its answer; raises OtherStudies where there is none yet."""
+    row = studies().study(study_id)
+    if row["answer"] is None:
+        raise OtherStudies(f"study {study_id} is not done", "name studies that are done")
+    return row, row["answer"]
