@@ -4,7 +4,8 @@ from idle_harbor.formats.reports.studies import told_point
 
 
 def point(money, standing, slack):
-    return {"money": {"mean": money}, "standing": standing, "slack": slack}
+    told = {"name": "", "spoiled": 1.0, "standing": standing, "slack": slack}
+    return {"money": {"mean": money}, **told}
 
 
 def test_what_was_tuned_or_the_cheapest_of_what_comes_nearest():

@@ -198,7 +198,7 @@ const costHalf = computed(() => halfOf(cost.value.interval))
         <tbody>
           <tr v-for="line in cost.lines" :key="line.id">
             <th scope="row">
-              {{ line.id }} <span class="quiet">{{ line.meaning }}</span><br />
+              {{ line.id }}: <span class="quiet">{{ line.meaning }}</span><br />
               <span class="quiet">
                 {{ count(line.quantity, 1) }} {{ line.unit }} × {{ line.unit_price }} ({{
                   line.price_source

@@ -3,8 +3,9 @@
 from __future__ import annotations
 
 from collections.abc import Iterator, Mapping
-from math import inf
 from typing import Any
+
+from idle_harbor.core.tuner.report.told import pareto_front
 
 #: Marks that are beside what the search has found.
 _BESIDE = ("today", "rule", "tuned")
@@ -59,14 +60,10 @@ def _so_far(points: list[Mapping[str, Any]]) -> Iterator[dict[str, Any]]:
 
 
 def _front(marks: list[dict[str, Any]]) -> set[str]:
-    """The keys of what the search has found that nothing else of it beats on both axes."""
-    found, least = set(), inf
+    """The keys of what is on the Pareto front of what the search has found."""
     placed = [m for m in marks if m["look"] not in _BESIDE and m["across"] is not None]
-    for mark in sorted(placed, key=lambda each: (each["across"], each["money"])):
-        if mark["money"] < least:
-            least = mark["money"]
-            found.add(mark["key"])
-    return found
+    found = pareto_front([(mark["across"], mark["money"]) for mark in placed])
+    return {placed[place]["key"] for place in found}
 
 
 def marks_of(result: Mapping[str, Any], axis: str) -> list[dict[str, Any]]:

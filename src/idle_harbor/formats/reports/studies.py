@@ -15,11 +15,12 @@ from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.report.answer import Answer, Point, Question, SoFar
 from idle_harbor.core.tuner.report.explain import Explained
+from idle_harbor.core.tuner.report.told import nearest_of
 from idle_harbor.core.tuner.scoring.judge import Report
 from idle_harbor.core.tuner.scoring.scores import Counted, Score
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.reports.figures import estimate_values
-from idle_harbor.formats.reports.together import nearest_in
+from idle_harbor.formats.reports.together import told_in
 
 _UNBOUNDED = "no bound"
 
@@ -188,7 +189,7 @@ def told_point(answer: Mapping[str, Any]) -> Mapping[str, Any]:
     if tuned is not None:
         return tuned
     told = [*answer["front"], *answer["rules"], answer["current"]]
-    found: Mapping[str, Any] = told[nearest_in(told)[0]]
+    found: Mapping[str, Any] = told[nearest_of(told_in(told))[0]]
     return found
 
 

@@ -6,16 +6,8 @@ from collections.abc import Mapping, Sequence
 from typing import Any
 
 from idle_harbor.core.sentences.study import pools_text
-from idle_harbor.core.tuner.report.together import (
-    Choice,
-    Option,
-    changes_between,
-    cheapest,
-    choices,
-    today_of,
-    within,
-)
-from idle_harbor.core.tuner.scoring.judge import nearest
+from idle_harbor.core.tuner.report.together import Choice, changes_between, weigh
+from idle_harbor.core.tuner.report.told import Told, options_of
 
 #: What is asked next: how to spend so much more a month, and how to save so much.
 SPEND, SAVE = 1_000.0, 5_000.0
@@ -29,23 +21,11 @@ def points_in(answer: Mapping[str, Any]) -> list[Mapping[str, Any]]:
     return [answer["current"], *tuned, *answer["front"], *answer["rules"]]
 
 
-def nearest_in(points: Sequence[Mapping[str, Any]]) -> list[int]:
-    """The places of the plans that come nearest to their promise, the least money first."""
-    return nearest([(each["standing"], each["slack"], each["money"]["mean"]) for each in points])
-
-
-def _options(answer: Mapping[str, Any]) -> list[Option]:
-    points = points_in(answer)
-    near = nearest_in(points)
+def told_in(points: Sequence[Mapping[str, Any]]) -> list[Told]:
+    """What is told of some plans of an answer."""
     return [
-        Option(
-            point["name"] or "along the front",
-            point["money"]["mean"] or 0.0,
-            point["spoiled"],
-            point["standing"] == "kept",
-            k in near,
-        )
-        for k, point in enumerate(points)
+        Told(each["name"], each["money"]["mean"], each["spoiled"], each["standing"], each["slack"])
+        for each in points
     ]
 
 
@@ -82,21 +62,14 @@ def together_values(
     do, and how ``save`` would be saved with the least pain, whatever promise breaks for it.
     """
     names = [pool for pool, _ in answers]
-    pools = [_options(answer) for _, answer in answers]
-    every, keeping = choices(pools), choices(pools, kept=True)
-    usable = keeping if kept else every
-    today = today_of(pools)
-    chosen = cheapest(usable) if budget is None else within(usable, budget)
-    base = chosen or today
+    pools = [options_of(told_in(points_in(answer))) for _, answer in answers]
+    found = weigh(pools, budget, kept=kept, spend=spend, save=save)
 
-    def text(one: Choice, two: Choice) -> str:
+    def text(one: Choice, two: Choice | None, none: str = "") -> str:
+        if two is None:
+            return none
         return pools_text(names, changes_between(pools, one, two), currency)
 
-    more = within(usable, base.money + spend)
-    if more is not None and more.spoiled >= base.spoiled:
-        more = None
-    less = within(every, base.money - save)
-    least = cheapest(keeping)
     return {
         "currency": currency,
         "pools": [
@@ -116,27 +89,27 @@ def together_values(
             }
             for (name, answer), options in zip(answers, pools, strict=True)
         ],
-        "today": _told(today),
-        "least": None if least is None else least.money,
-        "unkept": [
-            name
-            for name, options in zip(names, pools, strict=True)
-            if not any(option.keeps for option in options)
-        ],
-        "chosen": _told(chosen),
-        "against_today": "" if chosen is None else text(today, chosen),
+        "today": _told(found.today),
+        "least": None if found.least is None else found.least.money,
+        "unkept": [names[place] for place in found.unkept],
+        "chosen": _told(found.chosen),
+        "against_today": text(found.today, found.chosen),
         "more": {
             "amount": spend,
-            "choice": _told(more),
-            "text": text(base, more) if more else "Nothing that was found does more for it.",
+            "choice": _told(found.more),
+            "text": text(found.base, found.more)
+            if found.more
+            else "Nothing that was found does more for it.",
         },
         "less": {
             "amount": save,
-            "choice": _told(less),
-            "text": text(base, less) if less else "Nothing that was found costs so little.",
+            "choice": _told(found.less),
+            "text": text(found.base, found.less)
+            if found.less
+            else "Nothing that was found costs so little.",
         },
-        "curve": _curve(every),
-        "kept_curve": _curve(keeping),
+        "curve": _curve(found.every),
+        "kept_curve": _curve(found.keeping),
     }
 
 

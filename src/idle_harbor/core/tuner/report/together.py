@@ -108,6 +108,72 @@ def cheapest(found: Sequence[Choice]) -> Choice | None:
 
 
 @dataclass(frozen=True, slots=True)
+class Weighed:
+    """Which option each pool gets, and what other amounts of money would change.
+
+    ``chosen`` is None where the money does not reach; ``more`` is what some more money would do,
+    None where it does nothing, ``less`` how some would be saved, None where it cannot. ``every``
+    and ``keeping`` are the choices that no other beats, and of these what keeps all promises.
+    """
+
+    pools: Sequence[Sequence[Option]]
+    today: Choice
+    chosen: Choice | None
+    more: Choice | None
+    less: Choice | None
+    every: Sequence[Choice]
+    keeping: Sequence[Choice]
+
+    @property
+    def base(self) -> Choice:
+        """What more or less money is counted from."""
+        return self.chosen or self.today
+
+    @property
+    def least(self) -> Choice | None:
+        """What keeping all promises costs at least."""
+        return cheapest(self.keeping)
+
+    @property
+    def unkept(self) -> list[int]:
+        """The places of the pools of which no option keeps the promise."""
+        return [
+            place
+            for place, options in enumerate(self.pools)
+            if not any(option.keeps for option in options)
+        ]
+
+
+def weigh(
+    pools: Sequence[Sequence[Option]],
+    budget: float | None,
+    *,
+    kept: bool,
+    spend: float,
+    save: float,
+) -> Weighed:
+    """Choose an option for each pool.
+
+    Args:
+        pools: the options of each pool; the first is the plan of today.
+        budget: money of a month; None takes the cheapest choice, else the choice that spoils the
+            fewest hours for so much.
+        kept: whether only choices that keep all promises may be taken.
+        spend: money a month more, whose effect is told beside the choice.
+        save: money a month less, whatever promise breaks for it.
+    """
+    every, keeping = choices(pools), choices(pools, kept=True)
+    usable = keeping if kept else every
+    today = today_of(pools)
+    chosen = cheapest(usable) if budget is None else within(usable, budget)
+    base = chosen or today
+    more = within(usable, base.money + spend)
+    if more is not None and more.spoiled >= base.spoiled:
+        more = None
+    return Weighed(pools, today, chosen, more, within(every, base.money - save), every, keeping)
+
+
+@dataclass(frozen=True, slots=True)
 class PoolChange:
     """A pool in which two choices differ: by its place, with what more it costs a month, and how
     many hours more are spoiled."""
