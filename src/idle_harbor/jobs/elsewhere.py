@@ -1,6 +1,7 @@
-"""What a machine does of somebody else's job: it reads the input once and works out parts of it.
+"""What runs on a machine of a scheduler: it reads the input of a job once and computes parts of it.
 
-Read on machines that may have nothing of ours in memory yet, so it reads the rest when it is asked.
+The scheduler's processes import this module before anything else of ours, so its own imports are
+late.
 """
 
 from __future__ import annotations
@@ -9,12 +10,12 @@ from collections.abc import Callable, Sequence
 from functools import lru_cache
 from typing import Any
 
-#: Inputs that are read and kept: a plan, and what is drawn from it is kept beside.
+#: Inputs that stay in memory.
 _KEPT = 4
 
 
 class _Given:
-    """An input as it was sent; which one it is its key says alone."""
+    """An input as it was sent. Its key alone identifies it."""
 
     def __init__(self, engine: str, key: str, sent: bytes) -> None:
         self.engine, self.key, self.sent = engine, key, sent
@@ -45,8 +46,21 @@ def _opened(name: str, given: _Given) -> Callable[[int], Any]:
 def work_out(
     engine: str, name: str, key: str, sent: bytes, numbers: Sequence[Any]
 ) -> list[tuple[Any, Any]]:
-    """Parts of a job of a kind, whose input is named by its key; raises what a part raises, and
-    RuntimeError where this machine has another engine."""
+    """Compute parts of a job.
+
+    Args:
+        engine: version of the engine that the job was asked of.
+        name: the kind of job.
+        key: identifies the input.
+        sent: the input as JSON.
+        numbers: the parts, by number or as (number, piece).
+
+    Returns:
+        Pairs of part and result.
+
+    Raises:
+        RuntimeError: this machine has another engine.
+    """
     part = _opened(name, _Given(engine, key, sent))
     from idle_harbor.core.base.stopping import on_one_thread
 

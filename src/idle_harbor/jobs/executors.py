@@ -1,6 +1,6 @@
-"""Where the parts of a job are worked out: in the worker itself, or on other machines.
+"""Where the parts of a job are computed: in the worker itself, or on other machines.
 
-Either gives the same, bit for bit: a part depends on its input and its number alone.
+Both give the same results, bit for bit, since a part depends on its input and number alone.
 """
 
 from __future__ import annotations
@@ -19,40 +19,39 @@ from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import Database
 
 _log = logging.getLogger("idle_harbor.jobs")
-#: Seconds between two looks whether the work is still wanted.
+#: Seconds between two checks whether the work is still wanted.
 _LOOK_UP = 0.1
-#: So many pieces of what is claimed for each thread elsewhere: the last ones end at about one time.
+#: Pieces of a claim for each thread elsewhere, so that all threads end at about the same time.
 _PIECES = 4
 _CONNECT = "5s"
-#: What is raised where the machines, and not the part, are at fault.
+#: Errors of the machines, as opposed to errors of a part.
 _GONE = (CancelledError, OSError, TimeoutError)
 
-_WITHOUT = "the machines have gone, parts are worked out here"
+_WITHOUT = "the machines have gone, parts are computed here"
 
-#: A part that is done: its number, or (number, piece), and what came of it.
+#: A finished part: its number, or (number, piece), and its result.
 Done: TypeAlias = tuple[Any, Any]
 
 
 class Work(Protocol):
-    """Work on one job whose input has been read."""
+    """One job whose input has been read."""
 
     def run(self, numbers: Sequence[Any]) -> Iterator[Done]:
-        """The parts of these numbers as they get done, in any order; raises what a part raises,
+        """Compute parts and yield each when it is done, in any order. Raises what a part raises,
         and NotWantedError."""
 
 
 class Executor(Protocol):
-    """Somewhere where parts are worked out: ``room`` parts at once, of which so many are taken as
-    keep it at work for so many seconds."""
+    """A place where parts are computed. ``seconds`` is how long a claim should keep it busy."""
 
     seconds: float
 
     @property
     def room(self) -> int:
-        """How many parts are worked out at once."""
+        """How many parts are computed at once."""
 
     def begin(self, database: Database, kind: Kind, key: str, given: Input) -> Work:
-        """Work on a job: its kind, a name of its input, the input."""
+        """Begin a job, given by its kind, the key of its input, and the input."""
 
 
 class _OneByOne:
@@ -72,7 +71,7 @@ class Here:
     room = 1
 
     def begin(self, database: Database, kind: Kind, key: str, given: Input) -> Work:
-        """Work on a job in this process."""
+        """Begin a job in this process."""
         return _OneByOne(kind.part(database, given))
 
 
@@ -102,14 +101,21 @@ def _connected(address: str, **how: Any) -> Any:
 
 
 class Machines:
-    """The executor that sends parts to the machines of a dask.distributed scheduler.
+    """Sends parts to the machines of a dask.distributed scheduler.
 
-    Both sides prove who they are by the key in one shared file. Parts that need the database run
-    here. Every part runs here once the scheduler has gone. A scheduler that does not answer within
-    ``wait`` (as ``"5s"``) raises OSError.
+    Both sides authenticate with the key in one shared file. Parts that need the database run here.
+    So does every part once the scheduler has gone.
+
+    Args:
+        address: the scheduler's address, such as ``tls://127.0.0.1:8786``.
+        key: the file of the shared key; empty for none.
+        wait: how long the scheduler may take to answer, such as ``"5s"``.
+
+    Raises:
+        OSError: the scheduler does not answer, or takes another key.
     """
 
-    #: The last of what is taken is waited for while the others have nothing to do.
+    #: Longer than in a worker: while the last piece of a claim runs, the other machines are idle.
     seconds = 2.0
 
     def __init__(self, address: str, key: str = "", wait: str = _CONNECT) -> None:
@@ -138,11 +144,11 @@ class Machines:
 
     @property
     def room(self) -> int:
-        """As many parts at once as the machines have threads."""
+        """As many parts as the machines have threads."""
         return max(1, self._threads())
 
     def begin(self, database: Database, kind: Kind, key: str, given: Input) -> Work:
-        """Send a job's input to every machine, once."""
+        """Send the input of a job to every machine, once."""
         if kind.open is None or not self._threads():
             return HERE.begin(database, kind, key, given)
         engine = engine_version()
@@ -162,7 +168,7 @@ class Machines:
 
 
 class _Spread:
-    """Work on a job whose input the machines have; ``instead`` goes on with it without them."""
+    """A job whose input the machines have. ``instead`` takes over when the machines go."""
 
     def __init__(
         self,
@@ -190,7 +196,7 @@ class _Spread:
                 go_on()
                 done, left = wait(left, _LOOK_UP, FIRST_COMPLETED)
                 if not done and not self._threads():
-                    # A scheduler alone would keep what it was given for whoever comes.
+                    # A scheduler without machines would hold the parts for the next machine.
                     raise ConnectionError("no machine is left")
                 for future in done:
                     yield from future.result()
@@ -200,12 +206,19 @@ class _Spread:
 
 
 def executor_at(address: str, key: str = "") -> Executor:
-    """The executor that a configuration names: empty for this process, else the address of a
-    dask.distributed scheduler, and the file of its key. What does not answer is done without."""
+    """The executor of a configuration.
+
+    Args:
+        address: a dask.distributed scheduler; empty for this process.
+        key: the file of the scheduler's key.
+
+    Returns:
+        The machines, or this process where the scheduler does not answer.
+    """
     if not address:
         return HERE
     try:
         return Machines(address, key)
     except (OSError, TimeoutError) as error:
-        _log.warning("no machines answer at %s, parts are worked out here: %s", address, error)
+        _log.warning("no machines answer at %s, parts are computed here: %s", address, error)
         return HERE

@@ -1,7 +1,7 @@
-"""What a kind of long work is: parts that any process may work out, and what becomes of them.
+"""A kind of job: its parts, which any process may compute, and its result.
 
-A part is worked out of the job's input and its number alone, so that any process may do it, and
-doing it twice gives the same. Input, parts and result are values that JSON can hold.
+A part depends on the job's input and its own number alone. Any process may compute it, and
+computing it twice gives the same. Input, parts and result are JSON values.
 """
 
 from __future__ import annotations
@@ -13,39 +13,40 @@ from typing import Any, Literal, Protocol, TypeAlias
 from idle_harbor.store.database import Database
 
 Input: TypeAlias = Mapping[str, Any]
-#: What works out one part by its number; of work in rounds by (number, piece).
+#: Computes one part by its number; in work that goes in rounds, by (number, piece).
 Part: TypeAlias = Callable[[Any], Any]
-#: Work whose next parts follow from those that are done: it gives the pieces of a round, is given
-#: what came of them in their order, and ends with the whole.
+#: Work in rounds: the generator yields the pieces of a round, receives their results in order, and
+#: returns the result of the job.
 Round: TypeAlias = Generator[list[Any], list[Any], Any]
 
 
 class Rounds(Protocol):
-    """Work in rounds, from its beginning."""
+    """Work in which the next parts follow from the results of earlier ones."""
 
     def run(self) -> Round:
-        """The rounds; the same input gives the same ones."""
+        """The rounds. The same input gives the same rounds."""
 
     def took(self, seconds: float) -> None:
-        """How long after its beginning a round was over: the same for all who follow it."""
+        """Report the seconds from the start of the job to the end of the latest round: the same
+        number in all processes that follow the job."""
 
     def so_far(self) -> Any:
-        """What is known by now, as values that JSON holds."""
+        """Intermediate results, as JSON values."""
 
 
-#: Simulations take turns with each other; files, which take long and mostly wait for the database,
-#: go on beside them.
+#: Queues of a worker. Simulations take turns. Files take long and mostly wait for the database, so
+#: they have a queue of their own.
 Queue: TypeAlias = Literal["simulations", "files"]
 QUEUES: tuple[Queue, ...] = ("simulations", "files")
 
 
 @dataclass(frozen=True, slots=True)
 class Kind:
-    """A kind of job: what works out a part once the input is read, and, where there is more to say
-    than the parts do, the result of all of them in order.
+    """A kind of job.
 
-    ``open`` needs nothing but the input, so that its parts may be worked out anywhere; ``at`` needs
-    the database too. Where parts follow from each other, ``rounds`` says which come next.
+    ``open`` reads the input and returns the function that computes a part; such parts can run on
+    any machine. ``at`` does the same for parts that need the database. ``whole`` makes the stored
+    result from all parts in order. ``rounds`` is set where parts follow from earlier ones.
     """
 
     name: str
@@ -56,7 +57,7 @@ class Kind:
     queue: Queue = "simulations"
 
     def part(self, database: Database, given: Input) -> Part:
-        """What works out the parts of an input in this process."""
+        """The function that computes the parts of an input in this process."""
         if self.at is not None:
             return self.at(database, given)
         assert self.open is not None

@@ -1,7 +1,7 @@
-"""The queue: which job is to be helped with next. What is true of a job stands in its own tables.
+"""The queue of requests for help with jobs. The state of a job stands in the job tables.
 
-An entry of the queue asks one worker for its help with one job. A worker that finds more parts than
-it takes asks for another's help, so that as many come as are free.
+An entry of the queue asks one worker to help with one job. A worker that finds more parts than it
+claims adds another entry, so that all free workers join.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from idle_harbor.store.jobs import NoSuchJob, Wish, check_live, insert_job, live
 
 HELP = "help"
 
-#: Only for what it writes: entries go in on connections of ours, in our transactions.
+#: Used to write entries only, on our connections and in our transactions.
 _app = procrastinate.App(connector=procrastinate.SyncPsycopgConnector())
 
 
@@ -42,8 +42,8 @@ def ask_for_help(
 
 
 def ask_on(connection: psycopg.Connection[DictRow], wish: Wish) -> dict[str, Any]:
-    """The job that does what is wished, with an entry in the queue where it is not over: on a
-    connection, with whatever else its transaction does. Raises TooManyJobs."""
+    """Make or find the job of a wish within the connection's transaction, and queue it unless it is
+    over. Raises TooManyJobs."""
     row = insert_job(connection, wish)
     if row["state"] in ("waiting", "running"):
         ask_for_help(connection, row["id"], wish.kind, wish.priority)
@@ -51,15 +51,15 @@ def ask_on(connection: psycopg.Connection[DictRow], wish: Wish) -> dict[str, Any
 
 
 def ask(database: Database, wish: Wish) -> dict[str, Any]:
-    """The same in a transaction of its own."""
+    """Make or find the job of a wish in a transaction of its own. Raises TooManyJobs."""
     with store_errors(), database.connection() as connection:
         return ask_on(connection, wish)
 
 
 def again(database: Database, job_id: int) -> None:
-    """Have a job that was stopped or has failed go on where it was; others stay as they are.
+    """Resume a job that was stopped or has failed. A job in another state stays as it is.
 
-    Raises NoSuchJob, and TooManyJobs.
+    Raises NoSuchJob and TooManyJobs.
     """
     with store_errors(), database.connection() as connection:
         job = queries.get_job(connection, job_id=job_id)

@@ -1,4 +1,4 @@
-"""Working on a job: parts are claimed, worked out and kept until none is left."""
+"""Working on a job: claim parts, compute them, store the results, until none is left."""
 
 from __future__ import annotations
 
@@ -23,27 +23,27 @@ from idle_harbor.store.database import Database, StoreError
 from idle_harbor.store.jobs import Jobs, NoSuchJob
 
 _log = logging.getLogger("idle_harbor.jobs")
-#: Seconds after which what is done is kept: what a kill costs, against what keeping costs.
+#: Seconds after which finished parts are stored. A kill loses so much work.
 _AT_ONCE = 0.5
-#: Seconds after which work looks up whether it is still wanted.
+#: Seconds between two checks whether the job is still wanted.
 _LOOK_UP = 0.3
 _MOST_CLAIMED = 256
 #: A claim takes at most ``_MORE`` times as many parts as the one before. Near the end of a job it
-#: takes at least the parts of ``_LEAST_CLAIM`` seconds: a claim costs as much as a short part.
+#: takes at least ``_LEAST_CLAIM`` seconds of parts, since a claim costs as much as a short part.
 _MORE, _LEAST_CLAIM = 4, 0.1
 #: Seconds that one part may take.
 LONGEST_PART = 1_800.0
-#: Seconds after which a job lets another that is as urgent have its worker.
+#: Seconds after which a job gives its worker to another job of the same priority.
 _TURN = 2.0
 
 
-#: Seconds between two looks whether others have done their parts of a round, and between two times
-#: that is told what is known so far.
+#: Seconds between two checks whether other workers have finished their parts of a round, and
+#: between two reports of intermediate results.
 _ROUND, _TELL = 0.02, 0.5
 
 
 class _Wanted:
-    """Whether a job still runs, looked up now and then, and whoever works on it does."""
+    """Whether a job is still wanted: it runs, its worker goes on, and no part takes too long."""
 
     def __init__(self, jobs: Jobs, job_id: int, ends: Callable[[], bool]) -> None:
         self._jobs, self._job_id, self._ends = jobs, job_id, ends
@@ -53,7 +53,7 @@ class _Wanted:
         self.too_long = False
 
     def begin(self) -> None:
-        """A part begins, or some at once."""
+        """Note that a part begins, or several at once."""
         self._begun = time.monotonic()
 
     def __call__(self) -> bool:
@@ -66,21 +66,21 @@ class _Wanted:
 
 
 def is_known(jobs: Jobs, job_id: int, kind: str) -> bool:
-    """Whether this version can do a job of a kind; where not, it is left for a worker that can,
-    and says so."""
+    """Whether this version knows a kind of job. An unknown kind is left for another worker, and the
+    job says so."""
     if kind not in KINDS:
         jobs.note(job_id, f"no worker of this version knows work of the kind '{kind}'")
     return kind in KINDS
 
 
 def _begun(jobs: Jobs, job_id: int) -> dict[str, Any] | None:
-    """A job that there is something to do of, for this version."""
+    """Kind and input of a job that has work left for this version, or None."""
     with suppress(NoSuchJob):
         if not is_known(jobs, job_id, jobs.job(job_id)["kind"]):
             return None
     given = jobs.begin(job_id)
     if given is not None and given["engine"] not in ("", engine_version()):
-        # Parts of two engines do not belong together.
+        # Parts of two engines must not be mixed.
         jobs.end(job_id, "failed", "it was asked of another version of Idle Harbor; ask again")
         return None
     return given
@@ -93,10 +93,19 @@ def help_with(
     ends: Callable[[], bool] = bool,
     executor: Executor = HERE,
 ) -> None:
-    """Work on a job's parts until none is left that nobody works on, it is stopped, or ``ends``
-    says that this worker is to end.
+    """Work on a job until no part is free, the job is stopped, or the worker has to end.
 
-    What goes wrong with a part ends the job as failed; raises StoreError where the database goes.
+    A part that raises ends the job as failed.
+
+    Args:
+        database: where the job is stored.
+        holder: the number under which parts are claimed.
+        job_id: the job.
+        ends: says whether this worker has to end.
+        executor: where parts are computed.
+
+    Raises:
+        StoreError: the database does not answer.
     """
     jobs = Jobs(database)
     given = _begun(jobs, job_id)
@@ -120,7 +129,7 @@ def help_with(
         jobs.end(job_id, "failed", str(error)[:2_000])
     except MemoryError:
         jobs.end(job_id, "failed", "a part of it needs more memory than a worker may have")
-    except Exception as error:  # Whatever it is, it would come again: the job says so, and ends.
+    except Exception as error:  # It would be raised again by the next worker.
         _log.exception("job %d has failed", job_id)
         jobs.end(job_id, "failed", f"{type(error).__name__}: {error}"[:2_000])
     jobs.give_back(job_id, holder)
@@ -130,8 +139,8 @@ def help_with(
 
 
 class _Keeping:
-    """Keeps parts that are done while the next ones are worked out: the database takes as long
-    for them as for a week. Use as a context manager; on leaving, everything is kept."""
+    """Stores finished parts in a thread of its own while the next parts are computed: storing takes
+    as long as computing a week. Use as a context manager; on leaving, everything is stored."""
 
     def __init__(self, jobs: Jobs, job_id: int) -> None:
         self._jobs, self._job_id = jobs, job_id
@@ -148,13 +157,13 @@ class _Keeping:
             self._thread.shutdown()
 
     def keep(self, done: Sequence[Done]) -> None:
-        """Keep parts; raises what became of those before them."""
+        """Store parts. Raises StoreError where storing the parts before them failed."""
         self.wait()
         if done:
             self._last = self._thread.submit(self._jobs.keep, self._job_id, done)
 
     def wait(self) -> None:
-        """Wait until everything is kept; raises StoreError."""
+        """Wait until everything is stored. Raises StoreError."""
         last, self._last = self._last, None
         if last is not None:
             last.result()
@@ -162,7 +171,7 @@ class _Keeping:
 
 @dataclass(frozen=True, slots=True)
 class _Worked:
-    """A job that this process works on."""
+    """A job on which this process works."""
 
     database: Database
     jobs: Jobs
@@ -173,23 +182,23 @@ class _Worked:
     executor: Executor
 
     def go_on(self, wanted: _Wanted) -> None:
-        """Claim parts, work them out and keep them, until none is left or others wait."""
+        """Claim, compute and store parts until none is left or another job has its turn."""
         with _Keeping(self.jobs, self.job_id) as keeping:
             if not self._through(wanted, keeping):
                 return
-        # Whoever keeps the last part finds none left; it may be several.
+        # Several workers may find that no part is left; the first of them ends the job.
         if self.jobs.left(self.job_id) == 0:
             self.jobs.end(self.job_id, "done", result=self._whole())
 
     def _through(self, wanted: _Wanted, keeping: _Keeping) -> bool:
-        """Work until no part is left to be claimed; False where another job has its turn."""
+        """Work until no part is free. Returns False where another job has its turn."""
         work: Work | None = None
         jobs, job_id, room = self.jobs, self.job_id, self.executor.room
         many = fewest = room
         since = time.monotonic()
         while claimed := jobs.claim(job_id, self.holder, many, fewest):
             if work is None:
-                # Others may help with what is left, while this one reads the input.
+                # Other workers can begin while this one reads the input.
                 self.ask_for_help()
                 given = self.given
                 work = self.executor.begin(self.database, self.kind, given["key"], given["input"])
@@ -211,8 +220,8 @@ class _Worked:
     def work_out(
         self, work: Work, claimed: Sequence[Any], wanted: _Wanted, keeping: _Keeping
     ) -> None:
-        """Work out parts, by their numbers or as (number, piece), and keep them, now and then; what
-        is done is kept, whatever becomes of the others."""
+        """Compute parts, given by number or as (number, piece), and store them now and then. Where
+        one raises, the finished ones are stored first."""
         done: list[Done] = []
         kept = time.monotonic()
         wanted.begin()
@@ -238,16 +247,16 @@ class _Worked:
 
 
 class _Followed:
-    """The rounds of a job as far as this process has followed them, from what is kept of them."""
+    """The rounds of a job, as far as this process has replayed them from stored parts."""
 
     def __init__(self, key: str, rounds: Rounds) -> None:
         self.key, self.rounds = key, rounds
         self._going = rounds.run()
         self.done: dict[int, Any] = {}
-        #: Seconds after its beginning when parts were kept.
+        #: Seconds from the start of the job until each part was stored.
         self.after: dict[int, float] = {}
         self.since = 0
-        #: The round that is open: its pieces, and the number of its first.
+        #: The open round: its pieces, and the number of the first of them.
         self.pieces: list[Any] = []
         self.first = 0
         self.over = False
@@ -256,15 +265,15 @@ class _Followed:
 
     @property
     def last(self) -> int:
-        """One past the last part of the round that is open."""
+        """One past the last part of the open round."""
         return self.first + len(self.pieces)
 
     def left(self) -> list[int]:
-        """Parts of the open round that are not done."""
+        """Unfinished parts of the open round."""
         return [number for number in range(self.first, self.last) if number not in self.done]
 
     def go_on(self) -> None:
-        """Open the next round, with what came of the last."""
+        """Open the next round with the results of the last one."""
         numbers = range(self.first, self.last)
         results = [self.done.pop(number) for number in numbers]
         self.rounds.took(max((self.after.pop(number) for number in numbers), default=0.0))
@@ -276,8 +285,8 @@ class _Followed:
         self._begun = True
 
 
-#: Jobs in rounds that this process was asked to help with last: two that take turns on one worker
-#: would else be followed anew each time. Numbers of jobs say something within one database alone.
+#: The latest jobs in rounds of this process. Without this cache, two jobs that take turns would
+#: replay their rounds at each turn. Job numbers are unique within one database only.
 _followed: WeakKeyDictionary[Database, OrderedDict[int, _Followed]] = WeakKeyDictionary()
 _MOST_FOLLOWED = 4
 
@@ -293,8 +302,7 @@ def _follow(
 
 
 class _InRounds:
-    """A job in rounds that this process works on: it follows all rounds by itself, and works out
-    what nobody else does of the one that is open."""
+    """A job in rounds: each worker replays all rounds, and computes free parts of the open one."""
 
     def __init__(self, worked: _Worked) -> None:
         self._worked = worked
@@ -302,14 +310,14 @@ class _InRounds:
         self._work: Work | None = None
 
     def go_on(self, wanted: _Wanted) -> None:
-        """Work until the last round is over or others wait."""
+        """Work until the last round is over or another job has its turn."""
         worked = self._worked
         jobs, job_id = worked.jobs, worked.job_id
         known = _followed.setdefault(worked.database, OrderedDict())
         followed = _follow(known, job_id, worked.given, worked.kind)
         while not followed.over:
             if not self._round(followed, wanted):
-                # Only what was followed to where it stands is kept: half a step would be lost.
+                # Cached only between rounds: a round that is half replayed cannot be resumed.
                 known[job_id] = followed
                 while len(known) > _MOST_FOLLOWED:
                     known.popitem(last=False)
@@ -319,7 +327,7 @@ class _InRounds:
         jobs.end(job_id, "done", result=followed.whole)
 
     def _look(self, followed: _Followed) -> None:
-        """Take in what was kept since the last time."""
+        """Read the parts that were stored since the last look."""
         for row in self._worked.jobs.parts(self._worked.job_id, followed.since):
             if row["part"] >= followed.first:
                 followed.done[row["part"]] = row["body"]
@@ -327,7 +335,7 @@ class _InRounds:
             followed.since = max(followed.since, row["kept"])
 
     def _round(self, followed: _Followed, wanted: _Wanted) -> bool:
-        """Work on a round until all of it is kept; False where another job has its turn."""
+        """Work until the round is stored. Returns False where another job has its turn."""
         if not followed.left():
             return True
         self._look(followed)

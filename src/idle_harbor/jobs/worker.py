@@ -1,7 +1,7 @@
-"""A worker: a process that helps with jobs, one at a time, until it is told to end.
+"""A worker: a process that helps with jobs, one at a time, until it gets a signal.
 
-``python -m idle_harbor.jobs.worker`` works for the database whose address is the first line of its
-input, or ``DATABASE_URL``.
+``python -m idle_harbor.jobs.worker`` reads the address of its database from the first line of its
+input, or from ``DATABASE_URL``.
 """
 
 from __future__ import annotations
@@ -32,26 +32,25 @@ from idle_harbor.store.database import Database, StoreError
 from idle_harbor.store.jobs import Holder, Jobs
 
 _log = logging.getLogger("idle_harbor.jobs")
-#: Seconds between two looks for jobs that nobody helps with.
+#: Seconds between two searches for jobs that nobody helps with.
 _LOOK = 1.0
 _TIDY = 600
-#: Seconds before a database that has gone is looked for again.
+#: Seconds before a database that has gone is tried again.
 _AGAIN = 1.0
-#: Seconds that a part may go on after a signal before it is told to end.
+#: Seconds that a part may go on after a signal.
 _GRACE = 0.05
-#: What it takes of a busy machine: less than the web server, whom people wait for.
+#: Lower priority than the web server, for which people wait.
 _NICE = 5
-#: What the queue reads once it is at work.
+#: Modules that the queue imports only when it runs.
 _LATER = ("procrastinate.worker", "psycopg_pool.pool_async", "concurrent.futures.thread")
-#: Bytes that a worker may have held at once; one that has held more ends after its job, and is
-#: started again by whoever started it.
+#: A worker whose memory has reached so many bytes ends after its job. Its parent starts it again.
 MOST_BYTES = 2_000_000_000
-#: Bytes beyond which it gets no more: the part that asks for them fails.
+#: Hard limit in bytes: a part that needs more fails.
 MOST_OF_A_PART = 6_000_000_000
 
 
 def _look_after(database: Database, done: threading.Event) -> None:
-    """Have jobs helped with whose helper has gone, end those that took too long, tidy up."""
+    """Queue jobs whose helper has gone, end jobs that took too long, remove old ones."""
     jobs = Jobs(database)
     looks = 0
     while not done.is_set():
@@ -74,10 +73,15 @@ def _too_large() -> bool:
 
 
 def work_for(address: str, machines: str = "", key: str = "") -> None:
-    """Help with jobs until a signal ends this process, or the database goes (raises StoreError).
+    """Help with jobs until a signal ends this process.
 
-    ``machines`` is the address of a scheduler whose machines work out parts, if any does, and
-    ``key`` the file of the key that they share.
+    Args:
+        address: the database.
+        machines: a scheduler whose machines compute parts; empty for none.
+        key: the file of the key shared with the scheduler.
+
+    Raises:
+        StoreError: the database does not answer.
     """
     executor = executor_at(machines, key)
     app = procrastinate.App(
@@ -89,7 +93,7 @@ def work_for(address: str, machines: str = "", key: str = "") -> None:
         @app.task(name=HELP, pass_context=True)
         def help_(context: procrastinate.JobContext, job_id: int) -> None:
             if not holder.alive():
-                # What it would claim would be taken for nobody's.
+                # Its claims would count as free: the database no longer knows this holder.
                 os._exit(1)
             help_with(database, holder.number, job_id, context.should_abort, executor)
             if _too_large():
@@ -106,8 +110,8 @@ def work_for(address: str, machines: str = "", key: str = "") -> None:
 
 
 async def _serve(app: procrastinate.App) -> None:
-    """Take entries of the queues, one of each at a time, until a signal comes; what is worked on
-    then hears of it soon."""
+    """Take entries of the queues, one of each at a time, until a signal comes. Running parts then
+    end within the grace period."""
     async with app.open_async():
         workers: list[Any] = [
             Worker(
@@ -131,7 +135,7 @@ async def _serve(app: procrastinate.App) -> None:
         for each in (signal.SIGTERM, signal.SIGINT):
             asyncio.get_running_loop().add_signal_handler(each, end)
         served = [asyncio.ensure_future(worker.run()) for worker in workers]
-        # Where one ends, for whatever reason, so does the process.
+        # When one of them ends, for whatever reason, the process ends.
         await asyncio.wait(served, return_when=asyncio.FIRST_COMPLETED)
         end()
         await asyncio.gather(*served)
@@ -145,7 +149,7 @@ def main() -> None:
     parser.add_argument("--key", default="", help="the file of the key that they share")
     given = parser.parse_args()
     logging.basicConfig(level=logging.WARNING, format="%(asctime)s %(levelname)s %(message)s")
-    # It warns of how it is started, which is as it should be.
+    # It warns about the way it is started here, which is intended.
     logging.getLogger("procrastinate").setLevel(logging.ERROR)
     address = os.environ.pop("DATABASE_URL", "") or sys.stdin.readline().strip()
     if not address:
@@ -160,7 +164,7 @@ def main() -> None:
         try:
             work_for(address, given.machines, given.key)
         except (StoreError, ConnectorException) as error:
-            # It comes back, or whoever started this one ends it.
+            # Try again until the parent ends this process.
             _log.warning("the database does not answer: %s", error)
             time.sleep(_AGAIN)
         else:
