@@ -1,8 +1,8 @@
-"""A study: one search for the best settings of a pool under its promise, from question to answer.
+"""A study: the search for the best settings of a pool under its promise, from question to answer.
 
-It is a generator that asks for trials and is given their scores, so that whoever runs it works them
-out as it likes: on threads, in worker processes, on other machines. The answer depends on plan and
-question alone; only a study that is ended early has seen less, and says so.
+A study is a generator that yields trials and receives their scores. Its caller evaluates them on
+threads, in worker processes or on other machines. The answer depends on plan and question alone. A
+study that ends early has seen fewer weeks, and says so.
 """
 
 from __future__ import annotations
@@ -29,15 +29,15 @@ from idle_harbor.core.tuner.search.rules import Rule, simple_rules
 from idle_harbor.core.tuner.search.search import Search, axis_promises
 from idle_harbor.core.tuner.search.starts import guessed, safe_ones, safest
 
-#: The first seed of searches; those of what is told are others. Pages show those from 1 on.
+#: The first seed of the search. Fresh weeks have other seeds, and pages show seeds from 1 on.
 SEARCHED_FROM = 1_000_001
-#: How much dearer a design may be that is surer to keep.
+#: The factor by which a design with a wider margin may cost more.
 _SURER = 1.03
-#: The part of the weeks by which what was found is made simple where a study is ended early.
+#: The share of the budget for simplification where a study ends early.
 _WHEN_EARLY = 0.05
-#: How the promise is made stricter and looser on the axis, to see what that costs.
+#: Factors of the limit on the axis, to see what a stricter or looser promise costs.
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
-#: A promise with all limits tightened by this factor: whoever keeps it is not at risk.
+#: The factor of all limits in the safer promise: a design that keeps it is not at risk.
 _SAFER = 0.6
 
 
@@ -60,7 +60,7 @@ class Study:
     # What may be turned ------------------------------------------------------------------------
 
     def bounds(self, design: Design) -> Bounds:
-        """What the question lets be turned in a design."""
+        """What the question allows to change in a design."""
         question = self.question
         return bounds_for(
             self.plan,
@@ -72,7 +72,8 @@ class Study:
         )
 
     def _promises(self) -> list[Promise]:
-        """The promise itself, a safer one, and stricter and looser ones on the axis."""
+        """The promises to search for: the promise itself, a safer one, and stricter and looser ones
+        on the axis."""
         limits = {part: part.limit(self.promise) for part in PARTS if not part.timed}
         safer = with_limits(
             self.promise,
@@ -88,7 +89,7 @@ class Study:
     # From question to answer -------------------------------------------------------------------
 
     def run(self) -> Finding[Answer]:
-        """Ask for trials until there is an answer."""
+        """Yield trials and receive their scores; returns the answer."""
         question, weeks = self.question, self.question.weeks
         current = design_of(self.plan, question.pool)
         bounds = self.bounds(current)
@@ -136,17 +137,18 @@ class Study:
         self.stage = stage
 
     def took(self, seconds: float) -> None:
-        """Whoever runs it says how long that has taken so far: too long ends it early."""
+        """Report the seconds so far. A study that takes longer than its question allows ends
+        early."""
         most = self.question.seconds
         self.early = self.early or (most is not None and seconds > most)
 
     def _by(self, share: float) -> int:
-        """Weeks that may be used by the time that a part of the budget is."""
+        """A share of the budget, in candidate-weeks."""
         return round(share * self.question.budget)
 
     def _surest(self, search: Search) -> Design | None:
-        """The cheapest design that is very sure to keep the promise, where that costs little more
-        than to be sure; else the best."""
+        """The cheapest design that keeps the promise by a wide margin of standard errors, where it
+        costs little more than the best; else the best."""
         aim = search.aims[0]
         if not aim.best:
             return None
@@ -156,7 +158,7 @@ class Study:
         return surest if search.money(surest) <= search.money(best) * _SURER else best
 
     def so_far(self) -> SoFar:
-        """What is known before the answer."""
+        """Intermediate results."""
         search = self._search
         if search is None:
             return SoFar(0, self.question.budget, 0, (), self.stage)

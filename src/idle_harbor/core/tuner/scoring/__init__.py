@@ -1,1 +1,1 @@
-"""What weeks say of a candidate, and what it is worth."""
+"""The score of a candidate on simulated weeks, and its value to the search."""

@@ -1,4 +1,4 @@
-"""What weeks of a candidate say of its money and of the promise."""
+"""Cost and promise of a candidate, estimated from its simulated weeks."""
 
 from __future__ import annotations
 
@@ -21,39 +21,39 @@ from idle_harbor.core.figures.promise import (
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.scoring.scores import Counted, Score, Slot
 
-#: After how many weeks of each kind a candidate may be given up; the last is how many there are.
+#: Weeks of each kind after which a candidate may be dropped; the last number is all of them.
 RUNGS = (1, 2, 4, 8, 16)
-#: How sure it has to be that a design keeps its promise, in standard errors: what is chosen among
-#: many looks better on the weeks that it was chosen by than it is.
+#: Standard errors by which a design has to keep its promise. A candidate that is chosen among many
+#: looks better on the weeks of the choice than it is.
 SURE, SURER = 1.5, 2.5
-#: A promise of nothing at all is missed by these units.
+#: The unit of a limit of zero.
 _LEAST_UNIT = 1e-3
-#: However much is missed, more counts as so many times the limit.
+#: Beyond so many times the limit a miss counts no further.
 _MOST_OVER = 20.0
-#: What the safest misses by less than this many times the limit, all may miss.
+#: A miss of the safest candidate below so many times the limit is excused in all candidates.
 _BY_LITTLE = 1.0
-#: What a candidate that misses its promise by as much as it promises is worth less, as a share.
+#: The penalty for a miss of one limit, in units of money.
 _DEAR = 6.0
-#: The part of what is usual in which it is counted at least.
+#: The share of the usual money that is the least unit of the penalty.
 _USUAL = 0.15
 
-#: Of limits loosened by this part of what others need nobody can say that these need less.
+#: Slacks within this factor of the best are not told apart.
 _ABOUT = 0.95
 
 
 @dataclass(frozen=True, slots=True)
 class Measured:
-    """The weeks of a candidate: in which slots, with what scores."""
+    """The weeks of a candidate: its scores, and the slot of each."""
 
     slots: tuple[Slot, ...]
     scores: tuple[Score, ...]
 
     def more(self, slots: Sequence[Slot], scores: Sequence[Score]) -> Measured:
-        """These and some more."""
+        """These weeks and some more."""
         return Measured((*self.slots, *slots), (*self.scores, *scores))
 
     def first(self, many: int) -> Measured:
-        """The first of them."""
+        """The first ``many`` weeks."""
         return Measured(self.slots[:many], self.scores[:many])
 
 
@@ -68,7 +68,10 @@ def figure_of(part: Part) -> Figure:
 
 
 def weighted(measured: Measured, weeks: Sequence[Counted], figure: Figure) -> float:
-    """The mean of a figure over the weeks of each kind, by how often they come."""
+    """The mean of a figure over the kinds of week, weighted by how often each kind comes.
+
+    Weeks in which the figure is None are left out; 0 where all are.
+    """
     total = weight = 0.0
     for number, week in enumerate(weeks):
         found = [
@@ -84,8 +87,8 @@ def weighted(measured: Measured, weeks: Sequence[Counted], figure: Figure) -> fl
 
 
 def _values(measured: Measured, week: int, *, near: bool = False) -> list[tuple[Part, list[float]]]:
-    """The values of each part of the promise in the weeks of one kind, where anybody felt it; with
-    ``near`` of the figures that show how near the limits are."""
+    """The values of each part of the promise in the weeks of one kind. None is left out. With
+    ``near``, the figures that show how near the limits are."""
     rows = [
         score.near if near else score.promised
         for slot, score in zip(measured.slots, measured.scores, strict=True)
@@ -104,11 +107,23 @@ def missed(
     sure: float = 0.0,
     safest: Measured | None = None,
 ) -> float:
-    """By how much the promise is missed: each part in units of its limit, the worst kind of week,
-    all parts added. 0: it is kept, with each mean worse by ``sure`` standard errors, and that also
-    by the wait just beyond: a quantile of few bad weeks jumps from seconds to minutes, and says
-    nothing of how near it was before. What the ``safest`` misses by little on the same weeks is
-    nobody's fault, and is not counted: no plan could do better."""
+    """By how much a candidate misses the promise.
+
+    Each part counts in units of its limit; the parts are added, and the worst kind of week counts.
+
+    Args:
+        measured: the weeks of the candidate.
+        weeks: the kinds of week.
+        promise: the limits.
+        sure: standard errors by which each mean is made worse before it is compared. With any, the
+            figures ``near`` the limits are compared instead: a percentile of few bad weeks jumps
+            from seconds to minutes, and does not show how near it was before.
+        safest: weeks of the safest candidate. What it misses by little on the same weeks no plan
+            could keep, so that is not counted.
+
+    Returns:
+        0 where the promise is kept.
+    """
     near = bool(sure)
     anyway = None if safest is None else safest.first(len(measured.slots))
     worst = 0.0
@@ -130,9 +145,12 @@ def missed(
 def without_room(
     measured: Measured, weeks: Sequence[Counted], promise: Promise, sure: float, worse: int
 ) -> set[str]:
-    """The parts of a promise that are not kept with room to spare: by ``sure`` standard errors,
-    though so many more weeks were as bad as the worst. Of bad weeks that are rare, as many came as
-    luck had it."""
+    """The fields of the promise that are not kept with room to spare.
+
+    A part has room where its mean keeps the limit by ``sure`` standard errors after ``worse``
+    further weeks as bad as the worst one are added: the number of rare bad weeks is a matter of
+    luck.
+    """
     found: set[str] = set()
     for number in range(len(weeks)):
         for part, values in _values(measured, number):
@@ -166,10 +184,11 @@ def worth(
     usual: float = 0.0,
     safest: Measured | None = None,
 ) -> float:
-    """One number to search by, less is better: money, dearer the further the promise is missed.
+    """The objective of the search, less is better: money plus a penalty for a missed promise.
 
-    What is missed counts in the money of the plan itself, or in a part of what is ``usual``: a plan
-    that serves nobody costs nothing.
+    The penalty counts in units of the candidate's own money, or of a share of the ``usual`` money
+    where that is more: a plan that serves nobody costs nothing. See :func:`missed` for the other
+    arguments.
     """
     money = weighted(measured, weeks, MONEY)
     unit = max(money, _USUAL * usual)
@@ -177,8 +196,11 @@ def worth(
 
 
 def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> float:
-    """The factor by which all limits could be tightened and still be kept: below 1 they have to be
-    loosened."""
+    """The factor by which all limits could be divided and still be kept.
+
+    Above 1 the limits could be tighter, below 1 they have to be looser. Infinite where no figure is
+    known.
+    """
     least = inf
     for number in range(len(weeks)):
         for part, found in _values(measured, number):
@@ -194,9 +216,13 @@ def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> flo
 
 @dataclass(frozen=True, slots=True)
 class Report:
-    """What is told of a candidate: means over the weeks that count with 95 % intervals, and how
-    each part of the promise stands in the kind of week where it stands worst. ``spoiled`` are hours
-    of work a month; ``promised`` and ``standings`` go by the fields of the promise."""
+    """What is reported of a candidate: means over the kinds of week with 95 % intervals, and the
+    standing of each part of the promise in its worst kind of week.
+
+    ``month`` and ``money`` (what settings can change) are a month's; ``billed`` are host-hours of a
+    week, ``spoiled`` hours of work of a month. ``promised`` and ``standings`` go by the fields of
+    the promise.
+    """
 
     month: float
     money: Estimate
@@ -208,7 +234,7 @@ class Report:
 
     @property
     def standing(self) -> Standing:
-        """How the worst part stands."""
+        """The standing of the worst part."""
         return worst(self.standings.values())
 
 
@@ -221,7 +247,7 @@ def _verdicts(measured: Measured, week: int, promise: Promise) -> Verdicts:
 
 
 def _all_weeks(measured: Measured, weeks: Sequence[Counted], figure: Figure) -> Estimate:
-    """The mean by weight, with the interval of the kinds of week put together."""
+    """The weighted mean over the kinds of week, with the interval of that mean."""
     mean = square = total = 0.0
     unbounded = sure = False
     for number, week in enumerate(weeks):
@@ -242,7 +268,7 @@ def _all_weeks(measured: Measured, weeks: Sequence[Counted], figure: Figure) -> 
 
 
 def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> Report:
-    """What is told of a candidate after its weeks."""
+    """The report on a candidate, from its weeks."""
     found = [_verdicts(measured, number, promise) for number in range(len(weeks))]
     standings: dict[str, Standing] = {
         part.field: worst(each[part.field].standing for each in found) for part in PARTS
@@ -260,9 +286,14 @@ def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) ->
 
 
 def nearest(found: Sequence[tuple[Standing, float | None, float | None]]) -> list[int]:
-    """The places of what comes nearest to a promise, the least money first, of how each stands, its
-    slack and its money: of the best standing, those with limits that would have to be loosened
-    least, about."""
+    """The places of the candidates that come nearest to the promise, the least money first.
+
+    Args:
+        found: standing, slack and money of each candidate.
+
+    Returns:
+        Of the candidates with the best standing, those whose slack is near the largest.
+    """
     ranks = [(STANDINGS.index(each), inf if room is None else room) for each, room, _ in found]
     best = min((standing for standing, _ in ranks), default=0)
     bar = _ABOUT * max((room for standing, room in ranks if standing == best), default=0.0)

@@ -1,7 +1,7 @@
-"""A candidate through one week: the few figures that a search goes by, and no more.
+"""One simulated week of a candidate, reduced to the figures that the search needs.
 
-The same loop as everywhere, for its sums alone: no lanes, no causes, no five minutes, no ideal
-line. Whatever is told of a candidate here is what a whole simulation of that week tells.
+It runs the same event loop as every simulation, for its sums alone: no lanes, no causes, no
+five-minute bins, no ideal line. The figures equal those of a whole simulation of that week.
 """
 
 from __future__ import annotations
@@ -53,8 +53,7 @@ class _Felt:
 
 @dataclass(frozen=True, slots=True)
 class Counted:
-    """A week that counts: what it is called, its Monday, and how often such a week comes, as a
-    weight among the others."""
+    """A kind of week that counts: its name, its Monday, and its weight among the others."""
 
     name: str
     monday: date
@@ -62,12 +61,14 @@ class Counted:
 
 
 class Score(NamedTuple):
-    """What one week of a candidate comes to.
+    """The score of one week of a candidate.
 
-    Money of a month of such weeks (all of it, and what settings can change), billed host-hours, the
-    hours of work of a month that were waited away, strained or behind slow lines, and the figures
-    of the promise in the order of its parts: a wait without bound is infinite, a figure that nobody
-    could feel None. ``near`` are the figures that show how near the limits are."""
+    ``month`` is the cost of a month of such weeks, ``money`` the part of it that settings can
+    change; ``billed`` are host-hours; ``spoiled`` are hours of work of a month that were waited
+    away, strained or behind slow lines. ``promised`` has the figures of the promise in the order of
+    its parts: infinite for a wait without bound, None where nobody could feel it. ``near`` has the
+    figures that show how near the limits are.
+    """
 
     month: float
     money: float
@@ -81,18 +82,17 @@ class Score(NamedTuple):
         return self.promised[_PLACES[part.field]]
 
 
-#: Where a week is drawn from: which of the weeks that count, and with which seed.
 class Slot(NamedTuple):
-    """One week to try candidates on: which of those that count, and its seed."""
+    """One week on which candidates are evaluated: the kind of week, by its place, and the seed."""
 
     week: int
     seed: int
 
 
 def score(case: Case, seed: int) -> Score:
-    """A week of a case with one seed."""
+    """Simulate one week of a case with one seed, and score it."""
     spells = drawn_spells(case.demand, case.horizon, seed)
-    # Load rules look back over five minutes, and bins of that length.
+    # Load rules look back over five-minute bins, so these have to be kept.
     sums = not case.setting.schedule.load_rules
     done = run(case.setting, case.horizon, spells, seed, sums=sums)
     hours = host_hours_of(done, 0.0)
@@ -110,17 +110,17 @@ def score(case: Case, seed: int) -> Score:
 
 
 class Tried:
-    """The candidates of one pool of a plan, each on the weeks that count."""
+    """Evaluates candidates of one pool of a plan on the kinds of week that count."""
 
     def __init__(self, plan: Plan, weeks: Sequence[Counted]) -> None:
         self.plan, self.weeks = plan, weeks
 
     def case(self, design: Design, week: int) -> Case:
-        """A design in one of the weeks."""
+        """The case of a design in one kind of week."""
         return case_of(in_plan(self.plan, design), design.pool.id, first=self.weeks[week].monday)
 
     def scores(self, design: Design, slots: Sequence[Slot]) -> list[Score]:
-        """A design on some of the weeks, in their order."""
+        """The scores of a design on some slots, in their order."""
         cases: dict[int, Case] = {}
         found = []
         for slot in slots:
@@ -130,8 +130,8 @@ class Tried:
         return found
 
     def ideal_money(self, design: Design, slots: Sequence[Slot]) -> list[tuple[float, float]]:
-        """What the ideal line of each week costs in a month, its host-hours at the price of an
-        hour of the design's size, and these host-hours."""
+        """For each slot, the cost of the ideal line in a month, at the hourly price of the
+        design's size, and the ideal host-hours of the week."""
         found = []
         for slot in slots:
             case = self.case(design, slot.week)

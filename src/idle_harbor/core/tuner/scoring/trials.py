@@ -1,4 +1,4 @@
-"""What a search asks for: designs with the weeks that they are to go through."""
+"""What the search asks to have evaluated: designs, each with its slots."""
 
 from __future__ import annotations
 
@@ -13,22 +13,22 @@ from idle_harbor.core.tuner.scoring.scores import Score, Slot
 
 @dataclass(frozen=True, slots=True)
 class Trial:
-    """A design and the weeks that it is to go through."""
+    """A design, and the slots on which it is to be evaluated."""
 
     design: Design
     slots: tuple[Slot, ...]
 
 
 T = TypeVar("T")
-#: Asks for trials and is given their scores; ends with what it has found.
+#: A generator that yields trials, receives their scores, and returns a result.
 Finding: TypeAlias = Generator[list[Trial], list[list[Score]], T]
-#: The same, where what it has found is known elsewhere.
+#: The same without a result.
 Asking: TypeAlias = Finding[None]
 
 
 def parted(trials: Sequence[Trial], parts: int) -> list[Trial]:
-    """The same in about so many parts of as many weeks, where trials are longer than that: several
-    can work on one design."""
+    """Split long trials, so that all of them fall into about ``parts`` pieces of equal length and
+    several processes can evaluate one design."""
     most = max(-(-sum(len(trial.slots) for trial in trials) // parts), 1)
     return [
         Trial(trial.design, trial.slots[k : k + most])
@@ -38,6 +38,6 @@ def parted(trials: Sequence[Trial], parts: int) -> list[Trial]:
 
 
 def put_together(trials: Sequence[Trial], scores: Sequence[Sequence[Score]]) -> list[list[Score]]:
-    """The scores of each trial, from those of its parts in their order."""
+    """The scores of each trial, from the scores of its pieces in their order."""
     found = chain.from_iterable(scores)
     return [[next(found) for _ in trial.slots] for trial in trials]

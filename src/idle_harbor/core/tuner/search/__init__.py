@@ -1,1 +1,1 @@
-"""The search: candidates raced over common seeds, and what it begins with."""
+"""The search: candidates are raced over common seeds, from several starting points."""

@@ -1,4 +1,4 @@
-"""How a study divides the weeks that it may take: few weeks make fewer guesses, told by fewer."""
+"""How a study divides its budget of candidate-weeks."""
 
 from __future__ import annotations
 
@@ -7,15 +7,18 @@ from dataclasses import dataclass
 
 @dataclass(frozen=True, slots=True)
 class Effort:
-    """``rungs``: after how many weeks of each kind a candidate may be given up, the last being how
-    many there are. ``fresh`` weeks of each kind tell every point of the front, ``confirmed`` what
-    is taken, by the first ``explained`` of which changes are explained. ``points`` are told at
-    most, ``tries`` of them confirmed, more where none is kept and weeks are left. Guesses are for
-    ``fills`` session limits of a host size.
+    """The effort of a study.
 
-    By ``guessed``, ``all_over``, ``searched`` and ``simple``, parts of the budget, first guesses
-    are over, what is tried of the pool's settings, the search, and making simple what it found; the
-    rest is for what is told.
+    Weeks of each kind: ``rungs`` are the numbers after which a candidate may be dropped (the last
+    is all of them), ``fresh`` evaluates every point of the front, ``confirmed`` the design that is
+    taken, and the first ``explained`` of these explain its changes.
+
+    Numbers: at most ``points`` on the front, of which ``tries`` are confirmed (more where none is
+    kept and weeks are left); guesses for ``fills`` session limits of each host size.
+
+    Shares of the budget at which a stage ends: ``guessed`` for guesses, ``all_over`` for the pool's
+    settings one by one, ``searched`` for the search, ``simple`` for simplification. The rest is for
+    the report.
     """
 
     rungs: tuple[int, ...]
@@ -32,7 +35,7 @@ class Effort:
 
     @property
     def settled_by(self) -> int:
-        """Weeks of each kind by which the numbers of simple rules are found."""
+        """Weeks of each kind on which the numbers of simple rules are found."""
         return max(self.rungs[-1] // 4, 2)
 
 
@@ -41,12 +44,12 @@ _MORE = Effort((1, 2, 4, 8, 16), 16, 48, 8, 7, 4, 2, 0.15, 0.25, searched=0.66, 
 _LESS = Effort((1, 2, 4, 8), 12, 32, 6, 6, 3, 1, 0.3, 0.33, searched=0.52, simple=0.66)
 _LITTLE = Effort((1, 2, 4), 8, 24, 4, 4, 2, 1, 0.32, 0.32, searched=0.48, simple=0.6)
 _LEAST = Effort((1, 2), 4, 12, 2, 2, 2, 1, 0.3, 0.3, searched=0.34, simple=0.4)
-#: Candidate-weeks for each kind of week that a study can do with.
+#: The least budget of a study, in candidate-weeks for each kind of week.
 LEAST_EACH = 200
 
 
 def effort_for(budget: int, kinds: int) -> Effort:
-    """What a budget of candidate-weeks reaches for, with so many kinds of week that count."""
+    """The effort that a budget of candidate-weeks allows, with so many kinds of week."""
     each = budget / kinds
     if each >= 2_000:
         return _FULL if each >= 2_800 else _MORE

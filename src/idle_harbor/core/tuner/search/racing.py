@@ -1,8 +1,8 @@
-"""Racing: candidates through the weeks of a search, those that fall behind given up.
+"""Racing: candidates are evaluated on more and more weeks, and dropped when they fall behind.
 
-All candidates meet the same weeks, so that they are compared pair by pair; those that look worse
-than what is there after a few weeks are given up, the others go through more (racing: Maron and
-Moore 1997). What is asked for next depends on scores alone.
+All candidates are evaluated on the same weeks (common random numbers), so that they are compared
+in pairs. A candidate that looks worse than the best ones after a few weeks is dropped (racing:
+Maron and Moore 1997). What is evaluated next depends on scores alone.
 """
 
 from __future__ import annotations
@@ -29,17 +29,17 @@ from idle_harbor.core.tuner.scoring.judge import (
 from idle_harbor.core.tuner.scoring.scores import Counted, Slot
 from idle_harbor.core.tuner.scoring.trials import Asking, Finding, Trial
 
-#: By how much worse than the last of the best a candidate may look after each of them.
+#: The factor by which a candidate may look worse than the last of the best, after each rung.
 _PATIENCE = (1.02, 1.01, 1.005, 1.002)
-#: Of so many candidates one goes on after each of them at most, for the promise and each other one.
+#: At most one of so many candidates goes on after a rung: for the promise, for each other promise.
 _FEWER, _FEWER_BESIDE = 2, 12
-#: The best designs that are kept for the promise itself, and for each stricter or looser one.
+#: How many best designs are known for the promise itself, and for each other promise.
 _KEPT, _KEPT_BESIDE = 8, 3
 _OF_A_FAMILY, _OF_A_SIZE = 3, 6
 
 
 def family(design: Design, bounds: Bounds) -> tuple[str, ...]:
-    """What a design does rather than how much of it: rules and ways of letting go, its size."""
+    """The family of a design: host size, balancing rules and releases, without any numbers."""
     bands = [
         band for kind in design.schedule.day_types if kind.id in bounds.kinds for band in kind.bands
     ]
@@ -50,17 +50,17 @@ def family(design: Design, bounds: Bounds) -> tuple[str, ...]:
 
 @dataclass
 class Aim:
-    """One promise to search for, and the best designs for it, best first."""
+    """One promise to search for, with at most ``keep`` designs that are best for it, best first."""
 
     promise: Promise
     keep: int
     best: list[Design] = field(default_factory=list)
-    #: What designs are worth after so many weeks, and how sure that is.
+    #: A cache of objectives, by design, number of weeks and standard errors.
     worths: dict[tuple[Design, int, float], float] = field(default_factory=dict)
 
 
 class Racing:
-    """What is known of candidates so far, and the best of them for each promise."""
+    """The weeks of all candidates so far, and the best candidates for each promise."""
 
     def __init__(
         self,
@@ -80,30 +80,30 @@ class Racing:
             Slot(week, first_seed + turn) for turn in range(rungs[-1]) for week in range(len(weeks))
         )
         self.known: dict[Design, Measured] = {}
-        #: Money of a month of what is known to serve everybody.
+        #: Money of a month of a design that serves everybody.
         self.usual = 0.0
-        #: The safest design's weeks, where it misses the promise: what nobody can keep.
+        #: Weeks of the safest design, where it misses the promise.
         self.safest: Measured | None = None
         self.used = 0
-        #: Whether it is to end before its weeks are used.
+        #: Whether the search has to end before its budget is used.
         self.ends: Callable[[], bool] = bool
 
     def over(self, most: int) -> bool:
-        """Whether so many weeks are used, or it is to end early."""
+        """Whether so many candidate-weeks are used, or the search has to end early."""
         return self.used >= most or self.ends()
 
     def fit(self, design: Design) -> Design:
-        """A design as it may be: what may not be changed as today, nothing beyond what there is."""
+        """The design with locked fields as today and all values within their bounds."""
         go_on()
         return fitted(clamped(pinned(design, self.today, self.bounds), self.bounds))
 
     def possible(self, designs: Iterable[Design]) -> list[Design]:
-        """Designs as they may be, those that are allowed."""
+        """The designs, fitted; those that are not allowed are left out."""
         fit = dict.fromkeys(self.fit(each) for each in designs)
         return [each for each in fit if allowed(each, self.bounds)]
 
     def worth(self, design: Design, aim: Aim, many: int | None = None, sure: float = SURE) -> float:
-        """What a design is worth for an aim, on the first of its weeks; less is better."""
+        """The objective of a design for an aim, on its first ``many`` weeks; less is better."""
         measured = self.known[design]
         key = (design, min(many or len(measured.slots), len(measured.slots)), sure)
         if key not in aim.worths:
@@ -118,17 +118,17 @@ class Racing:
         return aim.worths[key]
 
     def money(self, design: Design, many: int | None = None) -> float:
-        """What a month of a design costs on its weeks so far, or the first of them."""
+        """Money of a month of a design, on its weeks so far or on the first ``many`` of them."""
         measured = self.known[design]
         return weighted(measured.first(many or len(measured.slots)), self.weeks, MONEY)
 
     def keeps(self, design: Design, aim: Aim, sure: float = SURE) -> bool:
-        """Whether a design keeps an aim's promise on the weeks of the search."""
+        """Whether a design keeps the promise of an aim on the weeks of the search."""
         return missed(self.known[design], self.weeks, aim.promise, sure, self.safest) == 0.0
 
     def excuse(self, designs: Sequence[Design]) -> Asking:
-        """Put the safest designs through all weeks: what even the best of them misses is not held
-        against others."""
+        """Evaluate the safest designs on all weeks. What the best of them misses is excused in all
+        candidates."""
         yield from self.measure(designs)
         promise = self.aims[0].promise
         of = {d: missed(self.known[d], self.weeks, promise, SURE) for d in designs}
@@ -138,16 +138,16 @@ class Racing:
 
     @property
     def finished(self) -> list[Design]:
-        """Designs that went through all weeks, in the order in which they came."""
+        """Designs that are evaluated on all weeks, in the order in which they were."""
         return [d for d, m in self.known.items() if len(m.slots) == len(self.slots)]
 
     def through(self, design: Design) -> bool:
-        """Whether a design went through all weeks."""
+        """Whether a design is evaluated on all weeks."""
         return design in self.known and len(self.known[design].slots) == len(self.slots)
 
     def race(self, designs: Sequence[Design]) -> Finding[list[Design]]:
-        """Put designs through the weeks, giving up those that fall behind; those that went through
-        all of them are among the best where they belong there."""
+        """Evaluate designs on more and more weeks, and drop those that fall behind. Those that
+        reach the last week join the best where they are good enough."""
         for design in dict.fromkeys(designs):
             if self.through(design):
                 self.also(design)
@@ -172,12 +172,12 @@ class Racing:
         return alive
 
     def _promising(self, designs: Sequence[Design], many: int, patience: float) -> list[Design]:
-        """The designs that may still be among the best of any aim, by their first weeks; of many
-        the better half at most, and a few for each of the promises beside."""
+        """The designs that may still join the best of an aim, by their first weeks: at most the
+        better half for the promise itself, and a few for each other promise."""
         found: set[Design] = set()
         for number, aim in enumerate(self.aims):
             worths = {d: self.worth(d, aim, many, 0.0) for d in designs}
-            # Where there are too few to compare with, they are compared with each other.
+            # While the aim has too few best designs, candidates are compared with each other.
             known = [self.worth(d, aim, many, 0.0) for d in aim.best]
             ranked = sorted([*known, *worths.values()] if len(known) < aim.keep else known)
             bar = ranked[min(aim.keep, len(ranked)) - 1] * patience
@@ -187,7 +187,8 @@ class Racing:
         return [d for d in designs if d in found]
 
     def _enter(self, design: Design, aim: Aim) -> None:
-        """Among the best, of which a few of one family at most: others may come to more."""
+        """Let a design join the best of an aim. Each family may have a few places only, since other
+        families may become better later."""
         ranked = sorted([*aim.best, design], key=lambda each: self.worth(each, aim))
         of: dict[tuple[str, ...], int] = {}
         found = []
@@ -200,14 +201,13 @@ class Racing:
         aim.best = found[: aim.keep]
 
     def also(self, design: Design) -> None:
-        """Have a design that went through all weeks among the best."""
+        """Let a design that is evaluated on all weeks join the best."""
         for aim in self.aims:
             if design not in aim.best:
                 self._enter(design, aim)
 
     def measure(self, designs: Sequence[Design], many: int | None = None) -> Asking:
-        """Put designs through all weeks, or the first of them, without any of them being among the
-        best for it."""
+        """Evaluate designs on all weeks, or on the first ``many``. They do not join the best."""
         slots = self.slots[:many]
         begun = {d: len(self.known[d].slots) if d in self.known else 0 for d in designs}
         asked = [d for d, have in begun.items() if have < len(slots)]
@@ -220,6 +220,6 @@ class Racing:
             self.used += len(found)
 
     def better(self, design: Design, other: Design, aim: Aim, many: int) -> bool:
-        """Whether a design is worth more than another on the first weeks."""
+        """Whether a design is better than another on the first weeks."""
         sure = SURE if many == len(self.slots) else 0.0
         return self.worth(design, aim, many, sure) < self.worth(other, aim, many, sure)

@@ -1,4 +1,4 @@
-"""Good simple rules, each with its own numbers searched for: what a plan has to be better than."""
+"""Simple rules with their best numbers: the baseline that a tuned plan has to beat."""
 
 from __future__ import annotations
 
@@ -20,32 +20,32 @@ from idle_harbor.core.tuner.scoring.scores import Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.search import Search
 
-#: A quarter hour belongs to the day where so much of the peak is there.
+#: A quarter hour counts as day where presence is at least this share of its peak.
 _BY_DAY = 0.15
 
 
 @dataclass(frozen=True, slots=True)
 class Rule:
-    """A simple rule with the numbers that serve best."""
+    """A simple rule with its best numbers."""
 
     name: str
     design: Design
 
 
-#: Numbers above the one found by fewer weeks that are tried on all of them.
+#: How many numbers above the one found on few weeks are tried on all weeks.
 _MORE = 3
 
 
 @dataclass(frozen=True, slots=True)
 class _Settler:
-    """Finds the numbers of rules: by some weeks of each kind, then seen through all of them."""
+    """Finds the numbers of rules on some weeks of each kind, and evaluates them on all weeks."""
 
     search: Search
     by: int
 
     def settle(self, make: Callable[[int], Design], low: int, high: int) -> Finding[int]:
-        """The least number from ``low`` to ``high`` with which the promise is kept, by halving:
-        more is never worse. The highest where none keeps it."""
+        """The least number from ``low`` to ``high`` that keeps the promise, by bisection, since a
+        larger number never misses it by more. ``high`` where none keeps it."""
         search, most = self.search, high
         aim, many = search.aims[0], self.by * len(search.weeks)
         while low < high:
@@ -64,9 +64,11 @@ class _Settler:
 
 
 def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding[list[Rule]]:
-    """All hosts that are needed on all the time; a number by day and one by night; one number of
-    free slots all day: on the hosts and with the timeouts of a design. Their numbers are found by
-    ``by`` weeks of each kind."""
+    """The simple rules, on the hosts and with the timeouts of a design.
+
+    They are: all needed hosts always on; one number of hosts by day and one by night; one headroom
+    all day. Their numbers are found on ``by`` weeks of each kind.
+    """
     kinds, pool = search.bounds.kinds, base.pool
     most = pool.hosts.most
     settle = _Settler(search, by).settle

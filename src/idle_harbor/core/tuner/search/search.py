@@ -1,9 +1,9 @@
-"""The search: a population of designs for each of several promises, raced over common seeds.
+"""The search: for each of several promises, a population of designs raced over common seeds.
 
-Children of the best designs so far are raced. Every few rounds the knobs of one of the best are
-turned each for itself, and those that gained by it together. What is tried next depends on scores
-and on random choices that begin with a seed: the same budget gives the same answer, bit for bit,
-whoever works the weeks out.
+Each round races children of the best designs. Every few rounds the knobs of one of the best designs
+are turned one at a time, and then all those together that improved it. What is tried next depends
+on scores and on a seeded random generator: the same budget gives the same answer, bit for bit,
+wherever the weeks are simulated.
 """
 
 from __future__ import annotations
@@ -34,26 +34,26 @@ from idle_harbor.core.tuner.scoring.scores import Counted
 from idle_harbor.core.tuner.scoring.trials import Asking, Finding
 from idle_harbor.core.tuner.search.racing import Aim, Racing
 
-#: Weeks of each kind that a candidate takes in a race, about: most are given up soon.
+#: Weeks of each kind that a candidate takes in a race on average: most are dropped early.
 _WEEKS_EACH = 3
 _CHILDREN = 16
-#: For each child so many are drawn at most before one more move is made, up to so many more.
+#: How many children are drawn for a place before the number of moves grows, and its limit.
 _STEPS, _FURTHER = 4, 8
-#: Every so many rounds the knobs of one of the best are turned, so many of them at most, each for
-#: so many weeks of each kind, by one step and by this part of its value.
+#: Turning of knobs: every so many rounds, at most so many best designs and knobs, on so many weeks
+#: of each kind, by one step and by this share of the value.
 _TURNED_EVERY, _TURNED, _NEAR, _GLANCED, _FAR = 2, 3, 40, 1, 0.12
-#: Weeks of each kind by which what is turned together is looked at before it goes through all.
+#: Weeks of each kind on which turns made together are evaluated before they go on to all weeks.
 _LOOKED = 4
-#: Parents are worth so much less than the best at most.
+#: Parents are at most this factor worse than the best.
 _NEAR_BEST = 1.15
-#: Every so many rounds one of the best is tried broadly: what turning a little does not reach.
+#: Every so many rounds far variants of one of the best are tried.
 _BROAD_EVERY = 4
-#: Every so many rounds so many of those given up go on, where they miss their promise by less.
+#: Every so many rounds so many dropped candidates are resumed that miss the promise by less.
 _AGAIN_EVERY, _AGAIN, _MISSED_BY_LITTLE = 3, 6, 1.0
 
 
 class Search(Racing):
-    """What to try next, by what is known so far."""
+    """Decides what to evaluate next from the scores so far."""
 
     def __init__(
         self,
@@ -76,7 +76,7 @@ class Search(Racing):
         self._turns: dict[str, int] = {}
 
     def _aim(self) -> Aim:
-        """Mostly the promise itself."""
+        """An aim at random: mostly the promise itself."""
         beside = self.aims[1:]
         return self.draw.one(beside) if beside and self.draw.chance(0.3) else self.aims[0]
 
@@ -86,7 +86,7 @@ class Search(Racing):
         return near[int(self.draw.random.random() ** 2 * len(near))]
 
     def _move(self) -> Move:
-        """A move, more often one that has led to something."""
+        """A move at random, more often one that has produced better designs."""
         weights = np.array(
             [often * self._wins[move] / self._tries[move] for move, often in self._moves]
         )
@@ -94,8 +94,8 @@ class Search(Racing):
         return self._moves[int(chosen)][0]
 
     def _child(self, further: int) -> tuple[Design, list[Move]] | None:
-        """One of the best with some moves made, so many more than usual; None where that is known
-        or not allowed."""
+        """A copy of one of the best designs with some random moves, ``more`` of them than usual.
+        None where it is known already or not allowed."""
         aim = self._aim()
         design = self.draw.one(aim.best) if further else self._parent(aim)
         used: list[Move] = []
@@ -113,7 +113,7 @@ class Search(Racing):
     def _children(self) -> dict[Design, list[Move]]:
         found: dict[Design, list[Move]] = {}
         for tried in range(_STEPS * _FURTHER * _CHILDREN):
-            # Where all that is near is known, what is further off comes in turn.
+            # Where all near designs are known, children are drawn with more moves.
             child = self._child(tried // (_STEPS * _CHILDREN))
             if child is not None and child[0] not in found:
                 found[child[0]] = child[1]
@@ -122,8 +122,8 @@ class Search(Racing):
         return found
 
     def neighbours(self, design: Design) -> dict[Design, tuple[Where, Any]]:
-        """Every knob of a design a little up or down, where that is another one not tried yet: with
-        what was turned to what."""
+        """The designs with one knob turned a little up or down that have not been evaluated yet,
+        each with the knob and its new value."""
         found: dict[Design, tuple[Where, Any]] = {}
         for knob in knobs_of(design, self.bounds):
             now = knob.read(design)
@@ -142,8 +142,8 @@ class Search(Racing):
         return found
 
     def _turned_together(self, design: Design) -> Asking:
-        """Turn every knob of a design alone, for few weeks, and race what comes of turning all at
-        once that gained by it; then the better half of them, and so on."""
+        """Turn every knob of a design alone, on few weeks. Then race the design with all improving
+        turns made at once, with the better half of them, and so on."""
         aim, few = self.aims[0], _GLANCED * len(self.weeks)
         near = self.neighbours(design)
         order = self.draw.random.permutation(len(near))[:_NEAR]
@@ -176,7 +176,7 @@ class Search(Racing):
         self._swept.add(design)
 
     def _with(self, design: Design, turned: Sequence[tuple[Where, Any]]) -> Design | None:
-        """A design with other values somewhere; None where that is none that is allowed."""
+        """A design with other values of some knobs; None where it is not allowed."""
         for where, value in turned:
             design = put(design, where, value)
         if not all(in_order(kind) for kind in design.schedule.day_types):
@@ -187,8 +187,8 @@ class Search(Racing):
     def _further(
         self, design: Design, changed: Design, turned: Sequence[tuple[Where, Any]]
     ) -> Finding[Design]:
-        """The same way on, twice as far each time, while that is worth more (pattern moves: Hooke
-        and Jeeves 1961)."""
+        """Repeat a change, twice as far each time, while the design gets better (pattern moves:
+        Hooke and Jeeves 1961)."""
         aim, many = self.aims[0], _LOOKED * len(self.weeks)
         knobs = {knob.where: knob for knob in knobs_of(changed, self.bounds)}
         ways = [
@@ -204,7 +204,7 @@ class Search(Racing):
             still = {knob.where for knob in knobs_of(changed, self.bounds)}
             for knob, way in ways:
                 step = round(by * way / knob.tuned.step)
-                # Bands that came to say the same are one by now.
+                # Bands that have become equal are merged by now.
                 there = step and knob.where in still
                 further = knob.turned(changed, step) if there else None
                 if further is not None:
@@ -219,21 +219,21 @@ class Search(Racing):
         return changed
 
     def _looked(self, design: Design) -> Asking:
-        """Put a design through the weeks by which one is looked at before it goes through all."""
+        """Evaluate a design on the few weeks that decide whether it is evaluated on all."""
         yield from self.measure([design], _LOOKED * len(self.weeks))
         if self.through(design):
             self.also(design)
 
     def _leaders(self) -> list[Design]:
-        """Designs that are worth the most work: the best of each size that is near the best of
-        all, and those that come after it."""
+        """The designs to work on: the best of each host size that is near the best of all, and the
+        next ones after it."""
         aim = self.aims[0]
         most = _NEAR_BEST * self.worth(aim.best[0], aim)
         of_size: dict[str, Design] = {}
         for each in aim.best:
             if self.worth(each, aim) <= most:
                 of_size.setdefault(each.pool.size, each)
-        # What costs a good deal less and misses its promise by little may be made to keep it.
+        # A design that is much cheaper and misses the promise by little may be repaired.
         paid = self.money(aim.best[0])
         near = [
             each
@@ -245,7 +245,7 @@ class Search(Racing):
         return list(dict.fromkeys((*of_size.values(), *near[:1], *aim.best[:_TURNED])))
 
     def _next_to_turn(self) -> Design | None:
-        """The best design of which not all has been turned yet, sizes in turn."""
+        """The best design that has knobs left to turn; host sizes take turns."""
         left = [each for each in self._leaders() if each not in self._swept]
         chosen = min(left, key=lambda each: self._turns.get(each.pool.size, 0), default=None)
         if chosen is not None:
@@ -254,8 +254,8 @@ class Search(Racing):
         return chosen
 
     def _broadly(self, design: Design) -> list[Design]:
-        """Each setting of the pool of a design all over, each of its schedule all day, and with a
-        band less."""
+        """Variants of a design far from it: each setting of the pool over its whole range, each
+        setting of the schedule all day, and the schedule with one band less."""
         bounds = self.bounds
         broad = chain(
             throughout(design, bounds), one_band_less(design, bounds), all_over(design, bounds)
@@ -263,7 +263,7 @@ class Search(Racing):
         return [each for each in self.possible(broad) if each not in self.known]
 
     def all_over(self, most: int) -> Asking:
-        """Try the best of each size broadly, until so many weeks are used."""
+        """Race far variants of the best design of each host size, until so many weeks are used."""
         for _ in range(2):
             if self.over(most):
                 return
@@ -277,7 +277,7 @@ class Search(Racing):
                 return
 
     def _one_broadly(self) -> Asking:
-        """Try one of the best broadly, some of it at a time."""
+        """Race some of the far variants of one of the best designs."""
         for best in self._leaders():
             if best not in self._broad:
                 over = self._broadly(best)
@@ -288,8 +288,8 @@ class Search(Racing):
                 return
 
     def _once_more(self) -> Asking:
-        """Go on with some that were given up for a promise missed by little in their first weeks,
-        though they cost less: the other weeks may say otherwise."""
+        """Resume some cheap candidates that were dropped because they missed the promise by little
+        on their first weeks: on all weeks they may keep it."""
         aim = self.aims[0]
         best = aim.best[0]
         found: list[tuple[float, float, Design]] = []
@@ -311,7 +311,7 @@ class Search(Racing):
                 self.also(design)
 
     def go_on(self, most: int) -> Asking:
-        """Search until so many weeks are used, or it is to end early."""
+        """Search until so many candidate-weeks are used, or the search has to end early."""
         while not self.over(most):
             self._round += 1
             if self._round % _TURNED_EVERY == 0 and (near := self._next_to_turn()) is not None:
@@ -335,7 +335,13 @@ class Search(Racing):
 
 
 def axis_promises(promise: Promise, part: str, factors: Sequence[float]) -> list[Promise]:
-    """The promise, and the same with one part of it stricter or looser by some factors."""
+    """The promise, and copies in which one part is stricter or looser.
+
+    Args:
+        promise: the promise.
+        part: the field of the part.
+        factors: each gives a copy; below 1 it is stricter, above 1 looser.
+    """
     axis, found = BY_FIELD[part], [promise]
     for factor in factors:
         changed = with_limits(promise, {part: axis.scaled(axis.limit(promise), factor)})

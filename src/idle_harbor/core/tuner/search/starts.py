@@ -1,5 +1,5 @@
-"""What a search begins with: the plan of today made safe, and what theory says on its hosts and on
-hosts of other limits and sizes."""
+"""Starting points of the search: safe variants of today's plan, and guesses from theory for its
+hosts and for other session limits and host sizes."""
 
 from __future__ import annotations
 
@@ -29,29 +29,28 @@ from idle_harbor.core.tuner.scoring.scores import Slot, Tried
 from idle_harbor.core.tuner.scoring.trials import Asking
 from idle_harbor.core.tuner.search.search import Search
 
-#: The part of the promised share of lost returns for timeouts of their own in some hours.
+#: The share of the promised lost returns that timeouts in quiet hours may use.
 _AFTERWARDS = 0.2
-#: Room for so many more than came at the same time on the weeks that are looked at.
+#: Spare room beyond the peak of the first weeks, as a share.
 _SPARE = 0.06
-#: Host sizes to begin with at most, and the parts of what a host bears that a limit may be.
+#: How many host sizes are tried, and session limits as shares of a host's density.
 _SIZES, _FULL = 4, (1.0, 0.85)
-#: Weeks of each kind by which it is found how much on the safe side guesses have to be.
+#: Weeks of each kind on which safety levels are found.
 _SETTLED_BY = 3
-#: How much dearer than the best so far a family may be at its least; how many guesses of a size,
-#: and of all, go through all weeks.
+#: The factor by which the lowest level of a family may cost more than the best so far; how many
+#: guesses of a host size, and of all, are evaluated on all weeks.
 _DEARER, _OF_A_SIZE, _SEEN_THROUGH = 1.05, 3, 8
-#: Guesses are mended where so many times the weeks are not used that they may use.
+#: Guesses are repaired unless this multiple of the weeks for guesses is used already.
 _MENDED = 1.35
-#: Steps by which timeouts may be longer to be on the safe side, and shares of hosts more.
+#: Safe variants: timeouts longer by so many steps, more hosts by so large shares.
 _LONGER, _MORE = (0, 4, 9), (0.0, 0.1, 0.25)
 
 
 def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int, fills: int) -> Asking:
-    """Try what theory says on several kinds of host, each filled in so many ways, until so many
-    weeks are used.
+    """Race guesses from theory for several host sizes and session limits.
 
-    How much on the safe side a family of guesses has to be is found by halving. More is never
-    cheaper: a family whose least costs more than what another has come to is not looked at.
+    The safety level of each family of guesses is found by bisection. A higher level is never
+    cheaper, so a family whose lowest level costs more than the best so far is skipped.
     """
     today, bounds = search.today, search.bounds
     lost = search.aims[0].promise.lost_returns
@@ -96,27 +95,28 @@ def guessed(search: Search, tried: Tried, slots: Sequence[Slot], most: int, fill
 
 
 def _mends(design: Design, bounds: Bounds) -> list[Design]:
-    """What a guess may lack that all weeks find wanting of which the first did not: who comes at an
-    hour at which hardly anybody does has a host started at once; bands begin earlier."""
+    """Repairs of a guess that keeps the promise on the first weeks and misses it on all: hosts
+    start at a knock in quiet hours, and bands begin earlier."""
     knocked, kinds = knocking(design, bounds.kinds), bounds.kinds
     return [knocked, wider(design, kinds, 1.0, 1), wider(knocked, kinds, 1.0, 1)]
 
 
 @dataclass(frozen=True, slots=True, eq=False)
 class _Guesses:
-    """The guesses of a family, with timeouts of their own in some hours."""
+    """A family of guesses, with timeouts of their own in quiet hours."""
 
     search: Search
     family: Family
     rested: Callable[[Design], Design]
 
     def at(self, level: int) -> Design | None:
-        """The guess of a level; None where it is none that is allowed."""
+        """The guess at a safety level; None where it is not allowed."""
         found = self.search.possible([self.rested(self.family.at(level))])
         return found[0] if found else None
 
     def settled(self, worths: dict[Design, float]) -> Asking:
-        """Find how much on the safe side they have to be, and what that and the next are worth."""
+        """Find the least safety level that keeps the promise, and put the objectives of the guesses
+        at that level and the next one into ``worths``."""
         search, by = self.search, _SETTLED_BY * len(self.search.weeks)
         aim, most = search.aims[0], len(LEVELS) - 1
         low, high = 0, most
@@ -137,13 +137,14 @@ class _Guesses:
 
 
 def safest(today: Design, bounds: Bounds) -> list[Design]:
-    """The safest of these for each choice of timeouts: what is likely to keep what is promised."""
+    """For each choice of timeouts, the variant of today's plan that is most likely to keep the
+    promise."""
     return [_safe(today, bounds, steps, _MORE[-1])[-1] for steps in _LONGER]
 
 
 def safe_ones(today: Design, bounds: Bounds) -> list[Design]:
-    """The plan of today with longer timeouts and more hosts, also with all of them on all the time,
-    as far as each may be changed."""
+    """Variants of today's plan with longer timeouts and more hosts, with and without all hosts
+    always on, as far as the freedoms allow."""
     found = [
         each for share in _MORE for steps in _LONGER for each in _safe(today, bounds, steps, share)
     ]
@@ -166,7 +167,7 @@ def _safe(today: Design, bounds: Bounds, steps: int, share: float) -> list[Desig
 
 
 def _bases(plan: Plan, today: Design, bounds: Bounds, slots: int, fills: int) -> list[Design]:
-    """The plan of today on its own hosts, and on others with room for so many sessions."""
+    """Today's plan on its own hosts, and on other hosts with room for so many sessions."""
     pool = today.pool
     sizes = _sizes(plan, today, bounds)
     bases = [today]
@@ -185,7 +186,7 @@ def _bases(plan: Plan, today: Design, bounds: Bounds, slots: int, fills: int) ->
 
 
 def _sizes(plan: Plan, today: Design, bounds: Bounds) -> list[str]:
-    """The pool's size, and those on which a session costs least."""
+    """The pool's host size, and the sizes on which a session costs least."""
     pool = today.pool
     if "size" not in bounds.free:
         return [pool.size]
