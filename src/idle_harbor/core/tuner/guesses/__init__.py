@@ -1,1 +1,1 @@
-"""First guesses: what theory says before anything is simulated."""
+"""First guesses from theory, before anything is simulated."""

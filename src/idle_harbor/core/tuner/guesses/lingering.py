@@ -1,8 +1,8 @@
-"""Which timeouts to begin with: the shortest that lose few sessions, before anything is simulated.
+"""First guesses of timeouts: the shortest that lose few sessions.
 
-With ample hosts what becomes of a session depends on people and timeouts alone, so that the share
-of returns to a session that is over, and the hours that sessions last, can be counted in drawn
-weeks for each choice of the two.
+With ample hosts a session depends on people and timeouts alone. So the share of lost returns and
+the hours that sessions last can be counted in drawn weeks, for each pair of timeouts, without a
+simulation.
 """
 
 from __future__ import annotations
@@ -29,9 +29,9 @@ from idle_harbor.core.tuner.scoring.scores import Slot, Tried
 from idle_harbor.core.weeks.week import drawn_spells
 
 _BINS = QUARTER // STEP
-#: The part of the promised share of lost returns that a first choice may use.
+#: The share of the promised lost returns that a first guess may use.
 _CAREFUL = 0.8
-#: A stretch of the day is worth a band of its own where so many of those who leave do so in it.
+#: The least share of all leavings in a stretch that gets a band of its own.
 _WORTH_A_BAND = 0.05
 Quarters: TypeAlias = NDArray[np.int_]
 Quiet: TypeAlias = tuple[tuple[int, int], ...]
@@ -41,9 +41,10 @@ _Drawn: TypeAlias = tuple[Spells, tuple[Profile, ...], int, NDArray[np.bool_], N
 def timed_by_theory(
     tried: Tried, design: Design, bounds: Bounds, slots: Sequence[Slot], lost: float
 ) -> Design:
-    """The design with those timeouts, among the ones that it may have, whose sessions last least
-    while of the returns a share of ``lost`` finds them over at most; the design itself where none
-    are so, or where it may not have others."""
+    """The design with the timeouts under which sessions last shortest and at most a share of
+    ``lost`` of the returns is lost. The design itself where there are none, or timeouts are not
+    free.
+    """
     values = {
         knob.where[-1]: knob.values
         for knob in knobs_of(design, bounds)
@@ -62,7 +63,7 @@ def timed_by_theory(
     choices = values.get("disconnected_timeout", (pool.disconnected_timeout,))
     best: tuple[float, Pool] | None = None
     for idle in values.get("idle_timeout", (pool.idle_timeout,)):
-        # More is never worse for who comes back: halving finds the least.
+        # Longer timeouts never lose more returns, so bisection finds the shortest.
         low, high = 0, len(choices)
         found: dict[int, tuple[float, Pool]] = {}
         while low < high:
@@ -80,16 +81,16 @@ def timed_by_theory(
 
 
 def _surely_below(lost: float, returns: int, weeks: int) -> float:
-    """A share that so many returns in so many weeks may show without more than ``lost`` of them
-    being so in truth, or in the weeks of a search: few returns say little."""
+    """The share of lost returns to aim at, so that the true share and the share in the weeks of a
+    search stay below ``lost``. It is lower where ``returns`` in ``weeks`` weeks are few."""
     unsure = sqrt(lost / max(returns, 1)) + sqrt(lost * weeks / max(returns * RUNGS[-1], 1))
     return min(_CAREFUL * lost, max(lost - SURE * unsure, 0.0))
 
 
 def quiet_hours(tried: Tried, design: Design, slots: Sequence[Slot], lost: float) -> Quiet:
-    """Stretches of the day, from one quarter hour to another, in which people leave sessions to
-    which few come back on that working day: there these may end at once. Of the returns a share of
-    ``lost`` finds its session over at most."""
+    """Quiet hours: stretches of the day (first and last quarter hour) in which sessions that are
+    left may end at once, since few people come back to them on that working day. At most a share of
+    ``lost`` of the returns is lost."""
     found = [_left_and_back(tried, design, slot) for slot in slots]
     left, back = (np.concatenate(each) for each in zip(*found, strict=True))
     quiet = _quietest(left, back, lost)
@@ -103,8 +104,8 @@ def quiet_hours(tried: Tried, design: Design, slots: Sequence[Slot], lost: float
 
 
 def _left_and_back(tried: Tried, design: Design, slot: Slot) -> tuple[Quarters, Quarters]:
-    """The quarter hours of the day in which people leave a session without signing off, and those
-    in which they are back on that working day; -1 where they are not."""
+    """For each session left without signing off, the quarter hour of leaving, and that of the
+    return on the same working day; -1 without a return."""
     case = tried.case(design, slot.week)
     horizon = case.horizon
     spells = drawn_spells(case.demand, horizon, slot.seed)
@@ -126,10 +127,10 @@ def _left_and_back(tried: Tried, design: Design, slot: Slot) -> tuple[Quarters, 
 
 
 def _quietest(left: Quarters, back: Quarters, lost: float) -> NDArray[np.bool_]:
-    """The most quarter hours of the day, those with the fewest returns first, that together lose at
-    most so large a share of these: whoever is away in a quiet one finds the session over."""
+    """The largest set of quarter hours, those with the fewest returns first, that together lose at
+    most a share of ``lost``: whoever is away during one of them loses the session."""
     first, last = left[back >= 0, np.newaxis], back[back >= 0, np.newaxis]
-    # Over midnight where it is back earlier in the day than it left.
+    # An absence runs past midnight where the return is earlier in the day than the leaving.
     away = (np.arange(QUARTERS) - first) % QUARTERS <= (last - first) % QUARTERS
     quiet, over = np.zeros(QUARTERS, dtype=bool), np.zeros(len(away), dtype=bool)
     for k in np.argsort(away.sum(axis=0), kind="stable"):
@@ -141,8 +142,8 @@ def _quietest(left: Quarters, back: Quarters, lost: float) -> NDArray[np.bool_]:
 
 
 def _returns(spells: Spells) -> tuple[NDArray[np.bool_], NDArray[np.int64]]:
-    """Whether who left is back on the same working day, of each spell but the last by person and
-    time, and that order."""
+    """The order of spells by person and time, and for each but the last whether the person comes
+    back on the same working day."""
     order = np.lexsort((spells.start, spells.person))
     person, day = spells.person[order], spells.day[order]
     left = spells.leaving[order][:-1] != SIGN_OFF
@@ -150,8 +151,7 @@ def _returns(spells: Spells) -> tuple[NDArray[np.bool_], NDArray[np.int64]]:
 
 
 def _lost_and_lasting(pool: Pool, drawn: Sequence[_Drawn]) -> tuple[float, float]:
-    """The share of returns within a working day to a session that is over, and seconds that all
-    sessions last."""
+    """The share of lost returns, and the seconds that all sessions last."""
     back = over = 0
     lasting = 0.0
     for spells, profiles, length, again, order in drawn:

@@ -1,9 +1,9 @@
-"""First guesses: what theory says a schedule should ask for, before anything is simulated.
+"""First guesses of schedules, from offered load and square-root staffing.
 
-With ample hosts the number of sessions of a moment depends on people and timeouts alone: m(t) =
+With ample hosts the number of sessions at a moment depends on people and timeouts alone: m(t) =
 ∫ λ(u) P(S > t − u) du for drop-ins, counted from drawn weeks for everyone. Square-root staffing
-(Halfin and Whitt 1981; Green, Kolesar and Whitt 2007, sec. 3) keeps m(t) + β √m(t) slots, here read
-a start time ahead, since a host that is asked for now is ready then.
+(Halfin and Whitt 1981; Green, Kolesar and Whitt 2007, sec. 3) provides m(t) + β √m(t) slots. Here
+m is read one start time ahead, since a host that is started now is ready then.
 """
 
 from __future__ import annotations
@@ -35,27 +35,30 @@ _BANDS, _MANY_BANDS = 7, 9
 
 @dataclass(frozen=True, slots=True)
 class Demand:
-    """Sessions with ample hosts by kind of day: a row for each drawn day of the kind, with the
-    most of each quarter hour, and with how many began in it."""
+    """Sessions with ample hosts, by kind of day.
+
+    ``by_kind`` has a row for each drawn day and a column for each quarter hour, with the most
+    sessions in it; ``began`` has the number of sessions that begin in it.
+    """
 
     by_kind: dict[str, Levels]
     began: dict[str, Levels]
 
     def quantile(self, kind: str, share: float) -> Levels:
-        """A quantile over the days of a kind, quarter hour by quarter hour."""
+        """A quantile over the days of a kind, for each quarter hour."""
         found: Levels = np.quantile(self.by_kind[kind], share, axis=0)
         return found
 
     @property
     def peak(self) -> int:
-        """The most of any drawn day."""
+        """The maximum over all drawn days."""
         return ceil(
             max((float(rows.max(initial=0.0)) for rows in self.by_kind.values()), default=0)
         )
 
 
 def demand_on(tried: Tried, design: Design, slots: Sequence[Slot]) -> Demand:
-    """Count sessions with ample hosts under a design's timeouts, on some weeks."""
+    """Count sessions with ample hosts under the timeouts of a design, on some weeks."""
     rows: dict[str, list[Levels]] = {}
     came: dict[str, list[Levels]] = {}
     for slot in slots:
@@ -81,29 +84,32 @@ def demand_on(tried: Tried, design: Design, slots: Sequence[Slot]) -> Demand:
 
 
 def lead_quarters(pool: Pool, tick: int) -> int:
-    """Quarter hours from asking for a host to its taking sessions: a slow start and a tick."""
+    """Quarter hours from starting a host to its first session: a slow start and a tick."""
     seconds = pool.start.mean_seconds * (1.0 + 2.0 * pool.start.cv) + tick
     return max(ceil(seconds / QUARTER), 1)
 
 
 def ahead(levels: Levels, quarters: int) -> Levels:
-    """The most from now until so many quarter hours on."""
+    """For each quarter hour, the maximum from then until so many quarter hours later."""
     longer = np.concatenate((levels, np.repeat(levels[-1:], quarters)))
     found: Levels = np.max([longer[k : k + len(levels)] for k in range(quarters + 1)], axis=0)
     return found
 
 
 def growth(levels: Levels, quarters: int) -> Levels:
-    """By how much they grow within so many quarter hours, at least nothing."""
+    """For each quarter hour, the growth until so many quarter hours later, at least 0."""
     found: Levels = np.maximum(ahead(levels, quarters) - levels, 0.0)
     return found
 
 
 def segments(levels: Levels, most: int) -> list[tuple[int, float]]:
-    """The best steps above a curve: (first quarter hour, height) of at most so many, with the least
-    area between (dynamic programming over where they begin)."""
+    """The step function above a curve with the least area and at most ``most`` steps.
+
+    Returns (first quarter hour, height) of each step, found by dynamic programming over their
+    beginnings.
+    """
     count = len(levels)
-    # From where each step begins (rows) to where it ends: its height, and the area under it.
+    # Height and area of the step from each beginning (rows) to each end (columns).
     highest = np.zeros((count, count + 1))
     areas = np.full((count, count + 1), np.inf)
     for begin in range(count):
@@ -126,7 +132,7 @@ def segments(levels: Levels, most: int) -> list[tuple[int, float]]:
 
 
 def stepped(kind: DayType, steps: Sequence[tuple[int, Band]]) -> DayType:
-    """A kind of day with other bands from quarter hours on, alike ones put together."""
+    """A kind of day with bands from some quarter hours on; equal neighbours are merged."""
     bands: list[Band] = []
     for quarter, band in steps:
         begun = replace(band, start=quarter * QUARTER)
@@ -143,8 +149,8 @@ def guess(
     base: Band,
     most: int,
 ) -> Design:
-    """A design whose bands have so many hosts at least and so many slots open, where the kind of
-    day is among those that are guessed; at most so many bands."""
+    """A design with bands of so many hosts at least and so many free slots, on the kinds of day
+    that are guessed, with at most ``most`` bands a day."""
     go_on()
     pool = design.pool
     limit, hosts = pool.session_limit, pool.hosts.most
@@ -154,7 +160,7 @@ def guess(
             return kind
         curve = np.ceil(floors[kind.id] / limit - 1e-9)
         opened = np.ceil(slots[kind.id] - 1e-9)
-        # One split for both: a host counts as its slots.
+        # Floors and headroom share one split; a host counts as its slots.
         cut = segments(curve * limit + opened, most)
         ends = [begin for begin, _ in cut[1:]] + [QUARTERS]
         steps = []
@@ -169,9 +175,11 @@ def guess(
 
 @dataclass(frozen=True, slots=True, eq=False)
 class Family:
-    """Guesses that differ in one number alone, from little to much: how many hosts there are at
-    least, or how many slots are open beside; all day or while more come, with so many bands a day
-    at most."""
+    """Guesses that differ in their safety level alone.
+
+    The level raises floors or headroom, all day or while demand grows, with a limited number of
+    bands a day.
+    """
 
     design: Design
     demand: Demand
@@ -180,7 +188,7 @@ class Family:
     bands: int
 
     def at(self, level: int) -> Design:
-        """The guess of one of the levels."""
+        """The guess at a safety level."""
         share, beta = LEVELS[level]
         pool = self.design.pool
         lead = lead_quarters(pool, self.design.schedule.tick_seconds)
@@ -194,16 +202,16 @@ class Family:
             root = np.sqrt(mean + 1.0)
             grows = growth(mean, lead)
             nothing = np.zeros(QUARTERS)
-            # By chance, and because whole days differ: the latter is in the quantiles.
+            # Sessions vary by chance and between days; the quantiles have the variation of days.
             high = self.demand.quantile(kind, min(0.5 + 0.2 * beta, 1.0)) + max(beta - 1, 0) * root
             hosted, opened = share * ahead(high, lead), share * grows + beta * root
             if self.what in ("floors while more come", "slots while more come"):
-                # Within the quarter hour itself too: a level is the highest of its quarter hour.
+                # Growth within a quarter hour counts too: its level is its maximum.
                 came = np.maximum(np.diff(mean, prepend=mean[:1]), 0.0)
                 more = np.maximum(grows, came) > _MORE * max(float(mean.max()), 1.0)
                 hosted, opened = hosted * more, opened * more
             if self.what == "slots alike while people come":
-                # Few come when there are few to go by: the first are no surer than the others.
+                # The peak's root, since early hours have too few sessions to estimate from.
                 opened = share * grows + beta * root.max()
             if self.what.endswith("while people come"):
                 rate = self.demand.began[kind].mean(axis=0)
@@ -213,8 +221,8 @@ class Family:
         return guess(self.design, self.demand, floors, slots, self.base, self.bands)
 
     def _every_host(self, level: int, lead: int) -> dict[str, Levels]:
-        """All hosts on in those quarter hours in which most people come, the fewest in which so
-        large a share of them does."""
+        """All hosts are on in the smallest set of quarter hours in which so large a share of the
+        people comes."""
         all_began = np.concatenate(list(self.demand.began.values())).sum()
         found, rates = {}, {kind: rows.mean(axis=0) for kind, rows in self.demand.began.items()}
         ranked = sorted(
@@ -236,7 +244,7 @@ class Family:
         return found
 
 
-#: The share of those who come that find their own host on.
+#: Shares of the people who find their own host on, by safety level.
 _COVERED = (0.7, 0.8, 0.9, 0.93, 0.95, 0.96, 0.97, 0.98, 0.995)
 #: How much on the safe side guesses may be, from little to much: the share of what more come, or of
 #: the sessions that there are, and roots of the sessions beside.
@@ -252,21 +260,21 @@ LEVELS = (
     (1.0, 4.0),
 )
 _WHAT = ("floors", "slots", "floors while more come", "slots while more come")
-#: Who comes to a lent pool needs a host of their own, whether or not more do than before.
+#: In a lent pool every arrival needs a host of its own, whether demand grows or not.
 _LENT = ("slots while people come", "slots alike while people come")
-#: People come where so much of the most that begin in a quarter hour do.
+#: Demand counts as present where so large a share of the busiest quarter hour's sessions begin.
 _COME = 0.02
-#: More come where sessions grow by so much of their peak within a lead.
+#: Demand counts as growing where sessions grow by so large a share of their peak within a start.
 _MORE = 0.02
 
 
 def families(tried: Tried, design: Design, slots: Sequence[Slot]) -> list[Family]:
-    """What theory would begin with on the hosts of a design: floors that follow the sessions, or
-    slots kept open for those who come while a host starts, all day or only while more come; each
-    filled or spread."""
+    """The families of guesses for the hosts of a design: floors that follow the sessions, or
+    headroom for arrivals during a host's start, all day or only while demand grows; each with fill
+    and with spread."""
     demand = demand_on(tried, design, slots)
     if design.pool.kind == "dedicated":
-        # A floor counts hosts in the order of their numbers, whoever they belong to.
+        # A floor takes hosts in the order of their numbers, whoever owns them.
         return [Family(design, demand, "every host", Band(0, fill_ceiling=1.0), _MANY_BANDS)]
     shared = design.pool.kind == "shared"
     return [
@@ -280,7 +288,7 @@ def families(tried: Tried, design: Design, slots: Sequence[Slot]) -> list[Family
 
 
 def always_on(design: Design, kinds: frozenset[str], hosts: int) -> Design:
-    """So many hosts on all the time."""
+    """The rule that keeps so many hosts always on."""
     pool = design.pool
     many = min(hosts, pool.hosts.most)
     band = Band(0, floor=many, lid=max(many, 1), fill_ceiling=1.0, release="keep all")
@@ -296,8 +304,8 @@ def day_and_night(
     day: int,
     night: int,
 ) -> Design:
-    """Fixed numbers of hosts by day, from one quarter hour to another, and by night, and on the
-    kinds of day on which few come."""
+    """The rule with a fixed number of hosts by day (between two quarter hours), and another by night
+    and on quiet kinds of day."""
     most = design.pool.hosts.most
     by = [
         replace(
@@ -315,7 +323,7 @@ def day_and_night(
 
 
 def one_headroom(design: Design, kinds: frozenset[str], slots: int) -> Design:
-    """The same number of free slots all day."""
+    """The rule with the same headroom all day."""
     pool = design.pool
     band = Band(0, fill_ceiling=1.0, headroom=min(slots, pool.hosts.most * pool.session_limit))
     return _simple(design, kinds, [(0, band)])
@@ -326,7 +334,7 @@ def _simple(design: Design, kinds: frozenset[str], steps: Sequence[tuple[int, Ba
 
 
 def kinds_of(tried: Tried, design: Design) -> frozenset[str]:
-    """The kinds of day that rule any date of the weeks that count."""
+    """The kinds of day that are in force on any date of the weeks that count."""
     found: frozenset[str] = frozenset()
     for number in range(len(tried.weeks)):
         case = tried.case(design, number)

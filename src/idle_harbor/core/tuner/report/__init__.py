@@ -1,1 +1,1 @@
-"""From what a search found to an answer: fresh weeks, the front, what each change does."""
+"""From the result of the search to the answer: fresh weeks, Pareto front, effect of each change."""

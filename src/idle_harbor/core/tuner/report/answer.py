@@ -1,4 +1,4 @@
-"""What a study is asked, what it tells before it is over, and what it answers."""
+"""Question, intermediate results and answer of a study."""
 
 from __future__ import annotations
 
@@ -13,9 +13,13 @@ from idle_harbor.core.tuner.scoring.scores import Counted
 
 @dataclass(frozen=True, slots=True)
 class Question:
-    """What is asked of a study: which pool, what may change, which weeks count, how many weeks of
-    candidates it may take, which part of the promise is weighed against the money, the number that
-    its random choices begin with, and after how many seconds it is ended early, if any."""
+    """The question of a study.
+
+    ``pool`` is the pool, ``weeks`` the kinds of week that count, ``free`` what may change,
+    ``locked`` the fields that may not, ``within`` bounds of fields (path, low, high). ``axis`` is
+    the field of the promise that is weighed against money. ``budget`` counts candidate-weeks,
+    ``seed`` starts the random generator, and after ``seconds`` the study ends early.
+    """
 
     pool: str
     weeks: tuple[Counted, ...]
@@ -30,7 +34,7 @@ class Question:
 
 @dataclass(frozen=True, slots=True)
 class Point:
-    """A design with what fresh weeks say of it: ``name`` says what it is to the planner."""
+    """A design with its report on fresh weeks, and its name for the planner."""
 
     name: str
     design: Design
@@ -39,8 +43,11 @@ class Point:
 
 @dataclass(frozen=True, slots=True)
 class SoFar:
-    """What a study has found before it is over, on the weeks of the search: money of a month and
-    the axis of each design that no other beats, and whether it keeps its promise there."""
+    """Intermediate results of a study, on the weeks of the search.
+
+    ``points`` are the designs on the Pareto front: money of a month, the figure on the axis, and
+    whether the promise is kept. ``used`` of ``budget`` candidate-weeks are spent.
+    """
 
     used: int
     budget: int
@@ -51,13 +58,14 @@ class SoFar:
 
 @dataclass(frozen=True, slots=True)
 class Answer:
-    """What a study has found.
+    """The answer of a study.
 
-    ``front`` goes from the least money to the most; ``tuned`` is the cheapest of it that fresh
-    weeks say is kept, told by weeks of its own, None where there is none; ``ideal`` is what the
-    ideal line costs in a month with the hosts of what is told, or of the plan, ``ideal_hours`` its
-    host-hours of a week; ``weeks`` and ``candidates`` tell what was tried, ``early`` whether it was
-    ended before its budget.
+    ``current`` is today's plan, ``rules`` are simple rules with their best numbers, and ``front``
+    goes from the least money to the most. ``tuned`` is the cheapest design that keeps the promise,
+    reported on fresh weeks of its own; None where there is none. ``ideal`` is the cost of the ideal
+    line in a month with the hosts of the tuned or of today's plan, ``ideal_hours`` its host-hours
+    of a week. ``weeks`` and ``candidates`` count what was evaluated; ``early`` says that the study
+    ended before its budget was used.
     """
 
     current: Point
@@ -73,8 +81,8 @@ class Answer:
 
     @property
     def nearest(self) -> Point:
-        """What is told to keep the promise; where nothing is, the cheapest of what comes nearest to
-        it."""
+        """The tuned point; where there is none, the cheapest of the points that come nearest to the
+        promise."""
         if self.tuned is not None:
             return self.tuned
         told = (*self.front, *self.rules, self.current)

@@ -1,4 +1,4 @@
-"""What something simpler has to be like to take the place of a design."""
+"""Criteria by which a simpler design replaces another."""
 
 from __future__ import annotations
 
@@ -12,31 +12,31 @@ from idle_harbor.core.tuner.scoring.judge import Measured
 from idle_harbor.core.tuner.scoring.trials import Finding, Trial
 from idle_harbor.core.tuner.search.search import Search
 
-#: A thing that is worth less than this share of the money is not worth its place.
+#: A change that saves less than this share of the money is removed.
 WORTH_IT = 0.005
-#: Rounds of weeks by which things are ranked before any is taken out, and after which what is taken
-#: out together may be put back: where it is worth so many times as much.
+#: Rounds of weeks on which removals are ranked; rounds after which joint removals may be put back,
+#: and the multiple of the bar beyond which they are.
 _RANKED_BY, _PUT_BACK, _BY_FAR = 1, (2, 4), 2.0
 
 
 class Bar(Protocol):
-    """What a simpler design has to be like to take the place of another."""
+    """A criterion by which a simpler design replaces another."""
 
     @property
     def over(self) -> bool:
-        """Whether there are no weeks left for it."""
+        """Whether the weeks for this criterion are used."""
 
     def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
-        """Those that may take its place by what few weeks say, likeliest first."""
+        """The designs that may pass, judged on few weeks, the likeliest first."""
 
     def passes(self, design: Design, simpler: Design) -> Finding[bool]:
-        """Whether one may by what all weeks say."""
+        """Whether a design passes, judged on all weeks."""
 
 
 @dataclass
 class NotWorthIt:
-    """It costs hardly more on the weeks of the search, and keeps the promise as surely; until so
-    many weeks are used."""
+    """The simpler design costs hardly more on the weeks of the search and keeps the promise by the
+    same margin (``sure`` standard errors). The search may use weeks up to ``last``."""
 
     search: Search
     last: int
@@ -52,7 +52,7 @@ class NotWorthIt:
         return max(self.last - self.search.used, 0)
 
     def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
-        """Those that cost hardly more on few weeks, the least worth first."""
+        """The designs that cost hardly more on few weeks, the smallest loss first."""
         search, few = self.search, _RANKED_BY * len(self.search.weeks)
         aim = search.aims[0]
         bar = search.worth(design, aim, few, 0.0) * (1.0 + WORTH_IT)
@@ -62,7 +62,7 @@ class NotWorthIt:
         return sorted((d for d in tried if worths[d] <= bar), key=lambda d: worths[d])
 
     def passes(self, design: Design, simpler: Design) -> Finding[bool]:
-        """Whether it costs hardly more on all weeks, and is kept as surely."""
+        """Whether a design costs hardly more on all weeks and keeps the promise by the margin."""
         search = self.search
         aim, kinds = search.aims[0], len(search.weeks)
         if len(search.slots) > self._left:
@@ -83,8 +83,8 @@ class NotWorthIt:
 
 @dataclass
 class Nothing:
-    """What is taken out does nothing at all: the scores of a design that was told stay as they are
-    on each of its weeks, so that what was told holds; until so many weeks are used."""
+    """The simpler design has the same score on every fresh week of the other, so that its report
+    stays true. Weeks up to ``last`` may be used."""
 
     fresh: Fresh
     scored: Measured
@@ -101,7 +101,7 @@ class Nothing:
         return max(self.last - self.fresh.used, 0)
 
     def _same(self, designs: Sequence[Design], many: int) -> Finding[list[Design]]:
-        """Those whose scores are the same on the first of the weeks."""
+        """The designs with the same scores on the first weeks."""
         whole = self.scored.slots
         begun = {each: self.known.get(each, Measured((), ())) for each in designs}
         asked = [
@@ -115,12 +115,12 @@ class Nothing:
         return [each for each in designs if self.known[each].first(many) == self.scored.first(many)]
 
     def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
-        """Those with the same scores on one week of each kind."""
+        """The designs with the same scores on one week of each kind."""
         few = len(self.fresh.question.weeks)
         return (yield from self._same(simpler[: self._left // few], few))
 
     def passes(self, design: Design, simpler: Design) -> Finding[bool]:
-        """Whether it has the same scores on all weeks."""
+        """Whether a design has the same scores on all weeks."""
         many = 2 * len(self.fresh.question.weeks)
         if len(self.scored.slots) > self._left:
             return False

@@ -1,8 +1,8 @@
-"""From the plan of today to the tuned one, change by change.
+"""From today's plan to the tuned one, change by change.
 
-In the order found each change is measured on top of those before it: these figures add up to the
-whole. Undone alone, each is taken back from the tuned plan with all others left: these need not add
-up, since two changes may do the same work, or one only pays with another.
+Each change is evaluated on top of the changes before it; these savings add up to the whole. Each is
+also undone alone, with all others in place; these losses need not add up, since two changes may do
+the same work, or one may pay only together with another.
 """
 
 from __future__ import annotations
@@ -28,17 +28,21 @@ from idle_harbor.core.tuner.scoring.judge import (
 from idle_harbor.core.tuner.scoring.scores import Counted, Slot
 from idle_harbor.core.tuner.scoring.trials import Finding, Trial
 
-#: Rounds of weeks on which the order is found; it is measured on all.
+#: Rounds of weeks on which the order is found. The changes are then evaluated on all weeks.
 _ORDERED_BY = 2
-#: Changes tried for each place, where weeks reach for that.
+#: Changes tried for each place, where the weeks allow it.
 _TRIED = 2
 
 
 @dataclass(frozen=True, slots=True)
 class Step:
-    """One change: what it saves a month on top of those before it, and what it adds to each figure
-    of the promise, by its field (None where it has no bound before or after); what is lost where it
-    alone is undone; and whether the promise is kept once it is made."""
+    """One change.
+
+    ``saves`` is the money of a month on top of the changes before it. ``adds`` is what it adds to
+    each figure of the promise, by field; None where the figure has no bound before or after.
+    ``alone_saves`` and ``alone_keeps`` are the extra money and the promise where this change alone
+    is undone. ``keeps`` says whether the promise is kept once the change is made.
+    """
 
     change: Change
     saves: float
@@ -50,7 +54,8 @@ class Step:
 
 @dataclass(frozen=True, slots=True)
 class Explained:
-    """The steps in order, and the money of a month before and after them all on the same weeks."""
+    """The changes in order, and the money of a month before and after all of them, on the same
+    weeks."""
 
     steps: tuple[Step, ...]
     before: float
@@ -58,14 +63,14 @@ class Explained:
 
 
 class _Weeks:
-    """Designs on the weeks that an explanation goes by, each worked out once."""
+    """Evaluates designs on the weeks of an explanation, each once."""
 
     def __init__(self, slots: Sequence[Slot], weeks: Sequence[Counted]) -> None:
         self.slots, self.weeks = tuple(slots), weeks
         self.known: dict[Design, Measured] = {}
 
     def measure(self, designs: Sequence[Design], many: int) -> Finding[list[Measured]]:
-        """Designs on the first of the weeks."""
+        """Evaluate designs on the first ``many`` weeks."""
         trials = []
         for design in dict.fromkeys(designs):
             have = len(self.known[design].slots) if design in self.known else 0
@@ -82,16 +87,16 @@ class _Weeks:
 def explained(
     between: Between, slots: Sequence[Slot], weeks: Sequence[Counted], promise: Promise, most: int
 ) -> Finding[Explained]:
-    """Put the changes in the best order and measure them; see the module.
+    """Order the changes greedily and evaluate them; see the module.
 
-    At each place stands the change that is worth most there: money, and the promise nearer. Where
-    so many weeks do not reach to try all of them at each place, the likeliest are.
+    Each place takes the change with the best objective there. Where ``most`` candidate-weeks do not
+    allow to try all changes at each place, the likeliest are tried.
     """
     book = _Weeks(slots, weeks)
     kinds = len(weeks)
     left = [change.number for change in between.changes]
-    # Each change is on the path, which begins with none, and undone alone: by all weeks only where
-    # these are enough, and by one of each kind where even a few are too many.
+    # Each change is evaluated on the path and undone alone; the path begins with no change. All
+    # weeks are used where the budget allows it, one of each kind where even a few are too many.
     measured = 2 * len(left) + 1
     few, least = min(_ORDERED_BY * kinds, len(slots)), _TRIED
     if few * (measured + (least - 1) * len(left)) > most:

@@ -1,4 +1,4 @@
-"""Weeks that nobody has searched with, each used once, for what a search has found."""
+"""Fresh weeks: weeks that the search has not seen, each used for one purpose."""
 
 from __future__ import annotations
 
@@ -14,13 +14,13 @@ from idle_harbor.core.tuner.scoring.trials import Finding, T, Trial
 from idle_harbor.core.tuner.search.effort import Effort
 from idle_harbor.core.tuner.search.search import Search
 
-#: Seeds by what they are for; none is used for two things, nor by a search.
+#: First seeds by purpose. No seed serves two purposes or the search.
 FRESH_FROM, SURE_FROM = 2_000_001, 3_000_001
 
 
 @dataclass
 class Fresh:
-    """Fresh weeks for what a search has found, as far as the budget goes; ``used`` counts them."""
+    """Evaluates designs on fresh weeks within the budget; ``used`` counts candidate-weeks."""
 
     question: Question
     promise: Promise
@@ -30,11 +30,11 @@ class Fresh:
 
     @property
     def left(self) -> int:
-        """Weeks that may still be used."""
+        """Candidate-weeks left."""
         return self.question.budget - self.search.used - self.used
 
     def slots(self, first: int, rounds: int) -> tuple[Slot, ...]:
-        """So many rounds of the weeks that count, from a seed on."""
+        """Slots of so many rounds of the kinds of week, from a seed on."""
         return tuple(
             Slot(week, first + turn)
             for turn in range(rounds)
@@ -44,18 +44,18 @@ class Fresh:
     def measured(
         self, designs: Sequence[Design], first: int, rounds: int
     ) -> Finding[list[Measured]]:
-        """Designs on so many rounds of weeks from a seed on."""
+        """Evaluate designs on so many rounds of weeks, from a seed on."""
         slots = self.slots(first, rounds)
         scores = yield from self.scored([Trial(design, slots) for design in designs])
         return [Measured(slots, tuple(found)) for found in scores]
 
     def scored(self, trials: list[Trial]) -> Finding[list[list[Score]]]:
-        """The scores of trials, their weeks counted."""
+        """Have trials evaluated, and count their weeks."""
         self.used += sum(len(trial.slots) for trial in trials)
         return (yield trials)
 
     def told(self, named: Sequence[tuple[str, Design]]) -> Finding[list[Point]]:
-        """Designs with their names and what fresh weeks say of them."""
+        """Points of designs: their names, and their reports on fresh weeks."""
         measured = yield from self.measured(
             [design for _, design in named], FRESH_FROM, self.effort.fresh
         )
@@ -65,7 +65,7 @@ class Fresh:
         ]
 
     def counted(self, asking: Finding[T]) -> Finding[T]:
-        """The same, with its weeks counted."""
+        """Run a generator of trials, and count their weeks."""
         scores: list[list[Score]] | None = None
         while True:
             try:

@@ -1,4 +1,4 @@
-"""A tuned design as simple as it can be: what is not worth its place is taken out again."""
+"""Simplification of a tuned design: changes that do not pay are removed again."""
 
 from __future__ import annotations
 
@@ -15,8 +15,8 @@ from idle_harbor.core.tuner.search.search import Search
 
 
 def simplified(search: Search, design: Design, last: int) -> Finding[Design]:
-    """Take out of a design what is not worth its place, as long as the promise is kept as surely on
-    the weeks of the search, until so many are used."""
+    """Remove the changes of a design that do not pay, as long as the promise is kept by the same
+    margin on the weeks of the search, until so many candidate-weeks are used."""
     yield from search.measure([design])
     aim = search.aims[0]
     if not search.keeps(design, aim):
@@ -26,8 +26,8 @@ def simplified(search: Search, design: Design, last: int) -> Finding[Design]:
 
 
 def as_simple(search: Search, design: Design, bar: Bar) -> Finding[Design]:
-    """A design as simple as a bar lets it be: from the plan of today on as few changes as can be,
-    of these as few values, and of its bands as little to say as can be."""
+    """The simplest design that passes a criterion: fewest changes from today's plan first, then
+    fewest values, then fewest bands and fewest differences between them."""
     refused: set[Design] = set()
     for level in range(len(_much(search, design))):
         while not bar.over:
@@ -51,7 +51,7 @@ def _much(search: Search, design: Design) -> tuple[int, int, int]:
 
 
 def _simpler(search: Search, design: Design) -> dict[Design, Way]:
-    """All that is simpler than a design by one thing, and the ways to it."""
+    """The designs that are simpler by one step, and the steps."""
     now, found = _much(search, design), dict[Design, Way]()
     for way in ways(search.today, design, search.bounds):
         simpler = _all_of(search, design, [way])
@@ -76,8 +76,8 @@ def _taken_out(
     tried: Mapping[Design, Way],
     bar: Bar,
 ) -> Finding[Design]:
-    """A design with as many of some things taken out as can be together: of those that cannot, each
-    half for itself."""
+    """Remove as many of some things at once as the criterion allows; where all together do not
+    pass, each half is tried alone."""
     parts = [ranked] if ranked else []
     while parts and not bar.over:
         part = parts.pop()

@@ -1,5 +1,5 @@
-"""Designs with some more than a search has needed: the weeks in which all of it is needed are rare,
-so that it may not have met one."""
+"""Designs with more capacity than the search found necessary. Weeks that need it are rare, so the
+search may not have met one."""
 
 from __future__ import annotations
 
@@ -11,19 +11,18 @@ from idle_harbor.core.tuner.designs.shapes import knocking, longer, wider
 from idle_harbor.core.tuner.scoring.judge import without_room
 from idle_harbor.core.tuner.search.search import Search
 
-#: By how much there may be more: shares of open slots and floors, and of standing hosts, and
-#: quarter hours by which bands that ask for more begin earlier.
+#: The steps: more headroom and floors as a share, more standing hosts as a share, and quarter hours
+#: by which bands that ask for more begin earlier.
 _SPARE = ((0.0, 0.08, 0), (0.06, 0.03, 0), (0.06, 0.08, 1), (0.2, 0.15, 2), (0.6, 0.25, 2))
-#: Those by which there may be more than in what is kept without room to spare.
+#: The steps for designs that keep the promise without room to spare.
 MORE = slice(1, 3)
-#: Room to spare: kept by so many standard errors, though so many more weeks were as bad as the
-#: worst.
+#: Room to spare: kept by so many standard errors, after so many further weeks as bad as the worst.
 EASILY, WORSE = 3.0, 2
 
 
 def with_spare(search: Search, design: Design) -> list[Design]:
-    """A design with more open slots, floors and standing hosts, and hosts started at a knock, by
-    steps. Where hardly more returns may be lost, timeouts are longer."""
+    """Copies of a design with more headroom, floors and standing hosts and with knock starts, in
+    steps. Where the limit of lost returns has no room, timeouts are longer too."""
     known, free = search.known.get(design), search.bounds.free
     base = design
     if known is not None and "lost_returns" in without_room(
@@ -44,7 +43,7 @@ def with_spare(search: Search, design: Design) -> list[Design]:
         found.append(more)
     own = design.pool.hosts
     if "hosts" in free and own.surge and not own.throwaway:
-        # Who gives up does so before a host that has yet to be created comes.
+        # People give up before a host that has to be created is ready.
         own = replace(own, standing=own.most + ceil(_SPARE[0][1] * own.most), surge=0)
         found.append(replace(design, pool=replace(design.pool, hosts=own)))
     return [each for each in search.possible(found) if each != design]

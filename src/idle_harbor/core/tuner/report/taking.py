@@ -1,5 +1,5 @@
-"""What is taken of what was told: the cheapest that weeks of its own say is kept, as simple as it
-can be and with room to spare."""
+"""The choice of the tuned design: the cheapest that keeps the promise on fresh weeks of its own,
+simplified, with room to spare."""
 
 from __future__ import annotations
 
@@ -18,23 +18,21 @@ from idle_harbor.core.tuner.report.spare import EASILY, MORE, WORSE, with_spare
 from idle_harbor.core.tuner.scoring.judge import Measured, Report, report_on, without_room
 from idle_harbor.core.tuner.scoring.trials import Finding
 
-#: The part of the weeks that are left for more of one design, and seeds for each that is told by
-#: weeks of its own.
+#: The share of the weeks left that one design may take, and how many seeds each design has.
 _ON_ONE, _SEEDS_EACH = 0.75, 10_000
-#: How much dearer a design may be that has room to spare.
+#: The factor by which a design with room to spare may cost more.
 _A_LITTLE = 1.16
-#: How much dearer one may be that is simple already.
+#: The factor by which a simple design may cost more.
 _HARDLY = 1.01
-#: The factors by which the limits of what is likely kept could be tightened, and those of what is
-#: perhaps.
+#: Slacks beyond which a promise at risk is likely, or perhaps, kept.
 _LIKELY, _PERHAPS = 1.25, 0.5
-#: Times the weeks of one more try that have to be left: what is taken is explained too.
+#: Multiple of the weeks of a try that has to be left, since the choice is explained too.
 _BESIDES = 3
 
 
 @dataclass(frozen=True, slots=True)
 class Taken:
-    """What is taken, with the weeks of its own that tell it."""
+    """The chosen design, with its own fresh weeks and its report."""
 
     design: Design
     measured: Measured
@@ -43,8 +41,8 @@ class Taken:
 
 @dataclass
 class Taking:
-    """What is taken of the front; ``simple`` are designs as simple as they can be, ``surest`` those
-    likeliest to be kept."""
+    """Chooses a design of the front. ``simple`` are simplified designs, ``surest`` the designs that
+    keep the promise by the widest margin."""
 
     fresh: Fresh
     front: Sequence[Point]
@@ -53,11 +51,12 @@ class Taking:
     _asked: set[Design] = field(default_factory=set, init=False)
 
     def taken(self) -> Finding[Taken | None]:
-        """The cheapest point of the front that is kept on weeks of its own, of those that are kept
-        on the front's weeks or are likely to be; where it is not so with room to spare, one after
-        it, or the same with more, that costs little more and is.
+        """The cheapest design that keeps the promise on fresh weeks of its own.
 
-        Where none is kept there, the likeliest that may be: more weeks may tell.
+        Only designs are tried that keep it, or are likely to, on the weeks of the front. Where the
+        cheapest has no room to spare, a later one or a copy with more capacity is chosen, if it
+        costs little more and has room. Where no design of the front keeps the promise, the
+        likeliest ones are evaluated on more weeks.
         """
         if any(point.report.standing == "kept" for point in self.front):
             return (yield from self._cheapest())
@@ -74,7 +73,7 @@ class Taking:
         taken: Taken | None = None
         while left:
             many, spare = len(self._asked), taken is not None
-            # The last try is for the one that is surest.
+            # The last try is for the design with the widest margin.
             last = many == few and not spare
             design = next((each for each in self.surest if last and each in left), left[0])
             left.remove(design)
@@ -85,7 +84,7 @@ class Taking:
                 continue
             found = yield from self._told(own, self._begin(own), self.fresh.effort.confirmed)
             report, tight = found.report, self._tight(found)
-            # What was told of costs little more; the same with more may cost a great deal.
+            # Points of the front cost little more; a copy with more capacity may cost a lot more.
             dear = taken is not None and design not in told and not _alike(report, taken.report)
             if report.standing == "kept" and (taken is None or not (tight or dear)):
                 taken = found
@@ -97,14 +96,14 @@ class Taking:
             left = [each for each in left if each not in told or _roomier(told[each], was, tight)]
             if taken is not None:
                 left = [each for each in left if each not in told or _alike(told[each], was)]
-            # The same with more before what costs a good deal more, which was told of.
+            # A copy with more capacity comes before a point that costs a lot more.
             near = bool(left) and left[0] in told and _alike(told[left[0]], was)
             more = [each for each in with_spare(self.fresh.search, own)[MORE] if each not in left]
             left[near:near] = more
         return taken
 
     def _in_turn(self, told: Mapping[Design, Report]) -> list[Design]:
-        """Designs from the least money on, after those that are simple and cost hardly more."""
+        """The designs to try, from the least money on; simple ones that cost hardly more first."""
         money = {design: _money(report) for design, report in told.items()}
         least = min(money.values())
 
@@ -117,7 +116,7 @@ class Taking:
         return sorted(told, key=turn)
 
     def _simplified(self, design: Design) -> Finding[Design]:
-        """A design as simple as it can be, as far as the weeks go."""
+        """Simplify a design, as far as the weeks allow."""
         search = self.fresh.search
         if design == search.today or design in self.simple:
             return design
@@ -137,22 +136,22 @@ class Taking:
         return None
 
     def _begin(self, design: Design) -> int:
-        """The first seed of weeks for a design that nobody was told by."""
+        """The first seed of fresh weeks for the next design."""
         self._asked.add(design)
         return SURE_FROM + (len(self._asked) - 1) * _SEEDS_EACH
 
     def _told(
         self, design: Design, first: int, rounds: int, known: Measured | None = None
     ) -> Finding[Taken]:
-        """What so many more rounds of weeks say of a design."""
+        """Evaluate a design on so many further rounds of its own weeks."""
         fresh = self.fresh
         (more,) = yield from fresh.measured([design], first, rounds)
         known = known.more(more.slots, more.scores) if known else more
         return Taken(design, known, report_on(known, fresh.question.weeks, fresh.promise))
 
     def _told_at_length(self, design: Design) -> Finding[Taken]:
-        """What weeks of its own say of a design: twice as many each time, as far as they go, while
-        they do not yet tell whether its promise is kept."""
+        """Evaluate a design on weeks of its own, and double them as long as its promise is at risk
+        and weeks are left."""
         first, kinds = self._begin(design), len(self.fresh.question.weeks)
         found = yield from self._told(design, first, self.fresh.effort.confirmed)
         while _may_be_kept(found.report):
@@ -169,16 +168,16 @@ class Taking:
         return without_room(found.measured, fresh.question.weeks, fresh.promise, EASILY, WORSE)
 
     def _needed(self, design: Design, spare: bool) -> int:
-        """Weeks that have to be left for a further try: where only room to spare is sought, for a
-        good explanation too, else for a short one."""
+        """Candidate-weeks that have to be left for a further try and an explanation afterwards:
+        a good one where only room to spare is sought, else a short one."""
         fresh = self.fresh
         changes = len(between_of(fresh.search.today, design).changes)
         explained = (_BESIDES - 1) * fresh.effort.confirmed if spare else 2 * changes + 1
         return (fresh.effort.confirmed + explained) * len(fresh.question.weeks)
 
     def bare(self, taken: Taken) -> Finding[Taken]:
-        """The same without what does nothing on the weeks that tell it, as far as those go that a
-        short explanation leaves."""
+        """Remove changes that do nothing on the design's own weeks, as far as the weeks allow that
+        a short explanation leaves."""
         fresh, search = self.fresh, self.fresh.search
         kinds = len(fresh.question.weeks)
         changes = len(between_of(search.today, taken.design).changes)
@@ -196,13 +195,13 @@ def _slack(report: Report) -> float:
 
 
 def _alike(report: Report, other: Report) -> bool:
-    """Whether a plan costs little more than another."""
+    """Whether a design costs little more than another."""
     return _money(report) <= _A_LITTLE * _money(other)
 
 
 def _roomier(report: Report, other: Report, tight: Iterable[str]) -> bool:
-    """Whether a plan may have room where another has none, by what was told of both. Of bad weeks
-    that neither had, the hours of work that are spoiled tell who is likelier to have one."""
+    """Whether a design may have room in a part of the promise where another has none, judged by
+    their reports. Where neither had a bad week, fewer spoiled hours decide."""
     return any(
         was > now or (was == now == 0.0 and report.spoiled < other.spoiled)
         for part in tight
@@ -217,6 +216,5 @@ def _bad(report: Report, part: str) -> float:
 
 
 def _may_be_kept(report: Report, by: float = 1.0) -> bool:
-    """Whether more weeks might tell that a promise is kept of which these do not yet tell: it is
-    with limits times a factor."""
+    """Whether more weeks may show that a promise at risk is kept: the slack is beyond ``by``."""
     return report.standing == "at risk" and _slack(report) > by

@@ -1,5 +1,4 @@
-"""What is told of a search, on weeks that nobody has searched with: a front, what is taken of it,
-and what each change to that does."""
+"""The report of a search on fresh weeks: the front, the tuned design, the effect of each change."""
 
 from __future__ import annotations
 
@@ -21,20 +20,20 @@ from idle_harbor.core.tuner.scoring.scores import Slot, Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.rules import Rule
 
-#: Standard errors by which a design keeps the promise whatever the weeks that are told may bring.
+#: Standard errors of the surest design.
 _SUREST = 4.0
 
 
 @dataclass
 class Telling:
-    """Fresh weeks for what a search has found; ``stage`` hears what is done."""
+    """Makes the answer of a study; ``stage`` is called with the name of each stage."""
 
     fresh: Fresh
     tried: Tried
     stage: Callable[[str], None]
 
     def answer(self, current: Design, best: Design, rules: Sequence[Rule]) -> Finding[Answer]:
-        """Fresh weeks for what is told, and the explanation."""
+        """Evaluate on fresh weeks, choose, and explain."""
         self.stage("fresh weeks")
         fresh, search = self.fresh, self.fresh.search
         weeks, effort = fresh.question.weeks, fresh.effort
@@ -74,8 +73,8 @@ class Telling:
         )
 
     def _front(self, chosen: Sequence[Design]) -> Finding[list[Point]]:
-        """Designs with what fresh weeks say of them: the first, and where none of those is kept,
-        what is surer of it, as far as the weeks go."""
+        """Points of the first designs on fresh weeks. Where none of them keeps the promise, surer
+        designs follow as far as the weeks allow."""
         fresh, effort = self.fresh, self.fresh.effort
         kinds = len(fresh.question.weeks)
         front: list[Point] = []
@@ -90,7 +89,7 @@ class Telling:
         return front
 
     def _each_once(self, front: Sequence[Point]) -> list[Point]:
-        """Points from the least money on, the simplest of those that are told alike."""
+        """Points from the least money on; of points with equal reports the simplest."""
         search = self.fresh.search
         found: list[Point] = []
         for point in sorted(
@@ -105,7 +104,8 @@ class Telling:
         return found
 
     def _ideal(self, design: Design) -> tuple[float, float]:
-        """The ideal line's month in money and its hours of a week, by the weights of the weeks."""
+        """Cost of the ideal line in a month and its host-hours of a week, as weighted means over
+        the kinds of week."""
         weeks = self.fresh.question.weeks
         total = hours = weight = 0.0
         for number, week in enumerate(weeks):
@@ -122,8 +122,8 @@ class Telling:
         return any(isinf(weighted(measured, weeks, figure_of(part))) for part in PARTS)
 
     def _chosen(self, best: Design) -> list[Design]:
-        """The designs to be told, the likeliest first: what was found for the promise, what has
-        some more than that, and some along the front."""
+        """The designs to report, the likeliest first: the best for the promise, copies with more
+        capacity, and some along the front."""
         search = self.fresh.search
         axis = BY_FIELD[self.fresh.question.axis]
         others = [
@@ -160,7 +160,7 @@ class Telling:
 def undominated(
     points: Sequence[tuple[float, float, Design]], more_is_better: bool
 ) -> list[tuple[float, float, Design]]:
-    """Of (money, axis, design) those that no other beats in both, from the least money on."""
+    """The Pareto front of (money, axis, design), from the least money on."""
     found: list[tuple[float, float, Design]] = []
     sign = -1.0 if more_is_better else 1.0
     for money, axis, design in sorted(points, key=lambda p: (p[0], sign * p[1])):

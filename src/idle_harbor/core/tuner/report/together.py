@@ -17,7 +17,7 @@ from numpy.typing import NDArray
 
 from idle_harbor.core.base.stopping import go_on
 
-#: Of more choices than so many those nearest to each other are not told apart.
+#: A front of more choices is thinned to so many.
 _MOST = 20_000
 
 
@@ -45,10 +45,10 @@ class Choice:
 
 
 def choices(pools: Sequence[Sequence[Option]], *, kept: bool = False) -> list[Choice]:
-    """The choices that no other beats in money and hours, from the least money on.
+    """The Pareto front of choices in money and spoiled hours, from the least money on.
 
-    With ``kept`` only of options that keep their promise; where a pool has none of these, of those
-    that come nearest to it.
+    With ``kept``, only options that keep their promise are used; where a pool has none, those that
+    come nearest to it.
     """
     money: NDArray[np.float64] = np.zeros(1)
     hours: NDArray[np.float64] = np.zeros(1)
@@ -85,7 +85,7 @@ def today_of(pools: Sequence[Sequence[Option]]) -> Choice:
 
 
 def _unbeaten(money: NDArray[np.float64], hours: NDArray[np.float64]) -> NDArray[np.int64]:
-    """The places of the pairs that no other beats in both, from the least money on."""
+    """The places of the pairs on the Pareto front, from the least money on."""
     order = np.lexsort((hours, money))
     least = np.minimum.accumulate(hours[order])
     better = np.concatenate(([True], least[1:] < least[:-1]))
@@ -96,14 +96,16 @@ def _unbeaten(money: NDArray[np.float64], hours: NDArray[np.float64]) -> NDArray
 
 
 def within(found: Sequence[Choice], budget: float) -> Choice | None:
-    """Of choices from the least money on, that which spoils least for so much money a month; None
-    where all cost more."""
+    """The choice that spoils the fewest hours within a budget; None where all cost more.
+
+    ``found`` goes from the least money on.
+    """
     affordable = [each for each in found if each.money <= budget + 1e-9]
     return affordable[-1] if affordable else None
 
 
 def cheapest(found: Sequence[Choice]) -> Choice | None:
-    """The choice of the least money."""
+    """The choice of the least money, None without any."""
     return found[0] if found else None
 
 
