@@ -1,1 +1,1 @@
-"""What a search may vary of a pool, and how one design becomes another."""
+"""Designs: what a search may vary of a pool, and how one design becomes another."""

@@ -1,7 +1,7 @@
-"""What lies between two designs of one pool, as changes that may be made one by one, in any order.
+"""The differences between two designs of one pool, as changes that can be made in any order.
 
-A change is a setting of the pool, or one band, one target: come, gone, or with other values. Any
-choice of them gives a design; all of them give the second design exactly.
+A change is a setting of the pool, or a band or target that is added, removed or has other values.
+Any subset of the changes gives a design; all of them give the second design exactly.
 """
 
 from __future__ import annotations
@@ -22,7 +22,7 @@ _FAR = 3 * 3_600
 
 @dataclass(frozen=True, slots=True)
 class Value:
-    """One value that differs: where in the thing, before and after."""
+    """One value that differs: its field, before and after."""
 
     field: str
     before: Any
@@ -31,8 +31,10 @@ class Value:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One thing that differs: of the pool (``kind`` is empty), or a band or target of a kind of
-    day. ``before`` or ``after`` is None where the thing has come or gone."""
+    """One part that differs: the pool (``kind`` is empty), or a band or target of a kind of day.
+
+    ``before`` is None where the part is added, ``after`` where it is removed.
+    """
 
     number: int
     kind: str
@@ -43,19 +45,19 @@ class Change:
 
 @dataclass(frozen=True, slots=True)
 class _Row(Generic[Thing]):
-    """A thing of the first design beside the one of the second that it has become."""
+    """A part of the first design beside its counterpart in the second."""
 
     before: Thing | None
     after: Thing | None
     number: int | None
 
     def chosen(self, made: Collection[int]) -> Thing | None:
-        """What stands there once some changes are made."""
+        """The part that stands in this row once some changes are made."""
         return self.after if self.number is None or self.number in made else self.before
 
 
 def values_of(before: Any, after: Any, prefix: str = "") -> tuple[Value, ...]:
-    """The values in which two parts differ, by the names of their fields."""
+    """The values in which two parts differ, with the names of their fields."""
     found: list[Value] = []
     for each in fields(after):
         one, two = getattr(before, each.name), getattr(after, each.name)
@@ -76,8 +78,8 @@ def _begin(thing: Band | ReadyBy) -> int:
 def _aligned(
     before: Sequence[Thing], after: Sequence[Thing]
 ) -> list[tuple[Thing | None, Thing | None]]:
-    """Things of two lists side by side, in order, the nearest in time together (the least total of
-    how far they move, what comes or goes counting as far)."""
+    """Align two ordered lists so that the parts move least in time, in total. A part that is added
+    or removed counts as moved by the largest distance."""
     rows, columns = len(before), len(after)
     cost = [[0.0] * (columns + 1) for _ in range(rows + 1)]
     for i in range(rows + 1):
@@ -129,7 +131,7 @@ class Between:
         for value in differing:
             if moved and value.field == "zones":
                 continue
-            # Zones are those of a place: they go with it.
+            # Zones belong to a place and change with it.
             with_it = value.field == "place"
             made = [v for v in differing if v is value or (with_it and v.field == "zones")]
             for each in made:
@@ -177,7 +179,7 @@ class Between:
 
 
 def _in_turn(rows: Sequence[_Row[Thing]], made: Collection[int]) -> tuple[Thing, ...]:
-    """What stands in the rows, by time; of two at one time the one that was changed."""
+    """The parts of the rows in order of time; of two at the same time the changed one."""
     by_time: dict[int, tuple[bool, Thing]] = {}
     for row in rows:
         thing = row.chosen(made)
@@ -192,5 +194,5 @@ def _in_turn(rows: Sequence[_Row[Thing]], made: Collection[int]) -> tuple[Thing,
 
 @lru_cache(maxsize=256)
 def between_of(before: Design, after: Design) -> Between:
-    """The changes between two designs, kept for a while."""
+    """The changes between two designs (cached)."""
     return Between(before, after)

@@ -1,4 +1,4 @@
-"""A design: what a search may change of one pool, its own fields and its schedule."""
+"""A design: one pool with its schedule, which is what a search may change."""
 
 from __future__ import annotations
 
@@ -16,11 +16,11 @@ QUARTER = 900
 
 @dataclass(frozen=True, slots=True)
 class Design:
-    """A pool and its schedule, as the pool alone has it."""
+    """A pool and its schedule, with the pool's own values of a shared schedule put in."""
 
     pool: Pool
     schedule: Schedule
-    #: Searches look designs up thousands of times, and what they hash is some hundred values.
+    #: Cached, since searches look designs up thousands of times and each has some hundred values.
     _hash: int | None = field(default=None, init=False, repr=False, compare=False)
 
     def __hash__(self) -> int:
@@ -29,11 +29,11 @@ class Design:
         return cast(int, self._hash)
 
     def __reduce__(self) -> tuple[Any, ...]:
-        # What a name hashes to is another thing in each process.
+        # Hashes of texts differ between processes.
         return Design, (self.pool, self.schedule)
 
     def kinds_changed(self, change: Callable[[DayType], DayType]) -> Design:
-        """The design with its kinds of day changed."""
+        """The design with another list of kinds of day."""
         kinds = tuple(change(kind) for kind in self.schedule.day_types)
         if all(a is b for a, b in zip(kinds, self.schedule.day_types, strict=True)):
             return self
@@ -41,13 +41,13 @@ class Design:
 
 
 def design_of(plan: Plan, pool_id: str) -> Design:
-    """What a plan has of a pool; raises UnknownNameError."""
+    """The design of a pool in a plan. Raises UnknownNameError."""
     pool = find_pool(plan, pool_id)
     return Design(pool, schedule_of(plan, pool))
 
 
 def _own_name(plan: Plan, pool: Pool) -> str:
-    """A name for a schedule of a pool's own, beside all that are there."""
+    """An unused name for a schedule of a pool's own."""
     taken = {each.id for each in plan.schedules}
     wanted = f"{pool.schedule}-{pool.id}"[:60]
     names = (wanted if k == 1 else f"{wanted[:57]}-{k}" for k in range(1, len(taken) + 2))
@@ -55,9 +55,9 @@ def _own_name(plan: Plan, pool: Pool) -> str:
 
 
 def in_plan(plan: Plan, design: Design) -> Plan:
-    """The plan with a design in place of what it has of the pool.
+    """The plan with a design in place of its pool and schedule.
 
-    A schedule that other pools have too is left to them: the pool gets one of its own.
+    A schedule that other pools use too stays as it is, and the pool gets one of its own.
     """
     before = find_pool(plan, design.pool.id)
     if design == design_of(plan, before.id):
@@ -77,5 +77,5 @@ def in_plan(plan: Plan, design: Design) -> Plan:
 
 
 def kinds_in_force(design: Design, days: tuple[date, ...]) -> frozenset[str]:
-    """The kinds of day that rule any of some dates."""
+    """The kinds of day that are in force on any of some dates."""
     return frozenset(design.schedule.day_type_of(day).id for day in days)

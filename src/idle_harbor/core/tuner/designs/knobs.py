@@ -1,7 +1,7 @@
-"""What of a design a search may turn: found in the declarations of its fields.
+"""Knobs: the values of a design that a search may turn, found from the declarations of fields.
 
 A knob is a field of the pool, of a band, of a target or of a part of these whose declaration says
-how it may be varied; a field that comes to the plan later joins by declaring that.
+how it may be varied. A new field of the plan joins by declaring that.
 """
 
 from __future__ import annotations
@@ -16,25 +16,25 @@ from idle_harbor.core.plan.declare import DAY, About, Freedom, Tuned
 from idle_harbor.core.plan.schedules import Band, BandException, DayType, ReadyByException
 from idle_harbor.core.tuner.designs.design import Design
 
-#: From a design to a value in it: names of fields and places in lists.
+#: The path from a design to a value in it: names of fields and places in lists.
 Where: TypeAlias = tuple[str | int, ...]
 
 
 @dataclass(frozen=True, slots=True)
 class Bounds:
-    """What may be turned: the freedoms given, bounds that the planner set (by a field's path in the
-    plan), and fields that stay as they are."""
+    """What a search may change: freedoms, bounds that the planner set (by a field's path in the
+    plan), and locked fields."""
 
     free: frozenset[Freedom] = frozenset(("schedule",))
     within: Mapping[str, tuple[float, float]] = field(default_factory=dict)
     locked: frozenset[str] = frozenset()
-    #: The most that a session limit may be by host size, and the sizes to choose from.
+    #: The largest session limit by host size; its keys are the sizes to choose from.
     density: Mapping[str, int] = field(default_factory=dict)
-    #: Where the hosts may be, with the sizes that there are.
+    #: The places to choose from, with the sizes that each offers.
     places: Mapping[str, frozenset[str]] = field(default_factory=dict)
-    #: Starts at once that there may be anyway: nobody asks a provider for fewer.
+    #: The least number of parallel starts.
     at_once: int = 1
-    #: Kinds of day that the weeks which count have; the others say nothing and stay.
+    #: Kinds of day in the weeks that count. The others have no effect and stay as they are.
     kinds: frozenset[str] = frozenset()
 
 
@@ -46,16 +46,16 @@ class Knob:
     tuned: Tuned
     low: float | None
     high: float | None
-    #: The values in their order, where they are not numbers in steps.
+    #: The values in order, where the knob does not go in steps.
     values: tuple[Any, ...]
 
     def read(self, design: Design) -> Any:
-        """Its value in a design."""
+        """The value in a design."""
         return _read(design, self.where)
 
     def turned(self, design: Design, steps: int) -> Design | None:
-        """The design with the knob turned by so many steps as far as it goes; None where it goes
-        no further."""
+        """The design with the knob turned by some steps, or by as many as its bounds allow; None
+        where they allow none."""
         now = self.read(design)
         value = self._after(now, steps)
         return None if value == now else put(design, self.where, value)
@@ -76,7 +76,7 @@ class Knob:
 
 
 def _nearest(values: tuple[Any, ...], now: Any) -> int:
-    """The place of the value nearest to one that is not among them."""
+    """The place of the value that is nearest to another one."""
     if now is None or isinstance(now, str):
         return 0
     far = [abs(value - now) if value is not None else float("inf") for value in values]
@@ -90,7 +90,7 @@ def _read(whole: Any, where: Where) -> Any:
 
 
 def put(whole: Any, where: Where, value: Any) -> Any:
-    """A frozen value with another value somewhere in it."""
+    """A copy of a frozen value with one inner value replaced."""
     if not where:
         return value
     first, rest = where[0], where[1:]
@@ -107,7 +107,7 @@ def _about(hint: Any) -> About | None:
 
 
 def _choices(hint: Any) -> tuple[Any, ...]:
-    """The values of a field that has one of a few."""
+    """The values of a field that takes one of a few."""
     if hint is bool:
         return (False, True)
     if get_origin(hint) is Literal:
@@ -144,7 +144,7 @@ def turnable_of(part: type) -> tuple[_Turnable, ...]:
 
 @cache
 def path_of(where: Where) -> str:
-    """The path of a value in the plan document, as its field is known by."""
+    """The path of a value in the plan document."""
     names = [str(step) for step in where if not isinstance(step, int)]
     root = {"pool": "pools", "schedule": "schedules"}[names[0]]
     return ".".join(
@@ -154,7 +154,7 @@ def path_of(where: Where) -> str:
 
 @cache
 def _members(part: Any) -> tuple[str, ...]:
-    """The fields of a part that hold parts with anything in them that may be varied."""
+    """The fields of a part that hold parts with fields that may be varied."""
     return tuple(
         name
         for name, hint in get_type_hints(part, include_extras=True).items()
@@ -163,8 +163,8 @@ def _members(part: Any) -> tuple[str, ...]:
 
 
 def _parts_in(hint: Any) -> Iterator[Any]:
-    """The parts of a plan that a field holds; exceptions for a pool say the same as what they
-    except, which a design has by then."""
+    """The parts that a field holds. Exceptions for a pool are left out: a design has them put in
+    already."""
     part = isinstance(hint, type) and is_dataclass(hint)
     if part and hint not in (BandException, ReadyByException):
         yield hint
@@ -174,7 +174,7 @@ def _parts_in(hint: Any) -> Iterator[Any]:
 
 @dataclass(frozen=True, slots=True)
 class _Place:
-    """A value in a design: where, in which part, and in which band."""
+    """A value in a design: its path, its part, and its band."""
 
     where: Where
     each: _Turnable
@@ -205,7 +205,7 @@ def _walk(part: Any, where: Where, band: Band | None, bounds: Bounds) -> Iterato
 
 
 class _Ranges:
-    """Within which bounds the values of one design have to be."""
+    """The bounds of the values of one design."""
 
     def __init__(self, design: Design, bounds: Bounds) -> None:
         self.design, self.bounds = design, bounds
@@ -218,7 +218,7 @@ class _Ranges:
         density = bounds.density.get(pool.size)
         if density is not None:
             self._most["pools.session_limit"] = float(max(density, 1))
-        # What hosts there have to be at least, for what the schedule asks of them.
+        # The schedule needs at least so many hosts.
         asked = max(
             max([b.floor for b in kind.bands] + [t.hosts for t in kind.ready_by], default=0)
             for kind in design.schedule.day_types
@@ -236,7 +236,7 @@ class _Ranges:
         }
 
     def values_of(self, path: str, each: _Turnable) -> tuple[Any, ...]:
-        """The values to choose from, where it has some."""
+        """The values to choose from, where the knob has a list of them."""
         low, high = self._least.get(path, -inf), inf
         bound = path in self.bounds.within
         if bound:
@@ -249,7 +249,7 @@ class _Ranges:
         )
 
     def of(self, path: str, each: _Turnable) -> tuple[float | None, float | None]:
-        """The least and the most that a value may be."""
+        """The least and the largest value allowed."""
         low = each.about.low if each.tuned.low is None else each.tuned.low
         high = each.about.high if each.tuned.high is None else each.tuned.high
         low, high = _more(low, self._least.get(path)), _less(high, self._most.get(path))
@@ -270,7 +270,7 @@ def _less(one: float | None, two: float | None) -> float | None:
 
 
 def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
-    """Everything in a design that may be turned, in the order of the document."""
+    """All knobs of a design, in the order of the document."""
     found = []
     ranges = _Ranges(design, bounds)
     for place in _walk(design, (), None, bounds):
@@ -285,7 +285,7 @@ def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
 
 
 def within_bounds(design: Design, bounds: Bounds) -> bool:
-    """Whether all numbers that may be turned are within their bounds."""
+    """Whether all knobs are within their bounds."""
     ranges = _Ranges(design, bounds)
     for place in _walk(design, (), None, bounds):
         now = place.value
@@ -301,7 +301,7 @@ def within_bounds(design: Design, bounds: Bounds) -> bool:
 
 
 def clamped(design: Design, bounds: Bounds) -> Design:
-    """The design with what is beyond bounds that the planner set at the nearest that is within."""
+    """The design with values moved into the bounds that the planner set."""
     if not bounds.within:
         return design
     ranges = _Ranges(design, bounds)
@@ -323,7 +323,7 @@ def _nearest_within(
         known = [v for v in values if isinstance(v, (int, float)) and low <= v <= high]
         if now in known or not known:
             return now
-        # What never strikes is longer than all.
+        # None never strikes, so it is longer than all others.
         return max(known) if now is None else known[_nearest(tuple(known), now)]
     if not isinstance(now, (int, float)):
         return now
@@ -331,7 +331,8 @@ def _nearest_within(
 
 
 def _means_something(design: Design, place: _Place) -> bool:
-    """Whether a value does anything in this design: a notice only where hosts drain with one."""
+    """Whether a value has an effect in this design: a notice has one only where hosts drain with
+    notice."""
     name, pool, where, band = place.each.name, design.pool, place.where, place.band
     if band is not None:
         if name == "start":
@@ -348,7 +349,7 @@ def _means_something(design: Design, place: _Place) -> bool:
     if name == "session_limit":
         return pool.kind == "shared"
     if name in ("place", "parallel"):
-        # Who is nowhere has no lines; what has no bound needs none.
+        # A pool without a place has no lines, and no limit needs no value.
         return place.value is not None
-    # Hosts that are each one person's are as many as these.
+    # A dedicated pool has as many hosts as people.
     return not (where[1] == "hosts" and pool.kind == "dedicated")

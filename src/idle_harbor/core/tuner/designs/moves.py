@@ -1,4 +1,4 @@
-"""How one design becomes another: a knob turned, bands split, joined, shifted or made alike."""
+"""Moves: how one design becomes another. A knob is turned; bands are split, joined or shifted."""
 
 from __future__ import annotations
 
@@ -31,14 +31,14 @@ from idle_harbor.core.tuner.designs.shapes import (
 
 T = TypeVar("T")
 
-#: Bands of a day at most: more than that nobody would sign.
+#: Bands of a day at most: no planner would sign more.
 MOST_BANDS = 12
 _FACTORS = (0.6, 0.8, 0.9, 1.1, 1.25, 1.5)
 
 
 @dataclass(frozen=True, slots=True)
 class Draw:
-    """Random choices of a search: the same for the same seed, whoever works out the weeks."""
+    """The seeded random generator of a search."""
 
     random: np.random.Generator
 
@@ -47,16 +47,16 @@ class Draw:
         return int(self.random.integers(many))
 
     def one(self, things: Sequence[T]) -> T:
-        """One of several things."""
+        """One of several items, drawn at random."""
         return things[self.below(len(things))]
 
     def chance(self, share: float) -> bool:
-        """Whether something of that probability happens."""
+        """True with the given probability."""
         return bool(self.random.random() < share)
 
 
 def _steps(draw: Draw, knob: Knob, design: Design) -> int:
-    """How far to turn a knob: mostly a little, sometimes by much of what it stands at."""
+    """How far to turn a knob: mostly one step, sometimes a large share of its value."""
     way = 1 if draw.chance(0.5) else -1
     if knob.values:
         return way * (1 if draw.chance(0.7) else 2 + draw.below(len(knob.values)))
@@ -65,12 +65,12 @@ def _steps(draw: Draw, knob: Knob, design: Design) -> int:
     return way * draw.one((1, 1, 1, 2, 2, max(int(0.1 * far), 1), max(int(0.3 * far), 1)))
 
 
-#: How often fields are turned, beside others once: what hosts there are and when matters most.
+#: Weights of fields in the draw of a knob; others have 1. Numbers and times of hosts matter most.
 _OFTEN = {"floor": 4.0, "headroom": 4.0, "from": 2.0, "session_limit": 2.0, "standing": 2.0}
 
 
 def turn(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """One knob turned: first which field, then where."""
+    """Turn one knob: draw its field first, then its place."""
     by_path: dict[str, list[Knob]] = {}
     for knob in knobs_of(design, bounds):
         by_path.setdefault(path_of(knob.where), []).append(knob)
@@ -85,7 +85,7 @@ def turn(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 def all_over(design: Design, bounds: Bounds) -> Iterator[Design]:
-    """Each setting of the pool itself at every value that it may have, or over a wide range."""
+    """Designs with one setting of the pool at each of its values, or over a wide range."""
     yield from traded(design, bounds)
     for knob in knobs_of(design, bounds):
         if knob.where[0] != "pool":
@@ -105,8 +105,8 @@ def all_over(design: Design, bounds: Bounds) -> Iterator[Design]:
 
 
 def throughout(design: Design, bounds: Bounds) -> Iterator[Design]:
-    """Each choice of rule and way of letting go in all bands at once, all floors or open slots
-    higher or lower, all bands earlier or later: where these may be changed."""
+    """Designs with one change in all bands at once, as far as these are free: another balancing
+    rule or release, floors or headroom scaled, bands shifted."""
     if "schedule" not in bounds.free:
         return
 
@@ -134,7 +134,7 @@ def throughout(design: Design, bounds: Bounds) -> Iterator[Design]:
 
 
 def own_timeouts(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """A band with timeouts of its own, shorter than the pool's, or without them."""
+    """A band with shorter timeouts than the pool's, or without timeouts of its own."""
     if not own_timeouts_free(bounds):
         return None
     at = _counting(draw, design, bounds)
@@ -153,7 +153,7 @@ def other_size(draw: Draw, design: Design, bounds: Bounds, knob: Knob) -> Design
 
 
 def _counting(draw: Draw, design: Design, bounds: Bounds) -> int:
-    """The place of a kind of day that says something."""
+    """The place of a kind of day that is in force in the weeks that count."""
     places = [k for k, kind in enumerate(design.schedule.day_types) if kind.id in bounds.kinds]
     return int(draw.one(places))
 
@@ -167,7 +167,7 @@ def _with_kind(design: Design, at: int, kind: DayType) -> Design | None:
 
 
 def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """A band that begins somewhere within another, and has one thing otherwise."""
+    """Split a band at a random time, and turn one knob of the second half."""
     at = _counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     if len(kind.bands) >= MOST_BANDS:
@@ -189,14 +189,14 @@ def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 def _joined(design: Design, at: int, k: int, kept: Band) -> Design | None:
-    """The design with two bands of a day, the k-th and the one after it, as one."""
+    """The design with the k-th band of a day and the next one joined."""
     kind = design.schedule.day_types[at]
     bands = (*kind.bands[:k], replace(kept, start=kind.bands[k].start), *kind.bands[k + 2 :])
     return _with_kind(design, at, replace(kind, bands=bands))
 
 
 def one_band_less(design: Design, bounds: Bounds) -> Iterator[Design]:
-    """Each two bands that follow each other as one, with what either says."""
+    """Designs with two neighbouring bands joined, with the rules of either."""
     if not ("schedule" in bounds.free and edges_free(bounds)):
         return
     for at, kind in enumerate(design.schedule.day_types):
@@ -209,7 +209,7 @@ def one_band_less(design: Design, bounds: Bounds) -> Iterator[Design]:
 
 
 def join(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """Two bands of a day as one, with the rules of either."""
+    """Join two random neighbouring bands of a day, with the rules of either."""
     at = _counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     if len(kind.bands) < 2:
@@ -220,7 +220,7 @@ def join(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 def scale(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """All floors, or all open slots, of a kind of day a good deal higher or lower."""
+    """Scale all floors, or all headroom, of a kind of day."""
     at = _counting(draw, design, bounds)
     kind, by = design.schedule.day_types[at], draw.one(_FACTORS)
     field = draw.one(("floor", "headroom"))
@@ -236,7 +236,7 @@ def scale(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 def shift(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """All bands of a kind of day some quarter hours earlier or later."""
+    """Shift all bands of a kind of day by some quarter hours."""
     at = _counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     by = QUARTER * draw.one((-2, -1, 1, 2))
@@ -248,7 +248,7 @@ def shift(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 def alike(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """One value of a band in all bands of the kinds of day that count."""
+    """Copy one value of a band into all bands of the kinds of day that count."""
     kind = design.schedule.day_types[_counting(draw, design, bounds)]
     source = draw.one(kind.bands)
     field = draw.one(("rule", "release", "fill_ceiling", "margin", "least_run_minutes", "knock"))
@@ -265,7 +265,7 @@ def alike(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """A target less: floors may do what it does."""
+    """Remove a target: floors may do its work."""
     at = _counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     if kind.ready_by and draw.chance(0.6):
@@ -277,7 +277,7 @@ def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 
 Move = Callable[[Draw, Design, Bounds], Design | None]
-#: Moves with how often they are tried at first.
+#: Moves with their initial weights.
 MOVES: tuple[tuple[Move, float], ...] = (
     (turn, 8.0),
     (split, 1.5),
@@ -301,7 +301,7 @@ def moves_for(bounds: Bounds) -> list[tuple[Move, float]]:
 
 
 def cross(draw: Draw, one: Design, two: Design) -> Design:
-    """A design with each kind of day of either of two, and the pool of the first."""
+    """Cross two designs: the pool of the first, each kind of day from either."""
     others = {kind.id: kind for kind in two.schedule.day_types}
 
     def of(kind: DayType) -> DayType:
@@ -311,7 +311,7 @@ def cross(draw: Draw, one: Design, two: Design) -> Design:
 
 
 def allowed(design: Design, bounds: Bounds) -> bool:
-    """Whether a design is one that a plan may hold, within what may be turned."""
+    """Whether a plan may hold a design and all its knobs are within bounds."""
     if not all(in_order(kind) for kind in design.schedule.day_types):
         return False
     sizes = bounds.places.get(design.pool.place or "")

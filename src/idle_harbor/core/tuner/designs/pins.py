@@ -1,4 +1,4 @@
-"""What a search may not change stays as the plan of today has it, in whatever band that stands."""
+"""Pins: what a search may not change keeps today's value at each time of the day."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.knobs import Bounds, path_of, turnable_of
 
-#: Whoever may not move bands may not part or join them either.
+#: Without this field free, bands can be neither split nor joined.
 EDGES = "schedules.day_types.bands.from"
 _TARGETS = ("schedules.day_types.ready_by.at", "schedules.day_types.ready_by.hosts")
 
@@ -37,8 +37,7 @@ def _names(part: Any) -> tuple[str, ...]:
 def _held(
     design: T, kept: T, where: tuple[str | int, ...], bounds: Bounds, beside: Sequence[str] = ()
 ) -> T:
-    """A part of a design with what the plan of today has where that may not be changed; some
-    fields are seen to by the caller."""
+    """A part with today's values in fields that are not free. The caller handles some fields."""
     free = {
         each.name
         for each in turnable_of(type(kept))
@@ -59,7 +58,7 @@ def _held(
 
 
 def _whole_free(part: Any, where: tuple[str | int, ...], bounds: Bounds) -> bool:
-    """Whether a part that need not be there may come and go: all that it says may be changed."""
+    """Whether an optional part may be added and removed: all its fields are free."""
     if not is_dataclass(part):
         return False
     known = turnable_of(type(part))
@@ -69,7 +68,7 @@ def _whole_free(part: Any, where: tuple[str | int, ...], bounds: Bounds) -> bool
 
 
 def own_timeouts_free(bounds: Bounds) -> bool:
-    """Whether bands may have timeouts of their own, or have none any more."""
+    """Whether bands may get and lose timeouts of their own."""
     where = ("schedule", "day_types", 0, "bands", 0, "timeouts")
     return _whole_free(Timeouts(), where, bounds)
 
@@ -79,7 +78,7 @@ def _in_force(bands: Sequence[Band], start: int) -> Band:
 
 
 def _over(bands: Sequence[Band], start: int, end: int) -> Band:
-    """What bands say of a stretch: as where it begins, with the most that any asks for."""
+    """One band for a stretch of several: the rules of the first, with the largest numbers."""
     ends = [*(band.start for band in bands[1:]), DAY]
     within = [b for b, e in zip(bands, ends, strict=True) if b.start < end and e > start]
     first = within[0]
@@ -114,10 +113,10 @@ def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
 
 
 def pinned(design: Design, today: Design, bounds: Bounds) -> Design:
-    """A design with everything that may not be changed as it is today."""
+    """The design with today's values in everything that is not free."""
     pool: Pool = _held(design.pool, today.pool, ("pool",), bounds)
     if pool.place != today.pool.place:
-        # Zones are those of a place.
+        # Zones belong to a place.
         pool = replace(pool, zones=())
     before = {kind.id: kind for kind in today.schedule.day_types}
     kinds = tuple(

@@ -1,4 +1,4 @@
-"""What a study of a pool could be about: what may change, and which weeks could count."""
+"""The possible questions of a study: what may change, and which weeks may count."""
 
 from __future__ import annotations
 
@@ -20,13 +20,13 @@ from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.designs.design import design_of
 from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, path_of
 
-#: For how many weeks after the plan's own is looked for others.
+#: Weeks after the plan's own that are searched for special ones.
 _AHEAD = 53
 
 
 @dataclass(frozen=True, slots=True)
 class WeekKind:
-    """A week that may count, by its Monday, and what is special about it."""
+    """A week that may count: its Monday, and why it differs."""
 
     name: str
     monday: date
@@ -35,7 +35,8 @@ class WeekKind:
 
 @dataclass(frozen=True, slots=True)
 class TurnableField:
-    """A field that a search may vary: what it is, in how many places, with what values today."""
+    """A field that a search may vary: its meaning, how many values of the plan have it, and today's
+    values."""
 
     path: str
     meaning: str
@@ -121,8 +122,11 @@ def bounds_for(
     locked: Collection[str],
     kinds: frozenset[str],
 ) -> Bounds:
-    """Within what a pool may be changed, from freedoms, bounds and what is locked: session limits
-    up to what each size bears, sizes and places where all of that may be."""
+    """The bounds of a search in a pool.
+
+    Session limits go up to the density of each size. Sizes and places are those that the pool may
+    have.
+    """
     density: dict[str, int] = {}
     places: dict[str, frozenset[str]] = {}
     if {"limit", "size", "place"} & set(free):
@@ -141,8 +145,8 @@ def bounds_for(
 
 
 def _places_allowed(plan: Plan, pool: Pool) -> list[str]:
-    """Other places where a pool may be: all its people's data may be kept there, all their lines
-    are measured, and nobody is behind a slow one who is not today."""
+    """Other places for a pool: the data of all its people may be stored there, all their lines are
+    measured, and no further people get behind a slow line."""
     today = place_of(plan, pool)
     groups = [comer.group for comer in demand_of(plan, pool.id).comers]
 

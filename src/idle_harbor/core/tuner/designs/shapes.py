@@ -1,4 +1,4 @@
-"""A design made otherwise as a whole: put right, wider, quiet in some hours, on other hosts."""
+"""Changes of a whole design: repairs, more capacity, quiet hours, other hosts."""
 
 from __future__ import annotations
 
@@ -15,7 +15,7 @@ from idle_harbor.core.tuner.designs.pins import edges_free
 
 
 def together(bands: Iterable[Band]) -> tuple[Band, ...]:
-    """Bands with those put together that say the same."""
+    """Bands with equal neighbours merged."""
     found: list[Band] = []
     for band in bands:
         if not found or band.drain_steps or not band.says_as(found[-1]):
@@ -24,7 +24,7 @@ def together(bands: Iterable[Band]) -> tuple[Band, ...]:
 
 
 def in_order(kind: DayType) -> bool:
-    """Whether bands come one after the other, and drain steps lie within theirs."""
+    """Whether bands are in order, and each drain step lies within its band."""
     starts = [band.start for band in kind.bands]
     ends = [*starts[1:], DAY]
     return (
@@ -40,7 +40,7 @@ def in_order(kind: DayType) -> bool:
 
 
 def fitted(design: Design) -> Design:
-    """The design with what no plan may hold put right: nothing asks for more than there can be."""
+    """The design repaired so that a plan may hold it: no value asks for more than there can be."""
     pool = design.pool
     most, limit = pool.hosts.most, pool.session_limit
 
@@ -73,7 +73,7 @@ def fitted(design: Design) -> Design:
 
 
 def _banded(design: Design, kinds: frozenset[str], of: Callable[[Band], Band]) -> Design:
-    """The design with all bands of some kinds of day changed alike."""
+    """The design with one change in all bands of some kinds of day."""
 
     def of_kind(kind: DayType) -> DayType:
         return replace(kind, bands=tuple(map(of, kind.bands))) if kind.id in kinds else kind
@@ -88,8 +88,7 @@ def without_lids(design: Design, kinds: frozenset[str]) -> Design:
 
 
 def knocking(design: Design, kinds: frozenset[str]) -> Design:
-    """The design with a host started at once for whoever finds no room in a band that keeps no
-    slots open for them."""
+    """The design with knock starts in bands without headroom."""
 
     def of(band: Band) -> Band:
         open_slots = band.headroom or band.headroom_share
@@ -99,7 +98,7 @@ def knocking(design: Design, kinds: frozenset[str]) -> Design:
 
 
 def longer(design: Design, bounds: Bounds, steps: int) -> Design:
-    """The design with its pool's timeouts longer by so many steps, as far as they may be."""
+    """The design with longer timeouts of the pool, by so many steps within the bounds."""
     found = design
     for knob in knobs_of(design, bounds):
         if knob.tuned.belongs == "timeouts" and knob.where[0] == "pool":
@@ -108,9 +107,8 @@ def longer(design: Design, bounds: Bounds, steps: int) -> Design:
 
 
 def wider(design: Design, kinds: frozenset[str], by: float, quarters: int = 0) -> Design:
-    """The design with all floors and open slots higher by a factor, rounded up; bands that ask for
-    more than those before them begin so many quarter hours earlier, those that ask for less
-    later."""
+    """The design with floors and headroom multiplied by a factor and rounded up. Bands that ask for
+    more than the band before begin some quarter hours earlier, those that ask for less later."""
     limit = design.pool.session_limit
 
     def asks(band: Band) -> int:
@@ -136,8 +134,7 @@ def wider(design: Design, kinds: frozenset[str], by: float, quarters: int = 0) -
 
 
 def cut(kind: DayType, start: int) -> DayType:
-    """The kind of day with a band that begins at a time, if only to say what the one before it
-    says."""
+    """The kind of day with a band that begins at a time: the band in force is split there."""
     if start >= DAY or start in (band.start for band in kind.bands):
         return kind
     k = max(i for i, band in enumerate(kind.bands) if band.start < start)
@@ -162,9 +159,11 @@ def shortest_timeouts(bounds: Bounds) -> Timeouts:
 def quiet(
     design: Design, bounds: Bounds, hours: Sequence[tuple[int, int]], own: Timeouts
 ) -> Design:
-    """The design with timeouts of their own in the bands of some hours of the day, from one quarter
-    hour to another each; where bands may not begin at other times, in those that lie within. The
-    same design where its pool has these timeouts anyway."""
+    """The design with timeouts of their own in quiet hours (first and last quarter hour of each).
+
+    Where bands may not be split, only bands that lie within get them. The design itself where the
+    pool has these timeouts already.
+    """
     if own == Timeouts(design.pool.idle_timeout, design.pool.disconnected_timeout):
         return design
 
@@ -189,7 +188,7 @@ def quiet(
 
 
 def at_a_place(pool: Pool, bounds: Bounds) -> Pool:
-    """The pool where its hosts may be and there are such: at its own place if it can."""
+    """The pool at a place that offers its host size: its own place where possible."""
     having = [place for place, sizes in bounds.places.items() if pool.size in sizes]
     if not having or pool.place in having:
         return pool
@@ -197,8 +196,8 @@ def at_a_place(pool: Pool, bounds: Bounds) -> Pool:
 
 
 def with_slots(pool: Pool, slots: int) -> Pool:
-    """The pool with as many standing hosts as hold so many sessions beside its surge hosts; where
-    hosts keep no disk all of them come and go, since those that stand run all the time."""
+    """The pool with enough standing hosts for so many sessions beside its surge hosts. Throwaway
+    hosts all become surge hosts, since standing ones would always run."""
     needed = min(-(-slots // pool.session_limit), 10_000)
     hosts = pool.hosts
     if hosts.throwaway:
@@ -209,8 +208,8 @@ def with_slots(pool: Pool, slots: int) -> Pool:
 
 
 def sized(design: Design, bounds: Bounds, size: str) -> Design:
-    """The design on hosts of another size, as full as these bear, and as many as hold the same,
-    where that may be changed."""
+    """The design on another host size, with the session limit that it bears and enough hosts for
+    the same number of sessions, as far as these are free."""
     pool = design.pool
     limit = pool.session_limit
     if pool.kind == "shared" and "limit" in bounds.free:
@@ -222,7 +221,7 @@ def sized(design: Design, bounds: Bounds, size: str) -> Design:
 
 
 def traded(design: Design, bounds: Bounds) -> Iterator[Design]:
-    """Standing hosts for surge hosts and the other way round: all of them, or a half."""
+    """Exchange standing hosts for surge hosts and the reverse: all of them, or half."""
     pool = design.pool
     hosts = pool.hosts
     if "hosts" not in bounds.free or pool.kind == "dedicated":

@@ -1,4 +1,4 @@
-"""What might be simpler about a design, and how much there is to say of it."""
+"""Steps that make a design simpler, and a measure of how complex it is."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from idle_harbor.core.tuner.designs.changes import Change, between_of
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.knobs import Bounds, put
 
-#: A value of a band that is as in the one before it, or as bands have it, need not be told.
+#: Default values of a band's fields. These, and values equal to the band before, are not counted.
 _PLAIN = (
     "rule",
     "release",
@@ -24,20 +24,19 @@ _PLAIN = (
     "floor",
     "timeouts",
 )
-#: One way to make a design simpler; None where there is nothing to it any more.
+#: A step that makes a design simpler; it gives None where it no longer applies.
 Way: TypeAlias = Callable[[Design], Design | None]
 
 
 def _same(change: Change, other: Change) -> bool:
-    """Whether two changes are the same one on the way to two designs: of a pool each value is one,
-    whatever the others are."""
+    """Whether changes of two designs are the same one. Values of a pool are compared one by one."""
     if not change.kind:
         return change.values == other.values
     return (change.kind, change.before, change.after) == (other.kind, other.before, other.after)
 
 
 def _undo(current: Design, change: Change) -> Way:
-    """One change from the plan of today less."""
+    """Undo one change from today's plan."""
 
     def way(design: Design) -> Design | None:
         between = between_of(current, design)
@@ -48,7 +47,7 @@ def _undo(current: Design, change: Change) -> Way:
 
 
 def _band_at(design: Design, kind_id: str, start: int) -> tuple[int, int] | None:
-    """The places of a kind of day and of the band of it that begins at a time."""
+    """The places of a kind of day and of its band that begins at a time."""
     for at, kind in enumerate(design.schedule.day_types):
         if kind.id == kind_id:
             for k, band in enumerate(kind.bands):
@@ -58,7 +57,7 @@ def _band_at(design: Design, kind_id: str, start: int) -> tuple[int, int] | None
 
 
 def _as(kind: str, start: int, field: str, value: object) -> Way:
-    """A value of a band otherwise."""
+    """Give a field of a band another value."""
 
     def way(design: Design) -> Design | None:
         found = _band_at(design, kind, start)
@@ -75,7 +74,7 @@ def _as(kind: str, start: int, field: str, value: object) -> Way:
 
 
 def _joined(kind: str, start: int, how: Callable[[Band, Band], Band]) -> Way:
-    """A band put together with the one before it."""
+    """Join a band with the one before it."""
 
     def way(design: Design) -> Design | None:
         found = _band_at(design, kind, start)
@@ -98,8 +97,8 @@ def _higher(first: Band, second: Band) -> Band:
 
 
 def ways(current: Design, design: Design, bounds: Bounds) -> Iterator[Way]:
-    """Everything that might be simpler about a design: a change from the plan of today less, a band
-    less, a value of a band as today, as in the band before it, or as bands have it."""
+    """All steps that may simplify a design: undo a change, remove a band, or give a value of a band
+    today's value, that of the band before, or the default."""
     for change in between_of(current, design).changes:
         yield _undo(current, change)
         if isinstance(change.before, Band) and isinstance(change.after, Band):
@@ -125,8 +124,8 @@ def ways(current: Design, design: Design, bounds: Bounds) -> Iterator[Way]:
 
 
 def much(current: Design, design: Design, kinds: frozenset[str]) -> tuple[int, int, int]:
-    """How much there is to say of a design: the changes from the plan of today, their values, and
-    the bands and what differs from one to the next."""
+    """The complexity of a design: changes from today's plan, their values, and bands with the
+    differences between neighbours."""
     changes = between_of(current, design).changes
     values = sum(max(len(change.values), 1) for change in changes)
     said = 0

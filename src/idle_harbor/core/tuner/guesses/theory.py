@@ -304,8 +304,8 @@ def day_and_night(
     day: int,
     night: int,
 ) -> Design:
-    """The rule with a fixed number of hosts by day (between two quarter hours), and another by night
-    and on quiet kinds of day."""
+    """The rule with a fixed number of hosts by day (between two quarter hours), and another by
+    night and on quiet kinds of day."""
     most = design.pool.hosts.most
     by = [
         replace(
