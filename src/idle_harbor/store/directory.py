@@ -24,11 +24,11 @@ from idle_harbor.core.errors import NotWantedError
 from idle_harbor.formats.directory.csv_people import read_csv
 from idle_harbor.formats.directory.ldif_people import read_ldif
 from idle_harbor.formats.directory.records import (
+    DirectoryRow,
     GroupRow,
     MemberRow,
     NotReadable,
     PersonRow,
-    Row,
     WrongRow,
 )
 from idle_harbor.formats.directory.scim_people import read_scim
@@ -36,7 +36,7 @@ from idle_harbor.store.database import Database, StoreBusy, StoreError, StoreGon
 from idle_harbor.store.pieces import LOOK_SECONDS, copy_pieces, kept_file
 
 Format = Literal["csv", "ldif", "scim"]
-READERS: dict[Format, Callable[[Any], Iterator[Row]]] = {
+READERS: dict[Format, Callable[[Any], Iterator[DirectoryRow]]] = {
     "csv": read_csv,
     "ldif": read_ldif,
     "scim": read_scim,
@@ -355,7 +355,9 @@ def _count(connection: psycopg.Connection[DictRow]) -> dict[str, Any]:
     return found
 
 
-def _copy_batch(connection: psycopg.Connection[DictRow], batch: Sequence[Row], room: int) -> int:
+def _copy_batch(
+    connection: psycopg.Connection[DictRow], batch: Sequence[DirectoryRow], room: int
+) -> int:
     """COPY a batch, each kind of row to its table; returns how many rows were wrong."""
     kinds: dict[type, list[tuple[Any, ...]]] = {
         PersonRow: [],

@@ -23,6 +23,9 @@ Floats: TypeAlias = NDArray[np.float64]
 _TINY = 2.0**-54
 HostWork = Literal["host start", "host creation", "host start fails"]
 
+#: The seed of everything that pictures show: a week looks the same in every view.
+SHOWN_SEED = 1
+
 
 def philox_key(seed: int, *key: object) -> tuple[int, int]:
     """The two words of the stream that a key names; equal keys give equal streams anywhere."""

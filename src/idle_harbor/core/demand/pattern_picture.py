@@ -10,6 +10,7 @@ from numpy.typing import NDArray
 
 from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.demand.crowd import STEP, presence_of
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.demand.headcount import Comer
 from idle_harbor.core.demand.spells import PoolDemand, Spells, pool_spells
 from idle_harbor.core.plan import Access, Group, Headcount, Pattern, Site
@@ -17,7 +18,6 @@ from idle_harbor.core.plan import Access, Group, Headcount, Pattern, Site
 #: As many people are drawn as make the curve smooth to about half a per cent.
 _DRAWN = 4000
 _DAY = date(2024, 1, 1)
-_SEED = 1
 _SITE = Site("any", "UTC")
 
 
@@ -42,7 +42,7 @@ def _spells(pattern: Pattern) -> Spells:
     group = Group(f"picture of {pattern.id}", "any", "any", Headcount(_DRAWN, (alone,)))
     comer = Comer(group, _SITE, (), (Access(group.id, "any"),), 0, 0, 0)
     horizon = horizon_for("UTC", _DAY, 3, 0)
-    return pool_spells(PoolDemand((comer,), (), False), horizon, _SEED)
+    return pool_spells(PoolDemand((comer,), (), False), horizon, SHOWN_SEED)
 
 
 def _taken(pattern: Pattern) -> tuple[float, ...]:

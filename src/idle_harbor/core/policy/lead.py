@@ -22,7 +22,7 @@ _MORNINGS, _HOST_MORNINGS = 2_000, 4_000_000
 _LEAST_MORNINGS = 200
 #: Drawn ones are held to a little more, about two standard errors of such a share.
 _MARGIN = 0.01
-_SEED = 20_270_301
+_LEAD_SEED = 20_270_301
 
 
 @compiled("void(f8[::1], f8[::1], f8[::1], f8[::1])", entry=True)
@@ -95,7 +95,7 @@ def _by_drawing(
     fail, or two times add up."""
     places = min(start.parallel or most, most)
     mornings = max(min(_MORNINGS, _HOST_MORNINGS // most), _LEAST_MORNINGS)
-    generator = np.random.Generator(np.random.Philox(_SEED))
+    generator = np.random.Generator(np.random.Philox(_LEAD_SEED))
     times = np.empty((mornings, most))
     free, given = np.empty(places), np.zeros(most)
     for morning in range(mornings):

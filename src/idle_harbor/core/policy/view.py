@@ -118,7 +118,7 @@ class Settings:
     ceiling: Real  # share of the slots at which the next host is started
 
 
-class Row:
+class ActionOfHost:
     """One thing to do to one host, and why."""
 
     host: Long
@@ -166,8 +166,12 @@ NEW_RULE: dict[str, float] = {
 }
 
 VIEW, SETTINGS, ROW, TARGET, RULE = (
-    layout(each) for each in (View, Settings, Row, TargetRow, RuleRow)
+    layout(each) for each in (View, Settings, ActionOfHost, TargetRow, RuleRow)
 )
 VIEW_TYPE, SETTINGS_TYPE, RULE_TYPE = from_dtype(VIEW), from_dtype(SETTINGS), from_dtype(RULE)
-settings_table, row_table, target_table = rows_of(Settings), rows_of(Row), rows_of(TargetRow)
+settings_table, row_table, target_table = (
+    rows_of(Settings),
+    rows_of(ActionOfHost),
+    rows_of(TargetRow),
+)
 rule_table = rows_of(RuleRow)

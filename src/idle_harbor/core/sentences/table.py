@@ -24,14 +24,14 @@ class Column:
 
 
 @dataclass(frozen=True, slots=True)
-class Row:
+class TableRow:
     """A rule, and what each band says of it."""
 
     label: str
     cells: tuple[str, ...]
 
 
-def schedule_table(schedule: Schedule, pool: Pool) -> tuple[list[Column], list[Row]]:
+def schedule_table(schedule: Schedule, pool: Pool) -> tuple[list[Column], list[TableRow]]:
     """Every band of every kind of day side by side; rules that no band has are in no row."""
     columns: list[Column] = []
     told: list[dict[str, str]] = []
@@ -46,6 +46,6 @@ def schedule_table(schedule: Schedule, pool: Pool) -> tuple[list[Column], list[R
             for token in tokens:
                 labels.setdefault(token.field, token.label)
     return columns, [
-        Row(label, tuple(column.get(field, NOTHING) for column in told))
+        TableRow(label, tuple(column.get(field, NOTHING) for column in told))
         for field, label in labels.items()
     ]

@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from dataclasses import dataclass
 
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.sizing.peak import (
     SEEDS,
@@ -17,7 +18,6 @@ from idle_harbor.core.weeks.week import case_of, weeks
 
 #: Weeks that a pool is simulated over here, where all of them together are not too many.
 _WEEKS = 4
-_SEED = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -50,6 +50,6 @@ def check_pools(plan: Plan) -> float:
 def view_of_pool(plan: Plan, pool: Pool, amount: Amount) -> PoolView:
     """Simulate one of the pools; raises NotWantedError once nobody waits for it."""
     case = case_of(plan, pool.id)
-    figures = figures_of(case, weeks(case, range(_SEED, _SEED + amount.weeks)))
+    figures = figures_of(case, weeks(case, range(SHOWN_SEED, SHOWN_SEED + amount.weeks)))
     crest = crest_of_pool(plan, pool, Wish(seeds=amount.peaks))
     return PoolView(figures, float(crest.peak.value))

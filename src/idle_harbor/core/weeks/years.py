@@ -6,14 +6,12 @@ from dataclasses import dataclass
 from datetime import date, timedelta
 
 from idle_harbor.core.base.stopping import in_threads
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.weeks.picture import days_of
 from idle_harbor.core.weeks.summary import figures_of
 from idle_harbor.core.weeks.week import case_of, week
-
-#: The seed of the week that the Board shows: to look at a week of the year is to look at that one.
-_SEED = 1
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +44,7 @@ def mondays_of(year: int) -> list[date]:
 def week_of_year(plan: Plan, pool_id: str, monday: date) -> WeekOfYear:
     """Simulate the week from a Monday on; see :func:`.week.case_of` for errors."""
     case = case_of(plan, pool_id, first=monday)
-    result = week(case, _SEED)
+    result = week(case, SHOWN_SEED)
     days = days_of(case, result)
     figures = figures_of(case, [result])
     wait = figures.wait_seconds.p95

@@ -8,11 +8,11 @@ from typing import BinaryIO, TextIO
 
 from idle_harbor.formats.directory.records import (
     MOST_GROUPS,
+    DirectoryRow,
     GroupRow,
     MemberRow,
     NotReadable,
     PersonRow,
-    Row,
     WrongRow,
     lines_of,
     person_row,
@@ -24,7 +24,7 @@ COLUMNS = ("key", "name", "mail", "groups")
 _BETWEEN_GROUPS = ";"
 
 
-def read_csv(file: BinaryIO) -> Iterator[Row]:
+def read_csv(file: BinaryIO) -> Iterator[DirectoryRow]:
     """Rows of a CSV file with the columns key, name, mail and groups (separated by ``;``).
 
     A group exists once somebody is in it. Raises NotReadable where the text is not UTF-8, the

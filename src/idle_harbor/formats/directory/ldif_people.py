@@ -12,11 +12,11 @@ from ldif import LDIFParser, LDIFWriter
 from idle_harbor.formats.directory.records import (
     MOST_LINE,
     MOST_REF,
+    DirectoryRow,
     GroupRow,
     Members,
     NotReadable,
     PersonRow,
-    Row,
     WrongRow,
     person_row,
     raw_lines,
@@ -108,7 +108,7 @@ def _records(file: BinaryIO) -> Iterator[_Record]:
         yield record
 
 
-def read_ldif(file: BinaryIO) -> Iterator[Row]:
+def read_ldif(file: BinaryIO) -> Iterator[DirectoryRow]:
     """Rows of an LDIF file; a record that cannot be read is a wrong row, and reading goes on.
 
     A person's key is their uid, else their mail, else their DN; a group's is its cn. Raises
@@ -128,7 +128,7 @@ def read_ldif(file: BinaryIO) -> Iterator[Row]:
         raise NotReadable("the file holds no record")
 
 
-def _read(record: _Record, text: bytes) -> Iterator[Row]:
+def _read(record: _Record, text: bytes) -> Iterator[DirectoryRow]:
     try:
         if record.wrong:
             raise ValueError(record.wrong)
@@ -159,7 +159,7 @@ def _ref(dn: str) -> str:
     return ",".join(part.strip() for part in dn.split(",")).lower()
 
 
-def _rows(record: _Record, dn: str, entry: Mapping[str, list[object]]) -> Iterator[Row]:
+def _rows(record: _Record, dn: str, entry: Mapping[str, list[object]]) -> Iterator[DirectoryRow]:
     line = record.line
     if "changetype" in entry:
         yield WrongRow(line, "this is a change record", "export the entries themselves")

@@ -53,7 +53,7 @@ class WrongRow:
     mend: str
 
 
-Row = PersonRow | GroupRow | MemberRow | WrongRow
+DirectoryRow = PersonRow | GroupRow | MemberRow | WrongRow
 
 
 class NotReadable(Exception):

@@ -12,11 +12,11 @@ from pydantic import ValidationError
 from pydantic_core import from_json
 
 from idle_harbor.formats.directory.records import (
+    DirectoryRow,
     GroupRow,
     Members,
     NotReadable,
     PersonRow,
-    Row,
     WrongRow,
     person_row,
     raw_lines,
@@ -223,7 +223,7 @@ def scim_models() -> Any:
     return scim2_models
 
 
-def read_scim(file: BinaryIO) -> Iterator[Row]:
+def read_scim(file: BinaryIO) -> Iterator[DirectoryRow]:
     """Rows of SCIM users and groups, each checked against its schema.
 
     Raises NotReadable where the file as a whole is no SCIM; a resource that does not keep to its
@@ -241,7 +241,7 @@ def read_scim(file: BinaryIO) -> Iterator[Row]:
         raise NotReadable("the file holds no resource")
 
 
-def _rows(resource: _Resource) -> Iterator[Row]:
+def _rows(resource: _Resource) -> Iterator[DirectoryRow]:
     line, values = resource.line, resource.values
     models = scim_models()
     schemas = values.get("schemas") if isinstance(values, dict) else None
@@ -267,7 +267,7 @@ def _rows(resource: _Resource) -> Iterator[Row]:
         yield WrongRow(line, f"it cannot be read: {str(error)[:120]}", "mend the resource")
 
 
-def _user(line: int, user: User[Any]) -> Iterator[Row]:
+def _user(line: int, user: User[Any]) -> Iterator[DirectoryRow]:
     key = (user.user_name or "").strip()
     name = (user.display_name or "").strip() or key
     emails = user.emails or []
@@ -277,7 +277,7 @@ def _user(line: int, user: User[Any]) -> Iterator[Row]:
     yield wrong or person_row(line, str(user.id), key, name, mail)
 
 
-def _group(resource: _Resource, group: Group) -> Iterator[Row]:
+def _group(resource: _Resource, group: Group) -> Iterator[DirectoryRow]:
     line = resource.line
     name = (group.display_name or "").strip()
     wrong = text_fault(line, "displayName", name) or text_fault(line, "id", str(group.id or ""))

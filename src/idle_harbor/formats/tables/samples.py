@@ -38,7 +38,7 @@ def read_samples(text: str) -> Samples:
     """
     numbers: dict[str, int] = {}
     seen: set[tuple[str, str]] = set()
-    rows: list[_Row] = []
+    rows: list[_SampleRow] = []
     faults: list[Fault] = []
     for line, cells in read_table(text, COLUMNS):
         try:
@@ -83,7 +83,7 @@ def read_samples(text: str) -> Samples:
 
 
 @dataclass(frozen=True, slots=True)
-class _Row:
+class _SampleRow:
     session: int
     state: int
     cpu: float
@@ -103,7 +103,7 @@ def _minute(time: str) -> int:
     return int((moment.replace(tzinfo=None) - datetime.min).total_seconds()) // 60
 
 
-def _row(cells: dict[str, str], numbers: dict[str, int], seen: set[tuple[str, str]]) -> _Row:
+def _row(cells: dict[str, str], numbers: dict[str, int], seen: set[tuple[str, str]]) -> _SampleRow:
     session, time, cpu, memory = (cells[name] for name in COLUMNS)
     if not session or not time:
         raise ValueError("the row lacks a session or a time")
@@ -113,7 +113,7 @@ def _row(cells: dict[str, str], numbers: dict[str, int], seen: set[tuple[str, st
     if state not in STATES:
         raise ValueError(f"state is '{state}'; use {', '.join(STATES)}")
     network = cells.get("network_mbit") or None
-    row = _Row(
+    row = _SampleRow(
         numbers.setdefault(session, len(numbers)),
         STATES.index(state),
         _number(cpu, _MOST_VCPU, "cpu_vcpu"),

@@ -30,7 +30,7 @@ _REST = 6 * HOUR
 
 
 @dataclass(frozen=True, slots=True)
-class _Row:
+class _SpellRow:
     person: str
     start: int
     end: int
@@ -49,7 +49,7 @@ def _instant(text: str, zone: str) -> int:
     return local_to_instant(zone, day, moment.hour * 3600 + moment.minute * 60 + moment.second)
 
 
-def _row(cells: dict[str, str], zone: str) -> _Row:
+def _row(cells: dict[str, str], zone: str) -> _SpellRow:
     person = cells["person"]
     start = _instant(cells["start"], zone)
     end_text = cells["end"]
@@ -64,10 +64,10 @@ def _row(cells: dict[str, str], zone: str) -> _Row:
             raise ValueError(f"the end {end_text} is not after the start") from None
         if not person:
             raise ValueError("person is empty: nobody knows whose spell it is") from None
-        return _Row(person, start, end, False, _WAYS[way])
+        return _SpellRow(person, start, end, False, _WAYS[way])
     if not 0 < length < FURTHEST:
         raise ValueError(f"a length of {end_text} seconds cannot be")
-    return _Row(person, start, max(round(length), 1), True, SIGN_OFF)
+    return _SpellRow(person, start, max(round(length), 1), True, SIGN_OFF)
 
 
 def read_spells(data: bytes, horizon: Horizon) -> Spells:
@@ -83,7 +83,7 @@ def read_spells(data: bytes, horizon: Horizon) -> Spells:
         raise PlanError(
             [Fault("", f"byte {error.start} is not UTF-8", "save the file as UTF-8")]
         ) from error
-    rows: list[_Row] = []
+    rows: list[_SpellRow] = []
     faults: list[Fault] = []
     for line, cells in read_table(text, COLUMNS):
         try:
@@ -97,15 +97,17 @@ def read_spells(data: bytes, horizon: Horizon) -> Spells:
     return _spells(_joined(rows), horizon)
 
 
-def _joined(rows: list[_Row]) -> list[_Row]:
+def _joined(rows: list[_SpellRow]) -> list[_SpellRow]:
     """Overlapping clock-ended rows of one person as one, leaving as the last of them does."""
-    result: list[_Row] = [row for row in rows if row.from_connection]
-    open_rows: dict[str, _Row] = {}
+    result: list[_SpellRow] = [row for row in rows if row.from_connection]
+    open_rows: dict[str, _SpellRow] = {}
     for row in sorted((r for r in rows if not r.from_connection), key=lambda r: (r.start, r.end)):
         before = open_rows.get(row.person)
         if before is not None and row.start < before.end:
             last = row if row.end >= before.end else before
-            open_rows[row.person] = _Row(row.person, before.start, last.end, False, last.leaving)
+            open_rows[row.person] = _SpellRow(
+                row.person, before.start, last.end, False, last.leaving
+            )
             continue
         if before is not None:
             result.append(before)
@@ -113,14 +115,14 @@ def _joined(rows: list[_Row]) -> list[_Row]:
     return result + list(open_rows.values())
 
 
-def _working_days(rows: list[_Row]) -> Iterator[int]:
+def _working_days(rows: list[_SpellRow]) -> Iterator[int]:
     """The working day of each row, counted for each person, rows being sorted by person and start.
 
     A person who comes again within the rest that lies between two working days is still at the
     same one, also past midnight: so a night shift is one day. Who comes again after it is at the
     next one, also on the same date.
     """
-    before: _Row | None = None
+    before: _SpellRow | None = None
     day = 0
     for row in rows:
         rested = before is None or row.start - before.end >= _REST
@@ -132,7 +134,7 @@ def _working_days(rows: list[_Row]) -> Iterator[int]:
         before = row
 
 
-def _spells(rows: list[_Row], horizon: Horizon) -> Spells:
+def _spells(rows: list[_SpellRow], horizon: Horizon) -> Spells:
     names: dict[object, int] = {}
     person, start, end, fixed, leaving, days = [], [], [], [], [], []
     rows = sorted(rows, key=lambda r: (r.person, r.start))

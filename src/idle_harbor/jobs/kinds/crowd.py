@@ -15,13 +15,12 @@ from idle_harbor.core.demand.crowd import (
     hours_of,
     stretches_of,
 )
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.jobs.asking import LongQuestion
 from idle_harbor.jobs.kind import Input
 
-#: The seed that pictures show.
-_SEED = 1
 #: Spells of all days beyond which they take longer than a second.
 MOST_AT_ONCE = 1_000_000
 
@@ -61,7 +60,7 @@ def _open(asked: ManyDays) -> Callable[[int], list[DayHours]]:
     def part(number: int) -> list[DayHours]:
         horizon = crowd_horizon(asked.zone, *stretches[number])
         check_crowd(asked.plan, horizon)
-        return hours_of(crowd_of(asked.plan, horizon, _SEED))
+        return hours_of(crowd_of(asked.plan, horizon, SHOWN_SEED))
 
     return part
 

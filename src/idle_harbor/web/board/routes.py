@@ -8,6 +8,7 @@ from typing import Any
 from flask import Response
 
 from idle_harbor.core.base.stopping import go_on
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.weeks.week import DAYS, Case, Outcome, case_of, check_amount, week, weeks
 from idle_harbor.core.weeks.years import WeekOfYear
@@ -51,8 +52,6 @@ from idle_harbor.web.shared.view import view
 
 board = view("board", "simulations")
 
-SEED = 1
-
 
 def _read(body: SimulationBody, days: int = DAYS) -> tuple[Plan, Case, str]:
     sent = checked_body(body)
@@ -70,7 +69,7 @@ def simulate_week(body: WeekBody) -> Response:
     kept = desk()
 
     def work() -> dict[str, Any]:
-        result = week(case, SEED, record=not body.preview)
+        result = week(case, SHOWN_SEED, record=not body.preview)
         go_on()
         if not body.preview:
             kept.keep_week(key, case, result)
@@ -96,7 +95,7 @@ def simulate_range(body: RangeBody) -> Response:
     plan, case, key = _read(body, body.days)
 
     def work() -> dict[str, Any]:
-        results = weeks(case, range(SEED, SEED + body.seeds))
+        results = weeks(case, range(SHOWN_SEED, SHOWN_SEED + body.seeds))
         return range_answer(plan, case, results)
 
     return computed("board", body, key, work, kind=f"range {body.seeds}", saved=body.saved)
@@ -202,7 +201,7 @@ def _again(body: WindowBody) -> KeptWeek | None:
     kept = desk()
     found = kept.week(key)
     if found is None:
-        result = at_desk(wanted_by(), lambda: week(case, SEED, record=True))
+        result = at_desk(wanted_by(), lambda: week(case, SHOWN_SEED, record=True))
         if result is None:
             return None
         kept.keep_week(key, case, result)

@@ -14,13 +14,12 @@ from idle_harbor.core.calendar.occasions import occasions_on
 from idle_harbor.core.checks.people import people_findings
 from idle_harbor.core.demand.crowd import STEP, Crowd, DayHours, Peak, Presence, day_slices, hourly
 from idle_harbor.core.demand.desktops import Doubles, doubles_of
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.demand.headcount import people_on
 from idle_harbor.core.demand.pattern_picture import PatternPicture
 from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
 from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
 from idle_harbor.core.plan.overlaps import counted_once
-
-_SEED = 1
 
 
 def _peak(peak: Peak) -> dict[str, Any]:
@@ -105,7 +104,7 @@ def crowd_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
         "peak": _peak(crowd.peak()),
         "headcount": counted_once(plan.overlaps, [group.id for group in plan.groups], named),
         "zones": _zones(plan, groups),
-        "doubles": _doubles(doubles_of(plan, crowd.horizon, _SEED)),
+        "doubles": _doubles(doubles_of(plan, crowd.horizon, SHOWN_SEED)),
         "findings": [asdict(finding) for finding in people_findings(plan)],
     }
 

@@ -21,6 +21,7 @@ from idle_harbor.core.demand.crowd import (
     crowd_of,
     weeks_over,
 )
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.demand.pattern_picture import pattern_picture
 from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
@@ -65,7 +66,6 @@ from idle_harbor.web.shared.view import view
 
 people = view("people")
 
-SEED = 1
 _HIGH = 0.95
 
 
@@ -107,7 +107,11 @@ def read_crowd(body: CrowdBody) -> Response:
     check_drawn(plan, horizon)
     key = _named("week", body, sent, horizon)
     return computed(
-        "people", body, key, lambda: crowd_answer(plan, crowd_of(plan, horizon, SEED)), urgent=True
+        "people",
+        body,
+        key,
+        lambda: crowd_answer(plan, crowd_of(plan, horizon, SHOWN_SEED)),
+        urgent=True,
     )
 
 
@@ -118,7 +122,7 @@ def read_range(body: CrowdRangeBody) -> Response:
     seeds = affordable_seeds(plan, horizon, body.seeds)
 
     def work() -> dict[str, Any]:
-        weeks = weeks_over(plan, horizon, range(SEED, SEED + seeds))
+        weeks = weeks_over(plan, horizon, range(SHOWN_SEED, SHOWN_SEED + seeds))
         high = percentile(weeks.peaks, _HIGH)
         return {
             "seeds": seeds,

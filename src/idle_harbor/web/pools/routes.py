@@ -7,6 +7,7 @@ from typing import Any
 
 from flask import Response
 
+from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.weeks.drills import Failure, drill_week
 from idle_harbor.core.weeks.side_by_side import PoolView, amount_for, check_pools
@@ -30,8 +31,6 @@ from idle_harbor.web.shared.problems import described
 from idle_harbor.web.shared.view import view
 
 pools = view("pools")
-
-SEED = 1
 
 
 def _tell(
@@ -80,7 +79,7 @@ def run_drill(body: DrillBody) -> Response:
     """A week in which a zone or some hosts are struck for a while, beside the week without."""
     plan = checked_body(body).plan
     failure = Failure(body.day, body.minute, body.minutes, body.zone, body.hosts, body.kind)
-    found = at_desk(wanted_by(), lambda: drill_week(plan, body.pool, failure, SEED))
+    found = at_desk(wanted_by(), lambda: drill_week(plan, body.pool, failure, SHOWN_SEED))
     if found is None:
         return nothing()
     return json_response(
