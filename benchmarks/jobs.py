@@ -6,10 +6,12 @@ import os
 import signal
 import statistics
 import time
-from collections.abc import Callable, Iterator
+from collections.abc import Callable, Iterator, Sequence
+from concurrent.futures import ProcessPoolExecutor
 from contextlib import contextmanager
 from dataclasses import dataclass
 from datetime import date
+from multiprocessing import get_context
 from pathlib import Path
 from tempfile import TemporaryDirectory
 
@@ -26,6 +28,7 @@ from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 from idle_harbor.jobs.queue import ask
 from idle_harbor.launch.cluster import Cluster
 from idle_harbor.launch.workers import Workers
+from idle_harbor.runtime import prepare_engine
 from idle_harbor.store.database import Database, migrate
 from idle_harbor.store.jobs import JobRow, Jobs, Wish
 
@@ -38,8 +41,9 @@ _ASKS = 15
 class JobTimes:
     """Milliseconds from asking to the first part kept; weeks a second in a loop, through the queue
     on one worker and on two; how much of the loop's pace goes through the queue, and how much
-    faster two are than one; seconds until a stopped job's worker does something else; seconds of a
-    year of the demo's office."""
+    faster two are than one; how much faster two loops at once are than one, which is what the
+    machine allows; seconds until a stopped job's worker does something else; seconds of a year of
+    the demo's office."""
 
     first: float
     loop: float
@@ -47,6 +51,7 @@ class JobTimes:
     two: float
     queued: float
     doubled: float
+    loops: float
     stop: float
     year: float
 
@@ -123,13 +128,32 @@ def _loop(wish: Wish) -> float:
         return time.perf_counter() - begun
 
 
+def _half(wish: Wish, numbers: Sequence[int]) -> None:
+    """Some parts of a job, in a process that has no queue."""
+    kind = KINDS[wish.kind]
+    assert kind.open is not None
+    with on_one_thread():
+        part = kind.open(wish.input)
+        for number in numbers:
+            part(number)
+
+
+def _two_loops(both: ProcessPoolExecutor, wish: Wish) -> float:
+    """Seconds of the same work in two processes at once without a queue: what the machine allows
+    two workers."""
+    begun = time.perf_counter()
+    halves = (range(0, wish.parts, 2), range(1, wish.parts, 2))
+    list(both.map(_half, [wish] * 2, halves))
+    return time.perf_counter() - begun
+
+
 def time_jobs() -> JobTimes:
     """Measure all of it; ratios are the medians of rounds."""
     plan, demo = plan_of(office_of(PEOPLE)), plan_of(demo_plan())
     mondays = iter(date.fromordinal(date(2027, 1, 4).toordinal() + 7 * k) for k in range(100))
     firsts: list[float] = []
     stops: list[float] = []
-    rounds: list[tuple[float, float, float]] = []
+    rounds: list[tuple[float, float, float, float]] = []
     with TemporaryDirectory() as folder, database() as (address, opened, _):
         log, heard, jobs = Path(folder) / "workers.log", Heard(address), Jobs(opened)
         with working(1, address, log):
@@ -147,11 +171,17 @@ def time_jobs() -> JobTimes:
                 jobs.end(job["id"], "stopped")
                 other = ask(opened, _weeks(plan, 1, next(mondays)))
                 stops.append(heard.until(jobs, other["id"], _begun) - begun)
-        with working(2, address, log) as workers:
+        spawned = get_context("spawn")
+        with (
+            working(2, address, log) as workers,
+            ProcessPoolExecutor(2, spawned, initializer=prepare_engine) as both,
+        ):
             through(heard, opened, _weeks(plan, 200, next(mondays)))
+            _two_loops(both, _weeks(plan, 20, next(mondays)))
             for _ in range(ROUNDS):
-                rounds.append(_round(heard, opened, plan, mondays, workers.pids[1]))
-    loop, one, two = (WEEKS / statistics.median(times) for times in zip(*rounds, strict=True))
+                found = _round(heard, opened, plan, mondays, workers.pids[1])
+                rounds.append((*found, _two_loops(both, _weeks(plan, WEEKS, next(mondays)))))
+    loop, one, two, _ = (WEEKS / statistics.median(times) for times in zip(*rounds, strict=True))
     return JobTimes(
         first=statistics.median(firsts),
         stop=max(stops),
@@ -159,8 +189,9 @@ def time_jobs() -> JobTimes:
         loop=loop,
         one=one,
         two=two,
-        queued=statistics.median(loop / one for loop, one, _ in rounds),
-        doubled=statistics.median(one / two for _, one, two in rounds),
+        queued=statistics.median(loop / one for loop, one, *_ in rounds),
+        doubled=statistics.median(one / two for _, one, two, _ in rounds),
+        loops=statistics.median(loop / both for loop, _, _, both in rounds),
     )
 
 
