@@ -8,7 +8,7 @@ import statistics
 import time
 from collections.abc import Callable, Iterator, Sequence
 from concurrent.futures import ProcessPoolExecutor
-from contextlib import contextmanager
+from contextlib import AbstractContextManager, contextmanager
 from dataclasses import dataclass
 from datetime import date
 from multiprocessing import get_context
@@ -153,7 +153,6 @@ def time_jobs() -> JobTimes:
     mondays = iter(date.fromordinal(date(2027, 1, 4).toordinal() + 7 * k) for k in range(100))
     firsts: list[float] = []
     stops: list[float] = []
-    rounds: list[tuple[float, float, float, float]] = []
     with TemporaryDirectory() as folder, database() as (address, opened, _):
         log, heard, jobs = Path(folder) / "workers.log", Heard(address), Jobs(opened)
         with working(1, address, log):
@@ -171,16 +170,7 @@ def time_jobs() -> JobTimes:
                 jobs.end(job["id"], "stopped")
                 other = ask(opened, _weeks(plan, 1, next(mondays)))
                 stops.append(heard.until(jobs, other["id"], _begun) - begun)
-        spawned = get_context("spawn")
-        with (
-            working(2, address, log) as workers,
-            ProcessPoolExecutor(2, spawned, initializer=prepare_engine) as both,
-        ):
-            through(heard, opened, _weeks(plan, 200, next(mondays)))
-            _two_loops(both, _weeks(plan, 20, next(mondays)))
-            for _ in range(ROUNDS):
-                found = _round(heard, opened, plan, mondays, workers.pids[1])
-                rounds.append((*found, _two_loops(both, _weeks(plan, WEEKS, next(mondays)))))
+        rounds = _rounds(heard, opened, plan, mondays, working(2, address, log))
     loop, one, two, _ = (WEEKS / statistics.median(times) for times in zip(*rounds, strict=True))
     return JobTimes(
         first=statistics.median(firsts),
@@ -193,6 +183,28 @@ def time_jobs() -> JobTimes:
         doubled=statistics.median(one / two for _, one, two, _ in rounds),
         loops=statistics.median(loop / both for loop, _, _, both in rounds),
     )
+
+
+def _rounds(
+    heard: Heard,
+    opened: Database,
+    plan: Plan,
+    mondays: Iterator[date],
+    begun: AbstractContextManager[Workers],
+) -> list[tuple[float, float, float, float]]:
+    """Seconds of each round: a loop, one worker, two workers, two loops at once."""
+    rounds = []
+    spawned = get_context("spawn")
+    with (
+        begun as workers,
+        ProcessPoolExecutor(2, spawned, initializer=prepare_engine) as both,
+    ):
+        through(heard, opened, _weeks(plan, 200, next(mondays)))
+        _two_loops(both, _weeks(plan, 20, next(mondays)))
+        for _ in range(ROUNDS):
+            found = _round(heard, opened, plan, mondays, workers.pids[1])
+            rounds.append((*found, _two_loops(both, _weeks(plan, WEEKS, next(mondays)))))
+    return rounds
 
 
 def _round(

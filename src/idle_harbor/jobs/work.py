@@ -93,19 +93,10 @@ def help_with(
     ends: Callable[[], bool] = bool,
     executor: Executor = HERE,
 ) -> None:
-    """Work on a job until no part is free, the job is stopped, or the worker has to end.
+    """Work on a job until no part is free, the job is stopped, or ``ends`` says that the worker
+    has to end. Parts are claimed under the number ``holder``.
 
-    A part that raises ends the job as failed.
-
-    Args:
-        database: where the job is stored.
-        holder: the number under which parts are claimed.
-        job_id: the job.
-        ends: says whether this worker has to end.
-        executor: where parts are computed.
-
-    Raises:
-        StoreError: the database does not answer.
+    A part that raises ends the job as failed. Raises StoreError where the database is gone.
     """
     jobs = Jobs(database)
     given = _begun(jobs, job_id)
