@@ -5,7 +5,7 @@ from dataclasses import replace
 import pytest
 
 from idle_harbor.core.figures.intervals import Estimate
-from idle_harbor.core.figures.promise import verdicts_on
+from idle_harbor.core.figures.promise import BY_FIELD, verdicts_on
 from idle_harbor.core.plan import OwnPromise, Pool, Promise
 
 PROMISE = Promise(
@@ -100,3 +100,17 @@ def test_a_pool_may_promise_otherwise():
     assert pool.owed(PROMISE) is PROMISE
     strict = replace(pool, promise=OwnPromise(wait_p95_seconds=30, comfort=0.99))
     assert strict.owed(PROMISE) == replace(PROMISE, wait_p95_seconds=30, comfort=0.99)
+
+
+@pytest.mark.parametrize(
+    ("field", "limit", "factor", "scaled"),
+    [
+        ("wait_p95_seconds", 45, 0.5, 22),  # whole seconds
+        ("refused_share", 0.25, 0.5, 0.125),
+        ("lost_returns", 0.75, 2.0, 1.0),  # no share is above one
+        ("comfort", 0.875, 0.5, 0.9375),  # what is lacking is halved
+        ("comfort", 0.875, 2.0, 0.75),
+    ],
+)
+def test_a_limit_is_scaled_in_its_own_sense(field, limit, factor, scaled):
+    assert BY_FIELD[field].scaled(limit, factor) == scaled

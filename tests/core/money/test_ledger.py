@@ -3,8 +3,8 @@
 from decimal import Decimal
 
 from idle_harbor.core.figures.footprint import Footprint
-from idle_harbor.core.money.ledger import Priced, Usage, monthly_ledger, total_of
-from idle_harbor.core.plan import Disk, Machine, Prices, Size
+from idle_harbor.core.money.ledger import Priced, Usage, monthly_ledger, settable, total_of
+from idle_harbor.core.plan import Disk, Licence, Machine, Prices, Size
 from tests.builders import pool
 
 
@@ -43,3 +43,21 @@ def test_each_line_is_rounded_once_half_up():
     priced = Priced(pool(), size, None, Prices())
     lines = monthly_ledger(priced, Usage(1, 24.0, 1.0, 1.0, 0, nothing))
     assert str(lines[0].amount) == "0.15"
+
+
+def test_settings_change_what_hosts_cost_and_not_what_people_cost():
+    # Ten addresses at 3, seven people at 5.
+    size = Size("s", 8, 32, Decimal("0.412"), "typed", 1, 0)
+    prices = Prices(
+        egress_gib=Decimal(2),
+        address_month=Decimal(3),
+        licences=(Licence("desk", Decimal(5)),),
+    )
+    used = Footprint(1680.0, 0.0, 14.0, 0.0, 0.0, 0.0)
+    usage = Usage(7, 168.0, 70.0, 70.0, 7, used)
+    lines = monthly_ledger(Priced(pool(standing=10), size, None, prices), usage)
+    amounts = {line.id: line.amount for line in lines}
+    assert list(amounts) == ["compute", "egress", "addresses", "licence desk"]
+    assert (amounts["addresses"], amounts["licence desk"]) == (Decimal("30.00"), Decimal("35.00"))
+    assert settable(lines) == amounts["compute"] + Decimal("30.00")
+    assert all(line.meaning for line in lines)

@@ -269,6 +269,14 @@ def test_money_goes_by_weight_and_the_promise_by_the_worst_kind_of_week():
     assert told.money.mean == pytest.approx(135.0)
 
 
+def test_to_be_sure_the_figures_near_the_limits_count():
+    bare = scored(100, wait=40)
+    near = bare._replace(near=(90.0, *bare.near[1:]))
+    measured = Measured((Slot(0, 1), Slot(0, 2)), (near, near))
+    assert missed(measured, WEEKS[:1], PROMISE) == 0.0
+    assert missed(measured, WEEKS[:1], PROMISE, 1.0) == pytest.approx(30 / 60)
+
+
 def test_a_wait_without_bound_breaks_the_promise():
     measured = Measured((Slot(0, 1), Slot(0, 2)), tuple(scored(1, wait=wait) for wait in (40, inf)))
     assert missed(measured, WEEKS[:1], PROMISE) == 20.0

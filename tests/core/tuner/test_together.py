@@ -14,6 +14,7 @@ from idle_harbor.core.tuner.report.together import (
     choices,
     within,
 )
+from idle_harbor.core.tuner.report.told import pareto_front
 from idle_harbor.core.tuner.scoring.judge import nearest
 
 
@@ -121,3 +122,8 @@ def test_what_comes_nearest_stands_best_and_has_its_limits_loosened_least():
     assert nearest(stood) == [3, 1, 4]
     assert nearest([("kept", None, 1.0), ("kept", 2.0, 1.0), ("at risk", 3.0, 1.0)]) == [0]
     assert nearest([]) == []
+
+
+def test_of_points_that_cost_the_same_the_better_one_is_on_the_front():
+    points = [(30.0, 5.0), (20.0, 5.0), (10.0, 9.0), (40.0, 4.0), (50.0, 4.0)]
+    assert pareto_front(points) == {1, 2, 3}

@@ -117,6 +117,15 @@ def test_a_study_outlives_its_job_and_is_kept_until_it_is_removed(client, databa
     assert client.get(f"/api/studies?plan_id={plan_id}").json["studies"] == []
 
 
+def test_a_job_that_was_done_before_its_study_was_noted_has_an_answer(client, database_address):
+    job = asked(client).json["job"]
+    work_on(database_address, job)
+    with Database(database_address) as database, database.connection() as connection:
+        connection.execute("DELETE FROM studies")
+    assert asked(client).json["job"]["id"] == job["id"]
+    assert client.get(f"/api/studies/{job['id']}").json["answer"]["verdict"]
+
+
 def test_one_that_is_worked_on_ends_when_it_is_removed(client, database_address):
     job = asked(client).json["job"]
     assert client.delete(f"/api/studies/{job['id']}").status_code == 200
