@@ -1,4 +1,4 @@
-"""Studies: what was asked of the Tuner and what it answered, kept until somebody removes them."""
+"""Studies of the Tuner: questions and answers, stored until somebody removes them."""
 
 from __future__ import annotations
 
@@ -16,8 +16,11 @@ class NoSuchStudy(StoreError):
 
 
 class StudyRow(JobRow):
-    """A study without its plan: the question, the answer once it is there, what is known before;
-    what its plan promises of what is on the axis; and how far the job is that works on it."""
+    """A study without its plan, with the progress of its job.
+
+    ``promised`` is the limit on the study's axis in its plan. ``answer`` is None until the job is
+    done; ``so_far`` has the intermediate results.
+    """
 
     plan_id: int | None
     question: dict[str, Any]

@@ -24,6 +24,6 @@ def as_values(value: object, kind: Any = None) -> Any:
 
 
 def from_values(kind: type[T], values: Any) -> T:
-    """What :func:`as_values` was given."""
+    """A value of a type, read from the JSON values that :func:`as_values` returned for it."""
     found: T = _adapter(cast(Hashable, kind)).validate_python(values)
     return found

@@ -22,7 +22,7 @@ def points_in(answer: Mapping[str, Any]) -> list[Mapping[str, Any]]:
 
 
 def told_in(points: Sequence[Mapping[str, Any]]) -> list[Told]:
-    """What is told of some plans of an answer."""
+    """Cost, spoiled hours and standing of some points of an answer."""
     return [
         Told(each["name"], each["money"]["mean"], each["spoiled"], each["standing"], each["slack"])
         for each in points

@@ -12,6 +12,7 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.sizing.peak import check_all_sizings
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.jobs.asking import BESIDE, LongQuestion
+from idle_harbor.jobs.kind import Input
 
 #: Spells in a week of all pools beyond which the checks take longer than a second.
 MOST_AT_ONCE = 100_000
@@ -41,15 +42,21 @@ def step_of(plan: Plan) -> Callable[[int], list[Found]]:
     return part
 
 
-def _write(asked: Plan) -> dict[str, Any]:
-    return {"plan": to_values(asked)}
+def written(plan: Plan) -> dict[str, Any]:
+    """The input of a question about a plan alone."""
+    return {"plan": to_values(plan)}
+
+
+def plan_in(given: Input) -> Plan:
+    """The plan of such an input."""
+    return plan_of(given["plan"])
 
 
 CHECKS: LongQuestion[Plan, list[Found]] = LongQuestion(
     name="checks",
     title=lambda plan: f"{plan.name}: checks",
-    write=_write,
-    read=lambda given: plan_of(given["plan"]),
+    write=written,
+    read=plan_in,
     parts=lambda plan: len(steps_of(plan)),
     open=step_of,
     value=list[Found],

@@ -3,21 +3,15 @@
 from __future__ import annotations
 
 from collections.abc import Callable
-from typing import Any
 
 from idle_harbor.core.checks import steps_of
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.weeks.side_by_side import PoolView, amount_for, check_pools, view_of_pool
-from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.jobs.asking import LongQuestion
-from idle_harbor.jobs.kinds.checks import Found, step_of
+from idle_harbor.jobs.kinds.checks import Found, plan_in, step_of, written
 
 #: Spells in a week of all pools beyond which they take longer than a second.
 MOST_AT_ONCE = 40_000
-
-
-def _write(asked: Plan) -> dict[str, Any]:
-    return {"plan": to_values(asked)}
 
 
 def _open(plan: Plan) -> Callable[[int], PoolView | list[Found]]:
@@ -34,8 +28,8 @@ def _open(plan: Plan) -> Callable[[int], PoolView | list[Found]]:
 POOLS: LongQuestion[Plan, PoolView | list[Found]] = LongQuestion(
     name="pools",
     title=lambda plan: f"{plan.name}: all {len(plan.pools):,} pools",
-    write=_write,
-    read=lambda given: plan_of(given["plan"]),
+    write=written,
+    read=plan_in,
     parts=lambda plan: len(plan.pools) + len(steps_of(plan)),
     open=_open,
     value=PoolView | list[Found],

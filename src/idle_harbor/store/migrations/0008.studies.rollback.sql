@@ -1,1 +1,2 @@
+DROP VIEW study_progress;
 DROP TABLE studies;

@@ -18,6 +18,16 @@ CREATE TABLE studies (
     asked_at timestamptz NOT NULL,
     ended_at timestamptz
 );
+-- A study without its plan, and how far its job is; of a job that is forgotten, how it ended.
+CREATE VIEW study_progress AS
+SELECT studies.id, studies.plan_id, studies.question, studies.currency, studies.promised,
+    studies.answer, jobs.result -> 'so_far' AS so_far, studies.title, studies.owner, studies.link,
+    'study' AS kind, coalesce(jobs.priority, 0) AS priority, coalesce(jobs.parts, 1) AS parts,
+    coalesce(jobs.done, 1) AS done, coalesce(jobs.begun_with, 0) AS begun_with,
+    coalesce(jobs.state, CASE WHEN answer IS NULL THEN 'stopped' ELSE 'done' END) AS state,
+    coalesce(jobs.problem, '') AS problem, studies.asked_at, jobs.begun_at,
+    coalesce(jobs.ended_at, studies.ended_at) AS ended_at
+FROM studies LEFT JOIN jobs ON jobs.id = studies.job_id;
 CREATE INDEX studies_by_plan ON studies (plan_id, id DESC);
 
 -- Answers had a mean with half its interval, and each part of the promise as a field of its own.

@@ -33,10 +33,10 @@ def kept_questions() -> Kept:
 class LongAnswer(Generic[Q, V]):
     """How a view answers a kind of long question.
 
-    ``tell`` makes the values of an answer from parts by their numbers: those that are new, or with
-    ``whole`` all of them. What was asked it gets as a function, for not every answer needs the
-    plan. ``counted`` says how many of the first parts a page counts, where others only complete
-    them; with ``anew`` a look at a job tells of all its parts, not of the new ones alone.
+    ``tell`` makes the values of an answer from parts by their numbers: from the new parts, or with
+    ``whole`` from all of them. It gets the question as a function, since not every answer needs the
+    plan. ``counted`` is the number of parts in the progress, where further parts only complete the
+    answer. With ``anew`` each answer is made from all finished parts.
     """
 
     question: LongQuestion[Q, V]
@@ -77,7 +77,7 @@ class LongAnswer(Generic[Q, V]):
         return json_response(line)
 
     def so_far(self, job_id: int, since: int = 0) -> Response:
-        """How far a job is, and what it has done that was not told before."""
+        """The progress of a job, with the results of parts that were finished after ``since``."""
         jobs = Jobs(database())
         row = jobs.job(job_id)
         if row["kind"] != self.question.name:
