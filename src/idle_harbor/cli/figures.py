@@ -87,6 +87,13 @@ def _print_figures(figures: Figures, currency: str, promise: Promise) -> None:
     _print_verdicts(figures.against(promise))
 
 
+def _json(pool: str, currency: str, figures: Figures) -> str:
+    from idle_harbor.formats.reports.figures import figures_values
+
+    values = {"pool": pool, "currency": currency, **figures_values(figures)}
+    return json.dumps(values, indent=2)
+
+
 def _print_verdicts(verdicts: Verdicts) -> None:
     """The promise, part by part."""
     from idle_harbor.core.figures.promise import PARTS
@@ -129,7 +136,6 @@ def simulate(
     from idle_harbor.core.plan.lookup import promise_of
     from idle_harbor.core.weeks.summary import simulate as run
     from idle_harbor.core.weeks.week import case_of
-    from idle_harbor.formats.reports.figures import figures_values
     from idle_harbor.formats.tables.spells import read_spells
 
     checked = read_checked(plan)
@@ -141,8 +147,7 @@ def simulate(
             given = read_spells(read_file(spells), horizon)
         figures = run(checked, pool, seeds, first=begin, days=days, given=given)
     if as_json:
-        values = {"pool": pool, "currency": checked.currency, **figures_values(figures)}
-        click.echo(json.dumps(values, indent=2))
+        click.echo(_json(pool, checked.currency, figures))
     else:
         _print_figures(figures, checked.currency, promise_of(checked, pool))
 
