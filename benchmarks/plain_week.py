@@ -27,7 +27,7 @@ from idle_harbor.core.demand.spells import Spells, pool_spells
 from idle_harbor.core.engine.kernel.codes import DISCONNECT, SIGN_OFF
 from idle_harbor.core.engine.run import run
 from idle_harbor.core.plan import Band
-from idle_harbor.core.weeks.week import Case, case_of
+from idle_harbor.core.weeks.case import Case, case_of
 from idle_harbor.formats.plan.codec import plan_of
 
 Steps = Generator[Any, Any, None]

@@ -23,7 +23,8 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.core.tuner import Question, Study, ordinary, tune
 from idle_harbor.core.tuner.scoring.scores import score
-from idle_harbor.core.weeks.week import case_of, week
+from idle_harbor.core.weeks.case import case_of
+from idle_harbor.core.weeks.week import week
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.jobs.kinds.study import study_wish
 from idle_harbor.store.database import Database

@@ -11,7 +11,7 @@ from idle_harbor.core.engine.run import run
 from idle_harbor.core.figures.experience import sessions_of, waits_of
 from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.figures.ideal import ideal_line
-from idle_harbor.core.weeks.week import Case, case_of
+from idle_harbor.core.weeks.case import Case, case_of
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 

@@ -26,7 +26,8 @@ print(CHECKED, *told())
 def told() -> list[str]:
     """What each pool of the demo and a pool with every rule switched on come to in a week."""
     from benchmarks.weeks import case_for
-    from idle_harbor.core.weeks.week import case_of, week
+    from idle_harbor.core.weeks.case import case_of
+    from idle_harbor.core.weeks.week import week
     from idle_harbor.formats.plan.codec import plan_of
 
     plan = plan_of(demo_plan())

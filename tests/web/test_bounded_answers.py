@@ -6,8 +6,9 @@ import pytest
 
 from idle_harbor.core.engine import tables as engine_world
 from idle_harbor.core.weeks import picture
+from idle_harbor.core.weeks.case import case_of
 from idle_harbor.core.weeks.summary import figures_of
-from idle_harbor.core.weeks.week import case_of, week, weeks
+from idle_harbor.core.weeks.week import week, weeks
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.web.shared import problems
 from tests.core.plans import document

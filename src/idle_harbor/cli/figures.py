@@ -134,8 +134,8 @@ def simulate(
 
     prepare_engine()
     from idle_harbor.core.plan.lookup import promise_of
+    from idle_harbor.core.weeks.case import case_of
     from idle_harbor.core.weeks.summary import simulate as run
-    from idle_harbor.core.weeks.week import case_of
     from idle_harbor.formats.tables.spells import read_spells
 
     checked = read_checked(plan)
@@ -164,8 +164,9 @@ def targets(plan: Path, pool: str, seeds: int, first: datetime | None, days: int
 
     prepare_engine()
     from idle_harbor.core.plan.declare import clock_text
+    from idle_harbor.core.weeks.case import case_of, check_amount
     from idle_harbor.core.weeks.picture import met_in, targets_in
-    from idle_harbor.core.weeks.week import case_of, check_amount, week
+    from idle_harbor.core.weeks.week import week
 
     checked = read_checked(plan)
     with told():

@@ -11,8 +11,9 @@ from idle_harbor.core.engine import tables
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
+from idle_harbor.core.weeks.case import case_of, drawn_spells
 from idle_harbor.core.weeks.kinds import compare_kinds
-from idle_harbor.core.weeks.week import case_of, drawn_spells, week, weeks
+from idle_harbor.core.weeks.week import week, weeks
 from tests.core.plans import plan
 
 

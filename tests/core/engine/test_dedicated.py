@@ -12,7 +12,8 @@ from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.plan import DayType, Schedule
 from idle_harbor.core.plan.schedules import ReadyBy
-from idle_harbor.core.weeks.week import case_of, week
+from idle_harbor.core.weeks.case import case_of
+from idle_harbor.core.weeks.week import week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.builders import actions, band, go, outcomes, pool, schedule, simple
 from tests.core.people import group, pattern

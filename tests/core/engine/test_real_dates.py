@@ -4,7 +4,8 @@ is met on the evening before."""
 from datetime import UTC, date, datetime
 
 from idle_harbor.core.policy.codes import Action
-from idle_harbor.core.weeks.week import case_of, week
+from idle_harbor.core.weeks.case import case_of
+from idle_harbor.core.weeks.week import week
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
 

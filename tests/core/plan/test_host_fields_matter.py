@@ -14,9 +14,10 @@ from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.sizing.places import places_for
+from idle_harbor.core.weeks.case import case_of
 from idle_harbor.core.weeks.kinds import compare_kinds
 from idle_harbor.core.weeks.summary import figures_of, simulate
-from idle_harbor.core.weeks.week import case_of, week
+from idle_harbor.core.weeks.week import week
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.formats.reports.figures import figures_values
 from tests.changes import another_pool, changed, several
@@ -97,7 +98,7 @@ CASES = {
     "sizes.disk_ops": "SIZE/disk_ops = 60",
     "sizes.network_mbit": "SIZE/network_mbit = 10",
     "sizes.cache_gib": ("SIZE/cache_gib = 20", "POOL/hosts/throwaway = True", checks),
-    "sizes.quota": ("SIZE/quota = 100", checks),
+    "sizes.quota": "SIZE/quota = 24",
     "sizes.hourly": ("SIZE/hourly = '0.5'", "/places/0/offers/0/hourly = None"),
     "sizes.billing_step_seconds": "SIZE/billing_step_seconds = 3600",
     "sizes.billing_minimum_seconds": "SIZE/billing_minimum_seconds = 80000",
@@ -123,6 +124,7 @@ CASES = {
         "/places/0/zones = ['z1', 'z2', 'z3']",
         "POOL/zones = []; /places/0/offers/0/zones = []",
     ),
+    "places.starts_at_once": "/places/0/starts_at_once = 1",
     "places.offers.zones": ("/places/0/offers/0/zones = ['z1']", "POOL/zones = []", sizing),
     "places.offers.hourly": "/places/0/offers/0/hourly = '0.3'",
     "places.lines.round_trip_ms": "/places/0/lines/0/round_trip_ms = 200",

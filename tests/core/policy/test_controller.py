@@ -11,7 +11,7 @@ from idle_harbor.core.engine.run import Run, run
 from idle_harbor.core.engine.setting import Setting
 from idle_harbor.core.policy.controller import Controller, Observation, State
 from idle_harbor.core.policy.view import NOBODY
-from idle_harbor.core.weeks.week import case_of, drawn_spells
+from idle_harbor.core.weeks.case import case_of, drawn_spells
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.engine.test_invariants import demands, settings_of_runs, simulated

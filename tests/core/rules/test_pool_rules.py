@@ -68,7 +68,7 @@ POOL/session_limit = 9 | limit-above-density | doubt | POOL/session_limit | peop
 POOL/size = burst | lives-on-credits | doubt | POOL/size | credits are spent
 POOL/hosts = {'standing': 10, 'surge': 0} | zone-loss | harm | POOL/hosts/standing | \
     while a zone is lost
-SIZE/quota = 50 | over-quota | harm | SIZE/quota | of these hosts cannot exist
+SIZE/quota = 50 | over-quota | harm | SIZE/quota | of these hosts cannot be on while
 POOL/last_date = 2027-02-01 | pool-not-there | harm | POOL/last_date | 60 people
 POOL/first_date = 2027-03-03 | pool-not-there | doubt | POOL/first_date | 60 people
 /images/0/system = one session | system-one-session | harm | POOL/kind | 60 people

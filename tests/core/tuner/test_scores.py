@@ -10,7 +10,8 @@ from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.tuner import ordinary
 from idle_harbor.core.tuner.designs.design import design_of, in_plan
 from idle_harbor.core.tuner.scoring.scores import Slot, Tried, score
-from idle_harbor.core.weeks.week import case_of, week
+from idle_harbor.core.weeks.case import case_of
+from idle_harbor.core.weeks.week import week
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document, plan

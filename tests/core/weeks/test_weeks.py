@@ -6,9 +6,11 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.base.stopping import in_threads
+from idle_harbor.core.demand.crowd import MOST_SPELLS
 from idle_harbor.core.errors import TooMuchError, UnknownNameError
+from idle_harbor.core.weeks.case import case_of
 from idle_harbor.core.weeks.summary import figures_of, simulate
-from idle_harbor.core.weeks.week import MOST_SPELLS, case_of, week, weeks
+from idle_harbor.core.weeks.week import week, weeks
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document, plan
 

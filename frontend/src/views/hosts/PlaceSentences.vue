@@ -8,6 +8,7 @@ import { usePlan } from '@/plan/store'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
 import NamesToken from '@/ui/NamesToken.vue'
+import OptionalToken from '@/ui/OptionalToken.vue'
 
 /** Places as sentences: their area, zones, lines to the sites; and what else a month costs. */
 const props = defineProps<{ plan: Plan }>()
@@ -40,7 +41,16 @@ const used = computed(() => new Set(props.plan.pools.map((pool) => pool.place)))
             field="round_trip_ms"
             :label="`Round trip to ${line.value.site}`"
             unit="ms" /></PlanPart
-        ><template v-if="!place.lines.length"> nobody knows how long</template>.
+        ><template v-if="!place.lines.length"> nobody knows how long</template>. All
+        pools here together start
+        <OptionalToken
+          field="starts_at_once"
+          :label="`Starts at once in ${place.id}`"
+          none="any number of hosts"
+          unit="hosts"
+          :start="10"
+        />
+        at once.
         <button
           v-for="site in unmeasured(place)"
           :key="site.id"

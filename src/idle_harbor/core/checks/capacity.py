@@ -11,6 +11,7 @@ from idle_harbor.core.calendar.clock import week_start
 from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.plan.estate import vcpu_of_all
 from idle_harbor.core.sizing.density import RESOURCE_NAMES
 from idle_harbor.core.sizing.hosts import SizeView, Sizing, sizing_of
 from idle_harbor.core.sizing.peak import Wish, named_in, seeds_for_all
@@ -121,9 +122,9 @@ def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
 
 
 def _quotas(plan: Plan) -> Iterator[Finding]:
-    """All pools together may ask for no more vCPU of a size than the quota allows."""
+    """All pools together may have no more vCPU of a size on than the quota allows."""
     for s, size in enumerate(plan.sizes):
-        asked = sum(pool.hosts.most * size.vcpu for pool in plan.pools if pool.size == size.id)
+        asked = vcpu_of_all(plan, size)
         if size.quota is None or asked <= size.quota:
             continue
         short = ceil((asked - size.quota) / size.vcpu)
@@ -132,7 +133,7 @@ def _quotas(plan: Plan) -> Iterator[Finding]:
             "harm",
             f"/sizes/{s}/quota",
             f"the plan's hosts of '{size.id}' have {asked:g} vCPU, its quota is {size.quota:g}",
-            f"{short:,} of these hosts cannot exist",
+            f"{short:,} of these hosts cannot be on while the others are",
             f"ask for a quota of {asked:g} vCPU, or take another size for some pools",
             Mend(f"/sizes/{s}/quota", asked),
         )

@@ -1,8 +1,8 @@
-"""One run: a pool, its schedule and given spells over a horizon, through the compiled loop."""
+"""One run: pools, their schedules and given spells over a horizon, through the compiled loop."""
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass, field
 from typing import Any
 
@@ -13,12 +13,13 @@ from idle_harbor.core.base.kept import bytes_in
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.world import LOAD
-from idle_harbor.core.engine.setting import Setting
+from idle_harbor.core.engine.setting import Estate, Member, Setting
 from idle_harbor.core.engine.tables import BIN_SECONDS, Room, World
 from idle_harbor.core.engine.tally import Tally, tally
+from idle_harbor.core.engine.together import Worlds
 from idle_harbor.core.errors import EngineError
 
-__all__ = ["BIN_SECONDS", "Run", "run"]
+__all__ = ["BIN_SECONDS", "Run", "run", "run_estate"]
 
 #: Each repeat at least doubles what was short, so that memory ends before this does.
 _MOST_REPEATS = 64
@@ -116,21 +117,43 @@ def run(
     record: bool = False,
     sums: bool = False,
 ) -> Run:
-    """Simulate one horizon; with ``sums`` for its sums alone, without what is told of five minutes.
+    """Simulate one pool that shares nothing; see :func:`run_estate` and ``setting.Member``."""
+    (done,) = run_estate(Estate((Member(setting, horizon, spells, record, sums),)), seed)
+    return done
 
-    ``seed`` selects the hosts' start times; the spells carry their own draws. With ``record``
-    the actions with their causes and the lanes of all hosts are kept. Same arguments, same
+
+def run_estate(estate: Estate, seed: int) -> tuple[Run, ...]:
+    """Simulate the pools of an estate together, each over its horizon, in their order.
+
+    ``seed`` selects the hosts' start times; the spells carry their own draws. Same arguments, same
     result, bit for bit. What a plan may hold has been checked at its edge. Raises EngineError
     where the engine itself is at fault.
     """
-    room = Room.guess(len(spells), spells.people, setting.pool.hosts.most)
+    members = estate.members
+    rooms = [
+        Room.guess(len(each.spells), each.spells.people, each.setting.pool.hosts.most)
+        for each in members
+    ]
     for _ in range(_MOST_REPEATS):
-        world = World(setting, horizon, spells, seed, room, record=record, sums=sums)
-        short = world.go()
-        if not short:
-            return _done(world, horizon, spells, record, sums)
-        room = room.larger(short)
-    raise EngineError(f"a simulated week needs more than the {room} that it may have")
+        worlds, short = _gone(estate, seed, rooms)
+        if not any(short):
+            return tuple(_done(*pair) for pair in zip(worlds, members, strict=True))
+        rooms = [room.larger(each) for room, each in zip(rooms, short, strict=True)]
+    raise EngineError(f"a simulated week needs more than the {rooms} that it may have")
+
+
+def _gone(estate: Estate, seed: int, rooms: Sequence[Room]) -> tuple[Sequence[World], list[int]]:
+    """The worlds of an estate after a run, and what each of them was short of."""
+    if estate.limits:
+        together = Worlds(estate, seed, rooms)
+        return together.worlds, together.go()
+    alone = [
+        World(
+            each.setting, each.horizon, each.spells, seed, room, record=each.record, sums=each.sums
+        )
+        for each, room in zip(estate.members, rooms, strict=True)
+    ]
+    return alone, [world.go() for world in alone]
 
 
 def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -> NDArray[np.void]:
@@ -156,17 +179,17 @@ def _looks(world: World) -> Looks | None:
     return Looks(_copied(world.arena["look_at"][:size]), _copied(of_hosts))
 
 
-def _done(world: World, horizon: Horizon, spells: Spells, record: bool, sums: bool) -> Run:
+def _done(world: World, member: Member) -> Run:
     """What is asked of a run later. Whoever records one keeps it: then it is copied, so that the
     other tables can go."""
     tables = world.arena
 
     def held(table: NDArray[Any]) -> NDArray[Any]:
-        return _copied(table) if record else table
+        return _copied(table) if member.record else table
 
     return Run(
-        horizon=horizon,
-        spells=spells,
+        horizon=member.horizon,
+        spells=member.spells,
         results=held(tables["result_at"]),
         bins=held(tables["bin_at"]["sum"]),
         peaks=held(tables["bin_at"]["peak"]),
@@ -181,6 +204,6 @@ def _done(world: World, horizon: Horizon, spells: Spells, record: bool, sums: bo
         counted_ends=world.count("counted_ends"),
         forced=world.count("forced"),
         loads=_loads(world, held),
-        sums=sums,
+        sums=member.sums,
         looks=_looks(world),
     )

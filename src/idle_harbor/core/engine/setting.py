@@ -1,9 +1,12 @@
-"""What a run needs of a plan besides the people, and what fails during it."""
+"""What a run needs: pools, their people, what the pools share, and what fails meanwhile."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import Literal
 
+from idle_harbor.core.calendar.clock import Horizon
+from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.codes import DRILL_FAILS
 from idle_harbor.core.plan import Pool, Profile, Schedule, Size
 
@@ -57,3 +60,42 @@ class Setting:
         gpu = any(profile.gpu_gib > 0.0 for profile in self.profiles)
         network = any(rule.signal == "network" for rule in self.schedule.load_rules)
         return limits or gpu or network or self.measures_network or any(self.behind)
+
+
+@dataclass(frozen=True, slots=True)
+class Limit:
+    """What pools of an estate share, and can reach.
+
+    A ``throttle`` is the number of hosts that start at once in a place; a ``quota`` the vCPU of one
+    size that are on at once. ``members`` are the places of the pools in the estate.
+    """
+
+    kind: Literal["throttle", "quota"]
+    most: float
+    members: tuple[int, ...]
+
+
+@dataclass(frozen=True, slots=True)
+class Member:
+    """A pool of an estate: its setting, its horizon, and who comes when.
+
+    With ``record`` the actions with their causes and the lanes of all hosts are kept. With ``sums``
+    the run has sums alone, without what is told of five minutes.
+    """
+
+    setting: Setting
+    horizon: Horizon
+    spells: Spells
+    record: bool = False
+    sums: bool = False
+
+
+@dataclass(frozen=True, slots=True)
+class Estate:
+    """Pools that are simulated together, and the limits that they share.
+
+    A pool has at most one throttle and one quota. A pool alone is an estate of one.
+    """
+
+    members: tuple[Member, ...]
+    limits: tuple[Limit, ...] = ()

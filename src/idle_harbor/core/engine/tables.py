@@ -7,6 +7,7 @@ the run is repeated with more (see :class:`Room`), so results never depend on si
 from __future__ import annotations
 
 import math
+from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -74,6 +75,8 @@ BIN_SECONDS = 300
 _LOOK_UP = 1000
 #: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
 MOST_LOG = 4_000_000
+#: The part in an estate of a pool that shares nothing.
+SHARES_NOTHING: Mapping[str, int] = {"estate_at": 0, "throttle": -1, "quota": -1}
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE = np.dtype(np.int8)
@@ -365,6 +368,11 @@ def _given(
     }
 
 
+def look_up_every(seconds: int, spells: int) -> int:
+    """Simulated seconds after which a run of so many spells looks up whether it is wanted."""
+    return max(seconds // (1 + spells // _LOOK_UP), BIN_SECONDS)
+
+
 def _world_record() -> NDArray[np.void]:
     """A world of zeros whose levels begin at a cache line: each event reads all of them at once."""
     raw = np.zeros(WORLD.itemsize + LINE, dtype=np.uint8)
@@ -385,6 +393,7 @@ class World:
         *,
         record: bool,
         sums: bool = False,
+        shares: Mapping[str, int] = SHARES_NOTHING,
     ) -> None:
         pool = setting.pool
         length, counted = horizon.end - horizon.start, horizon.counted - horizon.start
@@ -410,7 +419,7 @@ class World:
         self.arena["rule_at"][:] = rules
         self.arena["signal_at"][:] = signal_rows(setting)
         self.arena["load_at"]["value"] = np.nan
-        self._step = max(length // (1 + len(spells) // _LOOK_UP), BIN_SECONDS)
+        self._step = look_up_every(length, len(spells))
         self.world = _world_record()
         in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
         values: dict[str, float] = {
@@ -444,6 +453,7 @@ class World:
             "throttled": int(pool.start.parallel is not None),
             "longest_lead": 2 * int(given["lead_at"].max(initial=0)),
             "level_at": self.world.ctypes.data + _LEVEL_OFFSET,
+            **shares,
             **{name: table.ctypes.data for name, table in self._given.items()},
             **self.arena.addresses(),
         }
@@ -480,9 +490,13 @@ class World:
             go_on()
             world["pause"] += step
             run_loop(address)
+        self.check()
+        return self.count("short")
+
+    def check(self) -> None:
+        """Raise EngineError where the run wrote beside its tables: then nothing in them is true."""
         if not self.arena.whole():
             raise EngineError("a simulated week wrote beside its tables; its figures are void")
-        return int(self.world["short"][0])
 
     def count(self, name: str) -> int:
         """A whole number of the world by name."""

@@ -39,8 +39,12 @@ WAIT_CAUSES: dict[WaitCause, tuple[str, str]] = {
         "have more standing hosts, or shorten the script after creation",
     ),
     WaitCause.QUEUED: (
-        "hosts waited for their start: only so many may start at once",
+        "hosts waited for their start: only so many may start at once, here or in the whole place",
         "start earlier in smaller steps, or allow more parallel starts",
+    ),
+    WaitCause.QUOTA: (
+        "hosts waited for their start: the quota of their size was used up",
+        "ask for a larger quota, or take another size for some pools",
     ),
     WaitCause.FAILED: (
         "hosts had failed, and the rest was full",

@@ -115,7 +115,7 @@ class Size:
     """A host size, its limits and its price.
 
     ``disk_ops`` and ``network_mbit`` are None where no limit is known; ``quota`` is the most vCPU
-    of this size that may exist.
+    of this size that may be on at once, over all pools.
     """
 
     id: Id
@@ -158,7 +158,13 @@ class Size:
     ] = 0.0
     quota: Annotated[
         float | None,
-        About("The most vCPU of this size that may exist; none: no bound.", "vCPU", 0, 1_000_000),
+        About(
+            "The most vCPU of this size that may be on at once, over all pools; starts beyond it "
+            "queue. None: no bound.",
+            "vCPU",
+            0,
+            1_000_000,
+        ),
     ] = None
     burst: Burst | None = None
     free: Free | None = None
@@ -301,6 +307,16 @@ class Place:
     ] = ()
     offers: Annotated[tuple[Offer, ...], Len(0, 500)] = ()
     lines: Annotated[tuple[Line, ...], Len(0, 500)] = ()
+    starts_at_once: Annotated[
+        int | None,
+        About(
+            "The most hosts that may start at once in the place, over all its pools; the others "
+            "queue, first come first served. None: no bound.",
+            "hosts",
+            1,
+            10_000,
+        ),
+    ] = None
 
     def round_trip(self, site: str) -> float | None:
         """Milliseconds to a site, None where nobody has measured it."""

@@ -12,8 +12,9 @@ from idle_harbor.core.engine.run import BIN_SECONDS, Run
 from idle_harbor.core.engine.setting import Drill, Setting
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.weeks.case import case_of, check_amount
 from idle_harbor.core.weeks.summary import Figures, figures_of
-from idle_harbor.core.weeks.week import case_of, check_amount, week
+from idle_harbor.core.weeks.week import week
 
 
 @dataclass(frozen=True, slots=True)

@@ -24,8 +24,9 @@ from idle_harbor.core.plan.workload import image_of, place_of
 from idle_harbor.core.sizing.peak import Wish, crest_of, sizing_demand, sizing_horizon
 from idle_harbor.core.sizing.sizes import price_of_session, sizes_for
 from idle_harbor.core.sizing.zone_loss import hosts_for
+from idle_harbor.core.weeks.case import case_of
 from idle_harbor.core.weeks.summary import Figures, figures_of
-from idle_harbor.core.weeks.week import case_of, weeks
+from idle_harbor.core.weeks.week import weeks
 
 #: What each kind means for people beside waiting and money.
 ISOLATION: dict[PoolKind, str] = {

@@ -17,7 +17,8 @@ from idle_harbor.core.figures.targets import Met, targets_met
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.edits.bands import reach_of
 from idle_harbor.core.plan.schedules import BAND_STEP
-from idle_harbor.core.weeks.week import Case, Week, case_of, check_amount, week
+from idle_harbor.core.weeks.case import Case, case_of, check_amount
+from idle_harbor.core.weeks.week import Week, week
 
 #: Seconds of the day at which the last band or target may begin.
 LAST_STEP = DAY - BAND_STEP

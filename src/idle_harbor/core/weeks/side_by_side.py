@@ -13,8 +13,9 @@ from idle_harbor.core.sizing.peak import (
     crest_of_pool,
     seeds_for_all,
 )
+from idle_harbor.core.weeks.case import case_of
 from idle_harbor.core.weeks.summary import Figures, figures_of
-from idle_harbor.core.weeks.week import case_of, weeks
+from idle_harbor.core.weeks.week import weeks
 
 #: Weeks that a pool is simulated over here, where all of them together are not too many.
 _WEEKS = 4

@@ -16,7 +16,8 @@ from idle_harbor.core.figures.intervals import Estimate, estimate
 from idle_harbor.core.figures.promise import Verdicts, figures_in, verdicts_on
 from idle_harbor.core.money.ledger import CostLine, amount_of, total_of
 from idle_harbor.core.plan import Plan, Promise
-from idle_harbor.core.weeks.week import DAYS, Case, Outcome, case_of, ledger_of, weeks
+from idle_harbor.core.weeks.case import DAYS, Case, case_of
+from idle_harbor.core.weeks.week import Outcome, ledger_of, weeks
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,9 +9,10 @@ from idle_harbor.core.base.stopping import in_threads
 from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.lookup import promise_of
+from idle_harbor.core.weeks.case import case_of
 from idle_harbor.core.weeks.picture import days_of
 from idle_harbor.core.weeks.summary import figures_of
-from idle_harbor.core.weeks.week import case_of, week
+from idle_harbor.core.weeks.week import week
 
 
 @dataclass(frozen=True, slots=True)

@@ -9,8 +9,9 @@ from functools import cached_property
 from typing import Any
 
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.weeks.case import DAYS, Case, case_of, check_amount
 from idle_harbor.core.weeks.summary import figures_of
-from idle_harbor.core.weeks.week import DAYS, Case, Outcome, case_of, check_amount, week
+from idle_harbor.core.weeks.week import Outcome, week
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.jobs.asking import BESIDE, LongQuestion

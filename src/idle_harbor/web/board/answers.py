@@ -18,6 +18,7 @@ from idle_harbor.core.figures.load_rules import fights, load_series
 from idle_harbor.core.figures.logons import logons_of
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
+from idle_harbor.core.weeks.case import Case
 from idle_harbor.core.weeks.picture import (
     LAST_STEP,
     Day,
@@ -33,7 +34,7 @@ from idle_harbor.core.weeks.picture import (
     window_of,
 )
 from idle_harbor.core.weeks.summary import figures_of
-from idle_harbor.core.weeks.week import Case, Outcome, Week
+from idle_harbor.core.weeks.week import Outcome, Week
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.web.shared.figures import verdicts_values
 

@@ -10,7 +10,8 @@ from flask import Response
 from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.weeks.week import DAYS, Case, Outcome, case_of, check_amount, week, weeks
+from idle_harbor.core.weeks.case import DAYS, Case, case_of, check_amount
+from idle_harbor.core.weeks.week import Outcome, week, weeks
 from idle_harbor.core.weeks.years import WeekOfYear
 from idle_harbor.formats.reports.outcomes import as_values
 from idle_harbor.jobs.asking import LOOKED_AT

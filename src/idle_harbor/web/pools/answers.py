@@ -9,9 +9,9 @@ from typing import Any
 from idle_harbor.core.checks import Checked
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.workload import zones_of
+from idle_harbor.core.weeks.case import Case, case_of
 from idle_harbor.core.weeks.side_by_side import PoolView
 from idle_harbor.core.weeks.summary import Figures
-from idle_harbor.core.weeks.week import Case, case_of
 from idle_harbor.formats.reports.figures import figures_values
 from idle_harbor.web.shared.figures import verdicts_values
 

@@ -20,7 +20,8 @@ from typing import TypeVar
 
 from idle_harbor.core.base.kept import Kept
 from idle_harbor.core.base.stopping import while_wanted
-from idle_harbor.core.weeks.week import Case, Week
+from idle_harbor.core.weeks.case import Case
+from idle_harbor.core.weeks.week import Week
 
 T = TypeVar("T")
 

@@ -8,8 +8,8 @@ from typing import Any
 from idle_harbor.core.engine.kernel.codes import LostCause
 from idle_harbor.core.figures.causes import LOST_CAUSES
 from idle_harbor.core.plan import Promise
+from idle_harbor.core.weeks.case import Case
 from idle_harbor.core.weeks.summary import Figures
-from idle_harbor.core.weeks.week import Case
 from idle_harbor.formats.reports.figures import values_of
 
 _CENT = Decimal("0.01")

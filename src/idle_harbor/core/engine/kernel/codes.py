@@ -110,6 +110,7 @@ class WaitCause(IntEnum):
     QUEUED = 9
     FAILED = 10
     LID = 11
+    QUOTA = 12
 
 
 class LostCause(IntEnum):

@@ -21,12 +21,8 @@ from idle_harbor.core.engine.kernel.codes import (
     Cause,
 )
 from idle_harbor.core.engine.kernel.drill_rows import after, drilled
-from idle_harbor.core.engine.kernel.hosts import (
-    absent_or_off,
-    agent_registers,
-    host_falls,
-    set_host_state,
-)
+from idle_harbor.core.engine.kernel.host_states import absent_or_off, set_host_state
+from idle_harbor.core.engine.kernel.hosts import agent_registers, host_falls
 from idle_harbor.core.engine.kernel.record import log_action
 from idle_harbor.core.engine.kernel.sessions import ask_again, refuse, throw_out
 from idle_harbor.core.engine.kernel.world import person_table

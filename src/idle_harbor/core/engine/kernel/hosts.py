@@ -8,12 +8,8 @@ from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.base.records import ints, longs
 from idle_harbor.core.engine.kernel.codes import (
     ABSENT,
-    BOOTED,
     CREATING,
     DRAINING,
-    DRILL_MUTES,
-    E_HOST,
-    FAILED,
     L_ACTIVE,
     L_CREATING,
     L_DISCONNECTED,
@@ -25,30 +21,37 @@ from idle_harbor.core.engine.kernel.codes import (
     L_RESETTING,
     L_STANDING,
     L_STARTING,
-    L_STOPPING,
-    L_SURGE,
     L_WAITING,
     OFF,
-    POWERED,
-    QUEUED,
     READY,
     RESETTING,
     SHORT_OF_DRAWS,
-    SHORT_OF_STARTS,
     STARTING,
     STOPPING,
     Action,
     Cause,
 )
 from idle_harbor.core.engine.kernel.credits import credits_begin, credits_end, credits_spent
-from idle_harbor.core.engine.kernel.drill_rows import after, drilled
-from idle_harbor.core.engine.kernel.heap import heap_push
+from idle_harbor.core.engine.kernel.drill_rows import after
+from idle_harbor.core.engine.kernel.host_states import (
+    absent_or_off,
+    begin,
+    expect,
+    reached,
+    run_ends,
+    set_host_state,
+)
 from idle_harbor.core.engine.kernel.looks import note_look
 from idle_harbor.core.engine.kernel.notice_rows import give_notice
 from idle_harbor.core.engine.kernel.record import log_action, log_lane
-from idle_harbor.core.engine.kernel.rooms import room_add, room_remove
-from idle_harbor.core.engine.kernel.signals import log_loads, tell_signals, watch_host
-from idle_harbor.core.engine.kernel.spare import spare_refresh
+from idle_harbor.core.engine.kernel.shared import quota_allows, silent_hosts
+from idle_harbor.core.engine.kernel.signals import log_loads, tell_signals
+from idle_harbor.core.engine.kernel.starts import (
+    SILENT,
+    SPEAKS,
+    next_starts,
+    start_or_queue,
+)
 from idle_harbor.core.engine.kernel.world import of_world, power_table
 from idle_harbor.core.policy.decide import decide
 from idle_harbor.core.policy.view import NOBODY, row_table, settings_table
@@ -58,84 +61,8 @@ _CREATE, _RESET = int(Action.CREATE), int(Action.RESET)
 _NOTICE = int(Action.NOTICE)
 _HORIZON, _CLEANED = int(Cause.HORIZON), int(Cause.CLEANED)
 _FAIL, _FAILED_START = int(Action.FAIL), int(Cause.FAILED_START)
-_LEVEL_OF = np.array(
-    [-1, L_STARTING, L_READY, L_DRAINING, L_STOPPING, L_CREATING, L_RESETTING, L_QUEUED, -1, -1]
-)
 #: A run that began before the counted horizon is billed for its part inside, unrounded.
 _BEFORE_HORIZON = -1
-#: Whether the agent of a host registers once it has started; silent ones have, and it does not.
-_SPEAKS, _WILL_BE_SILENT, _SILENT = range(3)
-
-
-@compiled(of_world(3))
-def set_host_state(w, host, new, t):
-    """Move a host to another state: the levels, the hosts with room, the lane."""
-    states = longs(w.state_at, w.hosts)
-    old = states[host]
-    states[host] = new
-    if _LEVEL_OF[old] >= 0:
-        w.level[_LEVEL_OF[old]] -= 1.0
-    if _LEVEL_OF[new] >= 0:
-        w.level[_LEVEL_OF[new]] += 1.0
-    if host >= w.standing:
-        here = new != ABSENT and new != FAILED
-        w.level[L_SURGE] += np.float64(here) - np.float64(old != ABSENT and old != FAILED)
-    w.failed += np.int64(new == FAILED) - np.int64(old == FAILED)
-    held = longs(w.sessions_at, w.hosts)[host]
-    if held < w.limit:
-        if old == READY:
-            room_remove(w, host, held)
-        if new == READY:
-            room_add(w, host, held)
-    if w.spare_leaves > 0:
-        spare_refresh(w, host)
-    if w.watched > 0:
-        watch_host(w, host, np.int64(new == READY) - np.int64(old == READY))
-    if new == READY:
-        w.serve = 1
-        if old == STARTING:
-            longs(w.since_at, w.hosts)[host] = t
-    if old == DRAINING:
-        w.level[L_ON_DRAINING] -= held
-        power_table(w.power_at, w.hosts)[host].notice = 0
-    if new == DRAINING:
-        w.level[L_ON_DRAINING] += held
-    log_lane(w, host, t)
-
-
-@compiled()
-def _run_ends(w, host, t):
-    """Book what billing in steps, with a least run, adds to a run that lies inside."""
-    begun = np.int64(power_table(w.power_at, w.hosts)[host].run_start)
-    if begun >= w.counted:
-        run = t - begun
-        steps = (run + w.bill_step - 1) // w.bill_step
-        w.rounding += max(steps * w.bill_step, w.bill_minimum) - run
-
-
-@compiled(of_world(4))
-def _begin(w, host, new, t, seconds):
-    set_host_state(w, host, new, t)
-    power_table(w.power_at, w.hosts)[host].due = t + seconds
-    heap_push(w, t + seconds, E_HOST, host)
-
-
-@compiled()
-def _reached(w, host):
-    """The policy has the host from now on, or the host has gone."""
-    row = power_table(w.power_at, w.hosts)[host]
-    row.point = row.late = -1
-    w.overdue -= row.overdue
-    row.overdue = 0
-
-
-@compiled(of_world(2))
-def _expect(w, host, t):
-    """From second ``t`` on the host is overdue, unless the policy has it by then."""
-    row = power_table(w.power_at, w.hosts)[host]
-    if row.overdue == 0:
-        row.late = t
-        heap_push(w, t, E_HOST, host)
 
 
 @compiled()
@@ -147,77 +74,20 @@ def _is_overdue(w, host):
 
 
 @compiled()
-def absent_or_off(w, host):
-    """The state of a host of that number that is not running, unless it stays off for a while."""
-    return ABSENT if host >= w.standing or w.throwaway != 0 else OFF
-
-
-@compiled()
-def _power_on(w, host, t):
-    row = power_table(w.power_at, w.hosts)[host]
-    ordinal = np.int64(row.ordinal)
-    if ordinal >= w.ordinals:
-        w.short |= SHORT_OF_DRAWS
-        return
-    row.ordinal = ordinal + 1
-    row.run_start = t
-    draw = ints(w.draw_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
-    # A start that fails is told by a time below zero.
-    row.fails = np.int64(draw < 0)
-    draw = abs(draw)
-    _begin(w, host, STARTING, t, draw)
-    row.silent = _WILL_BE_SILENT if drilled(w, np.int64(DRILL_MUTES), host, t) else _SPEAKS
-    if w.counts_from == POWERED:
-        _reached(w, host)
-    elif w.counts_from == BOOTED:
-        row.point = t + np.int64(np.rint(w.booted_share * draw))
-        heap_push(w, np.int64(row.point), E_HOST, host)
-
-
-@compiled()
-def _start_or_queue(w, host, t):
-    """Start a host, or let it wait while as many as may start at once do so: nobody expects it
-    meanwhile."""
-    if w.parallel == 0 or w.level[L_STARTING] - w.silent < w.parallel:
-        _power_on(w, host, t)
-        return
-    if w.starts_tail - w.starts_head >= w.starts_room:
-        w.short |= SHORT_OF_STARTS
-        return
-    set_host_state(w, host, QUEUED, t)
-    power_table(w.power_at, w.hosts)[host].late = -1
-    ints(w.starts_at, w.starts_room)[w.starts_tail % w.starts_room] = host
-    w.starts_tail += 1
-
-
-@compiled()
-def _next_start(w, t):
-    """A start is over: whoever has waited longest for one begins."""
-    states = longs(w.state_at, w.hosts)
-    queue = ints(w.starts_at, w.starts_room)
-    while w.starts_head < w.starts_tail and w.level[L_STARTING] - w.silent < w.parallel:
-        host = np.int64(queue[w.starts_head % w.starts_room])
-        w.starts_head += 1
-        if states[host] == QUEUED:
-            _expect(w, host, t + w.overdue_start)
-            _power_on(w, host, t)
-
-
-@compiled()
 def _is_ready(w, host, t):
     set_host_state(w, host, READY, t)
     credits_begin(w, host, t)
-    _reached(w, host)
+    reached(w, host)
 
 
 @compiled()
 def _is_off(w, host, t):
     """A host is off: a surge host for a while, before it is removed."""
     if host >= w.standing and w.stays_off > 0 and w.throwaway == 0:
-        _begin(w, host, OFF, t, w.stays_off)
+        begin(w, host, OFF, t, w.stays_off)
     else:
         set_host_state(w, host, absent_or_off(w, host), t)
-    _run_ends(w, host, t)
+    run_ends(w, host, t)
 
 
 @compiled()
@@ -227,26 +97,25 @@ def _has_started(w, host, t):
     row = power_table(w.power_at, w.hosts)[host]
     if row.fails != 0:
         row.fails = 0
-        _reached(w, host)
+        reached(w, host)
         _is_off(w, host, t)
         log_action(w, host, t, _FAIL, _FAILED_START)
-    elif row.silent == _SPEAKS:
+    elif row.silent == SPEAKS:
         _is_ready(w, host, t)
     else:
-        row.silent = _SILENT
-        w.silent += 1
-    if w.parallel > 0:
-        _next_start(w, t)
+        row.silent = SILENT
+        silent_hosts(w, np.int64(1))
+    next_starts(w, t)
 
 
 @compiled()
 def agent_registers(w, host, t):
     """The agent of a host works again: the host is ready, if it has only waited for that."""
     row = power_table(w.power_at, w.hosts)[host]
-    if row.silent == _SILENT:
-        w.silent -= 1
+    if row.silent == SILENT:
+        silent_hosts(w, np.int64(-1))
         _is_ready(w, host, t)
-    row.silent = _SPEAKS
+    row.silent = SPEAKS
 
 
 @compiled()
@@ -258,7 +127,7 @@ def _create(w, host, t):
         return
     row.creation = ordinal + 1
     draw = ints(w.create_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
-    _begin(w, host, CREATING, t, draw)
+    begin(w, host, CREATING, t, draw)
 
 
 @compiled()
@@ -270,7 +139,7 @@ def host_completes(w, host, t):
     """
     row = power_table(w.power_at, w.hosts)[host]
     if row.point == t:
-        _reached(w, host)
+        reached(w, host)
     credits_spent(w, host, t)
     if row.due == t:
         row.due = -1
@@ -286,13 +155,15 @@ def _is_over(w, host, t):
     if state == STARTING:
         _has_started(w, host, t)
     elif state == CREATING:
-        _start_or_queue(w, host, t)
+        start_or_queue(w, host, t)
     elif state == RESETTING:
         set_host_state(w, host, READY, t)
     elif state == OFF:
         set_host_state(w, host, ABSENT, t)
     else:
         _is_off(w, host, t)
+        if w.quota >= 0:
+            next_starts(w, t)
         # Somebody may wait for this very host.
         w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
 
@@ -300,7 +171,7 @@ def _is_over(w, host, t):
 @compiled()
 def begin_reset(w, host, t):
     """The last session on a host has ended: it is cleaned for the next person."""
-    _begin(w, host, RESETTING, t, w.reset)
+    begin(w, host, RESETTING, t, w.reset)
     log_action(w, host, t, _RESET, _CLEANED)
 
 
@@ -311,15 +182,15 @@ def host_falls(w, host, new, t):
     row = power_table(w.power_at, w.hosts)[host]
     running = state == STARTING or state == STOPPING or state == RESETTING
     if running or state == READY or state == DRAINING:
-        _run_ends(w, host, t)
+        run_ends(w, host, t)
     row.due = -1
-    _reached(w, host)
-    w.silent -= np.int64(row.silent == _SILENT)
-    row.silent = _SPEAKS
+    reached(w, host)
+    silent_hosts(w, -np.int64(row.silent == SILENT))
+    row.silent = SPEAKS
     credits_end(w, host)
     set_host_state(w, host, new, t)
-    if state == STARTING and w.parallel > 0:
-        _next_start(w, t)
+    if state == STARTING or w.quota >= 0:
+        next_starts(w, t)
 
 
 @compiled()
@@ -328,10 +199,10 @@ def carry_out(w, host, action, t):
     if action == _START:
         # A surge host that is off is no longer to be removed.
         power_table(w.power_at, w.hosts)[host].due = -1
-        _expect(w, host, t + w.overdue_start)
-        _start_or_queue(w, host, t)
+        expect(w, host, t + w.overdue_start)
+        start_or_queue(w, host, t)
     elif action == _CREATE:
-        _expect(w, host, t + w.overdue_create)
+        expect(w, host, t + w.overdue_create)
         _create(w, host, t)
     elif action == _UNDRAIN:
         unclean = w.reset > 0 and longs(w.sessions_at, w.hosts)[host] == 0
@@ -346,7 +217,7 @@ def carry_out(w, host, action, t):
         give_notice(w, host, t)
     else:
         credits_end(w, host)
-        _begin(w, host, STOPPING, t, w.stop_seconds)
+        begin(w, host, STOPPING, t, w.stop_seconds)
 
 
 @compiled()
@@ -408,6 +279,9 @@ def open_horizon(w):
     for host in range(w.hosts):
         if at < count and rows[at].host == host:
             at += 1
+            if not quota_allows(w):
+                start_or_queue(w, np.int64(host), np.int64(0))
+                continue
             power_table(w.power_at, w.hosts)[host].run_start = _BEFORE_HORIZON
             set_host_state(w, host, READY, 0)
             credits_begin(w, host, 0)

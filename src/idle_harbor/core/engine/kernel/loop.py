@@ -38,7 +38,9 @@ from idle_harbor.core.engine.kernel.hosts import host_completes, look, open_hori
 from idle_harbor.core.engine.kernel.notice import tell, thrown_out_ask
 from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
+from idle_harbor.core.engine.kernel.shared import estate_at, leave_shared, member_table
 from idle_harbor.core.engine.kernel.spare import spare_refresh_all
+from idle_harbor.core.engine.kernel.starts import next_starts
 from idle_harbor.core.engine.kernel.world import host_table, person_table, world_at
 from idle_harbor.core.policy.view import NOBODY, settings_table
 
@@ -210,14 +212,13 @@ def _before_all_else(w, t):
     _goes_on_until(w)
 
 
-@compiled(types.void(types.int64), entry=True)
-def run_loop(address: int) -> None:
-    """Run the world at an address on until nothing more happens before second ``pause``, or
-    ``done`` with the horizon.
+@compiled()
+def advance(w):
+    """Run a pool on until nothing more happens before second ``pause``, or ``done`` with the
+    horizon; returns the second of what happens next, FAR where nothing does.
 
     Everything is left in the world's tables; called again it goes on where it was.
     """
-    w = world_at(address)
     if w.begun == 0:
         w.begun = 1
         open_horizon(w)
@@ -225,15 +226,15 @@ def run_loop(address: int) -> None:
         w.next_tick = w.tick if w.tick > 0 else FAR
     arrival = w.arrival
     next_tick = w.next_tick
+    t = np.int64(w.now)
     while w.short == 0:
-        t = _next_time(w, arrival, next_tick)
-        if t >= w.end:
-            integrate(w, w.end)
-            w.done = 1
-            break
+        t = min(_next_time(w, arrival, next_tick), w.end)
         if t >= w.pause:
             break
         integrate(w, t)
+        if t == w.end:
+            w.done = 1
+            break
         if t >= w.as_before:
             _before_all_else(w, t)
         _pending(w, t)
@@ -249,3 +250,51 @@ def run_loop(address: int) -> None:
             next_tick += w.tick
     w.arrival = arrival
     w.next_tick = next_tick
+    return np.int64(FAR) if w.done != 0 else t
+
+
+@compiled(types.void(types.int64), entry=True)
+def run_loop(address: int) -> None:
+    """Run the pool whose world is at an address on until its ``pause``, or until it is ``done``."""
+    advance(world_at(address))
+
+
+@compiled(types.void(types.int64), entry=True)
+def run_estate_loop(address: int) -> None:
+    """Run all pools of the estate at an address on until its ``pause``, or until it is ``done``.
+
+    Whichever pool has something to do next goes on alone until another one has, so that all
+    of them are at the same second when one asks for what they share. Of pools with something to do
+    in the same second the first goes first.
+    """
+    estate = estate_at(address)
+    members = member_table(estate.member_at, estate.members)
+    while estate.short == 0:
+        soonest = np.int64(FAR)
+        until = np.int64(FAR)
+        whose = np.int64(-1)
+        before = np.int64(0)
+        for k in range(estate.members):
+            following = members[k].following
+            if following < soonest:
+                until, before = soonest, np.int64(0)
+                soonest, whose = following, np.int64(k)
+            elif following < until:
+                # The one that goes on now comes first, and goes first in that second too.
+                until, before = following, np.int64(1)
+        if whose < 0:
+            estate.done = 1
+            return
+        if soonest >= estate.pause:
+            return
+        w = world_at(members[whose].world_at)
+        offset = members[whose].offset
+        w.pause = min(until + before, estate.pause) - offset
+        following = advance(w)
+        estate.short |= w.short
+        if w.done != 0:
+            members[whose].following = FAR
+            leave_shared(w)
+            next_starts(w, w.end)
+        else:
+            members[whose].following = following + offset

@@ -53,6 +53,7 @@ from idle_harbor.core.engine.kernel.load import (
 )
 from idle_harbor.core.engine.kernel.record import log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_fill, room_remove, room_spread
+from idle_harbor.core.engine.kernel.shared import quota_allows
 from idle_harbor.core.engine.kernel.signals import watch_logon
 from idle_harbor.core.engine.kernel.spare import spare_most, spare_refresh
 from idle_harbor.core.engine.kernel.world import (
@@ -75,6 +76,7 @@ _CREATING = int(WaitCause.CREATING)
 _QUEUED = int(WaitCause.QUEUED)
 _FAILED = int(WaitCause.FAILED)
 _LID = int(WaitCause.LID)
+_QUOTA = int(WaitCause.QUOTA)
 
 
 @compiled(of_world(2), inline=True)
@@ -231,14 +233,22 @@ def refuse(w, person):
     who.timer = NEVER
 
 
+@compiled(inline=True)
+def _queued_cause(w):
+    """Why hosts wait for their start."""
+    return _QUEUED if quota_allows(w) else _QUOTA
+
+
 @compiled()
 def _wait_cause(w):
     """Why there is no room now: what a planner could change about it, nearest first."""
     level = w.level
     if level[L_RESETTING] > 0:
         return _RESETTING
+    if level[L_QUEUED] > 0:
+        return _queued_cause(w)
     if level[L_STARTING] > 0:
-        return _QUEUED if level[L_QUEUED] > 0 else _STARTING
+        return _STARTING
     if level[L_CREATING] > 0:
         return _CREATING
     if level[L_READY] + level[L_DRAINING] + w.failed < w.hosts:
@@ -252,14 +262,14 @@ def _wait_cause(w):
 
 
 @compiled(inline=True)
-def _home_cause(state):
+def _home_cause(w, state):
     """Why the person's own host does not take them now."""
     if state == STARTING:
         return _STARTING
     if state == OFF:
         return _NOT_ASKED
     if state == QUEUED:
-        return _QUEUED
+        return _queued_cause(w)
     if state == FAILED:
         return _FAILED
     return _DRAINING
@@ -339,7 +349,7 @@ def ask(w, index, t):
         return
     result.cause = _wait_cause(w)
     if w.dedicated != 0:
-        result.cause = _home_cause(longs(w.state_at, w.hosts)[home])
+        result.cause = _home_cause(w, longs(w.state_at, w.hosts)[home])
         look(w, t, home)
         if longs(w.state_at, w.hosts)[home] == READY:
             place(w, person, home, t)

@@ -101,6 +101,7 @@ class Power:
     due: Int  # second at which what it does is over, -1: nothing is under way
     point: Int  # second at which it is a host for the policy, -1: not known, or it is
     late: Int  # second from which it is overdue without, -1: never
+    asked: Int  # second at which its start was asked for, while it waits for it
     overdue: Int  # whether it is
     silent: Int  # whether its agent does not register
     fails: Int  # whether its start will have failed
@@ -314,6 +315,13 @@ class World:
     interrupted: Long  # people at work whose session ended
     rounding: Long  # seconds that billing adds
     events: Long
+
+    # what it shares with other pools
+    estate_at: Address  # 0: nothing
+    member: Long  # which of the estate's pools it is
+    throttle: Long  # which of the estate's limits bounds its starts, -1: none
+    quota: Long  # and which its CPU
+    quota_each: Long  # micro-vCPU of a host
 
     # how large the tables are
     spells: Long

@@ -26,7 +26,7 @@ from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of
 from idle_harbor.core.tuner.guesses.theory import QUARTERS
 from idle_harbor.core.tuner.scoring.judge import RUNGS, SURE
 from idle_harbor.core.tuner.scoring.scores import Slot, Tried
-from idle_harbor.core.weeks.week import drawn_spells
+from idle_harbor.core.weeks.case import drawn_spells
 
 _BINS = QUARTER // STEP
 #: The share of the promised lost returns that a first guess may use.

@@ -22,7 +22,7 @@ from idle_harbor.core.plan import Band, DayType, Pool, Rule
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.tuner.designs.design import QUARTER, Design, kinds_in_force
 from idle_harbor.core.tuner.scoring.scores import Slot, Tried
-from idle_harbor.core.weeks.week import drawn_spells
+from idle_harbor.core.weeks.case import drawn_spells
 
 Levels = NDArray[np.float64]
 

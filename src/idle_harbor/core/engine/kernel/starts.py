@@ -1,0 +1,148 @@
+"""Starts of hosts: begun at once, or as soon as the limits of the pool and of what it shares allow.
+
+What is shared goes to whoever asked first; of those who asked in the same second to the pool that
+comes first in the estate, and of its hosts in the order in which the policy named them.
+"""
+
+from __future__ import annotations
+
+import numpy as np
+
+from idle_harbor.core.base.compiled import compiled
+from idle_harbor.core.base.records import ints, longs
+from idle_harbor.core.engine.kernel.codes import (
+    BOOTED,
+    DRILL_MUTES,
+    E_HOST,
+    FAR,
+    L_STARTING,
+    POWERED,
+    QUEUED,
+    SHORT_OF_DRAWS,
+    SHORT_OF_STARTS,
+    STARTING,
+)
+from idle_harbor.core.engine.kernel.drill_rows import drilled
+from idle_harbor.core.engine.kernel.heap import heap_push
+from idle_harbor.core.engine.kernel.host_states import begin, expect, reached, set_host_state
+from idle_harbor.core.engine.kernel.record import integrate
+from idle_harbor.core.engine.kernel.shared import (
+    estate_at,
+    member_table,
+    quota_allows,
+    throttle_allows,
+)
+from idle_harbor.core.engine.kernel.world import of_world, power_table, world_at
+
+#: Whether the agent of a host registers once it has started; silent ones have, and it does not.
+SPEAKS, WILL_BE_SILENT, SILENT = range(3)
+
+
+@compiled()
+def _power_on(w, host, t):
+    row = power_table(w.power_at, w.hosts)[host]
+    ordinal = np.int64(row.ordinal)
+    if ordinal >= w.ordinals:
+        w.short |= SHORT_OF_DRAWS
+        return
+    row.ordinal = ordinal + 1
+    row.run_start = t
+    draw = ints(w.draw_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
+    # A start that fails is told by a time below zero.
+    row.fails = np.int64(draw < 0)
+    draw = abs(draw)
+    begin(w, host, STARTING, t, draw)
+    row.silent = WILL_BE_SILENT if drilled(w, np.int64(DRILL_MUTES), host, t) else SPEAKS
+    if w.counts_from == POWERED:
+        reached(w, host)
+    elif w.counts_from == BOOTED:
+        row.point = t + np.int64(np.rint(w.booted_share * draw))
+        heap_push(w, np.int64(row.point), E_HOST, host)
+
+
+@compiled()
+def may_start(w):
+    """Whether one more host of the pool may start now."""
+    own = w.parallel == 0 or w.level[L_STARTING] - w.silent < w.parallel
+    return own and throttle_allows(w) and quota_allows(w)
+
+
+@compiled()
+def start_or_queue(w, host, t):
+    """Start a host, or let it wait until it may start: nobody expects it meanwhile."""
+    if may_start(w):
+        _power_on(w, host, t)
+        return
+    if w.starts_tail - w.starts_head >= w.starts_room:
+        w.short |= SHORT_OF_STARTS
+        return
+    set_host_state(w, host, QUEUED, t)
+    row = power_table(w.power_at, w.hosts)[host]
+    row.late = -1
+    row.asked = t
+    ints(w.starts_at, w.starts_room)[w.starts_tail % w.starts_room] = host
+    w.starts_tail += 1
+
+
+@compiled()
+def _first_queued(w):
+    """The host of the pool that has waited longest for its start, or -1; entries of hosts that wait
+    no longer are dropped."""
+    queue = ints(w.starts_at, w.starts_room)
+    states = longs(w.state_at, w.hosts)
+    while w.starts_head < w.starts_tail:
+        host = np.int64(queue[w.starts_head % w.starts_room])
+        if states[host] == QUEUED:
+            return host
+        w.starts_head += 1
+    return np.int64(-1)
+
+
+@compiled(of_world(2))
+def _start_queued(w, host, t):
+    w.starts_head += 1
+    expect(w, host, t + w.overdue_start)
+    _power_on(w, host, t)
+
+
+@compiled()
+def _starts_of_estate(w, t):
+    """Begin the starts that now may, of all pools that share with this one."""
+    estate = estate_at(w.estate_at)
+    members = member_table(estate.member_at, estate.members)
+    now = t + members[w.member].offset
+    while estate.short == 0 and w.short == 0:
+        first, asked, whose = np.int64(-1), np.int64(FAR), np.int64(-1)
+        for k in range(estate.members):
+            other = world_at(members[k].world_at)
+            if now - members[k].offset >= other.end:
+                continue
+            host = _first_queued(other)
+            if host < 0 or not may_start(other):
+                continue
+            at = np.int64(power_table(other.power_at, other.hosts)[host].asked) + members[k].offset
+            if at < asked:
+                first, asked, whose = host, at, k
+        if whose < 0:
+            return
+        other = world_at(members[whose].world_at)
+        then = now - members[whose].offset
+        integrate(other, then)
+        _start_queued(other, first, then)
+        estate.short |= other.short
+        if whose != w.member:
+            # Something new is to come there, perhaps before this pool would have stopped.
+            members[whose].following = now
+            w.pause = t + 1
+
+
+@compiled(of_world(1))
+def next_starts(w, t):
+    """Something that starts wait for may have come free: whoever has waited longest begins."""
+    if w.estate_at != 0:
+        _starts_of_estate(w, t)
+    elif w.parallel > 0:
+        host = _first_queued(w)
+        while host >= 0 and may_start(w):
+            _start_queued(w, host, t)
+            host = _first_queued(w)

@@ -1,0 +1,98 @@
+"""The memory of several pools that share limits, and their run."""
+
+from __future__ import annotations
+
+from collections.abc import Sequence
+
+import numpy as np
+
+from idle_harbor.core.base.arena import Arena, Table
+from idle_harbor.core.base.stopping import go_on, stoppable
+from idle_harbor.core.base.units import micro
+from idle_harbor.core.engine.kernel import codes
+from idle_harbor.core.engine.kernel.loop import run_estate_loop
+from idle_harbor.core.engine.kernel.shared import ESTATE, LIMIT, MEMBER
+from idle_harbor.core.engine.setting import Estate, Limit
+from idle_harbor.core.engine.tables import Room, World, look_up_every
+from idle_harbor.core.errors import EngineError
+
+
+def _units(limit: Limit) -> int:
+    """A limit in the units in which the loop counts it."""
+    return micro(limit.most) if limit.kind == "quota" else int(limit.most)
+
+
+class Worlds:
+    """The worlds of an estate's pools and the limits that they point to, kept alive together."""
+
+    def __init__(self, estate: Estate, seed: int, rooms: Sequence[Room]) -> None:
+        self._estate = estate
+        self._arena = Arena(
+            {
+                "member_at": Table(MEMBER, len(estate.members)),
+                "limit_at": Table(LIMIT, len(estate.limits)),
+            }
+        )
+        self._record = np.zeros(1, ESTATE)
+        self._start = min(member.horizon.start for member in estate.members)
+        self.worlds = [
+            World(
+                member.setting,
+                member.horizon,
+                member.spells,
+                seed,
+                room,
+                record=member.record,
+                sums=member.sums,
+                shares=self._shares(k),
+            )
+            for k, (member, room) in enumerate(zip(estate.members, rooms, strict=True))
+        ]
+        self._arena["limit_at"]["most"] = [_units(limit) for limit in estate.limits]
+        for row, member, world in zip(
+            self._arena["member_at"], estate.members, self.worlds, strict=True
+        ):
+            row["world_at"] = world.world.ctypes.data
+            row["offset"] = row["following"] = member.horizon.start - self._start
+        values = {
+            "members": len(estate.members),
+            "limits": len(estate.limits),
+            **self._arena.addresses(),
+        }
+        for name, value in values.items():
+            self._record[name] = value
+
+    def _shares(self, place: int) -> dict[str, int]:
+        """The part of a pool in the estate."""
+        of = {
+            limit.kind: number
+            for number, limit in enumerate(self._estate.limits)
+            if place in limit.members
+        }
+        return {
+            "estate_at": self._record.ctypes.data,
+            "member": place,
+            "throttle": of.get("throttle", -1),
+            "quota": of.get("quota", -1),
+            "quota_each": micro(self._estate.members[place].setting.size.vcpu),
+        }
+
+    def go(self) -> list[int]:
+        """Run; returns what each pool was short of, zeros where all went through.
+
+        Raises EngineError where it wrote beside its tables. Raises
+        NotWantedError where nobody waits for it any more.
+        """
+        members, record = self._estate.members, self._record
+        seconds = max(member.horizon.end for member in members) - self._start
+        spells = sum(len(member.spells) for member in members)
+        step = look_up_every(seconds, spells) if stoppable() else codes.FAR
+        while not record["done"][0] and not record["short"][0]:
+            go_on()
+            record["pause"] += step
+            run_estate_loop(record.ctypes.data)
+        for world in self.worlds:
+            world.check()
+        if not self._arena.whole():
+            raise EngineError("pools wrote beside what they share; their figures are void")
+        return [world.count("short") for world in self.worlds]
