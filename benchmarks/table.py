@@ -5,6 +5,7 @@ from __future__ import annotations
 # isort: off
 from benchmarks.loss_system import THEORY, compare  # first: see compiled_engine
 from benchmarks.edit_to_picture import measure
+from benchmarks.estates import sharing_to_alone
 from benchmarks.footprint import measure_footprint
 from benchmarks.jobs import time_jobs
 from benchmarks.kills import kill
@@ -88,6 +89,8 @@ def main() -> None:
     _row("  every setting of hosts in use", "≤ 60 ms", f"{total:.1f} ms", total <= 60)
     growth = (full_large.engine + full_large.metrics) / (full.engine + full.metrics)
     _row("  its growth", "≤ 12 ×", f"{growth:.1f} ×", growth <= 12)
+    sharing = sharing_to_alone()
+    _row("pools that share a throttle, to alone", "≤ 1.3 ×", f"{sharing:.2f} ×", sharing <= 1.3)
     week_of_many, year_of_some = time_draws(50_000, 7), time_draws(5_000, 365)
     drawn = week_of_many.seconds * 1000
     _row("drawing 50,000 people for a week", "≤ 250 ms", f"{drawn:.0f} ms", drawn <= 250)

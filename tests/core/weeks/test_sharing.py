@@ -84,7 +84,7 @@ def test_every_pool_of_an_estate_sees_the_same_week():
     plan = four("/sizes/1/quota = 30")
     case = {pool: case_of(plan, pool) for pool in ("main", "b", "c")}
     main, b, c = (week(each, 1, record=True).run for each in case.values())
-    assert case["b"].sharing.place == 1 and len(case["b"].sharing.neighbours) == 2
+    assert case["b"].sharing.place == 1 and len(case["b"].sharing.pools) == 3
     alone = week(
         case_of(four("/places = []; /pools/0/place = None; /pools/1/place = None"), "b"), 1
     )

@@ -76,7 +76,12 @@ _LOOK_UP = 1000
 #: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
 MOST_LOG = 4_000_000
 #: The part in an estate of a pool that shares nothing.
-SHARES_NOTHING: Mapping[str, int] = {"estate_at": 0, "throttle": -1, "quota": -1}
+SHARES_NOTHING: Mapping[str, int] = {
+    "estate_at": 0,
+    "throttle": -1,
+    "quota": -1,
+    "granted": codes.FAR,
+}
 _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE = np.dtype(np.int8)

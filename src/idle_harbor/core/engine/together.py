@@ -15,6 +15,7 @@ from idle_harbor.core.engine.kernel.shared import ESTATE, LIMIT, MEMBER
 from idle_harbor.core.engine.setting import Estate, Limit
 from idle_harbor.core.engine.tables import Room, World, look_up_every
 from idle_harbor.core.errors import EngineError
+from idle_harbor.core.policy.in_force import bands_of
 
 
 def _units(limit: Limit) -> int:
@@ -53,7 +54,7 @@ class Worlds:
             self._arena["member_at"], estate.members, self.worlds, strict=True
         ):
             row["world_at"] = world.world.ctypes.data
-            row["offset"] = row["following"] = member.horizon.start - self._start
+            row["offset"] = row["following"] = row["gives"] = member.horizon.start - self._start
         values = {
             "members": len(estate.members),
             "limits": len(estate.limits),
@@ -69,12 +70,15 @@ class Worlds:
             for number, limit in enumerate(self._estate.limits)
             if place in limit.members
         }
+        setting = self._estate.members[place].setting
+        knocks = any(band.knock for band in bands_of(setting))
         return {
+            "knocks": knocks or setting.pool.kind == "dedicated",
             "estate_at": self._record.ctypes.data,
             "member": place,
             "throttle": of.get("throttle", -1),
             "quota": of.get("quota", -1),
-            "quota_each": micro(self._estate.members[place].setting.size.vcpu),
+            "quota_each": micro(setting.size.vcpu),
         }
 
     def go(self) -> list[int]:

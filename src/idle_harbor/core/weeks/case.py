@@ -5,13 +5,14 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date, timedelta
+from typing import TypeAlias
 
 from idle_harbor.core.base.kept import kept
 from idle_harbor.core.calendar.clock import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.calendar.day_types import resolved
 from idle_harbor.core.demand.crowd import MOST_SPELLS
 from idle_harbor.core.demand.spells import PoolDemand, Spells, demand_of, homes_of, pool_spells
-from idle_harbor.core.engine.run import Run, run, run_estate
+from idle_harbor.core.engine.run import Run, run_estate
 from idle_harbor.core.engine.setting import Drill, Estate, Limit, Member, Setting
 from idle_harbor.core.errors import Fault, TooMuchError
 from idle_harbor.core.money.ledger import Priced
@@ -29,13 +30,15 @@ from idle_harbor.core.plan.workload import (
 
 DAYS = 7
 _KEPT_SPELLS = 192_000_000
+_KEPT_RUNS = 64_000_000
 #: What follows from a demand alone is kept through edits of the schedule: some hundred numbers.
 _KEPT_NUMBERS = 1_000_000
+Runs: TypeAlias = tuple[Run, ...]
 
 
 @dataclass(frozen=True, slots=True)
-class Neighbour:
-    """A pool with which another one shares limits."""
+class Sharer:
+    """A pool of an estate: its setting, who may come, and when."""
 
     setting: Setting
     demand: PoolDemand
@@ -44,12 +47,12 @@ class Neighbour:
 
 @dataclass(frozen=True, slots=True)
 class Sharing:
-    """The limits that bear on a pool, and the other pools of its estate in the plan's order.
+    """The limits that bear on a pool, and all pools of its estate in the plan's order.
 
     ``place`` is the pool's own place among them.
     """
 
-    neighbours: tuple[Neighbour, ...]
+    pools: tuple[Sharer, ...]
     place: int
     limits: tuple[Limit, ...]
 
@@ -114,27 +117,23 @@ def case_of(
     estate = [each for each in plan.pools if any(each.id in limit.pools for limit in limits)]
     warm_days = max(map(warm_days_for, estate or [pool]))
 
-    def horizon_of(each: Pool) -> Horizon:
-        return horizon_for(each.time_zone, begin, days, warm_days)
+    def sharer(each: Pool) -> Sharer:
+        horizon = horizon_for(each.time_zone, begin, days, warm_days)
+        demand = demand_of(plan, each.id)
+        struck = drills if each is pool else ()
+        return Sharer(_setting_of(plan, each, demand, horizon, struck), demand, horizon)
 
-    horizon, demand = horizon_of(pool), demand_of(plan, pool_id)
-    sharing = None
+    own, sharing = sharer(pool), None
     if limits:
         places = {each.id: place for place, each in enumerate(estate)}
         sharing = Sharing(
-            tuple(_neighbour(plan, each, horizon_of(each)) for each in estate if each is not pool),
+            tuple(own if each is pool else sharer(each) for each in estate),
             places[pool_id],
             tuple(Limit(x.kind, x.most, tuple(places[each] for each in x.pools)) for x in limits),
         )
-    setting = _setting_of(plan, pool, demand, horizon, drills)
     disk = next((d for d in plan.disks if d.id == pool.disk), None)
-    priced = Priced(pool, setting.size, disk, plan.prices)
-    return Case(setting, priced, demand, horizon, sharing)
-
-
-def _neighbour(plan: Plan, pool: Pool, horizon: Horizon) -> Neighbour:
-    demand = demand_of(plan, pool.id)
-    return Neighbour(_setting_of(plan, pool, demand, horizon), demand, horizon)
+    priced = Priced(pool, own.setting.size, disk, plan.prices)
+    return Case(own.setting, priced, own.demand, own.horizon, sharing)
 
 
 @kept(_KEPT_NUMBERS, lambda _: 32)
@@ -147,10 +146,8 @@ def check_amount(case: Case, seeds: int) -> None:
 
     The spells of pools with which the case's pool shares limits count too.
     """
-    demands = [(case.demand, case.horizon)]
-    if case.sharing is not None:
-        demands += [(each.demand, each.horizon) for each in case.sharing.neighbours]
-    spells = sum(_expected_spells(*each) for each in demands) * seeds
+    pools = [case] if case.sharing is None else case.sharing.pools
+    spells = sum(_expected_spells(each.demand, each.horizon) for each in pools) * seeds
     if spells > MOST_SPELLS:
         raise TooMuchError(
             Fault(
@@ -168,27 +165,44 @@ def drawn_spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
     return pool_spells(demand, horizon, seed)
 
 
-def sums_suffice(setting: Setting) -> bool:
-    """Whether sums alone give a pool's run: load rules look back over five-minute bins."""
-    return not setting.schedule.load_rules
+@kept(_KEPT_RUNS, lambda runs: sum(run.nbytes for run in runs))
+def _estate_runs(pools: tuple[Sharer, ...], limits: tuple[Limit, ...], seed: int) -> Runs:
+    """The runs of all pools of an estate; kept for whoever asks for another one of them."""
+    members = tuple(
+        Member(each.setting, each.horizon, drawn_spells(each.demand, each.horizon, seed))
+        for each in pools
+    )
+    return run_estate(Estate(members, limits), seed)
 
 
 def run_of(
-    case: Case, spells: Spells, seed: int, *, record: bool = False, sums: bool = False
+    case: Case,
+    seed: int,
+    *,
+    given: Spells | None = None,
+    record: bool = False,
+    sums: bool = False,
 ) -> Run:
-    """Simulate the pool of a case with given spells, and with it the pools that it shares limits
-    with; see :class:`.setting.Member` for ``record`` and ``sums``."""
-    setting, horizon, sharing = case.setting, case.horizon, case.sharing
+    """Simulate the pool of a case, and with it the pools that it shares limits with.
+
+    ``given`` spells replace those that the seed draws for the pool. See :class:`.setting.Member`
+    for ``record`` and ``sums``; load rules look back over five-minute bins, and get them.
+    """
+    sharing, rules = case.sharing, case.setting.schedule.load_rules
+    if sharing is not None and not record and not sums and given is None:
+        return _estate_runs(sharing.pools, sharing.limits, seed)[sharing.place]
+    spells = drawn_spells(case.demand, case.horizon, seed) if given is None else given
+    own = Member(case.setting, case.horizon, spells, record, sums and not rules)
     if sharing is None:
-        return run(setting, horizon, spells, seed, record=record, sums=sums)
+        return run_estate(Estate((own,)), seed)[0]
     members = [
         Member(
             each.setting,
             each.horizon,
             drawn_spells(each.demand, each.horizon, seed),
-            sums=sums_suffice(each.setting),
+            sums=not each.setting.schedule.load_rules,
         )
-        for each in sharing.neighbours
+        for each in sharing.pools
     ]
-    members.insert(sharing.place, Member(setting, horizon, spells, record, sums))
+    members[sharing.place] = own
     return run_estate(Estate(tuple(members), sharing.limits), seed)[sharing.place]

@@ -109,14 +109,12 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
     """Simulate one week with one seed; ``given`` spells replace the drawn ones."""
     setting, horizon = case.setting, case.horizon
     if given is None:
-        spells = drawn_spells(case.demand, horizon, seed)
         ideal = drawn_ideal(
             case.demand, horizon, seed, only_lingering(setting.pool), setting.profiles
         )
     else:
-        spells = given
-        ideal = ideal_line(spells, setting.pool, setting.profiles, horizon)
-    done = run_of(case, spells, seed, record=record)
+        ideal = ideal_line(given, setting.pool, setting.profiles, horizon)
+    done = run_of(case, seed, given=given, record=record)
     go_on()
     hours = host_hours_of(done, ideal.counted(horizon))
     footprint = footprint_of(done, people_seen(case, given))

@@ -7,7 +7,7 @@ import numpy as np
 from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.base.records import ints, longs
 from idle_harbor.core.engine.kernel.codes import OFF, READY
-from idle_harbor.core.engine.kernel.hosts import look
+from idle_harbor.core.engine.kernel.hosts import look_for
 
 NOBODY = -1
 
@@ -45,4 +45,4 @@ def knock_again(w, t):
     waiting = longs(w.waits_at, w.hosts)
     for host in range(w.hosts):
         if waiting[host] != 0 and states[host] == OFF and owners[host] != NOBODY:
-            look(w, t, host)
+            look_for(w, t, host)

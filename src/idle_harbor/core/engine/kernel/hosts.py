@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 import numpy as np
+from numba import types
 
 from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.base.records import ints, longs
@@ -131,6 +132,16 @@ def _create(w, host, t):
 
 
 @compiled()
+def gives_back(w, host, t):
+    """Whether something that was begun with a host is over at ``t`` that may take what pools share,
+    or give it back."""
+    if power_table(w.power_at, w.hosts)[host].due != t:
+        return False
+    state = longs(w.state_at, w.hosts)[host]
+    return state == STARTING or state == CREATING or state == STOPPING
+
+
+@compiled()
 def host_completes(w, host, t):
     """Something that was begun with a host is over, or the policy begins to count it.
 
@@ -240,21 +251,55 @@ def _tell(w, t, knocking):
         tell_signals(w)
 
 
-@compiled(of_world(2))
-def look(w, t, knocking):
-    """Let the policy look, at a tick (``knocking`` is NOBODY) or because somebody knocks, and carry
-    out what it decides."""
+@compiled(of_world(2, types.int64), inline=True)
+def _decided(w, t, knocking):
+    """What the policy decides at a look: so many rows of actions."""
     _tell(w, t, knocking)
     count = decide(w.seen, settings_table(w.edge_at, w.edges)[w.edge])
     if w.looks_room > 0:
         note_look(w, count)
+    return count
+
+
+@compiled()
+def _carried_out(w, t, count):
     rows = row_table(w.rows_at, w.hosts)
     for k in range(count):
         row = rows[k]
         carry_out(w, row.host, row.action, t)
         log_action(w, row.host, t, row.action, row.cause)
-    if w.watched > 0 and knocking == NOBODY:
+
+
+@compiled(of_world(2))
+def look_for(w, t, knocking):
+    """Let the policy look because somebody knocks, and carry out what it decides."""
+    _carried_out(w, t, _decided(w, t, knocking))
+
+
+@compiled()
+def _takes(w, count):
+    """Whether decided actions take what pools share."""
+    rows = row_table(w.rows_at, w.hosts)
+    for k in range(count):
+        if rows[k].action == _START:
+            return True
+    return False
+
+
+@compiled(of_world(1, types.boolean))
+def look(w, t):
+    """Let the policy look at a tick, and carry out what it decides; False where that waits until
+    the other pools of the estate have come as far: then the look is to be gone on with later."""
+    if w.decided == 0:
+        w.decided = 1 + _decided(w, t, np.int64(NOBODY))
+    count = w.decided - 1
+    if t > w.granted and _takes(w, count):
+        return False
+    w.decided = 0
+    _carried_out(w, t, count)
+    if w.watched > 0:
         log_loads(w)
+    return True
 
 
 @compiled()

@@ -19,9 +19,12 @@ from idle_harbor.core.engine.kernel.codes import (
     E_TIMER,
     FAR,
     IDLE,
+    L_QUEUED,
     L_WAITING,
     NONE,
     READY,
+    STARTING,
+    STOPPING,
     WAITING,
 )
 from idle_harbor.core.engine.kernel.drill import drills_change, pool_begins, pool_ends
@@ -34,15 +37,20 @@ from idle_harbor.core.engine.kernel.heap import (
     next_event,
 )
 from idle_harbor.core.engine.kernel.homes import knock_again
-from idle_harbor.core.engine.kernel.hosts import host_completes, look, open_horizon
+from idle_harbor.core.engine.kernel.hosts import gives_back, host_completes, look, open_horizon
 from idle_harbor.core.engine.kernel.notice import tell, thrown_out_ask
 from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
 from idle_harbor.core.engine.kernel.shared import estate_at, leave_shared, member_table
 from idle_harbor.core.engine.kernel.spare import spare_refresh_all
 from idle_harbor.core.engine.kernel.starts import next_starts
-from idle_harbor.core.engine.kernel.world import host_table, person_table, world_at
-from idle_harbor.core.policy.view import NOBODY, settings_table
+from idle_harbor.core.engine.kernel.world import (
+    host_table,
+    person_table,
+    power_table,
+    world_at,
+)
+from idle_harbor.core.policy.view import settings_table
 
 
 @compiled(inline=True)
@@ -112,14 +120,17 @@ def _give_up(w, t):
 
 @compiled(inline=True)
 def _pending(w, t):
-    """Handle every event of second ``t`` that was foreseen."""
+    """Handle every event of second ``t`` that was foreseen; False where a host's has to wait until
+    the other pools of the estate have come as far."""
     while True:
         item = next_event(w)
         if item >> TIME_SHIFT != t:
-            return
-        drop_event(w)
+            return True
         kind = (item >> CLASS_SHIFT) & CLASS_MASK
         key = item & KEY_MASK
+        if kind == E_HOST and t > w.granted and gives_back(w, key, t):
+            return False
+        drop_event(w)
         w.events += 1
         if kind == E_TIMER:
             timer(w, key, t)
@@ -217,7 +228,8 @@ def advance(w):
     """Run a pool on until nothing more happens before second ``pause``, or ``done`` with the
     horizon; returns the second of what happens next, FAR where nothing does.
 
-    Everything is left in the world's tables; called again it goes on where it was.
+    A pool of an estate stops in a second later than ``granted`` before it does anything with a
+    host. Everything is left in the world's tables; called again it goes on where it was.
     """
     if w.begun == 0:
         w.begun = 1
@@ -232,18 +244,22 @@ def advance(w):
         if t >= w.pause:
             break
         integrate(w, t)
-        if t == w.end:
-            w.done = 1
-            break
-        if t >= w.as_before:
+        if t == w.end or t >= w.as_before:
+            if t > w.granted:
+                break
+            if t == w.end:
+                w.done = 1
+                break
             _before_all_else(w, t)
-        _pending(w, t)
+        if not _pending(w, t):
+            break
         arrival = _arrivals(w, t, arrival)
         if w.level[L_WAITING] > 0 and w.patience > 0:
             _give_up(w, t)
         if t == next_tick:
             if w.exists != 0:
-                look(w, t, np.int64(NOBODY))
+                if not look(w, t):
+                    break
                 if w.to_tell != 0:
                     tell(w, t)
             w.events += 1
@@ -259,42 +275,78 @@ def run_loop(address: int) -> None:
     advance(world_at(address))
 
 
+@compiled(inline=True)
+def _gives_back(w, following):
+    """A second before which the pool gives nothing back, where others wait for that; it goes on at
+    ``following``.
+
+    While they wait, none of what they lack is left: the pool can only give back what it holds now.
+    """
+    if w.knocks != 0:
+        return following
+    t = min(w.as_before, w.end)
+    if w.quota >= 0:
+        # What the policy stops then is off later.
+        t = min(t, w.next_tick + w.stop_seconds)
+    rows = power_table(w.power_at, w.hosts)
+    states = longs(w.state_at, w.hosts)
+    for host in range(w.hosts):
+        due = np.int64(rows[host].due)
+        if due >= 0 and (states[host] == STARTING or states[host] == STOPPING):
+            t = min(t, due)
+    return max(t, following)
+
+
+@compiled(inline=True)
+def _go_on(estate, members, whose):
+    """Let a pool go on as far as the others allow."""
+    w = world_at(members[whose].world_at)
+    offset = members[whose].offset
+    granted, ahead = np.int64(FAR), np.int64(FAR)
+    for k in range(estate.members):
+        if k != whose:
+            # In one second the pools go on in their order.
+            first = np.int64(whose < k)
+            granted = min(granted, members[k].following + first - 1)
+            ahead = min(ahead, members[k].gives + first)
+    w.granted = granted - offset
+    w.pause = estate.pause - offset
+    if w.knocks != 0:
+        w.pause = min(w.pause, w.granted + 1)
+    elif w.level[L_QUEUED] > 0:
+        w.pause = min(w.pause, ahead - offset)
+    following = advance(w)
+    estate.short |= w.short
+    if w.done != 0:
+        members[whose].following = members[whose].gives = FAR
+        leave_shared(w)
+        next_starts(w, w.end)
+    else:
+        gives = _gives_back(w, following) if estate.queued > 0 else following
+        members[whose].following = following + offset
+        members[whose].gives = gives + offset
+
+
 @compiled(types.void(types.int64), entry=True)
 def run_estate_loop(address: int) -> None:
     """Run all pools of the estate at an address on until its ``pause``, or until it is ``done``.
 
-    Whichever pool has something to do next goes on alone until another one has, so that all
-    of them are at the same second when one asks for what they share. Of pools with something to do
-    in the same second the first goes first.
+    What people do in one pool means nothing to the others. Whichever pool is to do something with
+    a host next does it, and runs ahead until it would again. So all hosts change in the order of
+    the seconds, those of one second in the order of the pools. A pool whose hosts wait for a start
+    runs ahead no further than to where others may start them; one whose hosts people start at any
+    second does not run ahead at all.
     """
     estate = estate_at(address)
     members = member_table(estate.member_at, estate.members)
     while estate.short == 0:
-        soonest = np.int64(FAR)
-        until = np.int64(FAR)
-        whose = np.int64(-1)
-        before = np.int64(0)
+        whose, soonest = np.int64(-1), np.int64(FAR)
         for k in range(estate.members):
-            following = members[k].following
-            if following < soonest:
-                until, before = soonest, np.int64(0)
-                soonest, whose = following, np.int64(k)
-            elif following < until:
-                # The one that goes on now comes first, and goes first in that second too.
-                until, before = following, np.int64(1)
+            if members[k].following < soonest:
+                whose, soonest = np.int64(k), members[k].following
         if whose < 0:
             estate.done = 1
             return
         if soonest >= estate.pause:
             return
-        w = world_at(members[whose].world_at)
-        offset = members[whose].offset
-        w.pause = min(until + before, estate.pause) - offset
-        following = advance(w)
-        estate.short |= w.short
-        if w.done != 0:
-            members[whose].following = FAR
-            leave_shared(w)
-            next_starts(w, w.end)
-        else:
-            members[whose].following = following + offset
+        _go_on(estate, members, whose)

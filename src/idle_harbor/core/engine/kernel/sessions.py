@@ -43,7 +43,7 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.homes import home_of
-from idle_harbor.core.engine.kernel.hosts import begin_reset, look
+from idle_harbor.core.engine.kernel.hosts import begin_reset, look_for
 from idle_harbor.core.engine.kernel.load import (
     WORK_DUST,
     change_state,
@@ -297,7 +297,7 @@ def _knock(w, person, t):
     """The policy looks for one who finds no room, and who has one at once if a host that drains is
     taken back and nobody waits for it already; whether they have."""
     w.level[L_WAITING] += 1.0
-    look(w, t, np.int64(SOMEBODY))
+    look_for(w, t, np.int64(SOMEBODY))
     w.level[L_WAITING] -= 1.0
     if w.level[L_WAITING] > 0:
         return False
@@ -350,7 +350,7 @@ def ask(w, index, t):
     result.cause = _wait_cause(w)
     if w.dedicated != 0:
         result.cause = _home_cause(w, longs(w.state_at, w.hosts)[home])
-        look(w, t, home)
+        look_for(w, t, home)
         if longs(w.state_at, w.hosts)[home] == READY:
             place(w, person, home, t)
             return

@@ -16,6 +16,7 @@ from idle_harbor.core.engine.kernel.codes import (
     DRAINING,
     L_STARTING,
     POWERED_LEVELS,
+    QUEUED,
     READY,
     RESETTING,
     STARTING,
@@ -36,7 +37,8 @@ class Member:
 
     world_at: Address
     offset: Long  # seconds from the estate's start to the start of its horizon
-    following: Long  # second of the estate at which something happens next, FAR: nothing does
+    following: Long  # second of the estate at which it goes on, FAR: it does no more
+    gives: Long  # second of the estate before which it gives nothing back
 
 
 class Estate:
@@ -45,6 +47,7 @@ class Estate:
     pause: Long  # second of the estate before which it stops for a look
     done: Long
     short: Long  # what a member was short of (SHORT_OF_...)
+    queued: Long  # hosts of all members that wait for a start
     members: Long
     limits: Long
     member_at: Address
@@ -67,6 +70,7 @@ def is_on(state):
 def take_shared(w, old, new):
     """A host of the pool changes its state: the pool takes more or less of its limits."""
     estate = estate_at(w.estate_at)
+    estate.queued += np.int64(new == QUEUED) - np.int64(old == QUEUED)
     limits = limit_table(estate.limit_at, estate.limits)
     if w.throttle >= 0:
         limits[w.throttle].taken += np.int64(new == STARTING) - np.int64(old == STARTING)

@@ -15,6 +15,7 @@ from idle_harbor.core.engine.kernel.codes import (
     DRILL_MUTES,
     E_HOST,
     FAR,
+    L_QUEUED,
     L_STARTING,
     POWERED,
     QUEUED,
@@ -77,6 +78,9 @@ def start_or_queue(w, host, t):
         w.short |= SHORT_OF_STARTS
         return
     set_host_state(w, host, QUEUED, t)
+    if w.estate_at != 0:
+        # Another pool may start the host from now on.
+        w.pause = min(w.pause, w.granted + 1)
     row = power_table(w.power_at, w.hosts)[host]
     row.late = -1
     row.asked = t
@@ -132,8 +136,10 @@ def _starts_of_estate(w, t):
         estate.short |= other.short
         if whose != w.member:
             # Something new is to come there, perhaps before this pool would have stopped.
-            members[whose].following = now
-            w.pause = t + 1
+            members[whose].following = members[whose].gives = now
+            w.granted = t
+            if w.knocks != 0 or w.level[L_QUEUED] > 0:
+                w.pause = t + 1
 
 
 @compiled(of_world(1))

@@ -319,6 +319,9 @@ class World:
     # what it shares with other pools
     estate_at: Address  # 0: nothing
     member: Long  # which of the estate's pools it is
+    knocks: Long  # whether people may start hosts at any second
+    granted: Long  # second up to which it may take what is shared, and give it back
+    decided: Long  # 1 + actions of a look that wait until it may, 0: no look does
     throttle: Long  # which of the estate's limits bounds its starts, -1: none
     quota: Long  # and which its CPU
     quota_each: Long  # micro-vCPU of a host

@@ -30,7 +30,7 @@ from idle_harbor.core.money.ledger import settable, total_of
 from idle_harbor.core.money.rates import monthly
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.tuner.designs.design import Design, in_plan
-from idle_harbor.core.weeks.case import Case, case_of, drawn_spells, run_of, sums_suffice
+from idle_harbor.core.weeks.case import Case, case_of, run_of
 from idle_harbor.core.weeks.week import drawn_ideal, ledger_of, people_seen
 
 _PLACES = {part.field: place for place, part in enumerate(PARTS)}
@@ -84,8 +84,7 @@ class Slot(NamedTuple):
 
 def score(case: Case, seed: int) -> Score:
     """Simulate one week of a case with one seed, and score it."""
-    spells = drawn_spells(case.demand, case.horizon, seed)
-    done = run_of(case, spells, seed, sums=sums_suffice(case.setting))
+    done = run_of(case, seed, sums=True)
     hours = host_hours_of(done, 0.0)
     lines = ledger_of(case, hours, footprint_of(done, people_seen(case)))
     felt = _Felt(waits_of(done), returns_of(done), sessions_of(done), forced_share_of(done))
