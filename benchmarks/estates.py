@@ -53,5 +53,4 @@ def sharing_to_alone() -> float:
 
     alone = Estate(tuple(map(own, members)))
     pairs = [(_time_an_event(shared), _time_an_event(alone)) for _ in range(_ROUNDS)]
-    together, apart = (min(times) for times in zip(*pairs, strict=True))
-    return together / apart
+    return min(shares for shares, _ in pairs) / min(own for _, own in pairs)

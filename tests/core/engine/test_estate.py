@@ -3,14 +3,17 @@
 from dataclasses import replace
 from datetime import date
 
-from hypothesis import given, settings
+from hypothesis import HealthCheck, given, settings
 from hypothesis import strategies as st
 
+from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.core.calendar.clock import Horizon
+from idle_harbor.core.engine import together
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import DRILL_FAILS, DRILL_MUTES, WaitCause
 from idle_harbor.core.engine.run import Run, run_estate
 from idle_harbor.core.engine.setting import Drill, Estate, Limit, Member, Setting
+from idle_harbor.core.engine.together import Worlds
 from tests.builders import PROFILE, SIZE, band, pool, schedule, simple, story
 from tests.core.engine.drawn import LENGTH, demands, settings_of_runs
 from tests.sizes import size
@@ -143,6 +146,41 @@ def test_a_throttle_of_one_pool_is_its_parallel_starts(setting, people, most):
 
 
 members_of_estates = st.tuples(settings_of_runs(), demands(), st.sampled_from([0, 700]))
+
+
+def in_step(monkeypatch, estate: Estate) -> tuple[Run, ...]:
+    """With every pool going on second by second with the others, as if people started hosts."""
+    own = Worlds._shares
+    with monkeypatch.context() as patch:
+        patch.setattr(Worlds, "_shares", lambda self, place: own(self, place) | {"knocks": 1})
+        return run_estate(estate, 1)
+
+
+def looked_up_often(monkeypatch, estate: Estate, seconds: int) -> tuple[Run, ...]:
+    with monkeypatch.context() as patch, while_wanted(lambda: True):
+        patch.setattr(together, "look_up_every", lambda *_: seconds)
+        return run_estate(estate, 1)
+
+
+@settings(max_examples=size(50, 400), suppress_health_check=[HealthCheck.function_scoped_fixture])
+@given(
+    pools=st.lists(members_of_estates, min_size=2, max_size=4),
+    starts=st.integers(1, 4),
+    on=st.integers(1, 12),
+    pace=st.integers(1, 900),
+)
+def test_pools_that_run_ahead_do_what_they_do_side_by_side(monkeypatch, pools, starts, on, pace):
+    """In one second of several pools only the cause that somebody is told may differ."""
+    members = tuple(member(s, people, later=later) for s, people, later in pools)
+    everyone = tuple(range(len(members)))
+    limits = (Limit("throttle", starts, everyone), Limit("quota", 8.0 * on, everyone[1:]))
+    estate = Estate(members, limits)
+    done = run_estate(estate, 1)
+    for one, other in zip(done, in_step(monkeypatch, estate), strict=True):
+        assert host_states(one, 0) == host_states(other, 0)
+        assert one.results["wait"].tolist() == other.results["wait"].tolist()
+    often = looked_up_often(monkeypatch, estate, pace)
+    assert all(same(*pair) for pair in zip(done, often, strict=True))
 
 
 def host_states(done: Run, offset: int) -> list[tuple[int, int, int]]:

@@ -15,11 +15,12 @@ import pytest
 from idle_harbor.core.base.arena import Arena, Table
 from idle_harbor.core.base.compiled import CHECKED
 from idle_harbor.core.engine import run as engine
-from idle_harbor.core.engine import tables as engine_world
+from idle_harbor.core.engine import worlds as engine_world
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.run import run
 from idle_harbor.core.engine.setting import Drill, Setting
-from idle_harbor.core.engine.tables import Room, World, tables_of
+from idle_harbor.core.engine.tables import Room, tables_of
+from idle_harbor.core.engine.worlds import World
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import Burst
 from idle_harbor.core.plan.load_rules import LoadRule
@@ -122,9 +123,9 @@ def test_a_table_that_was_too_small_makes_the_run_begin_anew(monkeypatch, name, 
     tried = []
 
     class Counted(World):
-        def __init__(self, setting, over, spells, seed, room, **how):
+        def __init__(self, member, seed, room):
             tried.append(getattr(room, name))
-            super().__init__(setting, over, spells, seed, room, **how)
+            super().__init__(member, seed, room)
 
     guess = Room.guess
     monkeypatch.setattr(Room, "guess", lambda *sizes: varied(guess(*sizes), **{name: 1}))

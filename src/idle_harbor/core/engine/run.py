@@ -14,9 +14,10 @@ from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.world import LOAD
 from idle_harbor.core.engine.setting import Estate, Member, Setting
-from idle_harbor.core.engine.tables import BIN_SECONDS, Room, World
+from idle_harbor.core.engine.tables import BIN_SECONDS, Room
 from idle_harbor.core.engine.tally import Tally, tally
 from idle_harbor.core.engine.together import Worlds
+from idle_harbor.core.engine.worlds import World
 from idle_harbor.core.errors import EngineError
 
 __all__ = ["BIN_SECONDS", "Run", "run", "run_estate"]
@@ -147,12 +148,8 @@ def _gone(estate: Estate, seed: int, rooms: Sequence[Room]) -> tuple[Sequence[Wo
     if estate.limits:
         together = Worlds(estate, seed, rooms)
         return together.worlds, together.go()
-    alone = [
-        World(
-            each.setting, each.horizon, each.spells, seed, room, record=each.record, sums=each.sums
-        )
-        for each, room in zip(estate.members, rooms, strict=True)
-    ]
+    pairs = zip(estate.members, rooms, strict=True)
+    alone = [World(member, seed, room) for member, room in pairs]
     return alone, [world.go() for world in alone]
 
 

@@ -7,7 +7,6 @@ the run is repeated with more (see :class:`Room`), so results never depend on si
 from __future__ import annotations
 
 import math
-from collections.abc import Mapping
 from dataclasses import dataclass
 from functools import lru_cache
 from typing import Any
@@ -16,19 +15,16 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from idle_harbor.core.base.arena import LINE, Arena, Table
-from idle_harbor.core.base.compiled import CHECKED
-from idle_harbor.core.base.stopping import go_on, stoppable
+from idle_harbor.core.base.arena import Table
 from idle_harbor.core.base.units import MICRO, micro, micro_bound, micro_squared
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand import draws
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel import codes
-from idle_harbor.core.engine.kernel.heap import CHILDREN, NOTHING
+from idle_harbor.core.engine.kernel.heap import CHILDREN
 from idle_harbor.core.engine.kernel.load import WORK_DUST
-from idle_harbor.core.engine.kernel.loop import run_loop
 from idle_harbor.core.engine.kernel.rooms import room_words
-from idle_harbor.core.engine.kernel.spare import NOTHING_TO_SPARE, spare_leaves
+from idle_harbor.core.engine.kernel.spare import spare_leaves
 from idle_harbor.core.engine.kernel.world import (
     ACTION,
     BIN,
@@ -44,45 +40,27 @@ from idle_harbor.core.engine.kernel.world import (
     RESULT,
     SIGNAL,
     WIDE,
-    WORLD,
 )
 from idle_harbor.core.engine.setting import Drill, Setting
-from idle_harbor.core.engine.signal_rows import signal_rows
-from idle_harbor.core.errors import EngineError
 from idle_harbor.core.plan import COUNTS_FROM, Pool, Profile, Size
 from idle_harbor.core.policy.in_force import (
     at_edges,
     bands_of,
     has_targets,
-    in_force,
     load_rules_of,
-    rule_rows,
     seconds_or_never,
 )
 from idle_harbor.core.policy.lead import lead_table
 from idle_harbor.core.policy.overdue import overdue_after
 from idle_harbor.core.policy.view import (
-    LONG_AGO,
     ROW,
     RULE,
     TARGET,
-    VIEW,
 )
 
 BIN_SECONDS = 300
-#: Spells after which a run looks up whether it is still wanted: a millisecond's work, and much
-#: longer than to look up.
-_LOOK_UP = 1000
 #: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
 MOST_LOG = 4_000_000
-#: The part in an estate of a pool that shares nothing.
-SHARES_NOTHING: Mapping[str, int] = {
-    "estate_at": 0,
-    "throttle": -1,
-    "quota": -1,
-    "granted": codes.FAR,
-}
-_LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE = np.dtype(np.int8)
 _REAL = np.dtype(np.float64)
@@ -136,7 +114,7 @@ def _drill_rows(drills: tuple[Drill, ...]) -> NDArray[np.void]:
     return rows
 
 
-def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, float]:
+def settings_of(setting: Setting, horizon: Horizon, record: bool) -> dict[str, float]:
     """The world's scalar settings by name."""
     pool, size = setting.pool, setting.size
     overdue_start, overdue_create = overdue_after(pool)
@@ -181,7 +159,7 @@ def _settings(setting: Setting, horizon: Horizon, record: bool) -> dict[str, flo
     }
 
 
-def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
+def homes_and_owners(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
     """The host of every person and the owner of every host, -1 where there is none."""
     homes = np.full(people, -1, dtype=np.int32)
     owners = np.full(setting.pool.hosts.most, -1, dtype=np.int32)
@@ -191,7 +169,7 @@ def _homes(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np
     return homes, owners
 
 
-def _spare_leaves(setting: Setting) -> int:
+def leaves_of(setting: Setting) -> int:
     """Leaves of the tree over what hosts have to spare; 0 where no band looks for it."""
     if all(band.rule != "by room" for band in bands_of(setting)):
         return 0
@@ -238,7 +216,8 @@ class Room:
         )
 
 
-def _host_rows(rows: NDArray[np.void], pool: Pool) -> None:
+def fill_hosts(rows: NDArray[np.void], pool: Pool) -> None:
+    """What hosts without sessions begin with."""
     rows["cpu"] = micro(pool.load.base_vcpu)
     rows["memory"] = micro(pool.load.base_gib)
     for name in ("logon_head", "logon_tail", "next_logon"):
@@ -305,7 +284,7 @@ def tables_of(
         "summary_at": Table(_WORD, limit * in_summary),
         "levels_at": Table(_WORD, in_levels),
         # a leaf for each host, and what is above them
-        "spare_at": Table(_REAL, 2 * _spare_leaves(setting)),
+        "spare_at": Table(_REAL, 2 * leaves_of(setting)),
         # the policy writes (host, action, cause) once for each host at most ...
         "rows_at": Table(ROW, hosts, cleared=False),
         # ... and chains hosts by their sessions: a head for 0 to limit, a link for each host
@@ -337,7 +316,7 @@ def _starts(pool: Pool, seed: int, ordinals: int) -> NDArray[np.int32]:
     )
 
 
-def _given(
+def given_tables(
     setting: Setting, edges: NDArray[np.void], spells: Spells, seed: int, room: Room
 ) -> dict[str, NDArray[Any]]:
     """Tables that a run only reads: spells, draws, profiles and band edges as they are."""
@@ -371,138 +350,3 @@ def _given(
             pool.create.script_seconds,
         ),
     }
-
-
-def look_up_every(seconds: int, spells: int) -> int:
-    """Simulated seconds after which a run of so many spells looks up whether it is wanted."""
-    return max(seconds // (1 + spells // _LOOK_UP), BIN_SECONDS)
-
-
-def _world_record() -> NDArray[np.void]:
-    """A world of zeros whose levels begin at a cache line: each event reads all of them at once."""
-    raw = np.zeros(WORLD.itemsize + LINE, dtype=np.uint8)
-    skip = -(raw.ctypes.data + _LEVEL_OFFSET) % LINE
-    return raw[skip : skip + WORLD.itemsize].view(WORLD)
-
-
-class World:
-    """A world record with the tables it points to, kept alive together."""
-
-    def __init__(
-        self,
-        setting: Setting,
-        horizon: Horizon,
-        spells: Spells,
-        seed: int,
-        room: Room,
-        *,
-        record: bool,
-        sums: bool = False,
-        shares: Mapping[str, int] = SHARES_NOTHING,
-    ) -> None:
-        pool = setting.pool
-        length, counted = horizon.end - horizon.start, horizon.counted - horizon.start
-        # Sums alone need two bins: what is before the counted horizon, and that.
-        self.bins = 2 if sums else -(-length // BIN_SECONDS)
-        log = room.log if record else 0
-        said = in_force(setting, horizon)
-        given = _given(setting, said.edges, spells, seed, room)
-        targets = said.targets
-        rules = rule_rows(setting)
-        ticks = (horizon.end - horizon.start - 1) // setting.schedule.tick_seconds
-        owned = tables_of(setting, spells, self.bins, room, log, targets=len(targets), ticks=ticks)
-        self._given = {name: np.ascontiguousarray(table) for name, table in given.items()}
-        if CHECKED:
-            # There they are in the arena too, so that their true sizes are known.
-            owned |= {n: Table(t.dtype, t.size) for n, t in self._given.items()}
-        self.arena = Arena(owned)
-        if CHECKED:
-            for name, table in self._given.items():
-                self.arena[name][:] = table.reshape(-1)
-        self._fill(setting, spells.people)
-        self.arena["target_at"][:] = targets
-        self.arena["rule_at"][:] = rules
-        self.arena["signal_at"][:] = signal_rows(setting)
-        self.arena["load_at"]["value"] = np.nan
-        self._step = look_up_every(length, len(spells))
-        self.world = _world_record()
-        in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
-        values: dict[str, float] = {
-            **_settings(setting, horizon, record),
-            "spells": len(spells),
-            "ends": len(spells.ends),
-            "profiles": len(setting.profiles),
-            "people": spells.people,
-            "bins": self.bins,
-            "edges": len(self._given["edge_at"]),
-            "drills": len(setting.drills),
-            "ordinals": room.ordinals,
-            "groups": len(self.arena["behind_at"]),
-            "starts_room": room.starts,
-            "queue_room": room.queue,
-            "heap_room": room.heap,
-            "actions_room": log,
-            "most_log": MOST_LOG,
-            "recorded": horizon.end - horizon.start,
-            "lanes_room": log,
-            "set_words": in_set,
-            "summary_words": in_summary,
-            "level_words": in_levels,
-            "spare_leaves": _spare_leaves(setting),
-            "holds": pool.session_limit,
-            "targets": len(targets),
-            "rules": len(rules),
-            "watched": len(rules),
-            "loads_room": len(self.arena["load_at"]),
-            "looks_room": setting.looks,
-            "throttled": int(pool.start.parallel is not None),
-            "longest_lead": 2 * int(given["lead_at"].max(initial=0)),
-            "level_at": self.world.ctypes.data + _LEVEL_OFFSET,
-            **shares,
-            **{name: table.ctypes.data for name, table in self._given.items()},
-            **self.arena.addresses(),
-        }
-        if sums:
-            values |= {"bin_end": counted, "bin_seconds": length - counted}
-        for name, value in values.items():
-            if name in (WORLD.fields or ()):
-                self.world[name] = value
-            if name in (VIEW.fields or ()):
-                self.world["seen"][name] = value
-
-    def _fill(self, setting: Setting, people: int) -> None:
-        """What does not begin as zeros."""
-        arena = self.arena
-        _host_rows(arena["host_at"], setting.pool)
-        for name in ("due", "point", "late"):
-            arena["power_at"][name] = -1
-        arena["wide_at"]["dry"] = -1
-        arena["since_at"][:] = -LONG_AGO
-        arena["heap_at"][:CHILDREN] = NOTHING
-        arena["spare_at"][:] = NOTHING_TO_SPARE
-        arena["home_at"][:], arena["owner_at"][:] = _homes(setting, people)
-        arena["behind_at"][: len(setting.behind)] = setting.behind
-
-    def go(self) -> int:
-        """Run; returns what the run was short of, 0 where it went through.
-
-        Raises EngineError where it wrote beside its tables: then nothing in them is true. Raises
-        NotWantedError where nobody waits for it any more.
-        """
-        world, address = self.world, self.world.ctypes.data
-        step = self._step if stoppable() else codes.FAR
-        while not world["done"][0] and not world["short"][0]:
-            go_on()
-            world["pause"] += step
-            run_loop(address)
-        self.check()
-        return self.count("short")
-
-    def check(self) -> None:
-        """Raise EngineError where the run wrote beside its tables: then nothing in them is true."""
-        if not self.arena.whole():
-            raise EngineError("a simulated week wrote beside its tables; its figures are void")
-
-    def count(self, name: str) -> int:
-        """A whole number of the world by name."""
-        return int(self.world[name][0])

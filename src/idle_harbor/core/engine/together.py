@@ -10,10 +10,11 @@ from idle_harbor.core.base.arena import Arena, Table
 from idle_harbor.core.base.stopping import go_on, stoppable
 from idle_harbor.core.base.units import micro
 from idle_harbor.core.engine.kernel import codes
-from idle_harbor.core.engine.kernel.loop import run_estate_loop
+from idle_harbor.core.engine.kernel.estate_loop import run_estate_loop
 from idle_harbor.core.engine.kernel.shared import ESTATE, LIMIT, MEMBER
 from idle_harbor.core.engine.setting import Estate, Limit
-from idle_harbor.core.engine.tables import Room, World, look_up_every
+from idle_harbor.core.engine.tables import Room
+from idle_harbor.core.engine.worlds import World, look_up_every
 from idle_harbor.core.errors import EngineError
 from idle_harbor.core.policy.in_force import bands_of
 
@@ -37,16 +38,7 @@ class Worlds:
         self._record = np.zeros(1, ESTATE)
         self._start = min(member.horizon.start for member in estate.members)
         self.worlds = [
-            World(
-                member.setting,
-                member.horizon,
-                member.spells,
-                seed,
-                room,
-                record=member.record,
-                sums=member.sums,
-                shares=self._shares(k),
-            )
+            World(member, seed, room, self._shares(k))
             for k, (member, room) in enumerate(zip(estate.members, rooms, strict=True))
         ]
         self._arena["limit_at"]["most"] = [_units(limit) for limit in estate.limits]

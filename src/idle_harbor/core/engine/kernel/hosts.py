@@ -50,6 +50,7 @@ from idle_harbor.core.engine.kernel.signals import log_loads, tell_signals
 from idle_harbor.core.engine.kernel.starts import (
     SILENT,
     SPEAKS,
+    granted,
     next_starts,
     start_or_queue,
 )
@@ -155,6 +156,8 @@ def host_completes(w, host, t):
     if row.due == t:
         row.due = -1
         _is_over(w, host, t)
+    if row.grant == t:
+        granted(w, host, t)
     if row.late == t:
         _is_overdue(w, host)
 

@@ -19,12 +19,9 @@ from idle_harbor.core.engine.kernel.codes import (
     E_TIMER,
     FAR,
     IDLE,
-    L_QUEUED,
     L_WAITING,
     NONE,
     READY,
-    STARTING,
-    STOPPING,
     WAITING,
 )
 from idle_harbor.core.engine.kernel.drill import drills_change, pool_begins, pool_ends
@@ -41,13 +38,10 @@ from idle_harbor.core.engine.kernel.hosts import gives_back, host_completes, loo
 from idle_harbor.core.engine.kernel.notice import tell, thrown_out_ask
 from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.sessions import ask, find_room, logons_done, place, refuse
-from idle_harbor.core.engine.kernel.shared import estate_at, leave_shared, member_table
 from idle_harbor.core.engine.kernel.spare import spare_refresh_all
-from idle_harbor.core.engine.kernel.starts import next_starts
 from idle_harbor.core.engine.kernel.world import (
     host_table,
     person_table,
-    power_table,
     world_at,
 )
 from idle_harbor.core.policy.view import settings_table
@@ -177,6 +171,12 @@ def _arrivals(w, t, first):
 
 
 @compiled(inline=True)
+def next_change(w):
+    """The second at which a band or a drill begins or ends that changes something at once."""
+    return w.as_before if w.at_edges != 0 else w.next_drill
+
+
+@compiled(inline=True)
 def _next_time(w, arrival, next_tick):
     """The second of the next thing to happen."""
     if w.serve != 0 and w.level[L_WAITING] > 0:
@@ -188,7 +188,7 @@ def _next_time(w, arrival, next_tick):
     if w.level[L_WAITING] > 0 and w.patience >= 0:
         asked = person_table(w.person_at, w.people)[_first_waiting(w)].asked
         t = min(t, np.int64(asked) + w.patience)
-    return min(t, w.as_before if w.at_edges != 0 else w.next_drill)
+    return min(t, next_change(w))
 
 
 @compiled(inline=True)
@@ -221,6 +221,18 @@ def _before_all_else(w, t):
     if t == w.next_drill:
         drills_change(w, t)
     _goes_on_until(w)
+
+
+@compiled(inline=True)
+def _tick(w, t):
+    """The policy looks; False where that waits for the other pools of the estate."""
+    if w.exists != 0:
+        if not look(w, t):
+            return False
+        if w.to_tell != 0:
+            tell(w, t)
+    w.events += 1
+    return True
 
 
 @compiled()
@@ -257,12 +269,8 @@ def advance(w):
         if w.level[L_WAITING] > 0 and w.patience > 0:
             _give_up(w, t)
         if t == next_tick:
-            if w.exists != 0:
-                if not look(w, t):
-                    break
-                if w.to_tell != 0:
-                    tell(w, t)
-            w.events += 1
+            if not _tick(w, t):
+                break
             next_tick += w.tick
     w.arrival = arrival
     w.next_tick = next_tick
@@ -273,80 +281,3 @@ def advance(w):
 def run_loop(address: int) -> None:
     """Run the pool whose world is at an address on until its ``pause``, or until it is ``done``."""
     advance(world_at(address))
-
-
-@compiled(inline=True)
-def _gives_back(w, following):
-    """A second before which the pool gives nothing back, where others wait for that; it goes on at
-    ``following``.
-
-    While they wait, none of what they lack is left: the pool can only give back what it holds now.
-    """
-    if w.knocks != 0:
-        return following
-    t = min(w.as_before, w.end)
-    if w.quota >= 0:
-        # What the policy stops then is off later.
-        t = min(t, w.next_tick + w.stop_seconds)
-    rows = power_table(w.power_at, w.hosts)
-    states = longs(w.state_at, w.hosts)
-    for host in range(w.hosts):
-        due = np.int64(rows[host].due)
-        if due >= 0 and (states[host] == STARTING or states[host] == STOPPING):
-            t = min(t, due)
-    return max(t, following)
-
-
-@compiled(inline=True)
-def _go_on(estate, members, whose):
-    """Let a pool go on as far as the others allow."""
-    w = world_at(members[whose].world_at)
-    offset = members[whose].offset
-    granted, ahead = np.int64(FAR), np.int64(FAR)
-    for k in range(estate.members):
-        if k != whose:
-            # In one second the pools go on in their order.
-            first = np.int64(whose < k)
-            granted = min(granted, members[k].following + first - 1)
-            ahead = min(ahead, members[k].gives + first)
-    w.granted = granted - offset
-    w.pause = estate.pause - offset
-    if w.knocks != 0:
-        w.pause = min(w.pause, w.granted + 1)
-    elif w.level[L_QUEUED] > 0:
-        w.pause = min(w.pause, ahead - offset)
-    following = advance(w)
-    estate.short |= w.short
-    if w.done != 0:
-        members[whose].following = members[whose].gives = FAR
-        leave_shared(w)
-        next_starts(w, w.end)
-    else:
-        gives = _gives_back(w, following) if estate.queued > 0 else following
-        members[whose].following = following + offset
-        members[whose].gives = gives + offset
-
-
-@compiled(types.void(types.int64), entry=True)
-def run_estate_loop(address: int) -> None:
-    """Run all pools of the estate at an address on until its ``pause``, or until it is ``done``.
-
-    What people do in one pool means nothing to the others. Whichever pool is to do something with
-    a host next does it, and runs ahead until it would again. So all hosts change in the order of
-    the seconds, those of one second in the order of the pools. A pool whose hosts wait for a start
-    runs ahead no further than to where others may start them; one whose hosts people start at any
-    second does not run ahead at all.
-    """
-    estate = estate_at(address)
-    members = member_table(estate.member_at, estate.members)
-    while estate.short == 0:
-        whose, soonest = np.int64(-1), np.int64(FAR)
-        for k in range(estate.members):
-            if members[k].following < soonest:
-                whose, soonest = np.int64(k), members[k].following
-        if whose < 0:
-            estate.done = 1
-            return
-        if soonest >= estate.pause:
-            return
-        _go_on(estate, members, whose)

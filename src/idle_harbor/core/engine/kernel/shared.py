@@ -37,8 +37,10 @@ class Member:
 
     world_at: Address
     offset: Long  # seconds from the estate's start to the start of its horizon
-    following: Long  # second of the estate at which it goes on, FAR: it does no more
-    gives: Long  # second of the estate before which it gives nothing back
+    # Seconds of the estate before which it neither takes nor gives what is shared, and before which
+    # it gives nothing; FAR where it is done.
+    following: Long
+    gives: Long
 
 
 class Estate:
@@ -76,6 +78,18 @@ def take_shared(w, old, new):
         limits[w.throttle].taken += np.int64(new == STARTING) - np.int64(old == STARTING)
     if w.quota >= 0:
         limits[w.quota].taken += w.quota_each * (np.int64(is_on(new)) - np.int64(is_on(old)))
+
+
+@compiled(of_world(1))
+def reserve_shared(w, change):
+    """So many more starts are given to the pool, and still to begin."""
+    w.grants += change
+    estate = estate_at(w.estate_at)
+    limits = limit_table(estate.limit_at, estate.limits)
+    if w.throttle >= 0:
+        limits[w.throttle].taken += change
+    if w.quota >= 0:
+        limits[w.quota].taken += change * w.quota_each
 
 
 @compiled()

@@ -26,11 +26,11 @@ from idle_harbor.core.engine.kernel.codes import (
 from idle_harbor.core.engine.kernel.drill_rows import drilled
 from idle_harbor.core.engine.kernel.heap import heap_push
 from idle_harbor.core.engine.kernel.host_states import begin, expect, reached, set_host_state
-from idle_harbor.core.engine.kernel.record import integrate
 from idle_harbor.core.engine.kernel.shared import (
     estate_at,
     member_table,
     quota_allows,
+    reserve_shared,
     throttle_allows,
 )
 from idle_harbor.core.engine.kernel.world import of_world, power_table, world_at
@@ -64,7 +64,7 @@ def _power_on(w, host, t):
 @compiled()
 def may_start(w):
     """Whether one more host of the pool may start now."""
-    own = w.parallel == 0 or w.level[L_STARTING] - w.silent < w.parallel
+    own = w.parallel == 0 or w.level[L_STARTING] - w.silent + w.grants < w.parallel
     return own and throttle_allows(w) and quota_allows(w)
 
 
@@ -79,8 +79,8 @@ def start_or_queue(w, host, t):
         return
     set_host_state(w, host, QUEUED, t)
     if w.estate_at != 0:
-        # Another pool may start the host from now on.
-        w.pause = min(w.pause, w.granted + 1)
+        # Another pool may give it the start from the next second on.
+        w.pause = min(w.pause, t + 1)
     row = power_table(w.power_at, w.hosts)[host]
     row.late = -1
     row.asked = t
@@ -104,7 +104,6 @@ def _first_queued(w):
 
 @compiled(of_world(2))
 def _start_queued(w, host, t):
-    w.starts_head += 1
     expect(w, host, t + w.overdue_start)
     _power_on(w, host, t)
 
@@ -130,16 +129,20 @@ def _starts_of_estate(w, t):
         if whose < 0:
             return
         other = world_at(members[whose].world_at)
+        other.starts_head += 1
+        if whose == w.member:
+            _start_queued(w, first, t)
+            continue
+        # The other pool may not have come as far yet: it starts the host when it has.
         then = now - members[whose].offset
-        integrate(other, then)
-        _start_queued(other, first, then)
+        power_table(other.power_at, other.hosts)[first].grant = then
+        heap_push(other, then, E_HOST, first)
+        reserve_shared(other, np.int64(1))
         estate.short |= other.short
-        if whose != w.member:
-            # Something new is to come there, perhaps before this pool would have stopped.
-            members[whose].following = members[whose].gives = now
-            w.granted = t
-            if w.knocks != 0 or w.level[L_QUEUED] > 0:
-                w.pause = t + 1
+        members[whose].following = members[whose].gives = now
+        w.granted = t
+        if w.knocks != 0 or w.level[L_QUEUED] > 0:
+            w.pause = t + 1
 
 
 @compiled(of_world(1))
@@ -150,5 +153,17 @@ def next_starts(w, t):
     elif w.parallel > 0:
         host = _first_queued(w)
         while host >= 0 and may_start(w):
+            w.starts_head += 1
             _start_queued(w, host, t)
             host = _first_queued(w)
+
+
+@compiled()
+def granted(w, host, t):
+    """What a host waited for has been given by another pool: it starts, if it still waits."""
+    power_table(w.power_at, w.hosts)[host].grant = -1
+    reserve_shared(w, np.int64(-1))
+    if longs(w.state_at, w.hosts)[host] == QUEUED:
+        _start_queued(w, host, t)
+    else:
+        next_starts(w, t)

@@ -102,6 +102,7 @@ class Power:
     point: Int  # second at which it is a host for the policy, -1: not known, or it is
     late: Int  # second from which it is overdue without, -1: never
     asked: Int  # second at which its start was asked for, while it waits for it
+    grant: Int  # second at which another pool gives what it waits for, -1: not known
     overdue: Int  # whether it is
     silent: Int  # whether its agent does not register
     fails: Int  # whether its start will have failed
@@ -321,6 +322,7 @@ class World:
     member: Long  # which of the estate's pools it is
     knocks: Long  # whether people may start hosts at any second
     granted: Long  # second up to which it may take what is shared, and give it back
+    grants: Long  # starts that others have given it, and that are still to begin
     decided: Long  # 1 + actions of a look that wait until it may, 0: no look does
     throttle: Long  # which of the estate's limits bounds its starts, -1: none
     quota: Long  # and which its CPU
