@@ -134,18 +134,20 @@ def simulate(
 
     prepare_engine()
     from idle_harbor.core.plan.lookup import promise_of
-    from idle_harbor.core.weeks.case import case_of
-    from idle_harbor.core.weeks.summary import simulate as run
+    from idle_harbor.core.weeks.summary import figures_of
+    from idle_harbor.core.weeks.week import weeks
     from idle_harbor.formats.tables.spells import read_spells
+    from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
 
     checked = read_checked(plan)
-    begin = first.date() if first else None
-    given = None
     with told(), faults_of(spells):
-        if spells is not None:
-            horizon = case_of(checked, pool, first=begin, days=days).horizon
-            given = read_spells(read_file(spells), horizon)
-        figures = run(checked, pool, seeds, first=begin, days=days, given=given)
+        asked = ManyWeeks(checked, pool, seeds, first.date() if first else None, days)
+        if spells is None:
+            outcomes = RANGE.all_at_once(asked)
+        else:
+            given = read_spells(read_file(spells), asked.case.horizon)
+            outcomes = weeks(asked.case, range(1, seeds + 1), given=given)
+        figures = figures_of(asked.case, outcomes)
     if as_json:
         click.echo(_json(pool, checked.currency, figures))
     else:

@@ -48,14 +48,14 @@ def checks(plan: Path) -> None:
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.checks import findings_of
     from idle_harbor.core.sizing.peak import Wish, check_sizing
+    from idle_harbor.jobs.kinds.checks import CHECKS, checked_in
 
     checked = read_checked(plan)
     with told():
         for pool in checked.pools:
             check_sizing(checked, pool, Wish())
-    found = [each.finding for each in findings_of(checked)]
+    found = [each.finding for each in checked_in(CHECKS.all_at_once(checked))]
     for finding in found:
         click.echo(
             f"{finding.severity}: {finding.pointer}: {finding.message}; {finding.matters}; "

@@ -8,14 +8,16 @@ from __future__ import annotations
 
 from collections.abc import Callable, Iterator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Generic, TypeVar
+from typing import TYPE_CHECKING, Any, Generic, TypeVar
 
-from idle_harbor.core.base.stopping import go_on
+from idle_harbor.core.base.stopping import go_on, in_threads
 from idle_harbor.formats.plan.codec import content_hash
 from idle_harbor.formats.reports.outcomes import as_values, from_values
 from idle_harbor.jobs.kind import Input, Kind, Part
 from idle_harbor.runtime import engine_version
-from idle_harbor.store.jobs import Wish
+
+if TYPE_CHECKING:
+    from idle_harbor.store.jobs import Wish
 
 #: What is asked: a plan and what is to be known of it.
 Q = TypeVar("Q")
@@ -41,6 +43,9 @@ def wish_of(
     kind: str, title: str, by: Asker, priority: int, parts: int, given: Mapping[str, Any]
 ) -> Wish:
     """A job as the queue takes it, alike for the same work."""
+    # The command line asks without a database, and need not load what talks to one.
+    from idle_harbor.store.jobs import Wish
+
     engine = engine_version()
     key = content_hash({"kind": kind, "engine": engine, **given})
     return Wish(kind, key, title, by.owner, priority, given, parts, by.link, engine)
@@ -80,6 +85,10 @@ class LongQuestion(Generic[Q, V]):
         for number in range(self.parts(question)):
             go_on()
             yield number, part(number)
+
+    def all_at_once(self, question: Q) -> list[V]:
+        """All parts of a question in order, worked out here on two threads."""
+        return in_threads(self.open(question), range(self.parts(question)))
 
     def values(self, bodies: Sequence[Any]) -> list[V]:
         """Parts as a job has stored them, as values of the core."""

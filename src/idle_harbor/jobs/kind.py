@@ -8,9 +8,10 @@ from __future__ import annotations
 
 from collections.abc import Callable, Generator, Mapping, Sequence
 from dataclasses import dataclass
-from typing import Any, Literal, Protocol, TypeAlias
+from typing import TYPE_CHECKING, Any, Literal, Protocol, TypeAlias
 
-from idle_harbor.store.database import Database
+if TYPE_CHECKING:
+    from idle_harbor.store.database import Database
 
 Input: TypeAlias = Mapping[str, Any]
 #: Computes one part by its number; in work that goes in rounds, by (number, piece).

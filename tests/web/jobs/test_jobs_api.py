@@ -126,7 +126,8 @@ def test_a_long_answer_is_worked_out_by_a_job_and_is_the_same(
     assert client.get(f"/api/simulations/year/{job['id']}").status_code == 409
 
 
-def test_many_weeks_are_told_as_they_come(client, database_address):
+def test_many_weeks_are_told_as_they_come(client, database_address, monkeypatch):
+    """A look reads the weeks that are new since the last one."""
     body = {"plan": document(), "pool": "main"}
     direct = client.post("/api/simulations/range", json=body | {"seeds": 12}).json
     (begun,) = lines(client.post("/api/simulations/range/long", json=body | {"seeds": 12}))
@@ -136,9 +137,15 @@ def test_many_weeks_are_told_as_they_come(client, database_address):
     with Database(database_address) as database:
         part = KINDS["range"].open(Jobs(database).given(job["id"])["input"])
         Jobs(database).keep(job["id"], [(k, part(k)) for k in range(3)])
-    assert client.get(path).json["so_far"]["figures"] == three["figures"]
+    read = []
+    parts = Jobs.parts
+    monkeypatch.setattr(Jobs, "parts", lambda *asked: read.append(parts(*asked)) or read[-1])
+    for _ in range(2):
+        assert client.get(path).json["so_far"]["figures"] == three["figures"]
     work_on(database_address, job)
+    read.append([])
     told = client.get(path).json
+    assert [len(each) for each in read[:2]] == [3, 0] and len(read[-1]) == 9
     assert told["answer"] == {key: direct[key] for key in ("figures", "verdicts")}
 
 

@@ -22,11 +22,30 @@ V = TypeVar("V")
 
 #: Questions of jobs that pages follow, so that to look at one reads no plan.
 _QUESTION_BYTES = 64_000_000
+#: Their finished parts, so that a look reads only what is new.
+_PART_BYTES = 64_000_000
 
 
 def kept_questions() -> Kept:
     """A cache of (question, bytes of its plan as JSON) by the number of the job."""
     return Kept(_QUESTION_BYTES, lambda kept: int(kept[1]))
+
+
+@dataclass(frozen=True, slots=True)
+class _Seen:
+    """Finished parts of a job as core values by their numbers, up to the newest of them."""
+
+    newest: int
+    values: Mapping[int, Any]
+    size: int
+
+
+_NONE_SEEN = _Seen(0, {}, 0)
+
+
+def kept_parts() -> Kept:
+    """A cache of parts that answers made from all finished parts have read, by job."""
+    return Kept(_PART_BYTES, lambda seen: int(seen.size))
 
 
 @dataclass(frozen=True, slots=True)
@@ -89,21 +108,39 @@ class LongAnswer(Generic[Q, V]):
                 "ask for what it is about",
             )
         whole = row["state"] == "done"
-        # The whole is made of all parts, whatever the page has had of them.
-        parts = jobs.parts(job_id, 0 if whole or self.anew else since)
-        newest = max((part["kept"] for part in parts), default=since)
-        values = self.question.values([part["body"] for part in parts])
-        found = dict(zip((part["part"] for part in parts), values, strict=True))
+        if self.anew:
+            seen = self._all_finished(job_id)
+        else:
+            # The whole is made of all parts, whatever the page has had of them.
+            seen = self._finished(job_id, 0 if whole else since)
         counted = row["parts"] if self.counted is None else self.counted(self._asked(job_id))
         return json_response(
             {
                 "done": min(row["done"], counted),
                 "of": counted,
                 "job": job_values(row),
-                "since": newest,
-                **self.tell(lambda: self._asked(job_id), found, whole),
+                "since": max(seen.newest, since),
+                **self.tell(lambda: self._asked(job_id), seen.values, whole),
             }
         )
+
+    def _finished(self, job_id: int, since: int) -> _Seen:
+        """Parts that were finished after ``since``."""
+        parts = Jobs(database()).parts(job_id, since)
+        bodies = [part["body"] for part in parts]
+        values = dict(zip((p["part"] for p in parts), self.question.values(bodies), strict=True))
+        newest = max((part["kept"] for part in parts), default=since)
+        return _Seen(newest, values, len(orjson.dumps(bodies)))
+
+    def _all_finished(self, job_id: int) -> _Seen:
+        """All finished parts in the order of their numbers; those seen before come from a cache."""
+        seen: _Seen = _parts().get(job_id) or _NONE_SEEN
+        new = self._finished(job_id, seen.newest)
+        if new.values:
+            values = dict(sorted({**seen.values, **new.values}.items()))
+            seen = _Seen(new.newest, values, seen.size + new.size)
+            _parts().put(job_id, seen)
+        return seen
 
     def _asked(self, job_id: int) -> Q:
         """The question of a job, read once."""
@@ -118,5 +155,11 @@ class LongAnswer(Generic[Q, V]):
 
 def _questions() -> Kept:
     found = current_app.extensions["questions"]
+    assert isinstance(found, Kept)
+    return found
+
+
+def _parts() -> Kept:
+    found = current_app.extensions["parts"]
     assert isinstance(found, Kept)
     return found
