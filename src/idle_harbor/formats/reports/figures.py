@@ -2,9 +2,12 @@
 
 from __future__ import annotations
 
+from collections.abc import Container
 from dataclasses import fields, is_dataclass
+from datetime import date
 from decimal import Decimal
 from functools import lru_cache
+from math import isfinite
 from typing import TYPE_CHECKING, Any
 
 from idle_harbor.core.figures.intervals import Estimate
@@ -36,9 +39,13 @@ def figures_values(figures: Figures) -> dict[str, Any]:
     return values_of(figures)
 
 
-def values_of(told: DataclassInstance) -> dict[str, Any]:
-    """A value of the core as JSON: its fields by their names, rounded to the digits that matter."""
-    return {name: _value(getattr(told, name)) for name in _names(told.__class__)}
+def values_of(told: DataclassInstance, without: Container[str] = ()) -> dict[str, Any]:
+    """A value of the core as JSON: its fields by their names, rounded to the digits that matter.
+
+    Money is decimal text, a date ISO text; what is not finite is null.
+    """
+    names = [name for name in _names(told.__class__) if name not in without]
+    return {name: _value(getattr(told, name)) for name in names}
 
 
 def _value(told: object) -> Any:
@@ -47,9 +54,13 @@ def _value(told: object) -> Any:
     if isinstance(told, Decimal):
         return format(told, "f")
     if isinstance(told, float):
-        return round(told, _DIGITS)
-    if isinstance(told, tuple):
+        return round(told, _DIGITS) if isfinite(told) else None
+    if isinstance(told, tuple | list):
         return [_value(each) for each in told]
+    if isinstance(told, dict):
+        return {name: _value(each) for name, each in told.items()}
+    if isinstance(told, date):
+        return told.isoformat()
     if is_dataclass(told) and not isinstance(told, type):
         return values_of(told)
     return told

@@ -35,7 +35,7 @@ from idle_harbor.core.weeks.picture import (
 )
 from idle_harbor.core.weeks.summary import figures_of
 from idle_harbor.core.weeks.week import Outcome, Week
-from idle_harbor.formats.reports.figures import figures_values
+from idle_harbor.formats.reports.figures import figures_values, values_of
 from idle_harbor.web.shared.figures import verdicts_values
 
 #: Moments of a fight that one answer tells.
@@ -49,25 +49,16 @@ def _rounded(values: NDArray[np.float64]) -> NDArray[np.float64]:
 def _days(days: Sequence[Day]) -> list[dict[str, Any]]:
     return [
         {
-            "date": day.date.isoformat(),
+            **values_of(day),
             "weekday": day.date.weekday(),
-            "start": day.start,
-            "end": day.end,
             "clock_change": day.clock_change,
-            "day_type": day.day_type,
-            "peak_sessions": day.peak_sessions,
-            "peak_waiting": day.peak_waiting,
-            "idle_share": round(day.idle_share, 4),
         }
         for day in days
     ]
 
 
 def _floods(result: Week, days: Sequence[Day]) -> list[dict[str, Any]]:
-    return [
-        {"start": flood.start, "end": flood.end, "peak": flood.peak, "at": flood.at}
-        for flood in floods_of(result, days)
-    ]
+    return [values_of(flood) for flood in floods_of(result, days)]
 
 
 def _logons(case: Case, result: Week) -> dict[str, Any]:
@@ -197,17 +188,7 @@ def week_answer(
         "targets": _targets(case, result),
         "floods": _floods(result, days),
         "logons": _logons(case, result),
-        "bands": [
-            {
-                "start": band.start,
-                "end": band.end,
-                "day_type": band.day_type,
-                "band": band.band,
-                "earliest": band.earliest,
-                "latest": band.latest,
-            }
-            for band in bands_of(case)
-        ],
+        "bands": [values_of(band) for band in bands_of(case)],
         "load_rules": _load_rules(case, result, None if only_day is None else days[only_day]),
         "fights": _fights(case, result),
         "series": _series(case, result, None if only_day is None else days[only_day]),

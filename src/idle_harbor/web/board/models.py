@@ -2,11 +2,24 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from pydantic import Field
 
 from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.plan.declare import Day
-from idle_harbor.web.shared.models import Answer, FiguresModel, Model, Part, PoolBody, VerdictsModel
+from idle_harbor.core.weeks.picture import BandSpan, Flood
+from idle_harbor.core.weeks.picture import Day as PictureDay
+from idle_harbor.core.weeks.years import WeekOfYear
+from idle_harbor.web.shared.models import (
+    Answer,
+    FiguresModel,
+    Model,
+    Part,
+    PoolBody,
+    VerdictsModel,
+    model_of,
+)
 
 #: Weeks that a job simulates at most.
 MOST_WEEKS = 4_096
@@ -44,32 +57,16 @@ class LongRangeBody(SimulationBody):
     days: int = Field(7, ge=1, le=MOST_DAYS)
 
 
-class DayModel(Model):
-    """One local day of the week, with what its strip shows."""
-
-    date: str
+class _DayBeside(Model):
     weekday: int
-    start: int
-    end: int
     clock_change: int = Field(description="Seconds by which the day is longer than 24 hours.")
-    day_type: str
-    peak_sessions: float
-    peak_waiting: float
-    idle_share: float = Field(description="Share of billed host time without any session.")
 
 
-class BandModel(Model):
-    """A band in force from one instant to another, and between which it may begin.
+#: One local day of the week, with what its strip shows.
+DayModel: Any = model_of(PictureDay, name="DayModel", base=_DayBeside)
 
-    ``day_type`` and ``band`` are its places in the schedule.
-    """
 
-    start: int
-    end: int
-    day_type: int
-    band: int
-    earliest: int
-    latest: int
+BandModel: Any = model_of(BandSpan, name="BandModel")
 
 
 class SeriesModel(Model):
@@ -89,13 +86,7 @@ class SeriesModel(Model):
     strained: list[float]
 
 
-class FloodModel(Model):
-    """A stretch with people waiting, without calm of more than half an hour in it."""
-
-    start: int
-    end: int
-    peak: float = Field(description="The most who waited at once.")
-    at: int = Field(description="In which five minutes that was.")
+FloodModel: Any = model_of(Flood, name="FloodModel")
 
 
 class LogonsModel(Model):
@@ -284,21 +275,7 @@ class YearOfWeeksBody(PoolBody):
     year: int = Field(ge=1972, le=2198)
 
 
-class WeekOfYearModel(Model):
-    """A week of a year by its Monday: most sessions and most people waiting at once, the share of
-    paid host time that nobody used, the wait that 19 of 20 stay within in seconds, what a month of
-    such weeks costs, and whether the promise is kept."""
-
-    first: str
-    sessions: float
-    waiting: float
-    idle_share: float
-    wait_p95: float | None
-    unbounded: bool
-    refused_share: float
-    strained_share: float
-    month: str
-    kept: bool
+WeekOfYearModel: Any = model_of(WeekOfYear, name="WeekOfYearModel")
 
 
 class YearWhole(Model):

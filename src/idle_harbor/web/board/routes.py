@@ -13,7 +13,7 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.weeks.case import DAYS, Case, case_of, check_amount
 from idle_harbor.core.weeks.week import Outcome, week, weeks
 from idle_harbor.core.weeks.years import WeekOfYear
-from idle_harbor.formats.reports.outcomes import as_values
+from idle_harbor.formats.reports.figures import values_of
 from idle_harbor.jobs.asking import LOOKED_AT
 from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
 from idle_harbor.jobs.kinds.year import YEAR, PoolYear
@@ -147,7 +147,7 @@ def read_year(path: JobPath, query: SinceQuery) -> Response:
 def _tell_year(
     _: Callable[[], PoolYear], found: Mapping[int, WeekOfYear], whole: bool
 ) -> dict[str, Any]:
-    weeks = [as_values(each) for each in found.values()]
+    weeks = [values_of(each) for each in found.values()]
     if whole:
         return {"answer": {"weeks": weeks}}
     return {"places": list(found), "weeks": weeks}

@@ -3,10 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Mapping, Sequence
-from dataclasses import asdict
 from typing import Any
 
 from idle_harbor.core.checks import FAMILIES, Checked
+from idle_harbor.formats.reports.figures import values_of
 
 
 def checks_answer(document: Mapping[str, Any], found: Sequence[Checked]) -> dict[str, Any]:
@@ -24,7 +24,7 @@ def checks_answer(document: Mapping[str, Any], found: Sequence[Checked]) -> dict
             {
                 "family": each.family.id,
                 "where": where_of(document, each.finding.pointer),
-                **asdict(each.finding),
+                **values_of(each.finding),
             }
             for each in found
         ],

@@ -5,7 +5,7 @@ from __future__ import annotations
 from idle_harbor.web.shared.models import Answer, FindingModel, Model, Part
 
 
-class CheckModel(FindingModel):
+class CheckModel(FindingModel):  # type: ignore[misc]
     """One thing that a check found, with its family and its place in words."""
 
     family: str

@@ -12,7 +12,7 @@ from idle_harbor.core.sizing.hosts import SizeView, Sizing
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.sizing.places import PlaceView
 from idle_harbor.core.weeks.kinds import Kinds
-from idle_harbor.formats.reports.figures import figures_values
+from idle_harbor.formats.reports.figures import values_of
 
 _MILL = Decimal("0.0001")
 _CENT = Decimal("0.01")
@@ -26,6 +26,8 @@ def _size(view: SizeView, cheapest: Decimal | None) -> dict[str, Any]:
     size, density = view.size, view.density
     needed = view.hosts[min(view.limit, len(view.hosts)) - 1]
     return {
+        **values_of(view, without=("size", "density", "slack")),
+        **values_of(density),
         "id": size.id,
         "vcpu": size.vcpu,
         "memory_gib": size.memory_gib,
@@ -34,26 +36,12 @@ def _size(view: SizeView, cheapest: Decimal | None) -> dict[str, Any]:
         "source": size.source,
         "burst": size.burst is not None,
         "own_hardware": size.machine is not None,
-        "by_resource": density.by_resource,
-        "sessions": density.sessions,
-        "binding": density.binding,
-        "low": density.low,
-        "high": density.high,
-        "credits": density.credits,
-        "untuned": view.untuned,
         "slack": {name: _finite(value) or 0.0 for name, value in view.slack.items()},
-        "curves": {
-            name: [_finite(value) for value in curve] for name, curve in view.curves.items()
-        },
-        "hosts": list(view.hosts),
-        "limit": view.limit,
         "needed": needed,
         "per_session_hour": _money(view.per_session_hour),
         "per_month": _money(view.per_month, _CENT),
         "break_even": [{"years": y, "share": round(s, 4)} for y, s in view.break_even],
-        "zones": list(view.zones),
         "cheapest": not view.missing and view.per_session_hour == cheapest,
-        "missing": view.missing,
     }
 
 
@@ -101,20 +89,7 @@ def kinds_answer(plan: Plan, kinds: Kinds) -> dict[str, Any]:
         "currency": plan.currency,
         "suggested": kinds.suggested,
         "why": kinds.why,
-        "kinds": [
-            {
-                "kind": view.kind,
-                "size": view.size,
-                "session_limit": view.session_limit,
-                "hosts": view.hosts,
-                "figures": None if view.figures is None else figures_values(view.figures),
-                "keeps_promise": view.keeps_promise,
-                "barred": view.barred,
-                "isolation": view.isolation,
-                "lost": view.lost,
-            }
-            for view in kinds.views
-        ],
+        "kinds": [values_of(view) for view in kinds.views],
     }
 
 
@@ -125,17 +100,11 @@ def places_answer(plan: Plan, group: str, views: Sequence[PlaceView]) -> dict[st
         "currency": plan.currency,
         "places": [
             {
+                **values_of(view, without=("place",)),
                 "id": view.place.id,
                 "area": view.place.area,
                 "zones": list(view.place.zones),
-                "data_allowed": view.data_allowed,
-                "round_trip_ms": view.round_trip_ms,
-                "behind": view.behind,
-                "size": view.size,
-                "sessions": view.sessions,
                 "per_session_hour": _money(view.per_session_hour),
-                "best": view.best,
-                "why": view.why,
             }
             for view in views
         ],

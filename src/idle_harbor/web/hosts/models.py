@@ -2,12 +2,24 @@
 
 from __future__ import annotations
 
+from typing import Any
+
 from pydantic import Field
 
 from idle_harbor.core.plan import PoolKind
 from idle_harbor.core.plan.declare import LINE, Id
-from idle_harbor.core.sizing.density import Resource
-from idle_harbor.web.shared.models import Answer, FiguresModel, Model, Part, PlanBody, PoolBody
+from idle_harbor.core.sizing.density import Density, Resource
+from idle_harbor.core.sizing.hosts import SizeView
+from idle_harbor.core.sizing.places import PlaceView
+from idle_harbor.core.weeks.kinds import KindView
+from idle_harbor.web.shared.models import (
+    Answer,
+    Model,
+    Part,
+    PlanBody,
+    PoolBody,
+    model_of,
+)
 
 
 class SizingBody(PoolBody):
@@ -27,9 +39,7 @@ class BreakEven(Model):
     share: float
 
 
-class SizeModel(Model):
-    """One host size in the sizing picture."""
-
+class _SizeBeside(Model):
     id: str
     vcpu: float
     memory_gib: float
@@ -38,26 +48,24 @@ class SizeModel(Model):
     source: str
     burst: bool
     own_hardware: bool
-    by_resource: dict[Resource, int | None] = Field(description="Sessions until it binds.")
-    sessions: int
-    binding: Resource
-    low: int
-    high: int
-    credits: int | None
-    untuned: int
     slack: dict[Resource, float]
     curves: dict[Resource, list[float | None]] = Field(
         description="Share of what a host may bear, at 1, 2, … sessions; null is beyond all."
     )
     hosts: list[int] = Field(description="Hosts for the peak at a limit of 1, 2, … sessions.")
-    limit: int
     needed: int
-    per_session_hour: str | None
     per_month: str = Field(description="Money for the hosts for the peak, if none is ever off.")
     break_even: list[BreakEven]
-    zones: list[str]
     cheapest: bool = Field(description="No other size that fits costs less per session.")
-    missing: str
+
+
+#: One host size in the sizing picture.
+SizeModel: Any = model_of(
+    SizeView,
+    name="SizeModel",
+    base=model_of(Density, base=_SizeBeside),
+    without=("size", "density"),
+)
 
 
 class MixModel(Model):
@@ -94,18 +102,7 @@ class SizingAnswer(Answer):
     sizes: list[SizeModel]
 
 
-class KindModel(Model):
-    """One kind for a group: what simulated weeks say of it, or why it cannot be."""
-
-    kind: PoolKind
-    size: str | None
-    session_limit: int
-    hosts: int
-    figures: FiguresModel | None
-    keeps_promise: bool
-    barred: str
-    isolation: str
-    lost: str
+KindModel: Any = model_of(KindView, name="KindModel")
 
 
 class KindsWhole(Model):
@@ -128,20 +125,13 @@ class KindsPart(Part):
     answer: KindsWhole | None = None
 
 
-class PlaceModel(Model):
-    """A place for a group's pool."""
-
+class _PlaceBeside(Model):
     id: str
     area: str
     zones: list[str]
-    data_allowed: bool
-    round_trip_ms: float | None
-    behind: bool
-    size: str | None
-    sessions: int
-    per_session_hour: str | None
-    best: bool
-    why: str
+
+
+PlaceModel: Any = model_of(PlaceView, name="PlaceModel", base=_PlaceBeside, without=("place",))
 
 
 class PlacesAnswer(Model):

@@ -20,6 +20,7 @@ from idle_harbor.core.demand.pattern_picture import PatternPicture
 from idle_harbor.core.plan import Group, Headcount, Pattern, Plan
 from idle_harbor.core.plan.edits.patterns import breaks_of, end_of, reach_of
 from idle_harbor.core.plan.overlaps import counted_once
+from idle_harbor.formats.reports.figures import values_of
 
 
 def _peak(peak: Peak) -> dict[str, Any]:
@@ -32,10 +33,7 @@ def _peak(peak: Peak) -> dict[str, Any]:
 
 
 def _marks(plan: Plan, day: date) -> list[dict[str, Any]]:
-    return [
-        {"kind": each.kind, "name": each.name, "where": list(each.where)}
-        for each in occasions_on(plan, day)
-    ]
+    return [values_of(each) for each in occasions_on(plan, day)]
 
 
 def _hours(table: NDArray[np.float64]) -> list[list[float | None]]:
@@ -72,10 +70,7 @@ def _zones(plan: Plan, groups: list[dict[str, Any]]) -> list[dict[str, Any]]:
 def _doubles(doubles: Doubles) -> dict[str, Any]:
     return {
         "people": doubles.people,
-        "kin": [
-            {"people": k.people, "groups": list(k.groups), "pools": list(k.pools)}
-            for k in doubles.kin
-        ],
+        "kin": [values_of(kin) for kin in doubles.kin],
         "added_sessions": doubles.added_sessions,
         "added_hours": round(doubles.added_hours, 1),
     }
@@ -105,7 +100,7 @@ def crowd_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
         "headcount": counted_once(plan.overlaps, [group.id for group in plan.groups], named),
         "zones": _zones(plan, groups),
         "doubles": _doubles(doubles_of(plan, crowd.horizon, SHOWN_SEED)),
-        "findings": [asdict(finding) for finding in people_findings(plan)],
+        "findings": [values_of(finding) for finding in people_findings(plan)],
     }
 
 

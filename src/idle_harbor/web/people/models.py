@@ -3,11 +3,13 @@
 from __future__ import annotations
 
 from datetime import date
-from typing import Literal
+from typing import Any, Literal
 
 from pydantic import Field
 
 from idle_harbor.core.calendar.clock import MOST_DAYS
+from idle_harbor.core.calendar.occasions import Occasion
+from idle_harbor.core.demand.desktops import Kinsfolk
 from idle_harbor.core.plan.declare import Day, Id
 from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.web.shared.models import (
@@ -18,6 +20,7 @@ from idle_harbor.web.shared.models import (
     Model,
     Part,
     PlanBody,
+    model_of,
 )
 
 
@@ -36,12 +39,7 @@ class CrowdRangeBody(CrowdBody):
     seeds: int = Field(40, ge=2, le=400)
 
 
-class MarkModel(Model):
-    """What makes a date differ: a holiday, an event or a clock change."""
-
-    kind: Literal["holiday", "event", "clock"]
-    name: str
-    where: list[str]
+MarkModel: Any = model_of(Occasion, name="MarkModel")
 
 
 class MakerModel(Model):
@@ -90,12 +88,7 @@ class ZonePeople(Model):
     groups: list[str]
 
 
-class KinModel(Model):
-    """People with the same several pools."""
-
-    people: int
-    groups: list[str]
-    pools: list[str]
+KinModel: Any = model_of(Kinsfolk, name="KinModel")
 
 
 class DoublesModel(Model):

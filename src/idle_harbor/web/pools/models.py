@@ -2,13 +2,21 @@
 
 from __future__ import annotations
 
-from typing import TYPE_CHECKING, Literal
+from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import Field
 
 from idle_harbor.core.plan import PoolKind
-from idle_harbor.core.weeks.drills import BY_ID, KINDS
-from idle_harbor.web.shared.models import Answer, FiguresModel, Model, Part, PoolBody, VerdictsModel
+from idle_harbor.core.weeks.drills import BY_ID, KINDS, Drilled
+from idle_harbor.web.shared.models import (
+    Answer,
+    FiguresModel,
+    Model,
+    Part,
+    PoolBody,
+    VerdictsModel,
+    model_of,
+)
 
 
 class PoolRow(Model):
@@ -69,12 +77,4 @@ class DrillBody(PoolBody):
     kind: DrillId = Field(KINDS[0].id, description="What befalls the hosts.")
 
 
-class DrillAnswer(Model):
-    """The same week without and with the drill."""
-
-    calm: FiguresModel
-    drilled: FiguresModel
-    failed: int = Field(description="Hosts that it struck.")
-    told: str = Field(description="What these did, after their number.")
-    interrupted: int
-    most_waiting: int
+DrillAnswer: Any = model_of(Drilled, name="DrillAnswer")

@@ -11,7 +11,7 @@ from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.weeks.drills import Failure, drill_week
 from idle_harbor.core.weeks.side_by_side import PoolView, amount_for, check_pools
-from idle_harbor.formats.reports.figures import figures_values
+from idle_harbor.formats.reports.figures import values_of
 from idle_harbor.jobs.kinds.checks import Found, checked_in
 from idle_harbor.jobs.kinds.pools import POOLS
 from idle_harbor.web.pools.answers import pool_rows, pools_answer
@@ -82,13 +82,4 @@ def run_drill(body: DrillBody) -> Response:
     found = at_desk(wanted_by(), lambda: drill_week(plan, body.pool, failure, SHOWN_SEED))
     if found is None:
         return nothing()
-    return json_response(
-        {
-            "calm": figures_values(found.calm),
-            "drilled": figures_values(found.drilled),
-            "failed": found.failed,
-            "told": found.told,
-            "interrupted": found.interrupted,
-            "most_waiting": found.most_waiting,
-        }
-    )
+    return json_response(values_of(found))

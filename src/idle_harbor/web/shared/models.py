@@ -3,11 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import is_dataclass
+from datetime import date
 from decimal import Decimal
-from typing import Any, Literal, get_args, get_origin, get_type_hints
+from functools import cache
+from types import UnionType
+from typing import Any, Literal, Union, get_args, get_origin, get_type_hints
 
 from pydantic import BaseModel, ConfigDict, Field, create_model
 
+from idle_harbor.core.checks.finding import Finding
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.figures.promise import PARTS, Verdict
 from idle_harbor.core.plan.declare import Id, Line
@@ -124,25 +128,6 @@ class Part(Model):
     since: int = 0
 
 
-class MendModel(Model):
-    """A value to put where a JSON pointer leads."""
-
-    pointer: str
-    value: str | int | float | bool | None
-
-
-class FindingModel(Model):
-    """One thing found: how bad, where, why it matters, how to mend it."""
-
-    check: str
-    severity: Literal["harm", "doubt"]
-    pointer: str
-    message: str
-    matters: str
-    mend: str
-    does: MendModel | None
-
-
 class Interval(Model):
     """A mean and its 95 % interval over seeds; null and unbounded where it is infinite."""
 
@@ -168,18 +153,35 @@ def _told(kind: Any) -> Any:
     """The type as which a value of the core is told."""
     if kind is Estimate:
         return Interval
-    if kind is Decimal:
+    if kind is Decimal or kind is date:
         return str
-    if get_origin(kind) is tuple:
-        return list[_told(get_args(kind)[0])]  # type: ignore[misc]
-    return _model(kind) if isinstance(kind, type) and is_dataclass(kind) else kind
+    origin, args = get_origin(kind), get_args(kind)
+    if origin is tuple:
+        return list[_told(args[0])]  # type: ignore[misc]
+    if origin is dict:
+        return dict[args[0], _told(args[1])]  # type: ignore[misc, valid-type]
+    if origin is UnionType or origin is Union:
+        return Union[tuple(map(_told, args))]  # noqa: UP007
+    return model_of(kind) if isinstance(kind, type) and is_dataclass(kind) else kind
 
 
-def _model(kind: type) -> type[Model]:
-    """A model with the fields of one of the core's values."""
+@cache
+def model_of(
+    kind: type,
+    *,
+    name: str = "",
+    base: type[Model] = Model,
+    without: tuple[str, ...] = (),
+    doc: str = "",
+) -> Any:
+    """A model with the fields of one of the core's values, ``without`` some, beside those of
+    another model; a field of that other one replaces the value's. :func:`values_of` gives what
+    such a model describes."""
     hints = get_type_hints(kind)
-    fields: dict[str, Any] = {name: (_told(hint), ...) for name, hint in hints.items()}
-    return create_model(kind.__name__, __base__=Model, __doc__=kind.__doc__, **fields)
+    left = [field for field in hints if field not in (*without, *base.model_fields)]
+    fields: dict[str, Any] = {field: (_told(hints[field]), ...) for field in left}
+    about = doc or kind.__doc__ or ""
+    return create_model(name or kind.__name__, __base__=base, __doc__=about, **fields)
 
 
 def by_part(name: str, each: Any, base: type[Model] = Model) -> Any:
@@ -189,7 +191,9 @@ def by_part(name: str, each: Any, base: type[Model] = Model) -> Any:
 
 
 #: Figures of a week, over one or several seeds.
-FiguresModel: Any = _model(Figures)
+FiguresModel: Any = model_of(Figures)
+#: One thing found: how bad, where, why it matters, how to mend it.
+FindingModel: Any = model_of(Finding, name="FindingModel")
 
 
 class _Beside(Model):
@@ -201,4 +205,4 @@ class _Beside(Model):
     losses: list[LossModel]
 
 
-VerdictsModel: Any = by_part("VerdictsModel", _model(Verdict), _Beside)
+VerdictsModel: Any = by_part("VerdictsModel", model_of(Verdict), _Beside)
