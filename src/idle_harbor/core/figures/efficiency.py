@@ -10,18 +10,22 @@ from idle_harbor.core.figures.promise import Verdicts
 
 @dataclass(frozen=True, slots=True)
 class Efficiency:
-    """Ideal over billed host-hours, from 0 to 1; None where nothing is billed or it is withheld,
-    and ``withheld`` says why."""
+    """Ideal host-hours divided by billed host-hours, from 0 to 1.
+
+    ``value`` is None if nothing is billed or if the efficiency is withheld; ``withheld`` then gives
+    the reason.
+    """
 
     value: float | None
     withheld: str = ""
 
 
 def efficiency_of(billed: Estimate, ideal: Estimate, verdicts: Verdicts) -> Efficiency:
-    """The efficiency of means over seeds.
+    """Return the efficiency of a pool from means over replications.
 
-    It is withheld where refusals break the promise: people who are sent away cost nothing, and
-    the fewer are served the better it would look.
+    ``billed`` and ``ideal`` are host-hours of a week. ``verdicts`` are those of the same weeks: if
+    refusals break the promise, the efficiency is withheld, because people who are sent away cost
+    nothing and a pool that serves fewer would look better.
     """
     if not verdicts["refused_share"].kept:
         return Efficiency(None, "people are refused beyond the promise")

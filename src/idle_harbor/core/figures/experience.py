@@ -1,4 +1,4 @@
-"""What people felt in one run: waits, refusals, lost returns, strain, comfort."""
+"""What people experience in one run: waits, refusals, lost returns, strained work, comfort."""
 
 from __future__ import annotations
 
@@ -23,13 +23,14 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.engine.run import Run
 
-#: Who comes after so long without anybody is the first in a quiet hour.
+#: Seconds without any request after which the next person is a first comer.
 QUIET_SECONDS = 3_600
 
 
 @dataclass(frozen=True, slots=True)
 class Waits:
-    """Logons asked for in the counted horizon; seconds; None where a quantile has no bound."""
+    """Logons of the counted horizon and their waits in seconds; a percentile is None if it has no
+    bound."""
 
     arrivals: int
     connected: int
@@ -44,13 +45,13 @@ class Waits:
 
     @property
     def refused_share(self) -> float:
-        """Refused logons as a share of those asked for."""
+        """Refused logons as a share of all logons asked for."""
         return self.refused / self.arrivals if self.arrivals else 0.0
 
 
 @dataclass(frozen=True, slots=True)
 class Sessions:
-    """Sessions in every state: time-average and peak, and shares from 0 to 1."""
+    """Sessions in any state: mean and peak over the counted horizon, and shares from 0 to 1."""
 
     mean: float
     peak: float
@@ -61,8 +62,11 @@ class Sessions:
 
 @dataclass(frozen=True, slots=True)
 class Returns:
-    """People who came back on a working day on which they had left a session without signing off,
-    in the counted horizon: how many found it, and how many did not, by what had ended it."""
+    """People who left a session without signing off and came back on the same working day.
+
+    ``kept`` is the number who found their session again; the other counts are those who lost it, by
+    cause.
+    """
 
     kept: int
     timeout: int
@@ -71,34 +75,38 @@ class Returns:
 
     @property
     def lost(self) -> int:
-        """Those who did not find it."""
+        """Number of people who did not find their session again."""
         return self.timeout + self.forced + self.failed
 
     @property
     def all(self) -> int:
-        """Everyone who came back to something."""
+        """Number of people who came back to a session that they had left."""
         return self.kept + self.lost
 
     @property
     def lost_share(self) -> float | None:
-        """Lost returns as a share of all; None where nobody came back."""
+        """Lost returns as a share of all returns; None if nobody came back."""
         return self.lost / self.all if self.all else None
 
 
 def nearest_rank(ordered: NDArray[np.number], share: float, infinite: int = 0) -> float | None:
-    """The nearest-rank quantile of sorted values and so many ``infinite`` ones after them; None
-    where it is one of these, or where there are none at all.
+    """Return the nearest-rank percentile of sorted values.
 
-    (Hyndman and Fan 1996, definition 1.)
+    ``ordered`` has the finite values in ascending order, ``share`` is the percentile from 0 to 1,
+    and ``infinite`` is the number of infinite values that follow. The result is None if the rank
+    falls on an infinite value or if there are no values. Source: Hyndman and Fan (1996), definition
+    1.
     """
     rank = max(ceil(share * (len(ordered) + infinite) - 1e-9), 1)
     return float(ordered[rank - 1]) if rank <= len(ordered) else None
 
 
 def waits_of(run: Run) -> Waits:
-    """Waits of new logons: nearest ranks with refused as infinite, the mean over the connected.
+    """Return the waits of new logons of a run, in seconds.
 
-    People still waiting when the horizon ends have waited at least until then.
+    Percentiles are nearest ranks with a refused logon as an infinite wait; the mean is over
+    connected logons. A logon that still waits at the end of the horizon counts with its wait so
+    far.
     """
     told = run.tally
     back = told.outcomes[OUT_RECONNECTED] + told.outcomes[OUT_LOST]
@@ -125,9 +133,9 @@ def waits_of(run: Run) -> Waits:
 
 
 def returns_of(run: Run) -> Returns:
-    """What people found who came back.
+    """Return how many people came back to a session that they had left, and how many had lost it.
 
-    Who had signed off comes to a new session and is in none of these; nor is who had got none.
+    People who had signed off, or who had had no session, are not counted.
     """
     found = run.tally.returns
     return Returns(
@@ -140,9 +148,11 @@ def returns_of(run: Run) -> Returns:
 
 @dataclass(frozen=True, slots=True)
 class FirstComers:
-    """Who asked for a desktop after an hour in which nobody had, in the counted horizon, but for
-    those who came back to their session: how many, how many of them got none, and what the others
-    waited, in seconds; None where there are none."""
+    """People who ask for a desktop after an hour without any request, in the counted horizon.
+
+    Returns to an existing session do not count as requests. ``refused`` of them got no desktop.
+    ``mean`` and ``longest`` are the waits of the others in seconds, None if there are none.
+    """
 
     people: int
     refused: int
@@ -151,8 +161,10 @@ class FirstComers:
 
 
 def first_comers_of(run: Run) -> FirstComers:
-    """What it costs to come first in a quiet hour. Those who have waited to the end of the horizon
-    have waited so long."""
+    """Return the waits of the people who come first after a quiet hour.
+
+    Whoever still waits at the end of the horizon counts with the wait so far.
+    """
     start = run.spells.start
     before = np.concatenate(([-QUIET_SECONDS], start[:-1]))
     first = (start - before >= QUIET_SECONDS) & (start >= run.counted_from)
@@ -169,16 +181,16 @@ def first_comers_of(run: Run) -> FirstComers:
 
 
 def forced_share_of(run: Run) -> float | None:
-    """Sessions that were ended by force as a share of all that ended; None where none did."""
+    """Return the share of ended sessions that were ended by force, from 0 to 1; None if none ended."""
     return run.forced / run.counted_ends if run.counted_ends else None
 
 
 def sessions_of(run: Run) -> Sessions:
-    """Sessions, strain and comfort over the counted horizon.
+    """Return sessions, strained work and comfort over the counted horizon.
 
-    The strained share, and that behind a slow line but not strained, are taken of connected
-    active session time. Comfort is 1 − (time waited + strained + behind a slow line) / working
-    time; a refused spell counts wholly as waited.
+    The strained share, and the share behind a slow line on a host that is not strained, are shares
+    of connected active session time. Comfort is 1 − (time waited + strained time + time behind a
+    slow line) / working time; a refused spell counts as waited in full.
     """
     seconds = run.horizon.end - run.horizon.counted
     peaks = run.counted_peaks()
@@ -195,7 +207,8 @@ def sessions_of(run: Run) -> Sessions:
 
 
 def wait_causes(run: Run) -> dict[WaitCause, tuple[int, float]]:
-    """For each cause: new logons it delayed or refused in the counted horizon, seconds waited."""
+    """Return, for each cause, the number of new logons that it delayed or refused in the counted
+    horizon and the seconds that they waited."""
     people, seconds = run.tally.causes, run.tally.cause_seconds
     return {
         cause: (int(people[cause]), float(seconds[cause]))

@@ -1,4 +1,5 @@
-"""What a run puts on the bill besides powered hosts: what existed, went out, and was seen."""
+"""Quantities of a run that are billed beside powered hosts: existing hosts, egress, people,
+sessions."""
 
 from __future__ import annotations
 
@@ -14,9 +15,12 @@ _BITS_IN_GIB = 8 * 2**30
 
 @dataclass(frozen=True, slots=True)
 class Footprint:
-    """Over the counted horizon: host-hours that standing and surge hosts existed, GiB sent out to
-    people's screens, host-hours at the baseline of a burstable size, and sessions at the peak;
-    and the different people seen in a month, where a licence counts them (else 0)."""
+    """Billed quantities over the counted horizon.
+
+    Host-hours for which standing and surge hosts existed, GiB of egress, host-hours at the baseline
+    of a burstable size, sessions at the peak, and the different people seen in a month (0 unless a
+    licence counts them).
+    """
 
     standing_hours: float
     surge_hours: float
@@ -27,7 +31,11 @@ class Footprint:
 
 
 def footprint_of(run: Run, people_seen: float) -> Footprint:
-    """The footprint of one run; network is counted where the run was asked to measure it."""
+    """Return the footprint of a run.
+
+    ``people_seen`` is the number of different people in a month. Egress is 0 unless the run
+    measured the network.
+    """
     peaks = run.counted_peaks()[:, codes.L_ALL]
     return Footprint(
         standing_hours=run.total(codes.L_STANDING) / HOUR,

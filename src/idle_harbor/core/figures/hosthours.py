@@ -1,4 +1,4 @@
-"""Where the host-hours went: five parts that add up to what was powered, and billing's rounding."""
+"""Where the host-hours of a run went: five parts that add up to the powered hours, and rounding."""
 
 from __future__ import annotations
 
@@ -29,17 +29,20 @@ class HostHours:
 
     @property
     def powered(self) -> float:
-        """Billed host-hours before rounding."""
+        """Host-hours powered: the billed hours without rounding."""
         return self.in_use + self.lingering + self.fragmentation + self.readiness + self.transit
 
     @property
     def billed(self) -> float:
-        """Host-hours on the bill."""
+        """Host-hours on the bill, rounding included."""
         return self.powered + self.rounding
 
 
 def host_hours_of(run: Run, ideal_host_seconds: float) -> HostHours:
-    """Split the powered host-hours of a run."""
+    """Split the powered host-hours of a run into their parts.
+
+    ``ideal_host_seconds`` are the host-seconds of the ideal line over the counted horizon.
+    """
     in_use = run.total(codes.L_LEAST_ACTIVE)
     all_sessions = run.total(codes.L_LEAST_ALL)
     occupied = run.total(codes.L_OCCUPIED)

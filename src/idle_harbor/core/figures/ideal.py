@@ -1,7 +1,8 @@
-"""The ideal line: host-hours that even perfect foresight could not go below.
+"""The ideal line: a lower bound on host-hours, even with perfect foresight.
 
-The same spells with ample hosts and logons at full speed, without a queue: hosts needed are
-ceil(active sessions / session limit), since sessions cannot move but might have been placed so.
+The same spells run with as many hosts as needed, logons at full speed and no queue. The number of
+hosts needed is ceil(active sessions / session limit): sessions cannot move, but perfect foresight
+might have placed them so.
 """
 
 from __future__ import annotations
@@ -24,12 +25,12 @@ _HAIR = 1e-9
 
 @dataclass(frozen=True, slots=True)
 class IdealLine:
-    """Hosts needed with perfect foresight: ``host_seconds`` per five-minute bin."""
+    """Hosts needed with perfect foresight: ``host_seconds`` for each five-minute bin."""
 
     host_seconds: NDArray[np.float64]
 
     def counted(self, horizon: Horizon) -> float:
-        """Host-seconds over the counted horizon."""
+        """Return the host-seconds over the counted part of a horizon."""
         first = (horizon.counted - horizon.start) // BIN_SECONDS
         return float(self.host_seconds[first:].sum())
 
@@ -67,7 +68,10 @@ def _sweep(
 
 
 def only_lingering(pool: Pool) -> Pool:
-    """The pool with only what the ideal line depends on, so that caches hold through edits."""
+    """Return the pool reduced to the fields that the ideal line depends on.
+
+    Edits of other fields then find the line in the cache.
+    """
     return Pool(
         id="",
         time_zone="",
@@ -82,10 +86,11 @@ def only_lingering(pool: Pool) -> Pool:
 
 @dataclass(frozen=True, slots=True)
 class Followed:
-    """What becomes of spells' sessions with ample hosts; see ``kernel.presence``.
+    """The sessions of spells if hosts are ample (see ``kernel.presence``).
 
-    ``begins`` and ``ends`` (one each per spell) are when it is active; ``session_end`` is the end
-    of the session that a spell begins, -1 where it goes on with one.
+    ``begins`` and ``ends`` (seconds, one per spell) bound the time in which the session is active.
+    ``session_end`` is the second at which a session that the spell begins ends, or -1 if the spell
+    continues a session.
     """
 
     begins: NDArray[np.int64]
@@ -94,7 +99,11 @@ class Followed:
 
 
 def follow(spells: Spells, pool: Pool, profiles: tuple[Profile, ...]) -> Followed:
-    """Follow every spell's session under a pool's timeouts, logons at full speed, no queue."""
+    """Return the session of every spell under the pool's timeouts, with logons at full speed and no
+    queue.
+
+    ``profiles`` are indexed by the spells' profile numbers.
+    """
     idle = FAR if pool.idle_timeout is None else pool.idle_timeout
     gone = FAR if pool.disconnected_timeout is None else pool.disconnected_timeout
     logon = np.ceil([p.logon.seconds for p in profiles] or [0.0]).astype(np.int64)
@@ -125,7 +134,11 @@ def follow(spells: Spells, pool: Pool, profiles: tuple[Profile, ...]) -> Followe
 def ideal_line(
     spells: Spells, pool: Pool, profiles: tuple[Profile, ...], horizon: Horizon
 ) -> IdealLine:
-    """The ideal line of a pool for given spells; refusing people cannot lower it."""
+    """Return the ideal line of a pool for given spells.
+
+    ``profiles`` are indexed by the spells' profile numbers. All spells count, so refusing people
+    cannot lower the line.
+    """
     sessions = follow(spells, pool, profiles)
     length = horizon.end - horizon.start
     bins = np.zeros(-(-length // BIN_SECONDS))

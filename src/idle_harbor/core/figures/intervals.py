@@ -11,10 +11,10 @@ from scipy.special import bdtr, stdtrit
 
 @dataclass(frozen=True, slots=True)
 class Estimate:
-    """A mean over replications and the half width of its 95 % interval.
+    """A mean over replications and the half-width of its 95 % confidence interval.
 
-    ``half_width`` is None for a single replication. ``unbounded`` says that at least one
-    replication had no finite value: then there is no mean.
+    ``half_width`` is None for a single replication. ``unbounded`` is true if at least one
+    replication had no finite value; the mean is then None.
     """
 
     mean: float | None
@@ -23,9 +23,10 @@ class Estimate:
 
 
 def estimate(values: Sequence[float | None]) -> Estimate:
-    """Student-t interval of the mean (Law 2015, ch. 4); None among the values means infinite.
+    """Return the mean of replications with its 95 % confidence interval (Student's t).
 
-    No values at all give a mean of None that is not unbounded.
+    ``values`` has one value per replication; None stands for an infinite value. Without any value
+    the mean is None and not unbounded. Source: Law (2015), chapter 4.
     """
     finite = [value for value in values if value is not None]
     if not values:
@@ -42,10 +43,11 @@ def estimate(values: Sequence[float | None]) -> Estimate:
 
 @dataclass(frozen=True, slots=True)
 class Percentile:
-    """A percentile over replications, nearest rank, with the values that bound it.
+    """A nearest-rank percentile over replications, with its confidence interval.
 
-    ``low`` and ``high`` are order statistics between which the true percentile lies with 95 %
-    probability or, with few replications, as near to that as the highest one allows.
+    ``low`` and ``high`` are order statistics that contain the true percentile with 95 %
+    probability. With few replications the probability is as close to that as the highest value
+    allows.
     """
 
     value: float
@@ -54,9 +56,11 @@ class Percentile:
 
 
 def percentile(values: Sequence[float], share: float) -> Percentile:
-    """Nearest rank, with the distribution-free interval of Conover (1999), sec. 3.2.
+    """Return a nearest-rank percentile with a distribution-free 95 % confidence interval.
 
-    The number of values below the true percentile is binomial, whatever their distribution.
+    ``values`` has one value per replication, ``share`` is the percentile from 0 to 1. The number of
+    values below the true percentile is binomial for any distribution. Source: Conover (1999),
+    section 3.2.
     """
     ordered = sorted(values)
     count = len(ordered)
@@ -65,7 +69,12 @@ def percentile(values: Sequence[float], share: float) -> Percentile:
 
 
 def binomial_ranks(count: int, share: float) -> tuple[int, int]:
-    """Ranks (1 = lowest) whose values bound a percentile with 95 % probability, cut to 1..count."""
+    """Return the ranks (1 is the lowest) of the values that bound a percentile with 95 %
+    probability.
+
+    ``count`` is the number of values and ``share`` the percentile from 0 to 1. Ranks are clipped to
+    1 … ``count``.
+    """
     low = 1
     while low < count and bdtr(low, count, share) <= 0.025:
         low += 1

@@ -1,4 +1,4 @@
-"""What load rules did in a run, and where two of them fought."""
+"""What load rules did in a run, and where two of them worked against each other."""
 
 from __future__ import annotations
 
@@ -7,14 +7,17 @@ from dataclasses import dataclass
 import numpy as np
 from numpy.typing import NDArray
 
-#: Two rules fight where one grows so soon before or after another shrinks.
+#: Two rules fight if one grows within so many seconds of the other shrinking.
 FIGHT_SECONDS = 1_800
 
 
 @dataclass(frozen=True, slots=True)
 class Fight:
-    """One rule asks for more hosts while another asks for fewer: their places among the rules, and
-    the seconds of the horizon at which the first grew."""
+    """One load rule asks for more hosts while another asks for fewer.
+
+    ``grows`` and ``shrinks`` are their places in the schedule; ``times`` are the seconds of the
+    horizon at which the first grew.
+    """
 
     grows: int
     shrinks: int
@@ -23,8 +26,11 @@ class Fight:
 
 @dataclass(frozen=True, slots=True)
 class LoadSeries:
-    """A load rule from look to look: seconds of the horizon, what its signal said (not a number
-    where it said nothing), the hosts that it asked for since."""
+    """A load rule at each look of the policy.
+
+    ``times`` are seconds of the horizon, ``values`` the signal since the look before (NaN if it had
+    no value), and ``extras`` the hosts that the rule asks for from that look on.
+    """
 
     times: NDArray[np.int64]
     values: NDArray[np.float64]
@@ -34,10 +40,10 @@ class LoadSeries:
 def load_series(
     loads: NDArray[np.void], tick_seconds: int, begin: int, end: int
 ) -> list[LoadSeries]:
-    """Each load rule at the looks from one second of the horizon to before another.
+    """Return each load rule's series between two seconds of the horizon.
 
-    ``loads`` are a run's, with a row for each look: the first is one tick after the horizon's
-    start.
+    ``loads`` has shape (looks, rules); its first row is one tick after the start of the horizon.
+    ``begin`` is included, ``end`` is not.
     """
     times = tick_seconds * np.arange(1, len(loads) + 1, dtype=np.int64)
     within = (times >= begin) & (times < end)
@@ -48,8 +54,11 @@ def load_series(
 
 
 def fights(loads: NDArray[np.void], tick_seconds: int, begin: int = 0) -> list[Fight]:
-    """Pairs of rules of which one grew within half an hour of the other's shrinking, from a second
-    of the horizon on."""
+    """Return the pairs of load rules of which one grew within half an hour of the other's
+    shrinking.
+
+    ``loads`` has shape (looks, rules). Looks before second ``begin`` of the horizon are left out.
+    """
     times = tick_seconds * np.arange(1, len(loads) + 1, dtype=np.int64)
     times, changes = times[times >= begin], loads["change"][times >= begin].T
     found = []

@@ -1,4 +1,4 @@
-"""Five minutes of logons at a time: how many asked, how many of them waited, and for how long."""
+"""Logons in five-minute bins: how many people asked, how many of them waited, and how long."""
 
 from __future__ import annotations
 
@@ -10,17 +10,17 @@ from numpy.typing import NDArray
 from idle_harbor.core.engine.run import Run
 from idle_harbor.core.engine.tally import NEVER, WAIT_BITS
 
-#: In place of a wait: it has no bound, since they were refused.
+#: Stands for a wait without bound, because people were refused.
 UNBOUNDED = -1
 
 
 @dataclass(frozen=True, slots=True)
 class Logons:
-    """Per five-minute bin of the counted horizon, by when people asked.
+    """Logons for each five-minute bin of the counted horizon, by the time of the request.
 
-    ``asked`` counts everybody who came or came back, ``waited`` those of them who had no desktop at
-    once; ``median`` (nearest rank) and ``longest`` are seconds over the latter, 0 where nobody
-    waited and UNBOUNDED where refused people leave them without a bound.
+    ``asked`` counts logons and reconnects, ``waited`` those without a desktop at once. ``median``
+    (nearest rank) and ``longest`` are seconds over those who waited: 0 if nobody did, UNBOUNDED if
+    refusals leave no bound.
     """
 
     asked: NDArray[np.int64]
@@ -30,7 +30,10 @@ class Logons:
 
 
 def logons_of(run: Run) -> Logons:
-    """The logons of a run; people still waiting at its end have waited at least until then."""
+    """Return the logons of a run.
+
+    Whoever still waits at the end of the horizon counts with the wait so far.
+    """
     asked, late = run.tally.asked, run.tally.late
     bins = len(asked)
     waited = np.bincount(late >> WAIT_BITS, minlength=bins)

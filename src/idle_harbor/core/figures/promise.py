@@ -1,7 +1,7 @@
-"""The promise: its parts, each declared once, and what simulated weeks say of them.
+"""The promise: its parts, each declared once, and the verdicts of simulated weeks on them.
 
-Verdicts, gauges, tables, the command line and the Tuner go through :data:`PARTS`. A new part is a
-field of the plan's promise and one record here.
+Verdicts, gauges, tables, the command line and the Tuner use :data:`PARTS`. A new part is a field of
+the plan's promise and one record here.
 """
 
 from __future__ import annotations
@@ -19,7 +19,7 @@ from idle_harbor.core.plan.declare import About, about
 
 
 class Felt(Protocol):
-    """What people felt in one simulated week."""
+    """The figures of one simulated week that parts of the promise read."""
 
     @property
     def waits(self) -> Waits:
@@ -27,31 +27,31 @@ class Felt(Protocol):
 
     @property
     def returns(self) -> Returns:
-        """What people found who came back."""
+        """Returns to sessions that people had left."""
 
     @property
     def sessions(self) -> Sessions:
-        """Strain and comfort."""
+        """Strained work and comfort."""
 
     @property
     def forced_share(self) -> float | None:
-        """Sessions ended by force as a share of all that ended."""
+        """Share of ended sessions that were ended by force."""
 
 
-#: A figure of one week: infinite where it has no bound, None where nobody could feel it.
+#: A figure of one week: infinite if it has no bound, None if it concerned nobody.
 OfWeek: TypeAlias = Callable[[Felt], float | None]
 
 
 @dataclass(frozen=True, slots=True)
 class Part:
-    """One part of the promise: a figure, and everything that is said of it.
+    """One part of the promise: its figure, and all texts about it.
 
-    ``field`` is the plan's field with the limit; its unit, bounds and default are declared there.
-    ``figure`` is where :class:`~idle_harbor.core.weeks.summary.Figures` has the figure, ``of_week``
-    reads it from one week, and ``near`` reads a figure of the week that shows how near it is to its
-    limit. ``short`` names it in a row, ``title`` alone, ``head`` above a column, ``spoken`` within
-    a sentence. ``sentence`` stands before and after the limit where the promise is told.
-    ``nobody`` is shown where nobody could feel it.
+    ``field`` is the plan's field with the limit; unit, bounds and default are declared there.
+    ``figure`` is the path of the figure in :class:`~idle_harbor.core.weeks.summary.Figures`.
+    ``of_week`` reads the figure of one week; ``near`` reads a figure of the week that shows how
+    close it is to the limit. ``short`` names the part in a row, ``title`` on its own, ``head``
+    above a column and ``spoken`` within a sentence. ``sentence`` has the texts before and after the
+    limit. ``nobody`` is shown if the figure concerned nobody.
     """
 
     field: str
@@ -63,33 +63,36 @@ class Part:
     spoken: str
     sentence: tuple[str, str]
     nobody: str = "–"
-    #: The least there may be is promised, not the most.
+    #: Whether the limit is a minimum rather than a maximum.
     least: bool = False
     near: OfWeek | None = None
 
     @property
     def about(self) -> About:
-        """What the plan's field declares."""
+        """The declaration of the plan's field."""
         return about(Promise, self.field)
 
     @property
     def timed(self) -> bool:
-        """Whether the figure is whole seconds; a share from 0 to 1 otherwise."""
+        """Whether the figure is in whole seconds; otherwise it is a share from 0 to 1."""
         return self.about.unit == "s"
 
     def limit(self, promise: Promise) -> float:
-        """The limit that is promised."""
+        """Return the limit of a promise."""
         found: float = getattr(promise, self.field)
         return found
 
     def scaled(self, limit: float, factor: float) -> float:
-        """A limit that is stricter (factor below 1) or looser, in the field's bounds."""
+        """Return a limit made stricter (``factor`` below 1) or looser, within the field's bounds."""
         value = 1.0 - (1.0 - limit) * factor if self.least else limit * factor
         return round(value) if self.timed else min(value, 1.0)
 
 
 def with_limits(promise: Promise, limits: Mapping[str, float]) -> Promise:
-    """The promise with other limits, by its fields."""
+    """Return the promise with other limits.
+
+    ``limits`` has them by the names of the promise's fields.
+    """
     changes: dict[str, Any] = dict(limits)
     return replace(promise, **changes)
 
@@ -102,13 +105,13 @@ def _wait(percentile: str) -> OfWeek:
     return of_week
 
 
-#: All parts of the promise, in the order in which they are told.
+#: All parts of the promise, in the order in which they are shown.
 PARTS = (
     Part(
         field="wait_p95_seconds",
         figure="wait_seconds.p95",
         of_week=_wait("p95"),
-        # A percentile of few bad weeks jumps from seconds to minutes; the next one jumps before.
+        # The 95th percentile jumps from seconds to minutes in a few weeks; the 96th jumps earlier.
         near=_wait("p96"),
         short="wait",
         title="Wait, 19 of 20 logons",
@@ -174,38 +177,39 @@ PARTS = (
 #: The parts by the plan's field.
 BY_FIELD = {part.field: part for part in PARTS}
 
-#: What the simulated weeks say of a part of the promise: of means that such weeks may have, all
-#: keep it, none does, or some do and some do not.
+#: How a part stands: the whole confidence interval keeps the limit, some of it does, or none.
 Standing: TypeAlias = Literal["kept", "at risk", "broken"]
 #: From the best to the worst.
 STANDINGS: tuple[Standing, ...] = get_args(Standing)
 
 
 def worst(standings: Iterable[Standing]) -> Standing:
-    """The standing of a whole: its worst."""
+    """Return the worst of several standings."""
     return max(standings, key=STANDINGS.index)
 
 
-#: Guards shares at their limit against being a hair beyond it.
+#: Tolerance for rounding where a share equals its limit.
 _HAIR = 1e-12
 
 
 @dataclass(frozen=True, slots=True)
 class Verdict:
-    """The promise against one figure: its limit, the figure, whether the mean keeps it, what its
-    95 % interval says, and which way is better."""
+    """The verdict on one part: limit, figure, whether the mean keeps it, standing, and direction.
+
+    ``standing`` compares the 95 % confidence interval with the limit.
+    """
 
     limit: float
     figure: Estimate
     kept: bool
     standing: Standing
-    #: A promise tells the most of a figure there may be, of comfort the least.
+    #: Limits are maxima, but for the minimum of comfort.
     less_is_better: bool = True
 
 
 @dataclass(frozen=True, slots=True)
 class Verdicts:
-    """The promise, part by part, under the plan's fields."""
+    """The verdicts on all parts of the promise, by the names of the plan's fields."""
 
     parts: Mapping[str, Verdict]
 
@@ -219,13 +223,13 @@ class Verdicts:
 
     @property
     def standing(self) -> Standing:
-        """How the part stands that stands worst."""
+        """The standing of the worst part."""
         return worst(part.standing for part in self.parts.values())
 
 
 def _verdict(limit: float, found: Estimate, *, least: bool) -> Verdict:
-    """The most there may be of a figure, or with ``least`` the least; what is not known keeps it,
-    since nobody felt anything."""
+    """Return the verdict on one figure; a figure without a value keeps its limit, because it
+    concerned nobody."""
     if found.mean is None and not found.unbounded:
         return Verdict(limit, found, True, "kept", not least)
     way = -1.0 if least else 1.0
@@ -238,14 +242,17 @@ def _verdict(limit: float, found: Estimate, *, least: bool) -> Verdict:
 
 
 def figures_in(figures: object) -> dict[str, Estimate]:
-    """The figure of each part, by the plan's fields, out of the figures of weeks."""
+    """Return the figure of each part from ``Figures``, by the names of the plan's fields."""
     return {part.field: attrgetter(part.figure)(figures) for part in PARTS}
 
 
 def verdicts_on(promise: Promise, figures: Mapping[str, Estimate]) -> Verdicts:
-    """The promise against means over seeds and their intervals, given by the plan's fields; a wait
-    without bound breaks it, nobody who waits or comes back keeps it. Of one week alone the mean
-    decides."""
+    """Return the verdicts on a promise.
+
+    ``figures`` has means over replications with intervals, by the names of the plan's fields. A
+    wait without bound breaks the promise. A figure that concerned nobody keeps it. With one
+    replication the mean alone decides.
+    """
     return Verdicts(
         {
             part.field: _verdict(part.limit(promise), figures[part.field], least=part.least)

@@ -1,5 +1,4 @@
-"""What came of targets in a recorded run: which hosts were ready in time, and how long the early
-ones stood idle until then."""
+"""How targets were met in a recorded run: hosts ready in time, and how long early hosts were idle."""
 
 from __future__ import annotations
 
@@ -18,9 +17,12 @@ _STARTS = (int(Action.START), int(Action.CREATE))
 
 @dataclass(frozen=True, slots=True)
 class Met:
-    """A target: the hosts that it asks for, those that were ready at its instant, those of them
-    that were started for a target since the one before it, and host-seconds that these stood ready
-    with nobody on them until then."""
+    """A target and how it was met.
+
+    ``hosts`` are those that it asks for, ``ready`` those that were ready at its instant, ``early``
+    those of them that were started for a target since the target before it, and ``idle_seconds`` the
+    host-seconds for which early hosts were ready without a session until then.
+    """
 
     target: Target
     hosts: int
@@ -30,17 +32,17 @@ class Met:
 
     @property
     def in_time(self) -> bool:
-        """Whether all of its hosts were ready."""
+        """Whether all of its hosts were ready at its instant."""
         return self.ready >= self.hosts
 
     @property
     def mean_idle(self) -> float:
-        """Seconds that an early host stood idle."""
+        """Mean seconds for which an early host was idle."""
         return self.idle_seconds / self.early if self.early else 0.0
 
 
 def _last_states(lanes: NDArray[np.void], hosts: int, at: int) -> NDArray[np.int64]:
-    """What each host does at a second, changes of that second included."""
+    """Return the state of each host at a second, after all changes of that second."""
     states = np.full(hosts, -1, np.int64)
     seen = lanes[: np.searchsorted(lanes["time"], at, side="right")]
     # Of several values for one place the last one stays.
@@ -49,7 +51,7 @@ def _last_states(lanes: NDArray[np.void], hosts: int, at: int) -> NDArray[np.int
 
 
 def _idle(lanes: NDArray[np.void], hosts: NDArray[np.int64], begin: int, end: int) -> float:
-    """Host-seconds within a stretch that some hosts were ready with no session on them."""
+    """Return the host-seconds for which some hosts were ready without a session within a stretch."""
     inside = (lanes["time"] >= begin) & (lanes["time"] < end) & np.isin(lanes["host"], hosts)
     rows = lanes[inside]
     rows = rows[np.lexsort((np.arange(len(rows)), rows["host"]))]
@@ -62,10 +64,11 @@ def _idle(lanes: NDArray[np.void], hosts: NDArray[np.int64], begin: int, end: in
 
 
 def targets_met(run: Run, targets: Sequence[Target], standing: int, most: int) -> list[Met]:
-    """What came of each target of a recorded run whose instant is counted, in order.
+    """Return how each target of a recorded run was met, for instants in the counted horizon, in
+    order.
 
-    ``standing`` and ``most`` are the pool's hosts. A run that was not recorded, or only before a
-    target, tells nothing of it.
+    ``standing`` and ``most`` are the pool's standing hosts and all its hosts. Targets after the end
+    of the record are left out.
     """
     origin, actions, lanes = run.horizon.start, run.actions, run.lanes
     started = np.isin(actions["action"], _STARTS) & (actions["cause"] == Cause.READY_BY)

@@ -1,1 +1,1 @@
-"""When hosts are started and let go."""
+"""The policy: when hosts start, drain and stop."""

@@ -1,10 +1,10 @@
-"""What the policy speaks of: states of hosts, what is done to them, and why."""
+"""Codes of the policy: states of hosts, actions on them, and causes."""
 
 from __future__ import annotations
 
 from enum import IntEnum
 
-#: In place of seconds that never are over.
+#: Stands for a time that never ends.
 NEVER = -1
 (OFF, STARTING, READY, DRAINING, STOPPING, CREATING, RESETTING, QUEUED, ABSENT, FAILED) = range(10)
 HOST_STATE_NAMES = (
@@ -22,7 +22,7 @@ HOST_STATE_NAMES = (
 
 
 class Action(IntEnum):
-    """What is done to a host."""
+    """An action on a host."""
 
     START = 1
     UNDRAIN = 2
@@ -36,7 +36,7 @@ class Action(IntEnum):
 
 
 class Cause(IntEnum):
-    """Why it is done."""
+    """The cause of an action."""
 
     HORIZON = 0
     FLOOR = 1

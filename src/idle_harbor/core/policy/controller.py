@@ -1,8 +1,8 @@
-"""The policy for whoever decides beside the simulator: observations in, actions with causes out.
+"""The policy outside the simulator: observations in, actions with causes out.
 
-A :class:`Controller` holds what a schedule says and nothing that changes. What one look leaves for
-the next (timers of load rules, targets in force, drain steps) is a :class:`State`, which goes in
-with an observation and comes out anew.
+A :class:`Controller` holds the schedule and never changes. What one look leaves for the next
+(timers of load rules, targets in force, drain steps) is a :class:`State`: it is passed in with an
+observation, and a new one is returned.
 """
 
 from __future__ import annotations
@@ -32,7 +32,7 @@ from idle_harbor.core.policy.lead import lead_table
 from idle_harbor.core.policy.view import LONG_AGO, NOBODY, ROW, RULE, SETTINGS, TARGET, VIEW
 
 _COMING = (STARTING, QUEUED, CREATING, RESETTING)
-#: Of the view, what one look leaves for the next.
+#: Fields of the view that one look leaves for the next.
 _LEFT = ("target", "ready_by", "stepping", "steps_of", "extra", "veto", "band_begins")
 _TIMERS = ("asked_since", "permitted_since", "changed_at", "extra")
 _LONG, _INT = np.dtype(np.int64), np.dtype(np.int32)
@@ -40,7 +40,7 @@ _LONG, _INT = np.dtype(np.int64), np.dtype(np.int32)
 
 @dataclass(frozen=True, slots=True)
 class Decision:
-    """One action on one host and its cause."""
+    """One action on one host, and its cause."""
 
     host: int
     action: Action
@@ -49,15 +49,15 @@ class Decision:
 
 @dataclass(frozen=True, slots=True)
 class Observation:
-    """What the policy sees at second ``now`` of the horizon.
+    """The state of a pool at second ``now`` of the horizon, as the policy sees it.
 
-    ``states`` (codes of ``policy.codes``) and ``sessions`` of each host, and the people waiting;
-    ``overdue`` of the hosts that are coming should have come by now. ``since`` has the second at
-    which each host had started (none given: long ago). Of a dedicated pool, ``owners`` has each
-    host's person (-1: nobody's; none given: all are), ``waits`` whether that person waits for it.
-    ``signals`` has the value of each load rule's signal since the last look (not a number: it says
-    nothing). ``knocking`` is the host whose person asks for it now, SOMEBODY who finds no room, or
-    NOBODY at a tick.
+    ``states`` (codes of ``policy.codes``), ``sessions`` and ``since`` have one entry per host;
+    ``since`` is the second at which the host had started (empty: long ago). ``waiting`` is the
+    number of people who wait, and ``overdue`` the number of coming hosts that should be here by
+    now. In a dedicated pool ``owners`` has each host's person (-1: nobody; empty: every host has
+    one) and ``waits`` whether that person waits for it. ``signals`` has each load rule's signal
+    since the last look (NaN: no value). ``knocking`` is the host whose person asks for it now,
+    SOMEBODY for a person without room, or NOBODY at a tick.
     """
 
     now: int
@@ -74,10 +74,10 @@ class Observation:
 
 @dataclass(frozen=True, slots=True)
 class State:
-    """What looks leave for the next one; plain numbers, so that it can be kept anywhere.
+    """What one look leaves for the next, as plain numbers, so that it can be stored anywhere.
 
     ``rules`` has the timers of each load rule (fields of ``view.RuleRow``), ``in_force`` whether
-    each target is, ``left`` the rest (fields of ``view.View``).
+    each target is in force, and ``left`` the other values (fields of ``view.View``).
     """
 
     rules: tuple[tuple[int, ...], ...] = ()
@@ -87,9 +87,12 @@ class State:
 
 @dataclass(frozen=True, slots=True)
 class Frame:
-    """What stays the same from look to look: seconds between two ticks, whether starts wait for
-    each other, the targets and load rules before the first look (rows of ``view``), and the seconds
-    until so many hosts are ready (``lead.lead_table``)."""
+    """What is the same at every look.
+
+    ``tick`` is the number of seconds between two ticks, ``throttled`` whether starts can queue;
+    ``targets`` and ``rules`` have the targets and load rules before the first look (rows of
+    ``view``), and ``leads`` the seconds until a number of hosts is ready (``lead.lead_table``).
+    """
 
     tick: int
     throttled: bool
@@ -99,7 +102,7 @@ class Frame:
 
 
 def _arena(frame: Frame, state: State, seen: Observation, holds: int) -> Arena:
-    """The tables that ``decide`` reads and writes."""
+    """Allocate the tables that ``decide`` reads and writes."""
     hosts = len(seen.states)
     arena = Arena(
         {
@@ -133,7 +136,7 @@ def _arena(frame: Frame, state: State, seen: Observation, holds: int) -> Arena:
 
 
 def _counted(seen: Observation) -> dict[str, int]:
-    """What the policy counts of an observation (fields of ``view.View``)."""
+    """Return the totals that the policy reads of an observation (fields of ``view.View``)."""
     states, sessions = np.asarray(seen.states), np.asarray(seen.sessions)
     ready, draining = states == READY, states == DRAINING
     return {
@@ -153,8 +156,10 @@ def _counted(seen: Observation) -> dict[str, int]:
 def decided(
     frame: Frame, settings: Any, state: State, seen: Observation
 ) -> tuple[list[Decision], State]:
-    """What ``decide`` answers under settings in force (a row of ``view.SETTINGS``), and the state
-    after it."""
+    """Return the decisions of ``decide`` and the state after them.
+
+    ``settings`` is the row of ``view.SETTINGS`` that is in force.
+    """
     holds = max(int(settings["limit"]), *map(int, seen.sessions), 1)
     arena = _arena(frame, state, seen, holds)
     told = {
@@ -196,14 +201,14 @@ class Controller:
         throttled = pool.start.parallel is not None
         self._frame = Frame(tick, throttled, said.targets, rule_rows(ruled), leads)
         self._edges = said.edges.astype(SETTINGS)
-        # The last one is never reached.
+        # The last edge is beyond the horizon.
         self._begins = self._edges["begins"][:-1]
 
     def look(self, state: State, seen: Observation) -> tuple[list[Decision], State]:
-        """What is to be done now, with causes, and the state for the next look.
+        """Return the actions of one look with their causes, and the state for the next look.
 
-        The first look, at second 0, is given ``State()``. Looks are to come in the order of their
-        seconds: at every tick, and where somebody knocks in a band whose hosts start for that.
+        The first look is at second 0 with ``State()``. Looks come in ascending order of their
+        seconds: at every tick, and for each knock in a band that starts hosts for it.
         """
         edge = max(int(np.searchsorted(self._begins, seen.now, side="right")) - 1, 0)
         return decided(self._frame, self._edges[edge], state, seen)

@@ -1,8 +1,8 @@
-"""``decide()``: the one place where it is decided to start, create, drain, undrain or stop a host.
+"""``decide()``: the only place that decides to start, create, drain, undrain or stop a host.
 
-It is pure: what it sees in, rows of (host, action, cause) out. The simulator calls the compiled
-form at the horizon's start, at each tick and where a person knocks; ``controller.Controller`` asks
-the same function for everyone else.
+It is pure: it reads a view and writes rows of (host, action, cause). The simulator calls the
+compiled function at the start of the horizon, at each tick and at each knock;
+``controller.Controller`` calls the same function.
 """
 
 from __future__ import annotations
@@ -42,7 +42,7 @@ _READY_BY, _DRAIN_STEP = int(Cause.READY_BY), int(Cause.DRAIN_STEP)
 _LOAD_RULE = int(Cause.LOAD_RULE)
 _KNOCK, _ALWAYS = int(Cause.KNOCK), int(Cause.ALWAYS)
 _EMPTY, _RELEASE, _DRAINED = int(Cause.EMPTY), int(Cause.RELEASE), int(Cause.DRAINED)
-#: Guards quotients such as 21 / (10 × 0.7) against being a hair above a whole number.
+#: Tolerance for rounding in quotients such as 21 / (10 × 0.7).
 _HAIR = 1e-9
 
 _NUMBER = types.int64
@@ -51,34 +51,39 @@ _RECORDS = (VIEW_TYPE, SETTINGS_TYPE)
 
 @compiled(_NUMBER(VIEW_TYPE), inline=True)
 def _people(view: View) -> int:
-    """Everyone with a session or without: counting those on draining hosts out would drain one
-    host after the other."""
+    """Return the number of people with a session or waiting for one.
+
+    Sessions on draining hosts count: without them one host after the other would be drained.
+    """
     return view.on_ready + view.on_draining + view.waiting
 
 
 @compiled(_NUMBER(*_RECORDS), inline=True)
 def _for_ceiling(view: View, settings: Settings) -> int:
-    """Hosts at which everyone, waiting or not, fills no more than the ceiling of the slots."""
+    """Return the number of hosts at which all people fill at most the fill ceiling's share of the
+    slots."""
     return int(np.ceil(_people(view) / (settings.limit * settings.ceiling) - _HAIR))
 
 
 @compiled(_NUMBER(*_RECORDS), inline=True)
 def _headroom(view: View, settings: Settings) -> int:
-    """Free slots to keep open."""
+    """Return the number of free slots to keep open."""
     share = int(np.ceil(_people(view) * settings.headroom_share - _HAIR))
     return max(settings.headroom, share)
 
 
 @compiled(_NUMBER(*_RECORDS), inline=True)
 def _most(view: View, settings: Settings) -> int:
-    """Hosts that there can be under the lid, but for those that are always on."""
+    """Return the most hosts under the lid, without those that are always on."""
     return max(min(view.hosts, settings.lid), settings.always)
 
 
 @compiled(_NUMBER(*_RECORDS))
 def wanted_hosts(view: View, settings: Settings) -> int:
-    """Hosts that the band wants for everyone, waiting or not, cut at those that there can be: but
-    for the targets, which look at what would be there without them."""
+    """Return the number of hosts that the band's rules ask for, at most those that can exist.
+
+    All people count, waiting or not. Targets and load rules are not included.
+    """
     slots = _people(view) + _headroom(view, settings)
     for_room = (slots + settings.limit - 1) // settings.limit
     wanted = max(settings.floor, settings.always, for_room, _for_ceiling(view, settings))
@@ -87,13 +92,13 @@ def wanted_hosts(view: View, settings: Settings) -> int:
 
 @compiled(types.boolean(*_RECORDS), inline=True)
 def _keeps(view: View, settings: Settings) -> bool:
-    """Whether no host is let go, but for those whose drain has begun and by drain steps."""
+    """Return whether no host is released, except by drain steps or after a drain that has begun."""
     return settings.release == KEEP_ALL or view.veto != 0
 
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER), inline=True)
 def _with_targets(view: View, settings: Settings, have: int, wanted: int) -> int:
-    """Hosts wanted with what is to be ready by and by."""
+    """Return the hosts wanted, with those that targets in force ask for."""
     if view.target >= view.targets:
         return wanted
     most = _most(view, settings)
@@ -113,13 +118,13 @@ def _write(view: View, row: int, host: int, action: int, cause: int) -> int:
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER), inline=True)
 def _with_load_rules(view: View, settings: Settings, wanted: int) -> int:
-    """Hosts wanted with what load rules ask for beyond all else."""
+    """Return the hosts wanted, with those that load rules ask for on top."""
     return max(min(wanted + view.extra, _most(view, settings)), wanted)
 
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER), inline=True)
 def _start_cause(view: View, settings: Settings, ordinal: int, by_ceiling: int) -> int:
-    """Cause of the ``ordinal``-th host: the first rule that asks for so many."""
+    """Return the cause of the ``ordinal``-th host: the first rule that asks for that many."""
     if ordinal <= settings.always:
         return _ALWAYS
     if ordinal <= settings.floor:
@@ -134,10 +139,10 @@ def _start_cause(view: View, settings: Settings, ordinal: int, by_ceiling: int) 
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER, _NUMBER))
 def _raise_capacity(view: View, settings: Settings, have: int, wanted: int, cause: int) -> int:
-    """Undrain the lowest-numbered draining hosts, then start the lowest-numbered that are off,
-    then create the lowest-numbered that do not exist.
+    """Undrain the lowest-numbered draining hosts, then start the lowest-numbered that are off, then
+    create the lowest-numbered that do not exist.
 
-    The cause of each is the one given, or where that is -1 the rule that asks for it.
+    Each gets the given cause; -1 stands for the rule that asks for it.
     """
     states = longs(view.state_at, view.hosts)
     by_ceiling = _for_ceiling(view, settings)
@@ -159,7 +164,7 @@ def _raise_capacity(view: View, settings: Settings, have: int, wanted: int, caus
 
 @compiled(_NUMBER(*_RECORDS))
 def _may_drain(view: View, settings: Settings) -> int:
-    """How many more hosts may drain at once; shares round down, and one always may."""
+    """Return how many more hosts may drain now; shares round down, and at least one may."""
     on = view.ready + view.draining
     share = max(int(np.floor(on * settings.draining_share + _HAIR)), 1)
     return min(settings.draining, share) - view.draining
@@ -167,7 +172,7 @@ def _may_drain(view: View, settings: Settings) -> int:
 
 @compiled(_NUMBER(*_RECORDS))
 def _free(view: View, settings: Settings) -> int:
-    """Free slots of hosts that take sessions; one that holds more than it takes now has none."""
+    """Return the free slots of hosts that take sessions; a host above its limit has none."""
     states = longs(view.state_at, view.hosts)
     sessions = longs(view.sessions_at, view.hosts)
     free = 0
@@ -179,8 +184,11 @@ def _free(view: View, settings: Settings) -> int:
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER))
 def _step_cap(view: View, settings: Settings, have: int) -> int:
-    """Hosts that drain steps leave: of those that were had when the first began, so many take
-    nobody new, as far as the floor and what is to be ready allow. Outside of steps: any number."""
+    """Return the most hosts that drain steps leave in service.
+
+    The share applies to the hosts in service when the first step began. The floor and targets limit
+    it. Outside of drain steps there is no bound.
+    """
     if settings.step_share == 0.0:
         view.stepping = 0
         return view.hosts
@@ -193,12 +201,12 @@ def _step_cap(view: View, settings: Settings, have: int) -> int:
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER, types.boolean))
 def _let_go(view: View, settings: Settings, over: int, by_step: bool) -> int:
-    """Stop empty hosts, highest number first; then drain the least loaded of the rest, as long as
-    the free slots of ready hosts are the headroom afterwards, with notice where the band gives one.
+    """Stop empty hosts, highest number first; then drain the least loaded hosts while the free
+    slots of ready hosts still cover the headroom, with notice if the band gives one.
 
-    Surge hosts have the highest numbers, and drain before standing ones; those that are always on
-    are kept, and so are those that have not run for long enough. A drain step looks at neither
-    headroom nor least run, nor at how many may drain.
+    Surge hosts have the highest numbers and drain before standing hosts. Hosts that are always on,
+    and hosts before their least run, stay. A drain step ignores headroom, least run and the number
+    of hosts that may drain at once.
     """
     states = longs(view.state_at, view.hosts)
     sessions = longs(view.sessions_at, view.hosts)
@@ -248,10 +256,10 @@ def _let_go(view: View, settings: Settings, over: int, by_step: bool) -> int:
 
 @compiled(_NUMBER(*_RECORDS))
 def _any_host(view: View, settings: Settings) -> int:
-    """Hosts that take anybody: as many as are wanted.
+    """Decide about hosts that take anybody.
 
-    A host that drains keeps doing so until it is undrained for need, or is empty: then it stops
-    in every band, since letting it go was decided when its drain began.
+    A draining host keeps draining until it is undrained for need or is empty. An empty draining
+    host stops in every band, because its release was decided when the drain began.
     """
     have = view.ready + view.coming - view.overdue
     if view.rules > 0:
@@ -282,12 +290,12 @@ def _any_host(view: View, settings: Settings) -> int:
 
 @compiled(_NUMBER(*_RECORDS))
 def _named_hosts(view: View, settings: Settings) -> int:
-    """Hosts that are each one person's.
+    """Decide about the hosts of a dedicated pool.
 
-    The floor's lowest-numbered hosts are ready by the clock, as many by a target, and of those that
-    are nobody's as many as the headroom, for first logons. Whatever else is ready and empty stops
-    where the band releases, once it has run for long enough, unless its person waits. People in
-    need start their own hosts: see :func:`_knock`.
+    The floor keeps the lowest-numbered hosts ready by the clock, a target likewise, and the
+    headroom keeps hosts ready that are nobody's yet. Any other host that is ready and empty stops
+    if the band releases, after its least run, unless its person waits. People start their own hosts
+    by a knock: see :func:`_knock`.
     """
     states = longs(view.state_at, view.hosts)
     sessions = longs(view.sessions_at, view.hosts)
@@ -317,8 +325,10 @@ def _named_hosts(view: View, settings: Settings) -> int:
 
 @compiled(_NUMBER(VIEW_TYPE))
 def _knock(view: View) -> int:
-    """A person finds their own host not ready: it starts if it is off, and is taken back if it
-    drains; one that stops has to be off first."""
+    """Decide about a host whose person asks for it: start it if it is off, undrain it if it drains.
+
+    A stopping host has to be off first.
+    """
     state = longs(view.state_at, view.hosts)[view.knocking]
     if state == OFF:
         return _write(view, 0, view.knocking, _START, _KNOCK)
@@ -329,8 +339,8 @@ def _knock(view: View) -> int:
 
 @compiled(_NUMBER(*_RECORDS))
 def _knock_for_room(view: View, settings: Settings) -> int:
-    """A person finds no room: one more host, unless those that are coming have room for everyone
-    who waits."""
+    """Decide about a person without room: one more host, unless the coming hosts have room for
+    everyone who waits."""
     coming = view.coming - view.overdue
     have = view.ready + coming
     most = min(_most(view, settings), _step_cap(view, settings, have))
@@ -341,10 +351,10 @@ def _knock_for_room(view: View, settings: Settings) -> int:
 
 @compiled(_NUMBER(*_RECORDS), entry=True)
 def decide(view: View, settings: Settings) -> int:
-    """Decide about every host of a pool, or about the one whose person knocks.
+    """Decide about every host of a pool, or about the host whose person knocks.
 
-    Rows of (host, action, cause) are written to the view's ``rows_at``, one after the other, at
-    most one for each host; their number is returned.
+    ``view`` is what the policy sees; ``settings`` is the row in force. Rows of (host, action,
+    cause), at most one per host, are written to the view's ``rows_at``. Returns their number.
     """
     if settings.exists == 0:
         return 0

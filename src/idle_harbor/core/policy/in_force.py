@@ -1,5 +1,4 @@
-"""What a schedule says second by second: the settings of each stretch of a band, what is to be
-ready by when, and the load rules."""
+"""What a schedule says over a horizon: settings from each band edge on, targets, and load rules."""
 
 from __future__ import annotations
 
@@ -26,12 +25,12 @@ from idle_harbor.core.policy.view import (
     TOLD_CODES,
 )
 
-#: Guards products such as 0.7 × 10 against being a hair below a whole number.
+#: Tolerance for rounding in products such as 0.7 × 10.
 _HAIR = 1e-9
 
 
 class Ruled(Protocol):
-    """A pool with its schedule: what the policy goes by."""
+    """A pool with its schedule, as the policy needs it."""
 
     @property
     def pool(self) -> Pool:
@@ -39,15 +38,15 @@ class Ruled(Protocol):
 
     @property
     def schedule(self) -> Schedule:
-        """The schedule that it has."""
+        """The pool's schedule."""
 
     @property
     def clocks(self) -> tuple[tuple[str, str], ...]:
-        """Sites by whose clock hosts are to be ready, each with its time zone."""
+        """Sites whose clocks targets follow, with their time zones."""
 
 
 def seconds_or_never(seconds: int | None) -> int:
-    """Seconds as the loop has them."""
+    """Return seconds as the event loop has them: NEVER for None."""
     return NEVER if seconds is None else seconds
 
 
@@ -60,7 +59,7 @@ def _timeouts(band: Band, pool: Pool) -> Timeouts:
 
 
 def has_targets(schedule: Schedule) -> bool:
-    """Whether anything is to be ready by a time."""
+    """Return whether any day type has a target."""
     return any(day_type.ready_by for day_type in schedule.day_types)
 
 
@@ -72,12 +71,17 @@ class InForce:
     targets: NDArray[np.void]
 
 
-#: What was worked out last: weeks of one setting that differ by their seed follow each other.
+#: The latest result: weeks of one setting with different seeds follow each other.
 _last: tuple[Ruled, Horizon, InForce] | None = None
 
 
 def in_force(setting: Ruled, horizon: Horizon) -> InForce:
-    """What a setting's schedule says over a horizon; nobody may write into it."""
+    """Return what a schedule says over a horizon.
+
+    ``setting`` has the pool, the schedule and the clocks of sites. The result is shared and
+    read-only. The latest one is cached, because weeks of one setting with different seeds follow
+    each other.
+    """
     global _last
     known = _last
     if known is not None and known[0] is setting and known[1] == horizon:
@@ -91,7 +95,7 @@ def in_force(setting: Ruled, horizon: Horizon) -> InForce:
 
 
 def target_rows(setting: Ruled, horizon: Horizon) -> NDArray[np.void]:
-    """What is to be ready by when; seconds of the horizon."""
+    """Return the targets of a horizon as rows of ``view.TargetRow``, in seconds of the horizon."""
     targets = targets_of(setting.schedule, horizon, dict(setting.clocks))
     rows = np.zeros(len(targets), dtype=TARGET)
     for row, target in zip(rows, targets, strict=True):
@@ -101,12 +105,13 @@ def target_rows(setting: Ruled, horizon: Horizon) -> NDArray[np.void]:
 
 
 def bands_of(setting: Ruled) -> list[Band]:
-    """All bands of a setting's schedule."""
+    """Return all bands of a setting's schedule."""
     return [band for day_type in setting.schedule.day_types for band in day_type.bands]
 
 
 def at_edges(setting: Ruled) -> bool:
-    """Whether a band that begins changes something at once: the policy looks at ticks alone."""
+    """Return whether the start of a band changes anything at that second rather than at the next
+    tick."""
     pool = setting.pool
     if pool.first_date is not None or pool.last_date is not None:
         return True
@@ -115,8 +120,8 @@ def at_edges(setting: Ruled) -> bool:
 
 
 def _stretches(schedule: Schedule, horizon: Horizon) -> list[tuple[BandEdge, int, float]]:
-    """The bands of a horizon, parted where drain steps begin: with the instant from which each part
-    is in force, and its share."""
+    """Return the bands of a horizon, split where drain steps begin: the instant from which each
+    part is in force, the band, and the share of the step."""
     found: list[tuple[BandEdge, int, float]] = []
     edges = band_edges(schedule, horizon)
     ends = [edge.instant for edge in edges[1:]] + [horizon.end]
@@ -132,7 +137,10 @@ def _stretches(schedule: Schedule, horizon: Horizon) -> list[tuple[BandEdge, int
 
 
 def settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
-    """What the policy goes by from each band edge on, with a last one that is never reached."""
+    """Return the settings from each band edge on as rows of ``view.Settings``.
+
+    The last row is beyond the horizon.
+    """
     stretches = _stretches(schedule, horizon)
     edges = [edge for edge, _, _ in stretches]
     rows = np.zeros(len(edges) + 1, dtype=SETTINGS)
@@ -173,7 +181,7 @@ def settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[n
 
 
 def load_rules_of(setting: Ruled) -> tuple[LoadRule, ...]:
-    """The load rules that a run goes by; hosts that are each one person's know none."""
+    """Return the load rules that apply to a run; dedicated pools have none."""
     return () if setting.pool.kind == "dedicated" else setting.schedule.load_rules
 
 
@@ -182,7 +190,7 @@ def _marked(at: float | None) -> tuple[bool, float]:
 
 
 def rule_rows(setting: Ruled) -> NDArray[np.void]:
-    """The load rules before the first look."""
+    """Return the load rules before the first look, as rows of ``view.RuleRow``."""
     rules = load_rules_of(setting)
     rows = np.zeros(len(rules), dtype=RULE)
     for row, rule in zip(rows, rules, strict=True):

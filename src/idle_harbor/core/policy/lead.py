@@ -1,4 +1,4 @@
-"""How long before a target its hosts have to be started."""
+"""Lead: how long before a target its hosts have to be started."""
 
 from __future__ import annotations
 
@@ -13,14 +13,14 @@ from idle_harbor.core.plan import Pool, Starting
 from idle_harbor.core.plan.pools import Create, Hosts
 from idle_harbor.core.policy.overdue import log_normal
 
-#: The share of mornings on which the last host that was missing is ready in time.
+#: Probability that the last missing host is ready in time.
 IN_TIME = 0.95
-#: The same where the last of two kinds of hosts has to be.
+#: The probability for each of two independent kinds of hosts, so that both are ready in time.
 _EACH = IN_TIME**0.5
-#: Mornings that are drawn where starts queue: fewer for many hosts, since all of them are drawn.
+#: Replications if starts queue, and the bound on replications × hosts.
 _MORNINGS, _HOST_MORNINGS = 2_000, 4_000_000
 _LEAST_MORNINGS = 200
-#: Drawn ones are held to a little more, about two standard errors of such a share.
+#: Simulated leads use a higher probability, by about two standard errors.
 _MARGIN = 0.01
 _LEAD_SEED = 20_270_301
 
@@ -32,10 +32,10 @@ def _last_ready(
     free: NDArray[np.float64],
     last: NDArray[np.float64],
 ) -> None:
-    """When the last of the first 1, 2, ... hosts is ready.
+    """Return when the last of the first 1, 2, … hosts is ready.
 
-    Each may start from its time in ``given``, in that order, as soon as one of the places is free
-    (all are at 0); ``free`` has room for the places, and is a heap of the times at which they are.
+    Each host may start from its time in ``given``, in that order, once one of the places is free
+    (all are free at 0). ``free`` is the heap of the times at which places become free.
     """
     places = free.shape[0]
     free[:] = 0.0
@@ -68,7 +68,7 @@ def _drawn(
 
 
 def _quantiles(times: NDArray[np.float64], share: float) -> NDArray[np.int64]:
-    """The nearest rank of each column."""
+    """Return the nearest-rank percentile of each column."""
     rank = min(int(np.ceil((share + (1.0 - share) * 10 * _MARGIN) * len(times))), len(times)) - 1
     found: NDArray[np.int64] = np.ceil(np.partition(times, rank, axis=0)[rank]).astype(np.int64)
     return found
@@ -77,8 +77,8 @@ def _quantiles(times: NDArray[np.float64], share: float) -> NDArray[np.int64]:
 def _starts(
     generator: np.random.Generator, most: int, start: Starting, tick: int
 ) -> NDArray[np.float64]:
-    """Seconds until so many hosts have started: one whose start fails tries again at the tick after
-    that, and again."""
+    """Return the seconds until each host has started; a failed start is tried again at the next
+    tick."""
     seconds = _drawn(generator, most, start.mean_seconds, start.cv)
     failing = np.flatnonzero(generator.random(most) < start.failure_share)
     while len(failing):
@@ -91,8 +91,10 @@ def _starts(
 def _by_drawing(
     start: Starting, create: Create | None, most: int, tick: int
 ) -> tuple[NDArray[np.int64], ...]:
-    """Leads of 1 to ``most`` hosts at both shares, where only so many start at once, starts may
-    fail, or two times add up."""
+    """Return the leads of 1 to ``most`` hosts at both probabilities by simulation.
+
+    It is used if starts can queue or fail, or if two durations add up.
+    """
     places = min(start.parallel or most, most)
     mornings = max(min(_MORNINGS, _HOST_MORNINGS // most), _LEAST_MORNINGS)
     generator = np.random.Generator(np.random.Philox(_LEAD_SEED))
@@ -108,7 +110,8 @@ def _by_drawing(
 
 
 def _by_formula(start: Starting, most: int) -> tuple[NDArray[np.int64], ...]:
-    """The same where all start at once: the largest of m is below x with the chance F(x)^m."""
+    """Return the same if all hosts start at once: the maximum of m draws is below x with
+    probability F(x)^m."""
     if start.mean_seconds == 0.0:
         return np.zeros(most, np.int64), np.zeros(most, np.int64)
     middle, deviation = log_normal(start.mean_seconds, start.cv)
@@ -116,7 +119,7 @@ def _by_formula(start: Starting, most: int) -> tuple[NDArray[np.int64], ...]:
 
     def lead(share: float) -> NDArray[np.int64]:
         quantile = np.exp(middle + deviation * ndtri(share ** (1.0 / count)))
-        # Draws are whole seconds, to the nearest.
+        # Draws are rounded to whole seconds.
         return np.ceil(quantile + 0.5).astype(np.int64)
 
     return lead(IN_TIME), lead(_EACH)
@@ -128,11 +131,11 @@ STARTED, CREATED, STARTED_TOO, CREATED_TOO = range(4)
 
 
 def lead_table(pool: Pool, tick: int) -> NDArray[np.int64]:
-    """Seconds until the last of so many hosts is ready, with a chance of ``IN_TIME``; the policy
-    looks every ``tick`` seconds.
+    """Return the seconds until the last of a number of hosts is ready with probability ``IN_TIME``.
 
-    Shape (4, hosts + 1): a row for each of the kinds above, a column for each number of hosts. The
-    table is read-only because it is shared.
+    ``pool`` has the distributions of starts and creations; ``tick`` is the number of seconds
+    between two looks. The shape is (4, hosts + 1): a row for each kind of lead below, a column for
+    each number of hosts. The table is shared and read-only.
     """
     return _table(pool.hosts, pool.start, pool.create, tick)
 

@@ -20,7 +20,7 @@ _NUMBER = types.int64
 
 @compiled(_NUMBER(types.boolean, _NUMBER, _NUMBER), inline=True)
 def _since(beyond: bool, since: int, now: int) -> int:
-    """The look since which a signal is beyond a mark at each; -1: it is not."""
+    """Return the look since which a signal has been beyond a mark at every look; -1 if it is not."""
     if not beyond:
         return -1
     return since if since >= 0 else now
@@ -28,7 +28,8 @@ def _since(beyond: bool, since: int, now: int) -> int:
 
 @compiled(types.void(RULE_TYPE, _NUMBER), inline=True)
 def _notice_marks(rule: RuleRow, now: int) -> None:
-    """A signal that says nothing is beyond no mark."""
+    """Update since when the signal has been beyond each mark; a signal without a value is beyond
+    none."""
     above = rule.value > rule.asks_at
     below = rule.value < rule.permits_at
     if rule.low != 0:
@@ -39,8 +40,8 @@ def _notice_marks(rule: RuleRow, now: int) -> None:
 
 @compiled(types.void(RULE_TYPE, _NUMBER, _NUMBER), inline=True)
 def _change(rule: RuleRow, now: int, most: int) -> None:
-    """Grow or shrink what a rule asks for, where a hold and the pause since the last change are
-    over."""
+    """Grow or shrink the hosts that a rule asks for, once its hold and the pause since its last
+    change are over."""
     if now - rule.changed_at < rule.pause:
         return
     before = rule.extra
@@ -55,10 +56,10 @@ def _change(rule: RuleRow, now: int, most: int) -> None:
 
 @compiled(types.void(VIEW_TYPE, SETTINGS_TYPE))
 def look_at_rules(view: View, settings: Settings) -> None:
-    """Set the extra hosts that the band's load rules ask for (``view.extra``), the largest of
-    theirs, and whether one of them lets no host go (``view.veto``).
+    """Set the extra hosts that load rules ask for (``view.extra``, the maximum over the rules) and
+    whether a rule keeps all hosts (``view.veto``).
 
-    Signals are watched in all bands; in a band that a rule is not at work in it asks for nothing.
+    Signals are followed in all bands; a rule that the band does not use asks for nothing.
     """
     rules = rule_table(view.rule_at, view.rules)
     begins = view.band_begins != settings.band_begins

@@ -1,4 +1,4 @@
-"""When a host that was asked for should have come: the policy then asks for another."""
+"""When a host that was asked for is overdue, so that the policy asks for another one."""
 
 from __future__ import annotations
 
@@ -9,15 +9,18 @@ from scipy.special import ndtr, ndtri
 
 from idle_harbor.core.plan import Pool, Starting
 
-#: A host is overdue when all but this share of hosts would have come.
+#: The percentile after which a host is overdue.
 _SHARE = 0.99
-#: Equal parts of a distribution, at their middles: far finer than the second that is looked for.
+#: Quantiles by which a distribution is represented: far finer than the second that is needed.
 _PARTS = 4000
 _MIDDLES = (np.arange(_PARTS) + 0.5) / _PARTS
 
 
 def log_normal(mean: float, cv: float) -> tuple[float, float]:
-    """Mean and deviation of the logarithm."""
+    """Return the mean and the standard deviation of the logarithm of a log-normal variable.
+
+    ``mean`` is its mean and ``cv`` its coefficient of variation.
+    """
     variance = float(np.log1p(cv * cv))
     return float(np.log(mean)) - variance / 2.0, variance**0.5
 
@@ -31,8 +34,11 @@ def _quantile(mean: float, cv: float) -> float:
 
 @lru_cache(maxsize=256)
 def _quantile_of_sum(mean: float, cv: float, other_mean: float, other_cv: float) -> float:
-    """The same quantile of the sum of two independent ones, to half a second: where the mean of
-    P(one ≤ q − the other) over the other's parts is the share."""
+    """Return the quantile of the sum of two independent variables, to half a second.
+
+    It is the q at which the mean of P(first ≤ q − second) over the second's quantiles equals the
+    probability.
+    """
     if mean == 0.0 or cv == 0.0:
         return mean + _quantile(other_mean, other_cv)
     if other_mean == 0.0 or other_cv == 0.0:
@@ -50,15 +56,15 @@ def _quantile_of_sum(mean: float, cv: float, other_mean: float, other_cv: float)
 
 
 def _part(start: Starting) -> float:
-    """The part of a start after which the pool has its host."""
+    """Return the share of a start after which the pool counts the host."""
     return {"powered": 0.0, "booted": start.booted_share}.get(start.counts_from, 1.0)
 
 
 def overdue_after(pool: Pool) -> tuple[int, int]:
-    """Seconds after which a host that was started, and one that was created, is overdue: the 99th
-    percentile of its time to the point from which the pool counts it.
+    """Return the seconds after which a started host, and a created one, is overdue.
 
-    Time that a host queues for its start is not in it: nobody expects it meanwhile.
+    It is the 99th percentile of the time to the point from which the pool counts a host. Time in
+    the queue for a start is not included.
     """
     start, create = pool.start, pool.create
     settles = start.settle_seconds if start.counts_from == "settled" else 0

@@ -1,4 +1,4 @@
-"""Which targets are in force: so early that their hosts are ready in time."""
+"""Which targets are in force: as early as their hosts need to be ready in time."""
 
 from __future__ import annotations
 
@@ -23,8 +23,11 @@ _RECORDS = (VIEW_TYPE, SETTINGS_TYPE)
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER), inline=True)
 def _to_start(view: View, settings: Settings, kept: int) -> int:
-    """Hosts that can be started rather than created: standing ones that are not kept, whatever they
-    do now, and surge hosts that are off. Those without a disk are always on, or created."""
+    """Return the number of hosts that can be started rather than created.
+
+    These are standing hosts that do not stay anyway, in any state, and surge hosts that are off.
+    Throwaway hosts are always on or created.
+    """
     states = longs(view.state_at, view.hosts)
     found = max(settings.standing - kept, 0) if settings.always == 0 else 0
     for host in range(settings.standing, view.hosts):
@@ -34,10 +37,10 @@ def _to_start(view: View, settings: Settings, kept: int) -> int:
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER))
 def _lead(view: View, settings: Settings, kept: int, missing: int) -> int:
-    """Seconds until the last of so many hosts is ready.
+    """Return the seconds until the last of a number of hosts is ready.
 
-    Hosts that start, or wait for it, hold up the others where only so many start at once. Where
-    hosts of both kinds are missing, the created ones are taken to start when the others have.
+    If starts queue, hosts that start or wait for a start come first. If hosts of both kinds are
+    missing, created hosts are assumed to start after the others.
     """
     if missing == 0:
         return 0
@@ -57,8 +60,8 @@ def _lead(view: View, settings: Settings, kept: int, missing: int) -> int:
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER))
 def _own_that_stay(view: View, settings: Settings, asked: int) -> int:
-    """Of the lowest-numbered hosts that a target asks for, each one person's, those that are there,
-    or come, and that this look leaves alone."""
+    """Return, of the lowest-numbered hosts of a dedicated pool that a target asks for, those that
+    are ready or coming and that this look does not release."""
     states = longs(view.state_at, view.hosts)
     owners = ints(view.owner_at, view.hosts)
     spare = settings.headroom
@@ -76,7 +79,7 @@ def _own_that_stay(view: View, settings: Settings, asked: int) -> int:
 
 @compiled(_NUMBER(*_RECORDS, _NUMBER, _NUMBER, _NUMBER))
 def _in_force_from(view: View, settings: Settings, first: int, kept: int, have: int) -> int:
-    """Whether the target of that number comes into force at this look: 1 or 0."""
+    """Return 1 if the target comes into force at this look, else 0."""
     target = target_table(view.target_at, view.targets)[first]
     asked = min(target.hosts, view.hosts)
     if settings.dedicated != 0:
@@ -89,12 +92,12 @@ def _in_force_from(view: View, settings: Settings, first: int, kept: int, have: 
 
 @compiled(types.void(*_RECORDS, _NUMBER, _NUMBER))
 def look_ahead(view: View, settings: Settings, kept: int, have: int) -> None:
-    """Set how many hosts the targets in force ask for (``view.ready_by``).
+    """Set the number of hosts that targets in force ask for (``view.ready_by``).
 
-    Of the ``have`` hosts that are there, or come, ``kept`` stay whatever the targets say, and so do
-    those that a target in force asks for; the others that a target asks for are missing, for they
-    may be let go now. A target is in force from the look after which the next one would be too
-    late, and stays so until its end. Hosts that are each one person's are looked at one by one.
+    ``have`` hosts are ready or coming; ``kept`` of them stay regardless of targets. A target in
+    force keeps the hosts that it asks for. Any other host that a target needs counts as missing,
+    because it may be released now. A target is in force from the last look that is early enough
+    until its end. In dedicated pools hosts are looked at one by one.
     """
     view.ready_by = 0
     targets = target_table(view.target_at, view.targets)

@@ -1,4 +1,4 @@
-"""The records of the policy: what it sees of a pool, the settings in force, what it answers."""
+"""Records of the policy: what it sees of a pool, the settings in force, and what it decides."""
 
 from __future__ import annotations
 
@@ -8,7 +8,7 @@ from idle_harbor.core.base.records import Address, Long, Real, layout, rows_of
 from idle_harbor.core.plan import Release
 from idle_harbor.core.plan.schedules import Rule, Told
 
-#: In this order: from DRAIN on, hosts with sessions are drained.
+#: Ordered: from DRAIN on, hosts with sessions are drained.
 KEEP_ALL, WHEN_EMPTY, DRAIN, NOTICE = range(4)
 RELEASE_CODES: dict[Release, int] = {
     "keep all": KEEP_ALL,
@@ -16,7 +16,7 @@ RELEASE_CODES: dict[Release, int] = {
     "drain": DRAIN,
     "drain with notice": NOTICE,
 }
-#: Who is signed off after a notice; in this order, each with those before.
+#: Who is signed off after a notice; each includes those before it.
 DISCONNECTED_ONLY, IDLE_TOO, EVERYONE = range(3)
 TOLD_CODES: dict[Told, int] = {
     "disconnected": DISCONNECTED_ONLY,
@@ -30,17 +30,17 @@ RULE_CODES: dict[Rule, int] = {
     "fill to a mark": TO_MARK,
     "by room": BY_ROOM,
 }
-#: Seconds that no host has to have run for.
+#: Longer than any least run, in seconds.
 LONG_AGO = 2**40
-#: In place of the host that somebody knocks at: nobody knocks, or somebody who has none.
+#: Stand for the host of a knock: nobody knocks, or somebody without a host does.
 NOBODY, SOMEBODY = -1, -2
 
 
 class View:
     """What the policy sees of a pool at one moment.
 
-    The hosts are counted as a whole, so that a tick at which there is nothing to do looks at none
-    of them. The tables have an entry for each host.
+    Totals over hosts come first, so that a tick without anything to do reads no single host. The
+    tables have one entry per host.
     """
 
     # the clock
@@ -88,7 +88,7 @@ class View:
 
 
 class Settings:
-    """The settings from one edge of a band to the next."""
+    """The settings from one band edge to the next."""
 
     begins: Long  # second of the horizon from which they hold
     band_begins: Long  # and from which their band does: drain steps part a band
@@ -119,7 +119,7 @@ class Settings:
 
 
 class ActionOfHost:
-    """One thing to do to one host, and why."""
+    """One action on one host, and its cause."""
 
     host: Long
     action: Long
@@ -127,7 +127,7 @@ class ActionOfHost:
 
 
 class TargetRow:
-    """So many hosts that are to be ready from one second of the horizon to another."""
+    """A number of hosts that are to be ready from one second of the horizon to another."""
 
     at: Long
     until: Long
@@ -136,7 +136,7 @@ class TargetRow:
 
 
 class RuleRow:
-    """A load rule: its marks, what its signal says, and how far it is."""
+    """A load rule: its marks, its signal, and its timers."""
 
     value: Real  # of its signal since the last look; not a number where there is none
     low: Long  # whether little of the signal asks for hosts
@@ -157,7 +157,7 @@ class RuleRow:
     change: Long  # of them at this look: 1 they became more, -1 fewer
 
 
-#: How far a load rule is before the first look.
+#: A load rule before the first look.
 NEW_RULE: dict[str, float] = {
     "value": float("nan"),
     "asked_since": -1,
