@@ -1,4 +1,4 @@
-"""One run: pools, their schedules and given spells over a horizon, through the compiled loop."""
+"""One run: simulate pools with their schedules and given spells over a horizon."""
 
 from __future__ import annotations
 
@@ -22,16 +22,16 @@ from idle_harbor.core.errors import EngineError
 
 __all__ = ["BIN_SECONDS", "Run", "run", "run_estate"]
 
-#: Each repeat at least doubles what was short, so that memory ends before this does.
+#: Bound on repeats. Each at least doubles the table that was short, so memory runs out first.
 _MOST_REPEATS = 64
 
 
 @dataclass(frozen=True, slots=True)
 class Looks:
-    """What the policy saw and decided, look by look, the one that opens the horizon first.
+    """What the policy saw and decided at each look; the first look opens the horizon.
 
-    ``seen`` has a row for each look (``kernel.world.LookRow``), ``hosts`` a row for each look and a
-    column for each host (``LookHost``).
+    ``seen`` has shape (looks,) with fields of ``kernel.world.LookRow``; ``hosts`` has shape (looks,
+    hosts) with fields of ``LookHost``.
     """
 
     seen: NDArray[np.void]
@@ -40,18 +40,18 @@ class Looks:
 
 @dataclass(frozen=True, slots=True)
 class Run:
-    """What happened in one run. Times are seconds from the horizon's start.
+    """The results of one run. Times are seconds from the start of the horizon.
 
     ``results`` has a row per spell with ``outcome``, ``wait``, ``queued``, ``cause`` and ``host``
-    (seconds, codes in ``kernel.codes``; see ``kernel.world.RESULT``); ``bins`` and ``peaks`` have
-    shape (five-minute bins, levels): integrals in level-seconds, and maxima; ``totals`` are the
-    integrals over the counted horizon, ``tally`` what became of its spells. ``actions`` (time,
+    (seconds; codes of ``kernel.codes``; see ``kernel.world.RESULT``). ``bins`` and ``peaks`` have
+    shape (five-minute bins, levels): integrals in level-seconds, and maxima. ``totals`` are the
+    integrals over the counted horizon, ``tally`` counts its spells by outcome. ``actions`` (time,
     host, action, cause) and ``lanes`` (time, host, state, sessions, strained) are empty unless the
-    run was recorded; they are whole up to second ``recorded``, where the logs were full. Of a run
-    for sums alone there are two bins, before the counted horizon and all of it. ``loads``
-    (value, extra, change) has a row for each look of the policy and a column for each load rule.
-    ``looks`` are there where they were asked for.
-    ``forced`` of the ``counted_ends`` sessions that ended in the counted horizon did so by force.
+    run was recorded; they are complete up to second ``recorded``, where the logs were full. A run
+    for sums has two bins: before the counted horizon, and the counted horizon. ``loads`` (value,
+    extra, change) has shape (looks, load rules). ``looks`` is None unless the setting asked for it.
+    Of the ``counted_ends`` sessions that ended in the counted horizon, ``forced`` were ended by
+    force.
     """
 
     horizon: Horizon
@@ -83,21 +83,21 @@ class Run:
 
     @property
     def nbytes(self) -> int:
-        """Bytes that the run holds on to, its spells included."""
+        """Bytes of memory that the run holds, including its spells."""
         held = bytes_in(self.results, self.bins, self.peaks, self.actions, self.lanes, self.loads)
         return self.spells.nbytes + self.tally.nbytes + held
 
     @property
     def counted_from(self) -> int:
-        """Seconds from the horizon's start at which counting begins."""
+        """Second of the horizon at which counting begins."""
         return self.horizon.counted - self.horizon.start
 
     def counted_bins(self) -> NDArray[np.float64]:
-        """The bins of the counted horizon."""
+        """Return the bins of the counted horizon."""
         return self.bins[self._first_counted :]
 
     def counted_peaks(self) -> NDArray[np.float64]:
-        """The maxima of the counted horizon's bins."""
+        """Return the maxima of the counted horizon's bins."""
         return self.peaks[self._first_counted :]
 
     @property
@@ -105,7 +105,7 @@ class Run:
         return 1 if self.sums else self.counted_from // BIN_SECONDS
 
     def total(self, level: int) -> float:
-        """Integral of one level over the counted horizon, in level-seconds."""
+        """Return the integral of one level over the counted horizon, in level-seconds."""
         return float(self.totals[level])
 
 
@@ -118,17 +118,22 @@ def run(
     record: bool = False,
     sums: bool = False,
 ) -> Run:
-    """Simulate one pool that shares nothing; see :func:`run_estate` and ``setting.Member``."""
+    """Simulate one pool that shares nothing with others.
+
+    ``seed`` selects the start times of hosts. See ``setting.Member`` for ``record`` and ``sums``,
+    and :func:`run_estate` for the result and errors.
+    """
     (done,) = run_estate(Estate((Member(setting, horizon, spells, record, sums),)), seed)
     return done
 
 
 def run_estate(estate: Estate, seed: int) -> tuple[Run, ...]:
-    """Simulate the pools of an estate together, each over its horizon, in their order.
+    """Simulate the pools of an estate together, each over its own horizon.
 
-    ``seed`` selects the hosts' start times; the spells carry their own draws. Same arguments, same
-    result, bit for bit. What a plan may hold has been checked at its edge. Raises EngineError
-    where the engine itself is at fault.
+    ``seed`` selects the start times of hosts; the spells have their own draws. Returns a run per
+    pool, in the order of the members. The same arguments give the same result, bit for bit. The
+    values of the plan have been checked before. Raises EngineError for a fault of the engine
+    itself, NotWantedError if the caller no longer waits.
     """
     members = estate.members
     rooms = [
@@ -144,7 +149,7 @@ def run_estate(estate: Estate, seed: int) -> tuple[Run, ...]:
 
 
 def _gone(estate: Estate, seed: int, rooms: Sequence[Room]) -> tuple[Sequence[World], list[int]]:
-    """The worlds of an estate after a run, and what each of them was short of."""
+    """Return the worlds of an estate after a run, and what each of them ran short of."""
     if estate.limits:
         together = Worlds(estate, seed, rooms)
         return together.worlds, together.go()
@@ -154,7 +159,7 @@ def _gone(estate: Estate, seed: int, rooms: Sequence[Room]) -> tuple[Sequence[Wo
 
 
 def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -> NDArray[np.void]:
-    """What load rules did, a row for each look, a column for each rule."""
+    """Return the log of load rules with shape (looks, rules)."""
     rules = world.count("watched")
     if rules == 0:
         return np.zeros((0, 0), LOAD)
@@ -162,7 +167,7 @@ def _loads(world: World, held: Callable[[NDArray[np.void]], NDArray[np.void]]) -
 
 
 def _copied(table: NDArray[Any]) -> NDArray[Any]:
-    """A copy of all bytes: of records numpy copies the fields, and not what lies between."""
+    """Return a copy of all bytes; numpy's own copy of records leaves out the padding."""
     if table.dtype.names is None:
         return table.copy()
     return table.view(np.uint8).copy().view(table.dtype)
@@ -177,8 +182,11 @@ def _looks(world: World) -> Looks | None:
 
 
 def _done(world: World, member: Member) -> Run:
-    """What is asked of a run later. Whoever records one keeps it: then it is copied, so that the
-    other tables can go."""
+    """Return the results of a finished world.
+
+    A recorded run is cached by its caller: its tables are copied, so that the other tables can be
+    freed.
+    """
     tables = world.arena
 
     def held(table: NDArray[Any]) -> NDArray[Any]:

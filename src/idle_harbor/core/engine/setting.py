@@ -1,4 +1,4 @@
-"""What a run needs: pools, their people, what the pools share, and what fails meanwhile."""
+"""Inputs of a run: pools, their people, what pools share, and drills."""
 
 from __future__ import annotations
 
@@ -13,12 +13,13 @@ from idle_harbor.core.plan import Pool, Profile, Schedule, Size
 
 @dataclass(frozen=True, slots=True)
 class Drill:
-    """What befalls hosts from a second of the horizon on, for some seconds.
+    """A drill: hosts that fail, or whose agents are silent, from second ``at`` of the horizon for
+    ``seconds``.
 
-    Those of a zone (0 = first), or where ``zone`` is None the ``hosts`` lowest-numbered. ``kind``
-    is DRILL_FAILS (the hosts fail, and are back at the end), or DRILL_MUTES (the hosts run on, but
-    whichever of them starts meanwhile is powered and takes no sessions until the end: its agent
-    does not register).
+    It strikes the hosts of ``zone`` (0 is the first), or the ``hosts`` lowest-numbered hosts if
+    ``zone`` is None. With ``kind`` DRILL_FAILS hosts fail and are repaired at the end. With
+    DRILL_MUTES hosts run on, but a host that starts meanwhile is powered and takes no sessions
+    until the end, because its agent does not register.
     """
 
     at: int
@@ -30,15 +31,15 @@ class Drill:
 
 @dataclass(frozen=True, slots=True)
 class Setting:
-    """What a run needs of a plan besides the people: pool, schedule, size and profiles.
+    """Everything that a run needs of a plan, except the people: pool, schedule, size and profiles.
 
-    Size and profiles are as the pool's place and image make them (``core.workload``). ``homes``
-    has (person, host), both from 0, of a dedicated pool's list; ``behind`` tells of each of the
-    plan's groups whether it is behind a slow line (none: nobody is); hosts are dealt out over
-    ``zones``; ``clocks`` has (site, time zone) of those by whose clock hosts are to be ready; with
-    ``measures_network``, or with a load rule on it, the run keeps account of the network though
-    nothing limits it; of ``looks`` looks of the policy, from the first on, it keeps what was seen
-    and decided.
+    Size and profiles are as the pool's place and image make them (``plan.workload``). ``homes`` has
+    (person, host) pairs, both from 0, of a dedicated pool's list. ``behind`` says for each of the
+    plan's groups whether it is behind a slow line (empty: none is). Hosts are dealt out over
+    ``zones``. ``clocks`` has (site, time zone) for targets that follow the clock of a site. With
+    ``measures_network``, or with a load rule on the network, the run integrates network traffic
+    even if nothing limits it. ``looks`` is the number of looks of the policy to record, from the
+    first on.
     """
 
     pool: Pool
@@ -55,7 +56,7 @@ class Setting:
 
     @property
     def wide(self) -> bool:
-        """Whether anything beside CPU and memory has to be looked at."""
+        """Whether the run has to follow more than CPU and memory."""
         limits = self.size.disk_ops is not None or self.size.network_mbit is not None
         gpu = any(profile.gpu_gib > 0.0 for profile in self.profiles)
         network = any(rule.signal == "network" for rule in self.schedule.load_rules)
@@ -64,10 +65,11 @@ class Setting:
 
 @dataclass(frozen=True, slots=True)
 class Limit:
-    """What pools of an estate share, and can reach.
+    """A limit that pools of an estate share and can reach.
 
-    A ``throttle`` is the number of hosts that start at once in a place; a ``quota`` the vCPU of one
-    size that are on at once. ``members`` are the places of the pools in the estate.
+    A ``throttle`` bounds the hosts that start at once in a place. A ``quota`` bounds the vCPU of
+    one size that are on at once. ``most`` is the bound, in hosts or vCPU; ``members`` are the
+    indexes of the pools in the estate.
     """
 
     kind: Literal["throttle", "quota"]
@@ -77,10 +79,10 @@ class Limit:
 
 @dataclass(frozen=True, slots=True)
 class Member:
-    """A pool of an estate: its setting, its horizon, and who comes when.
+    """A pool of an estate: its setting, its horizon, and its spells.
 
-    With ``record`` the actions with their causes and the lanes of all hosts are kept. With ``sums``
-    the run has sums alone, without what is told of five minutes.
+    With ``record`` the run keeps all actions with their causes, and the lanes of all hosts. With
+    ``sums`` the run keeps sums only, without five-minute bins.
     """
 
     setting: Setting
@@ -92,9 +94,9 @@ class Member:
 
 @dataclass(frozen=True, slots=True)
 class Estate:
-    """Pools that are simulated together, and the limits that they share.
+    """Pools that are simulated together, with the limits that they share.
 
-    A pool has at most one throttle and one quota. A pool alone is an estate of one.
+    A pool has at most one throttle and one quota. A single pool is an estate of one.
     """
 
     members: tuple[Member, ...]

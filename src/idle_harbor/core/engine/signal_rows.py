@@ -1,4 +1,4 @@
-"""What the signal of each load rule is to the loop."""
+"""The signal of each load rule as the event loop needs it."""
 
 from __future__ import annotations
 
@@ -10,7 +10,7 @@ from idle_harbor.core.engine.kernel.world import SIGNAL
 from idle_harbor.core.plan.load_rules import Signal
 from idle_harbor.core.policy.in_force import Ruled, load_rules_of
 
-#: What each signal is to the loop: what it is worked out of, and the level where it is one.
+#: Kind of each signal in the event loop, and its level if it is one.
 _SIGNALS: dict[Signal, tuple[int, int]] = {
     "cpu": (codes.SIGNAL_CPU, 0),
     "memory": (codes.SIGNAL_MEMORY, 0),
@@ -31,7 +31,7 @@ _SIGNALS: dict[Signal, tuple[int, int]] = {
 
 
 def signal_rows(setting: Ruled) -> NDArray[np.void]:
-    """What the signal of each load rule is, with nothing added up."""
+    """Return a row for the signal of each load rule, with empty sums."""
     rules = load_rules_of(setting)
     rows = np.zeros(len(rules), dtype=SIGNAL)
     for row, rule in zip(rows, rules, strict=True):

@@ -1,7 +1,8 @@
-"""What the compiled loop works on: a run's tables, each with the reason of its size, and the world.
+"""The tables of a run, each with the reason for its size.
 
-Sizes that are known before a run are exact. Others grow: the loop notes what it was short of and
-the run is repeated with more (see :class:`Room`), so results never depend on sizes.
+A size that is known before the run is exact. Other tables grow: the event loop notes which table
+was too small, and the run is repeated with a larger one (see :class:`Room`). So results never
+depend on sizes.
 """
 
 from __future__ import annotations
@@ -59,7 +60,7 @@ from idle_harbor.core.policy.view import (
 )
 
 BIN_SECONDS = 300
-#: Rows of a log at most, 64 MB each; a run with more changes is recorded up to where they end.
+#: Most rows of a log, 64 MB each; a run with more changes is recorded up to there.
 MOST_LOG = 4_000_000
 _LONG, _INT, _WORD = np.dtype(np.int64), np.dtype(np.int32), np.dtype(np.uint64)
 _BYTE = np.dtype(np.int8)
@@ -68,8 +69,11 @@ _REAL = np.dtype(np.float64)
 
 @lru_cache(maxsize=64)
 def _profile_rows(profiles: tuple[Profile, ...]) -> NDArray[np.void]:
-    """Draw by profile and person state in millionths of each unit; and logon seconds. The rows are
-    read-only because they are shared."""
+    """Return the draw of each profile by person state, in millionths of each unit, and its logon
+    seconds.
+
+    The rows are shared and read-only.
+    """
     rows = np.zeros(len(profiles), dtype=PROFILE)
     for row, profile in zip(rows, profiles, strict=True):
         row["logon_seconds"] = profile.logon.seconds
@@ -115,7 +119,7 @@ def _drill_rows(drills: tuple[Drill, ...]) -> NDArray[np.void]:
 
 
 def settings_of(setting: Setting, horizon: Horizon, record: bool) -> dict[str, float]:
-    """The world's scalar settings by name."""
+    """Return the scalar settings of a world by name."""
     pool, size = setting.pool, setting.size
     overdue_start, overdue_create = overdue_after(pool)
     return {
@@ -160,7 +164,7 @@ def settings_of(setting: Setting, horizon: Horizon, record: bool) -> dict[str, f
 
 
 def homes_and_owners(setting: Setting, people: int) -> tuple[NDArray[np.int32], NDArray[np.int32]]:
-    """The host of every person and the owner of every host, -1 where there is none."""
+    """Return each person's host and each host's person; -1 stands for none."""
     homes = np.full(people, -1, dtype=np.int32)
     owners = np.full(setting.pool.hosts.most, -1, dtype=np.int32)
     for person, host in setting.homes:
@@ -170,7 +174,8 @@ def homes_and_owners(setting: Setting, people: int) -> tuple[NDArray[np.int32], 
 
 
 def leaves_of(setting: Setting) -> int:
-    """Leaves of the tree over what hosts have to spare; 0 where no band looks for it."""
+    """Return the leaves of the tree over the hosts' spare capacity; 0 if no band places people by
+    it."""
     if all(band.rule != "by room" for band in bands_of(setting)):
         return 0
     return spare_leaves(setting.pool.hosts.most)
@@ -178,10 +183,11 @@ def leaves_of(setting: Setting) -> int:
 
 @dataclass(frozen=True, slots=True)
 class Room:
-    """Sizes of the tables whose need is not known before a run; each starts with a guess.
+    """Sizes of the tables whose need is not known before a run.
 
-    ``ordinals`` starts and creations of one host; ``heap`` events foreseen at once; ``log`` rows
-    of each log; ``queue`` places in the people's line; ``starts`` hosts that wait for a start.
+    ``ordinals`` is the number of starts and creations of one host, ``heap`` of pending events,
+    ``log`` of rows in each log, ``queue`` of places in the people's queue, and ``starts`` of hosts
+    that wait for a start.
     """
 
     ordinals: int
@@ -192,7 +198,7 @@ class Room:
 
     @staticmethod
     def guess(spells: int, people: int, hosts: int) -> Room:
-        """What nearly every run can do with."""
+        """Return sizes that are enough for nearly every run."""
         return Room(
             ordinals=16,
             heap=max(4096, 2 * people + 4 * hosts),
@@ -202,7 +208,7 @@ class Room:
         )
 
     def larger(self, short: int) -> Room:
-        """Room for a run that was short of something (``codes.SHORT_OF_...``)."""
+        """Return larger sizes for a run that was short of some (bits ``codes.SHORT_OF_...``)."""
 
         def grown(size: int, by: int, code: int) -> int:
             return by * max(size, 1) if short & code else size
@@ -217,7 +223,7 @@ class Room:
 
 
 def fill_hosts(rows: NDArray[np.void], pool: Pool) -> None:
-    """What hosts without sessions begin with."""
+    """Fill the rows of hosts without sessions."""
     rows["cpu"] = micro(pool.load.base_vcpu)
     rows["memory"] = micro(pool.load.base_gib)
     for name in ("logon_head", "logon_tail", "next_logon"):
@@ -225,22 +231,23 @@ def fill_hosts(rows: NDArray[np.void], pool: Pool) -> None:
 
 
 def _creates(pool: Pool) -> bool:
-    """Whether hosts of the pool are ever created; else all of them stand."""
+    """Return whether hosts of the pool are ever created; otherwise all are standing hosts."""
     return pool.hosts.surge > 0 or pool.hosts.throwaway
 
 
 def _wide(setting: Setting) -> bool:
-    """Whether a run looks at more than CPU and memory of a host."""
+    """Return whether the run follows more than CPU and memory of a host."""
     return setting.wide or setting.size.burst is not None
 
 
 def _groups(setting: Setting, spells: Spells) -> int:
-    """Groups that spells may be of: those the setting knows of, and those that came."""
+    """Return the number of groups: those of the setting, and those of the spells."""
     return max(len(setting.behind), int(spells.group.max(initial=-1)) + 1)
 
 
 def _looks(setting: Setting, loads: int) -> dict[str, Table]:
-    """Tables of the policy's looks: the load rules at each tick and, on request, what it saw."""
+    """Return the tables of the policy's looks: load rules at each tick and, on request, what it
+    saw."""
     return {
         "load_at": Table(LOAD, loads),
         "look_at": Table(LOOK, setting.looks),
@@ -258,12 +265,12 @@ def tables_of(
     targets: int = 0,
     ticks: int = 0,
 ) -> dict[str, Table]:
-    """Every table that a run writes, with the reason of its size."""
+    """Return every table that a run writes, with the reason for its size."""
     rules = len(load_rules_of(setting))
     hosts, limit = setting.pool.hosts.most, setting.pool.session_limit
     in_set, in_summary, in_levels = room_words(hosts, limit)
     return {
-        # one for each of what they are about: a spell, a person, a host, five minutes
+        # one row for each spell, person, host or bin
         "result_at": Table(RESULT, len(spells)),
         "person_at": Table(PERSON, spells.people),
         "home_at": Table(_INT, spells.people),
@@ -277,26 +284,26 @@ def tables_of(
         "since_at": Table(_LONG, hosts),
         "wide_at": Table(WIDE, hosts if _wide(setting) else 0),
         "bin_at": Table(BIN, bins),
-        # a spell's group is one of the plan's, whether or not anybody is behind a slow line
+        # one for each group, even if nobody is behind a slow line
         "behind_at": Table(_BYTE, _groups(setting, spells)),
-        # a set of hosts for each number of sessions with which a host still has room
+        # a set of hosts for each number of sessions below the limit
         "set_at": Table(_WORD, limit * in_set),
         "summary_at": Table(_WORD, limit * in_summary),
         "levels_at": Table(_WORD, in_levels),
-        # a leaf for each host, and what is above them
+        # a leaf for each host, and the inner nodes
         "spare_at": Table(_REAL, 2 * leaves_of(setting)),
-        # the policy writes (host, action, cause) once for each host at most ...
+        # the policy writes at most one (host, action, cause) for each host ...
         "rows_at": Table(ROW, hosts, cleared=False),
         # ... and chains hosts by their sessions: a head for 0 to limit, a link for each host
         "scratch_at": Table(_LONG, hosts + limit + 1, cleared=False),
-        # what is to be ready by when: the policy notes what is in force
+        # targets; the policy notes which of them are in force
         "target_at": Table(TARGET, targets),
-        # the load rules: how far each is, its signal, and both at each look
+        # load rules: timers, signals, and both at each look
         "rule_at": Table(RULE, rules),
         "signal_at": Table(SIGNAL, rules),
         "looked_at": Table(_REAL, codes.LEVELS),
         **_looks(setting, rules * ticks),
-        # these grow: pushed once for each event foreseen, each change, each time one waits
+        # these grow: one entry for each pending event, each change, each wait
         "heap_at": Table(_LONG, room.heap + CHILDREN, cleared=False),
         "action_at": Table(ACTION, log, cleared=False),
         "lane_at": Table(LANE, log, cleared=False),
@@ -306,7 +313,8 @@ def tables_of(
 
 
 def _starts(pool: Pool, seed: int, ordinals: int) -> NDArray[np.int32]:
-    """Seconds of every host's starts; those that fail are below zero."""
+    """Return the seconds of every host's starts, shape (ordinals, hosts); failed starts are
+    negative."""
     start, hosts = pool.start, pool.hosts.most
     seconds = draws.host_seconds(seed, "host start", ordinals, hosts, start.mean_seconds, start.cv)
     if start.failure_share == 0.0:
@@ -319,7 +327,7 @@ def _starts(pool: Pool, seed: int, ordinals: int) -> NDArray[np.int32]:
 def given_tables(
     setting: Setting, edges: NDArray[np.void], spells: Spells, seed: int, room: Room
 ) -> dict[str, NDArray[Any]]:
-    """Tables that a run only reads: spells, draws, profiles and band edges as they are."""
+    """Return the tables that a run only reads: spells, draws, profiles and band edges."""
     pool = setting.pool
     leads = np.zeros((0, 0), np.int64)
     if has_targets(setting.schedule):

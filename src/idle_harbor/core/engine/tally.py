@@ -1,7 +1,7 @@
-"""What became of the spells of a run, counted in one pass over them.
+"""Spells of a run by outcome, counted in one pass.
 
-All that figures tell of people rests on it; with a pass for each figure they took as long together
-as a third of the run itself.
+All figures about people are based on it. A pass for each figure took a third of the time of the run
+itself.
 """
 
 from __future__ import annotations
@@ -26,23 +26,23 @@ from idle_harbor.core.engine.kernel.codes import (
 from idle_harbor.core.engine.kernel.world import RESULT
 
 _OUTCOMES = 5
-#: A wait in the low bits of a whole number, a bin in those above them: both sort by one number.
+#: A wait is in the low bits of an integer and its bin above, so that one sort orders both.
 WAIT_BITS = 40
-#: In place of the wait of who was refused: longer than any horizon.
+#: Stands for the wait of a refused logon: longer than any horizon.
 NEVER = 2**WAIT_BITS - 1
 _NOBODY = int(WaitCause.NONE)
 
 
 @dataclass(frozen=True, slots=True)
 class Tally:
-    """Spells that begin in the counted horizon, and what they wanted and waited.
+    """Counts of the spells that begin in the counted horizon, and their waits.
 
-    ``outcomes``, ``returns`` and ``causes`` count them by OUT_…, RETURN_… and WaitCause (the last
-    without those who came back to their session); ``cause_seconds`` are what the latter waited.
-    ``waits`` are the seconds of the connected, ``pending`` of those who wait still. ``asked`` has
-    an entry per bin, ``late`` one for each spell that got no desktop at once, as
-    bin × 2⁴⁰ + seconds, in order. ``wanted`` and ``waited`` are seconds of work inside the counted
-    horizon, of all spells, and how many of them were waited away.
+    ``outcomes``, ``returns`` and ``causes`` count spells by OUT_…, RETURN_… and WaitCause (the last
+    without returns to a session). ``cause_seconds`` are the waits by cause. ``waits`` are the
+    seconds of connected logons, ``pending`` of those that still wait. ``asked`` has an entry per
+    bin. ``late`` has an entry for each spell without a desktop at once, as bin × 2⁴⁰ + seconds, in
+    ascending order. ``wanted`` and ``waited`` are seconds of work inside the counted horizon over
+    all spells: wanted, and waited away.
     """
 
     outcomes: NDArray[np.int64]
@@ -58,7 +58,7 @@ class Tally:
 
     @property
     def nbytes(self) -> int:
-        """Bytes that it holds on to."""
+        """Bytes of memory that it holds."""
         return int(self.waits.nbytes + self.pending.nbytes + self.asked.nbytes + self.late.nbytes)
 
 
@@ -100,10 +100,11 @@ def _count(
     late: Any,
     sums: Any,
 ) -> None:
-    """``sums`` takes the seconds wanted, those waited away, and how many are late."""
+    """Count spells; ``sums`` receives the seconds wanted, those waited away, and the number of late
+    spells."""
     connected = waiting = behind = 0
     wanted = away = 0
-    # Spells are in the order of their start: the bin is followed, which is quicker than to divide.
+    # Spells are sorted by their start: to follow the bin is faster than a division.
     place: Any = 0
     bin_end: Any = begin + bin_seconds
     for k in range(start.shape[0]):
@@ -149,7 +150,10 @@ def _count(
 def tally(
     spells: Spells, results: NDArray[np.void], begin: int, length: int, bin_seconds: int
 ) -> Tally:
-    """Count the spells that begin at second ``begin`` of a horizon of ``length`` or later."""
+    """Count the spells that begin at second ``begin`` or later.
+
+    ``length`` is that of the horizon and ``bin_seconds`` that of a bin, in seconds.
+    """
     outcomes, returns = np.zeros(_OUTCOMES, np.int64), np.zeros(max(LostCause) + 1, np.int64)
     causes, seconds = np.zeros((2, len(WaitCause)), np.int64)
     waits, pending, late = np.empty((3, len(spells)), np.int64)

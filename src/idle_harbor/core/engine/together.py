@@ -1,4 +1,4 @@
-"""The memory of several pools that share limits, and their run."""
+"""The memory of pools that share limits, and their common run."""
 
 from __future__ import annotations
 
@@ -20,12 +20,12 @@ from idle_harbor.core.policy.in_force import bands_of
 
 
 def _units(limit: Limit) -> int:
-    """A limit in the units in which the loop counts it."""
+    """Return a limit in the units of the event loop: starts, or micro-vCPU."""
     return micro(limit.most) if limit.kind == "quota" else int(limit.most)
 
 
 class Worlds:
-    """The worlds of an estate's pools and the limits that they point to, kept alive together."""
+    """The worlds of an estate's pools and their limits, kept alive together."""
 
     def __init__(self, estate: Estate, seed: int, rooms: Sequence[Room]) -> None:
         self._estate = estate
@@ -56,7 +56,7 @@ class Worlds:
             self._record[name] = value
 
     def _shares(self, place: int) -> dict[str, int]:
-        """The part of a pool in the estate."""
+        """Return the fields of a pool's world that describe its part in the estate."""
         of = {
             limit.kind: number
             for number, limit in enumerate(self._estate.limits)
@@ -74,10 +74,10 @@ class Worlds:
         }
 
     def go(self) -> list[int]:
-        """Run; returns what each pool was short of, zeros where all went through.
+        """Run, and return what each pool ran short of (0: nothing).
 
-        Raises EngineError where it wrote beside its tables. Raises
-        NotWantedError where nobody waits for it any more.
+        Raises EngineError if the run wrote outside its tables, NotWantedError if the caller no
+        longer waits.
         """
         members, record = self._estate.members, self._record
         seconds = max(member.horizon.end for member in members) - self._start

@@ -1,4 +1,4 @@
-"""The world of one run: its tables, filled, with the record that the compiled loop begins at."""
+"""The world of one run: its filled tables, and the record that the compiled loop starts from."""
 
 from __future__ import annotations
 
@@ -33,10 +33,9 @@ from idle_harbor.core.errors import EngineError
 from idle_harbor.core.policy.in_force import in_force, rule_rows
 from idle_harbor.core.policy.view import LONG_AGO, VIEW
 
-#: Spells after which a run looks up whether it is still wanted: a millisecond's work, and much
-#: longer than to look up.
+#: Spells between two checks whether a run is still wanted: about a millisecond of work.
 _LOOK_UP = 1000
-#: The part in an estate of a pool that shares nothing.
+#: Fields of a world that shares nothing.
 SHARES_NOTHING: Mapping[str, int] = {
     "estate_at": 0,
     "throttle": -1,
@@ -47,26 +46,30 @@ _LEVEL_OFFSET = int(WORLD.fields["level"][1])  # type: ignore[index]
 
 
 def look_up_every(seconds: int, spells: int) -> int:
-    """Simulated seconds after which a run of so many spells looks up whether it is wanted."""
+    """Return the simulated seconds after which a run checks whether its result is still wanted.
+
+    ``seconds`` is the length of the horizon, ``spells`` the number of its spells.
+    """
     return max(seconds // (1 + spells // _LOOK_UP), BIN_SECONDS)
 
 
 def _world_record() -> NDArray[np.void]:
-    """A world of zeros whose levels begin at a cache line: each event reads all of them at once."""
+    """Return a world of zeros whose levels begin at a cache line, because each event reads all of
+    them."""
     raw = np.zeros(WORLD.itemsize + LINE, dtype=np.uint8)
     skip = -(raw.ctypes.data + _LEVEL_OFFSET) % LINE
     return raw[skip : skip + WORLD.itemsize].view(WORLD)
 
 
 class World:
-    """A world record with the tables it points to, kept alive together."""
+    """A world record with the tables that it points to, kept alive together."""
 
     def __init__(
         self, member: Member, seed: int, room: Room, shares: Mapping[str, int] = SHARES_NOTHING
     ) -> None:
         setting, horizon, spells = member.setting, member.horizon, member.spells
         length = horizon.end - horizon.start
-        # Sums alone need two bins: what is before the counted horizon, and that.
+        # Sums need two bins: before the counted horizon, and the counted horizon.
         bins = 2 if member.sums else -(-length // BIN_SECONDS)
         log = room.log if member.record else 0
         said = in_force(setting, horizon)
@@ -76,7 +79,7 @@ class World:
         given = given_tables(setting, said.edges, spells, seed, room)
         self._given = {name: np.ascontiguousarray(table) for name, table in given.items()}
         if CHECKED:
-            # There they are in the arena too, so that their true sizes are known.
+            # The checked build needs them in the arena, where the true sizes are.
             owned |= {n: Table(t.dtype, t.size) for n, t in self._given.items()}
         self.arena = Arena(owned)
         if CHECKED:
@@ -104,7 +107,7 @@ class World:
                 self.world["seen"][name] = value
 
     def _sizes(self, member: Member, room: Room, bins: int, log: int) -> dict[str, float]:
-        """How large the tables are, and what follows from them."""
+        """Return the sizes of the tables, and values that follow from them."""
         setting, spells, pool = member.setting, member.spells, member.setting.pool
         in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
         rules = len(self.arena["rule_at"])
@@ -140,7 +143,7 @@ class World:
         }
 
     def _fill(self, setting: Setting, people: int) -> None:
-        """What does not begin as zeros."""
+        """Fill the tables that do not begin as zeros."""
         arena = self.arena
         fill_hosts(arena["host_at"], setting.pool)
         for name in ("due", "point", "late", "grant"):
@@ -156,10 +159,10 @@ class World:
         arena["behind_at"][: len(setting.behind)] = setting.behind
 
     def go(self) -> int:
-        """Run; returns what the run was short of, 0 where it went through.
+        """Run, and return what the run was short of (0: nothing).
 
-        Raises EngineError where it wrote beside its tables: then nothing in them is true. Raises
-        NotWantedError where nobody waits for it any more.
+        Raises EngineError if the run wrote outside its tables, NotWantedError if the caller no
+        longer waits.
         """
         world, address = self.world, self.world.ctypes.data
         step = self._step if stoppable() else codes.FAR
@@ -171,10 +174,10 @@ class World:
         return self.count("short")
 
     def check(self) -> None:
-        """Raise EngineError where the run wrote beside its tables: then nothing in them is true."""
+        """Raise EngineError if the run wrote outside its tables: its results are then void."""
         if not self.arena.whole():
             raise EngineError("a simulated week wrote beside its tables; its figures are void")
 
     def count(self, name: str) -> int:
-        """A whole number of the world by name."""
+        """Return an integer field of the world."""
         return int(self.world[name][0])

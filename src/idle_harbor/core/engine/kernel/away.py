@@ -1,4 +1,4 @@
-"""People who go away from a session and come back to it: the end of a spell, timeouts, returns."""
+"""People who leave a session and return to it: ends of spells, timeouts, reconnects."""
 
 from __future__ import annotations
 
@@ -49,7 +49,8 @@ def _in_force(w):
 
 @compiled()
 def timeouts_change(w, t):
-    """A band begins with timeouts of its own: what is left ends by them, but not before ``t``."""
+    """Apply the timeouts of a band that begins at ``t``; no session ends before ``t`` because of
+    them."""
     people = person_table(w.person_at, w.people)
     settings = _in_force(w)
     for person in range(w.people):
@@ -67,7 +68,7 @@ def timeouts_change(w, t):
 
 @compiled()
 def come_back(w, index, t):
-    """A person with a session returns to it: same host, no new slot, some seconds later."""
+    """Begin a reconnect: the same host, no new slot, done after the reconnect time."""
     person = np.int64(ints(w.who_at, w.spells)[index])
     who = person_table(w.person_at, w.people)[person]
     result = result_table(w.result_at, w.spells)[index]
@@ -94,7 +95,7 @@ def come_back(w, index, t):
 
 @compiled()
 def back(w, person, t):
-    """The reconnect is through: the session is active again."""
+    """Complete a reconnect: the session is active again."""
     who = person_table(w.person_at, w.people)[person]
     if who.back != t or (who.state != RETURNING_IDLE and who.state != RETURNING_DISC):
         return
@@ -133,8 +134,8 @@ def _leave(w, person, host, t, way):
 
 @compiled()
 def timer(w, person, t):
-    """A spell ends or a timeout strikes, of 0 seconds in the same second too; then a notice is
-    over."""
+    """Handle a person's timer: the end of a spell, a timeout (also one of 0 seconds), then the end
+    of a notice."""
     who = person_table(w.person_at, w.people)[person]
     while who.timer == t:
         who.timer = NEVER
@@ -145,7 +146,7 @@ def timer(w, person, t):
 
 @compiled()
 def _over(w, person, t):
-    """A spell ends or a timeout strikes, whichever the person's state means."""
+    """Handle the end of a spell or a timeout, depending on the person's state."""
     who = person_table(w.person_at, w.people)[person]
     state = who.state
     host = np.int64(who.host)
@@ -155,7 +156,7 @@ def _over(w, person, t):
     if state == DISCONNECTED:
         end_session(w, person, t, RETURN_TIMEOUT)
         return
-    # Every other timer is the end of a spell.
+    # In any other state the timer is the end of a spell.
     if state == WAITING:
         w.level[L_WAITING] -= 1.0
         refuse(w, person)

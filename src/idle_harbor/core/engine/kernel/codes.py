@@ -1,4 +1,4 @@
-"""Codes used by the compiled loop and by those who read its results."""
+"""Codes of the compiled event loop, and of those who read its results."""
 
 from __future__ import annotations
 
@@ -23,14 +23,15 @@ from idle_harbor.core.policy.codes import STOPPING as STOPPING
 from idle_harbor.core.policy.codes import Action as Action
 from idle_harbor.core.policy.codes import Cause as Cause
 
-# A person's one session in the pool
+# States of a person's one session in the pool
 NONE, WAITING, LOGGING_ON, ACTIVE, IDLE, DISCONNECTED, RETURNING_IDLE, RETURNING_DISC = range(8)
 PERSON_STATES = 8
 
-# Points of a host's start from which it may be had (as in plan.COUNTS_FROM); later ones are ready
+# Points of a start from which a host counts as capacity (as in plan.COUNTS_FROM); all later points
+# are READY
 POWERED, BOOTED = range(2)
 
-# Current levels: what is integrated over time and kept in five-minute bins. ``active`` counts
+# Levels: quantities that are integrated over time into five-minute bins. ``active`` counts
 # logons in progress, ``working`` does not; ``occupied`` counts hosts with a session; ``least_*``
 # are the fewest hosts that could hold the active, or all, sessions; ``all`` counts sessions.
 # ``queued`` counts hosts that wait to be started, ``behind`` people at work behind a slow line on
@@ -63,23 +64,23 @@ POWERED, BOOTED = range(2)
     L_SURGE,
 ) = range(24)
 LEVELS = 24
-#: Levels that count hosts on the bill.
+#: Levels of hosts that are billed.
 POWERED_LEVELS = (L_READY, L_DRAINING, L_RESETTING, L_STARTING, L_STOPPING)
 
-# ``short`` of a world: an array was too small, and the run must be repeated with a larger one
 #: Kinds of drill: hosts fail; hosts start and their agents do not register.
 DRILL_FAILS, DRILL_MUTES = 0, 1
 
+# ``short`` of a world: a table was too small, and the run has to be repeated with a larger one
 SHORT_OF_DRAWS, SHORT_OF_HEAP, SHORT_OF_LOG, SHORT_OF_QUEUE, SHORT_OF_STARTS = 1, 2, 4, 8, 16
 
-# What became of a spell
+# Outcomes of a spell
 OUT_PENDING, OUT_CONNECTED, OUT_REFUSED, OUT_RECONNECTED, OUT_LOST = range(5)
 
-# What a person comes back to on the same working day: nothing that they had left, their session,
-# or what ended it meanwhile (LostCause)
+# What a person finds who returns on the same working day: they had left nothing, their session, or
+# what has ended it (LostCause)
 RETURN_NONE, RETURN_KEPT, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(5)
 
-# What the signal of a load rule is: a level, or what is worked out of several
+# Kinds of signals of load rules: a level, or a figure computed from several levels
 (
     SIGNAL_LEVEL,
     SIGNAL_CPU,
@@ -91,7 +92,7 @@ RETURN_NONE, RETURN_KEPT, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(5
     SIGNAL_LOGON,
 ) = range(8)
 
-# Event classes: the order within one second
+# Event classes, in the order within one second
 E_LOGON_DONE, E_TIMER, E_HOST, E_BACK = range(4)
 
 

@@ -1,4 +1,4 @@
-"""When the balance of a burstable host begins, ends, and is found spent."""
+"""CPU credits of burstable hosts: when a balance begins, ends, and runs out."""
 
 from __future__ import annotations
 
@@ -11,7 +11,7 @@ from idle_harbor.core.engine.kernel.world import of_world, wide_table
 
 @compiled(of_world(2))
 def credits_begin(w, host, t):
-    """A host that has just started holds its first credits."""
+    """Give a host that has just started its first credits."""
     if w.bursts == 0:
         return
     row = wide_table(w.wide_at, w.hosts)[host]
@@ -23,7 +23,7 @@ def credits_begin(w, host, t):
 
 @compiled()
 def credits_end(w, host):
-    """A host that stops has no balance any more."""
+    """Clear the balance of a host that stops."""
     if w.bursts == 0:
         return
     row = wide_table(w.wide_at, w.hosts)[host]
@@ -35,7 +35,7 @@ def credits_end(w, host):
 
 @compiled()
 def credits_spent(w, host, t):
-    """The balance of a host is gone at ``t``, if that was foreseen."""
+    """Note that a host's balance has run out at ``t``, if that was predicted."""
     if w.bursts == 0 or wide_table(w.wide_at, w.hosts)[host].dry != t:
         return
     logons_advance(w, host, t)

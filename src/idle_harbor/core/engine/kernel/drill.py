@@ -1,4 +1,4 @@
-"""Hosts that fail for a time on purpose, and pools whose first date comes or last date passes."""
+"""Drills, and the first and last date of a pool."""
 
 from __future__ import annotations
 
@@ -33,9 +33,9 @@ _DRILL, _LAST_DATE = int(Cause.DRILL), int(Cause.LAST_DATE)
 
 @compiled()
 def _failures_begin(w, t):
-    """Hosts fail: their sessions end, and whoever was at work asks for a logon again at once.
+    """Let hosts fail: their sessions end, and people at work ask for a logon again at once.
 
-    Of a pool that is not there nothing fails.
+    Nothing happens outside the pool's dates.
     """
     if w.exists == 0:
         return
@@ -55,8 +55,8 @@ def _failures_begin(w, t):
 
 @compiled()
 def _failures_end(w, t):
-    """What no drill holds any more is there again: off, or absent where hosts are created; and
-    agents register that have not."""
+    """Repair hosts that no drill holds any more (off, or absent if they are created), and let
+    agents register."""
     states = longs(w.state_at, w.hosts)
     for host in range(w.hosts):
         if states[host] == FAILED and not drilled(w, np.int64(DRILL_FAILS), host, t):
@@ -69,7 +69,7 @@ def _failures_end(w, t):
 
 @compiled()
 def drills_change(w, t):
-    """A drill ends or begins."""
+    """Handle a second at which drills begin or end."""
     w.next_drill = after(w, t)
     _failures_end(w, t)
     _failures_begin(w, t)
@@ -77,7 +77,7 @@ def drills_change(w, t):
 
 @compiled()
 def pool_begins(w, t):
-    """The pool's first date: its standing hosts exist."""
+    """Handle the pool's first date: its standing hosts exist from now on."""
     w.exists = 1
     w.level[L_STANDING] = w.standing
     for host in range(w.hosts):
@@ -86,7 +86,7 @@ def pool_begins(w, t):
 
 @compiled()
 def pool_ends(w, t):
-    """The day after the pool's last date: everyone is signed off, and no host is left."""
+    """Handle the end of the pool's last date: everyone is signed off and all hosts are gone."""
     w.exists = 0
     w.level[L_STANDING] = 0.0
     people = person_table(w.person_at, w.people)

@@ -1,4 +1,4 @@
-"""What drills say of a host, at a moment."""
+"""Which drills strike a host at a moment."""
 
 from __future__ import annotations
 
@@ -9,7 +9,7 @@ from idle_harbor.core.engine.kernel.world import drill_table
 
 @compiled(inline=True)
 def _hits(w, drill, host):
-    """Whether a drill takes the host: by its zone, or as one of so many of the lowest."""
+    """Return whether a drill strikes the host: by its zone, or as one of the lowest-numbered."""
     if drill.zone >= 0:
         return host % w.zones == drill.zone
     return host < drill.hosts
@@ -17,7 +17,7 @@ def _hits(w, drill, host):
 
 @compiled()
 def drilled(w, kind, host, t):
-    """Whether a drill of a kind holds the host at ``t``."""
+    """Return whether a drill of a kind strikes the host at ``t``."""
     for k in range(w.drills):
         drill = drill_table(w.drill_at, w.drills)[k]
         if drill.kind == kind and drill.at <= t and t < drill.until and _hits(w, drill, host):
@@ -27,7 +27,7 @@ def drilled(w, kind, host, t):
 
 @compiled()
 def after(w, t):
-    """The next second after ``t`` at which a drill begins or ends."""
+    """Return the next second after ``t`` at which a drill begins or ends."""
     found = FAR
     for k in range(w.drills):
         drill = drill_table(w.drill_at, w.drills)[k]

@@ -1,4 +1,4 @@
-"""The loop over pools that share limits: each goes on as far as the others allow."""
+"""The event loop over pools that share limits: each runs ahead as far as the others allow."""
 
 from __future__ import annotations
 
@@ -22,16 +22,16 @@ from idle_harbor.core.engine.kernel.world import power_table, world_at
 
 @compiled(inline=True)
 def _note_bounds(w, member, following):
-    """Note the seconds before which a pool neither takes nor gives what is shared, and before which
-    it gives nothing. It goes on at ``following``; while hosts wait for a start, that is bounded by
-    what it does with hosts, whatever people do.
+    """Note lower bounds on when a pool next takes or gives back what is shared.
 
-    While others wait, none of what they lack is left: the pool can only give what it holds now.
+    ``following`` bounds both; ``gives`` bounds what it gives back. While hosts of the pool wait for
+    a start, its bounds depend on its hosts alone, not on what people do. While hosts of other pools
+    wait, nothing of what they lack is left, so this pool can give back only what it holds now.
     """
     acts = gives = min(next_change(w), w.end)
     acts = min(acts, w.next_tick)
     if w.quota >= 0:
-        # What the policy stops then is off later.
+        # A host that the policy stops at the next tick is off after that.
         gives = min(gives, w.next_tick + w.stop_seconds)
     rows = power_table(w.power_at, w.hosts)
     states = longs(w.state_at, w.hosts)
@@ -52,13 +52,13 @@ def _note_bounds(w, member, following):
 
 @compiled(inline=True)
 def _go_on(estate, members, whose):
-    """Let a pool go on as far as the others allow."""
+    """Run a pool as far as the others allow, and note its bounds."""
     member = members[whose]
     w = world_at(member.world_at)
     granted, ahead = np.int64(FAR), np.int64(FAR)
     for k in range(estate.members):
         if k != whose:
-            # In one second the pools go on in their order.
+            # Within a second the pools run in their order.
             granted = min(granted, members[k].following + np.int64(whose < k) - 1)
             ahead = min(ahead, members[k].gives)
     w.granted = granted - member.offset
@@ -66,7 +66,7 @@ def _go_on(estate, members, whose):
     if w.knocks != 0:
         w.pause = min(w.pause, w.granted + 1)
     elif w.level[L_QUEUED] > 0:
-        # The second at which it is its turn; later ones up to where it may be given a start.
+        # It is this pool's turn for one second; after it, another pool may give it a start.
         w.pause = min(w.pause, max(member.following + 1, ahead) - member.offset)
     following = advance(w)
     estate.short |= w.short
@@ -82,13 +82,13 @@ def _go_on(estate, members, whose):
 
 @compiled(types.void(types.int64), entry=True)
 def run_estate_loop(address: int) -> None:
-    """Run all pools of the estate at an address on until its ``pause``, or until it is ``done``.
+    """Run all pools of the estate at an address until its ``pause``, or until it is ``done``.
 
-    What people do in one pool means nothing to the others. Whichever pool is to take or give next
-    what is shared does so, and runs ahead until it would again: it is taken and given in the order
-    of the seconds, in one second in the order of the pools. A pool whose hosts wait for a start
-    runs ahead no further than to where others may give it one; one whose hosts people start at any
-    second does not run ahead at all.
+    What people do in one pool does not matter to the others. The pool with the earliest bound takes
+    or gives back what is shared and then runs ahead until it would do so again. So shared limits
+    change in the order of seconds, and within a second in the order of the pools. A pool with hosts
+    that wait for a start stops at the first second at which another pool may give it one. A pool in
+    which people start hosts at any second does not run ahead.
     """
     estate = estate_at(address)
     members = member_table(estate.member_at, estate.members)

@@ -1,11 +1,11 @@
-"""What is to come: a heap of pending events in one int64 array, each with up to four children, and
-beside it the ends of spells, which are known in order before the run.
+"""Pending events: a 4-ary heap in one int64 array, and the ends of spells, which are sorted
+beforehand.
 
-The four places behind the last event hold NOTHING, so that every event but a leaf has four
-children to compare.
+The four places after the last event hold NOTHING, so that every inner event has four children to
+compare.
 
-An event is packed as time (31 bits), class (4) and key (28), so comparing two integers orders
-events by time, then by class, then by person or host: ties never depend on history.
+An event is packed as time (31 bits), class (4) and key (28). One integer comparison orders events
+by time, then class, then person or host, so ties never depend on history.
 """
 
 from __future__ import annotations
@@ -21,16 +21,17 @@ CLASS_SHIFT = 28
 TIME_SHIFT = CLASS_SHIFT + 4
 CLASS_MASK = 15
 KEY_MASK = (1 << CLASS_SHIFT) - 1
-#: After everything that can be.
+#: Later than any event.
 NOTHING = 2**62
-#: Of each event of the heap.
+#: Children of each event in the heap.
 CHILDREN = 4
 _END = E_TIMER << CLASS_SHIFT
 
 
 @compiled(of_world(3), inline=True)
 def heap_push(w, time, kind, key):
-    """Add an event; a full heap is noted in the world and the run repeated with a larger one."""
+    """Add an event; if the heap is full, note it in the world so that the run is repeated with a
+    larger heap."""
     place = w.heap_size
     if place >= w.heap_room:
         w.short |= SHORT_OF_HEAP
@@ -50,10 +51,11 @@ def heap_push(w, time, kind, key):
 
 @compiled(inline=True)
 def _heap_drop(w):
-    """Remove the earliest event (the caller has read the first item).
+    """Remove the earliest event (the caller has read it).
 
-    The hole is first walked down to a leaf along the smallest children and the last item then
-    rises from there: fewer comparisons than sinking it, since it nearly always belongs low.
+    The hole moves down to a leaf along the smallest children, and the last event then moves up from
+    there. This takes fewer comparisons than moving it down, because it nearly always belongs near a
+    leaf.
     """
     size = w.heap_size - 1
     w.heap_size = size
@@ -82,7 +84,7 @@ def _heap_drop(w):
 
 @compiled(inline=True)
 def _next_end(w):
-    """The next end of a spell as an event, or NOTHING."""
+    """Return the next end of a spell as an event, or NOTHING."""
     if w.ended_until >= w.ends:
         return np.int64(NOTHING)
     return longs(w.ends_at, w.ends)[w.ended_until] | _END
@@ -90,7 +92,7 @@ def _next_end(w):
 
 @compiled(inline=True)
 def next_event(w):
-    """The earliest event, which stays where it is, or NOTHING."""
+    """Return the earliest event without removing it, or NOTHING."""
     return min(_next_end(w), longs(w.heap_at, w.heap_room + CHILDREN)[0])
 
 

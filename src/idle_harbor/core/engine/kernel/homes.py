@@ -1,4 +1,4 @@
-"""Dedicated pools: whose host is whose, and the host that starts because its person knocks."""
+"""Dedicated pools: which host belongs to whom, and hosts that start because their person knocks."""
 
 from __future__ import annotations
 
@@ -14,9 +14,10 @@ NOBODY = -1
 
 @compiled()
 def home_of(w, person):
-    """The person's host; at a first logon, where that is the rule, a host that is nobody's.
+    """Return the person's host; at a first logon, if the pool assigns hosts then, one that is
+    nobody's.
 
-    A ready one is taken before one that is off; -1 where there is none for them.
+    Ready hosts come before hosts that are off. Returns -1 if there is none.
     """
     homes = ints(w.home_at, w.people)
     if homes[person] != NOBODY or w.by_list != 0:
@@ -39,7 +40,7 @@ def home_of(w, person):
 
 @compiled()
 def knock_again(w, t):
-    """People whose host was stopping when they came: it starts as soon as it is off."""
+    """Start the hosts of people who knocked while their host was stopping, once it is off."""
     owners = ints(w.owner_at, w.hosts)
     states = longs(w.state_at, w.hosts)
     waiting = longs(w.waits_at, w.hosts)

@@ -1,4 +1,4 @@
-"""A host in one of its states: what changes with it, and what is foreseen of it."""
+"""States of a host: what changes with a state, and which events follow."""
 
 from __future__ import annotations
 
@@ -39,7 +39,8 @@ _LEVEL_OF = np.array(
 
 @compiled(of_world(3))
 def set_host_state(w, host, new, t):
-    """Move a host to another state: the levels, the hosts with room, the lane."""
+    """Move a host to another state, and update levels, sets of hosts with room, shared limits and
+    the lane."""
     states = longs(w.state_at, w.hosts)
     old = states[host]
     states[host] = new
@@ -77,7 +78,8 @@ def set_host_state(w, host, new, t):
 
 @compiled()
 def run_ends(w, host, t):
-    """Book what billing in steps, with a least run, adds to a run that lies inside."""
+    """Add what billing steps and the least billed run add to a run that began in the counted
+    horizon."""
     begun = np.int64(power_table(w.power_at, w.hosts)[host].run_start)
     if begun >= w.counted:
         run = t - begun
@@ -87,7 +89,7 @@ def run_ends(w, host, t):
 
 @compiled(of_world(4))
 def begin(w, host, new, t, seconds):
-    """Move a host to a state that is over after so many seconds."""
+    """Move a host to a state that ends after ``seconds``."""
     set_host_state(w, host, new, t)
     power_table(w.power_at, w.hosts)[host].due = t + seconds
     heap_push(w, t + seconds, E_HOST, host)
@@ -95,7 +97,7 @@ def begin(w, host, new, t, seconds):
 
 @compiled()
 def reached(w, host):
-    """The policy has the host from now on, or the host has gone."""
+    """Note that the policy counts the host from now on, or that the host is gone."""
     row = power_table(w.power_at, w.hosts)[host]
     row.point = row.late = -1
     w.overdue -= row.overdue
@@ -104,7 +106,7 @@ def reached(w, host):
 
 @compiled(of_world(2))
 def expect(w, host, t):
-    """From second ``t`` on the host is overdue, unless the policy has it by then."""
+    """Note that the host is overdue from second ``t`` on, unless the policy counts it by then."""
     row = power_table(w.power_at, w.hosts)[host]
     if row.overdue == 0:
         row.late = t
@@ -113,5 +115,6 @@ def expect(w, host, t):
 
 @compiled()
 def absent_or_off(w, host):
-    """The state of a host of that number that is not running, unless it stays off for a while."""
+    """Return the state of a host of that number that is not running: OFF, or ABSENT if it is
+    created."""
     return ABSENT if host >= w.standing or w.throwaway != 0 else OFF

@@ -1,4 +1,4 @@
-"""The life of a host: what the policy asks for is carried out here, and what was begun ends."""
+"""The life of a host: actions of the policy are carried out, and begun operations complete."""
 
 from __future__ import annotations
 
@@ -63,7 +63,7 @@ _CREATE, _RESET = int(Action.CREATE), int(Action.RESET)
 _NOTICE = int(Action.NOTICE)
 _HORIZON, _CLEANED = int(Cause.HORIZON), int(Cause.CLEANED)
 _FAIL, _FAILED_START = int(Action.FAIL), int(Cause.FAILED_START)
-#: A run that began before the counted horizon is billed for its part inside, unrounded.
+#: Start of a run before the counted horizon: its part inside is billed without rounding.
 _BEFORE_HORIZON = -1
 
 
@@ -84,7 +84,7 @@ def _is_ready(w, host, t):
 
 @compiled()
 def _is_off(w, host, t):
-    """A host is off: a surge host for a while, before it is removed."""
+    """Turn a host off; a surge host stays off for a while before it is removed."""
     if host >= w.standing and w.stays_off > 0 and w.throwaway == 0:
         begin(w, host, OFF, t, w.stays_off)
     else:
@@ -94,8 +94,7 @@ def _is_off(w, host, t):
 
 @compiled()
 def _has_started(w, host, t):
-    """A start is over: the host is ready, or it has failed and is off again, or its agent does not
-    register."""
+    """Complete a start: the host is ready, or the start has failed, or the agent does not register."""
     row = power_table(w.power_at, w.hosts)[host]
     if row.fails != 0:
         row.fails = 0
@@ -112,7 +111,7 @@ def _has_started(w, host, t):
 
 @compiled()
 def agent_registers(w, host, t):
-    """The agent of a host works again: the host is ready, if it has only waited for that."""
+    """Let the agent of a host register; a host that only waited for that is ready."""
     row = power_table(w.power_at, w.hosts)[host]
     if row.silent == SILENT:
         silent_hosts(w, np.int64(-1))
@@ -134,8 +133,7 @@ def _create(w, host, t):
 
 @compiled()
 def gives_back(w, host, t):
-    """Whether something that was begun with a host is over at ``t`` that may take what pools share,
-    or give it back."""
+    """Return whether an operation completes at ``t`` that may take shared limits or give them back."""
     if power_table(w.power_at, w.hosts)[host].due != t:
         return False
     state = longs(w.state_at, w.hosts)[host]
@@ -144,10 +142,10 @@ def gives_back(w, host, t):
 
 @compiled()
 def host_completes(w, host, t):
-    """Something that was begun with a host is over, or the policy begins to count it.
+    """Complete an operation of a host, or let the policy count the host.
 
-    A host is overdue in a second in which it has not come: one that is created in that very second
-    may have to wait for its start, and is expected no longer.
+    A host is overdue at a second at which it has not come. A host whose creation completes in that
+    very second may have to wait for its start, and is then no longer expected.
     """
     row = power_table(w.power_at, w.hosts)[host]
     if row.point == t:
@@ -164,7 +162,7 @@ def host_completes(w, host, t):
 
 @compiled()
 def _is_over(w, host, t):
-    """What was begun with a host is over."""
+    """Complete the operation of a host."""
     state = longs(w.state_at, w.hosts)[host]
     if state == STARTING:
         _has_started(w, host, t)
@@ -178,20 +176,20 @@ def _is_over(w, host, t):
         _is_off(w, host, t)
         if w.quota >= 0:
             next_starts(w, t)
-        # Somebody may wait for this very host.
+        # A person may wait for this host.
         w.serve = np.int64(w.serve != 0 or w.dedicated != 0)
 
 
 @compiled()
 def begin_reset(w, host, t):
-    """The last session on a host has ended: it is cleaned for the next person."""
+    """Begin the reset of a host whose last session has ended."""
     begin(w, host, RESETTING, t, w.reset)
     log_action(w, host, t, _RESET, _CLEANED)
 
 
 @compiled(of_world(3))
 def host_falls(w, host, new, t):
-    """A host is gone at once, whatever it was doing; sessions on it end next."""
+    """Remove a host at once, in any state; its sessions are ended next."""
     state = longs(w.state_at, w.hosts)[host]
     row = power_table(w.power_at, w.hosts)[host]
     running = state == STARTING or state == STOPPING or state == RESETTING
@@ -209,9 +207,9 @@ def host_falls(w, host, new, t):
 
 @compiled()
 def carry_out(w, host, action, t):
-    """Do to a host what the policy decided."""
+    """Carry out one action of the policy on a host."""
     if action == _START:
-        # A surge host that is off is no longer to be removed.
+        # A surge host that is off is not removed.
         power_table(w.power_at, w.hosts)[host].due = -1
         expect(w, host, t + w.overdue_start)
         start_or_queue(w, host, t)
@@ -236,7 +234,7 @@ def carry_out(w, host, action, t):
 
 @compiled()
 def _tell(w, t, knocking):
-    """What the policy is told."""
+    """Update the view of the policy."""
     level = w.level
     seen = w.seen
     seen.now = t
@@ -256,7 +254,7 @@ def _tell(w, t, knocking):
 
 @compiled(of_world(2, types.int64), inline=True)
 def _decided(w, t, knocking):
-    """What the policy decides at a look: so many rows of actions."""
+    """Let the policy decide, and return the number of rows of actions."""
     _tell(w, t, knocking)
     count = decide(w.seen, settings_table(w.edge_at, w.edges)[w.edge])
     if w.looks_room > 0:
@@ -275,13 +273,13 @@ def _carried_out(w, t, count):
 
 @compiled(of_world(2))
 def look_for(w, t, knocking):
-    """Let the policy look because somebody knocks, and carry out what it decides."""
+    """Let the policy look for a knock, and carry out its actions."""
     _carried_out(w, t, _decided(w, t, knocking))
 
 
 @compiled()
 def _takes(w, count):
-    """Whether decided actions take what pools share."""
+    """Return whether decided actions take shared limits."""
     rows = row_table(w.rows_at, w.hosts)
     for k in range(count):
         if rows[k].action == _START:
@@ -291,8 +289,11 @@ def _takes(w, count):
 
 @compiled(of_world(1, types.boolean))
 def look(w, t):
-    """Let the policy look at a tick, and carry out what it decides; False where that waits until
-    the other pools of the estate have come as far: then the look is to be gone on with later."""
+    """Let the policy look at a tick, and carry out its actions.
+
+    Returns False if that has to wait for the other pools of the estate; the next call then carries
+    out the actions that are already decided.
+    """
     if w.decided == 0:
         w.decided = 1 + _decided(w, t, np.int64(NOBODY))
     count = w.decided - 1
@@ -307,9 +308,9 @@ def look(w, t):
 
 @compiled()
 def open_horizon(w):
-    """The hosts that the policy asks for in an empty pool are ready at the start.
+    """Make the hosts ready that the policy asks for in an empty pool.
 
-    A pool whose first date is still to come has none.
+    A pool before its first date has none.
     """
     settings = settings_table(w.edge_at, w.edges)[0]
     w.exists = settings.exists

@@ -1,4 +1,4 @@
-"""What sessions draw on a host: strain, and logons that share its CPU."""
+"""Load on a host: strain, and logons that share its CPU."""
 
 from __future__ import annotations
 
@@ -31,17 +31,20 @@ from idle_harbor.core.engine.kernel.wide import (
 )
 from idle_harbor.core.engine.kernel.world import host_table, of_world, person_table, profile_table
 
-#: Seconds of work that count as none: far below what a second of any rate can do.
+#: Seconds of work that count as none: far below one second at any rate.
 WORK_DUST = 1e-6
 
-#: The level that a person's state counts in (NONE and WAITING in none of these: -1).
+#: The level of each state of a person; -1: none.
 _LEVEL_OF = np.array([-1, -1, L_ACTIVE, L_ACTIVE, L_IDLE, L_DISCONNECTED, L_IDLE, L_DISCONNECTED])
 
 
 @compiled(of_world(2), inline=True)
 def _refresh_strain(w, host, t):
-    """A host is strained while P(CPU wanted > bound) passes the tolerance (normal
-    approximation), or anything else passes its bound; every active session on it is then."""
+    """Update whether a host is strained: P(CPU wanted > bound) is above the tolerance (normal
+    approximation), or another resource is beyond its bound.
+
+    All active sessions of a strained host count as strained.
+    """
     row = host_table(w.host_at, w.hosts)[host]
     slack = cpu_bound(w, host) - row.cpu
     beyond = slack < 0.0 or slack * slack < w.tolerance_z2 * row.variance
@@ -60,7 +63,7 @@ def _refresh_strain(w, host, t):
 
 @compiled(inline=True)
 def logons_advance(w, host, t):
-    """Bring the work done per logon up to ``t`` at the rate that has held so far."""
+    """Add the work done per logon up to ``t`` at the present rate."""
     row = host_table(w.host_at, w.hosts)[host]
     if row.logons > 0:
         row.work += row.rate * (t - row.work_time)
@@ -69,7 +72,7 @@ def logons_advance(w, host, t):
 
 @compiled(of_world(2))
 def _logons_predict(w, host, t):
-    """Set the rate min(1, vCPU / CPU wanted) and the second at which the next logon is done."""
+    """Set the rate min(1, vCPU / CPU wanted), and the second at which the next logon is done."""
     row = host_table(w.host_at, w.hosts)[host]
     people = person_table(w.person_at, w.people)
     rate = 1.0
@@ -88,8 +91,8 @@ def _logons_predict(w, host, t):
 def logon_link(w, person, host, t):
     """Add a person to the host's logons in progress; call before the state changes.
 
-    They are kept in the order in which they will be done, the last first: a new logon mostly goes
-    in front at once, and the next one to be done is found without looking at the others.
+    The list is sorted by completion, the last first. A new logon mostly belongs at the front, and
+    the next one to complete is found without a search.
     """
     row = host_table(w.host_at, w.hosts)[host]
     people = person_table(w.person_at, w.people)
@@ -119,7 +122,7 @@ def logon_link(w, person, host, t):
 
 @compiled()
 def logon_unlink(w, person, host):
-    """Take a person out of the host's logons in progress."""
+    """Remove a person from the host's logons in progress."""
     row = host_table(w.host_at, w.hosts)[host]
     people = person_table(w.person_at, w.people)
     following, before = people[person].following, people[person].before
@@ -135,7 +138,7 @@ def logon_unlink(w, person, host):
 
 @compiled(of_world(2))
 def refresh_load(w, host, t):
-    """What the host's draw means from now on: credits, strain, when the next logon is done."""
+    """Update what follows from the host's load: credits, strain, the next logon done."""
     if w.bursts != 0:
         credits_predict(w, host, t)
     _refresh_strain(w, host, t)
@@ -147,7 +150,7 @@ def refresh_load(w, host, t):
 
 @compiled(of_world(4))
 def change_state(w, person, host, new, t):
-    """Move a person's session to another state: its draw, the levels, strain, logon rate."""
+    """Move a person's session to another state: its load, the levels, strain, logon rate."""
     who = person_table(w.person_at, w.people)[person]
     row = host_table(w.host_at, w.hosts)[host]
     draw = profile_table(w.profile_at, w.profiles)[who.profile]

@@ -1,4 +1,4 @@
-"""What the policy saw at each look, and what it decided: for whoever decides as it does."""
+"""A record of what the policy saw and decided at each look."""
 
 from __future__ import annotations
 
@@ -12,8 +12,7 @@ from idle_harbor.core.policy.view import row_table
 
 @compiled()
 def note_look(w, count):
-    """Note a look at which so many rows were decided, before they are carried out; once there is
-    no room left, no more looks are noted."""
+    """Note a look with its decided actions before they are carried out, while there is room."""
     size = w.looks_size
     if size >= w.looks_room:
         return

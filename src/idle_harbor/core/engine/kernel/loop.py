@@ -49,7 +49,7 @@ from idle_harbor.core.policy.view import settings_table
 
 @compiled(inline=True)
 def _in_line(w, place):
-    """The person who waits at a place of the queue, or -1 where they have left it."""
+    """Return the person who waits at a place of the queue, or -1 if they have left it."""
     person = np.int64(ints(w.queue_at, w.queue_room)[place])
     waits = person_table(w.person_at, w.people)[person].state == WAITING
     if waits and ints(w.ticket_at, w.people)[person] == place:
@@ -59,7 +59,7 @@ def _in_line(w, place):
 
 @compiled()
 def _first_waiting(w):
-    """The person at the head of the queue, or -1; entries of people who left are dropped."""
+    """Return the person at the head of the queue, or -1; entries of people who left are dropped."""
     while w.queue_head < w.queue_tail:
         person = _in_line(w, w.queue_head)
         if person >= 0:
@@ -70,7 +70,7 @@ def _first_waiting(w):
 
 @compiled()
 def _serve(w, t):
-    """Give rooms to people waiting, first come first served."""
+    """Place waiting people on hosts with room, first come first served."""
     person = _first_waiting(w)
     while person >= 0:
         host = find_room(w)
@@ -84,7 +84,7 @@ def _serve(w, t):
 
 @compiled()
 def _serve_homes(w, t):
-    """Give everyone who waits for their own host that host, where it is ready, first come first."""
+    """Place people who wait for their own host, if it is ready, first come first served."""
     knock_again(w, t)
     homes = ints(w.home_at, w.people)
     states = longs(w.state_at, w.hosts)
@@ -102,7 +102,7 @@ def _serve_homes(w, t):
 
 @compiled()
 def _give_up(w, t):
-    """Whoever has waited for the whole patience gives up."""
+    """Refuse people who have waited for the whole patience."""
     people = person_table(w.person_at, w.people)
     person = _first_waiting(w)
     while person >= 0 and people[person].asked + w.patience <= t:
@@ -114,8 +114,10 @@ def _give_up(w, t):
 
 @compiled(inline=True)
 def _pending(w, t):
-    """Handle every event of second ``t`` that was foreseen; False where a host's has to wait until
-    the other pools of the estate have come as far."""
+    """Handle every pending event of second ``t``.
+
+    Returns False if the event of a host has to wait for the other pools of the estate.
+    """
     while True:
         item = next_event(w)
         if item >> TIME_SHIFT != t:
@@ -139,11 +141,10 @@ def _pending(w, t):
 
 @compiled(inline=True)
 def _arrivals(w, t, first):
-    """Handle the spells that start at ``t``, and people waiting between the two kinds of them.
+    """Handle the spells that start at ``t``, and people who wait.
 
-    People with a session return to it first, then whoever waits is served, then those who were
-    thrown out in this second ask again, then the others ask.
-    Returns the index of the next spell.
+    Order: people with a session return to it; waiting people are served; people who were thrown out
+    in this second ask again; the others ask. Returns the index of the next spell.
     """
     starts = ints(w.start_at, w.spells)
     whose = ints(w.who_at, w.spells)
@@ -172,13 +173,13 @@ def _arrivals(w, t, first):
 
 @compiled(inline=True)
 def next_change(w):
-    """The second at which a band or a drill begins or ends that changes something at once."""
+    """Return the next second at which a band or a drill changes something at once."""
     return w.as_before if w.at_edges != 0 else w.next_drill
 
 
 @compiled(inline=True)
 def _next_time(w, arrival, next_tick):
-    """The second of the next thing to happen."""
+    """Return the second of the next event of any kind."""
     if w.serve != 0 and w.level[L_WAITING] > 0:
         return w.now
     t = next_tick
@@ -199,7 +200,7 @@ def _goes_on_until(w):
 
 @compiled()
 def _before_all_else(w, t):
-    """The band of the second; a drill that begins or ends; a pool that begins or ends."""
+    """Handle changes of the band, of drills, and of the pool's dates."""
     edges = settings_table(w.edge_at, w.edges)
     took = edges[w.edge].limit
     idle, disconnected = edges[w.edge].idle_timeout, edges[w.edge].disconnected_timeout
@@ -225,7 +226,7 @@ def _before_all_else(w, t):
 
 @compiled(inline=True)
 def _tick(w, t):
-    """The policy looks; False where that waits for the other pools of the estate."""
+    """Let the policy look; returns False if that has to wait for the other pools of the estate."""
     if w.exists != 0:
         if not look(w, t):
             return False
@@ -237,11 +238,11 @@ def _tick(w, t):
 
 @compiled()
 def advance(w):
-    """Run a pool on until nothing more happens before second ``pause``, or ``done`` with the
-    horizon; returns the second of what happens next, FAR where nothing does.
+    """Run a pool until nothing more happens before second ``pause``, or until it is ``done``.
 
-    A pool of an estate stops in a second later than ``granted`` before it does anything with a
-    host. Everything is left in the world's tables; called again it goes on where it was.
+    Returns the second of the next event, FAR if there is none. A pool of an estate stops before it
+    takes or gives back shared limits in a second after ``granted``. All state is in the world's
+    tables; the next call continues from there.
     """
     if w.begun == 0:
         w.begun = 1
@@ -279,5 +280,5 @@ def advance(w):
 
 @compiled(types.void(types.int64), entry=True)
 def run_loop(address: int) -> None:
-    """Run the pool whose world is at an address on until its ``pause``, or until it is ``done``."""
+    """Run the pool whose world is at an address until its ``pause``, or until it is ``done``."""
     advance(world_at(address))

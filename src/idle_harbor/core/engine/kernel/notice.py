@@ -1,9 +1,8 @@
-"""Drain with notice: who is on a host that begins to drain so is told, and signed off by force when
-the notice is over.
+"""Drain with notice: people on a draining host are told, and signed off by force after the notice.
 
-A session that is not in one of the chosen states then is spared, and so is one that somebody comes
-back to meanwhile, unless everyone is signed off; it gets a new notice when it comes to such a state
-again.
+A session that is not in one of the chosen states then is spared, and so is one that its person
+comes back to meanwhile, unless everyone is signed off. A spared session gets a new notice when it
+reaches a chosen state again.
 """
 
 from __future__ import annotations
@@ -30,7 +29,7 @@ _FORCED = np.int64(RETURN_FORCED)
 
 @compiled(types.boolean(types.int64, types.int64), inline=True)
 def _chosen(whose, state):
-    """Whether a session in that state is signed off."""
+    """Return whether a session in that state is signed off."""
     if state == DISCONNECTED or whose == EVERYONE:
         return True
     return state == IDLE and whose == IDLE_TOO
@@ -44,7 +43,7 @@ def _tell(w, person, t, seconds):
 
 @compiled()
 def tell(w, t):
-    """Tell whoever is on a host that has begun to drain with notice at ``t``."""
+    """Give notice to everyone on hosts that have begun to drain with notice at ``t``."""
     w.to_tell = 0
     people = person_table(w.person_at, w.people)
     power = power_table(w.power_at, w.hosts)
@@ -59,8 +58,7 @@ def tell(w, t):
 
 @compiled(of_world(3))
 def tell_who_left(w, person, host, t):
-    """A session becomes idle or disconnected: where its host drains with notice and it is under
-    none, it gets one."""
+    """Give notice to a session that becomes idle or disconnected on a host that drains with notice."""
     row = power_table(w.power_at, w.hosts)[host]
     who = person_table(w.person_at, w.people)[person]
     if row.notice > 0 and who.notice <= row.told and _chosen(np.int64(row.notice_to), who.state):
@@ -69,7 +67,7 @@ def tell_who_left(w, person, host, t):
 
 @compiled()
 def spare(w, person):
-    """Somebody comes back to their session: its notice is void, unless everyone is signed off."""
+    """Cancel the notice of a person who comes back to their session, unless everyone is signed off."""
     who = person_table(w.person_at, w.people)[person]
     if power_table(w.power_at, w.hosts)[who.host].notice_to != EVERYONE:
         who.notice = 0
@@ -77,7 +75,7 @@ def spare(w, person):
 
 @compiled()
 def notice_over(w, person, t):
-    """The notice of a session is over; its host may have been taken back meanwhile."""
+    """End the notice of a session; its host may have been undrained meanwhile."""
     who = person_table(w.person_at, w.people)[person]
     who.notice = 0
     state = who.state
@@ -97,7 +95,7 @@ def notice_over(w, person, t):
 
 @compiled()
 def thrown_out_ask(w, t):
-    """Whoever was thrown out at work in this second asks again, as a new arrival does."""
+    """Let people who were thrown out at work in this second ask again, like new arrivals."""
     people = person_table(w.person_at, w.people)
     person = w.again - 1
     w.again = 0

@@ -1,4 +1,4 @@
-"""A host that drains with notice, as its row tells."""
+"""Hosts that drain with notice."""
 
 from __future__ import annotations
 
@@ -9,8 +9,7 @@ from idle_harbor.core.policy.view import settings_table
 
 @compiled()
 def give_notice(w, host, t):
-    """The host begins to drain with the notice of the band in force: a later band changes nothing
-    about it."""
+    """Let the host drain with the notice of the band in force; later bands do not change it."""
     settings = settings_table(w.edge_at, w.edges)[w.edge]
     row = power_table(w.power_at, w.hosts)[host]
     row.notice = settings.notice

@@ -1,4 +1,4 @@
-"""Integrals of the levels, and the logs of what happened to hosts."""
+"""Integrals of the levels, and logs of hosts."""
 
 from __future__ import annotations
 
@@ -23,13 +23,13 @@ from idle_harbor.core.engine.kernel.world import (
     of_world,
 )
 
-#: Quotients of whole numbers below a million differ by far more than this.
+#: Tolerance for rounding: quotients of integers below a million differ by far more.
 _HAIR = 1e-9
 
 
 @compiled(inline=True)
 def integrate(w, t):
-    """Add the levels' time since the last event to the bins, and keep each bin's maxima."""
+    """Add each level × the time since the last event to the bins, and keep the maxima of each bin."""
     now = w.now
     if t <= now:
         return
@@ -57,7 +57,7 @@ def integrate(w, t):
 
 @compiled()
 def _log_is_full(w, t):
-    """The run begins anew with larger logs, or, at their bound, notes no more from here on."""
+    """Have the run repeated with larger logs; at their bound, record nothing from here on."""
     if w.most_log > w.lanes_room:
         w.short |= SHORT_OF_LOG
     else:
@@ -67,7 +67,7 @@ def _log_is_full(w, t):
 
 @compiled(of_world(2), inline=True)
 def log_lane(w, host, t):
-    """Note a host's state, sessions and strain after a change."""
+    """Log a host's state, sessions and strain after a change."""
     if w.record == 0:
         return
     size = w.lanes_size
@@ -85,7 +85,7 @@ def log_lane(w, host, t):
 
 @compiled(of_world(4))
 def log_action(w, host, t, action, cause):
-    """Note what the policy did to a host and why."""
+    """Log an action on a host, and its cause."""
     if w.record == 0:
         return
     size = w.actions_size

@@ -1,9 +1,8 @@
-"""Which host takes the next session, without looking at all hosts.
+"""Choice of the host for the next session without a scan of all hosts.
 
-Hosts that take sessions are kept in bit sets, one per number of sessions held, each with a
-summary of its non-empty words and one summary of the non-empty sets. Choosing a host, and moving
-it when its sessions change, read a handful of words whatever the pool's size: words of 64 hosts,
-summaries of 4,096.
+Hosts that take sessions are in bit sets, one for each number of sessions held. Each set has a
+summary of its non-empty words, and there is one summary of the non-empty sets. To choose or move a
+host takes a few words at any pool size: words of 64 hosts, summaries of 4,096.
 """
 
 from __future__ import annotations
@@ -38,15 +37,15 @@ def _leading_zeros(typingctx, word):
 
 
 def room_words(hosts: int, limit: int) -> tuple[int, int, int]:
-    """Words in one set, in its summary, and in the summary of the sets (one set per session
-    held, 0 to limit − 1)."""
+    """Return the words of one set, of its summary, and of the summary of sets (one for each number
+    of sessions from 0 to limit − 1)."""
     in_set = max((hosts + 63) // 64, 1)
     return in_set, max((in_set + 63) // 64, 1), max((limit + 63) // 64, 1)
 
 
 @compiled(inline=True)
 def room_add(w, host, sessions):
-    """The host takes sessions and now holds ``sessions`` of them (fewer than its limit)."""
+    """Add a host that takes sessions and holds ``sessions`` of them (fewer than its limit)."""
     sets = words(w.set_at, w.limit * w.set_words)
     summaries = words(w.summary_at, w.limit * w.summary_words)
     levels = words(w.levels_at, w.level_words)
@@ -58,7 +57,7 @@ def room_add(w, host, sessions):
 
 @compiled(inline=True)
 def room_remove(w, host, sessions):
-    """The host leaves the set of hosts that hold ``sessions``."""
+    """Remove a host from the set of hosts that hold ``sessions``."""
     sets = words(w.set_at, w.limit * w.set_words)
     word = host >> 6
     at = sessions * w.set_words + word
@@ -89,7 +88,7 @@ def _lowest_host(w, sessions):
 
 @compiled(inline=True)
 def room_spread(w, below):
-    """Lowest host among those with the fewest sessions, if these are fewer than so many, or -1."""
+    """Return the lowest host among those with the fewest sessions, if below a bound, or -1."""
     levels = words(w.levels_at, w.level_words)
     for k in range(w.level_words):
         if levels[k] != ZERO:
@@ -100,7 +99,7 @@ def room_spread(w, below):
 
 @compiled(inline=True)
 def room_fill(w, below):
-    """Lowest host among those with the most sessions that hold fewer than so many, or -1."""
+    """Return the lowest host among those with the most sessions below a bound, or -1."""
     levels = words(w.levels_at, w.level_words)
     last = (below - 1) >> 6
     for k in range(min(last, w.level_words - 1), -1, -1):

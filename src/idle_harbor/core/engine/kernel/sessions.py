@@ -81,15 +81,15 @@ _QUOTA = int(WaitCause.QUOTA)
 
 @compiled(of_world(2), inline=True)
 def set_timer(w, person, t):
-    """Have :func:`away.timer` look at a person at that second, and at no other."""
+    """Set the one second at which :func:`away.timer` handles a person."""
     person_table(w.person_at, w.people)[person].timer = t
     heap_push(w, t, E_TIMER, person)
 
 
 @compiled(inline=True)
 def set_end(w, person, index, t):
-    """Have the timer look at a person at the end of a spell: an end that is known beforehand comes
-    by itself, unless its second has begun."""
+    """Set a person's timer to the end of a spell; an end that is sorted beforehand needs no event,
+    unless its second has begun."""
     end = np.int64(ints(w.end_at, w.spells)[index])
     if bytes_(w.fixed_at, w.spells)[index] == 0 and end > t:
         person_table(w.person_at, w.people)[person].timer = end
@@ -99,7 +99,7 @@ def set_end(w, person, index, t):
 
 @compiled(inline=True)
 def find_room(w):
-    """The host that takes the next session under the rule of the band in force, or -1."""
+    """Return the host for the next session under the balancing rule in force, or -1."""
     settings = settings_table(w.edge_at, w.edges)[w.edge]
     if settings.rule == BY_ROOM:
         return spare_most(w)
@@ -151,9 +151,9 @@ def _free_slot(w, host, t):
 
 @compiled(of_world(3))
 def end_session(w, person, t, left):
-    """The session is over: its draw and its slot are given back.
+    """End a session and give back its load and its slot.
 
-    ``left`` is what the person will have lost when they come back (RETURN_...).
+    ``left`` is what the person finds when they come back (RETURN_...).
     """
     who = person_table(w.person_at, w.people)[person]
     host = np.int64(who.host)
@@ -170,7 +170,7 @@ def end_session(w, person, t, left):
 
 @compiled(inline=True)
 def _connected(w, person, t):
-    """The logon is done; sessions counted from connection set the timer of their end now."""
+    """Complete a logon; spells that count from the connection get their end now."""
     who = person_table(w.person_at, w.people)[person]
     result = result_table(w.result_at, w.spells)[who.spell]
     waited = t - who.asked
@@ -187,7 +187,7 @@ def _connected(w, person, t):
 
 @compiled()
 def place(w, person, host, t):
-    """Begin a logon on a host with room; with no logon work the person is connected at once."""
+    """Begin a logon on a host with room; without logon work the person is connected at once."""
     who = person_table(w.person_at, w.people)[person]
     result = result_table(w.result_at, w.spells)[who.spell]
     result.queued = t - who.asked
@@ -222,7 +222,7 @@ def logons_done(w, host, t):
 
 @compiled()
 def refuse(w, person):
-    """The person who waits gives up, or the spell is over."""
+    """Refuse a waiting person: they give up, or the spell is over."""
     who = person_table(w.person_at, w.people)[person]
     if w.dedicated != 0:
         home = ints(w.home_at, w.people)[person]
@@ -235,13 +235,14 @@ def refuse(w, person):
 
 @compiled(inline=True)
 def _queued_cause(w):
-    """Why hosts wait for their start."""
+    """Return why hosts wait for their start: the quota, or the number of starts."""
     return _QUEUED if quota_allows(w) else _QUOTA
 
 
 @compiled()
 def _wait_cause(w):
-    """Why there is no room now: what a planner could change about it, nearest first."""
+    """Return why there is no room now; the cause that a planner can change most directly comes
+    first."""
     level = w.level
     if level[L_RESETTING] > 0:
         return _RESETTING
@@ -263,7 +264,7 @@ def _wait_cause(w):
 
 @compiled(inline=True)
 def _home_cause(w, state):
-    """Why the person's own host does not take them now."""
+    """Return why the person's own host does not take them now."""
     if state == STARTING:
         return _STARTING
     if state == OFF:
@@ -277,9 +278,9 @@ def _home_cause(w, state):
 
 @compiled(inline=True)
 def _stand_in_line(w, person):
-    """The person waits behind everyone who does; their ticket is that place in the queue.
+    """Put a person at the end of the queue; their ticket is the place in it.
 
-    Who is thrown out stands in line again: only the place on the ticket counts.
+    A person who is thrown out queues again; only the place on the ticket counts.
     """
     place_in_line = w.queue_tail
     if place_in_line >= w.queue_room:
@@ -294,8 +295,10 @@ def _stand_in_line(w, person):
 
 @compiled()
 def _knock(w, person, t):
-    """The policy looks for one who finds no room, and who has one at once if a host that drains is
-    taken back and nobody waits for it already; whether they have."""
+    """Let the policy look for a person without room; return whether they have a host at once.
+
+    That is so if a draining host is undrained and nobody waits already.
+    """
     w.level[L_WAITING] += 1.0
     look_for(w, t, np.int64(SOMEBODY))
     w.level[L_WAITING] -= 1.0
@@ -311,7 +314,7 @@ def _knock(w, person, t):
 
 @compiled()
 def ask(w, index, t):
-    """A person without a session asks for a logon: placed at once, or waiting, or refused."""
+    """Let a person without a session ask for a logon: they are placed, wait, or are refused."""
     person = np.int64(ints(w.who_at, w.spells)[index])
     who = person_table(w.person_at, w.people)[person]
     result = result_table(w.result_at, w.spells)[index]
@@ -366,7 +369,7 @@ def ask(w, index, t):
 
 @compiled(of_world(3, types.boolean))
 def throw_out(w, person, t, left):
-    """End a person's session, whatever its state; whether they were at it."""
+    """End a person's session in any state; return whether they were active."""
     who = person_table(w.person_at, w.people)[person]
     state = who.state
     host = np.int64(who.host)
@@ -379,11 +382,11 @@ def throw_out(w, person, t, left):
 
 @compiled(of_world(3))
 def ask_again(w, person, t, left):
-    """A person whose session has ended under them (``left``: RETURN_...) asks for another logon
-    within the same spell.
+    """Let a person whose session has ended (``left``: RETURN_...) ask for a logon within the same
+    spell.
 
-    What they had waited before counts on; a visit that is counted from its connection begins
-    anew. A return to a session that is lost becomes a logon.
+    Their earlier wait counts on. A spell that counts from the connection begins anew. A lost return
+    becomes a logon.
     """
     who = person_table(w.person_at, w.people)[person]
     index = np.int64(who.spell)
@@ -400,6 +403,6 @@ def ask_again(w, person, t, left):
     if who.state == NONE or who.state == WAITING:
         who.left = left
     elif result.outcome == OUT_CONNECTED:
-        # There was room and no work for a logon.
+        # Connected at once: there was room and no logon work.
         result.wait += before
     who.waited = before

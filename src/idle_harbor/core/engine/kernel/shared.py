@@ -1,8 +1,7 @@
-"""What pools of an estate share: limits of which each takes a part, and who takes part.
+"""What pools of an estate share: limits, and the pools that take parts of them.
 
-A **throttle** bounds how many hosts of a place start at once, a **quota** how much CPU of one size
-is on at once. A pool has at most one of each. A pool that shares nothing has no estate, and none of
-this is looked at.
+A **throttle** bounds how many hosts of a place start at once; a **quota** bounds how much CPU of
+one size is on at once. A pool has at most one of each. A pool that shares nothing has no estate.
 """
 
 from __future__ import annotations
@@ -26,7 +25,7 @@ from idle_harbor.core.engine.kernel.world import of_world
 
 
 class Limit:
-    """A throttle, in starts, or a quota, in micro-vCPU."""
+    """A throttle in starts, or a quota in micro-vCPU."""
 
     most: Long
     taken: Long
@@ -37,14 +36,14 @@ class Member:
 
     world_at: Address
     offset: Long  # seconds from the estate's start to the start of its horizon
-    # Seconds of the estate before which it neither takes nor gives what is shared, and before which
-    # it gives nothing; FAR where it is done.
+    # Lower bounds, in seconds of the estate, on when it next takes or gives back shared limits, and
+    # on when it next gives back; FAR once it is done.
     following: Long
     gives: Long
 
 
 class Estate:
-    """Pools that share limits, and where they are."""
+    """The pools that share limits, and their tables."""
 
     pause: Long  # second of the estate before which it stops for a look
     done: Long
@@ -63,14 +62,14 @@ limit_table, member_table = rows_of(Limit), rows_of(Member)
 
 @compiled(inline=True)
 def is_on(state):
-    """Whether a host of that state is powered, and takes its part of a quota."""
+    """Return whether a host in that state is powered, and so counts against a quota."""
     runs = state == READY or state == DRAINING or state == RESETTING
     return runs or state == STARTING or state == STOPPING
 
 
 @compiled(of_world(2))
 def take_shared(w, old, new):
-    """A host of the pool changes its state: the pool takes more or less of its limits."""
+    """Update the limits for a host that changes its state."""
     estate = estate_at(w.estate_at)
     estate.queued += np.int64(new == QUEUED) - np.int64(old == QUEUED)
     limits = limit_table(estate.limit_at, estate.limits)
@@ -82,7 +81,7 @@ def take_shared(w, old, new):
 
 @compiled(of_world(1))
 def reserve_shared(w, change):
-    """So many more starts are given to the pool, and still to begin."""
+    """Reserve the limits for ``change`` more starts that are granted and have not begun."""
     w.grants += change
     estate = estate_at(w.estate_at)
     limits = limit_table(estate.limit_at, estate.limits)
@@ -94,7 +93,7 @@ def reserve_shared(w, change):
 
 @compiled()
 def leave_shared(w):
-    """The horizon of the pool is over: it takes nothing of its limits any more."""
+    """Give back everything at the end of the pool's horizon."""
     limits = limit_table(estate_at(w.estate_at).limit_at, estate_at(w.estate_at).limits)
     if w.throttle >= 0:
         limits[w.throttle].taken -= np.int64(w.level[L_STARTING]) - w.silent
@@ -105,7 +104,7 @@ def leave_shared(w):
 
 @compiled(of_world(1))
 def silent_hosts(w, change):
-    """So many more hosts have started without their agents registering: they start no longer."""
+    """Count ``change`` more hosts whose agents do not register; they no longer count as starts."""
     w.silent += change
     if w.estate_at != 0 and w.throttle >= 0:
         estate = estate_at(w.estate_at)
@@ -114,7 +113,7 @@ def silent_hosts(w, change):
 
 @compiled(inline=True)
 def quota_allows(w):
-    """Whether one more host may be on."""
+    """Return whether the quota allows one more host to be on."""
     if w.estate_at == 0 or w.quota < 0:
         return True
     estate = estate_at(w.estate_at)
@@ -124,7 +123,7 @@ def quota_allows(w):
 
 @compiled(inline=True)
 def throttle_allows(w):
-    """Whether one more host may start where the pool is."""
+    """Return whether the throttle allows one more start."""
     if w.estate_at == 0 or w.throttle < 0:
         return True
     estate = estate_at(w.estate_at)

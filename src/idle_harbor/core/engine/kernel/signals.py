@@ -1,7 +1,7 @@
-"""The signals of load rules: added up from look to look, told to the policy, and kept.
+"""Signals of load rules: summed between two looks, passed to the policy, and logged.
 
-CPU and memory wanted on the ready hosts change with sessions and with hosts; everything else is a
-level or worked out of levels. Nothing of this is done in a run without load rules.
+CPU and memory wanted on ready hosts change with sessions and hosts; all other signals are levels or
+follow from levels. A run without load rules does none of this.
 """
 
 from __future__ import annotations
@@ -37,13 +37,13 @@ from idle_harbor.core.engine.kernel.world import (
 )
 from idle_harbor.core.policy.view import rule_table, settings_table
 
-#: Sums of level-seconds are whole numbers but for their last digits.
+#: Tolerance for rounding in sums of level-seconds.
 DUST = 1e-6
 
 
 @compiled(of_world(3))
 def watch_draw(w, host, cpu, memory):
-    """A session on a host draws so much more."""
+    """Add a change of a session's load on a host."""
     if longs(w.state_at, w.hosts)[host] == READY:
         w.cpu_ready += np.float64(cpu)
         w.memory_ready += np.float64(memory)
@@ -51,7 +51,7 @@ def watch_draw(w, host, cpu, memory):
 
 @compiled(of_world(2))
 def watch_host(w, host, sign):
-    """A host is ready from now on (1), or no longer (-1)."""
+    """Note that a host is ready from now on (1), or no longer (-1)."""
     row = host_table(w.host_at, w.hosts)[host]
     w.cpu_ready += np.float64(sign * row.cpu)
     w.memory_ready += np.float64(sign * row.memory)
@@ -59,14 +59,14 @@ def watch_host(w, host, sign):
 
 @compiled(of_world(1), inline=True)
 def watch_logon(w, seconds):
-    """A logon is done that took so long."""
+    """Note a logon that took so many seconds."""
     w.logons_done += 1.0
     w.logon_seconds += np.float64(seconds)
 
 
 @compiled(inline=True)
 def add_up_signals(w, everyone, span):
-    """Add what no bin adds up over so many seconds with so many sessions."""
+    """Integrate what is not in the bins over a time span with so many sessions."""
     level = w.level
     ready = level[L_READY]
     if ready > 0.0:
@@ -80,7 +80,7 @@ def add_up_signals(w, everyone, span):
 
 @compiled(of_world(1, types.float64))
 def _since(w, level):
-    """Level-seconds since the last look."""
+    """Return the level-seconds since the last look."""
     bins = bin_table(w.bin_at, w.bins)
     total = -reals(w.looked_at, LEVELS)[level]
     for each in range(w.look_bin, w.bin + 1):
@@ -90,7 +90,7 @@ def _since(w, level):
 
 @compiled()
 def _value(w, row):
-    """What a signal says of the time since the last look; not a number where it says nothing."""
+    """Return the value of a signal since the last look; NaN if it has none."""
     area, weight = 0.0, 0.0
     if row.kind == SIGNAL_LEVEL:
         area, weight = _since(w, row.level), np.float64(w.now - w.last_look)
@@ -108,13 +108,13 @@ def _value(w, row):
         area, weight = w.free_area, w.some_ready
     elif row.kind == SIGNAL_LOGON:
         area, weight = w.logon_seconds, w.logons_done
-    # What is left of a level that was taken away again is no time.
+    # The rounding error of a level that is 0 again is no weight.
     return area / weight if weight > DUST else np.nan
 
 
 @compiled()
 def tell_signals(w):
-    """Tell the policy what the signals say, and begin anew."""
+    """Pass the signals to the policy, and start new sums."""
     signals = signal_table(w.signal_at, w.watched)
     rules = rule_table(w.seen.rule_at, w.watched)
     for k in range(w.watched):
@@ -130,8 +130,7 @@ def tell_signals(w):
 
 @compiled()
 def log_loads(w):
-    """Keep what the signals said at this look, and what the rules ask for since: a row for each
-    tick, also where there is no pool to look at."""
+    """Log signals and extra hosts at this look: one row per tick, also outside the pool's dates."""
     rules = rule_table(w.seen.rule_at, w.watched)
     rows = load_table(w.load_at, w.loads_room)
     tick = w.seen.now // w.tick - 1

@@ -1,8 +1,8 @@
-"""Which host has the most CPU and memory to spare, without looking at all hosts.
+"""Choice of the host with the most spare CPU and memory without a scan of all hosts.
 
-A tree of maxima over the hosts: a leaf for each, and above two of them the larger. A change of one
-host climbs as far as it changes a maximum; the host with the most, the lowest of several, is found
-on the way down.
+A tree of maxima over the hosts: a leaf for each host, and each inner node has the larger of two. A
+change of a host moves up only as far as it changes a maximum. The way down leads to the host with
+the most to spare; of several, the lowest.
 """
 
 from __future__ import annotations
@@ -15,19 +15,18 @@ from idle_harbor.core.engine.kernel.codes import READY
 from idle_harbor.core.engine.kernel.world import host_table, of_world
 from idle_harbor.core.policy.view import settings_table
 
-#: What a host has to spare that takes nobody.
+#: Spare capacity of a host that takes no sessions.
 NOTHING_TO_SPARE = -1e300
 
 
 def spare_leaves(hosts: int) -> int:
-    """Leaves of a tree over so many hosts: a power of two."""
+    """Return the leaves of a tree over so many hosts: a power of two."""
     return int(1 << max(hosts - 1, 0).bit_length())
 
 
 @compiled(of_world(1))
 def spare_refresh(w, host):
-    """Take what a host has to spare: of CPU or of memory, whichever is the smaller share of what
-    may be wanted of it."""
+    """Update a host's spare capacity: the smaller share of CPU and memory that is left."""
     tree = reals(w.spare_at, 2 * w.spare_leaves)
     limit = settings_table(w.edge_at, w.edges)[w.edge].limit
     value = NOTHING_TO_SPARE
@@ -51,14 +50,14 @@ def spare_refresh(w, host):
 
 @compiled(of_world(0))
 def spare_refresh_all(w):
-    """The same of every host: they take more sessions now, or fewer."""
+    """Update the spare capacity of all hosts after a change of the session limit."""
     for host in range(w.hosts):
         spare_refresh(w, np.int64(host))
 
 
 @compiled(inline=True)
 def spare_most(w):
-    """The lowest host among those with the most to spare, or -1 where none takes anybody."""
+    """Return the lowest host among those with the most to spare, or -1 if none takes sessions."""
     tree = reals(w.spare_at, 2 * w.spare_leaves)
     if tree[1] == NOTHING_TO_SPARE:
         return np.int64(-1)

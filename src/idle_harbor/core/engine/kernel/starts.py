@@ -1,7 +1,7 @@
-"""Starts of hosts: begun at once, or as soon as the limits of the pool and of what it shares allow.
+"""Starts of hosts: at once, or as soon as the limits of the pool and of its estate allow.
 
-What is shared goes to whoever asked first; of those who asked in the same second to the pool that
-comes first in the estate, and of its hosts in the order in which the policy named them.
+Shared limits go to the host whose start was asked for first. Within a second the order of the pools
+decides, then the order in which the policy named the hosts.
 """
 
 from __future__ import annotations
@@ -35,12 +35,13 @@ from idle_harbor.core.engine.kernel.shared import (
 )
 from idle_harbor.core.engine.kernel.world import of_world, power_table, world_at
 
-#: Whether the agent of a host registers once it has started; silent ones have, and it does not.
+#: Agents of hosts: the agent registers; it will not once the host has started; it has not.
 SPEAKS, WILL_BE_SILENT, SILENT = range(3)
 
 
 @compiled()
 def _power_on(w, host, t):
+    """Begin a start with the host's next draw."""
     row = power_table(w.power_at, w.hosts)[host]
     ordinal = np.int64(row.ordinal)
     if ordinal >= w.ordinals:
@@ -49,7 +50,7 @@ def _power_on(w, host, t):
     row.ordinal = ordinal + 1
     row.run_start = t
     draw = ints(w.draw_at, w.ordinals * w.hosts)[ordinal * w.hosts + host]
-    # A start that fails is told by a time below zero.
+    # A failed start has a negative draw.
     row.fails = np.int64(draw < 0)
     draw = abs(draw)
     begin(w, host, STARTING, t, draw)
@@ -63,14 +64,14 @@ def _power_on(w, host, t):
 
 @compiled()
 def may_start(w):
-    """Whether one more host of the pool may start now."""
+    """Return whether one more host of the pool may start now."""
     own = w.parallel == 0 or w.level[L_STARTING] - w.silent + w.grants < w.parallel
     return own and throttle_allows(w) and quota_allows(w)
 
 
 @compiled()
 def start_or_queue(w, host, t):
-    """Start a host, or let it wait until it may start: nobody expects it meanwhile."""
+    """Start a host, or put it in the queue for starts; a queued host is not expected."""
     if may_start(w):
         _power_on(w, host, t)
         return
@@ -79,7 +80,7 @@ def start_or_queue(w, host, t):
         return
     set_host_state(w, host, QUEUED, t)
     if w.estate_at != 0:
-        # Another pool may give it the start from the next second on.
+        # Another pool may grant the start from the next second on.
         w.pause = min(w.pause, t + 1)
     row = power_table(w.power_at, w.hosts)[host]
     row.late = -1
@@ -90,8 +91,8 @@ def start_or_queue(w, host, t):
 
 @compiled()
 def _first_queued(w):
-    """The host of the pool that has waited longest for its start, or -1; entries of hosts that wait
-    no longer are dropped."""
+    """Return the host of the pool that has waited longest for its start, or -1; entries of hosts
+    that no longer wait are dropped."""
     queue = ints(w.starts_at, w.starts_room)
     states = longs(w.state_at, w.hosts)
     while w.starts_head < w.starts_tail:
@@ -104,13 +105,14 @@ def _first_queued(w):
 
 @compiled(of_world(2))
 def _start_queued(w, host, t):
+    """Start a host that has waited for its start."""
     expect(w, host, t + w.overdue_start)
     _power_on(w, host, t)
 
 
 @compiled()
 def _starts_of_estate(w, t):
-    """Begin the starts that now may, of all pools that share with this one."""
+    """Begin, or grant, all starts that the limits of the estate allow now."""
     estate = estate_at(w.estate_at)
     members = member_table(estate.member_at, estate.members)
     now = t + members[w.member].offset
@@ -133,7 +135,7 @@ def _starts_of_estate(w, t):
         if whose == w.member:
             _start_queued(w, first, t)
             continue
-        # The other pool may not have come as far yet: it starts the host when it has.
+        # The other pool may be behind: it starts the host when it reaches this second.
         then = now - members[whose].offset
         power_table(other.power_at, other.hosts)[first].grant = then
         heap_push(other, then, E_HOST, first)
@@ -147,7 +149,7 @@ def _starts_of_estate(w, t):
 
 @compiled(of_world(1))
 def next_starts(w, t):
-    """Something that starts wait for may have come free: whoever has waited longest begins."""
+    """Begin the starts that the limits allow now, the longest waiting first."""
     if w.estate_at != 0:
         _starts_of_estate(w, t)
     elif w.parallel > 0:
@@ -160,7 +162,7 @@ def next_starts(w, t):
 
 @compiled()
 def granted(w, host, t):
-    """What a host waited for has been given by another pool: it starts, if it still waits."""
+    """Begin a start that another pool has made possible, if the host still waits for it."""
     power_table(w.power_at, w.hosts)[host].grant = -1
     reserve_shared(w, np.int64(-1))
     if longs(w.state_at, w.hosts)[host] == QUEUED:

@@ -1,8 +1,8 @@
-"""What only some runs look at on a host: GPU memory, disk, network, slow lines, CPU credits.
+"""Resources that only some runs follow: GPU memory, disk, network, slow lines, CPU credits.
 
-A credit is here a micro-vCPU for a second. A burstable host earns its baseline and spends the CPU
-that it uses, exactly integrated between events; once the balance is gone it has its baseline
-alone, until it wants no more than that.
+A credit here is one micro-vCPU for one second. A burstable host earns its baseline and spends the
+CPU that it uses, integrated exactly between events. Without balance it has only its baseline, until
+it wants no more than that.
 """
 
 from __future__ import annotations
@@ -21,13 +21,13 @@ from idle_harbor.core.engine.kernel.world import (
     wide_table,
 )
 
-#: Credits that count as none: a micro-vCPU for a second.
+#: Credits that count as none: one micro-vCPU for one second.
 _DUST = 1.0
 
 
 @compiled(inline=True)
 def cpu_capacity(w, host):
-    """Micro-vCPU that the host can give now."""
+    """Return the micro-vCPU that the host can give now."""
     if w.bursts != 0 and wide_table(w.wide_at, w.hosts)[host].spent != 0:
         return w.baseline
     return w.cpu_capacity
@@ -35,7 +35,7 @@ def cpu_capacity(w, host):
 
 @compiled(inline=True)
 def cpu_bound(w, host):
-    """Micro-vCPU that may be wanted on the host now before work on it is strained."""
+    """Return the micro-vCPU that may be wanted on the host before work on it is strained."""
     if w.bursts != 0 and wide_table(w.wide_at, w.hosts)[host].spent != 0:
         return w.baseline_bound
     return w.cpu_bound
@@ -43,7 +43,7 @@ def cpu_bound(w, host):
 
 @compiled(of_world(4))
 def wide_change(w, person, host, old, new):
-    """A session's state changes: its draws beside CPU and memory."""
+    """Update a host's load beside CPU and memory for a session that changes its state."""
     who = person_table(w.person_at, w.people)[person]
     draw = profile_table(w.profile_at, w.profiles)[who.profile]
     row = wide_table(w.wide_at, w.hosts)[host]
@@ -57,14 +57,14 @@ def wide_change(w, person, host, old, new):
 
 @compiled()
 def wide_beyond(w, host):
-    """Whether GPU memory, disk operations or network pass what the host should bear."""
+    """Return whether GPU memory, disk operations or network are beyond the host's bounds."""
     row = wide_table(w.wide_at, w.hosts)[host]
     return row.gpu > w.gpu_bound or row.ops > w.ops_bound or row.network > w.network_bound
 
 
 @compiled()
 def tell_behind(w, host, strained):
-    """People behind a slow line count as such unless their host is strained anyway."""
+    """Update the number of people behind a slow line; on a strained host they count as strained."""
     row = wide_table(w.wide_at, w.hosts)[host]
     counts = np.int32(0) if strained else row.behind
     w.level[L_BEHIND] += counts - row.told
@@ -73,7 +73,7 @@ def tell_behind(w, host, strained):
 
 @compiled()
 def credits_advance(w, host, t):
-    """Bring the balance up to ``t`` with the CPU that has been used so far."""
+    """Update the balance up to ``t`` with the CPU used so far."""
     row = wide_table(w.wide_at, w.hosts)[host]
     if row.live == 0:
         return
@@ -85,7 +85,7 @@ def credits_advance(w, host, t):
 
 @compiled(of_world(2))
 def credits_predict(w, host, t):
-    """Whether the balance is spent, or else the second at which it will be."""
+    """Note that the balance is spent, or predict the second at which it will be."""
     row = wide_table(w.wide_at, w.hosts)[host]
     if row.live == 0:
         return

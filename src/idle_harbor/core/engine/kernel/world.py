@@ -32,13 +32,13 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.policy.view import View
 
-#: A whole number for each state of a person, a real one for each level.
+#: An integer for each state of a person, and a float for each level.
 ByState = Annotated[list[int], "i8", (PERSON_STATES,)]
 ByLevel = Annotated[list[float], "f8", (LEVELS,)]
 
 
 class Result:
-    """What became of a spell."""
+    """The result of a spell."""
 
     wait: Int  # seconds until it was connected or back, -1: it was not
     queued: Int  # seconds of them without a host, -1: it got none
@@ -49,9 +49,9 @@ class Result:
 
 
 class Person:
-    """A person's one session in the pool, and the spell they are at.
+    """A person's one session in the pool, and their present spell.
 
-    Without a history it is all zeros, so that a million of them need not be written first.
+    A person without a history is all zeros, so that the table need not be filled.
     """
 
     target: Real  # the work at which their logon is done
@@ -76,7 +76,7 @@ class Person:
 
 
 class Host:
-    """What changes with every session on a host: one cache line."""
+    """Fields of a host that change with every session: one cache line."""
 
     cpu: Long
     variance: Long
@@ -93,7 +93,7 @@ class Host:
 
 
 class Power:
-    """What changes when a host starts or stops."""
+    """Fields of a host that change when it starts or stops."""
 
     run_start: Int  # second from which it is billed
     ordinal: Int  # starts and creations so far
@@ -112,7 +112,7 @@ class Power:
 
 
 class Wide:
-    """What only some runs look at on a host: draws beside CPU and memory, slow lines, credits."""
+    """Fields of a host that only some runs use: other resources, slow lines, credits."""
 
     credits: Real  # at ``since``
     gpu: Long
@@ -127,7 +127,7 @@ class Wide:
 
 
 class Draws:
-    """What sessions of a profile draw, by the person's state; and the work of a logon."""
+    """The load of a profile's sessions by the person's state, and the work of a logon."""
 
     cpu: ByState
     variance: ByState
@@ -141,14 +141,14 @@ class Draws:
 
 
 class Bin:
-    """Levels over five minutes: level-seconds, and maxima."""
+    """Levels over five minutes: integrals in level-seconds, and maxima."""
 
     sum: ByLevel
     peak: ByLevel
 
 
 class DrillRow:
-    """What befalls hosts from a second to another."""
+    """A drill from one second to another."""
 
     at: Int
     until: Int
@@ -158,7 +158,7 @@ class DrillRow:
 
 
 class ActionRow:
-    """What the policy did to a host, and why."""
+    """An action on a host, and its cause."""
 
     time: Int
     host: Int
@@ -201,7 +201,7 @@ class LookRow:
 
 
 class LookHost:
-    """What it saw of a host, and what it decided about it."""
+    """What the policy saw of a host, and what it decided about it."""
 
     since: Long
     sessions: Int
@@ -213,7 +213,7 @@ class LookHost:
 
 
 class World:
-    """One run: its settings, its state, and where its tables are."""
+    """One run: its settings, its state, and the addresses of its tables."""
 
     level: ByLevel
     seen: View  # what the policy is told; hosts of the pool, and its tables, are there for good
@@ -456,20 +456,20 @@ look_table, look_host_table = rows_of(LookRow), rows_of(LookHost)
 
 
 def of_world(numbers: int, answer: types.Type = types.void) -> Any:
-    """The signature of a step that takes the world and so many whole numbers.
+    """Return the signature of a step with the world and ``numbers`` integers.
 
-    It is given where callers pass numbers of several sizes: the step is then compiled once.
+    It is declared if callers pass integers of several sizes, so that the step is compiled once.
     """
     return answer(WORLD_TYPE, *[types.int64] * numbers)
 
 
 @intrinsic
 def accumulate(typingctx, level_at, bin_at, span, everyone, least_active, least_all):
-    """Add levels × span to a bin's sums and raise its peaks, all of a bin at a time.
+    """Add each level × span to a bin's sums and update its maxima, all levels at once.
 
-    The compiler cannot know that the levels and the bin do not overlap, and would go one by one.
-    The levels that follow from others (L_ALL, L_LEAST_ACTIVE, L_LEAST_ALL) are given: to read them
-    together with the rest as soon as they are written would wait for that.
+    The compiler cannot know that levels and bin do not overlap, and would handle them one by one.
+    The levels that follow from others (L_ALL, L_LEAST_ACTIVE, L_LEAST_ALL) are arguments: to read
+    them back right after they were written would stall.
     """
     follow = (L_ALL, L_LEAST_ACTIVE, L_LEAST_ALL)
 

@@ -1,6 +1,6 @@
-"""Edits of a plan that change more than one value: what page and command line both do.
+"""Edits of a plan that change more than one value, shared by the page and the command line.
 
-Each edit is a value with the name of its verb; :func:`changed` gives the plan with it done.
+Each edit is a value that is named by its verb. :func:`changed` applies it.
 """
 
 from __future__ import annotations
@@ -107,8 +107,9 @@ Edit: TypeAlias = Annotated[
 
 
 def changed(plan: Plan, edit: Edit) -> Plan:
-    """The plan after an edit, whose parts may no longer fit each other.
+    """Return the plan after an edit; its parts may no longer fit each other.
 
-    Raises UnknownNameError where the edit names what is not there, PlanError where it cannot be.
+    Raises UnknownNameError if the edit names something that does not exist, PlanError if the edit
+    is not possible.
     """
     return edit.done(plan)

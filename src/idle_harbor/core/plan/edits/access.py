@@ -1,4 +1,4 @@
-"""Access: what else a group may open, and whether that is a desktop or apps."""
+"""Access: which further pools a group may open, as a desktop or as apps."""
 
 from __future__ import annotations
 
@@ -14,13 +14,13 @@ from idle_harbor.core.plan.hosts import Image
 from idle_harbor.core.plan.lookup import find_group, find_pool
 from idle_harbor.core.plan.people import Use
 
-#: Stands in a list of apps until the planner names one.
+#: Placeholder in a list of apps until the planner names one.
 _UNNAMED = "name of the app"
 _USES: tuple[Use, ...] = ("desktop", "apps")
 
 
 def _apps(plan: Plan, pool: str, use_as: Use) -> tuple[str, ...]:
-    """The apps that access begins with: the first of the pool's image."""
+    """Return the apps of a new access: the first app of the pool's image."""
     if use_as == "desktop":
         return ()
     image = find_pool(plan, pool).image
@@ -30,13 +30,13 @@ def _apps(plan: Plan, pool: str, use_as: Use) -> tuple[str, ...]:
 
 @dataclass(frozen=True, slots=True)
 class AddUse:
-    """Let a group open a pool that it may not open yet, as a desktop where that is free."""
+    """Give a group access to a pool that it may not open yet, as a desktop if that is free."""
 
     verb: Literal["add-use"]
     group: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the group's access to the first pool, in the plan's order, that is free."""
+        """Return the plan with access to the first pool in the plan's order that is free."""
         find_group(plan, self.group)  # raises for a group that is not there
         taken = {(each.pool, each.use_as) for each in plan.access if each.group == self.group}
         free = (each for each in product((p.id for p in plan.pools), _USES) if each not in taken)
@@ -51,7 +51,7 @@ class AddUse:
 
 @dataclass(frozen=True, slots=True)
 class SetUse:
-    """Let a group open a pool as a desktop in place of its apps, or the other way round."""
+    """Change an access from apps to a desktop, or back."""
 
     verb: Literal["set-use"]
     group: Id
@@ -60,7 +60,7 @@ class SetUse:
     to: Use
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the access changed; a desktop has no apps."""
+        """Return the plan with the access changed; a desktop has no apps."""
         known = [(each.group, each.pool, each.use_as) for each in plan.access]
         if (mine := (self.group, self.pool, self.use_as)) not in known:
             raise UnknownNameError("access", " ".join(mine), [" ".join(each) for each in known])
@@ -73,14 +73,14 @@ class SetUse:
 
 @dataclass(frozen=True, slots=True)
 class AddImage:
-    """Give a pool an image of its own, without apps yet."""
+    """Give a pool an image of its own, without apps."""
 
     verb: Literal["add-image"]
     pool: Id
     new: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one more image, which the pool runs."""
+        """Return the plan with one more image, used by the pool."""
         must_be_free(self.new, [image.id for image in plan.images], "/images", "an image")
         more = replace(plan, images=(*plan.images, Image(self.new)))
         return with_pool(more, self.pool, lambda pool: replace(pool, image=self.new))

@@ -1,4 +1,4 @@
-"""Bands of a day: moved, split, taken away."""
+"""Bands of a day: move, split, remove."""
 
 from __future__ import annotations
 
@@ -15,13 +15,16 @@ _DAY = 86_400
 
 
 def on_grid(seconds: int) -> int:
-    """The nearest second of the day at which a band may begin."""
+    """Return the nearest second of the day at which a band may begin."""
     return min(BAND_STEP * round(seconds / BAND_STEP), _DAY - BAND_STEP)
 
 
 def reach_of(bands: tuple[Band, ...], place: int) -> tuple[int, int]:
-    """From when to when (seconds of the day) a band may begin: after the one before it, before the
-    one after it; the first one at 00:00 alone."""
+    """Return the earliest and the latest second of the day at which a band may begin.
+
+    A band begins after the one before it and before the one after it; the first band begins at
+    00:00.
+    """
     if place == 0:
         return 0, 0
     last = bands[place + 1].start if place + 1 < len(bands) else _DAY
@@ -30,7 +33,7 @@ def reach_of(bands: tuple[Band, ...], place: int) -> tuple[int, int]:
 
 @dataclass(frozen=True, slots=True)
 class MoveBand:
-    """Let a band begin at another time, as near to it as its neighbours allow."""
+    """Move the start of a band, as close to the given time as its neighbours allow."""
 
     verb: Literal["move-band"]
     schedule: Id
@@ -39,7 +42,7 @@ class MoveBand:
     to: Clock
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the band moved."""
+        """Return the plan with the band moved."""
 
         def move(bands: tuple[Band, ...]) -> list[Band]:
             place = place_of(bands, self.band)
@@ -52,7 +55,7 @@ class MoveBand:
 
 @dataclass(frozen=True, slots=True)
 class SplitBand:
-    """Let another band alike begin within one."""
+    """Split a band in two at a time; both keep its rules."""
 
     verb: Literal["split-band"]
     schedule: Id
@@ -60,7 +63,7 @@ class SplitBand:
     at: Clock
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one band more."""
+        """Return the plan with one more band."""
         at = on_grid(self.at)
 
         def split(bands: tuple[Band, ...]) -> list[Band]:
@@ -79,7 +82,7 @@ class SplitBand:
 
 @dataclass(frozen=True, slots=True)
 class RemoveBand:
-    """Take a band away: the one before it goes on, or the second begins the day."""
+    """Remove a band: the one before it continues, or the second one begins the day."""
 
     verb: Literal["remove-band"]
     schedule: Id
@@ -87,7 +90,7 @@ class RemoveBand:
     band: Clock
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without the band."""
+        """Return the plan without the band."""
 
         def remove(bands: tuple[Band, ...]) -> list[Band]:
             place = place_of(bands, self.band)

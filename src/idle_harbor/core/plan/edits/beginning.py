@@ -1,4 +1,4 @@
-"""The first words about a plan: who comes, and onto what."""
+"""The first edits of a plan: who comes, and which hosts they use."""
 
 from __future__ import annotations
 
@@ -29,7 +29,8 @@ Zone = Annotated[Text, Len(1, 100)]
 
 
 def _bands(start: int) -> tuple[Band, ...]:
-    """A host stands from an hour before people start; in the evening hosts are let go."""
+    """Return bands with one host ready from an hour before people start, and a release in the
+    evening."""
     quiet = Band(0, rule="fill", release="drain")
     morning = max((start - _HOUR) // BAND_STEP * BAND_STEP, BAND_STEP)
     bands = (quiet, Band(morning, floor=1, rule="spread", release="keep all"))
@@ -38,8 +39,10 @@ def _bands(start: int) -> tuple[Band, ...]:
 
 @dataclass(frozen=True, slots=True)
 class BeginPlan:
-    """Say of a plan without pools who comes from when on and for how long, and which hosts they
-    share, with everyone who is planned for already."""
+    """Begin a plan without pools: who comes, from when on, for how long, and on which shared hosts.
+
+    Groups that exist already get access too.
+    """
 
     verb: Literal["begin-plan"]
     people: Annotated[People, Interval(ge=1)]
@@ -53,7 +56,7 @@ class BeginPlan:
     session_limit: SessionLimit = 10
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one more group, one size, one pool and a plain schedule."""
+        """Return the plan with one more group, one size, one pool and a simple schedule."""
         if plan.pools:
             raise PlanError(
                 [Fault("/pools", "this plan has pools already", "add another pool to it")]
@@ -104,8 +107,10 @@ class BeginPlan:
 
 @dataclass(frozen=True, slots=True)
 class AddGroup:
-    """Put a group into a plan: fifty named people, or some who drop in, who may open the first
-    pool. A plan without a site has one on the clock of ``zone`` then."""
+    """Add a group of fifty named people, or a drop-in group, with access to the first pool.
+
+    A plan without a site gets one in the time zone ``zone``.
+    """
 
     verb: Literal["add-group"]
     group: Id
@@ -114,7 +119,7 @@ class AddGroup:
     people: People = 50
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the group, its site and its workload."""
+        """Return the plan with the group, its site and its workload profile."""
         must_be_free(self.group, [group.id for group in plan.groups], "/groups", "a group")
         sites = plan.sites or (Site("main", self.zone),)
         profiles = plan.profiles or (Profile("office"),)

@@ -14,7 +14,7 @@ from idle_harbor.core.plan.schedules import DayType, Schedule
 
 
 def _like(schedule: Schedule, name: str | None, day: date) -> DayType:
-    """The kind of day of that name, or that of the date's weekday."""
+    """Return the day type of that name, or that of the date's weekday."""
     if name is not None:
         return day_type_named(schedule, name)
     try:
@@ -26,8 +26,7 @@ def _like(schedule: Schedule, name: str | None, day: date) -> DayType:
 
 @dataclass(frozen=True, slots=True)
 class GiveDateRules:
-    """Give a date rules of its own, at first those of a kind of day; without one, of the day type
-    that its weekday has."""
+    """Give a date its own rules, copied from a day type (by default that of its weekday)."""
 
     verb: Literal["give-date-rules"]
     schedule: Id
@@ -35,7 +34,7 @@ class GiveDateRules:
     like: Id | None = None
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with a day type for the date."""
+        """Return the plan with a day type for the date."""
 
         def give(schedule: Schedule) -> Schedule:
             for kind in schedule.day_types:
@@ -52,20 +51,20 @@ class GiveDateRules:
 
 @dataclass(frozen=True, slots=True)
 class DropDateRules:
-    """Take a date's own rules away; a day type that no day is left for goes with them."""
+    """Remove a date's own rules, and the day type if no day uses it any more."""
 
     verb: Literal["drop-date-rules"]
     schedule: Id
     date: Day
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the date back under the rules of its weekday."""
+        """Return the plan in which the date follows the rules of its weekday."""
 
         def drop(schedule: Schedule) -> Schedule:
             def less(kind: DayType) -> DayType:
                 return replace(kind, dates=tuple(d for d in kind.dates if d != self.date))
 
-            # A kind of day that was for no day before is somebody's draft.
+            # A day type that had no day before is a draft and stays.
             now = [(less(k) if self.date in k.dates else k, k) for k in schedule.day_types]
             left = tuple(kind for kind, was in now if kind is was or kind.rules_any)
             return replace(schedule, day_types=left)

@@ -1,4 +1,4 @@
-"""Kinds of day: copied, renamed, taken away, and the days that they are for."""
+"""Day types: copy, rename, remove, and the days that they apply to."""
 
 from __future__ import annotations
 
@@ -26,7 +26,7 @@ def _ids(schedule: Schedule) -> list[str]:
 
 @dataclass(frozen=True, slots=True)
 class CopyDayType:
-    """Put a copy of a kind of day beside it: its bands and targets, for no day as yet."""
+    """Copy a day type with its bands and targets; the copy applies to no day yet."""
 
     verb: Literal["copy-day-type"]
     schedule: Id
@@ -34,7 +34,7 @@ class CopyDayType:
     new: Id | None = None
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with both."""
+        """Return the plan with both day types."""
 
         def copy(schedule: Schedule) -> Schedule:
             like, taken = day_type_named(schedule, self.day_type), _ids(schedule)
@@ -49,7 +49,7 @@ class CopyDayType:
 
 @dataclass(frozen=True, slots=True)
 class RenameDayType:
-    """Call a kind of day by another name."""
+    """Rename a day type."""
 
     verb: Literal["rename-day-type"]
     schedule: Id
@@ -57,7 +57,7 @@ class RenameDayType:
     to: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the new name."""
+        """Return the plan with the new name."""
 
         def rename(schedule: Schedule) -> Schedule:
             if self.to != self.day_type:
@@ -71,14 +71,14 @@ class RenameDayType:
 
 @dataclass(frozen=True, slots=True)
 class RemoveDayType:
-    """Take a kind of day away with all that it is for; one with weekdays stays."""
+    """Remove a day type that has no weekdays."""
 
     verb: Literal["remove-day-type"]
     schedule: Id
     day_type: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without it: its dates are ruled by what comes next in order."""
+        """Return the plan without it; its dates follow the next matching day type."""
 
         def remove(schedule: Schedule) -> Schedule:
             gone = day_type_named(schedule, self.day_type)
@@ -94,7 +94,7 @@ class RemoveDayType:
 
 @dataclass(frozen=True, slots=True)
 class GiveWeekday:
-    """Let a weekday have the rules of another kind of day."""
+    """Assign a weekday to another day type."""
 
     verb: Literal["give-weekday"]
     schedule: Id
@@ -102,7 +102,7 @@ class GiveWeekday:
     weekday: Weekday
 
     def done(self, plan: Plan) -> Plan:
-        """The plan in which the weekday is in that kind of day and in no other."""
+        """Return the plan in which only that day type has the weekday."""
         day = WEEKDAYS.index(self.weekday)
 
         def give(schedule: Schedule) -> Schedule:
@@ -121,7 +121,7 @@ class GiveWeekday:
 
 @dataclass(frozen=True, slots=True)
 class AddStretch:
-    """Let a kind of day have a week of dates: the first one from a date on that no stretch of the
+    """Add a range of seven dates to a day type: the first one from a date on that no range of the
     schedule touches."""
 
     verb: Literal["add-stretch"]
@@ -130,7 +130,7 @@ class AddStretch:
     first: Day
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the stretch among those of the kind of day, in order."""
+        """Return the plan with the range among those of the day type, in order."""
 
         def first_free(schedule: Schedule) -> Stretch:
             taken = sorted(

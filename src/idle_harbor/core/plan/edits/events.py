@@ -1,4 +1,4 @@
-"""Events: what a question "what if" comes to in a plan."""
+"""Events, and "what if" questions as events."""
 
 from __future__ import annotations
 
@@ -21,10 +21,10 @@ _WORKING_WEEK = timedelta(days=4)
 
 @dataclass(frozen=True, slots=True)
 class AddWhatIf:
-    """Let more or fewer people come for a week, the company have grown, and everyone be earlier or
-    later: an event for some groups, or for all where none is named.
+    """Add an event for a week: other attendance, growth of the company, or a shift in time.
 
-    ``attendance`` is of those who come now, ``growth`` of those there are (0.1: a tenth more).
+    It applies to the named groups, or to all if none is named. ``attendance`` changes the share of
+    people who come, ``growth`` the number of people (0.1: a tenth more).
     """
 
     verb: Literal["add-what-if"]
@@ -36,7 +36,7 @@ class AddWhatIf:
     shift_minutes: Shift = 0
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the event; who comes of a grown company multiplies."""
+        """Return the plan with the event; growth and attendance multiply."""
         must_be_free(self.event, [event.id for event in plan.events], "/events", "an event")
         event = Event(
             self.event,
@@ -50,13 +50,13 @@ class AddWhatIf:
 
 @dataclass(frozen=True, slots=True)
 class AddEvent:
-    """Let a fifth more come for the five days from a date on."""
+    """Add an event: a fifth more people for five days from a date on."""
 
     verb: Literal["add-event"]
     first: Day
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with an event for everyone."""
+        """Return the plan with an event for everyone."""
         name = free_name("event", [event.id for event in plan.events])
         event = Event(name, Dates(self.first, self.first + _WORKING_WEEK), factor=1.2)
         return replace(plan, events=(*plan.events, event))
@@ -64,7 +64,7 @@ class AddEvent:
 
 @dataclass(frozen=True, slots=True)
 class SetEventDays:
-    """Let an event be on dates, from one on, or on the first workdays of every month."""
+    """Set the days of an event: consecutive dates, or the first workdays of every month."""
 
     verb: Literal["set-event-days"]
     event: Id
@@ -72,7 +72,7 @@ class SetEventDays:
     first: Day
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the event on other days; all else of it stays."""
+        """Return the plan with the event on other days; nothing else of it changes."""
         if self.event not in (names := [event.id for event in plan.events]):
             raise UnknownNameError("event", self.event, names)
         dates = Dates(self.first, self.first + _WORKING_WEEK)

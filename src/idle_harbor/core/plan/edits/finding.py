@@ -1,4 +1,4 @@
-"""What edits look for in a plan, and the plan with it put back."""
+"""Find parts of a plan, and return the plan with a part changed."""
 
 from __future__ import annotations
 
@@ -13,7 +13,7 @@ from idle_harbor.core.plan.schedules import Band, DayType, Schedule
 
 
 def with_schedule(plan: Plan, name: str, change: Callable[[Schedule], Schedule]) -> Plan:
-    """The plan with one of its schedules changed."""
+    """Return the plan with one schedule changed."""
     if name not in (names := [schedule.id for schedule in plan.schedules]):
         raise UnknownNameError("schedule", name, names)
     schedules = tuple(change(s) if s.id == name else s for s in plan.schedules)
@@ -21,7 +21,7 @@ def with_schedule(plan: Plan, name: str, change: Callable[[Schedule], Schedule])
 
 
 def day_type_named(schedule: Schedule, name: str) -> DayType:
-    """The kind of day of that name."""
+    """Return the day type of that name."""
     for each in schedule.day_types:
         if each.id == name:
             return each
@@ -29,14 +29,14 @@ def day_type_named(schedule: Schedule, name: str) -> DayType:
 
 
 def with_group(plan: Plan, name: str, change: Callable[[Group], Group]) -> Plan:
-    """The plan with one of its groups changed."""
+    """Return the plan with one group changed."""
     if name not in (names := [group.id for group in plan.groups]):
         raise UnknownNameError("group", name, names)
     return replace(plan, groups=tuple(change(g) if g.id == name else g for g in plan.groups))
 
 
 def with_pool(plan: Plan, name: str, change: Callable[[Pool], Pool]) -> Plan:
-    """The plan with one of its pools changed."""
+    """Return the plan with one pool changed."""
     pool = find_pool(plan, name)
     now = change(pool)
     return replace(plan, pools=tuple(now if each is pool else each for each in plan.pools))
@@ -45,7 +45,7 @@ def with_pool(plan: Plan, name: str, change: Callable[[Pool], Pool]) -> Plan:
 def with_day_type(
     plan: Plan, schedule: str, day_type: str, change: Callable[[DayType], DayType]
 ) -> Plan:
-    """The plan with one day type changed."""
+    """Return the plan with one day type changed."""
 
     def on_schedule(found: Schedule) -> Schedule:
         kind = day_type_named(found, day_type)
@@ -58,26 +58,27 @@ def with_day_type(
 def with_bands(
     plan: Plan, schedule: str, day_type: str, change: Callable[[tuple[Band, ...]], list[Band]]
 ) -> Plan:
-    """The plan with the bands of one day type changed."""
+    """Return the plan with the bands of one day type changed."""
     return with_day_type(
         plan, schedule, day_type, lambda found: replace(found, bands=tuple(change(found.bands)))
     )
 
 
 def must_be_free(name: str, taken: Collection[str], where: str, what: str) -> None:
-    """Raise PlanError where a name is taken: ``where`` is the list, ``what`` a thing of it."""
+    """Raise PlanError if a name is taken; ``where`` is the pointer of the list, ``what`` a word for
+    its items."""
     if name in taken:
         raise PlanError([Fault(where, f"{what} is called '{name}' already", "choose another name")])
 
 
 def free_name(name: str, taken: Collection[str]) -> str:
-    """The name, or the first of its numbered kin that nothing has."""
+    """Return the name, or with the first number behind it that makes it free."""
     names = (name, *(f"{name[:60]}-{k}" for k in range(2, len(taken) + 3)))
     return next(each for each in names if each not in taken)
 
 
 def place_of(bands: tuple[Band, ...], start: int) -> int:
-    """Which band begins then."""
+    """Return the index of the band that begins at a time."""
     starts = [band.start for band in bands]
     if start not in starts:
         raise UnknownNameError("band from", clock_text(start), [clock_text(s) for s in starts])

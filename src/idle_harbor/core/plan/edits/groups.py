@@ -1,4 +1,4 @@
-"""Groups: taken away, or called otherwise, wherever the plan names them."""
+"""Groups: remove and rename, everywhere in the plan."""
 
 from __future__ import annotations
 
@@ -20,14 +20,13 @@ def _known(plan: Plan, group: str) -> list[str]:
 
 @dataclass(frozen=True, slots=True)
 class RemoveGroup:
-    """Take a group away with its access, its overlaps, its hosts by name, and the events that
-    were for it alone."""
+    """Remove a group with its access, its overlaps, its assigned hosts, and events for it alone."""
 
     verb: Literal["remove-group"]
     group: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without the group."""
+        """Return the plan without the group."""
         _known(plan, self.group)
         gone = self.group
 
@@ -54,14 +53,14 @@ class RemoveGroup:
 
 @dataclass(frozen=True, slots=True)
 class RenameGroup:
-    """Call a group otherwise, wherever it is named."""
+    """Rename a group everywhere in the plan."""
 
     verb: Literal["rename-group"]
     group: Id
     to: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the group's new name."""
+        """Return the plan with the group's new name."""
         names = _known(plan, self.group)
         others = [each for each in names if each != self.group]
         must_be_free(self.to, others, "/groups", "a group")

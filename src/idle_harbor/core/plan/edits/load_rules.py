@@ -1,4 +1,4 @@
-"""Load rules of a schedule: one more, at work in the bands of a kind of day, or one less."""
+"""Load rules of a schedule: add, remove, change the signal."""
 
 from __future__ import annotations
 
@@ -12,7 +12,7 @@ from idle_harbor.core.plan.edits.finding import day_type_named, free_name, place
 from idle_harbor.core.plan.load_rules import LoadRule, Signal
 from idle_harbor.core.plan.schedules import Band, DayType, Schedule
 
-#: Marks that a new rule begins with, by its signal: where it asks, and where hosts may go.
+#: Default marks by signal: where a rule asks for hosts, and where it permits release.
 _BEGINS: dict[Signal, tuple[float, float]] = {
     "cpu": (0.8, 0.4),
     "memory": (0.85, 0.5),
@@ -34,7 +34,7 @@ _BEGINS: dict[Signal, tuple[float, float]] = {
 
 @dataclass(frozen=True, slots=True)
 class AddLoadRule:
-    """Add a load rule for a signal, at work in the band of a kind of day that begins at a time."""
+    """Add a load rule for a signal, active in one band of a day type."""
 
     verb: Literal["add-load-rule"]
     schedule: Id
@@ -43,7 +43,7 @@ class AddLoadRule:
     signal: Signal
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one load rule more."""
+        """Return the plan with one more load rule."""
 
         def add(schedule: Schedule) -> Schedule:
             taken = [rule.id for rule in schedule.load_rules]
@@ -63,14 +63,14 @@ class AddLoadRule:
 
 @dataclass(frozen=True, slots=True)
 class RemoveLoadRule:
-    """Take a load rule away, and its name out of the bands."""
+    """Remove a load rule from the schedule and from all bands."""
 
     verb: Literal["remove-load-rule"]
     schedule: Id
     rule: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without it."""
+        """Return the plan without it."""
 
         def without(band: Band) -> Band:
             return replace(band, load_rules=tuple(n for n in band.load_rules if n != self.rule))
@@ -92,7 +92,8 @@ class RemoveLoadRule:
 
 @dataclass(frozen=True, slots=True)
 class SetSignal:
-    """Let a load rule go by another signal: its marks begin anew, since they are in its unit."""
+    """Change the signal of a load rule; its marks get defaults, because they are in the signal's
+    unit."""
 
     verb: Literal["set-signal"]
     schedule: Id
@@ -100,7 +101,7 @@ class SetSignal:
     signal: Signal
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the marks that the rule had, at values of that signal."""
+        """Return the plan with the marks that the rule had, at defaults of the new signal."""
         asks, permits = _BEGINS[self.signal]
 
         def told(rule: LoadRule) -> LoadRule:

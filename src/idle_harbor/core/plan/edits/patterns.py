@@ -1,4 +1,4 @@
-"""Patterns of work: where a break has room, one more break, and ways of leaving that add up."""
+"""Patterns of work: bounds of breaks, further breaks, and ways of leaving that add up to 1."""
 
 from __future__ import annotations
 
@@ -25,7 +25,8 @@ _WAYS: tuple[Way, ...] = ("sign_off", "disconnect", "walk_away")
 
 
 def reach_of(pattern: Pattern) -> tuple[float, float]:
-    """From when to when anybody may well be there, in seconds of the day on which they start."""
+    """Return the earliest and the latest time at which anybody is likely to be there, in seconds of
+    the day on which they start."""
     start, stay = pattern.start.spread, pattern.length.spread
     if isinstance(start, Histogram):
         first, latest = float(start.first), float(start.first + start.step * len(start.weights))
@@ -39,14 +40,14 @@ def reach_of(pattern: Pattern) -> tuple[float, float]:
 
 
 def end_of(pattern: Pattern) -> float:
-    """When people leave on average, in seconds of the day on which they start."""
+    """Return when people leave on average, in seconds of the day on which they start."""
     return pattern.start.spread.mean + pattern.length.spread.mean
 
 
 @dataclass(frozen=True, slots=True)
 class BreakRoom:
-    """A break of a pattern in seconds: when it begins on average, between which times it may do
-    so, and how long it may last until the next one begins."""
+    """A break in seconds: its mean start, the bounds of its start, and the longest it may last
+    before the next break."""
 
     begins: float
     earliest: float
@@ -55,7 +56,7 @@ class BreakRoom:
 
 
 def breaks_of(pattern: Pattern) -> list[BreakRoom]:
-    """Each break between the one before it and the one after it."""
+    """Return each break with its bounds between the break before and the one after it."""
     begins = [pattern.break_start(pause) for pause in pattern.breaks]
     lasts = [60.0 * pause.mean_minutes for pause in pattern.breaks]
     found: list[BreakRoom] = []
@@ -99,7 +100,7 @@ def _with_pattern(
 
 
 def _break_at(pattern: Pattern, pause: int) -> Break:
-    """A break of a pattern, counted from 1. Raises UnknownNameError where it has fewer."""
+    """Return a break by its number, counted from 1; raises UnknownNameError if there are fewer."""
     if pause > len(pattern.breaks):
         numbers = [str(k) for k in range(1, len(pattern.breaks) + 1)]
         raise UnknownNameError("break", str(pause), numbers)
@@ -108,14 +109,14 @@ def _break_at(pattern: Pattern, pause: int) -> Break:
 
 @dataclass(frozen=True, slots=True)
 class AddBreak:
-    """Put a break into the longest stretch of a pattern's day that has none."""
+    """Add a break in the longest stretch of a pattern's day without one."""
 
     verb: Literal["add-break"]
     group: Id
     pattern: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the break in the middle of that stretch."""
+        """Return the plan with the break in the middle of that stretch."""
         return _with_pattern(plan, self.group, self.pattern, self._more)
 
     def _more(self, pattern: Pattern) -> Pattern:
@@ -142,8 +143,10 @@ class AddBreak:
 
 @dataclass(frozen=True, slots=True)
 class SetLeaving:
-    """Let a share of people leave in one way, at the end of a pattern's day or for a break of it
-    (counted from 1); the other ways share the rest as they did before."""
+    """Set the share of one way of leaving, at the end of the day or for a break (counted from 1).
+
+    The other ways keep their proportions.
+    """
 
     verb: Literal["set-leaving"]
     group: Id
@@ -153,7 +156,7 @@ class SetLeaving:
     pause: Annotated[int | None, Interval(ge=1, le=MOST_BREAKS)] = None
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with ways of leaving that add up to 1."""
+        """Return the plan with shares of leaving that add up to 1."""
         return _with_pattern(plan, self.group, self.pattern, self._left)
 
     def _left(self, pattern: Pattern) -> Pattern:
@@ -176,7 +179,7 @@ class SetLeaving:
 
 @dataclass(frozen=True, slots=True)
 class CopyPattern:
-    """Put a copy of a pattern beside it, which nobody follows yet."""
+    """Copy a pattern; nobody follows the copy yet."""
 
     verb: Literal["copy-pattern"]
     group: Id
@@ -184,7 +187,7 @@ class CopyPattern:
     new: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with both patterns."""
+        """Return the plan with both patterns."""
 
         def more(patterns: tuple[Pattern, ...], like: Pattern) -> tuple[Pattern, ...]:
             taken = [each.id for each in patterns]
@@ -196,14 +199,15 @@ class CopyPattern:
 
 @dataclass(frozen=True, slots=True)
 class RemovePattern:
-    """Take a pattern away; a group keeps at least one."""
+    """Remove a pattern; a group keeps at least one."""
 
     verb: Literal["remove-pattern"]
     group: Id
     pattern: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without it: the last one is everybody's, other shares stay as they are."""
+        """Return the plan without it; the last pattern applies to everyone, other shares do not
+        change."""
 
         def left(patterns: tuple[Pattern, ...], gone: Pattern) -> tuple[Pattern, ...]:
             others = tuple(each for each in patterns if each is not gone)
@@ -217,7 +221,7 @@ class RemovePattern:
 
 @dataclass(frozen=True, slots=True)
 class PlainPattern:
-    """Let starts or stays be spread around a mean in place of as they were observed."""
+    """Replace an observed distribution of starts or stays by a spread around a mean."""
 
     verb: Literal["plain-pattern"]
     group: Id
@@ -225,7 +229,7 @@ class PlainPattern:
     which: Literal["start", "length"]
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with a spread of the same mean and standard deviation, in whole minutes."""
+        """Return the plan with a spread of the same mean and standard deviation, in whole minutes."""
         return _with_pattern(plan, self.group, self.pattern, self._plain)
 
     def _plain(self, pattern: Pattern) -> Pattern:
@@ -238,7 +242,7 @@ class PlainPattern:
 
 @dataclass(frozen=True, slots=True)
 class SetBreakTime:
-    """Let a break (counted from 1) begin at a time of day, or so long after people started."""
+    """Let a break (counted from 1) begin at a time of day, or some time after people start."""
 
     verb: Literal["set-break-time"]
     group: Id
@@ -247,7 +251,7 @@ class SetBreakTime:
     by: Literal["at", "after"]
 
     def done(self, plan: Plan) -> Plan:
-        """The plan in which the break begins when it began on average before."""
+        """Return the plan in which the break keeps its mean start."""
         return _with_pattern(plan, self.group, self.pattern, self._timed)
 
     def _timed(self, pattern: Pattern) -> Pattern:

@@ -1,4 +1,4 @@
-"""Places and what is paid there: one more place, a pool moved to another, one more licence."""
+"""Places and their prices: add a place, a line or a licence, move a pool."""
 
 from __future__ import annotations
 
@@ -15,26 +15,26 @@ from idle_harbor.core.plan.hosts import Licence, Line, Place
 
 @dataclass(frozen=True, slots=True)
 class AddPlace:
-    """Add a place that has every size, without zones and with no line measured yet."""
+    """Add a place that has every size, without zones and without measured lines."""
 
     verb: Literal["add-place"]
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one more place."""
+        """Return the plan with one more place."""
         name = free_name("place", [place.id for place in plan.places])
         return replace(plan, places=(*plan.places, Place(name, "here")))
 
 
 @dataclass(frozen=True, slots=True)
 class AddLine:
-    """Say that the line from a site to a place was measured, with a round trip to begin from."""
+    """Add a measured line from a site to a place, with a default round trip."""
 
     verb: Literal["add-line"]
     place: Id
     site: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the line; one that is there already stays as it is."""
+        """Return the plan with the line; an existing line does not change."""
         if self.place not in (names := [place.id for place in plan.places]):
             raise UnknownNameError("place", self.place, names)
         if self.site not in (sites := [site.id for site in plan.sites]):
@@ -51,14 +51,15 @@ class AddLine:
 
 @dataclass(frozen=True, slots=True)
 class MovePool:
-    """Have a pool's hosts at another place, or at none."""
+    """Move a pool's hosts to another place, or to none."""
 
     verb: Literal["move-pool"]
     pool: Id
     place: Id | None = None
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the pool moved; zones belong to a place, so it names none of them."""
+        """Return the plan with the pool moved; its zones are cleared, because zones belong to a
+        place."""
         names = [place.id for place in plan.places]
         if self.place is not None and self.place not in names:
             raise UnknownNameError("place", self.place, names)
@@ -67,12 +68,12 @@ class MovePool:
 
 @dataclass(frozen=True, slots=True)
 class AddLicence:
-    """Add a licence that every pool needs, for each person with a name."""
+    """Add a licence per named person that every pool needs."""
 
     verb: Literal["add-licence"]
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one more licence, at a price to begin from."""
+        """Return the plan with one more licence at a default price."""
         name = free_name("licence", [licence.id for licence in plan.prices.licences])
         licences = (*plan.prices.licences, Licence(name, Decimal("1.00")))
         return replace(plan, prices=replace(plan.prices, licences=licences))

@@ -1,5 +1,4 @@
-"""Pools: of another kind, copied with a schedule of their own, or taken away with what was for them
-alone."""
+"""Pools: change the kind, copy with a schedule, remove with all that belongs to it alone."""
 
 from __future__ import annotations
 
@@ -18,14 +17,14 @@ from idle_harbor.core.plan.schedules import Schedule, Shared
 
 @dataclass(frozen=True, slots=True)
 class CopyPool:
-    """Put a copy of a pool beside it, with a copy of its schedule: nobody may open it yet."""
+    """Copy a pool with its schedule; nobody has access to the copy yet."""
 
     verb: Literal["copy-pool"]
     pool: Id
     new: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with both; people's own hosts by list stay those of the first."""
+        """Return the plan with both pools; assigned hosts stay with the first."""
         like = find_pool(plan, self.pool)
         must_be_free(self.new, [pool.id for pool in plan.pools], "/pools", "a pool")
         own = free_name(self.new, [schedule.id for schedule in plan.schedules])
@@ -40,7 +39,7 @@ class CopyPool:
 
 
 def _without(schedule: Schedule, pool: str) -> Schedule:
-    """The schedule without what one pool has otherwise."""
+    """Return the schedule without the own values of one pool."""
 
     def left(thing: Shared) -> Shared:
         others = tuple(each for each in thing.exceptions if each.pool != pool)
@@ -51,13 +50,13 @@ def _without(schedule: Schedule, pool: str) -> Schedule:
 
 @dataclass(frozen=True, slots=True)
 class OwnSchedule:
-    """Give a pool a copy of the schedule that it shares, what it has otherwise included."""
+    """Give a pool its own copy of the schedule that it shares, own values included."""
 
     verb: Literal["own-schedule"]
     pool: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan in which the pool's schedule is nobody else's."""
+        """Return the plan in which no other pool uses the pool's schedule."""
         pool = find_pool(plan, self.pool)
         if sum(each.schedule == pool.schedule for each in plan.pools) < 2:
             what = f"pool '{pool.id}' is the only one with schedule '{pool.schedule}'"
@@ -74,14 +73,14 @@ class OwnSchedule:
 
 @dataclass(frozen=True, slots=True)
 class RemovePool:
-    """Take a pool away with the access to it, a schedule that no other has, what it had otherwise
-    than one that others have, and the licences that were for it alone."""
+    """Remove a pool with its access, a schedule that no other pool uses, its own values in a shared
+    one, and licences for it alone."""
 
     verb: Literal["remove-pool"]
     pool: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without the pool."""
+        """Return the plan without the pool."""
         gone = find_pool(plan, self.pool)
         pools = tuple(pool for pool in plan.pools if pool.id != gone.id)
         kept = {pool.schedule for pool in pools} | (
@@ -106,15 +105,18 @@ class RemovePool:
 
 @dataclass(frozen=True, slots=True)
 class SetKind:
-    """Make a pool one of another kind; what that kind cannot have goes with the change."""
+    """Change the kind of a pool; fields that the kind cannot have are reset."""
 
     verb: Literal["set-kind"]
     pool: Id
     kind: PoolKind
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the pool changed: only shared hosts hold several sessions, only dedicated
-        ones are somebody's, and those keep everything that people leave."""
+        """Return the plan with the pool changed.
+
+        Only shared hosts hold several sessions. Only dedicated hosts are assigned to people, and
+        they keep everything.
+        """
         pool = find_pool(plan, self.pool)
         if self.kind == "dedicated":
             hosts = Hosts(standing=pool.hosts.most)
@@ -133,7 +135,7 @@ class AddApp:
     pool: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one more app, under a name that the pool does not add yet."""
+        """Return the plan with one more app, under a name that the pool does not have yet."""
         return with_pool(plan, self.pool, self._more)
 
     @staticmethod
@@ -146,14 +148,15 @@ class AddApp:
 
 @dataclass(frozen=True, slots=True)
 class GiveOwnPromise:
-    """Promise the people of a pool something of their own, or what everyone is promised."""
+    """Give a pool a promise of its own, or the plan's promise again."""
 
     verb: Literal["give-own-promise"]
     pool: Id
     own: bool
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with that; a promise of its own begins with the wait promised to everyone."""
+        """Return the plan with the promise; a pool's own promise begins with the plan's limit on
+        the wait."""
         wait = plan.promise.wait_p95_seconds
         promise = OwnPromise(wait_p95_seconds=wait) if self.own else None
         return with_pool(plan, self.pool, lambda pool: replace(pool, promise=promise))

@@ -1,4 +1,4 @@
-"""Workload profiles: one more like another, one that was measured."""
+"""Workload profiles: copy one, or add a measured one."""
 
 from __future__ import annotations
 
@@ -20,10 +20,10 @@ def _named(plan: Plan, name: str) -> Profile:
 
 
 def with_measured(plan: Plan, like: str, new: str, measure: Callable[[Profile], Profile]) -> Plan:
-    """The plan with a measured profile beside the one it was measured of, and its groups on it.
+    """Return the plan with a measured profile beside the original, and its groups on it.
 
-    ``like`` and ``new`` are the two profiles' names. Raises UnknownNameError where there is no
-    profile ``like``, and PlanError where there is one called ``new`` already.
+    ``like`` and ``new`` are the names of the two profiles. Raises UnknownNameError without a
+    profile ``like``, PlanError if ``new`` exists.
     """
     old = _named(plan, like)
     must_be_free(new, [profile.id for profile in plan.profiles], "/profiles", "a profile")
@@ -36,14 +36,14 @@ def with_measured(plan: Plan, like: str, new: str, measure: Callable[[Profile], 
 
 @dataclass(frozen=True, slots=True)
 class CopyProfile:
-    """Put a copy of a workload profile beside it, for groups that are given it later."""
+    """Copy a workload profile; no group uses the copy yet."""
 
     verb: Literal["copy-profile"]
     profile: Id
     new: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with both; nobody has measured the copy."""
+        """Return the plan with both profiles; the copy counts as not measured."""
         like = _named(plan, self.profile)
         must_be_free(self.new, [each.id for each in plan.profiles], "/profiles", "a profile")
         return replace(plan, profiles=(*plan.profiles, replace(like, id=self.new, measured=None)))

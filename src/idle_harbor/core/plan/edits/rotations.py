@@ -1,4 +1,4 @@
-"""Rotations and growth of a group: begun with values that change little, and ended."""
+"""Rotations and growth of a group: begin with small changes, and end."""
 
 from __future__ import annotations
 
@@ -17,7 +17,7 @@ _GROWTH_PER_YEAR = 0.05
 
 
 def headcount_of(group: Group) -> Headcount:
-    """The group's headcount. Raises PlanError where its people drop in without a pattern."""
+    """Return the group's headcount; raises PlanError for a drop-in group."""
     if not isinstance(group.demand, Headcount):
         what = f"people of '{group.id}' drop in and have no patterns"
         raise PlanError([Fault("/groups", what, "name a group with a headcount")])
@@ -33,7 +33,7 @@ class BeginRotation:
     since: Day
 
     def done(self, plan: Plan) -> Plan:
-        """The plan in which there is a crew for each pattern and one that rests."""
+        """Return the plan with a crew for each pattern and one that rests."""
 
         def begun(group: Group) -> Group:
             demand = headcount_of(group)
@@ -46,13 +46,13 @@ class BeginRotation:
 
 @dataclass(frozen=True, slots=True)
 class EndRotation:
-    """Let everyone of a group keep to its first pattern in place of taking turns."""
+    """End the turns of a group: everyone follows its first pattern."""
 
     verb: Literal["end-rotation"]
     group: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without the turns; shares can then be dealt out anew."""
+        """Return the plan without turns; shares can be edited again."""
 
         def ended(group: Group) -> Group:
             demand = headcount_of(group)
@@ -73,6 +73,6 @@ class Grow:
     since: Day
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the growth."""
+        """Return the plan with the growth."""
         growth = Growth(self.since, _GROWTH_PER_YEAR)
         return with_group(plan, self.group, lambda group: replace(group, growth=growth))

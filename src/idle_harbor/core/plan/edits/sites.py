@@ -1,4 +1,4 @@
-"""Sites: one more, another country's holidays, a day of rest of its own."""
+"""Sites: add one, set its country, add its own days of rest."""
 
 from __future__ import annotations
 
@@ -28,34 +28,35 @@ def _with_holidays(plan: Plan, name: str, change: Callable[[Holidays], Holidays]
 
 
 def _resting_on(kept: Holidays, days: Iterable[OwnDay]) -> Holidays:
-    """Holidays with more days of the site's own, in order; one for each date, the first named."""
+    """Return holidays with further days of the site's own, in order; one for each date, the first
+    named."""
     own = {each.day: each for each in (*reversed(list(days)), *kept.own)}
     return replace(kept, own=tuple(own[day] for day in sorted(own)))
 
 
 @dataclass(frozen=True, slots=True)
 class AddSite:
-    """Add a site that lives by the clock of a time zone."""
+    """Add a site in a time zone."""
 
     verb: Literal["add-site"]
     zone: Zone
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one more site, which rests on no holidays yet."""
+        """Return the plan with one more site, without holidays."""
         name = free_name("site", [site.id for site in plan.sites])
         return replace(plan, sites=(*plan.sites, Site(name, self.zone)))
 
 
 @dataclass(frozen=True, slots=True)
 class SetCountry:
-    """Let a site keep the public holidays of a country, or of none."""
+    """Set the country whose public holidays a site keeps, or none."""
 
     verb: Literal["set-country"]
     site: Id
     country: Text | None = None
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the country; a region belongs to a country and goes with it."""
+        """Return the plan with the country; the region is cleared, because it belongs to a country."""
         return _with_holidays(
             plan, self.site, lambda kept: replace(kept, country=self.country, region=None)
         )
@@ -63,14 +64,14 @@ class SetCountry:
 
 @dataclass(frozen=True, slots=True)
 class AddRestDay:
-    """Let a site rest on a day, or on the first one after it on which it does not rest yet."""
+    """Add a day of rest to a site: a date, or the first one after it that is free."""
 
     verb: Literal["add-rest-day"]
     site: Id
     day: Day
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the day among those of the site's own, in order."""
+        """Return the plan with the day among the site's own, in order."""
         return _with_holidays(plan, self.site, self._more)
 
     def _more(self, kept: Holidays) -> Holidays:
@@ -82,12 +83,12 @@ class AddRestDay:
 
 @dataclass(frozen=True, slots=True)
 class TakeRestDays:
-    """Let a site rest on days that a calendar names."""
+    """Add the days of a calendar as days of rest of a site."""
 
     verb: Literal["take-rest-days"]
     site: Id
     days: Annotated[tuple[OwnDay, ...], Len(0, 2_000)]
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the days that are not there yet; the others keep their names."""
+        """Return the plan with the days that are new; the others keep their names."""
         return _with_holidays(plan, self.site, lambda kept: _resting_on(kept, self.days))

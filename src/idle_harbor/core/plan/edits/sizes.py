@@ -1,4 +1,4 @@
-"""Host sizes: extended, copied, had by places, taken away, or taken for a pool."""
+"""Host sizes: extend, copy, offer in places, remove, use in a pool."""
 
 from __future__ import annotations
 
@@ -44,15 +44,17 @@ def _with_size(plan: Plan, name: str, change: Callable[[Size], Size]) -> Plan:
 
 @dataclass(frozen=True, slots=True)
 class ExtendSize:
-    """Let a size run on credits, be chosen freely, stand on hardware of one's own, or have a price
-    for a term of years, with values to begin from that change as little as can be."""
+    """Let a size use credits, be chosen freely, run on own hardware, or have a committed price.
+
+    Defaults change as little as possible.
+    """
 
     verb: Literal["extend-size"]
     size: Id
     by: Literal["burst", "free", "machine", "committed"]
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the size so extended; what it has already stays as it is."""
+        """Return the plan with the size extended; existing values do not change."""
         return _with_size(plan, self.size, self._extended)
 
     def _extended(self, size: Size) -> Size:
@@ -73,7 +75,7 @@ class ExtendSize:
 
     @staticmethod
     def _term(size: Size) -> Committed:
-        """A term that is not there yet, at the price of an hour that nobody promised."""
+        """Return a new term at the price without a commitment."""
         there = {term.years for term in size.committed}
         years = next((each for each in _USUAL_TERMS if each not in there), None)
         if years is None:
@@ -85,14 +87,14 @@ class ExtendSize:
 
 @dataclass(frozen=True, slots=True)
 class CopySize:
-    """Put a copy of a size beside it: the places that have the one have the other."""
+    """Copy a size; places that have the original have the copy too."""
 
     verb: Literal["copy-size"]
     size: Id
     new: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with both; the copy's prices are its planner's own."""
+        """Return the plan with both sizes; the copy's prices count as typed."""
         like = _size(plan, self.size)
         must_be_free(self.new, [each.id for each in plan.sizes], "/sizes", "a size")
 
@@ -109,7 +111,7 @@ class CopySize:
 
 @dataclass(frozen=True, slots=True)
 class OfferSize:
-    """Say whether a place has a size."""
+    """Set whether a place has a size."""
 
     verb: Literal["offer-size"]
     size: Id
@@ -117,7 +119,8 @@ class OfferSize:
     there: bool
 
     def done(self, plan: Plan) -> Plan:
-        """The plan in which it has or has not: a place that names no size has every one."""
+        """Return the plan in which the place has the size, or not; a place without offers has all
+        sizes."""
         _size(plan, self.size)
         names = [each.id for each in plan.places]
         if self.place not in names:
@@ -151,13 +154,13 @@ class OfferSize:
 
 @dataclass(frozen=True, slots=True)
 class RemoveSize:
-    """Take a host size away, with what places ask for it."""
+    """Remove a host size and its offers."""
 
     verb: Literal["remove-size"]
     size: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without the size; a pool that uses it no longer fits."""
+        """Return the plan without the size; a pool that uses it no longer fits."""
         _size(plan, self.size)
         return replace(
             plan,
@@ -171,7 +174,7 @@ class RemoveSize:
 
 @dataclass(frozen=True, slots=True)
 class TakeSize:
-    """Let a pool have hosts of a size, so many sessions on each, so many hosts at the peak."""
+    """Let a pool use a size with a session limit and a number of hosts for the peak."""
 
     verb: Literal["take-size"]
     pool: Id
@@ -180,7 +183,7 @@ class TakeSize:
     hosts: Standing
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with the hosts standing that the pool's surge does not bring."""
+        """Return the plan in which standing hosts cover what surge hosts do not."""
         names = [pool.id for pool in plan.pools]
         if self.pool not in names:
             raise UnknownNameError("pool", self.pool, names)

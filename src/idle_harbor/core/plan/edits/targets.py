@@ -1,4 +1,4 @@
-"""Targets of a day: so many hosts ready by a time, one more or one less."""
+"""Targets of a day: add and remove."""
 
 from __future__ import annotations
 
@@ -14,14 +14,14 @@ from idle_harbor.core.plan.schedules import DayType, ReadyBy
 
 @dataclass(frozen=True, slots=True)
 class AddTarget:
-    """Ask for the floor of a band to be ready when it begins: of the one with the highest floor."""
+    """Add a target for the start of the band with the highest floor, for that many hosts."""
 
     verb: Literal["add-target"]
     schedule: Id
     day_type: Id
 
     def done(self, plan: Plan) -> Plan:
-        """The plan with one target more."""
+        """Return the plan with one more target."""
 
         def add(day_type: DayType) -> DayType:
             taken = {target.at for target in day_type.ready_by}
@@ -46,7 +46,7 @@ class AddTarget:
 
 @dataclass(frozen=True, slots=True)
 class RemoveTarget:
-    """Take a target away."""
+    """Remove a target."""
 
     verb: Literal["remove-target"]
     schedule: Id
@@ -54,7 +54,7 @@ class RemoveTarget:
     at: Clock
 
     def done(self, plan: Plan) -> Plan:
-        """The plan without it."""
+        """Return the plan without it."""
 
         def remove(day_type: DayType) -> DayType:
             times = [target.at for target in day_type.ready_by]
