@@ -181,7 +181,8 @@ def first_comers_of(run: Run) -> FirstComers:
 
 
 def forced_share_of(run: Run) -> float | None:
-    """Return the share of ended sessions that were ended by force, from 0 to 1; None if none ended."""
+    """Return the share of ended sessions that were ended by force, from 0 to 1; None if none
+    ended."""
     return run.forced / run.counted_ends if run.counted_ends else None
 
 

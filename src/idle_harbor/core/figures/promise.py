@@ -83,7 +83,8 @@ class Part:
         return found
 
     def scaled(self, limit: float, factor: float) -> float:
-        """Return a limit made stricter (``factor`` below 1) or looser, within the field's bounds."""
+        """Return a limit made stricter (``factor`` below 1) or looser, within the field's
+        bounds."""
         value = 1.0 - (1.0 - limit) * factor if self.least else limit * factor
         return round(value) if self.timed else min(value, 1.0)
 

@@ -1,4 +1,5 @@
-"""How targets were met in a recorded run: hosts ready in time, and how long early hosts were idle."""
+"""How targets were met in a recorded run: hosts ready in time, and how long early hosts were
+idle."""
 
 from __future__ import annotations
 
@@ -20,8 +21,8 @@ class Met:
     """A target and how it was met.
 
     ``hosts`` are those that it asks for, ``ready`` those that were ready at its instant, ``early``
-    those of them that were started for a target since the target before it, and ``idle_seconds`` the
-    host-seconds for which early hosts were ready without a session until then.
+    those of them that were started for a target since the target before it, and ``idle_seconds``
+    the host-seconds for which early hosts were ready without a session until then.
     """
 
     target: Target
@@ -51,7 +52,8 @@ def _last_states(lanes: NDArray[np.void], hosts: int, at: int) -> NDArray[np.int
 
 
 def _idle(lanes: NDArray[np.void], hosts: NDArray[np.int64], begin: int, end: int) -> float:
-    """Return the host-seconds for which some hosts were ready without a session within a stretch."""
+    """Return the host-seconds for which some hosts were ready without a session within a
+    stretch."""
     inside = (lanes["time"] >= begin) & (lanes["time"] < end) & np.isin(lanes["host"], hosts)
     rows = lanes[inside]
     rows = rows[np.lexsort((np.arange(len(rows)), rows["host"]))]

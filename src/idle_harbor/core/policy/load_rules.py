@@ -20,7 +20,8 @@ _NUMBER = types.int64
 
 @compiled(_NUMBER(types.boolean, _NUMBER, _NUMBER), inline=True)
 def _since(beyond: bool, since: int, now: int) -> int:
-    """Return the look since which a signal has been beyond a mark at every look; -1 if it is not."""
+    """Return the look since which a signal has been beyond a mark at every look; -1 if it is
+    not."""
     if not beyond:
         return -1
     return since if since >= 0 else now

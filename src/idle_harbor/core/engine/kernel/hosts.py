@@ -94,7 +94,8 @@ def _is_off(w, host, t):
 
 @compiled()
 def _has_started(w, host, t):
-    """Complete a start: the host is ready, or the start has failed, or the agent does not register."""
+    """Complete a start: the host is ready, or the start has failed, or the agent does not
+    register."""
     row = power_table(w.power_at, w.hosts)[host]
     if row.fails != 0:
         row.fails = 0
@@ -133,7 +134,8 @@ def _create(w, host, t):
 
 @compiled()
 def gives_back(w, host, t):
-    """Return whether an operation completes at ``t`` that may take shared limits or give them back."""
+    """Return whether an operation completes at ``t`` that may take shared limits or give them
+    back."""
     if power_table(w.power_at, w.hosts)[host].due != t:
         return False
     state = longs(w.state_at, w.hosts)[host]

@@ -58,7 +58,8 @@ def tell(w, t):
 
 @compiled(of_world(3))
 def tell_who_left(w, person, host, t):
-    """Give notice to a session that becomes idle or disconnected on a host that drains with notice."""
+    """Give notice to a session that becomes idle or disconnected on a host that drains with
+    notice."""
     row = power_table(w.power_at, w.hosts)[host]
     who = person_table(w.person_at, w.people)[person]
     if row.notice > 0 and who.notice <= row.told and _chosen(np.int64(row.notice_to), who.state):
@@ -67,7 +68,8 @@ def tell_who_left(w, person, host, t):
 
 @compiled()
 def spare(w, person):
-    """Cancel the notice of a person who comes back to their session, unless everyone is signed off."""
+    """Cancel the notice of a person who comes back to their session, unless everyone is signed
+    off."""
     who = person_table(w.person_at, w.people)[person]
     if power_table(w.power_at, w.hosts)[who.host].notice_to != EVERYONE:
         who.notice = 0

@@ -29,7 +29,8 @@ _HAIR = 1e-9
 
 @compiled(inline=True)
 def integrate(w, t):
-    """Add each level × the time since the last event to the bins, and keep the maxima of each bin."""
+    """Add each level × the time since the last event to the bins, and keep the maxima of each
+    bin."""
     now = w.now
     if t <= now:
         return

@@ -229,7 +229,8 @@ class PlainPattern:
     which: Literal["start", "length"]
 
     def done(self, plan: Plan) -> Plan:
-        """Return the plan with a spread of the same mean and standard deviation, in whole minutes."""
+        """Return the plan with a spread of the same mean and standard deviation, in whole
+        minutes."""
         return _with_pattern(plan, self.group, self.pattern, self._plain)
 
     def _plain(self, pattern: Pattern) -> Pattern:

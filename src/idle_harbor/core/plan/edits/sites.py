@@ -56,7 +56,8 @@ class SetCountry:
     country: Text | None = None
 
     def done(self, plan: Plan) -> Plan:
-        """Return the plan with the country; the region is cleared, because it belongs to a country."""
+        """Return the plan with the country; the region is cleared, because it belongs to a
+        country."""
         return _with_holidays(
             plan, self.site, lambda kept: replace(kept, country=self.country, region=None)
         )
