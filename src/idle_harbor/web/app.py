@@ -31,7 +31,7 @@ from idle_harbor.web.pools.routes import pools
 from idle_harbor.web.prices.routes import prices
 from idle_harbor.web.server import MOST_BYTES
 from idle_harbor.web.shared.desk import Desk
-from idle_harbor.web.shared.long import kept_parts, kept_questions
+from idle_harbor.web.shared.long import part_cache, question_cache
 from idle_harbor.web.shared.models import Problem
 from idle_harbor.web.shared.packing import pack_answers
 from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, register
@@ -144,8 +144,8 @@ def create_app(address: str) -> OpenAPI:
     app.extensions["database"] = database
     app.extensions["results"] = Results(database)
     app.extensions["desk"] = Desk()
-    app.extensions["questions"] = kept_questions()
-    app.extensions["parts"] = kept_parts()
+    app.extensions["questions"] = question_cache()
+    app.extensions["parts"] = part_cache()
     register(app)
     guard(app)
     serve_pages(app, _PAGES)

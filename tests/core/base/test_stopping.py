@@ -5,9 +5,9 @@ import threading
 import numpy as np
 import pytest
 
-from idle_harbor.core.base.kept import Kept, bytes_in, kept
+from idle_harbor.core.base.caches import ByteCache, bytes_in, cached
 from idle_harbor.core.base.stopping import go_on, in_threads, while_wanted
-from idle_harbor.core.engine import tables
+from idle_harbor.core.engine import worlds
 from idle_harbor.core.errors import NotWantedError
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
@@ -36,7 +36,7 @@ def test_a_week_is_given_up_between_two_looks(monkeypatch):
     case = case_of(plan(), "main")
     spells = len(week(case, 1).run.spells)
     each = spells // 60
-    monkeypatch.setattr(tables, "_LOOK_UP", each)
+    monkeypatch.setattr(worlds, "_LOOK_UP", each)
     enough = After(1_000)
     with while_wanted(enough):
         week(case, 1)
@@ -84,7 +84,7 @@ def test_threads_hear_it_too():
 
 
 def test_a_cache_holds_no_more_bytes_than_it_may():
-    held = Kept(100_000, len)
+    held = ByteCache(100_000, len)
     for name in range(40):
         held.put(name, b"x" * 10_000)
         assert held.bytes_held <= 100_000
@@ -106,7 +106,7 @@ def test_a_view_counts_as_all_that_it_keeps_alive():
 def test_drawn_weeks_are_kept_and_bounded():
     calls = []
 
-    @kept(50_000, lambda table: table.nbytes)
+    @cached(50_000, lambda table: table.nbytes)
     def drawn(seed):
         calls.append(seed)
         return np.full(1_000, seed)

@@ -40,7 +40,7 @@ class TestLunch:
         return returned([(0, 100, 1000, way), (0, back, 5000, SIGN_OFF)], **more)
 
     def test_back_a_minute_early(self):
-        assert self.lunch(1540) == ([k.RETURN_NONE, k.RETURN_KEPT], Returns(1, 0, 0, 0))
+        assert self.lunch(1540) == ([k.RETURN_NONE, k.RETURN_FOUND], Returns(1, 0, 0, 0))
 
     def test_back_a_minute_late(self):
         found, counted = self.lunch(1660)
@@ -73,7 +73,7 @@ class TestLunch:
             (0, 5000, 6000, SIGN_OFF),
         ]
         found, counted = returned(rows)
-        assert found == [k.RETURN_NONE, k.RETURN_TIMEOUT, k.RETURN_KEPT, k.RETURN_NONE]
+        assert found == [k.RETURN_NONE, k.RETURN_TIMEOUT, k.RETURN_FOUND, k.RETURN_NONE]
         assert counted.lost_share == 0.5
 
 
@@ -140,7 +140,7 @@ class TestHostsThatFail:
         """They get another host at once: an interruption. Their break later loses nothing."""
         rows = [(0, 100, 3000, DISCONNECT), (0, 3300, 5000, SIGN_OFF)]
         found, _ = returned(rows, drills=(Drill(1200, 100, hosts=1),))
-        assert found == [k.RETURN_NONE, k.RETURN_KEPT]
+        assert found == [k.RETURN_NONE, k.RETURN_FOUND]
 
     def test_who_is_thrown_out_and_finds_no_host_comes_back_to_nothing(self):
         """Both hosts fail at 1,200 until 2,500: refused after 600 s; back at 3,000."""
@@ -202,6 +202,6 @@ def test_with_ample_hosts_as_told_by_hand(data):
         reconnect_seconds=0,
     )
     result = go(spells(rows), over=over, rules=schedule(band(floor=6)))
-    codes = {0: k.RETURN_NONE, 1: k.RETURN_KEPT, 2: k.RETURN_TIMEOUT}
+    codes = {0: k.RETURN_NONE, 1: k.RETURN_FOUND, 2: k.RETURN_TIMEOUT}
     told = [codes[what] for _, _, what in sorted(expected)]
     assert result.results["returned"].tolist() == told

@@ -83,7 +83,7 @@ def _bands(schedule: Schedule, pool: Pool, horizon: Horizon) -> Iterator[Moment]
                 yield going
             going = here
         for step in band.drain_steps:
-            at = local_to_instant(horizon.zone, edge.day, step.by)
+            at = local_to_instant(horizon.time_zone, edge.day, step.by)
             if edge.instant <= at < end:
                 what = f"{100 * step.share:.10g} % of the hosts take nobody new"
                 yield Moment("drain-step", at, end, what)

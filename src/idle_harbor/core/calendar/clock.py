@@ -129,7 +129,7 @@ class Horizon:
     ``start``, ``counted`` and ``end`` are instants (seconds since the epoch, UTC).
     """
 
-    zone: str
+    time_zone: str
     first_day: date
     warm_days: int
     days: int
@@ -152,7 +152,7 @@ def horizon_for(zone: str, first_counted: date, days: int, warm_days: int) -> Ho
     """The horizon whose counted part starts on a local date and lasts whole local days."""
     first = first_counted - timedelta(days=warm_days)
     return Horizon(
-        zone=zone,
+        time_zone=zone,
         first_day=first,
         warm_days=warm_days,
         days=days,
@@ -190,7 +190,7 @@ def band_edges(schedule: Schedule, horizon: Horizon) -> list[BandEdge]:
         day_type = schedule.day_type_of(day)
         type_index = schedule.day_types.index(day_type)
         for index, band in enumerate(day_type.bands):
-            instant = local_to_instant(horizon.zone, day, band.start)
+            instant = local_to_instant(horizon.time_zone, day, band.start)
             if edges and edges[-1].instant >= instant:
                 edges.pop()
             edges.append(BandEdge(instant, day, type_index, index))

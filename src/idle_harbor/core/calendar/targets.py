@@ -20,7 +20,7 @@ class Target:
     asks: ReadyBy
     date: date
     day_type: str
-    zone: str
+    time_zone: str
 
 
 def targets_of(schedule: Schedule, horizon: Horizon, zones: Mapping[str, str]) -> list[Target]:
@@ -38,7 +38,7 @@ def targets_of(schedule: Schedule, horizon: Horizon, zones: Mapping[str, str]) -
     for day in longer.dates:
         kind = schedule.day_type_of(day)
         for asks in kind.ready_by:
-            zone = horizon.zone if asks.clock_of is None else zones[asks.clock_of]
+            zone = horizon.time_zone if asks.clock_of is None else zones[asks.clock_of]
             at = local_to_instant(zone, day, asks.at)
             until = _until(asks, at, zone, day, edges)
             found.append(Target(at, until, asks, day, kind.id, zone))

@@ -46,9 +46,9 @@ def local_hours(horizon: Horizon, step: int) -> tuple[NDArray[np.int64], NDArray
     instants = np.arange(horizon.start, horizon.end, step, dtype=np.int64)
     walls = np.empty_like(instants)
     for day in horizon.dates:
-        changes, offsets = transitions(horizon.zone, day)
-        begin = local_to_instant(horizon.zone, day, 0)
-        end = local_to_instant(horizon.zone, day + timedelta(days=1), 0)
+        changes, offsets = transitions(horizon.time_zone, day)
+        begin = local_to_instant(horizon.time_zone, day, 0)
+        end = local_to_instant(horizon.time_zone, day + timedelta(days=1), 0)
         here = slice(*np.searchsorted(instants, [begin, end]).tolist())
         shift = np.array(offsets)[np.searchsorted(np.array(changes), instants[here], side="right")]
         walls[here] = instants[here] + shift

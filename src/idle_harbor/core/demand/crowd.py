@@ -15,7 +15,7 @@ from typing import TypeAlias
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.base.kept import bytes_in, kept
+from idle_harbor.core.base.caches import bytes_in, cached
 from idle_harbor.core.base.stopping import in_threads
 from idle_harbor.core.calendar.clock import Horizon, horizon_for
 from idle_harbor.core.calendar.walls import local_hours
@@ -40,7 +40,7 @@ MOST_BANDED = 4_000_000
 #: The share of the weeks between the band's edges.
 BAND = 0.9
 #: Presences kept: a year of 5,000 people is about 20 MB.
-_KEPT_BYTES = 192_000_000
+_PRESENCE_BYTES = 192_000_000
 
 Floats: TypeAlias = NDArray[np.float64]
 Ints: TypeAlias = NDArray[np.int32]
@@ -103,7 +103,7 @@ def _ends(spells: Spells) -> Ints:
     return np.sort(ends).astype(np.int32)
 
 
-@kept(_KEPT_BYTES, lambda presence: presence.nbytes)
+@cached(_PRESENCE_BYTES, lambda presence: presence.nbytes)
 def drawn_presence(demand: PoolDemand, horizon: Horizon, seed: int) -> Presence:
     """Presence of the spells that a demand draws with a seed."""
     spells = pool_spells(demand, horizon, seed)

@@ -15,7 +15,7 @@ import numpy as np
 from numpy.typing import NDArray
 from scipy.special import ndtri
 
-from idle_harbor.core.base.kept import kept
+from idle_harbor.core.base.caches import cached
 from idle_harbor.core.demand.kernel.philox import fill_uniforms
 
 Floats: TypeAlias = NDArray[np.float64]
@@ -67,7 +67,7 @@ def whole_seconds(values: Floats) -> NDArray[np.int32]:
     return np.maximum(np.rint(values), 1.0).astype(np.int32)
 
 
-@kept(64_000_000, lambda table: table.nbytes)
+@cached(64_000_000, lambda table: table.nbytes)
 def host_seconds(
     seed: int, what: HostWork, ordinals: int, hosts: int, mean: float, cv: float, more: int = 0
 ) -> NDArray[np.int32]:

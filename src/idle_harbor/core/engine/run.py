@@ -9,7 +9,7 @@ from typing import Any
 import numpy as np
 from numpy.typing import NDArray
 
-from idle_harbor.core.base.kept import bytes_in
+from idle_harbor.core.base.caches import bytes_in
 from idle_harbor.core.calendar.clock import Horizon
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.world import LOAD

@@ -17,7 +17,7 @@ from idle_harbor.core.engine.kernel.codes import (
     OUT_PENDING,
     OUT_RECONNECTED,
     OUT_REFUSED,
-    RETURN_KEPT,
+    RETURN_FOUND,
     LostCause,
     WaitCause,
 )
@@ -64,11 +64,11 @@ class Sessions:
 class Returns:
     """People who left a session without signing off and came back on the same working day.
 
-    ``kept`` is the number who found their session again; the other counts are those who lost it, by
-    cause.
+    ``found`` is the number who found their session again; the other counts are those who lost it,
+    by cause.
     """
 
-    kept: int
+    found: int
     timeout: int
     forced: int
     failed: int
@@ -81,7 +81,7 @@ class Returns:
     @property
     def all(self) -> int:
         """Number of people who came back to a session that they had left."""
-        return self.kept + self.lost
+        return self.found + self.lost
 
     @property
     def lost_share(self) -> float | None:
@@ -139,7 +139,7 @@ def returns_of(run: Run) -> Returns:
     """
     found = run.tally.returns
     return Returns(
-        kept=int(found[RETURN_KEPT]),
+        found=int(found[RETURN_FOUND]),
         timeout=int(found[LostCause.TIMEOUT]),
         forced=int(found[LostCause.FORCED]),
         failed=int(found[LostCause.FAILED]),

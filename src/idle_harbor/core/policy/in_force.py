@@ -128,7 +128,7 @@ def _stretches(schedule: Schedule, horizon: Horizon) -> list[tuple[BandEdge, int
     for edge, end in zip(edges, ends, strict=True):
         found.append((edge, edge.instant, 0.0))
         for step in schedule.day_types[edge.day_type].bands[edge.band].drain_steps:
-            begin = local_to_instant(horizon.zone, edge.day, step.by)
+            begin = local_to_instant(horizon.time_zone, edge.day, step.by)
             if begin <= edge.instant:
                 found[-1] = (edge, edge.instant, step.share)
             elif begin < end:

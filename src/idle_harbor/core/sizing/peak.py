@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 
 import numpy as np
 
-from idle_harbor.core.base.kept import kept
+from idle_harbor.core.base.caches import cached
 from idle_harbor.core.base.stopping import in_threads
 from idle_harbor.core.calendar.clock import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.demand.crowd import FEWEST_SEEDS, MOST_SPELLS, affordable
@@ -65,7 +65,7 @@ def _timeouts(pool: Pool) -> Pool:
     return replace(only_lingering(pool), session_limit=1)
 
 
-@kept(16_000_000, lambda ample: 64 + 8 * len(ample.hours_by_profile))
+@cached(16_000_000, lambda ample: 64 + 8 * len(ample.hours_by_profile))
 def _ample(
     demand: PoolDemand, horizon: Horizon, seed: int, pool: Pool, logons: tuple[Profile, ...]
 ) -> Ample:

@@ -7,7 +7,7 @@ from dataclasses import dataclass, replace
 from datetime import date, timedelta
 from typing import TypeAlias
 
-from idle_harbor.core.base.kept import kept
+from idle_harbor.core.base.caches import cached
 from idle_harbor.core.calendar.clock import Horizon, horizon_for, warm_days_for, week_start
 from idle_harbor.core.calendar.day_types import resolved
 from idle_harbor.core.demand.crowd import MOST_SPELLS
@@ -29,10 +29,10 @@ from idle_harbor.core.plan.workload import (
 )
 
 DAYS = 7
-_KEPT_SPELLS = 192_000_000
-_KEPT_RUNS = 64_000_000
+_SPELL_BYTES = 192_000_000
+_RUN_BYTES = 64_000_000
 #: What follows from a demand alone is kept through edits of the schedule: some hundred numbers.
-_KEPT_NUMBERS = 1_000_000
+_NUMBER_BYTES = 1_000_000
 Runs: TypeAlias = tuple[Run, ...]
 
 
@@ -136,7 +136,7 @@ def case_of(
     return Case(own.setting, priced, own.demand, own.horizon, sharing)
 
 
-@kept(_KEPT_NUMBERS, lambda _: 32)
+@cached(_NUMBER_BYTES, lambda _: 32)
 def _expected_spells(demand: PoolDemand, horizon: Horizon) -> float:
     return demand.expected_spells(horizon)
 
@@ -159,13 +159,13 @@ def check_amount(case: Case, seeds: int) -> None:
         )
 
 
-@kept(_KEPT_SPELLS, lambda spells: spells.nbytes)
+@cached(_SPELL_BYTES, lambda spells: spells.nbytes)
 def drawn_spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
     """Who comes when with a seed; kept for those who ask again."""
     return pool_spells(demand, horizon, seed)
 
 
-@kept(_KEPT_RUNS, lambda runs: sum(run.nbytes for run in runs))
+@cached(_RUN_BYTES, lambda runs: sum(run.nbytes for run in runs))
 def _estate_runs(pools: tuple[Sharer, ...], limits: tuple[Limit, ...], seed: int) -> Runs:
     """The runs of all pools of an estate; kept for whoever asks for another one of them."""
     members = tuple(

@@ -100,7 +100,7 @@ def drill_week(plan: Plan, pool_id: str, failure: Failure, seed: int) -> Drilled
             ]
         )
     day = horizon.dates[horizon.warm_days + failure.day]
-    instant = local_to_instant(horizon.zone, day, failure.minute * 60)
+    instant = local_to_instant(horizon.time_zone, day, failure.minute * 60)
     kind, seconds = BY_ID[failure.kind], failure.minutes * 60
     drill = Drill(instant - horizon.counted, seconds, failure.zone, failure.hosts, kind.code)
     case = case_of(plan, pool_id, drills=[drill])

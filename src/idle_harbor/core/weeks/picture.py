@@ -138,7 +138,7 @@ def days_of(case: Case, result: Week) -> list[Day]:
     run, horizon = result.run, case.horizon
     dates = horizon.counted_dates
     after = dates[-1] + timedelta(days=1)
-    edges = [local_to_instant(horizon.zone, day, 0) for day in (*dates, after)]
+    edges = [local_to_instant(horizon.time_zone, day, 0) for day in (*dates, after)]
     begin, *begins, end = ((edge - horizon.start) // BIN_SECONDS for edge in edges)
     rows, parts = slice(begin, end), [0, *(row - begin for row in begins)]
     powered = np.add.reduceat(run.bins[rows][:, codes.POWERED_LEVELS].sum(axis=1), parts)
@@ -181,7 +181,8 @@ def bands_of(case: Case) -> list[BandSpan]:
     for edge, end in zip(edges, ends, strict=True):
         bands = schedule.day_types[edge.day_type].bands
         low, high = (
-            local_to_instant(horizon.zone, edge.day, clock) for clock in reach_of(bands, edge.band)
+            local_to_instant(horizon.time_zone, edge.day, clock)
+            for clock in reach_of(bands, edge.band)
         )
         found.append(BandSpan(edge.instant, end, edge.day_type, edge.band, low, high))
     return found

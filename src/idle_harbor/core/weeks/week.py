@@ -8,7 +8,7 @@ from decimal import Decimal
 
 import numpy as np
 
-from idle_harbor.core.base.kept import kept
+from idle_harbor.core.base.caches import cached
 from idle_harbor.core.base.stopping import go_on, in_threads
 from idle_harbor.core.calendar.clock import HOUR, Horizon
 from idle_harbor.core.demand.attendance import different_people, month_of
@@ -38,12 +38,12 @@ from idle_harbor.core.money.ledger import (
 from idle_harbor.core.plan import Pool, Profile
 from idle_harbor.core.weeks.case import Case, check_amount, drawn_spells, run_of
 
-_KEPT_LINES = 16_000_000
+_LINE_BYTES = 16_000_000
 #: What follows from a demand alone is kept through edits of the schedule: some hundred numbers.
-_KEPT_NUMBERS = 1_000_000
+_NUMBER_BYTES = 1_000_000
 
 
-@kept(_KEPT_NUMBERS, lambda _: 32)
+@cached(_NUMBER_BYTES, lambda _: 32)
 def _expected_people(demand: PoolDemand, horizon: Horizon) -> float:
     return different_people(demand, month_of(horizon)).people
 
@@ -97,7 +97,7 @@ class Week(Outcome):
         )
 
 
-@kept(_KEPT_LINES, lambda line: line.host_seconds.nbytes)
+@cached(_LINE_BYTES, lambda line: line.host_seconds.nbytes)
 def drawn_ideal(
     demand: PoolDemand, horizon: Horizon, seed: int, pool: Pool, profiles: tuple[Profile, ...]
 ) -> IdealLine:

@@ -12,7 +12,7 @@ from typing import TYPE_CHECKING, Any, NamedTuple
 import orjson
 from pydantic_core import ValidationError
 
-from idle_harbor.core.base.kept import Kept
+from idle_harbor.core.base.caches import ByteCache
 from idle_harbor.core.errors import Fault, PlanError, TooMuchError
 from idle_harbor.core.plan import FORMAT, Plan
 from idle_harbor.core.rules.whole import faults_of
@@ -54,7 +54,7 @@ class Sent:
 
 
 #: Values are some ten times as large as what they were read from.
-_READ = Kept(64_000_000, lambda read: 10 * read.bytes)
+_READ = ByteCache(64_000_000, lambda read: 10 * read.bytes)
 
 
 def parse_plan(text: bytes | str) -> Plan:

@@ -87,7 +87,7 @@ def read_spells(data: bytes, horizon: Horizon) -> Spells:
     faults: list[Fault] = []
     for line, cells in read_table(text, COLUMNS):
         try:
-            rows.append(_row(cells, horizon.zone))
+            rows.append(_row(cells, horizon.time_zone))
         except (ValueError, OverflowError) as error:
             faults.append(Fault(f"line {line}", str(error), "mend or remove the row"))
             if len(faults) == _MOST_FAULTS:

@@ -30,7 +30,7 @@ class ManyDays:
     """Who is at work over ``days`` days from ``first`` on, by the clock of a zone."""
 
     plan: Plan
-    zone: str
+    time_zone: str
     first: date
     days: int
 
@@ -43,7 +43,7 @@ class ManyDays:
 def _write(asked: ManyDays) -> dict[str, Any]:
     return {
         "plan": to_values(asked.plan),
-        "zone": asked.zone,
+        "zone": asked.time_zone,
         "first": asked.first.isoformat(),
         "days": asked.days,
     }
@@ -58,7 +58,7 @@ def _open(asked: ManyDays) -> Callable[[int], list[DayHours]]:
     stretches = asked.stretches
 
     def part(number: int) -> list[DayHours]:
-        horizon = crowd_horizon(asked.zone, *stretches[number])
+        horizon = crowd_horizon(asked.time_zone, *stretches[number])
         check_crowd(asked.plan, horizon)
         return hours_of(crowd_of(asked.plan, horizon, SHOWN_SEED))
 
@@ -67,7 +67,7 @@ def _open(asked: ManyDays) -> Callable[[int], list[DayHours]]:
 
 def _short(asked: ManyDays) -> bool:
     spells = (
-        check_crowd(asked.plan, crowd_horizon(asked.zone, first, many))
+        check_crowd(asked.plan, crowd_horizon(asked.time_zone, first, many))
         for first, many in asked.stretches
     )
     return sum(spells) <= MOST_AT_ONCE

@@ -91,7 +91,7 @@ def crowd_answer(plan: Plan, crowd: Crowd) -> dict[str, Any]:
     ]
     named = sum(group["headcount"] or 0 for group in groups)
     return {
-        "zone": crowd.horizon.zone,
+        "zone": crowd.horizon.time_zone,
         "start": crowd.horizon.counted,
         "step": STEP,
         "days": days,

@@ -92,7 +92,7 @@ def _named(kind: str, body: CrowdBody, sent: Sent, horizon: Horizon) -> str:
     return input_hash(
         sent,
         kind=kind,
-        zone=horizon.zone,
+        zone=horizon.time_zone,
         first=begin,
         days=horizon.days,
         what_if=None if body.what_if is None else asdict(body.what_if),
@@ -169,7 +169,7 @@ def read_year_so_far(path: JobPath, query: SinceQuery) -> Response:
 
 
 def _days(plan: Plan, horizon: Horizon) -> ManyDays:
-    return ManyDays(plan, horizon.zone, horizon.counted_dates[0], horizon.days)
+    return ManyDays(plan, horizon.time_zone, horizon.counted_dates[0], horizon.days)
 
 
 def _tell_year(
@@ -178,7 +178,7 @@ def _tell_year(
     if not whole:
         return {}
     days = [day for stretch in found.values() for day in stretch]
-    return {"answer": {"zone": asked().zone, "days": year_days(asked().plan, days)}}
+    return {"answer": {"zone": asked().time_zone, "days": year_days(asked().plan, days)}}
 
 
 _YEAR = LongAnswer(CROWD, "people", _tell_year)

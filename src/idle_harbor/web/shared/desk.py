@@ -18,7 +18,7 @@ from contextlib import contextmanager
 from dataclasses import dataclass
 from typing import TypeVar
 
-from idle_harbor.core.base.kept import Kept
+from idle_harbor.core.base.caches import ByteCache
 from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.core.weeks.case import Case
 from idle_harbor.core.weeks.week import Week
@@ -120,8 +120,8 @@ class Desk:
     """Runs simulations for pages and keeps recent results in memory, bounded in bytes."""
 
     def __init__(self) -> None:
-        self._weeks = Kept(_WEEK_BYTES, lambda kept: int(kept.week.nbytes))
-        self._answers = Kept(_ANSWER_BYTES, len)
+        self._weeks = ByteCache(_WEEK_BYTES, lambda kept: int(kept.week.nbytes))
+        self._answers = ByteCache(_ANSWER_BYTES, len)
         self._newest: dict[str, int] = {}
         self._lock = threading.Lock()
         self._turns = Turns(_AT_ONCE, MOST_WAITING)

@@ -9,7 +9,7 @@ from typing import Any, Generic, TypeVar
 import orjson
 from flask import Response, current_app
 
-from idle_harbor.core.base.kept import Kept
+from idle_harbor.core.base.caches import ByteCache
 from idle_harbor.jobs.asking import Asker, LongQuestion
 from idle_harbor.store.jobs import Jobs
 from idle_harbor.web.shared.asked import Step, database, in_parts, json_response, to_json
@@ -26,9 +26,9 @@ _QUESTION_BYTES = 64_000_000
 _PART_BYTES = 64_000_000
 
 
-def kept_questions() -> Kept:
+def question_cache() -> ByteCache:
     """A cache of (question, bytes of its plan as JSON) by the number of the job."""
-    return Kept(_QUESTION_BYTES, lambda kept: int(kept[1]))
+    return ByteCache(_QUESTION_BYTES, lambda kept: int(kept[1]))
 
 
 @dataclass(frozen=True, slots=True)
@@ -43,9 +43,9 @@ class _Seen:
 _NONE_SEEN = _Seen(0, {}, 0)
 
 
-def kept_parts() -> Kept:
+def part_cache() -> ByteCache:
     """A cache of parts that answers made from all finished parts have read, by job."""
-    return Kept(_PART_BYTES, lambda seen: int(seen.size))
+    return ByteCache(_PART_BYTES, lambda seen: int(seen.size))
 
 
 @dataclass(frozen=True, slots=True)
@@ -153,13 +153,13 @@ class LongAnswer(Generic[Q, V]):
         return asked
 
 
-def _questions() -> Kept:
+def _questions() -> ByteCache:
     found = current_app.extensions["questions"]
-    assert isinstance(found, Kept)
+    assert isinstance(found, ByteCache)
     return found
 
 
-def _parts() -> Kept:
+def _parts() -> ByteCache:
     found = current_app.extensions["parts"]
-    assert isinstance(found, Kept)
+    assert isinstance(found, ByteCache)
     return found

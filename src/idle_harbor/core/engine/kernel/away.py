@@ -18,7 +18,7 @@ from idle_harbor.core.engine.kernel.codes import (
     OUT_LOST,
     OUT_RECONNECTED,
     OUT_REFUSED,
-    RETURN_KEPT,
+    RETURN_FOUND,
     RETURN_NONE,
     RETURN_TIMEOUT,
     RETURNING_DISC,
@@ -76,7 +76,7 @@ def come_back(w, index, t):
     result.outcome = OUT_LOST  # until the reconnect is through
     days = shorts(w.day_at, w.spells)
     same_day = days[who.spell] == days[index]
-    result.returned = RETURN_KEPT if same_day else RETURN_NONE
+    result.returned = RETURN_FOUND if same_day else RETURN_NONE
     who.spell = index
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t

@@ -78,7 +78,7 @@ OUT_PENDING, OUT_CONNECTED, OUT_REFUSED, OUT_RECONNECTED, OUT_LOST = range(5)
 
 # What a person finds who returns on the same working day: they had left nothing, their session, or
 # what has ended it (LostCause)
-RETURN_NONE, RETURN_KEPT, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(5)
+RETURN_NONE, RETURN_FOUND, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(5)
 
 # Kinds of signals of load rules: a level, or a figure computed from several levels
 (

@@ -32,7 +32,7 @@ from idle_harbor.core.engine.kernel.codes import (
     QUEUED,
     READY,
     RETURN_FORCED,
-    RETURN_KEPT,
+    RETURN_FOUND,
     RETURN_NONE,
     RETURNING_DISC,
     RETURNING_IDLE,
@@ -395,7 +395,7 @@ def ask_again(w, person, t, left):
     w.interrupted += 1
     result = result_table(w.result_at, w.spells)[index]
     returned = result.returned
-    if returned == RETURN_KEPT and result.outcome == OUT_LOST:
+    if returned == RETURN_FOUND and result.outcome == OUT_LOST:
         returned = who.left
     result.outcome = OUT_PENDING
     ask(w, index, t)

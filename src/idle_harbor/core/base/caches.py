@@ -1,4 +1,4 @@
-"""Results kept for a while, bounded in bytes: what was used longest ago is forgotten first."""
+"""Caches that are bounded in bytes; the least recently used entry is evicted first."""
 
 from __future__ import annotations
 
@@ -13,14 +13,15 @@ from cachetools.keys import hashkey
 P = ParamSpec("P")
 T = TypeVar("T")
 
-#: What an entry costs beside its arrays: keys with their plans' values, and the table itself.
+#: Bytes of an entry beside its arrays: keys with values of plans, and the table itself.
 _ENTRY = 4_096
 
 
-class Kept:
-    """A cache of so many bytes that threads may share.
+class ByteCache:
+    """A cache bounded in bytes that threads may share.
 
-    What alone is larger than the whole is not kept. ``size_of`` says how many bytes an item has.
+    ``most_bytes`` is the bound; ``size_of`` returns the bytes of an item. An item larger than the
+    bound is not cached.
     """
 
     def __init__(self, most_bytes: int, size_of: Callable[[Any], int]) -> None:
@@ -30,12 +31,12 @@ class Kept:
         self._lock = threading.Lock()
 
     def get(self, key: Hashable) -> Any | None:
-        """The item, now the most recently used, or None."""
+        """Return the item, which is now the most recently used, or None."""
         with self._lock:
             return self._items.get(key)
 
     def put(self, key: Hashable, item: Any) -> None:
-        """Keep an item, in the place of what was used longest ago."""
+        """Add an item, and evict the least recently used ones if needed."""
         with self._lock:
             try:
                 self._items[key] = item
@@ -44,22 +45,25 @@ class Kept:
 
     @property
     def bytes_held(self) -> int:
-        """Bytes of everything that is kept now."""
+        """Bytes of all items in the cache."""
         return int(self._items.currsize)
 
     @property
     def most_bytes(self) -> int:
-        """The bound."""
+        """The bound in bytes."""
         return int(self._items.maxsize)
 
 
-def kept(
+def cached(
     most_bytes: int, size_of: Callable[[Any], int]
 ) -> Callable[[Callable[P, T]], Callable[P, T]]:
-    """Keep a pure function's results by its arguments, all of them hashable."""
+    """Cache the results of a pure function by its arguments, which have to be hashable.
+
+    ``most_bytes`` bounds the cache; ``size_of`` returns the bytes of a result.
+    """
 
     def wrap(function: Callable[P, T]) -> Callable[P, T]:
-        cache = Kept(most_bytes, size_of)
+        cache = ByteCache(most_bytes, size_of)
 
         @wraps(function)
         def found(*args: P.args, **kwargs: P.kwargs) -> T:
@@ -77,7 +81,7 @@ def kept(
 
 
 def bytes_in(*arrays: Any) -> int:
-    """Bytes of arrays, each with the whole of what it is a view of."""
+    """Return the bytes of arrays, each with all of the array that it is a view of."""
     seen = {id(_owner(array)): _owner(array).nbytes for array in arrays}
     return sum(seen.values())
 
