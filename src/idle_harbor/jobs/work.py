@@ -20,7 +20,7 @@ from idle_harbor.jobs.kinds import KINDS
 from idle_harbor.jobs.queue import ask_for_help
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import Database, StoreError
-from idle_harbor.store.jobs import Jobs, NoSuchJob
+from idle_harbor.store.jobs import InputRow, Jobs, NoSuchJob
 
 _log = logging.getLogger("idle_harbor.jobs")
 #: Seconds after which finished parts are stored. A kill loses so much work.
@@ -73,7 +73,7 @@ def is_known(jobs: Jobs, job_id: int, kind: str) -> bool:
     return kind in KINDS
 
 
-def _begun(jobs: Jobs, job_id: int) -> dict[str, Any] | None:
+def _begun(jobs: Jobs, job_id: int) -> InputRow | None:
     """Kind and input of a job that has work left for this version, or None."""
     with suppress(NoSuchJob):
         if not is_known(jobs, job_id, jobs.job(job_id)["kind"]):

@@ -12,7 +12,7 @@ from contextlib import contextmanager
 from contextvars import copy_context
 from dataclasses import dataclass
 from itertools import islice
-from typing import Any, Literal, TypeAlias
+from typing import Any, Literal, TypeAlias, cast
 
 import psycopg
 from psycopg.rows import DictRow
@@ -33,6 +33,7 @@ from idle_harbor.formats.directory.records import (
 )
 from idle_harbor.formats.directory.scim_people import read_scim
 from idle_harbor.store.database import Database, StoreBusy, StoreError, StoreGone, queries
+from idle_harbor.store.directory_rows import ImportLine, PeopleOfGroups, Totals
 from idle_harbor.store.pieces import LOOK_SECONDS, copy_pieces, kept_file
 
 Format = Literal["csv", "ldif", "scim"]
@@ -94,36 +95,37 @@ class Directory:
     def __init__(self, database: Database) -> None:
         self.database = database
 
-    def summary(self) -> dict[str, Any]:
-        """Totals and groups: people, in none, in several, and each group with its people.
+    def summary(self) -> Totals:
+        """Return the totals of the directory, and each group with its people.
 
-        They are counted when the directory changes, and here only where nobody has yet.
+        They are counted when the directory changes, and here only if nobody has counted yet.
         """
         with self.database.connection() as connection:
             row = queries.directory_counts(connection)
         if row is None:
             with self._reading() as connection:
                 row = _count(connection)
-        return dict(row)
+        return cast(Totals, dict(row))
 
-    def classes(self, keys: Sequence[str]) -> list[dict[str, Any]]:
-        """People by exactly which of the given groups they are in."""
+    def classes(self, keys: Sequence[str]) -> list[PeopleOfGroups]:
+        """Return the number of people for each combination of the given groups."""
         with self._reading() as connection:
-            return list(queries.directory_classes(connection, keys=list(keys)))
+            rows = queries.directory_classes(connection, keys=list(keys))
+            return cast(list[PeopleOfGroups], list(rows))
 
     def keys(self, group: str) -> list[str]:
         """Keys of a group's people in order: the k-th is the plan group's k-th person."""
         with self._reading() as connection:
             return [row["key"] for row in queries.directory_keys(connection, group_key=group)]
 
-    def latest_import(self) -> dict[str, Any] | None:
-        """The newest import; one whose job has ended before it has ended too."""
+    def latest_import(self) -> ImportLine | None:
+        """Return the newest import; it is ended here if its job has ended before it."""
         with self.database.connection() as connection:
             row = queries.latest_import(connection)
             if row is not None and row["state"] in _IN_WORK:
                 queries.end_left_imports(connection, stopped=_STOPPED)
                 row = queries.latest_import(connection)
-        return None if row is None else dict(row)
+        return None if row is None else cast(ImportLine, dict(row))
 
     def take(
         self, source: str, form: Format, pieces: Iterable[bytes], then: Then | None = None

@@ -55,6 +55,45 @@ class JobRow(TypedDict):
     ended_at: datetime | None
 
 
+class PartRow(TypedDict):
+    """A finished part of a job; ``kept`` numbers parts in the order of storing, ``after`` are the
+    seconds since the job was begun."""
+
+    part: int
+    body: Any
+    kept: int
+    after: float
+
+
+class ResultRow(TypedDict):
+    """How a job stands, with its result."""
+
+    state: str
+    problem: str
+    result: Any
+
+
+class InputRow(TypedDict):
+    """What a job is asked for."""
+
+    id: int
+    kind: str
+    key: str
+    input: dict[str, Any]
+    engine: str
+    parts: int
+    state: str
+    priority: int
+
+
+class HelpRow(TypedDict):
+    """A job that needs workers."""
+
+    id: int
+    kind: str
+    priority: int
+
+
 @dataclass(frozen=True, slots=True)
 class Wish:
     """A job that somebody asks for: so many parts, by a kind and its input; ``key`` is the same for
@@ -137,21 +176,23 @@ class Jobs:
         with self.database.connection() as connection:
             return cast(list[JobRow], list(queries.list_jobs(connection, most=most)))
 
-    def parts(self, job_id: int, since: int = 0) -> list[dict[str, Any]]:
-        """Finished parts (number, body, order of keeping, seconds after the job was begun), in
-        order; those kept after one."""
+    def parts(self, job_id: int, since: int = 0) -> list[PartRow]:
+        """Return the parts that were stored after number ``since``, in the order of the parts."""
         with self.database.connection() as connection:
-            return list(queries.job_parts_done(connection, job_id=job_id, since=since))
+            rows = queries.job_parts_done(connection, job_id=job_id, since=since)
+            return cast(list[PartRow], list(rows))
 
-    def result(self, job_id: int) -> dict[str, Any]:
-        """State, problem and result of a job; raises NoSuchJob."""
+    def result(self, job_id: int) -> ResultRow:
+        """Return state, problem and result of a job; raises NoSuchJob."""
         with self.database.connection() as connection:
-            return _found(queries.job_result(connection, job_id=job_id), job_id)
+            row = _found(queries.job_result(connection, job_id=job_id), job_id)
+        return cast(ResultRow, row)
 
-    def given(self, job_id: int) -> dict[str, Any]:
-        """Kind and input of a job; raises NoSuchJob."""
+    def given(self, job_id: int) -> InputRow:
+        """Return kind and input of a job; raises NoSuchJob."""
         with self.database.connection() as connection:
-            return _found(queries.job_input(connection, job_id=job_id), job_id)
+            row = _found(queries.job_input(connection, job_id=job_id), job_id)
+        return cast(InputRow, row)
 
     def workers(self) -> int:
         """How many processes are there to help."""
@@ -171,12 +212,12 @@ class Jobs:
             if queries.note_problem(connection, job_id=job_id, problem=problem) is not None:
                 queries.tell_job(connection, job_id=job_id)
 
-    def begin(self, job_id: int) -> dict[str, Any] | None:
-        """Kind, input, parts and priority of a job that is to be worked on, or None."""
+    def begin(self, job_id: int) -> InputRow | None:
+        """Begin a job, and return its kind and input; None if it is not to be worked on."""
         with self.database.connection() as connection:
             if queries.begin_job(connection, job_id=job_id) is None:
                 return None
-            return dict(queries.job_input(connection, job_id=job_id))
+            return cast(InputRow, dict(queries.job_input(connection, job_id=job_id)))
 
     def state(self, job_id: int) -> str | None:
         """The state of a job, None where there is none."""
@@ -245,10 +286,10 @@ class Jobs:
         with self.database.connection() as connection:
             return [row["id"] for row in queries.late_jobs(connection, seconds=LONGEST)]
 
-    def without_help(self) -> list[dict[str, Any]]:
-        """Jobs with free parts that no entry of the queue is about."""
+    def without_help(self) -> list[HelpRow]:
+        """Return jobs with free parts and without an entry in the queue."""
         with self.database.connection() as connection:
-            return list(queries.jobs_without_help(connection))
+            return cast(list[HelpRow], list(queries.jobs_without_help(connection)))
 
     def tidy(self) -> None:
         """Forget what ended long ago."""
