@@ -27,6 +27,8 @@ if TYPE_CHECKING:
     from idle_harbor.core.figures.targets import Met
     from idle_harbor.core.plan import Promise
     from idle_harbor.core.weeks.summary import Figures
+    from idle_harbor.core.weeks.week import Outcome
+    from idle_harbor.jobs.kinds.weeks import ManyWeeks
 
 
 def _duration(values: dict[str, Any]) -> str:
@@ -108,6 +110,18 @@ def _print_verdicts(verdicts: Verdicts) -> None:
         click.echo(f"  {part.title:24}{figure:>16}, {most} {limit}: {verdict.standing}")
 
 
+def _outcomes(asked: ManyWeeks, spells: Path | None) -> list[Outcome]:
+    """Simulate the weeks, with the spells of a file if there is one."""
+    from idle_harbor.core.weeks.week import weeks
+    from idle_harbor.formats.tables.spells import read_spells
+    from idle_harbor.jobs.kinds.weeks import RANGE
+
+    if spells is None:
+        return RANGE.all_at_once(asked)
+    given = read_spells(read_file(spells), asked.case.horizon)
+    return weeks(asked.case, range(1, asked.seeds + 1), given=given)
+
+
 @main.command()
 @PLAN
 @click.option("--pool", required=True, help="The pool's id.")
@@ -135,19 +149,12 @@ def simulate(
     prepare_engine()
     from idle_harbor.core.plan.lookup import promise_of
     from idle_harbor.core.weeks.summary import figures_of
-    from idle_harbor.core.weeks.week import weeks
-    from idle_harbor.formats.tables.spells import read_spells
-    from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
+    from idle_harbor.jobs.kinds.weeks import ManyWeeks
 
     checked = read_checked(plan)
     with told(), faults_of(spells):
         asked = ManyWeeks(checked, pool, seeds, first.date() if first else None, days)
-        if spells is None:
-            outcomes = RANGE.all_at_once(asked)
-        else:
-            given = read_spells(read_file(spells), asked.case.horizon)
-            outcomes = weeks(asked.case, range(1, seeds + 1), given=given)
-        figures = figures_of(asked.case, outcomes)
+        figures = figures_of(asked.case, _outcomes(asked, spells))
     if as_json:
         click.echo(_json(pool, checked.currency, figures))
     else:

@@ -100,8 +100,7 @@ def _count(
     late: Any,
     sums: Any,
 ) -> None:
-    """Count spells; ``sums`` receives the seconds wanted, those waited away, and the number of late
-    spells."""
+    """Count spells; ``sums`` receives seconds wanted and waited, and late spells."""
     connected = waiting = behind = 0
     wanted = away = 0
     # Spells are sorted by their start: to follow the bin is faster than a division.
@@ -150,10 +149,7 @@ def _count(
 def tally(
     spells: Spells, results: NDArray[np.void], begin: int, length: int, bin_seconds: int
 ) -> Tally:
-    """Count the spells that begin at second ``begin`` or later.
-
-    ``length`` is that of the horizon and ``bin_seconds`` that of a bin, in seconds.
-    """
+    """Count the spells that begin at ``begin`` or later; all times are in seconds."""
     outcomes, returns = np.zeros(_OUTCOMES, np.int64), np.zeros(max(LostCause) + 1, np.int64)
     causes, seconds = np.zeros((2, len(WaitCause)), np.int64)
     waits, pending, late = np.empty((3, len(spells)), np.int64)

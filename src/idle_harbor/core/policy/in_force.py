@@ -137,10 +137,7 @@ def _stretches(schedule: Schedule, horizon: Horizon) -> list[tuple[BandEdge, int
 
 
 def settings_rows(schedule: Schedule, horizon: Horizon, pool: Pool) -> NDArray[np.void]:
-    """Return the settings from each band edge on as rows of ``view.Settings``.
-
-    The last row is beyond the horizon.
-    """
+    """Return rows of ``view.Settings`` by band edge; the last is beyond the horizon."""
     stretches = _stretches(schedule, horizon)
     edges = [edge for edge, _, _ in stretches]
     rows = np.zeros(len(edges) + 1, dtype=SETTINGS)
