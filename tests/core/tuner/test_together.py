@@ -126,4 +126,5 @@ def test_what_comes_nearest_stands_best_and_has_its_limits_loosened_least():
 
 def test_of_points_that_cost_the_same_the_better_one_is_on_the_front():
     points = [(30.0, 5.0), (20.0, 5.0), (10.0, 9.0), (40.0, 4.0), (50.0, 4.0)]
-    assert pareto_front(points) == {1, 2, 3}
+    assert pareto_front(points) == [2, 1, 3]
+    assert pareto_front(points, margin=1.0) == [2, 1]

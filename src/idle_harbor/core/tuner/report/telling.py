@@ -15,6 +15,7 @@ from idle_harbor.core.tuner.report.explain import explained
 from idle_harbor.core.tuner.report.fresh import FRESH_FROM, Fresh
 from idle_harbor.core.tuner.report.spare import with_spare
 from idle_harbor.core.tuner.report.taking import Taking
+from idle_harbor.core.tuner.report.told import pareto_front
 from idle_harbor.core.tuner.scoring.judge import SURER, Measured, figure_of, weighted
 from idle_harbor.core.tuner.scoring.scores import Slot, Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
@@ -160,10 +161,8 @@ class Telling:
 def undominated(
     points: Sequence[tuple[float, float, Design]], more_is_better: bool
 ) -> list[tuple[float, float, Design]]:
-    """The Pareto front of (money, axis, design), from the least money on."""
-    found: list[tuple[float, float, Design]] = []
+    """Return the Pareto front of points (money, axis, design), in ascending order of money."""
     sign = -1.0 if more_is_better else 1.0
-    for money, axis, design in sorted(points, key=lambda p: (p[0], sign * p[1])):
-        if not isinf(axis) and (not found or sign * axis < sign * found[-1][1] - 1e-9):
-            found.append((money, axis, design))
-    return found
+    finite = [point for point in points if not isinf(point[1])]
+    front = pareto_front([(money, sign * axis) for money, axis, _ in finite], margin=1e-9)
+    return [finite[place] for place in front]

@@ -44,12 +44,17 @@ def options_of(plans: Sequence[Told]) -> list[Option]:
     ]
 
 
-def pareto_front(points: Sequence[tuple[float, float]]) -> set[int]:
-    """The places of the points (what is on the axis, money) that no other beats in both."""
-    found: set[int] = set()
+def pareto_front(points: Sequence[tuple[float, float]], margin: float = 0.0) -> list[int]:
+    """Return the indexes of the points that no other one beats in both values, in ascending order
+    of the first value.
+
+    Less is better. A point that is not better by more than ``margin`` in the second value than one
+    with a smaller first value is left out, and so are infinite ones.
+    """
+    found: list[int] = []
     least = inf
     for place in sorted(range(len(points)), key=lambda each: points[each]):
-        if points[place][1] < least:
+        if points[place][1] < least - margin:
             least = points[place][1]
-            found.add(place)
+            found.append(place)
     return found
