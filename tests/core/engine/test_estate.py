@@ -48,6 +48,9 @@ def test_starts_beyond_a_throttle_wait_in_the_order_of_asking_then_of_pools_and_
     one, two = throttled(2, member(waking(600)), member(waking(600)))
     assert story(one, 0) == story(one, 1) == "0 off, 600 starting, 700 ready"
     assert story(two, 0) == story(two, 1) == "0 off, 600 queued, 700 starting, 800 ready"
+    one, two = throttled(1, member(waking(600)), member(waking(600, 1)))
+    assert story(one, 1) == "0 off, 600 queued, 700 starting, 800 ready"
+    assert story(two, 0) == "0 off, 600 queued, 800 starting, 900 ready"
     one, two = throttled(1, member(waking(660)), member(waking(600)))
     assert story(two, 0) == "0 off, 600 starting, 700 ready"
     assert story(two, 1) == "0 off, 600 queued, 700 starting, 800 ready"
