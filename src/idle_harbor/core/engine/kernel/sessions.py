@@ -53,7 +53,6 @@ from idle_harbor.core.engine.kernel.load import (
 )
 from idle_harbor.core.engine.kernel.record import log_lane
 from idle_harbor.core.engine.kernel.rooms import room_add, room_fill, room_remove, room_spread
-from idle_harbor.core.engine.kernel.shared import quota_allows
 from idle_harbor.core.engine.kernel.signals import watch_logon
 from idle_harbor.core.engine.kernel.spare import spare_most, spare_refresh
 from idle_harbor.core.engine.kernel.world import (
@@ -236,7 +235,7 @@ def refuse(w, person):
 @compiled(inline=True)
 def _queued_cause(w):
     """Return why hosts wait for their start: the quota, or the number of starts."""
-    return _QUEUED if quota_allows(w) else _QUOTA
+    return _QUEUED if w.quota_short == 0 else _QUOTA
 
 
 @compiled()

@@ -80,6 +80,8 @@ def start_or_queue(w, host, t):
         return
     set_host_state(w, host, QUEUED, t)
     if w.estate_at != 0:
+        # Noted now: later the pool may be behind others, or ahead of them.
+        w.quota_short = np.int64(not quota_allows(w))
         # Another pool may grant the start from the next second on.
         w.pause = min(w.pause, t + 1)
     row = power_table(w.power_at, w.hosts)[host]

@@ -322,6 +322,7 @@ class World:
     member: Long  # which of the estate's pools it is
     knocks: Long  # whether people may start hosts at any second
     granted: Long  # second up to which it may take what is shared, and give it back
+    quota_short: Long  # whether its last start that has to wait was asked for without quota left
     grants: Long  # starts that others have given it, and that are still to begin
     decided: Long  # 1 + actions of a look that wait until it may, 0: no look does
     throttle: Long  # which of the estate's limits bounds its starts, -1: none
