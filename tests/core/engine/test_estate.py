@@ -59,6 +59,26 @@ def test_starts_beyond_a_throttle_wait_in_the_order_of_asking_then_of_pools_and_
     assert story(one, 1) == "0 off, 660 queued, 900 starting, 1_000 ready"
 
 
+def test_starts_that_are_given_count_before_they_begin():
+    """Both starts of the second pool are over at 700; the first pool may take one of them."""
+    one, two = throttled(2, member(waking(660, start_parallel=1)), member(waking(600)))
+    assert story(two, 0) == story(two, 1) == "0 off, 600 starting, 700 ready"
+    assert story(one, 0) == "0 off, 660 queued, 700 starting, 800 ready"
+    assert story(one, 1) == "0 off, 660 queued, 800 starting, 900 ready"
+
+
+def test_a_pool_that_gives_a_start_waits_until_it_has_been_used():
+    """The second pool looks every 600 s; its start from 700 to 800 is over when the first asks."""
+    bands = (band(floor=0), band(start=600, floor=1), band(start=900, floor=2))
+    often = waking(600)
+    often = replace(often, schedule=schedule(*bands, tick=60))
+    seldom = waking(600, 1)
+    seldom = replace(seldom, schedule=replace(seldom.schedule, tick_seconds=600))
+    one, two = throttled(1, member(often), member(seldom))
+    assert story(two, 0) == "0 off, 600 queued, 700 starting, 800 ready"
+    assert story(one, 1) == "0 off, 900 starting, 1_000 ready"
+
+
 def test_pools_of_other_time_zones_ask_at_their_own_hour():
     """A pool's own seconds are not those of the estate."""
     one, two = throttled(1, member(waking(4_200, 1), later=3_600), member(waking(4_200, 1)))
