@@ -96,6 +96,7 @@ def test_a_quota_holds_hosts_back_until_others_are_off():
     assert story(two, 0) == "0 off, 600 starting, 700 ready"
     assert story(two, 1) == "0 off, 600 queued, 1_260 starting, 1_360 ready"
     assert two.results["cause"].tolist() == [WaitCause.QUOTA]
+    assert two.total(k.L_READY) == (LENGTH - 700) + (LENGTH - 1_360)
 
 
 def test_what_a_week_begins_with_is_within_the_quota_too():
