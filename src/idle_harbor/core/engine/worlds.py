@@ -30,7 +30,7 @@ from idle_harbor.core.engine.tables import (
     tables_of,
 )
 from idle_harbor.core.errors import EngineError
-from idle_harbor.core.policy.in_force import in_force, rule_rows
+from idle_harbor.core.policy.in_force import in_force, load_rules_of, rule_rows
 from idle_harbor.core.policy.view import LONG_AGO, VIEW
 
 #: Spells between two checks whether a run is still wanted: about a millisecond of work.
@@ -92,6 +92,7 @@ class World:
         values = {
             **settings_of(setting, horizon, member.record),
             **self._sizes(member, room, bins, log),
+            "targets": targets,
             "level_at": self.world.ctypes.data + _LEVEL_OFFSET,
             **shares,
             **{name: table.ctypes.data for name, table in self._given.items()},
@@ -110,7 +111,7 @@ class World:
         """Return the sizes of the tables, and values that follow from them."""
         setting, spells, pool = member.setting, member.spells, member.setting.pool
         in_set, in_summary, in_levels = room_words(pool.hosts.most, pool.session_limit)
-        rules = len(self.arena["rule_at"])
+        rules = len(load_rules_of(setting))
         return {
             "spells": len(spells),
             "ends": len(spells.ends),
@@ -133,7 +134,6 @@ class World:
             "level_words": in_levels,
             "spare_leaves": leaves_of(setting),
             "holds": pool.session_limit,
-            "targets": len(self.arena["target_at"]),
             "rules": rules,
             "watched": rules,
             "loads_room": len(self.arena["load_at"]),
