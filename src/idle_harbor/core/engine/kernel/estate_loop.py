@@ -45,6 +45,8 @@ def _note_bounds(w, member, following):
         elif rows[host].grant >= 0:
             gives = min(gives, np.int64(rows[host].grant))
             acts = min(acts, gives)
+    # Nothing happens before its next event. This also guarantees that each turn makes progress.
+    acts = max(acts, following)
     queued = w.level[L_QUEUED] > 0
     member.following = member.offset + (acts if queued else following)
     member.gives = max(member.offset + gives, member.following)
