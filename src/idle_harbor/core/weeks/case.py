@@ -31,7 +31,7 @@ from idle_harbor.core.plan.workload import (
 DAYS = 7
 _SPELL_BYTES = 192_000_000
 _RUN_BYTES = 64_000_000
-#: What follows from a demand alone is kept through edits of the schedule: some hundred numbers.
+#: Bound of a cache of figures that depend on the demand alone, so edits of a schedule reuse them.
 _NUMBER_BYTES = 1_000_000
 Runs: TypeAlias = tuple[Run, ...]
 
@@ -165,13 +165,17 @@ def drawn_spells(demand: PoolDemand, horizon: Horizon, seed: int) -> Spells:
     return pool_spells(demand, horizon, seed)
 
 
+def _member_of(sharer: Sharer, seed: int, *, sums: bool) -> Member:
+    """Return a pool of an estate with its drawn spells; load rules need five-minute bins."""
+    spells = drawn_spells(sharer.demand, sharer.horizon, seed)
+    sums = sums and not sharer.setting.schedule.load_rules
+    return Member(sharer.setting, sharer.horizon, spells, sums=sums)
+
+
 @cached(_RUN_BYTES, lambda runs: sum(run.nbytes for run in runs))
 def _estate_runs(pools: tuple[Sharer, ...], limits: tuple[Limit, ...], seed: int) -> Runs:
-    """The runs of all pools of an estate; kept for whoever asks for another one of them."""
-    members = tuple(
-        Member(each.setting, each.horizon, drawn_spells(each.demand, each.horizon, seed))
-        for each in pools
-    )
+    """Return the runs of all pools of an estate; cached, since the next pool is often asked for."""
+    members = tuple(_member_of(each, seed, sums=False) for each in pools)
     return run_estate(Estate(members, limits), seed)
 
 
@@ -195,14 +199,6 @@ def run_of(
     own = Member(case.setting, case.horizon, spells, record, sums and not rules)
     if sharing is None:
         return run_estate(Estate((own,)), seed)[0]
-    members = [
-        Member(
-            each.setting,
-            each.horizon,
-            drawn_spells(each.demand, each.horizon, seed),
-            sums=not each.setting.schedule.load_rules,
-        )
-        for each in sharing.pools
-    ]
+    members = [_member_of(each, seed, sums=True) for each in sharing.pools]
     members[sharing.place] = own
     return run_estate(Estate(tuple(members), sharing.limits), seed)[sharing.place]

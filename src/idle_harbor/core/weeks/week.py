@@ -39,7 +39,7 @@ from idle_harbor.core.plan import Pool, Profile
 from idle_harbor.core.weeks.case import Case, check_amount, drawn_spells, run_of
 
 _LINE_BYTES = 16_000_000
-#: What follows from a demand alone is kept through edits of the schedule: some hundred numbers.
+#: Bound of a cache of figures that depend on the demand alone, so edits of a schedule reuse them.
 _NUMBER_BYTES = 1_000_000
 
 

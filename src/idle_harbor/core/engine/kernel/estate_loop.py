@@ -26,7 +26,8 @@ def _note_bounds(w, member, following):
 
     ``following`` bounds both; ``gives`` bounds what it gives back. While hosts of the pool wait for
     a start, its bounds depend on its hosts alone, not on what people do. While hosts of other pools
-    wait, nothing of what they lack is left, so this pool can give back only what it holds now.
+    wait for a limit, that limit is used up. No further start can take from it, so this pool can
+    give back only its present part.
     """
     acts = gives = min(next_change(w), w.end)
     acts = min(acts, w.next_tick)
@@ -86,11 +87,11 @@ def _go_on(estate, members, whose):
 def run_estate_loop(address: int) -> None:
     """Run all pools of the estate at an address until its ``pause``, or until it is ``done``.
 
-    What people do in one pool does not matter to the others. The pool with the earliest bound takes
-    or gives back what is shared and then runs ahead until it would do so again. So shared limits
-    change in the order of seconds, and within a second in the order of the pools. A pool with hosts
-    that wait for a start stops at the first second at which another pool may give it one. A pool in
-    which people start hosts at any second does not run ahead.
+    What people do in one pool does not matter to the others. The pool with the earliest bound
+    changes the shared limits, and then runs ahead until it would change them again. So shared
+    limits change in the order of seconds, and within a second in the order of the pools. A pool
+    with hosts that wait for a start stops at the first second at which another pool may give it
+    one. A pool in which people start hosts at any second does not run ahead.
     """
     estate = estate_at(address)
     members = member_table(estate.member_at, estate.members)

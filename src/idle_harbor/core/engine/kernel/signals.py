@@ -66,7 +66,7 @@ def watch_logon(w, seconds):
 
 @compiled(inline=True)
 def add_up_signals(w, everyone, span):
-    """Integrate what is not in the bins over a time span with so many sessions."""
+    """Integrate the signals that have no bin of their own, over a time span."""
     level = w.level
     ready = level[L_READY]
     if ready > 0.0:
