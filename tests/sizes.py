@@ -1,6 +1,8 @@
 """How large tests are: every run has the usual sizes, ``./idle-harbor test --long`` larger ones.
 
-A usual run draws the same examples each time, a long one draws new ones.
+A usual run draws the same examples each time, a long one draws new ones. Constants of the imported
+modules are among what is drawn: to draw a whole run's examples again, collect what it collects, and
+choose the test with ``-k``.
 """
 
 import os

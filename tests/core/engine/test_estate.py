@@ -123,6 +123,18 @@ def test_hosts_that_fail_give_back_what_they_hold():
         assert story(two, 0) == "0 off, 600 queued, 630 starting, 730 ready"
 
 
+def test_a_host_that_fails_while_it_waits_asks_again_behind_the_others():
+    """Its first place in the queue is not its own any more."""
+    drill = Drill(630, 20, zone=1, kind=DRILL_FAILS)
+    own = replace(waking(600, 3, [drill], start_parallel=1), zones=3)
+    for (run,) in (run_estate(Estate((member(own),)), 1), throttled(1, member(own))):
+        assert story(run, 0) == "0 off, 600 starting, 700 ready"
+        assert story(run, 1) == (
+            "0 off, 600 queued, 630 failed, 650 off, 660 queued, 800 starting, 900 ready"
+        )
+        assert story(run, 2) == "0 off, 600 queued, 700 starting, 800 ready"
+
+
 def test_a_host_whose_agent_does_not_register_starts_no_longer():
     drill = Drill(500, 1_000, hosts=1, kind=DRILL_MUTES)
     one, two = throttled(1, member(waking(600, 1, [drill])), member(waking(600)))

@@ -87,19 +87,23 @@ def start_or_queue(w, host, t):
     row = power_table(w.power_at, w.hosts)[host]
     row.late = -1
     row.asked = t
+    row.ticket = w.starts_tail
     ints(w.starts_at, w.starts_room)[w.starts_tail % w.starts_room] = host
     w.starts_tail += 1
 
 
 @compiled()
 def _first_queued(w):
-    """Return the host of the pool that has waited longest for its start, or -1; entries of hosts
-    that no longer wait are dropped."""
+    """Return the host of the pool that has waited longest for its start, or -1.
+
+    Dropped are entries of hosts that no longer wait, or that have asked again since.
+    """
     queue = ints(w.starts_at, w.starts_room)
     states = longs(w.state_at, w.hosts)
+    rows = power_table(w.power_at, w.hosts)
     while w.starts_head < w.starts_tail:
         host = np.int64(queue[w.starts_head % w.starts_room])
-        if states[host] == QUEUED:
+        if states[host] == QUEUED and rows[host].ticket == w.starts_head:
             return host
         w.starts_head += 1
     return np.int64(-1)

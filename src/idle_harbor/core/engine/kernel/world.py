@@ -102,6 +102,7 @@ class Power:
     point: Int  # second at which it is a host for the policy, -1: not known, or it is
     late: Int  # second from which it is overdue without, -1: never
     asked: Int  # second at which its start was asked for, while it waits for it
+    ticket: Int  # its place in the queue for starts, while it waits for it
     grant: Int  # second at which another pool gives what it waits for, -1: not known
     overdue: Int  # whether it is
     silent: Int  # whether its agent does not register
