@@ -59,10 +59,11 @@ def test_faults(browser: Browser, cluster: Cluster, site: str, tmp_path: Path):
         expect(page.get_by_test_id("state")).to_have_text("r2", timeout=15_000)
         expect(note).to_have_count(0)
 
-        # The server is killed: the page says so, and goes on by itself once it is back.
+        # The server is killed: the page says so once, and goes on by itself once it is back.
         os.killpg(child.pid, signal.SIGKILL)
         child.wait(10)
-        enter(floor, "36")
+        with page.expect_event("requestfailed", lambda each: each.url.endswith("/words")):
+            enter(floor, "36")
         expect(note).to_contain_text("The server does not answer")
         child = serve(port, address, log)
         expect(note).to_have_count(0, timeout=15_000)

@@ -114,7 +114,10 @@ onBeforeUnmount(() => watcher.disconnect())
       <ProblemNote v-if="simulation.problem" :problem="simulation.problem">
         <p v-if="week">The picture shows the last plan that could be simulated.</p>
       </ProblemNote>
-      <ProblemNote v-if="board.pinProblem.value" :problem="board.pinProblem.value">
+      <ProblemNote
+        v-if="board.pinProblem.value && !simulation.problem"
+        :problem="board.pinProblem.value"
+      >
         <p>The revision beside it cannot be shown.</p>
       </ProblemNote>
       <FirstSentence v-if="empty" :plan="store.plan" />
@@ -129,6 +132,7 @@ onBeforeUnmount(() => watcher.disconnect())
               :day="day"
               :shared-with="board.sharedWith.value"
               :alone="board.alone.value"
+              :problem-above="simulation.problem !== null"
               @alone="board.alone.value = $event"
               @apply="store.apply"
             />

@@ -29,6 +29,8 @@ const props = defineProps<{
   /** Other pools with the schedule, and whether what is changed is for this one alone. */
   sharedWith: readonly string[]
   alone: boolean
+  /** A problem is already shown above the sentence; its own is likely the same. */
+  problemAbove: boolean
 }>()
 const emit = defineEmits<{ apply: [edit: Edit]; alone: [value: boolean] }>()
 
@@ -224,7 +226,7 @@ function add(event: Event): void {
       :sites="sites"
       @apply="emit('apply', $event)"
     />
-    <ProblemNote v-if="told.problem.value" :problem="told.problem.value" />
+    <ProblemNote v-if="told.problem.value && !problemAbove" :problem="told.problem.value" />
   </div>
 </template>
 

@@ -131,7 +131,10 @@ const findings = computed(() =>
               {{ money(checked.figures.cost.month, answer.currency) }} a month
             </span>
           </p>
-          <ProblemNote v-if="check.problem.value" :problem="check.problem.value" />
+          <ProblemNote
+            v-if="check.problem.value && !sizing.problem.value"
+            :problem="check.problem.value"
+          />
           <div class="pad"><SizeTable :hosts="hosts" /></div>
           <div v-if="findings.length" class="pad">
             <FindingNote
