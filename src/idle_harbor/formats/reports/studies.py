@@ -16,10 +16,9 @@ from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.report.answer import Answer, Point, Question, SoFar
 from idle_harbor.core.tuner.report.explain import Explained
 from idle_harbor.core.tuner.report.told import nearest_of
-from idle_harbor.core.tuner.scoring.judge import Report
 from idle_harbor.core.tuner.scoring.scores import Counted, Score
 from idle_harbor.formats.plan.codec import plan_of, to_values
-from idle_harbor.formats.reports.figures import estimate_values
+from idle_harbor.formats.reports.figures import values_of
 from idle_harbor.formats.reports.together import told_in
 
 _UNBOUNDED = "no bound"
@@ -94,19 +93,6 @@ def freedoms_of(names: list[str]) -> tuple[Freedom, ...]:
     return tuple(name for name in FREEDOMS if name in names)
 
 
-def _report(report: Report) -> dict[str, Any]:
-    return {
-        "month": report.month,
-        "money": estimate_values(report.money),
-        "billed": report.billed,
-        "spoiled": report.spoiled,
-        "promised": {field: estimate_values(each) for field, each in report.promised.items()},
-        "standings": dict(report.standings),
-        "standing": report.standing,
-        "slack": report.slack,
-    }
-
-
 def design_values(plan: Plan, design: Design) -> dict[str, Any]:
     """The pool and the schedule of a design as a document has them, to be put into the plan."""
     changed = to_values(in_plan(plan, design))
@@ -116,23 +102,25 @@ def design_values(plan: Plan, design: Design) -> dict[str, Any]:
 
 
 def _point(plan: Plan, point: Point) -> dict[str, Any]:
-    return {"name": point.name, **_report(point.report), **design_values(plan, point.design)}
+    report = point.report
+    return {
+        "name": point.name,
+        **values_of(report),
+        "standing": report.standing,
+        **design_values(plan, point.design),
+    }
 
 
 def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
     if found is None:
         return None
     return {
-        "before": found.before,
-        "after": found.after,
+        **values_of(found, without=("steps",)),
         "steps": [
             {
+                **values_of(step, without=("change", "adds")),
                 "change": change_text(step.change),
                 "text": step_text(step, currency),
-                "saves": step.saves,
-                "keeps": step.keeps,
-                "alone_saves": step.alone_saves,
-                "alone_keeps": step.alone_keeps,
             }
             for step in found.steps
         ],
@@ -145,6 +133,7 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
     nearest = answer.nearest
     near = [k for k, each in enumerate(answer.front) if each is nearest]
     return {
+        **values_of(answer, without=("current", "rules", "front", "tuned", "explained")),
         "verdict": verdict(answer, currency),
         "next_second": next_second(answer, question.axis, currency),
         "current": _point(plan, answer.current),
@@ -152,22 +141,14 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         "front": [_point(plan, each) for each in answer.front],
         "tuned": None if answer.tuned is None else _point(plan, answer.tuned),
         "nearest": near[0] if near else None,
-        "ideal": answer.ideal,
-        "ideal_hours": answer.ideal_hours,
         "explained": _explained(answer.explained, currency),
-        "weeks": answer.weeks,
-        "candidates": answer.candidates,
-        "early": answer.early,
     }
 
 
 def so_far_values(found: SoFar) -> dict[str, Any]:
     """What is known of a study before its answer."""
     return {
-        "used": found.used,
-        "budget": found.budget,
-        "candidates": found.candidates,
-        "stage": found.stage,
+        **values_of(found, without=("points",)),
         "points": [
             {"money": money, "axis": axis, "keeps": keeps} for money, axis, keeps in found.points
         ],

@@ -8,6 +8,7 @@ from typing import Any
 from idle_harbor.core.sentences.study import pools_text
 from idle_harbor.core.tuner.report.together import Choice, changes_between, weigh
 from idle_harbor.core.tuner.report.told import Told, options_of
+from idle_harbor.formats.reports.figures import values_of
 
 #: What is asked next: how to spend so much more a month, and how to save so much.
 SPEND, SAVE = 1_000.0, 5_000.0
@@ -32,18 +33,11 @@ def told_in(points: Sequence[Mapping[str, Any]]) -> list[Told]:
 def _curve(found: Sequence[Choice]) -> list[dict[str, Any]]:
     step = max(len(found) // _CURVE, 1)
     shown = [*found[::step], *(found[-1:] if step > 1 else [])]
-    return [{"money": c.money, "spoiled": c.spoiled, "keeps": c.keeps} for c in shown]
+    return [values_of(choice, without=("places",)) for choice in shown]
 
 
 def _told(choice: Choice | None) -> dict[str, Any] | None:
-    if choice is None:
-        return None
-    return {
-        "money": choice.money,
-        "spoiled": choice.spoiled,
-        "keeps": choice.keeps,
-        "places": list(choice.places),
-    }
+    return None if choice is None else values_of(choice)
 
 
 def together_values(
@@ -77,14 +71,11 @@ def together_values(
                 "pool": name,
                 "options": [
                     {
-                        "name": o.name,
-                        "money": o.money,
-                        "spoiled": o.spoiled,
-                        "keeps": o.keeps,
+                        **values_of(option, without=("near",)),
                         "pool": point["pool"],
                         "schedule": point["schedule"],
                     }
-                    for o, point in zip(options, points_in(answer), strict=True)
+                    for option, point in zip(options, points_in(answer), strict=True)
                 ],
             }
             for (name, answer), options in zip(answers, pools, strict=True)

@@ -65,6 +65,7 @@ SizeModel: Any = model_of(
     name="SizeModel",
     base=model_of(Density, base=_SizeBeside),
     without=("size", "density"),
+    doc=SizeView.__doc__ or "",
 )
 
 

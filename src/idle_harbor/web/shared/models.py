@@ -176,11 +176,11 @@ def model_of(
 ) -> Any:
     """A model with the fields of one of the core's values, ``without`` some, beside those of
     another model; a field of that other one replaces the value's. :func:`values_of` gives what
-    such a model describes."""
+    such a model describes. ``doc`` describes the model; without it the base does, or the value."""
     hints = get_type_hints(kind)
     left = [field for field in hints if field not in (*without, *base.model_fields)]
     fields: dict[str, Any] = {field: (_told(hints[field]), ...) for field in left}
-    about = doc or kind.__doc__ or ""
+    about = doc or ("" if base is Model else base.__doc__) or kind.__doc__ or ""
     return create_model(name or kind.__name__, __base__=base, __doc__=about, **fields)
 
 

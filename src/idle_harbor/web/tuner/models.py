@@ -9,6 +9,10 @@ from pydantic import Field, model_validator
 
 from idle_harbor.core.figures.promise import BY_FIELD, Standing
 from idle_harbor.core.plan.declare import FREEDOMS, Day, Freedom, Id, Line
+from idle_harbor.core.tuner.report.answer import Answer, SoFar
+from idle_harbor.core.tuner.report.explain import Explained, Step
+from idle_harbor.core.tuner.report.together import Choice, Option
+from idle_harbor.core.tuner.scoring.judge import Report
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
 from idle_harbor.web.shared.models import (
     AskedBody,
@@ -19,6 +23,7 @@ from idle_harbor.web.shared.models import (
     PlanBody,
     PoolBody,
     by_part,
+    model_of,
 )
 
 #: What one study may take: weeks of candidates, weeks that count, seconds.
@@ -157,43 +162,39 @@ class MayAnswer(Model):
     turnable: list[TurnableModel]
 
 
-class PointModel(Model):
-    """A design: what fresh weeks say of it, and its pool and schedule as a plan has them."""
+class _Point(Model):
+    """A design: its report on fresh weeks, and its pool and schedule as a plan has them."""
 
     name: str
-    month: float
-    money: Interval
-    billed: float
     spoiled: float = Field(description="Hours of work a month waited away, strained or slow.")
     promised: PromisedModel = Field(description="The figure of each part of the promise.")
-    standings: dict[str, Standing]
     standing: Standing
-    slack: float | None
     pool: dict[str, Any]
     schedule: dict[str, Any]
 
 
-class StepModel(Model):
+class _Step(Model):
     """A change from the plan of today to the tuned one: on top of those before it, and undone
     alone."""
 
     change: str
     text: str
-    saves: float
-    keeps: bool
-    alone_saves: float
-    alone_keeps: bool
 
 
-class ExplainedModel(Model):
+PointModel: Any = model_of(Report, name="PointModel", base=_Point)
+StepModel: Any = model_of(Step, name="StepModel", base=_Step, without=("adds",))
+
+
+class _Explained(Model):
     """All changes in order, and the money before and after them."""
 
-    before: float
-    after: float
     steps: list[StepModel]
 
 
-class AnswerModel(Model):
+ExplainedModel: Any = model_of(Explained, name="ExplainedModel", base=_Explained)
+
+
+class _Answer(Model):
     """What a study has found."""
 
     verdict: str
@@ -205,30 +206,27 @@ class AnswerModel(Model):
     nearest: int | None = Field(
         None, description="Where nothing is tuned: what of the front comes nearest, by its place."
     )
-    ideal: float
-    ideal_hours: float
     explained: ExplainedModel | None
-    weeks: int
-    candidates: int
-    early: bool
+
+
+AnswerModel: Any = model_of(Answer, name="AnswerModel", base=_Answer)
 
 
 class PointSoFar(Model):
-    """A design that no other beats on the weeks of the search."""
+    """A design on the Pareto front of the weeks of the search."""
 
     money: float
     axis: float
     keeps: bool
 
 
-class SoFarModel(Model):
-    """What is known before the answer."""
+class _SoFar(Model):
+    """Intermediate results of a study."""
 
-    used: int
-    budget: int
-    candidates: int
-    stage: str
     points: list[PointSoFar]
+
+
+SoFarModel: Any = model_of(SoFar, name="SoFarModel", base=_SoFar)
 
 
 class QuestionModel(Model):
@@ -303,15 +301,14 @@ class TogetherBody(Model):
     save: float = Field(5_000, gt=0, le=1e9)
 
 
-class PlanOption(Model):
+class _Option(Model):
     """A plan of a pool that may be taken: its pool and schedule as a plan has them."""
 
-    name: str
-    money: float
-    spoiled: float
-    keeps: bool
     pool: dict[str, Any]
     schedule: dict[str, Any]
+
+
+PlanOption: Any = model_of(Option, name="PlanOption", base=_Option, without=("near",))
 
 
 class PoolOptions(Model):
@@ -322,21 +319,14 @@ class PoolOptions(Model):
     options: list[PlanOption]
 
 
-class ChoiceModel(Model):
-    """One plan of each pool, by its place, with what all of them come to."""
-
-    money: float
-    spoiled: float
-    keeps: bool
-    places: list[int]
-
-
-class CurvePoint(Model):
-    """What a choice that no other beats comes to."""
-
-    money: float
-    spoiled: float
-    keeps: bool
+#: One option of each pool, by its place, with what all of them come to.
+ChoiceModel: Any = model_of(Choice, name="ChoiceModel")
+CurvePoint: Any = model_of(
+    Choice,
+    name="CurvePoint",
+    without=("places",),
+    doc="What a choice on the Pareto front comes to.",
+)
 
 
 class NextStep(Model):
