@@ -44,6 +44,7 @@ def fields() -> None:
 def words(plan: Path, pool: str | None, as_table: bool) -> None:
     """Say in words what each pool's schedule does."""
     from idle_harbor.core.plan.lookup import find_pool, shared_schedule
+    from idle_harbor.core.sentences.estate import shared_lines
     from idle_harbor.core.sentences.schedule import schedule_lines
     from idle_harbor.core.sentences.table import schedule_table
     from idle_harbor.formats.tables.rows import write_rows
@@ -54,7 +55,8 @@ def words(plan: Path, pool: str | None, as_table: bool) -> None:
     for each in pools:
         schedule = shared_schedule(found, each)
         if not as_table:
-            click.echo("\n".join([f"{each.id}:", *schedule_lines(schedule, each), ""]))
+            lines = (*schedule_lines(schedule, each), *shared_lines(found, each))
+            click.echo("\n".join([f"{each.id}:", *lines, ""]))
             continue
         columns, rows = schedule_table(schedule, each)
         head = [each.id, *(f"{column.name} {column.begins}" for column in columns)]

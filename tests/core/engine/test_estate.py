@@ -99,6 +99,22 @@ def test_a_quota_holds_hosts_back_until_others_are_off():
     assert two.total(k.L_READY) == (LENGTH - 700) + (LENGTH - 1_360)
 
 
+def test_a_pool_that_waits_runs_no_further_than_others_may_stop_hosts():
+    """The first pool's second host is created at 1,150. The second pool looks at 1,170, and might
+    run ahead; but the first stops a host at its look of 1,200, for which the second pool waits."""
+    gone = band(start=1200, floor=0, release="when empty")
+    bands = (band(floor=1), band(start=600, floor=2), gone)
+    created = {"surge": 1, "create_mean_seconds": 550.0, "create_cv": 0.0, "script_seconds": 0}
+    leaving = Setting(pool(standing=1, **created), schedule(*bands, tick=60), SIZE, (PROFILE,))
+    rules = schedule(band(floor=1), band(start=600, floor=2), tick=130)
+    waiting = replace(waking(600), schedule=rules)
+    one, two = quota(16.0, member(leaving), member(waiting))
+    assert story(one, 0) == "0 ready, 1_200 stopping, 1_260 off"
+    assert story(one, 1).startswith("0 absent, 600 creating, 1_150 queued")
+    assert story(two, 1) == "0 off, 650 queued, 1_260 starting, 1_360 ready"
+    assert two.total(k.L_READY) == LENGTH + (LENGTH - 1_360)
+
+
 def test_what_a_week_begins_with_is_within_the_quota_too():
     three = Setting(pool(standing=3), schedule(band(floor=3)), SIZE, (PROFILE,))
     one, two = quota(32.0, member(three), member(three))

@@ -9,6 +9,7 @@ from idle_harbor.core.demand.crowd import MOST_SPELLS
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.errors import TooMuchError
 from idle_harbor.core.plan.estate import limits_around, limits_of
+from idle_harbor.core.sentences.estate import shared_lines
 from idle_harbor.core.tuner.designs.design import design_of
 from idle_harbor.core.tuner.scoring.scores import Counted, Slot, Tried
 from idle_harbor.core.weeks.case import case_of, check_amount
@@ -53,6 +54,21 @@ def test_limits_reach_pools_that_share_with_pools_that_share():
     ]
     assert set(limits_around(plan, "c")) == set(limits_of(plan))
     assert case_of(plan, "d").sharing is None
+
+
+def test_a_pool_says_with_whom_it_shares():
+    plan = four("/sizes/1/quota = 30")
+    starts, cpu = (
+        "In quay, at most 2 hosts start at once, over",
+        "Of size small, at most 30 vCPU are on at once, over",
+    )
+    said = {pool.id: shared_lines(plan, pool) for pool in plan.pools}
+    assert said == {
+        "main": [f"{starts} this pool and b.", f"{cpu} b and c, which share with this pool."],
+        "b": [f"{starts} this pool and main.", f"{cpu} this pool and c."],
+        "c": [f"{cpu} this pool and b.", f"{starts} main and b, which share with this pool."],
+        "d": [],
+    }
 
 
 @pytest.mark.parametrize(

@@ -8,6 +8,7 @@ from typing import Any
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
+from idle_harbor.core.sentences.listed import listed
 from idle_harbor.core.tuner.designs.changes import Change, Value, values_of
 from idle_harbor.core.tuner.report.answer import Answer
 from idle_harbor.core.tuner.report.explain import Step
@@ -214,10 +215,6 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
     return " ".join(told)
 
 
-def _listed(words: Sequence[str]) -> str:
-    return " and ".join([", ".join(words[:-1]), words[-1]] if len(words) > 1 else words)
-
-
 def _unkept(answer: Answer, currency: str) -> str:
     """Why nothing was found that keeps the promise, and what comes nearest to it."""
     told = [*answer.front, *answer.rules, answer.current]
@@ -240,7 +237,7 @@ def _unkept(answer: Answer, currency: str) -> str:
         said.append(f"Nearest to it are {money} a month, with {', '.join(of_nearest)}.")
     if by_all:
         said.append(
-            f"No plan that was told keeps what is promised of {_listed(by_all)}, however "
+            f"No plan that was told keeps what is promised of {listed(by_all)}, however "
             "dear: loosen that, or give more freedom."
         )
     else:

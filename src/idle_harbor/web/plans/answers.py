@@ -10,6 +10,7 @@ from idle_harbor.core.calendar.day_types import rulings_over
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.derived import patterns_for, profiles_in
+from idle_harbor.core.sentences.estate import shared_lines
 from idle_harbor.core.sentences.schedule import Part, Said, band_said, load_rule_said, target_said
 from idle_harbor.core.sentences.table import schedule_table
 
@@ -49,6 +50,7 @@ def words_answer(plan: Plan, schedule: Schedule, pool: Pool) -> dict[str, Any]:
         "shared_with": [
             each.id for each in plan.pools if each.schedule == schedule.id and each is not pool
         ],
+        "limits": shared_lines(plan, pool),
         "day_types": [
             {
                 "id": day_type.id,

@@ -174,6 +174,7 @@ class WordsAnswer(Model):
 
     schedule: str
     shared_with: list[str]
+    limits: list[str] = Field(description="Limits that the pool shares with others, in sentences.")
     day_types: list[DaySaidModel]
     load_rules: list[SaidOfModel]
     table: TableModel
