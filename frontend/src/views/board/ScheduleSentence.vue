@@ -226,7 +226,7 @@ function add(event: Event): void {
       :sites="sites"
       @apply="emit('apply', $event)"
     />
-    <p v-for="line in told.answer.value?.limits" :key="line" class="quiet" data-testid="limits">
+    <p v-for="line in told.answer.value?.limits" :key="line" class="quiet days" data-testid="limits">
       {{ line }}
     </p>
     <ProblemNote v-if="told.problem.value && !problemAbove" :problem="told.problem.value" />
