@@ -29,8 +29,11 @@ class WeekTime:
 
 
 def office_of(people: int) -> dict[str, Any]:
-    """The demo's office pool for so many people of its head office; hosts grow with people."""
+    """The demo's office pool for so many people of its head office; hosts grow with people, and no
+    quota of the demo's binds them."""
     plan = demo_plan()
+    for size in plan["sizes"]:
+        size.pop("quota", None)
     factor = people / 720
     plan["groups"][0]["demand"]["people"] = people
     plan["access"] = [e for e in plan["access"] if e["group"] == "head-office"]

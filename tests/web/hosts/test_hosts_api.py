@@ -16,7 +16,7 @@ class TestSizing:
         assert (got["pool"], got["size"]) == ("office", "sloop")
         own = size_of(got, "sloop")
         assert own["binding"] == "cpu" and own["limit"] == 14
-        assert own["needed"] == -(-int(got["peak"]) // 14)
+        assert own["needed"] == -(-int(got["peak"]["value"]) // 14)
         assert got["holds"] == 84 * 14 and got["zones"] == ["west-1", "west-2", "west-3"]
         assert size_of(got, "dinghy")["sessions"] < size_of(got, "dinghy")["credits"]
         assert size_of(got, "barge")["own_hardware"]

@@ -71,7 +71,7 @@ const findings = computed(() =>
         <ProblemNote v-if="sizing.problem.value" :problem="sizing.problem.value" />
         <template v-if="answer && size">
           <p class="says" data-testid="sizing-sentence">
-            At most <b>{{ count(answer.peak) }}</b> sessions at once<template v-if="answer.people">
+            At most <b>{{ count(answer.peak.value) }}</b> sessions at once<template v-if="answer.people">
               of <b>{{ count(answer.people) }}</b> people</template
             >. On <b>{{ words(size.id) }}</b>
             <template v-if="size.missing">nobody can work: {{ size.missing }}.</template>

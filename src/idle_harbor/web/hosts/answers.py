@@ -54,16 +54,13 @@ def sizing_answer(plan: Plan, sizing: Sizing, wish: Wish) -> dict[str, Any]:
     pool, mix, crest = sizing.pool, sizing.mix, sizing.crest
     own = next(view for view in sizing.sizes if view.size.id == pool.size)
     return {
+        **values_of(sizing, without=("pool", "crest", "mix", "bearing", "zones", "sizes")),
+        **values_of(crest, without=("session_hours", "weights", "active_share")),
         "pool": pool.id,
         "kind": pool.kind,
         "currency": plan.currency,
         "size": pool.size,
-        "people": crest.people,
-        "peak": crest.peak.value,
-        "peak_low": crest.peak.low,
-        "peak_high": crest.peak.high,
         "percentile": wish.percentile,
-        "seeds": crest.seeds,
         "active_share": round(sizing.bearing.active_share, 4),
         "mix": {
             "cpu": round(mix.cpu, 4),
@@ -74,9 +71,6 @@ def sizing_answer(plan: Plan, sizing: Sizing, wish: Wish) -> dict[str, Any]:
             "network": round(mix.network, 3),
         },
         "zones": list(own.zones),
-        "holds": sizing.holds,
-        "lacking": sizing.lacking,
-        "after_loss": sizing.after_loss,
         "most_hosts": pool.hosts.most,
         "sizes": [_size(view, sizing.cheapest) for view in sizing.sizes],
     }

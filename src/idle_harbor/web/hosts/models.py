@@ -9,7 +9,8 @@ from pydantic import Field
 from idle_harbor.core.plan import PoolKind
 from idle_harbor.core.plan.declare import LINE, Id
 from idle_harbor.core.sizing.density import Density, Resource
-from idle_harbor.core.sizing.hosts import SizeView
+from idle_harbor.core.sizing.hosts import SizeView, Sizing
+from idle_harbor.core.sizing.peak import Crest
 from idle_harbor.core.sizing.places import PlaceView
 from idle_harbor.core.weeks.kinds import KindView
 from idle_harbor.web.shared.models import (
@@ -80,27 +81,28 @@ class MixModel(Model):
     network: float
 
 
-class SizingAnswer(Answer):
+class _SizingBeside(Answer):
     """The sizing picture of a pool."""
 
     pool: str
     kind: PoolKind
     currency: str
     size: str
-    people: int
-    peak: float
-    peak_low: float
-    peak_high: float
     percentile: float
-    seeds: int
     active_share: float
     mix: MixModel
     zones: list[str]
-    holds: int
-    lacking: int
-    after_loss: int | None
     most_hosts: int = Field(description="Hosts that the pool has: standing and surge.")
     sizes: list[SizeModel]
+
+
+SizingAnswer: Any = model_of(
+    Sizing,
+    name="SizingAnswer",
+    base=model_of(Crest, base=_SizingBeside, without=("session_hours", "weights")),
+    without=("crest", "bearing"),
+    doc=_SizingBeside.__doc__ or "",
+)
 
 
 KindModel: Any = model_of(KindView, name="KindModel")
