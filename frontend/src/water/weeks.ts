@@ -9,9 +9,8 @@ import { about, named } from '@/ask/send'
 const SEEDS = 8
 /** Weeks that are simulated as long work where somebody wants to know it closer. */
 export const MANY = 256
-/** The picture is drawn first, here and on the planner's other pages; what comes after it would take
- * the processor from it. */
-const WHOLE_AFTER_MS = 120
+/** The picture is drawn first; what comes after it would take the processor from it. */
+const WHOLE_AFTER_MS = 40
 const RANGE_AFTER_MS = 120
 
 export interface WeekWish {
