@@ -22,7 +22,7 @@ from idle_harbor.core.base.stopping import on_one_thread
 from idle_harbor.core.plan import Plan
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
-from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.kinds.registry import KINDS
 from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
 from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 from idle_harbor.jobs.queue import ask

@@ -21,8 +21,8 @@ from idle_harbor.core.tuner import Question, ordinary
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of
 from idle_harbor.jobs.kind import Part, Rounds
-from idle_harbor.jobs.kinds import KINDS
 from idle_harbor.jobs.kinds.pools import POOLS
+from idle_harbor.jobs.kinds.registry import KINDS
 from idle_harbor.jobs.kinds.study import study_wish
 from idle_harbor.jobs.kinds.weeks import RANGE, ManyWeeks
 from idle_harbor.jobs.kinds.year import YEAR, PoolYear

@@ -5,7 +5,8 @@ from threading import Event, Thread
 
 import pytest
 
-from idle_harbor.jobs import kinds, worker
+from idle_harbor.jobs import worker
+from idle_harbor.jobs.kinds.registry import KINDS
 from idle_harbor.jobs.queue import again, ask
 from idle_harbor.jobs.work import help_with
 from idle_harbor.store import jobs as store
@@ -60,9 +61,9 @@ def test_what_is_asked_again_counts(database, monkeypatch):
 
 def test_a_job_of_another_version_is_left_and_lost_ones_are_looked_after(database, monkeypatch):
     """A worker that does not know its kind says so, and goes on looking after the others."""
-    monkeypatch.setitem(kinds.KINDS, "new", kinds.KINDS["range"])
+    monkeypatch.setitem(KINDS, "new", KINDS["range"])
     strange = ask(database, wish(1, kind="new"))["id"]
-    monkeypatch.delitem(kinds.KINDS, "new")
+    monkeypatch.delitem(KINDS, "new")
     lost = ask(database, wish(2))["id"]
     with database.connection() as connection:
         connection.execute("DELETE FROM procrastinate_jobs")

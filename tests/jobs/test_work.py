@@ -6,8 +6,9 @@ import pytest
 
 from idle_harbor.core.base.stopping import go_on
 from idle_harbor.core.errors import Fault, TooMuchError
-from idle_harbor.jobs import kinds, work
+from idle_harbor.jobs import work
 from idle_harbor.jobs.kind import Kind
+from idle_harbor.jobs.kinds.registry import KINDS
 from idle_harbor.jobs.queue import ask
 from idle_harbor.store.jobs import MOST_OF_OWNER, Holder, Jobs, NoSuchJob, TooManyJobs, Wish
 
@@ -27,7 +28,7 @@ def squares(monkeypatch):
         return part
 
     kind = Kind("squares", open_, whole=lambda _, parts: {"sum": sum(parts)})
-    monkeypatch.setitem(kinds.KINDS, "squares", kind)
+    monkeypatch.setitem(KINDS, "squares", kind)
     return done
 
 
@@ -181,7 +182,7 @@ def test_a_part_may_not_take_for_ever(database, monkeypatch):
 
         return part
 
-    monkeypatch.setitem(kinds.KINDS, "squares", Kind("squares", open_))
+    monkeypatch.setitem(KINDS, "squares", Kind("squares", open_))
     monkeypatch.setattr(work, "LONGEST_PART", 0.2)
     monkeypatch.setattr(work, "_LOOK_UP", 0.05)
     job = ask(database, wish())
@@ -197,7 +198,7 @@ def test_a_part_that_needs_too_much_memory_says_so(database, monkeypatch):
     def part(number):
         raise MemoryError
 
-    monkeypatch.setitem(kinds.KINDS, "squares", Kind("squares", lambda given: part))
+    monkeypatch.setitem(KINDS, "squares", Kind("squares", lambda given: part))
     job = ask(database, wish())
     with Holder(database) as holder:
         work.help_with(database, holder.number, job["id"])

@@ -61,7 +61,7 @@ def test_a_year_is_worked_on_and_the_same_whatever_is_killed(database, workers):
     assert told["done"] == told["parts"] == 53
     weeks = [row["body"] for row in Jobs(database).parts(job["id"])]
 
-    from idle_harbor.jobs.kinds import KINDS
+    from idle_harbor.jobs.kinds.registry import KINDS
 
     part = KINDS["year"].open(wish.input)
     assert weeks == [part(k) for k in range(53)]

@@ -36,7 +36,7 @@ def _opened(name: str, given: _Given) -> Callable[[int], Any]:
     if engine_version() != given.engine:
         raise RuntimeError("a machine has another version of Idle Harbor")
     prepare_engine()
-    from idle_harbor.jobs.kinds import KINDS
+    from idle_harbor.jobs.kinds.registry import KINDS
 
     kind = KINDS[name]
     assert kind.open is not None

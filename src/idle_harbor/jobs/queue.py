@@ -13,7 +13,7 @@ import psycopg
 from procrastinate.exceptions import AlreadyEnqueued
 from psycopg.rows import DictRow
 
-from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.kinds.registry import KINDS
 from idle_harbor.store.database import Database, queries, store_errors
 from idle_harbor.store.jobs import NoSuchJob, Wish, check_live, insert_job, live_jobs
 

@@ -16,7 +16,7 @@ from idle_harbor.core.base.stopping import go_on, on_one_thread, while_wanted
 from idle_harbor.core.errors import HarborError, NotWantedError
 from idle_harbor.jobs.executors import HERE, Done, Executor, Work
 from idle_harbor.jobs.kind import Kind, Rounds
-from idle_harbor.jobs.kinds import KINDS
+from idle_harbor.jobs.kinds.registry import KINDS
 from idle_harbor.jobs.queue import ask_for_help
 from idle_harbor.runtime import engine_version
 from idle_harbor.store.database import Database, StoreError

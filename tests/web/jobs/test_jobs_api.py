@@ -8,7 +8,8 @@ from pathlib import Path
 import pytest
 
 from idle_harbor.demo.scenario import demo_plan
-from idle_harbor.jobs.kinds import KINDS, checks, crowd, desktops, pools
+from idle_harbor.jobs.kinds import checks, crowd, desktops, pools
+from idle_harbor.jobs.kinds.registry import KINDS
 from idle_harbor.jobs.work import help_with
 from idle_harbor.launch.tools import free_port
 from idle_harbor.launch.webserver import end, serve
