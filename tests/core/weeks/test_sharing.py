@@ -69,6 +69,9 @@ def test_a_pool_says_with_whom_it_shares():
         "c": [f"{cpu} this pool and b.", f"{starts} main and b, which share with this pool."],
         "d": [],
     }
+    alone = plan_of(changed(document(), "/sizes/0/quota = 9"))
+    (said_alone,) = shared_lines(alone, alone.pools[0])
+    assert said_alone.endswith("at most 9 vCPU are on at once, over this pool.")
 
 
 @pytest.mark.parametrize(

@@ -1,4 +1,4 @@
-"""What a pool shares with other pools, in sentences."""
+"""The limits of places and sizes that bear on a pool, in sentences."""
 
 from __future__ import annotations
 
@@ -12,15 +12,15 @@ def _said(limit: SharedLimit, pool: Pool) -> str:
         bound = f"In {limit.of}, at most {limit.most:g} hosts start at once"
     else:
         bound = f"Of size {limit.of}, at most {limit.most:g} vCPU are on at once"
-    others = listed([each for each in limit.pools if each != pool.id])
+    others = [each for each in limit.pools if each != pool.id]
     if pool.id in limit.pools:
-        return f"{bound}, over this pool and {others}."
-    return f"{bound}, over {others}, which share with this pool."
+        return f"{bound}, over {listed(['this pool', *others])}."
+    return f"{bound}, over {listed(others)}, which share with this pool."
 
 
 def shared_lines(plan: Plan, pool: Pool) -> list[str]:
     """Say which limits bear on a pool's weeks: its own, and those of pools that share with it.
 
-    One sentence for each limit, from the nearest on; none where the pool shares nothing.
+    One sentence for each limit that can be reached, from the nearest on.
     """
     return [_said(limit, pool) for limit in limits_around(plan, pool.id)]

@@ -101,7 +101,6 @@ SizingAnswer: Any = model_of(
     name="SizingAnswer",
     base=model_of(Crest, base=_SizingBeside, without=("session_hours", "weights")),
     without=("crest", "bearing"),
-    doc=_SizingBeside.__doc__ or "",
 )
 
 

@@ -174,7 +174,9 @@ class WordsAnswer(Model):
 
     schedule: str
     shared_with: list[str]
-    limits: list[str] = Field(description="Limits that the pool shares with others, in sentences.")
+    limits: list[str] = Field(
+        description="Limits of places and sizes that bear on the pool, in sentences."
+    )
     day_types: list[DaySaidModel]
     load_rules: list[SaidOfModel]
     table: TableModel
