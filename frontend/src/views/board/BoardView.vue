@@ -6,7 +6,6 @@ import WeekStrip from './WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
 import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
-import { unlike } from '@/ui/problems'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { daysLater, mondayOf, useWeek } from '@/views/frame/useWeek'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
@@ -40,7 +39,6 @@ const yearOnce = useOnce(() => year.value)
 const waitersOnce = useOnce(() => waiters.value !== null)
 
 /** The strip follows when nothing is held, with the whole week. */
-const pinProblem = computed(() => unlike(board.pinProblem.value, simulation.problem))
 const strip = computed(() => simulation.whole ?? week.value)
 
 const pools = computed(() => store.plan?.pools ?? [])
@@ -116,7 +114,7 @@ onBeforeUnmount(() => watcher.disconnect())
       <ProblemNote v-if="simulation.problem" :problem="simulation.problem">
         <p v-if="week">The picture shows the last plan that could be simulated.</p>
       </ProblemNote>
-      <ProblemNote v-if="pinProblem" :problem="pinProblem">
+      <ProblemNote v-if="board.pinProblem.value" :problem="board.pinProblem.value">
         <p>The revision beside it cannot be shown.</p>
       </ProblemNote>
       <FirstSentence v-if="empty" :plan="store.plan" />
@@ -131,7 +129,7 @@ onBeforeUnmount(() => watcher.disconnect())
               :day="day"
               :shared-with="board.sharedWith.value"
               :alone="board.alone.value"
-              :problem-above="simulation.problem"
+              :problem-above="simulation.problem !== null"
               @alone="board.alone.value = $event"
               @apply="store.apply"
             />

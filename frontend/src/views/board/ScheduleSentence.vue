@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, defineAsyncComponent, ref } from 'vue'
 
-import type { Day, Edit, Offer, Plan, Pool, Problem } from '@/api/client'
+import type { Day, Edit, Offer, Plan, Pool } from '@/api/client'
 import type { BandPlace } from './edits'
 import { bandAt, dayTypeAt, inPool, targetAt } from './edits'
 import { setOwn } from '@/water/own'
@@ -13,7 +13,6 @@ import { usePlan } from '@/plan/store'
 import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
 import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
-import { unlike } from '@/ui/problems'
 import ValueToken from '@/ui/ValueToken.vue'
 
 import LoadRuleSentence from './LoadRuleSentence.vue'
@@ -30,8 +29,8 @@ const props = defineProps<{
   /** Other pools with the schedule, and whether what is changed is for this one alone. */
   sharedWith: readonly string[]
   alone: boolean
-  /** The problem that is shown above the sentence. */
-  problemAbove: Problem | null
+  /** Whether a problem is shown above the sentence, whose own is then most often the same. */
+  problemAbove: boolean
 }>()
 const emit = defineEmits<{ apply: [edit: Edit]; alone: [value: boolean] }>()
 
@@ -39,7 +38,6 @@ const store = usePlan()
 const table = ref(false)
 const tableOnce = useOnce(() => table.value)
 const told = useWords(() => (store.settled ? { plan: store.settled, pool: props.pool.id } : null))
-const problem = computed(() => unlike(told.problem.value, props.problemAbove))
 /** Where the chosen band stands in the plan that the words are about. */
 const placeThen = computed(() => {
   const then = told.wish.value?.plan.schedules.find((each) => each.id === props.place.schedule)
@@ -231,7 +229,7 @@ function add(event: Event): void {
     <p v-for="line in told.answer.value?.limits" :key="line" class="quiet days" data-testid="limits">
       {{ line }}
     </p>
-    <ProblemNote v-if="problem" :problem />
+    <ProblemNote v-if="told.problem.value && !problemAbove" :problem="told.problem.value" />
   </div>
 </template>
 

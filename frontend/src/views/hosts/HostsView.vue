@@ -7,7 +7,6 @@ import { useChecks } from '@/stores/checks'
 import FindingNote from '@/ui/FindingNote.vue'
 import { count, meanOf, money, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
-import { unlike } from '@/ui/problems'
 import { PARTS, sayPart, STANDING_LOOK } from '@/ui/promise'
 import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
@@ -26,7 +25,6 @@ defineProps<{ id: number }>()
 const hosts = useHosts()
 const { store, pool, answer, size, limit, needed, sizing, check, checked } = hosts
 const checks = useChecks()
-const checkProblem = computed(() => unlike(check.problem.value, sizing.problem.value))
 const pools = computed(() => store.plan?.pools ?? [])
 
 const frame = ref<HTMLElement>()
@@ -133,7 +131,7 @@ const findings = computed(() =>
               {{ money(checked.figures.cost.month, answer.currency) }} a month
             </span>
           </p>
-          <ProblemNote v-if="checkProblem" :problem="checkProblem" />
+          <ProblemNote v-if="check.problem.value" :problem="check.problem.value" />
           <div class="pad"><SizeTable :hosts="hosts" /></div>
           <div v-if="findings.length" class="pad">
             <FindingNote
