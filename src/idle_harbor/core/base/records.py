@@ -95,6 +95,25 @@ def record_at(kind: types.Record) -> Any:
     return view
 
 
+@intrinsic  # type: ignore[untyped-decorator]
+def prefetch(typingctx: Any, address: Any) -> Any:
+    """Ask the processor to fetch the memory at an address, which is written soon.
+
+    It is only a hint: it changes no value, and any address is allowed.
+    """
+
+    def codegen(context: Any, builder: Any, signature: Any, args: Any) -> Any:
+        byte, word = ir.IntType(8).as_pointer(), ir.IntType(32)
+        hint = builder.module.declare_intrinsic(
+            "llvm.prefetch", [byte], ir.FunctionType(ir.VoidType(), [byte, word, word, word])
+        )
+        place = builder.inttoptr(args[0], byte)
+        builder.call(hint, [place, *(ir.Constant(word, what) for what in (1, 3, 1))])
+        return context.get_dummy_value()
+
+    return types.void(types.int64), codegen
+
+
 def rows_of(record: type) -> Any:
     """:func:`table_of` a declared record."""
     return table_of(from_dtype(layout(record)))

@@ -74,10 +74,10 @@ def come_back(w, index, t):
     result = result_table(w.result_at, w.spells)[index]
     result.wait = result.queued = result.host = -1
     result.outcome = OUT_LOST  # until the reconnect is through
-    days = shorts(w.day_at, w.spells)
-    same_day = days[who.spell] == days[index]
-    result.returned = RETURN_FOUND if same_day else RETURN_NONE
+    day = shorts(w.day_at, w.spells)[index]
+    result.returned = RETURN_FOUND if who.day == day else RETURN_NONE
     who.spell = index
+    who.day = day
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t
     who.waited = 0

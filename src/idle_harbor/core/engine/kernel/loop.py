@@ -26,11 +26,13 @@ from idle_harbor.core.engine.kernel.codes import (
 )
 from idle_harbor.core.engine.kernel.drill import drills_change, pool_begins, pool_ends
 from idle_harbor.core.engine.kernel.heap import (
+    AHEAD,
     CLASS_MASK,
     CLASS_SHIFT,
     KEY_MASK,
     TIME_SHIFT,
     drop_event,
+    fetch_person,
     next_event,
 )
 from idle_harbor.core.engine.kernel.homes import knock_again
@@ -151,6 +153,7 @@ def _arrivals(w, t, first):
     people = person_table(w.person_at, w.people)
     last = first
     while last < w.spells and starts[last] == t:
+        fetch_person(w, whose[min(last + AHEAD, w.spells - 1)])
         state = people[whose[last]].state
         if state == IDLE or state == DISCONNECTED:
             come_back(w, last, t)

@@ -68,7 +68,7 @@ class Person:
     again: Int  # next of those who are thrown out and ask again in this second
     host: Short
     profile: Short
-    day: Short  # working day of the session that they left last
+    day: Short  # working day of their spell
     state: Byte
     leaving: Byte
     behind: Byte  # whether they are behind a slow line
