@@ -24,11 +24,13 @@ V = TypeVar("V")
 _QUESTION_BYTES = 64_000_000
 #: Their finished parts, so that a look reads only what is new.
 _PART_BYTES = 64_000_000
+#: Of so many jobs at most: the values of a small question take more than its bytes.
+_MOST_JOBS = 200
 
 
 def question_cache() -> ByteCache:
     """A cache of (question, bytes of its plan as JSON) by the number of the job."""
-    return ByteCache(_QUESTION_BYTES, lambda kept: int(kept[1]))
+    return ByteCache(_QUESTION_BYTES, lambda kept: max(int(kept[1]), _QUESTION_BYTES // _MOST_JOBS))
 
 
 @dataclass(frozen=True, slots=True)
@@ -45,7 +47,7 @@ _NONE_SEEN = _Seen(0, {}, 0)
 
 def part_cache() -> ByteCache:
     """A cache of parts that answers made from all finished parts have read, by job."""
-    return ByteCache(_PART_BYTES, lambda seen: int(seen.size))
+    return ByteCache(_PART_BYTES, lambda seen: max(int(seen.size), _PART_BYTES // _MOST_JOBS))
 
 
 @dataclass(frozen=True, slots=True)
