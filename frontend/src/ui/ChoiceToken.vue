@@ -21,7 +21,7 @@ const width = computed(
 </script>
 
 <template>
-  <span class="choice">
+  <span class="token">
     <select
       :value="modelValue"
       :aria-label="label"
@@ -39,23 +39,11 @@ const width = computed(
   </span>
 </template>
 
+<style src="./token.css"></style>
+
 <style scoped>
-.choice {
-  position: relative;
-}
 select {
-  font: inherit;
-  font-weight: 650;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
-  border-radius: 0;
-  padding: 0;
   cursor: pointer;
-}
-select:hover {
-  background: var(--brass-wash);
 }
 option {
   background: var(--paper-raised);

@@ -39,7 +39,7 @@ function cancel(event: Event): void {
 </script>
 
 <template>
-  <span class="token">
+  <span class="token value">
     <input
       type="date"
       v-bind="$attrs"
@@ -59,21 +59,10 @@ function cancel(event: Event): void {
   </span>
 </template>
 
+<style src="./token.css"></style>
+
 <style scoped>
-.token {
-  position: relative;
-  white-space: nowrap;
-}
 input {
-  font: inherit;
-  font-weight: 650;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
   width: 122px;
-}
-input[aria-invalid='true'] {
-  border-color: var(--buoy);
 }
 </style>

@@ -25,7 +25,7 @@ function set(event: Event): void {
 </script>
 
 <template>
-  <span class="names">
+  <span class="token">
     <input
       :value="shown"
       :placeholder="none"
@@ -42,25 +42,12 @@ function set(event: Event): void {
   </span>
 </template>
 
+<style src="./token.css"></style>
+
 <style scoped>
-.names {
-  position: relative;
-}
-input {
-  font: inherit;
-  font-weight: 650;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
-  padding: 0 1px;
-}
 input::placeholder {
   color: var(--ink-quiet);
   font-weight: 400;
   opacity: 1;
-}
-input:hover {
-  background: var(--brass-wash);
 }
 </style>

@@ -80,7 +80,7 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <span class="token">
+  <span class="token value">
     <input
       ref="input"
       :value="text"
@@ -106,30 +106,11 @@ onBeforeUnmount(() => {
   </span>
 </template>
 
+<style src="./token.css"></style>
+
 <style scoped>
-.token {
-  position: relative;
-  white-space: nowrap;
-}
-input {
-  font: inherit;
-  font-weight: 650;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
-  padding: 0 1px;
-  text-align: center;
-  font-variant-numeric: tabular-nums;
-}
 input::-webkit-calendar-picker-indicator {
   display: none !important;
-}
-input:hover {
-  background: var(--brass-wash);
-}
-input[aria-invalid='true'] {
-  border-color: var(--buoy);
 }
 .unit {
   font-weight: 400;

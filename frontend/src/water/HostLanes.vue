@@ -299,10 +299,6 @@ header {
   gap: 12px;
   padding: 6px 16px 4px;
 }
-h3 {
-  font-size: 13px;
-  font-weight: 650;
-}
 .told {
   flex: 1;
   font-size: 12.5px;

@@ -60,7 +60,7 @@ const told = computed(() => (at.value ? waitWords(at.value, props.zone) : 'Choos
       <text :x="width + 8" y="9" class="axis-text">100 %</text>
       <text :x="width + 8" :y="height" class="axis-text">{{ scaleOf(waits) / 60 }} min</text>
       <g
-        class="strip"
+        class="choosable"
         role="slider"
         tabindex="0"
         data-testid="waits"
@@ -91,18 +91,6 @@ const told = computed(() => (at.value ? waitWords(at.value, props.zone) : 'Choos
 </template>
 
 <style scoped>
-.strip {
-  cursor: pointer;
-  pointer-events: auto;
-  outline: none;
-}
-.catch {
-  fill: transparent;
-}
-.strip:focus-visible .catch {
-  stroke: var(--focus);
-  stroke-width: 2;
-}
 .chosen {
   fill: none;
   stroke: var(--ink);

@@ -3,6 +3,8 @@
 from __future__ import annotations
 
 import json
+import math
+import os
 import time
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
@@ -13,6 +15,7 @@ from idle_harbor.cli.shared import PLAN, main, part_text, read_checked, told
 
 if TYPE_CHECKING:
     from idle_harbor.core.figures.promise import Part
+    from idle_harbor.core.plan import Plan
     from idle_harbor.core.tuner import Study
 
 _PRESETS = {
@@ -25,7 +28,6 @@ def _promised(plan: Any, pool: str, wishes: tuple[str, ...]) -> Any:
     """The plan with a promise of the pool's own, from NAME=NUMBER."""
     from dataclasses import fields, replace
 
-    from idle_harbor.core.figures.promise import BY_FIELD
     from idle_harbor.core.plan import OwnPromise
     from idle_harbor.core.plan.lookup import find_pool
 
@@ -34,19 +36,48 @@ def _promised(plan: Any, pool: str, wishes: tuple[str, ...]) -> Any:
     names = [each.name for each in fields(OwnPromise)]
     for wish in wishes:
         name, _, number = wish.partition("=")
-        try:
-            value: float = float(number)
-        except ValueError:
-            name = ""
-            value = 0.0
         if name not in names:
             raise click.BadParameter(
                 f"give NAME=NUMBER, of {', '.join(names)}", param_hint="'--promise'"
             )
-        given: dict[str, Any] = {name: int(value) if BY_FIELD[name].timed else value}
+        given: dict[str, Any] = {name: _limit(name, number)}
         own = replace(own, **given)
     after = replace(before, promise=own)
     return replace(plan, pools=tuple(after if each is before else each for each in plan.pools))
+
+
+def _limit(name: str, text: str) -> float:
+    """A limit of the promise, from its text."""
+    from idle_harbor.core.plan.table import by_path
+
+    field = by_path()[f"promise.{name}"]
+    low, high = field.about.low, field.about.high
+    assert low is not None and high is not None
+    kind = "a whole number" if field.whole else "a number"
+    try:
+        value = int(text) if field.whole else float(text)
+    except ValueError:
+        value = math.nan
+    if not low <= value <= high:
+        raise click.BadParameter(
+            f"{name} takes {kind} from {low:g} to {high:g}, not '{text}'", param_hint="'--promise'"
+        )
+    return value
+
+
+def _finite(_: click.Context, __: click.Parameter, given: float | None) -> float | None:
+    if given is not None and not math.isfinite(given):
+        raise click.BadParameter("give a number")
+    return given
+
+
+def _writable(_: click.Context, __: click.Parameter, given: Path | None) -> Path | None:
+    """A file in a folder that is there: found out before the search, not after it."""
+    if given is not None and not given.parent.is_dir():
+        raise click.BadParameter(f"there is no folder {given.parent}")
+    if given is not None and not os.access(given if given.exists() else given.parent, os.W_OK):
+        raise click.BadParameter(f"{given} cannot be written")
+    return given
 
 
 def _line(point: dict[str, Any], currency: str) -> str:
@@ -131,7 +162,12 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
 @PLAN
 @click.option("--pool", help="The pool's id.")
 @click.option("--all", "every", is_flag=True, help="All pools, each by itself, then together.")
-@click.option("--budget", type=click.FloatRange(0), help="Money a month for all pools, with --all.")
+@click.option(
+    "--budget",
+    type=click.FloatRange(0),
+    callback=_finite,
+    help="Money a month for all pools, with --all.",
+)
 @click.option(
     "--promise",
     multiple=True,
@@ -166,9 +202,18 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     type=click.IntRange(1, 86_400),
     help="End it early after so long, all pools together.",
 )
-@click.option("--seed", default=1, show_default=True, type=int, help="Number of the search.")
 @click.option(
-    "--output", type=click.Path(path_type=Path, dir_okay=False), help="Write the tuned plan here."
+    "--seed",
+    default=1,
+    show_default=True,
+    type=click.IntRange(0, 2**31),
+    help="Number of the search.",
+)
+@click.option(
+    "--output",
+    type=click.Path(path_type=Path, dir_okay=False),
+    callback=_writable,
+    help="Write the tuned plan here.",
 )
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
 def tune(
@@ -193,41 +238,39 @@ def tune(
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.figures.promise import BY_FIELD
     from idle_harbor.core.plan.declare import FREEDOMS
     from idle_harbor.core.tuner import Question, ordinary
     from idle_harbor.core.tuner import tune as search
+    from idle_harbor.core.tuner.asking import checked_question
     from idle_harbor.core.tuner.designs.design import in_plan
-    from idle_harbor.core.tuner.search.effort import LEAST_EACH
     from idle_harbor.formats.plan.codec import checked, plan_of, to_values
     from idle_harbor.formats.reports.studies import answer_values, freedoms_of
     from idle_harbor.formats.reports.together import together_values, with_chosen
 
-    if axis not in BY_FIELD:
-        raise click.BadParameter(f"choose among {', '.join(BY_FIELD)}", param_hint="'--axis'")
-    if weeks < LEAST_EACH:
-        raise click.BadParameter(f"a study takes {LEAST_EACH} at least", param_hint="'--weeks'")
     presets: dict[str, list[str]] = {**_PRESETS, "everything": [*FREEDOMS]}
     names = [name.strip() for name in free.split(",") if name.strip()]
     with told():
         whole = read_checked(plan)
-        pools = [each.id for each in whole.pools] if pool is None else [pool]
+        pools = _all_pools(whole) if pool is None else [pool]
         if promise:
-            for each in pools:
-                whole = checked(_promised(whole, each, promise))
+            for name in pools:
+                whole = checked(_promised(whole, name, promise))
         asked = [
-            Question(
-                each,
-                ordinary(whole),
-                freedoms_of(presets.get(free.strip(), names)),
-                lock,
-                tuple(_bound(each) for each in within),
-                axis,
-                weeks,
-                seed,
-                None if seconds is None else max(seconds // len(pools), 1),
+            checked_question(
+                whole,
+                Question(
+                    name,
+                    ordinary(whole),
+                    freedoms_of(presets.get(free.strip(), names)),
+                    lock,
+                    tuple(map(_bound, within)),
+                    axis,
+                    weeks,
+                    seed,
+                    None if seconds is None else max(seconds // len(pools), 1),
+                ),
             )
-            for each in pools
+            for name in pools
         ]
         seen = ""
 
@@ -251,7 +294,9 @@ def tune(
         values = together_values(answers, whole.currency, budget=budget) if every else answers[0][1]
         if every:
             tuned = plan_of(with_chosen(to_values(whole), values))
-    if output is not None and tuned != whole:
+    if output is not None and tuned == whole:
+        click.echo(f"{output} is not written: the plan of today is the answer", err=True)
+    elif output is not None:
         text = json.dumps(to_values(tuned), indent=2, ensure_ascii=False)
         output.write_text(text + "\n", "utf-8")
     if as_json:
@@ -260,6 +305,17 @@ def tune(
         _print_together(values, whole.currency)
     else:
         _print_answer(values, whole.currency)
+
+
+def _all_pools(plan: Plan) -> list[str]:
+    """The pools to tune with --all; those that are left out are named."""
+    from idle_harbor.core.tuner.asking import pools_with_people
+
+    found = pools_with_people(plan)
+    for pool in plan.pools:
+        if pool.id not in found:
+            click.echo(f"{pool.id} is left out: nobody comes to it", err=True)
+    return found
 
 
 def _bound(text: str) -> tuple[str, float, float]:

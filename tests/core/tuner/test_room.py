@@ -78,7 +78,11 @@ class Made:
         bounds = Bounds(kinds=frozenset(("workday",)), free=frozenset(("schedule", "hosts")))
         self.search = Search(WEEKS, [PROMISE], bounds, 1, SEARCHED_FROM, self.today)
         self.fresh = Fresh(
-            Question("main", WEEKS, budget=budget), PROMISE, effort_for(3_000, 1), self.search
+            Question("main", WEEKS, budget=budget),
+            PROMISE,
+            effort_for(3_000, 1),
+            self.search,
+            budget,
         )
         self.tried = []
 

@@ -198,13 +198,18 @@ def test_a_pool_whose_hosts_are_each_one_persons_has_an_answer():
 
 
 def test_one_that_is_ended_early_says_so():
-    whole = plan()
+    """The search has most of the weeks, and the report no more than its usual share of them."""
+    whole, searched = plan(), []
 
     def told(study):
-        study.early = study.early or study.stage == "the search"
+        if study.stage == "the search" and not study.early:
+            study.took(70)
+            searched.append(study.so_far().used)
 
-    found = tune(whole, Question("main", ordinary(whole), budget=5_000), told=told)
-    assert found.early and found.weeks < 2_500
+    asked = Question("main", ordinary(whole), budget=100_000, seconds=100)
+    found = tune(whole, asked, told=told)
+    assert found.early and len(searched) == 1
+    assert searched[0] < found.weeks < 2 * searched[0]
 
 
 def test_what_even_the_safest_misses_is_excused():

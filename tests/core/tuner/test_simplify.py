@@ -76,7 +76,7 @@ class Made:
         slots = tuple(Slot(0, k) for k in range(many))
         told = Measured(slots, tuple(self.scores(design, slot.seed) for slot in slots))
         effort = effort_for(3_000, 1)
-        fresh = Fresh(Question("main", WEEKS, budget=3_000), PROMISE, effort, self.search)
+        fresh = Fresh(Question("main", WEEKS, budget=3_000), PROMISE, effort, self.search, 3_000)
         bare = self.drive(as_simple(self.search, design, Nothing(fresh, told, last)))
         assert fresh.used == self.asked <= last
         return bare

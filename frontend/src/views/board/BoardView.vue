@@ -266,9 +266,6 @@ onBeforeUnmount(() => watcher.disconnect())
 .picture > :deep(.lanes) {
   flex: 1 0 150px;
 }
-.wait {
-  padding: 24px;
-}
 @media (min-width: 1700px) {
   .board {
     grid-template-columns: minmax(0, 1fr) 380px;

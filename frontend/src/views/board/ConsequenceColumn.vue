@@ -265,12 +265,6 @@ h3 {
   justify-content: space-between;
   font-size: 12.5px;
 }
-.good {
-  color: var(--lichen);
-}
-.bad {
-  color: var(--buoy);
-}
 th {
   text-align: left;
   font-weight: 400;

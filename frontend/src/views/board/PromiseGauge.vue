@@ -141,9 +141,6 @@ small {
   color: var(--ink-quiet);
 }
 .kept .verdict,
-.good {
-  color: var(--lichen);
-}
 .risk .verdict {
   color: var(--brass);
   font-weight: 600;

@@ -84,8 +84,4 @@ section {
   break-inside: avoid;
   padding-bottom: 6px;
 }
-h3 {
-  font-size: 13px;
-  font-weight: 650;
-}
 </style>

@@ -129,7 +129,7 @@ function key(event: KeyboardEvent): void {
           v-for="day in week.days"
           :key="day.date"
           :transform="`translate(${day.weekday * column} 0)`"
-          class="day"
+          class="choosable"
           role="radio"
           data-testid="day"
           :aria-checked="day.weekday === weekday"
@@ -169,18 +169,6 @@ function key(event: KeyboardEvent): void {
 }
 .mark {
   fill: var(--brass);
-}
-.day {
-  cursor: pointer;
-  pointer-events: auto;
-  outline: none;
-}
-.catch {
-  fill: transparent;
-}
-.day:focus-visible .catch {
-  stroke: var(--focus);
-  stroke-width: 2;
 }
 .axis-text.harm {
   fill: var(--buoy);

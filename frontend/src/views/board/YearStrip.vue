@@ -66,7 +66,7 @@ function key(event: KeyboardEvent): void {
           v-for="(week, k) in weeks"
           :key="k"
           :transform="`translate(${k * column} 0)`"
-          class="week"
+          class="choosable"
           role="radio"
           :aria-checked="week?.first === first"
           :aria-disabled="!week"
@@ -92,18 +92,6 @@ function key(event: KeyboardEvent): void {
 </template>
 
 <style scoped>
-.week {
-  cursor: pointer;
-  pointer-events: auto;
-  outline: none;
-}
-.catch {
-  fill: transparent;
-}
-.week:focus-visible .catch {
-  stroke: var(--focus);
-  stroke-width: 2;
-}
 .mark {
   fill: var(--brass);
 }

@@ -104,9 +104,6 @@ function choose(id: string): void {
 .says {
   font-size: 14.5px;
 }
-.bad {
-  color: var(--buoy);
-}
 .families {
   display: flex;
   flex-wrap: wrap;

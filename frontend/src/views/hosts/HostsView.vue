@@ -188,17 +188,8 @@ const findings = computed(() =>
 .pad {
   padding: 2px 16px 6px;
 }
-.good {
-  color: var(--lichen);
-}
 .risk {
   color: var(--brass);
-}
-.bad {
-  color: var(--buoy);
-}
-.wait {
-  padding: 24px;
 }
 @media (min-width: 1700px) {
   .hosts {

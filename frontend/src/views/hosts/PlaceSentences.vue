@@ -102,10 +102,6 @@ section {
   padding: 4px 16px;
   line-height: 1.62;
 }
-h2 {
-  font-size: 13px;
-  font-weight: 650;
-}
 .gap {
   margin-left: 8px;
 }

@@ -87,14 +87,4 @@ function move(place: string): void {
   gap: 10px;
   font-variant-numeric: tabular-nums;
 }
-.good {
-  color: var(--lichen);
-}
-.bad {
-  color: var(--buoy);
-}
-h2 {
-  font-size: 13px;
-  font-weight: 650;
-}
 </style>

@@ -100,10 +100,6 @@ async function apply(): Promise<void> {
 </template>
 
 <style scoped>
-h2 {
-  font-size: 13px;
-  font-weight: 650;
-}
 .preview {
   border-left: 3px solid var(--brass-line);
   padding-left: 8px;

@@ -147,10 +147,6 @@ section {
   padding: 4px 16px;
   line-height: 1.62;
 }
-h2 {
-  font-size: 13px;
-  font-weight: 650;
-}
 .said {
   padding: 2px 8px;
   background: var(--lichen-wash);

@@ -125,10 +125,6 @@ const said = computed(() => {
 .import.wrong {
   border-color: var(--buoy);
 }
-h3 {
-  font-size: 13px;
-  font-weight: 650;
-}
 .faults {
   margin: 2px 0;
   padding-left: 18px;

@@ -144,10 +144,6 @@ td button {
 section {
   margin-top: 12px;
 }
-h3 {
-  font-size: 12.5px;
-  font-weight: 650;
-}
 .found {
   margin-top: 4px;
 }

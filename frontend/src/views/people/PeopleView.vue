@@ -186,9 +186,6 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
 .picture {
   min-height: 220px;
 }
-.wait {
-  padding: 24px;
-}
 @media (min-width: 1700px) {
   .people {
     grid-template-columns: minmax(0, 1fr) 400px;

@@ -100,10 +100,6 @@ const shiftText = computed(() =>
 section {
   margin-top: 12px;
 }
-h3 {
-  font-size: 12.5px;
-  font-weight: 650;
-}
 label {
   display: grid;
   grid-template-columns: 130px 1fr;

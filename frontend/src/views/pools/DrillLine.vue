@@ -103,13 +103,3 @@ const p95 = (found: DrillAnswer['calm']) => meanOf(found.wait_seconds.p95, durat
     </p>
   </section>
 </template>
-
-<style scoped>
-h3 {
-  font-size: 13px;
-  font-weight: 650;
-}
-.bad {
-  color: var(--buoy);
-}
-</style>

@@ -100,10 +100,6 @@ const answer = computed(() => asked.answer.value)
 </template>
 
 <style scoped>
-h3 {
-  font-size: 13px;
-  font-weight: 650;
-}
 .lines tr.on th {
   font-weight: 650;
 }

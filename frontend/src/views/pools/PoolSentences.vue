@@ -229,10 +229,6 @@ const sharing = computed(() =>
 section {
   break-inside: avoid;
 }
-h3 {
-  font-size: 13px;
-  font-weight: 650;
-}
 p + h3 {
   margin-top: 6px;
 }

@@ -45,13 +45,7 @@ const rows = computed(() => {
   border-bottom: 1px solid var(--hair);
   font-variant-numeric: tabular-nums;
 }
-.good {
-  color: var(--lichen);
-}
 .risk {
   color: var(--brass);
-}
-.bad {
-  color: var(--buoy);
 }
 </style>

@@ -47,10 +47,16 @@ function addBound(event: Event): void {
   menu.value = ''
   if (!field) return
   const numbers = field.today.map(Number).filter(Number.isFinite)
+  const { low = -Infinity, high = Infinity, whole } = numbersOf(field.path)
+  const half = Math.min(...numbers) / 2
   // A half and the double of what stands today, to begin with.
   bounds([
     ...within.value,
-    { path: field.path, low: Math.min(...numbers) / 2, high: Math.max(...numbers) * 2 },
+    {
+      path: field.path,
+      low: Math.max(whole ? Math.floor(half) : half, low),
+      high: Math.min(Math.max(...numbers) * 2, high),
+    },
   ])
 }
 function setBound(at: number, values: { low?: number; high?: number }): void {
@@ -123,12 +129,14 @@ function endAfter(text: number | string): void {
         {{ fieldName(bound.path) }} from
         <ValueToken
           label="Least"
+          :path="bound.path"
           :model-value="bound.low"
           @update:model-value="(v) => setBound(k, { low: Number(v) })"
         />
         to
         <ValueToken
           label="Most"
+          :path="bound.path"
           :model-value="bound.high"
           @update:model-value="(v) => setBound(k, { high: Number(v) })"
         />

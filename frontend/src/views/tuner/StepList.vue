@@ -120,9 +120,6 @@ thead th {
 .more {
   background: repeating-linear-gradient(90deg, var(--buoy) 0 5px, var(--buoy-wash) 5px 7px);
 }
-.bad {
-  color: var(--buoy);
-}
 small {
   display: block;
 }

@@ -33,8 +33,11 @@ from idle_harbor.core.tuner.search.starts import guessed, safe_ones, safest
 SEARCHED_FROM = 1_000_001
 #: The factor by which a design with a wider margin may cost more.
 _SURER = 1.03
-#: The share of the budget for simplification where a study ends early.
-_WHEN_EARLY = 0.05
+#: The share of its seconds and weeks that the search has in a study that ends early; the report has
+#: the rest.
+_SEARCHED = 0.65
+#: The weeks for simplification where a study ends early, as a share of those of the search.
+_WHEN_EARLY = 0.1
 #: Factors of the limit on the axis, to see what a stricter or looser promise costs.
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
 #: The factor of all limits in the safer promise: a design that keeps it is not at risk.
@@ -127,20 +130,28 @@ class Study:
         best = self._surest(search) or current
         last = self._by(self.effort.simple)
         if self.early:
-            last = min(search.used + self._by(_WHEN_EARLY), last)
+            last = min(round((1.0 + _WHEN_EARLY) * search.used), last)
         best = yield from simplified(search, best, last)
-        self._fresh = Fresh(question, self.promise, self.effort, search)
+        self._fresh = self._report_weeks(search)
         telling = Telling(self._fresh, self.tried, self._at_stage)
         return (yield from telling.answer(current, best, rules))
+
+    def _report_weeks(self, search: Search) -> Fresh:
+        """Fresh weeks for the report: fewer where the study ends early."""
+        question, budget, effort = self.question, self.question.budget, self.effort
+        if self.early:
+            budget = min(budget, round(search.used / _SEARCHED))
+            effort = effort_for(budget, len(question.weeks))
+        return Fresh(question, self.promise, effort, search, budget)
 
     def _at_stage(self, stage: str) -> None:
         self.stage = stage
 
     def took(self, seconds: float) -> None:
-        """Report the seconds so far. A study that takes longer than its question allows ends
-        early."""
+        """Report the seconds so far. A study that would take longer than its question allows ends
+        its search early, so that time is left for the report."""
         most = self.question.seconds
-        self.early = self.early or (most is not None and seconds > most)
+        self.early = self.early or (most is not None and seconds > _SEARCHED * most)
 
     def _by(self, share: float) -> int:
         """A share of the budget, in candidate-weeks."""

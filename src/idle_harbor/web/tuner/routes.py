@@ -12,6 +12,7 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner import Counted, Question, ordinary
+from idle_harbor.core.tuner.asking import checked_question, pools_with_people
 from idle_harbor.core.tuner.designs.possible import turnable_in, weeks_that_may_count
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
 from idle_harbor.formats.plan.codec import to_values
@@ -117,9 +118,8 @@ def ask_for_study(body: StudyBody) -> Response:
         body.seed,
         body.seconds,
     )
-    turnable_in(plan, body.pool)  # raises for a pool that is not there
     by = asker(body, "tuner", pool=body.pool)
-    held = _asked(plan, question, by, body.plan_id)
+    held = _asked(plan, checked_question(plan, question), by, body.plan_id)
     return json_response({"done": held["done"], "of": held["parts"], "job": held})
 
 
@@ -128,6 +128,7 @@ def _asked(plan: Plan, question: Question, by: Asker, plan_id: int | None) -> di
     wish = study_wish(plan, question, by, plan_id)
     held = job_asked(wish)
     promised = BY_FIELD[question.axis].limit(promise_of(plan, question.pool))
+    assert promised is not None, "a checked question weighs what is promised"
     studies().note(held["id"], wish.input, promised, plan_id)
     return held
 
@@ -210,14 +211,15 @@ def take_designs(body: TakeBody) -> Response:
 
 @tuner.post("/pools", responses={200: JobsAsked, **described(429, 503)})
 def ask_for_studies(body: PoolsStudyBody) -> Response:
-    """Have the best settings of every pool of a plan searched for, each by a study of its own."""
+    """Have the best settings of every pool to which somebody comes searched for, each by a study of
+    its own."""
     plan = checked_body(body).plan
     jobs = []
-    for pool in plan.pools:
+    for pool in pools_with_people(plan):
         question = Question(
-            pool.id, ordinary(plan), tuple(dict.fromkeys(body.free or FREEDOMS)), budget=body.budget
+            pool, ordinary(plan), tuple(dict.fromkeys(body.free or FREEDOMS)), budget=body.budget
         )
-        by = asker(body, "tuner", pool=pool.id)
+        by = asker(body, "tuner", pool=pool)
         jobs.append(_asked(plan, question, by, body.plan_id))
     return json_response({"jobs": jobs})
 

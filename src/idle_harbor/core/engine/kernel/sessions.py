@@ -319,13 +319,12 @@ def ask(w, index, t):
     result = result_table(w.result_at, w.spells)[index]
     result.wait = result.queued = result.host = -1
     result.returned = RETURN_NONE
-    day = shorts(w.day_at, w.spells)[index]
     if who.left != RETURN_NONE:
-        if who.day == day:
+        if who.day == shorts(w.day_at, w.spells)[index]:
             result.returned = who.left
         who.left = RETURN_NONE
     who.spell = index
-    who.day = day
+    who.day = shorts(w.day_at, w.spells)[index]
     who.profile = shorts(w.profile_of_at, w.spells)[index]
     who.leaving = bytes_(w.leaving_at, w.spells)[index]
     who.asked = t

@@ -20,18 +20,22 @@ FRESH_FROM, SURE_FROM = 2_000_001, 3_000_001
 
 @dataclass
 class Fresh:
-    """Evaluates designs on fresh weeks within the budget; ``used`` counts candidate-weeks."""
+    """Evaluates designs on fresh weeks; ``used`` counts candidate-weeks.
+
+    ``budget`` is that of the whole study: smaller than the question's where it ends early.
+    """
 
     question: Question
     promise: Promise
     effort: Effort
     search: Search
+    budget: int
     used: int = field(default=0, init=False)
 
     @property
     def left(self) -> int:
         """Candidate-weeks left."""
-        return self.question.budget - self.search.used - self.used
+        return self.budget - self.search.used - self.used
 
     def slots(self, first: int, rounds: int) -> tuple[Slot, ...]:
         """Slots of so many rounds of the kinds of week, from a seed on."""
