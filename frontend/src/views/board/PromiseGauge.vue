@@ -140,7 +140,9 @@ small {
   font-size: 12px;
   color: var(--ink-quiet);
 }
-.kept .verdict,
+.kept .verdict {
+  color: var(--lichen);
+}
 .risk .verdict {
   color: var(--brass);
   font-weight: 600;
