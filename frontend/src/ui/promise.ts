@@ -19,6 +19,10 @@ export interface PromisePart {
   /** The least there may be is promised, not the most. */
   least: boolean
   meaning: string
+  /** Whether a plan may promise nothing of it. */
+  optional: boolean
+  /** The limit of a plan that says nothing else. */
+  usual: number
 }
 
 /** All parts of the promise, in the order in which they are told. */

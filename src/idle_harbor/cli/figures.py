@@ -107,7 +107,10 @@ def _print_verdicts(verdicts: Verdicts) -> None:
         figure = part_text(part, estimate_values(verdict.figure), part.nobody)
         limit = part_text(part, {"mean": verdict.limit})
         most = "at least" if part.least else "at most"
-        click.echo(f"  {part.title:24}{figure:>16}, {most} {limit}: {verdict.standing}")
+        said = "not promised"
+        if verdict.limit is not None:
+            said = f"{most} {limit}: {verdict.standing}"
+        click.echo(f"  {part.title:24}{figure:>16}, {said}")
 
 
 def _outcomes(asked: ManyWeeks, spells: Path | None) -> list[Outcome]:

@@ -23,10 +23,11 @@ import json
 from pathlib import Path
 from typing import Any
 
-_FILE = Path(__file__).with_name("quillmoor-water.json")
+#: Read at once: a server that has become another user may not read it later.
+_TEXT = Path(__file__).with_name("quillmoor-water.json").read_text(encoding="utf-8")
 
 
 def demo_plan() -> dict[str, Any]:
     """The demo's plan document."""
-    plan: dict[str, Any] = json.loads(_FILE.read_text(encoding="utf-8"))
+    plan: dict[str, Any] = json.loads(_TEXT)
     return plan

@@ -82,6 +82,7 @@ def _declared() -> dict[str, Any]:
     """What the page says of the parts of the promise and of the kinds of drill, as the core
     declares them."""
     from idle_harbor.core.figures.promise import PARTS
+    from idle_harbor.core.plan import Promise
     from idle_harbor.core.weeks.drills import KINDS
 
     parts = [
@@ -96,6 +97,8 @@ def _declared() -> dict[str, Any]:
             "timed": part.timed,
             "least": part.least,
             "meaning": part.about.meaning,
+            "optional": part.optional,
+            "usual": part.limit(Promise()),
         }
         for part in PARTS
     ]

@@ -10,6 +10,8 @@ from idle_harbor.core.plan import OwnPromise, Pool, Promise
 
 PROMISE = Promise(
     wait_p95_seconds=60,
+    wait_p99_seconds=180,
+    first_comer_seconds=None,
     refused_share=0.01,
     strained_share=0.02,
     lost_returns=0.05,
@@ -18,6 +20,8 @@ PROMISE = Promise(
 )
 KEPT = {
     "wait_p95_seconds": Estimate(60.0, 3.0),
+    "wait_p99_seconds": Estimate(180.0, None),
+    "first_comer_seconds": Estimate(None, None, unbounded=True),  # not promised
     "refused_share": Estimate(0.01, None),
     "strained_share": Estimate(0.0, None),
     "lost_returns": Estimate(0.05, 0.2),
@@ -36,6 +40,7 @@ KEPT = {
             {"wait_p95_seconds": Estimate(None, None), "lost_returns": Estimate(None, None)},
             [],
         ),  # nobody came
+        ({"wait_p99_seconds": Estimate(181.0, None)}, ["wait_p99_seconds"]),
         ({"refused_share": Estimate(0.011, None)}, ["refused_share"]),
         (
             {"strained_share": Estimate(0.03, 0.02), "lost_returns": Estimate(0.06, None)},
@@ -49,9 +54,18 @@ KEPT = {
 def test_each_part_is_kept_up_to_its_limit(changes, broken):
     found = verdicts_on(PROMISE, KEPT | changes)
     assert [name for name in KEPT if not found[name].kept] == broken
-    assert [found[name].limit for name in KEPT] == [60, 0.01, 0.02, 0.05, 0.1, 0.9]
+    assert [found[name].limit for name in KEPT] == [60, 180, None, 0.01, 0.02, 0.05, 0.1, 0.9]
     assert found.whole is (not broken)
-    assert [found[name].less_is_better for name in KEPT] == [*[True] * 5, False]
+    assert [found[name].less_is_better for name in KEPT] == [*[True] * 7, False]
+
+
+def test_what_is_promised_is_held_against_the_plan():
+    late = KEPT | {"first_comer_seconds": Estimate(301.0, None)}
+    assert verdicts_on(PROMISE, late).whole
+    found = verdicts_on(replace(PROMISE, first_comer_seconds=300), late)
+    assert found["first_comer_seconds"].standing == "broken" and not found.whole
+    optional = [part.field for part in BY_FIELD.values() if part.optional]
+    assert optional == ["wait_p99_seconds", "first_comer_seconds"]
 
 
 @pytest.mark.parametrize(("mean", "half", "standing", "kept"), [

@@ -49,12 +49,16 @@ def test_without_bounds_nothing_changes():
 def test_a_search_within_bounds_finds_as_much_as_they_leave():
     promise = {"lost_returns": 1, "forced_share": 1, "refused_share": 0.02}
     whole = plan(promise=promise)
-    asked = Question("main", ordinary(whole), budget=600)
+    asked = Question("main", ordinary(whole), budget=2_000)
     free = tune(whole, asked).tuned
-    bound = tune(whole, replace(asked, within=((FLOOR, 1.0, 8.0),))).tuned
+    answer = tune(whole, replace(asked, within=((FLOOR, 1.0, 8.0),)))
+    bound = answer.tuned
     assert free is not None and bound is not None
-    bands = [band for kind in bound.design.schedule.day_types for band in kind.bands]
-    assert all(1 <= band.floor <= 8 for band in bands)
+    # Simple rules and all points obey too; the plan of today does not, and is no answer.
+    assert answer.current.report.standing == "kept"
+    for point in (bound, *answer.rules, *answer.front):
+        bands = [band for kind in point.design.schedule.day_types for band in kind.bands]
+        assert all(1 <= band.floor <= 8 for band in bands), point.name
     assert any(band.floor == 0 for kind in free.design.schedule.day_types for band in kind.bands)
     # One host all the time is the most that the bound can cost.
     month = 0.412 * 365.25 / 12 * 24

@@ -21,13 +21,15 @@ DEMO = plan_of(demo_plan())
 
 def same(case, seed):
     short, whole = score(case, seed), week(case, seed, record=True)
-    p95, p96 = (
+    p95, p96, p99 = (
         inf if wait is None and whole.waits.arrivals else wait
-        for wait in (whole.waits.p95, whole.waits.p96)
+        for wait in (whole.waits.p95, whole.waits.p96, whole.waits.p99)
     )
     worked = whole.run.tally.wanted / 3_600 * (365.25 / 12) / case.horizon.days
     spoiled = pytest.approx((1.0 - whole.sessions.comfort) * worked)
     promised = (
+        p99,
+        inf if whole.first.refused else whole.first.longest,
         whole.waits.refused_share,
         whole.sessions.strained_share,
         whole.returns.lost_share,

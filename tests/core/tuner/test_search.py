@@ -254,7 +254,7 @@ WEEKS = (
     Counted("a", ordinary(plan())[0].monday, 3.0),
     Counted("b", ordinary(plan())[0].monday, 1.0),
 )
-PROMISE = Promise(wait_p95_seconds=60, refused_share=0.01)
+PROMISE = Promise(wait_p95_seconds=60, wait_p99_seconds=None, refused_share=0.01)
 
 
 def test_money_goes_by_weight_and_the_promise_by_the_worst_kind_of_week():

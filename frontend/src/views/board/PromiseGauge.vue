@@ -9,7 +9,8 @@ const props = defineProps<{
   name: string
   value: number | null
   unbounded: boolean
-  limit: number
+  /** Nothing where it is not promised. */
+  limit: number | null
   /** What the interval over the simulated weeks says. */
   standing: Standing
   text: string
@@ -32,11 +33,13 @@ function placeOf(times: number): number {
 }
 const marks = [2, 4, 8].map((times) => placeOf(times))
 const times = computed(() => {
-  if (props.unbounded || (props.limit <= 0 && props.value)) return Infinity
-  return props.limit > 0 ? (props.value ?? 0) / props.limit : 0
+  const limit = props.limit ?? Infinity
+  if (props.unbounded || (limit <= 0 && props.value)) return Infinity
+  return limit > 0 ? (props.value ?? 0) / limit : 0
 })
 const fill = computed(() => placeOf(times.value))
 const verdict = computed(() => {
+  if (props.limit === null) return 'not promised'
   if (props.standing === 'kept') return `✓ kept, promised ${props.limitText}`
   if (props.standing === 'at risk') return `? at risk, promised ${props.limitText}`
   if (props.least || times.value < 1.95 || times.value === Infinity) {
@@ -49,8 +52,8 @@ const verdict = computed(() => {
 <template>
   <button
     class="plain gauge"
-    :class="standing === 'at risk' ? 'risk' : standing"
-    :aria-label="`${name}: ${text}, promise ${limitText}, ${standing}. Show why`"
+    :class="limit === null ? 'free' : standing === 'at risk' ? 'risk' : standing"
+    :aria-label="`${name}: ${text}, ${limit === null ? 'not promised' : `promise ${limitText}, ${standing}`}. Show why`"
     @click="emit('why')"
   >
     <span class="line">
@@ -59,7 +62,7 @@ const verdict = computed(() => {
         >{{ text }}<small v-if="half"> ± {{ half }}</small></span
       >
     </span>
-    <span class="scale" aria-hidden="true">
+    <span v-if="limit !== null" class="scale" aria-hidden="true">
       <span class="fill" :style="{ width: `${fill * 100}%` }"></span>
       <span
         v-for="mark in marks"

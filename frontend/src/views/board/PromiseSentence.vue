@@ -16,7 +16,7 @@ const props = defineProps<{
   plan: Plan
   pool: Pool
   /** What its people are owed, as the core tells it; nothing until then. */
-  owed: Partial<Record<string, number>> | null
+  owed: Partial<Record<string, number | null>> | null
 }>()
 const store = usePlan()
 const EVERYONE = PLAN.at('promise')
@@ -32,6 +32,9 @@ const WHOM = computed(() => [
   { value: 'all', text: 'everyone' },
   { value: 'own', text: `the people of ${words(props.pool.id)} alone` },
 ])
+/** The parts that are promised, and those that could be. */
+const promised = computed(() => PARTS.filter(({ field }) => (valueOf(field) ?? null) !== null))
+const free = computed(() => PARTS.filter(({ field, optional }) => optional && valueOf(field) === null))
 function setWhom(whom: string): void {
   void store.apply({ verb: 'give-own-promise', pool: props.pool.id, own: whom === 'own' })
 }
@@ -48,17 +51,29 @@ function setWhom(whom: string): void {
         :model-value="own ? 'own' : 'all'"
         @update:model-value="setWhom"
       />:
-      <template v-for="{ field, spoken, timed, sentence } in PARTS" :key="field">
+      <template v-for="{ field, spoken, timed, sentence, optional } in promised" :key="field">
         {{ sentence[0] ? `${sentence[0]} ` : ''
         }}<ValueToken
-          v-if="valueOf(field) !== undefined"
           :label="`Promise of ${spoken} in ${timed ? 'seconds' : 'per cent'}`"
           :unit="timed ? 's' : '%'"
           :scale="timed ? 1 : 100"
           :path="partAt(field).path"
           :model-value="valueOf(field) ?? 0"
           @update:model-value="(v) => store.set(partAt(field), Number(v))"
-        />{{ /^[,.]/.test(sentence[1]) ? sentence[1] : ` ${sentence[1]}` }}{{ ' ' }}
+        /><button
+          v-if="optional && !own"
+          class="link tiny"
+          :aria-label="`Do not promise ${spoken}`"
+          title="do not promise this"
+          @click="store.set(EVERYONE.at(field), null)"
+        >
+          ×</button
+        >{{ /^[,.]/.test(sentence[1]) ? sentence[1] : ` ${sentence[1]}` }}{{ ' ' }}
+      </template>
+      <template v-for="{ field, spoken, usual } in free" :key="field">
+        <button class="link quiet" @click="store.set(partAt(field), usual)">
+          Promise {{ spoken }} too</button
+        >{{ ' ' }}
       </template>
       <PlanPart :of="EVERYONE">
         For everyone: a round trip to the hosts within

@@ -186,8 +186,4 @@ function asNormal(which: 'start' | 'length'): void {
 .sentences {
   padding: 4px 16px;
 }
-.tiny {
-  text-decoration: none;
-  color: var(--ink-quiet);
-}
 </style>

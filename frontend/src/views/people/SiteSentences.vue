@@ -152,8 +152,4 @@ h2 {
   font-size: 14px;
   font-weight: 650;
 }
-.tiny {
-  text-decoration: none;
-  color: var(--ink-quiet);
-}
 </style>

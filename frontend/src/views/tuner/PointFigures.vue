@@ -18,7 +18,8 @@ const rows = computed(() => {
   return [
     { name: 'A month, of what settings can change', text: withHalf(p.money, money), standing: null },
     { name: 'A month in all', text: money(p.month), standing: null },
-    ...PARTS.map((part) => ({
+    // A study of before has no figures of parts that were declared since.
+    ...PARTS.filter((part) => part.field in p.promised).map((part) => ({
       name: part.title,
       text: withHalf(p.promised[part.field], sayPart(part)),
       standing: p.standings[part.field] ?? null,

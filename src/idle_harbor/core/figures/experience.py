@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
-from math import ceil
+from math import ceil, inf
 
 import numpy as np
 from numpy.typing import NDArray
@@ -158,6 +158,12 @@ class FirstComers:
     refused: int
     mean: float | None
     longest: float | None
+
+    @property
+    def within(self) -> float | None:
+        """Seconds within which all of them had a desktop: infinite if one was refused, None if
+        there were none."""
+        return inf if self.refused else self.longest
 
 
 def first_comers_of(run: Run) -> FirstComers:

@@ -10,9 +10,9 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from math import inf
 from operator import attrgetter
-from typing import Any, Literal, Protocol, TypeAlias, get_args
+from typing import Any, Literal, Protocol, TypeAlias, get_args, get_type_hints
 
-from idle_harbor.core.figures.experience import Returns, Sessions, Waits
+from idle_harbor.core.figures.experience import FirstComers, Returns, Sessions, Waits
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.plan.declare import About, about
@@ -24,6 +24,10 @@ class Felt(Protocol):
     @property
     def waits(self) -> Waits:
         """Waits and refusals."""
+
+    @property
+    def first(self) -> FirstComers:
+        """Waits of people who come first after a quiet hour."""
 
     @property
     def returns(self) -> Returns:
@@ -77,9 +81,14 @@ class Part:
         """Whether the figure is in whole seconds; otherwise it is a share from 0 to 1."""
         return self.about.unit == "s"
 
-    def limit(self, promise: Promise) -> float:
-        """Return the limit of a promise."""
-        found: float = getattr(promise, self.field)
+    @property
+    def optional(self) -> bool:
+        """Whether a plan may promise nothing of this part."""
+        return type(None) in get_args(get_type_hints(Promise)[self.field])
+
+    def limit(self, promise: Promise) -> float | None:
+        """Return the limit of a promise, None if this part is not promised."""
+        found: float | None = getattr(promise, self.field)
         return found
 
     def scaled(self, limit: float, factor: float) -> float:
@@ -120,6 +129,28 @@ PARTS = (
         spoken="the wait of 19 of 20",
         sentence=("19 of 20 logons within", ","),
         nobody="nobody asked",
+    ),
+    Part(
+        field="wait_p99_seconds",
+        figure="wait_seconds.p99",
+        of_week=_wait("p99"),
+        short="slowest",
+        title="Wait, 99 of 100 logons",
+        head="99 of 100 wait",
+        spoken="the wait of 99 of 100",
+        sentence=("99 of 100 within", ","),
+        nobody="nobody asked",
+    ),
+    Part(
+        field="first_comer_seconds",
+        figure="first.within",
+        of_week=lambda week: week.first.within,
+        short="first comer",
+        title="First comer",
+        head="First comer",
+        spoken="the longest wait of a first comer",
+        sentence=("whoever comes first after a quiet hour within", ","),
+        nobody="no quiet hour",
     ),
     Part(
         field="refused_share",
@@ -197,10 +228,11 @@ _HAIR = 1e-12
 class Verdict:
     """The verdict on one part: limit, figure, whether the mean keeps it, standing, and direction.
 
-    ``standing`` compares the 95 % confidence interval with the limit.
+    ``limit`` is None if the part is not promised: then any figure keeps it. ``standing`` compares
+    the 95 % confidence interval with the limit.
     """
 
-    limit: float
+    limit: float | None
     figure: Estimate
     kept: bool
     standing: Standing
@@ -228,10 +260,10 @@ class Verdicts:
         return worst(part.standing for part in self.parts.values())
 
 
-def _verdict(limit: float, found: Estimate, *, least: bool) -> Verdict:
+def _verdict(limit: float | None, found: Estimate, *, least: bool) -> Verdict:
     """Return the verdict on one figure; a figure without a value keeps its limit, because it
     concerned nobody."""
-    if found.mean is None and not found.unbounded:
+    if limit is None or (found.mean is None and not found.unbounded):
         return Verdict(limit, found, True, "kept", not least)
     way = -1.0 if least else 1.0
     over = float("inf") if found.mean is None else way * (found.mean - limit)

@@ -15,6 +15,27 @@ class Promise:
     wait_p95_seconds: Annotated[
         int, About("19 of 20 logons owe people a desktop within this time.", "s", 0, DAY, OURS)
     ] = 60
+    wait_p99_seconds: Annotated[
+        int | None,
+        About(
+            "99 of 100 logons owe people a desktop within this time; null: not promised.",
+            "s",
+            0,
+            DAY,
+            OURS,
+        ),
+    ] = 180
+    first_comer_seconds: Annotated[
+        int | None,
+        About(
+            "Whoever comes first after an hour without any logon is owed a desktop within this "
+            "time; null: not promised.",
+            "s",
+            0,
+            DAY,
+            OURS,
+        ),
+    ] = 300
     refused_share: Annotated[
         float, About("The share of logons that may be refused.", "share", 0, 1, OURS, step=0.001)
     ] = 0.001
@@ -76,6 +97,8 @@ class OwnPromise:
     """What the people of one pool are owed; what is not given is as for all."""
 
     wait_p95_seconds: Annotated[int | None, as_in(Promise, "wait_p95_seconds")] = None
+    wait_p99_seconds: Annotated[int | None, as_in(Promise, "wait_p99_seconds")] = None
+    first_comer_seconds: Annotated[int | None, as_in(Promise, "first_comer_seconds")] = None
     refused_share: Annotated[float | None, as_in(Promise, "refused_share")] = None
     strained_share: Annotated[float | None, as_in(Promise, "strained_share")] = None
     lost_returns: Annotated[float | None, as_in(Promise, "lost_returns")] = None

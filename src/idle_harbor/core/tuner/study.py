@@ -77,7 +77,7 @@ class Study:
     def _promises(self) -> list[Promise]:
         """The promises to search for: the promise itself, a safer one, and stricter and looser ones
         on the axis."""
-        limits = {part: part.limit(self.promise) for part in PARTS if not part.timed}
+        limits = {part: part.limit(self.promise) or 0.0 for part in PARTS if not part.timed}
         safer = with_limits(
             self.promise,
             {
@@ -112,7 +112,7 @@ class Study:
         first = search.slots[: 4 * len(weeks)]
         yield from search.excuse(search.possible(safest(current, bounds)))
         search.usual = max(map(search.money, search.known))
-        yield from search.race([search.today, *search.possible(safe_ones(current, bounds))])
+        yield from search.race(search.possible([current, *safe_ones(current, bounds)]))
         most = self._by(self.effort.guessed)
         yield from guessed(search, self.tried, first, most, self.effort.fills)
         yield from search.all_over(self._by(self.effort.all_over))
@@ -127,7 +127,7 @@ class Study:
         self.stage = "the search"
         yield from search.go_on(self._by(self.effort.searched))
         self.stage = "what can be left out"
-        best = self._surest(search) or current
+        best = self._surest(search) or search.fit(current)
         last = self._by(self.effort.simple)
         if self.early:
             last = min(round((1.0 + _WHEN_EARLY) * search.used), last)

@@ -6,6 +6,7 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass, fields
 from datetime import date
 from decimal import Decimal
+from math import isinf
 
 from idle_harbor.core.demand.spells import Spells
 from idle_harbor.core.engine.kernel.codes import LostCause
@@ -51,12 +52,14 @@ class ReturnFigures:
 @dataclass(frozen=True, slots=True)
 class FirstFigures:
     """People who came first after an hour without anybody, how many of them got no desktop, and the
-    seconds that the others waited: their mean, and the longest of a week."""
+    seconds that the others waited: their mean, and the longest of a week. ``within`` is that
+    longest wait too, but has no bound if one of them was refused."""
 
     people: Estimate
     refused: Estimate
     mean: Estimate
     longest: Estimate
+    within: Estimate
 
 
 @dataclass(frozen=True, slots=True)
@@ -164,6 +167,20 @@ def _cost(case: Case, results: Sequence[Outcome]) -> CostFigures:
     return CostFigures(total_of(ledger), months, tuple(lines))
 
 
+def _first_figures(results: Sequence[Outcome]) -> FirstFigures:
+    """First comers over the weeks; their wait is unknown where nobody came first."""
+    firsts = [result.first for result in results]
+    quiet = [first for first in firsts if first.mean is not None]
+    within = [first.within for first in firsts if first.within is not None]
+    return FirstFigures(
+        people=estimate([first.people for first in firsts]),
+        refused=estimate([first.refused for first in firsts]),
+        mean=estimate([first.mean for first in quiet]),
+        longest=estimate([first.longest for first in quiet]),
+        within=estimate([None if isinf(seconds) else seconds for seconds in within]),
+    )
+
+
 def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     """Means and intervals over the weeks.
 
@@ -174,7 +191,6 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     asked = [result for result in results if result.waits.arrivals]
     connected = [result for result in asked if result.waits.connected]
     back = [result for result in results if result.returns.all]
-    quiet = [result for result in results if result.first.mean is not None]
     ended = [result for result in results if result.forced_share is not None]
 
     def over(
@@ -206,12 +222,7 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
         ),
         forced=over(lambda r: r.forced),
         forced_share=over(lambda r: r.forced_share, ended),
-        first=FirstFigures(
-            people=over(lambda r: r.first.people),
-            refused=over(lambda r: r.first.refused),
-            mean=over(lambda r: r.first.mean, quiet),
-            longest=over(lambda r: r.first.longest, quiet),
-        ),
+        first=_first_figures(results),
         sessions=SessionFigures(
             mean=over(lambda r: r.sessions.mean), peak=over(lambda r: r.sessions.peak)
         ),

@@ -81,6 +81,11 @@ def _banded(design: Design, kinds: frozenset[str], of: Callable[[Band], Band]) -
     return design.kinds_changed(of_kind)
 
 
+def with_lids(design: Design, kinds: frozenset[str]) -> Design:
+    """The design with at most as many hosts in each band as its floor."""
+    return _banded(design, kinds, lambda band: replace(band, lid=max(band.floor, 1)))
+
+
 def without_lids(design: Design, kinds: frozenset[str]) -> Design:
     """The design without lids: a search asks for fewer hosts instead."""
 

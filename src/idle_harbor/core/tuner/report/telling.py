@@ -43,7 +43,8 @@ class Telling:
         told = yield from fresh.told(named)
         front = self._each_once((yield from self._front(chosen)))
         simple = {best, *with_spare(search, best)}
-        kept = (point for point in told if point.report.standing == "kept")
+        may = told if search.obeys(current) else told[1:]
+        kept = (point for point in may if point.report.standing == "kept")
         among = [*front, *(point for point in kept if point.design not in chosen)]
         taking = Taking(fresh, among, simple, chosen[1:2])
         taken = yield from taking.taken()

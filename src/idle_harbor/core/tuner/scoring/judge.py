@@ -160,8 +160,8 @@ def without_room(
     return found
 
 
-def _over(found: Sequence[float], limit: float, least: bool, sure: float) -> float:
-    if not found:
+def _over(found: Sequence[float], limit: float | None, least: bool, sure: float) -> float:
+    if not found or limit is None:
         return 0.0
     unit = max(1.0 - limit if least else limit, _LEAST_UNIT)
     if any(isinf(value) for value in found):
@@ -204,9 +204,10 @@ def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> flo
     least = inf
     for number in range(len(weeks)):
         for part, found in _values(measured, number):
-            if not found:
+            limit = part.limit(promise)
+            if not found or limit is None:
                 continue
-            mean, limit = sum(found) / len(found), part.limit(promise)
+            mean = sum(found) / len(found)
             if part.least:
                 mean, limit = 1.0 - mean, 1.0 - limit
             if mean > 0.0:

@@ -14,9 +14,11 @@ from typing import NamedTuple
 
 from idle_harbor.core.calendar.clock import HOUR
 from idle_harbor.core.figures.experience import (
+    FirstComers,
     Returns,
     Sessions,
     Waits,
+    first_comers_of,
     forced_share_of,
     returns_of,
     sessions_of,
@@ -39,6 +41,7 @@ _PLACES = {part.field: place for place, part in enumerate(PARTS)}
 @dataclass(frozen=True, slots=True)
 class _Felt:
     waits: Waits
+    first: FirstComers
     returns: Returns
     sessions: Sessions
     forced_share: float | None
@@ -87,7 +90,13 @@ def score(case: Case, seed: int) -> Score:
     done = run_of(case, seed, sums=True)
     hours = host_hours_of(done, 0.0)
     lines = ledger_of(case, hours, footprint_of(done, people_seen(case)))
-    felt = _Felt(waits_of(done), returns_of(done), sessions_of(done), forced_share_of(done))
+    felt = _Felt(
+        waits_of(done),
+        first_comers_of(done),
+        returns_of(done),
+        sessions_of(done),
+        forced_share_of(done),
+    )
     wanted = Decimal(done.tally.wanted) / HOUR
     return Score(
         month=float(total_of(lines)),

@@ -43,7 +43,7 @@ _FULL = Effort((1, 2, 4, 8, 16), 16, 48, 8, 10, 4, 2, 0.15, 0.25, searched=0.7, 
 _MORE = Effort((1, 2, 4, 8, 16), 16, 48, 8, 7, 4, 2, 0.15, 0.25, searched=0.66, simple=0.76)
 _LESS = Effort((1, 2, 4, 8), 12, 32, 6, 6, 3, 1, 0.3, 0.33, searched=0.52, simple=0.66)
 _LITTLE = Effort((1, 2, 4), 8, 24, 4, 4, 2, 1, 0.32, 0.32, searched=0.48, simple=0.6)
-_LEAST = Effort((1, 2), 4, 12, 2, 2, 2, 1, 0.3, 0.3, searched=0.34, simple=0.4)
+_LEAST = Effort((1, 2), 4, 12, 2, 2, 2, 1, 0.26, 0.26, searched=0.3, simple=0.35)
 #: The least budget of a study, in candidate-weeks for each kind of week.
 LEAST_EACH = 200
 

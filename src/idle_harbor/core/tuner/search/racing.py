@@ -92,10 +92,14 @@ class Racing:
         """Whether so many candidate-weeks are used, or the search has to end early."""
         return self.used >= most or self.ends()
 
-    def fit(self, design: Design) -> Design:
+    def obeying(self, design: Design) -> Design:
         """The design with locked fields as today and all values within their bounds."""
+        return clamped(pinned(design, self.today, self.bounds), self.bounds)
+
+    def fit(self, design: Design) -> Design:
+        """The design as it obeys the question, without what has no effect."""
         go_on()
-        return fitted(clamped(pinned(design, self.today, self.bounds), self.bounds))
+        return fitted(self.obeying(design))
 
     def possible(self, designs: Iterable[Design]) -> list[Design]:
         """The designs, fitted; those that are not allowed are left out."""
@@ -136,10 +140,21 @@ class Racing:
         if best is not None and of[best] > 0.0:
             self.safest = self.known[best]
 
+    def obeys(self, design: Design) -> bool:
+        """Whether a design has today's values in locked fields, and all others within the bounds
+        that the planner set: today's plan itself may be outside of them."""
+        return self.obeying(design) == design
+
     @property
     def finished(self) -> list[Design]:
-        """Designs that are evaluated on all weeks, in the order in which they were."""
-        return [d for d, m in self.known.items() if len(m.slots) == len(self.slots)]
+        """Designs that may be chosen and are evaluated on all weeks, in the order in which they
+        were."""
+        return [
+            design
+            for design, measured in self.known.items()
+            if len(measured.slots) == len(self.slots)
+            and (design != self.today or self.obeys(design))
+        ]
 
     def through(self, design: Design) -> bool:
         """Whether a design is evaluated on all weeks."""

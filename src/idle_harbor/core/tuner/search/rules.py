@@ -8,6 +8,7 @@ from dataclasses import dataclass
 import numpy as np
 
 from idle_harbor.core.tuner.designs.design import Design
+from idle_harbor.core.tuner.designs.shapes import with_lids
 from idle_harbor.core.tuner.guesses.theory import (
     QUARTERS,
     always_on,
@@ -63,19 +64,24 @@ class _Settler:
         return min(high + _MORE, most)
 
 
+def _fixed(search: Search, design: Design) -> Design:
+    """A rule of fixed numbers as it obeys the question: no host beyond its floors."""
+    return with_lids(search.obeying(design), search.bounds.kinds)
+
+
 def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding[list[Rule]]:
     """The simple rules, on the hosts and with the timeouts of a design.
 
     They are: all needed hosts always on; one number of hosts by day and one by night; one headroom
-    all day. Their numbers are found on ``by`` weeks of each kind.
+    all day. Their numbers are found on ``by`` weeks of each kind. They keep locks and bounds.
     """
     kinds, pool = search.bounds.kinds, base.pool
     most = pool.hosts.most
     settle = _Settler(search, by).settle
     demand = demand_on(tried, base, search.slots[: 4 * len(search.weeks)])
     found: list[Rule] = []
-    hosts = yield from settle(lambda n: always_on(base, kinds, n), 1, most)
-    found.append(Rule("always on", always_on(base, kinds, hosts)))
+    hosts = yield from settle(lambda n: _fixed(search, always_on(base, kinds, n)), 1, most)
+    found.append(Rule("always on", _fixed(search, always_on(base, kinds, hosts))))
 
     of_kind = {kind: demand.quantile(kind, 0.9) for kind in demand.by_kind}
     level = np.max(list(of_kind.values()), axis=0)
@@ -87,7 +93,7 @@ def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding
     end = min(int(busy[-1]) + 1, QUARTERS) if len(busy) else 72
 
     def parted(day: int, night: int) -> Design:
-        return day_and_night(base, kinds, by_day, begin, end, day, night)
+        return _fixed(search, day_and_night(base, kinds, by_day, begin, end, day, night))
 
     night = yield from settle(lambda n: parted(hosts, n), 0, hosts)
     day = yield from settle(lambda n: parted(n, night), night, hosts)
@@ -95,7 +101,9 @@ def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding
 
     peak = max(demand.peak, 1)
     slots = yield from settle(
-        lambda n: one_headroom(base, kinds, n), 0, min(peak, most * pool.session_limit)
+        lambda n: search.obeying(one_headroom(base, kinds, n)),
+        0,
+        min(peak, most * pool.session_limit),
     )
-    found.append(Rule("one headroom", one_headroom(base, kinds, slots)))
+    found.append(Rule("one headroom", search.obeying(one_headroom(base, kinds, slots))))
     return found

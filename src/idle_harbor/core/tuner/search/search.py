@@ -343,8 +343,11 @@ def axis_promises(promise: Promise, part: str, factors: Sequence[float]) -> list
         factors: each gives a copy; below 1 it is stricter, above 1 looser.
     """
     axis, found = BY_FIELD[part], [promise]
+    limit = axis.limit(promise)
+    if limit is None:
+        return found
     for factor in factors:
-        changed = with_limits(promise, {part: axis.scaled(axis.limit(promise), factor)})
+        changed = with_limits(promise, {part: axis.scaled(limit, factor)})
         if changed not in found:
             found.append(changed)
     return found
