@@ -49,6 +49,18 @@ def test_drag_an_edge_see_it_undo_save_reload(watched, demo):
     expect(page.get_by_test_id("pin")).to_contain_text("ready before people come")
 
 
+def test_a_part_of_the_promise_is_taken_out_and_promised_again(watched, demo):
+    page = watched.open(demo, settled)
+    page.get_by_test_id("more").click()
+    gauge = page.get_by_test_id("gauge-slowest")
+    expect(gauge).to_contain_text("times the promised 3 min 00 s")
+    page.get_by_role("button", name="Do not promise the wait of 99 of 100").click()
+    expect(gauge).to_contain_text("not promised")
+    page.get_by_role("button", name="Promise the wait of 99 of 100 too").click()
+    enter(page.get_by_label("Promise of the wait of 99 of 100 in seconds"), "600")
+    expect(gauge).to_contain_text("kept, promised 10 min 00 s")
+
+
 def test_a_short_timeout_loses_returns_and_a_longer_one_keeps_them(watched, demo):
     page = watched.open(f"{demo}?pool=line", settled)
     gauge = page.get_by_test_id("gauge-lost")

@@ -1,4 +1,4 @@
-import type { Promised, Standing } from '@/api/client'
+import type { Promised, Standing, Verdicts } from '@/api/client'
 import DECLARED from '@/api/declared.json'
 import { duration, share } from '@/ui/format'
 
@@ -27,6 +27,11 @@ export interface PromisePart {
 
 /** All parts of the promise, in the order in which they are told. */
 export const PARTS = DECLARED.promise as PromisePart[]
+
+/** The parts that have a limit. */
+export function promised(verdicts: Verdicts): PromisePart[] {
+  return PARTS.filter(({ field }) => verdicts[field].limit !== null)
+}
 
 /** How a figure of a part is written. */
 export function sayPart(part: PromisePart): (value: number) => string {

@@ -53,7 +53,8 @@ function setWhom(whom: string): void {
       />:
       <template v-for="{ field, spoken, timed, sentence, optional } in promised" :key="field">
         {{ sentence[0] ? `${sentence[0]} ` : ''
-        }}<ValueToken
+        }}<span class="held"
+          ><ValueToken
           :label="`Promise of ${spoken} in ${timed ? 'seconds' : 'per cent'}`"
           :unit="timed ? 's' : '%'"
           :scale="timed ? 1 : 100"
@@ -68,7 +69,8 @@ function setWhom(whom: string): void {
           @click="store.set(EVERYONE.at(field), null)"
         >
           ×</button
-        >{{ /^[,.]/.test(sentence[1]) ? sentence[1] : ` ${sentence[1]}` }}{{ ' ' }}
+        >{{ sentence[1].match(/^[,.]/)?.[0] }}</span
+        >{{ sentence[1].replace(/^[,.]/, '') ? ` ${sentence[1]}` : '' }}{{ ' ' }}
       </template>
       <template v-for="{ field, spoken, usual } in free" :key="field">
         <button class="link quiet" @click="store.set(partAt(field), usual)">
@@ -98,5 +100,8 @@ function setWhom(whom: string): void {
 section {
   break-inside: avoid;
   padding-bottom: 6px;
+}
+.held {
+  white-space: nowrap;
 }
 </style>

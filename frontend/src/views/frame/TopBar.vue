@@ -59,7 +59,7 @@ const links = computed(() => {
     <span class="room"></span>
     <JobsCorner />
     <span class="state" data-testid="state" :title="`Revision ${store.saved?.number}`">
-      r{{ store.saved?.number }}<template v-if="store.dirty"> · edited</template>
+      r{{ store.saved?.number }}<span v-if="store.dirty" class="edited"> · edited</span>
     </span>
     <button
       class="link"
@@ -179,8 +179,16 @@ nav a[aria-current] {
   max-width: 180px;
 }
 @media (max-width: 1500px) {
-  .mark .name {
+  .mark .name,
+  .edited {
     display: none;
+  }
+  .bar,
+  nav {
+    gap: 9px;
+  }
+  .bar {
+    padding: 0 12px;
   }
 }
 .room {

@@ -7,7 +7,7 @@ import { useChecks } from '@/stores/checks'
 import FindingNote from '@/ui/FindingNote.vue'
 import { count, meanOf, money, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
-import { PARTS, sayPart, STANDING_LOOK } from '@/ui/promise'
+import { promised, sayPart, STANDING_LOOK } from '@/ui/promise'
 import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
@@ -121,7 +121,7 @@ const findings = computed(() =>
             <span v-if="check.busy.value" class="quiet">simulating 4 weeks …</span>
             <span v-else-if="checked" class="result" role="status" data-testid="checked">
               {{ checked.figures.seeds }} weeks:
-              <template v-for="part in PARTS" :key="part.field">
+              <template v-for="part in promised(checked.verdicts)" :key="part.field">
                 {{ part.head.toLowerCase() }}
                 <b :class="STANDING_LOOK[checked.verdicts[part.field].standing]">{{
                   meanOf(checked.verdicts[part.field].figure, sayPart(part), part.nobody)

@@ -20,12 +20,12 @@ const credits = (months: number) =>
   months < 2 ? `${count(months * 30.4)} days` : `${count(months, 1)} months`
 const owed = (row: PoolRow) =>
   PARTS.map((part) => {
-    const { figure, standing } = row.verdicts[part.field]
+    const { figure, limit, standing } = row.verdicts[part.field]
     const losses = part.field === 'lost_returns' ? row.verdicts.losses : []
     return {
       field: part.field,
       text: meanOf(figure, sayPart(part)),
-      standing,
+      standing: limit === null ? null : standing,
       why: losses.map((l) => `${count(l.people, 1)} because ${l.text}`).join('; '),
     }
   })
@@ -107,10 +107,10 @@ const owed = (row: PoolRow) =>
           v-for="each in owed(row)"
           :key="each.field"
           class="num"
-          :class="STANDING_LOOK[each.standing]"
+          :class="each.standing && STANDING_LOOK[each.standing]"
           :title="each.standing === 'at risk' ? `at risk ${each.why}` : each.why"
         >
-          {{ STANDING_MARK[each.standing] }} {{ each.text }}
+          {{ each.standing && STANDING_MARK[each.standing] }} {{ each.text }}
         </td>
       </tr>
     </tbody>

@@ -18,7 +18,7 @@ class Promise:
     wait_p99_seconds: Annotated[
         int | None,
         About(
-            "99 of 100 logons owe people a desktop within this time; null: not promised.",
+            "99 of 100 logons owe people a desktop within this time, if that is promised.",
             "s",
             0,
             DAY,
@@ -29,7 +29,7 @@ class Promise:
         int | None,
         About(
             "Whoever comes first after an hour without any logon is owed a desktop within this "
-            "time; null: not promised.",
+            "time, if that is promised.",
             "s",
             0,
             DAY,

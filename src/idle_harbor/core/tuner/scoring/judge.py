@@ -218,7 +218,7 @@ def slack(measured: Measured, weeks: Sequence[Counted], promise: Promise) -> flo
 @dataclass(frozen=True, slots=True)
 class Report:
     """What is reported of a candidate: means over the kinds of week with 95 % intervals, and the
-    standing of each part of the promise in its worst kind of week.
+    standing of each part that is promised in its worst kind of week.
 
     ``month`` and ``money`` (what settings can change) are a month's; ``billed`` are host-hours of a
     week, ``spoiled`` hours of work of a month. ``promised`` and ``standings`` go by the fields of
@@ -272,7 +272,9 @@ def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) ->
     """The report on a candidate, from its weeks."""
     found = [_verdicts(measured, number, promise) for number in range(len(weeks))]
     standings: dict[str, Standing] = {
-        part.field: worst(each[part.field].standing for each in found) for part in PARTS
+        part.field: worst(each[part.field].standing for each in found)
+        for part in PARTS
+        if part.limit(promise) is not None
     }
     room = slack(measured, weeks, promise)
     return Report(
