@@ -64,6 +64,8 @@ def test_what_is_promised_is_held_against_the_plan():
     assert verdicts_on(PROMISE, late).whole
     found = verdicts_on(replace(PROMISE, first_comer_seconds=300), late)
     assert found["first_comer_seconds"].standing == "broken" and not found.whole
+    usual = Promise()
+    assert (usual.wait_p99_seconds, usual.first_comer_seconds) == (180, 300)
     optional = [part.field for part in BY_FIELD.values() if part.optional]
     assert optional == ["wait_p99_seconds", "first_comer_seconds"]
 
