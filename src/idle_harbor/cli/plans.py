@@ -70,8 +70,8 @@ def words(plan: Path, pool: str | None, as_table: bool) -> None:
 @DAYS
 def agenda(plan: Path, pool: str, first: datetime | None, days: int) -> None:
     """Print what a pool's schedule does by the clock, as an iCalendar file."""
-    from idle_harbor.core.calendar.agenda import agenda_for
     from idle_harbor.core.plan.lookup import find_pool
+    from idle_harbor.core.policy.agenda import agenda_for
     from idle_harbor.formats.calendar.agenda import agenda_calendar
 
     found = read_checked(plan)

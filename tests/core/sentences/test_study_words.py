@@ -7,7 +7,8 @@ import pytest
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.plan.schedules import Timeouts
-from idle_harbor.core.sentences.study import change_text, next_second, step_text, verdict
+from idle_harbor.core.sentences.next_step import next_second
+from idle_harbor.core.sentences.study import change_text, step_text, verdict
 from idle_harbor.core.tuner.designs.changes import Between
 from idle_harbor.core.tuner.designs.design import design_of
 from idle_harbor.core.tuner.designs.knobs import put
@@ -105,14 +106,51 @@ def test_what_the_next_second_costs_is_read_off_the_front():
     found = answer(tuned, point(800.0, 20.0), point(510.0, 49.0), tuned=tuned)
     # Of 50 and 49 seconds nobody can say what the difference costs.
     assert next_second(found, "wait_p95_seconds", "EUR") == (
-        "Each second less of waiting costs about 10 EUR a month, down to 20 s."
+        "Each second less of the wait of 19 of 20 costs about 10 EUR a month, down to 20 s."
     )
     looser = point(400.0, 100.0, wait_p95_seconds="broken")
     found = answer(looser, tuned, point(900.0, 10.0, "broken"), tuned=tuned)
     told = next_second(found, "wait_p95_seconds", "EUR")
-    assert told.startswith("Nothing was found that keeps 19 of 20 from waiting 50 s")
+    assert told.startswith(
+        "Nothing that was tried brings the wait of 19 of 20 below 50 s and keeps the rest of the "
+        "promise."
+    )
     assert told.endswith("Each second more would save about 2.0 EUR a month, up to 100 s.")
     assert next_second(answer(tuned=None), "wait_p95_seconds", "EUR") == ""
+
+
+def test_a_simple_rule_is_beside_the_tuned_plan_too():
+    tuned = point(500.0, 50.0)
+    found = replace(answer(tuned, tuned=tuned), rules=(point(1_400.0, 24.0),))
+    assert next_second(found, "wait_p95_seconds", "EUR") == (
+        "Each second less of the wait of 19 of 20 costs about 35 EUR a month, down to 24 s."
+    )
+
+
+def test_a_share_is_weighed_in_tenths_of_a_percent():
+    def refused(money, share):
+        made = point(money, 50.0)
+        promised = {**made.report.promised, "refused_share": Estimate(share, 0.0)}
+        return replace(made, report=replace(made.report, promised=promised))
+
+    tuned = refused(500.0, 0.004)
+    found = answer(tuned, refused(700.0, 0.002), tuned=tuned)
+    assert next_second(found, "refused_share", "EUR") == (
+        "Each 0.1% less of refusals costs about 100 EUR a month, down to 0.20%."
+    )
+    none = refused(500.0, 0.0)
+    assert next_second(answer(none, tuned=none), "refused_share", "EUR") == ""
+    assert next_second(found, "comfort", "EUR") == ""
+
+
+def test_what_was_kept_by_luck_is_named():
+    rule = replace(point(900.0, 30.0), name="always on")
+    kept = replace(point(1_000.0, 30.0), name="today", design=TODAY)
+    found = replace(answer(tuned=None), current=kept, rules=(rule,))
+    assert verdict(found, "EUR").startswith(
+        "Nothing that was tried surely keeps the promise: today and always on kept it on the weeks "
+        "shown here, but not surely on further weeks."
+    )
 
 
 def test_what_came_of_it():

@@ -4,8 +4,8 @@ from datetime import date
 
 import pytest
 
-from idle_harbor.core.calendar.agenda import Moment
 from idle_harbor.core.errors import PlanError
+from idle_harbor.core.policy.agenda import Moment
 from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.calendar.days import calendar_days
 

@@ -171,48 +171,20 @@ def step_text(step: Step, currency: str) -> str:
     return f"{told}, {', '.join(felt)}." if felt else f"{told}."
 
 
-def next_second(answer: Answer, axis: str, currency: str) -> str:
-    """What a stricter promise would cost on the axis, read off the front beside the tuned plan."""
-    if answer.tuned is None:
-        return ""
-    tuned = next((p for p in answer.front if p.design == answer.tuned.design), answer.tuned)
-    here, money = tuned.report.promised[axis].mean, tuned.report.money.mean or 0.0
-    if here is None:
-        return ""
-    if axis != "wait_p95_seconds":
-        return ""
-    others = [
-        (axis_value, point.report.money.mean or 0.0, point)
-        for point in answer.front
-        if (axis_value := point.report.promised[axis].mean) is not None
-    ]
-    step = max(2.0, 0.05 * here)
-    less = [(a, m) for a, m, p in others if a < here - step and p.report.standing != "broken"]
-    more = [
-        (a, m)
-        for a, m, p in others
-        if a > here + step
-        and m < money
-        and all(s == "kept" for part, s in p.report.standings.items() if part != axis)
-    ]
-    told = []
-    if less:
-        a, m = min(less, key=lambda each: (each[1] - money) / (here - each[0]))
-        price = (m - money) / (here - a)
-        each = _money(max(price, 0.0), currency)
-        told.append(f"Each second less of waiting costs about {each} a month, down to {a:,.0f} s.")
-    else:
-        told.append(
-            f"Nothing was found that keeps 19 of 20 from waiting {here:,.0f} s: that is "
-            "what a logon takes, whatever is paid."
+def _by_luck(answer: Answer) -> str:
+    """What is said first where no plan is taken: whether one kept the promise on the weeks that are
+    shown, and not on further ones."""
+    shown = [answer.current, *answer.rules, *answer.front]
+    kept = [point.name or "a plan" for point in shown if point.report.standing == "kept"]
+    if not kept:
+        return (
+            "Nothing that was tried surely keeps the promise on weeks that the search had not seen."
         )
-    if more:
-        a, m = max(more, key=lambda each: (money - each[1]) / (each[0] - here))
-        price = (money - m) / (a - here)
-        told.append(
-            f"Each second more would save about {price:,.1f} {currency} a month, up to {a:,.0f} s."
-        )
-    return " ".join(told)
+    names = listed(list(dict.fromkeys(kept)))
+    return (
+        f"Nothing that was tried surely keeps the promise: {names} kept it on the weeks shown "
+        "here, but not surely on further weeks."
+    )
 
 
 def _unkept(answer: Answer, currency: str) -> str:
@@ -229,9 +201,7 @@ def _unkept(answer: Answer, currency: str) -> str:
         if standing != "kept"
     ]
     by_all = [part.spoken for part in PARTS if all(part.field in parts for parts in missed)]
-    said = [
-        "Nothing that was tried surely keeps the promise on weeks that the search had not seen."
-    ]
+    said = [_by_luck(answer)]
     if of_nearest:
         money = _money(nearest.report.money.mean or 0.0, currency)
         said.append(f"Nearest to it are {money} a month, with {', '.join(of_nearest)}.")

@@ -8,7 +8,7 @@ from datetime import UTC, datetime
 
 from icalendar import Calendar, Event
 
-from idle_harbor.core.calendar.agenda import Moment
+from idle_harbor.core.policy.agenda import Moment
 
 
 def agenda_calendar(pool: str, moments: Sequence[Moment]) -> str:

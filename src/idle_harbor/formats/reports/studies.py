@@ -10,7 +10,8 @@ from typing import Any
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS, Freedom
-from idle_harbor.core.sentences.study import change_text, next_second, step_text, verdict
+from idle_harbor.core.sentences.next_step import next_second
+from idle_harbor.core.sentences.study import change_text, step_text, verdict
 from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.report.answer import Answer, Point, Question, SoFar

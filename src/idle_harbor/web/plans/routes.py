@@ -11,9 +11,9 @@ from flask import Response
 from pydantic_core import from_json
 from werkzeug.http import parse_etags
 
-from idle_harbor.core.calendar.agenda import agenda_for
 from idle_harbor.core.plan.edits import changed
 from idle_harbor.core.plan.lookup import find_pool, shared_schedule
+from idle_harbor.core.policy.agenda import agenda_for
 from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.plan.codec import (
     canonical,

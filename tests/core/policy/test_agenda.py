@@ -5,9 +5,10 @@ from datetime import UTC, date, datetime, timedelta
 import pytest
 from icalendar import Calendar
 
-from idle_harbor.core.calendar.agenda import agenda_for
 from idle_harbor.core.calendar.day_types import rulings_over
 from idle_harbor.core.plan.lookup import find_pool
+from idle_harbor.core.policy.agenda import agenda_for
+from idle_harbor.core.policy.lead import STARTED, lead_table
 from idle_harbor.formats.calendar.agenda import agenda_calendar
 from idle_harbor.formats.plan.codec import plan_of
 from tests.core.plans import document
@@ -50,6 +51,25 @@ def test_targets_releases_and_drain_steps_of_a_day_in_order():
         (at("2027-03-01T17:00"), "the least used hosts drain, down to 0"),
     ]
     assert [m[1] for m in monday] == sorted(m[1] for m in monday)
+
+
+def test_floors_and_starts_of_a_day_say_how_many_hosts_and_when():
+    """The floor is 0, then 4 from 07:30, then 0; a target asks for 6 by 06:45."""
+    monday = agenda(planned())
+    floors = [(m.start, m.what) for m in monday if m.kind == "floor"]
+    assert [start for start, _ in floors] == [
+        at(f"2027-03-01T{clock}") for clock in ("00:00", "07:30", "17:00")
+    ]
+    assert floors[1][1] == (
+        "at least 4 hosts on; the next one starts when they are 80% full or fewer than 6 slots are "
+        "free"
+    )
+    target, morning = (m for m in monday if m.kind == "start")
+    assert (morning.start, morning.what) == (at("2027-03-01T07:30"), "up to 4 hosts start")
+    assert target.what == "up to 6 hosts start" and target.end == at("2027-03-01T06:45")
+    plan = planned()
+    lead = int(lead_table(plan.pools[0], 300)[STARTED][6])
+    assert target.end - target.start == lead + plan.schedules[0].tick_seconds
 
 
 def test_summer_time_moves_them_and_rest_days_have_none_of_a_workday():

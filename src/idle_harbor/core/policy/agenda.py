@@ -18,6 +18,7 @@ from idle_harbor.core.calendar.targets import targets_of
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.lookup import schedule_of
 from idle_harbor.core.plan.schedules import Band
+from idle_harbor.core.policy.lead import CREATED, STARTED, lead_table
 
 
 @dataclass(frozen=True, slots=True)
@@ -40,11 +41,16 @@ _LETS_GO = {
 def agenda_of(
     schedule: Schedule, pool: Pool, horizon: Horizon, zones: Mapping[str, str]
 ) -> list[Moment]:
-    """Targets, releases and drain steps of a horizon's dates, in order of their instants.
+    """Floors, starts, targets, releases and drain steps of a horizon's dates, in order of their
+    instants.
 
     ``zones`` are those of the sites by whose clock some targets go; the schedule is resolved.
     """
-    found = [*_targets(schedule, pool, horizon, zones), *_bands(schedule, pool, horizon)]
+    found = [
+        *_floors(schedule, pool, horizon),
+        *_targets(schedule, pool, horizon, zones),
+        *_bands(schedule, pool, horizon),
+    ]
     return sorted(found, key=lambda moment: (moment.start, moment.end, moment.kind))
 
 
@@ -58,14 +64,66 @@ def agenda_for(plan: Plan, pool: Pool, first: date | None, days: int) -> list[Mo
     return agenda_of(schedule, pool, horizon, {site.id: site.time_zone for site in plan.sites})
 
 
+def _hosts(many: int) -> str:
+    return f"{many} host{'s' * (many != 1)}"
+
+
+def _in_force(schedule: Schedule, horizon: Horizon) -> list[tuple[int, int, Band]]:
+    """The bands of a horizon as instants: from, until, and the band."""
+    edges = band_edges(schedule, horizon)
+    ends = [edge.instant for edge in edges[1:]] + [horizon.end]
+    return [
+        (edge.instant, end, schedule.day_types[edge.day_type].bands[edge.band])
+        for edge, end in zip(edges, ends, strict=True)
+    ]
+
+
+def _floors(schedule: Schedule, pool: Pool, horizon: Horizon) -> Iterator[Moment]:
+    """How many hosts are on at least, and the hosts that start where that becomes more."""
+    going: Moment | None = None
+    before: int | None = None  # what was asked for before the first date is not known
+    for start, end, band in _in_force(schedule, horizon):
+        least = min(band.least(pool.hosts.standing), pool.hosts.most)
+        if before is not None and least > before:
+            more = f"up to {_hosts(least - before)} start"
+            yield Moment("start", start, start + pool.start.mean_seconds, more)
+        before = least
+        asks = f"the next one starts when they are {band.fill_ceiling:.0%} full"
+        if band.headroom:
+            asks += f" or fewer than {band.headroom} slots are free"
+        if band.headroom_share:
+            asks += f" or slots for less than {band.headroom_share:.0%} of the sessions"
+        here = Moment("floor", start, end, f"at least {_hosts(least)} on; {asks}")
+        if going is not None and going.what == here.what:
+            going = replace(going, end=end)
+        else:
+            if going is not None:
+                yield going
+            going = here
+    if going is not None:
+        yield going
+
+
 def _targets(
     schedule: Schedule, pool: Pool, horizon: Horizon, zones: Mapping[str, str]
 ) -> Iterator[Moment]:
+    """Hosts that are ready by an instant, and their starts before it."""
+    leads = lead_table(pool, schedule.tick_seconds)
+    bands = _in_force(schedule, horizon)
     for target in targets_of(schedule, horizon, zones):
         if target.at >= horizon.end:
             continue
         hosts = target.asks.least(pool.hosts.standing)
         yield Moment("ready-by", target.at, target.until, f"{hosts} hosts are ready")
+        before = (band for start, end, band in bands if start < target.at <= end)
+        least = next((band.least(pool.hosts.standing) for band in before), 0)
+        missing = min(hosts, pool.hosts.most) - least
+        if missing > 0:
+            created = pool.hosts.throwaway or not pool.hosts.standing
+            kind = CREATED if created else STARTED
+            # The policy looks once a tick.
+            begin = target.at - int(leads[kind][missing]) - schedule.tick_seconds
+            yield Moment("start", begin, target.at, f"up to {_hosts(missing)} start")
 
 
 def _bands(schedule: Schedule, pool: Pool, horizon: Horizon) -> Iterator[Moment]:
