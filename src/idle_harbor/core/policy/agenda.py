@@ -86,7 +86,7 @@ def _floors(schedule: Schedule, pool: Pool, horizon: Horizon) -> Iterator[Moment
         least = min(band.least(pool.hosts.standing), pool.hosts.most)
         if before is not None and least > before:
             more = f"up to {_hosts(least - before)} start"
-            yield Moment("start", start, start + pool.start.mean_seconds, more)
+            yield Moment("start", start, start + round(pool.start.mean_seconds), more)
         before = least
         asks = f"the next one starts when they are {band.fill_ceiling:.0%} full"
         if band.headroom:
