@@ -101,8 +101,8 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
     from idle_harbor.core.figures.promise import PARTS
 
     click.echo(values["verdict"])
-    if values["next_second"]:
-        click.echo(values["next_second"])
+    for sentence in filter(None, (values["next_second"], values["cheaper"])):
+        click.echo(sentence)
     if values["early"]:
         click.echo("The study was ended before its budget: more weeks might have found more.")
     click.echo(f"{values['candidates']:,} candidates tried over {values['weeks']:,} weeks.\n")

@@ -7,6 +7,7 @@ import pytest
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
 from idle_harbor.core.tuner.designs.changes import Between
@@ -92,7 +93,7 @@ def point(money, wait, standing="kept", **standings):
         "wait_p95_seconds": Estimate(wait, 1.0)
     }
     told = (money, Estimate(money, 1.0), 1.0, 0.0, promised)
-    report = Report(*told, {**parts, **standings}, 1.0)
+    report = Report(*told, {**parts, **standings}, 1.0, 0.0)
     return Point("", put(TODAY, ("pool", "session_limit"), round(money)), report)
 
 
@@ -112,8 +113,8 @@ def test_what_the_next_second_costs_is_read_off_the_front():
     found = answer(looser, tuned, point(900.0, 10.0, "broken"), tuned=tuned)
     told = next_second(found, "wait_p95_seconds", "EUR")
     assert told.startswith(
-        "Nothing that was tried brings the wait of 19 of 20 below 50 s and keeps the rest of the "
-        "promise."
+        "Nothing that was tried brings the wait of 19 of 20 clearly below 50 s and keeps the rest "
+        "of the promise."
     )
     assert told.endswith("Each second more would save about 2.0 EUR a month, up to 100 s.")
     assert next_second(answer(tuned=None), "wait_p95_seconds", "EUR") == ""
@@ -183,3 +184,27 @@ def test_why_nothing_was_found():
     broken = point(700.0, 62.0, "broken")
     told = verdict(answer(broken, tuned=None), "EUR")
     assert "what is promised of the wait of 19 of 20 and refusals, however dear" in told
+
+
+def roomy(money, standing, slack, broken, name=""):
+    made = point(money, 40.0, standing)
+    return replace(made, name=name, report=replace(made.report, slack=slack, broken_share=broken))
+
+
+def test_what_is_cheaper_with_less_room_is_named_with_its_price():
+    tuned = roomy(1_131.0, "kept", 2.0, 0.0)
+    front = (roomy(905.0, "at risk", 1.1, 0.25), roomy(918.0, "kept", 1.2, 0.0625), tuned)
+    assert cheaper(answer(*front, tuned=tuned), "EUR") == (
+        "With less room to the promise: 918 EUR a month is likely kept (broken in some 3 weeks of "
+        "a year); 905 EUR a month keeps it on average (broken in some 13 weeks of a year). The "
+        "tuned plan: none of its weeks broke it."
+    )
+    # A rule is named; what is hardly cheaper, or does not keep it on average, is not told.
+    rule = roomy(1_096.0, "kept", 1.5, 0.0, "day and night")
+    found = replace(answer(tuned, roomy(700.0, "at risk", 0.9, 0.5), tuned=tuned), rules=(rule,))
+    assert cheaper(found, "EUR").startswith(
+        "With less room to the promise: day and night, 1,096 EUR a month is likely kept"
+    )
+    near = roomy(1_130.0, "kept", 1.5, 0.0)
+    assert cheaper(answer(near, tuned, tuned=tuned), "EUR") == ""
+    assert "The tuned plan" not in cheaper(answer(*front, tuned=None), "EUR")

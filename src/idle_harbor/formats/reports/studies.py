@@ -10,6 +10,7 @@ from typing import Any
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS, Freedom
+from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
 from idle_harbor.core.tuner.designs.changes import between_of
@@ -137,6 +138,7 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         **values_of(answer, without=("current", "rules", "front", "tuned", "explained")),
         "verdict": verdict(answer, currency),
         "next_second": next_second(answer, question.axis, currency),
+        "cheaper": cheaper(answer, currency),
         "current": _point(plan, answer.current),
         "rules": [_point(plan, each) for each in answer.rules],
         "front": [_point(plan, each) for each in answer.front],

@@ -199,6 +199,7 @@ class _Answer(Model):
 
     verdict: str
     next_second: str
+    cheaper: str = Field("", description="What is cheaper with less room to the promise.")
     current: PointModel
     rules: list[PointModel]
     front: list[PointModel]

@@ -222,7 +222,7 @@ class Report:
 
     ``month`` and ``money`` (what settings can change) are a month's; ``billed`` are host-hours of a
     week, ``spoiled`` hours of work of a month. ``promised`` and ``standings`` go by the fields of
-    the promise.
+    the promise. ``broken_share`` is the share of weeks that break the promise by themselves.
     """
 
     month: float
@@ -232,6 +232,7 @@ class Report:
     promised: dict[str, Estimate]
     standings: dict[str, Standing]
     slack: float | None
+    broken_share: float
 
     @property
     def standing(self) -> Standing:
@@ -285,6 +286,17 @@ def report_on(measured: Measured, weeks: Sequence[Counted], promise: Promise) ->
         promised={part.field: _all_weeks(measured, weeks, figure_of(part)) for part in PARTS},
         standings=standings,
         slack=None if isinf(room) else room,
+        broken_share=weighted(measured, weeks, lambda score: float(_breaks(score, promise))),
+    )
+
+
+def _breaks(score: Score, promise: Promise) -> bool:
+    """Whether one week by itself breaks a promise."""
+    values = zip(PARTS, score.promised, strict=True)
+    return any(
+        _over([value], part.limit(promise), part.least, 0.0) > 0.0
+        for part, value in values
+        if value is not None
     )
 
 
