@@ -62,8 +62,8 @@ def _less(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> 
     if not found:
         here = _figure(part, at.across)
         return (
-            f"Nothing that was tried brings {part.spoken} clearly below {here} and keeps the rest of "
-            "the promise."
+            f"Nothing that was tried brings {part.spoken} clearly below {here} and keeps the rest "
+            "of the promise."
         )
 
     def price(other: _Beside) -> float:
