@@ -128,6 +128,14 @@ def test_a_simple_rule_is_beside_the_tuned_plan_too():
     )
 
 
+def test_what_costs_hardly_more_has_no_price():
+    tuned = point(500.0, 41.0)
+    found = answer(tuned, point(502.0, 34.0), tuned=tuned)
+    assert next_second(found, "wait_p95_seconds", "EUR") == (
+        "To have 34 s instead of 41 s for the wait of 19 of 20 costs hardly more."
+    )
+
+
 def test_a_share_is_weighed_in_tenths_of_a_percent():
     def refused(money, share):
         made = point(money, 50.0)

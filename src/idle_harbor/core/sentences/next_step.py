@@ -71,6 +71,9 @@ def _less(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> 
 
     best = min(found, key=price)
     unit, each = _unit(part)
+    if price(best) * unit < 0.5:
+        to, now = _figure(part, best.across), _figure(part, at.across)
+        return f"To have {to} instead of {now} for {part.spoken} costs hardly more."
     costs = f"{max(price(best) * unit, 0.0):,.0f} {currency}"
     to = _figure(part, best.across)
     return f"Each {each} less of {part.spoken} costs about {costs} a month, down to {to}."
