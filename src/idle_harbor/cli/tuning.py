@@ -241,10 +241,10 @@ def tune(
     from idle_harbor.core.plan.declare import FREEDOMS
     from idle_harbor.core.tuner import Question, ordinary
     from idle_harbor.core.tuner import tune as search
-    from idle_harbor.core.tuner.asking import checked_question
+    from idle_harbor.core.tuner.asking import checked_question, freedoms_of
     from idle_harbor.core.tuner.designs.design import in_plan
     from idle_harbor.formats.plan.codec import checked, plan_of, to_values
-    from idle_harbor.formats.reports.studies import answer_values, freedoms_of
+    from idle_harbor.formats.reports.studies import answer_values
     from idle_harbor.formats.reports.together import together_values, with_chosen
 
     presets: dict[str, list[str]] = {**_PRESETS, "everything": [*FREEDOMS]}

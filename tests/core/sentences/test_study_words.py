@@ -207,7 +207,8 @@ def test_what_is_cheaper_with_less_room_is_named_with_its_price():
         "a year); 905 EUR a month keeps it on average (broken in some 13 weeks of a year). The "
         "tuned plan: none of its weeks broke it."
     )
-    # A rule is named; what is hardly cheaper, or does not keep it on average, is not told.
+    # A rule has its name. A plan that misses the promise on average, or is hardly cheaper, is
+    # left out.
     rule = roomy(1_096.0, "kept", 1.5, 0.0, "day and night")
     found = replace(answer(tuned, roomy(700.0, "at risk", 0.9, 0.5), tuned=tuned), rules=(rule,))
     assert cheaper(found, "EUR").startswith(

@@ -212,6 +212,17 @@ def test_one_that_is_ended_early_says_so():
     assert searched[0] < found.weeks < 2 * searched[0]
 
 
+def test_a_search_that_is_done_in_time_is_not_called_early():
+    whole = plan()
+
+    def told(study):
+        study.took(50 if study.stage != "fresh weeks" else 90)
+
+    assert not tune(
+        whole, Question("main", ordinary(whole), budget=400, seconds=100), told=told
+    ).early
+
+
 def test_what_even_the_safest_misses_is_excused():
     def weeks_of(*refused):
         slots = tuple(Slot(0, k) for k in range(len(refused)))

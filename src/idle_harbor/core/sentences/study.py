@@ -172,8 +172,10 @@ def step_text(step: Step, currency: str) -> str:
 
 
 def _by_luck(answer: Answer) -> str:
-    """What is said first where no plan is taken: whether one kept the promise on the weeks that are
-    shown, and not on further ones."""
+    """Return the first sentence about a study without a tuned plan.
+
+    It names the plans that kept the promise on the shown weeks, but not on further ones.
+    """
     shown = [answer.current, *answer.rules, *answer.front]
     kept = [point.name or "a plan" for point in shown if point.report.standing == "kept"]
     if not kept:

@@ -11,7 +11,7 @@ from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.errors import Fault, PlanError, some_of
 from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.declare import FREEDOMS
+from idle_harbor.core.plan.declare import FREEDOMS, Freedom
 from idle_harbor.core.plan.lookup import find_pool, promise_of
 from idle_harbor.core.plan.table import Field, by_path
 from idle_harbor.core.tuner.report.answer import Question
@@ -145,13 +145,7 @@ def _numbers(question: Question) -> Iterator[Fault]:
             f"'{question.axis}' is no part of the promise",
             f"choose among {', '.join(BY_FIELD)}",
         )
-    for name in question.free:
-        if name not in FREEDOMS:
-            yield Fault(
-                "/free", f"'{name}' cannot be given free", f"choose among {', '.join(FREEDOMS)}"
-            )
-    if not question.free:
-        yield Fault("/free", "nothing may change", f"choose among {', '.join(FREEDOMS)}")
+    yield from _free(question.free)
     least = LEAST_EACH * len(question.weeks)
     if question.budget < least:
         yield Fault(
@@ -165,3 +159,21 @@ def _numbers(question: Question) -> Iterator[Fault]:
             f"{question.seed} cannot be the number of a search",
             "give a whole number from 0 on",
         )
+
+
+def _free(names: Sequence[str]) -> Iterator[Fault]:
+    """What is wrong with what may change."""
+    choose = f"choose among {', '.join(FREEDOMS)}"
+    for name in names:
+        if name not in FREEDOMS:
+            yield Fault("/free", f"'{name}' cannot be given free", choose)
+    if not names:
+        yield Fault("/free", "nothing may change", choose)
+
+
+def freedoms_of(names: Sequence[str]) -> tuple[Freedom, ...]:
+    """Return freedoms by their names, in their order; raises PlanError for another word."""
+    faults = [*_free(names)]
+    if faults:
+        raise PlanError(faults)
+    return tuple(name for name in FREEDOMS if name in names)

@@ -112,7 +112,7 @@ class Study:
         first = search.slots[: 4 * len(weeks)]
         yield from search.excuse(search.possible(safest(current, bounds)))
         search.usual = max(map(search.money, search.known))
-        yield from search.race(search.possible([current, *safe_ones(current, bounds)]))
+        yield from search.race([search.begin, *search.possible(safe_ones(current, bounds))])
         most = self._by(self.effort.guessed)
         yield from guessed(search, self.tried, first, most, self.effort.fills)
         yield from search.all_over(self._by(self.effort.all_over))
@@ -127,7 +127,7 @@ class Study:
         self.stage = "the search"
         yield from search.go_on(self._by(self.effort.searched))
         self.stage = "what can be left out"
-        best = self._surest(search) or search.fit(current)
+        best = self._surest(search) or search.begin
         last = self._by(self.effort.simple)
         if self.early:
             last = min(round((1.0 + _WHEN_EARLY) * search.used), last)
@@ -150,8 +150,8 @@ class Study:
     def took(self, seconds: float) -> None:
         """Report the seconds so far. A study that would take longer than its question allows ends
         its search early, so that time is left for the report."""
-        most = self.question.seconds
-        self.early = self.early or (most is not None and seconds > _SEARCHED * most)
+        most, share = self.question.seconds, _SEARCHED if self._fresh is None else 1.0
+        self.early = self.early or (most is not None and seconds > share * most)
 
     def _by(self, share: float) -> int:
         """A share of the budget, in candidate-weeks."""

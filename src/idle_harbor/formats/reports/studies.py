@@ -7,9 +7,7 @@ from datetime import date
 from math import inf
 from typing import Any
 
-from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.declare import FREEDOMS, Freedom
 from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
@@ -77,22 +75,6 @@ def score_values(found: Score) -> list[Any]:
 def score_of(values: list[Any]) -> Score:
     """What :func:`score_values` gave."""
     return Score(*(_each(value, _UNBOUNDED, inf) for value in values))
-
-
-def freedoms_of(names: list[str]) -> tuple[Freedom, ...]:
-    """Freedoms by their names, in their order; raises PlanError for another word."""
-    unknown = [name for name in names if name not in FREEDOMS]
-    if unknown:
-        raise PlanError(
-            [
-                Fault(
-                    "/free",
-                    f"'{unknown[0]}' cannot be given free",
-                    f"choose among {', '.join(FREEDOMS)}",
-                )
-            ]
-        )
-    return tuple(name for name in FREEDOMS if name in names)
 
 
 def design_values(plan: Plan, design: Design) -> dict[str, Any]:

@@ -146,6 +146,11 @@ class Racing:
         return self.obeying(design) == design
 
     @property
+    def begin(self) -> Design:
+        """Where the search begins: today's plan, moved into the bounds if it is outside of them."""
+        return self.today if self.obeys(self.today) else self.fit(self.today)
+
+    @property
     def finished(self) -> list[Design]:
         """Designs that may be chosen and are evaluated on all weeks, in the order in which they
         were."""
