@@ -18,6 +18,7 @@ if TYPE_CHECKING:
     from idle_harbor.core.plan import Plan
     from idle_harbor.core.tuner import Study
 
+_MOST_WEIGHT = 1_000
 _PRESETS = {
     "schedule": ["schedule"],
     "schedule and timeouts": ["schedule", "timeouts"],
@@ -101,7 +102,8 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
     from idle_harbor.core.figures.promise import PARTS
 
     click.echo(values["verdict"])
-    for sentence in filter(None, (values["next_second"], values["cheaper"])):
+    told = (values["over_the_year"], values["next_second"], values["cheaper"])
+    for sentence in filter(None, told):
         click.echo(sentence)
     if values["early"]:
         click.echo("The study was ended before its budget: more weeks might have found more.")
@@ -114,6 +116,7 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
     if values["tuned"]:
         click.echo(_line(values["tuned"], currency) + ", on weeks of its own")
     click.echo(f"{'ideal line':16}{values['ideal']:>10,.0f} {currency}, below which nobody can go")
+    _print_year(values["year"], currency)
     explained = values["explained"]
     if explained is None:
         return
@@ -131,6 +134,52 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
         f"     Together {total:,.0f} {currency} a month: {explained['before']:,.0f} before, "
         f"{explained['after']:,.0f} after."
     )
+
+
+def _print_year(rows: list[dict[str, Any]], currency: str) -> None:
+    """The kinds of week of the year, today's plan beside the tuned one."""
+    if not rows:
+        return
+    click.echo(f"\n{'kind of week':28}{'Monday':12}{'today':>26}{'tuned':>26}")
+    for row in rows:
+        each = "".join(
+            f"{row[plan]['money']['mean']:>12,.0f} {currency}, {row[plan]['standing']:<8}"
+            for plan in ("today", "tuned")
+        )
+        click.echo(f"{row['week']['name'][:27]:28}{row['week']['monday']:12}{each}")
+
+
+def _counted(plan: Plan, pool: str, names: tuple[str, ...]) -> Any:
+    """The kinds of week and conditions of a pool that were named, each NAME or NAME=WEIGHT."""
+    from dataclasses import replace
+
+    from idle_harbor.core.tuner.weeks.kinds import weeks_to_choose
+
+    known = {week.name: week for week, _ in weeks_to_choose(plan, pool)}
+    found = []
+    for each in names:
+        name, _, weight = each.partition("=")
+        if name not in known:
+            raise click.BadParameter(
+                f"{pool} has no week called '{name}'; name one of {', '.join(known)}",
+                param_hint="'--week'",
+            )
+        found.append(replace(known[name], weight=_weight(weight, known[name].weight)))
+    if found and not any(week.weight for week in found):
+        raise click.BadParameter("give one of the weeks a weight", param_hint="'--week'")
+    return tuple(found)
+
+
+def _weight(text: str, usual: float) -> float:
+    try:
+        weight = float(text) if text else usual
+    except ValueError:
+        weight = math.nan
+    if not 0.0 <= weight <= _MOST_WEIGHT:
+        raise click.BadParameter(
+            f"a week comes 0 to {_MOST_WEIGHT:,} times, not '{text}'", param_hint="'--week'"
+        )
+    return weight
 
 
 def _print_together(values: dict[str, Any], currency: str) -> None:
@@ -186,9 +235,14 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
 )
 @click.option(
     "--axis",
-    default="wait_p95_seconds",
-    show_default=True,
-    help="The part of the promise that is weighed against the money.",
+    default="",
+    help="The part of the promise that is weighed against money; else what trades most.",
+)
+@click.option(
+    "--week",
+    multiple=True,
+    metavar="NAME[=WEIGHT]",
+    help="A kind of week that counts, and how often; else the study looks through the year.",
 )
 @click.option(
     "--weeks",
@@ -226,6 +280,7 @@ def tune(
     lock: tuple[str, ...],
     within: tuple[str, ...],
     axis: str,
+    week: tuple[str, ...],
     weeks: int,
     seconds: int | None,
     seed: int,
@@ -239,7 +294,7 @@ def tune(
 
     prepare_engine()
     from idle_harbor.core.plan.declare import FREEDOMS
-    from idle_harbor.core.tuner import Question, ordinary
+    from idle_harbor.core.tuner import Question
     from idle_harbor.core.tuner import tune as search
     from idle_harbor.core.tuner.asking import checked_question, freedoms_of
     from idle_harbor.core.tuner.designs.design import in_plan
@@ -260,7 +315,7 @@ def tune(
                 whole,
                 Question(
                     name,
-                    ordinary(whole),
+                    _counted(whole, name, week),
                     freedoms_of(presets.get(free.strip(), names)),
                     lock,
                     tuple(map(_bound, within)),

@@ -106,33 +106,34 @@ def test_what_the_next_second_costs_is_read_off_the_front():
     tuned = point(500.0, 50.0)
     found = answer(tuned, point(800.0, 20.0), point(510.0, 49.0), tuned=tuned)
     # Of 50 and 49 seconds nobody can say what the difference costs.
-    assert next_second(found, "wait_p95_seconds", "EUR") == (
-        "Each second less of the wait of 19 of 20 costs about 10 EUR a month, down to 20 s."
+    assert next_second(found, "EUR") == (
+        "From 50 s for the wait of 19 of 20, 20 s costs 300 EUR a month more (10.00 each second)."
     )
     looser = point(400.0, 100.0, wait_p95_seconds="broken")
     found = answer(looser, tuned, point(900.0, 10.0, "broken"), tuned=tuned)
-    told = next_second(found, "wait_p95_seconds", "EUR")
+    told = next_second(found, "EUR")
     assert told.startswith(
         "Nothing that was tried brings the wait of 19 of 20 clearly below 50 s and keeps the rest "
         "of the promise."
     )
     assert told.endswith("Each second more would save about 2.0 EUR a month, up to 100 s.")
-    assert next_second(answer(tuned=None), "wait_p95_seconds", "EUR") == ""
+    assert next_second(answer(tuned=None), "EUR") == ""
 
 
 def test_a_simple_rule_is_beside_the_tuned_plan_too():
     tuned = point(500.0, 50.0)
     found = replace(answer(tuned, tuned=tuned), rules=(point(1_400.0, 24.0),))
-    assert next_second(found, "wait_p95_seconds", "EUR") == (
-        "Each second less of the wait of 19 of 20 costs about 35 EUR a month, down to 24 s."
+    assert next_second(found, "EUR") == (
+        "From 50 s for the wait of 19 of 20, 24 s costs 900 EUR a month more (34.62 each second)."
     )
 
 
 def test_what_costs_hardly_more_has_no_price():
     tuned = point(500.0, 41.0)
-    found = answer(tuned, point(502.0, 34.0), tuned=tuned)
-    assert next_second(found, "wait_p95_seconds", "EUR") == (
-        "To have 34 s instead of 41 s for the wait of 19 of 20 costs hardly more."
+    found = answer(tuned, point(500.2, 34.0), point(560.0, 14.0), tuned=tuned)
+    assert next_second(found, "EUR") == (
+        "From 41 s for the wait of 19 of 20, 34 s costs hardly more, then 14 s costs 60 EUR a "
+        "month more (2.99 each second)."
     )
 
 
@@ -144,12 +145,12 @@ def test_a_share_is_weighed_in_tenths_of_a_percent():
 
     tuned = refused(500.0, 0.004)
     found = answer(tuned, refused(700.0, 0.002), tuned=tuned)
-    assert next_second(found, "refused_share", "EUR") == (
-        "Each 0.1% less of refusals costs about 100 EUR a month, down to 0.20%."
+    assert next_second(replace(found, axis="refused_share"), "EUR") == (
+        "From 0.40% for refusals, 0.20% costs 200 EUR a month more (100.00 each 0.1%)."
     )
     none = refused(500.0, 0.0)
-    assert next_second(answer(none, tuned=none), "refused_share", "EUR") == ""
-    assert next_second(found, "comfort", "EUR") == ""
+    assert next_second(replace(answer(none, tuned=none), axis="refused_share"), "EUR") == ""
+    assert next_second(replace(found, axis="comfort"), "EUR") == ""
 
 
 def test_what_was_kept_by_luck_is_named():

@@ -3,14 +3,14 @@ import { computed } from 'vue'
 
 import type { StudyMark } from '@/api/client'
 
-import { freeHeight, linesTo } from './front'
+import { freeHeight, linesTo, outside, spanOf, type Span } from './front'
 
 /** Money against what is weighed with it: each mark a plan, those further down and left are better. */
 const props = defineProps<{
   marks: readonly StudyMark[]
   /** What the ideal line costs: nobody can go below it. */
   ideal: number | null
-  limit: number
+  limit: number | null
   axisName: string
   sayAcross: (value: number) => string
   sayMoney: (value: number) => string
@@ -26,20 +26,26 @@ const TOP = 14
 const BOTTOM = 40
 const wide = computed(() => Math.max(props.width - LEFT - RIGHT, 120))
 const tall = HEIGHT - TOP - BOTTOM
-const mostAcross = computed(() =>
-  Math.max(props.limit * 1.6, ...props.marks.flatMap((m) => m.across ?? [])),
-)
-const mostMoney = computed(
-  () => Math.max(props.ideal ?? 0, ...props.marks.map((m) => m.money), 1) * 1.06,
-)
+const span = computed(() => spanOf(props.marks, props.limit))
+const within = (value: number, [least, most]: Span) =>
+  Math.min(Math.max((value - least) / (most - least), 0), 1)
 /** Short waits are seen beside long ones: places go with the square root. */
-const x = (value: number) => LEFT + Math.sqrt(value / mostAcross.value) * wide.value
-const y = (value: number) => TOP + tall - (value / mostMoney.value) * tall
+const x = (value: number) => LEFT + Math.sqrt(within(value, span.value.across)) * wide.value
+const y = (value: number) => TOP + tall - within(value, span.value.money) * tall
 const acrossTicks = computed(() => {
-  const lines = linesTo(mostAcross.value, 5)
-  const small = (lines[1] ?? mostAcross.value) / 4
-  return [0, small, ...lines.slice(1)]
+  const [least, most] = span.value.across
+  const lines = linesTo(most, 5).filter((value) => value > least)
+  return least === 0 ? [0, (lines[0] ?? most) / 4, ...lines] : lines
 })
+const moneyTicks = computed(() => {
+  const [least, most] = span.value.money
+  return linesTo(most - least, 5)
+    .slice(1)
+    .map((value) => least + value)
+})
+const isFar = (mark: StudyMark) =>
+  outside(mark.money, span.value.money) ||
+  (mark.across !== null && outside(mark.across, span.value.across))
 const place = (mark: StudyMark) => ({
   x: mark.across === null ? LEFT + wide.value + 26 : x(mark.across),
   y: y(mark.money),
@@ -58,6 +64,8 @@ const line = computed(() =>
     .map((at, k) => `${k ? 'L' : 'M'}${at.x} ${at.y}`)
     .join(''),
 )
+/** Near the right edge its name stands to the left of it. */
+const limitOnLeft = computed(() => props.limit !== null && x(props.limit) > LEFT + wide.value - 120)
 const NAMED = new Set(['today', 'rule', 'tuned'])
 /** Names that would lie on each other are moved apart. */
 const names = computed(() => {
@@ -84,7 +92,7 @@ const names = computed(() => {
     data-testid="front"
   >
     <g class="axes" aria-hidden="true">
-      <template v-for="value in linesTo(mostMoney, 5)" :key="value">
+      <template v-for="value in moneyTicks" :key="value">
         <line :x1="LEFT" :x2="LEFT + wide" :y1="y(value)" :y2="y(value)" />
         <text :x="LEFT - 6" :y="y(value) + 4" text-anchor="end">{{ sayMoney(value) }}</text>
       </template>
@@ -107,15 +115,24 @@ const names = computed(() => {
         no bound
       </text>
     </g>
-    <rect
-      class="beyond"
-      :x="x(limit)"
-      :y="TOP"
-      :width="Math.max(LEFT + wide - x(limit), 0)"
-      :height="tall"
-    />
-    <line class="limit" :x1="x(limit)" :x2="x(limit)" :y1="TOP" :y2="TOP + tall" />
-    <text class="said" :x="x(limit) + 4" :y="TOP + 10">promised: {{ sayAcross(limit) }}</text>
+    <template v-if="limit !== null">
+      <rect
+        class="beyond"
+        :x="x(limit)"
+        :y="TOP"
+        :width="Math.max(LEFT + wide - x(limit), 0)"
+        :height="tall"
+      />
+      <line class="limit" :x1="x(limit)" :x2="x(limit)" :y1="TOP" :y2="TOP + tall" />
+      <text
+        class="said"
+        :x="x(limit) + (limitOnLeft ? -4 : 4)"
+        :y="TOP + 10"
+        :text-anchor="limitOnLeft ? 'end' : 'start'"
+      >
+        promised: {{ sayAcross(limit) }}
+      </text>
+    </template>
     <template v-if="ideal !== null">
       <line class="ideal" :x1="LEFT" :x2="LEFT + wide" :y1="y(ideal)" :y2="y(ideal)" />
       <text class="said" :x="LEFT + wide" :y="idealName" text-anchor="end">
@@ -127,7 +144,7 @@ const names = computed(() => {
       v-for="mark in marks"
       :key="mark.key"
       class="mark"
-      :class="[mark.look.replace(' ', '-'), { chosen: mark.key === chosen }]"
+      :class="[mark.look.replace(' ', '-'), { chosen: mark.key === chosen, away: isFar(mark) }]"
       :transform="`translate(${place(mark).x} ${place(mark).y})`"
       role="button"
       :tabindex="mark.point ? 0 : -1"
@@ -154,6 +171,10 @@ const names = computed(() => {
       aria-hidden="true"
     >
       {{ each.mark.name }}
+      <tspan v-if="isFar(each.mark)" class="far">
+        {{ sayMoney(each.mark.money) }},
+        {{ each.mark.across === null ? 'no bound' : sayAcross(each.mark.across) }}
+      </tspan>
     </text>
   </svg>
 </template>
@@ -231,6 +252,12 @@ const names = computed(() => {
   fill: var(--lichen);
   stroke: var(--ink);
   stroke-width: 2;
+}
+.away {
+  opacity: 0.75;
+}
+.far {
+  font-weight: 400;
 }
 .name {
   fill: var(--ink);

@@ -16,7 +16,11 @@ const rows = computed(() => {
   const p = props.point
   const money = props.sayMoney
   return [
-    { name: 'A month, of what settings can change', text: withHalf(p.money, money), standing: null },
+    {
+      name: 'A month, of what settings can change',
+      text: withHalf(p.money, money),
+      standing: null,
+    },
     { name: 'A month in all', text: money(p.month), standing: null },
     // A study of before has no figures of parts that were declared since.
     ...PARTS.filter((part) => part.field in p.promised).map((part) => ({

@@ -14,13 +14,14 @@ const props = defineProps<{ tuner: Tuner }>()
 const { free, locked, may, seconds, seed, weights, within } = props.tuner
 
 const weeks = computed(() => may.value?.weeks ?? [])
-const ORDINARY = 'ordinary'
-function weigh(name: string, weight: number): void {
-  weights.value = { ...weights.value, [name]: weight }
+function weigh(name: string, weight: number | null): void {
+  const rest = Object.entries(weights.value).filter(([each]) => each !== name)
+  weights.value = Object.fromEntries(weight === null ? rest : [...rest, [name, weight]])
 }
-/** A week that is like no other comes less often than one like all. */
-const first = (name: string) => (name === ORDINARY ? 1 : 0.1)
-const none = computed(() => !weeks.value.some((w) => weights.value[w.name]))
+/** As often as such weeks come; a condition that must be borne does not count in the money. */
+const first = (name: string) => weeks.value.find((week) => week.name === name)?.weight ?? 1
+const MUST = 'must hold'
+const none = computed(() => !weeks.value.some((w) => w.name in weights.value))
 
 function lock(path: string, on: boolean): void {
   const rest = locked.value.filter((each) => each !== path)
@@ -39,6 +40,10 @@ const boundable = computed(() =>
       !within.value.some((b) => b.path === t.path) &&
       t.today.some((v) => v.trim() !== '' && Number.isFinite(Number(v))),
   ),
+)
+/** Timeouts may change and have no bounds: the search is kind to people by itself. */
+const kind = computed(
+  () => gives(free.value, 'timeouts') && !within.value.some((b) => b.path.includes('timeout')),
 )
 const unitOf = (path: string) => turnable.value.find((t) => t.path === path)?.unit ?? ''
 function addBound(event: Event): void {
@@ -87,15 +92,18 @@ function endAfter(text: number | string): void {
         <label :title="week.why">
           <input
             type="checkbox"
-            :checked="(weights[week.name] ?? 0) > 0"
+            :checked="week.name in weights"
             @change="
-              weigh(week.name, ($event.target as HTMLInputElement).checked ? first(week.name) : 0)
+              weigh(
+                week.name,
+                ($event.target as HTMLInputElement).checked ? first(week.name) : null,
+              )
             "
           />
-          {{ words(week.name) }} ({{ week.monday }})
+          {{ words(week.name) }} <template v-if="week.weight">({{ week.monday }})</template>
         </label>
-        <template v-if="(weights[week.name] ?? 0) > 0">
-          ×
+        <template v-if="week.name in weights">
+          {{ weights[week.name] ? '×' : `${MUST}, ×` }}
           <ValueToken
             :label="`How often ${words(week.name)} comes`"
             path="CountedModel.weight"
@@ -107,7 +115,7 @@ function endAfter(text: number | string): void {
       <span class="quiet note">
         {{
           none
-            ? 'None is chosen: the week of the plan counts.'
+            ? 'None is chosen: the study looks at the week of the plan and at those of the year that differ most.'
             : 'The month is weighed by that; the promise has to be kept in each of them.'
         }}
       </span>
@@ -142,6 +150,9 @@ function endAfter(text: number | string): void {
         />
         {{ unitOf(bound.path) }}
         <button class="link" @click="bounds(within.filter((_, at) => at !== k))">without</button>;
+      </span>
+      <span v-if="kind" class="quiet note">
+        Timeouts stay at 15 min or more, unless they are bounded here or are shorter today.
       </span>
       <select
         v-if="boundable.length"

@@ -6,8 +6,8 @@ import type { Plan } from '@/api/client'
 import FrontPicture from './FrontPicture.vue'
 import StepList from './StepList.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import { count, duration, money, share, words } from '@/ui/format'
-import { PARTS } from '@/ui/promise'
+import { count, duration, money, words } from '@/ui/format'
+import { PARTS, sayPart } from '@/ui/promise'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 import { useWidth } from '@/ui/useWidth'
@@ -16,13 +16,14 @@ import FirstSentence from '@/views/frame/FirstSentence.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { useGhost } from '@/stores/ghost'
 import { told } from '@/ask/told'
-import { withDesigns } from './taken'
+import { sameValue, withDesigns } from './taken'
 
 import PointFigures from './PointFigures.vue'
 import PointWeek from './PointWeek.vue'
 import PoolsTogether from './PoolsTogether.vue'
 import QuestionMore from './QuestionMore.vue'
 import StudyList from './StudyList.vue'
+import WeeksOfYear from './WeeksOfYear.vue'
 import { ALL } from './useTogether'
 import { PRESETS, useTuner } from './useTuner'
 
@@ -34,7 +35,12 @@ const router = useRouter()
 const ghosts = useGhost()
 const { store, pool, study } = tuner
 
-const AXES = PARTS.filter((part) => !part.least).map(({ field, spoken }) => ({ value: field, text: spoken }))
+const AXES = PARTS.filter((part) => !part.least).map(({ field, spoken }) => ({
+  value: field,
+  text: spoken,
+}))
+/** What may be weighed against the money; the study may choose it. */
+const WEIGHED = [{ value: '', text: 'what trades most' }, ...AXES]
 const frees = computed(() => Object.keys(PRESETS).map((text) => ({ value: text, text })))
 const pools = computed(() => {
   const each = (store.plan?.pools ?? []).map((p) => ({ value: p.id, text: words(p.id) }))
@@ -65,10 +71,12 @@ const mark = computed(() => marks.value.find((m) => m.key === chosen.value) ?? n
 const asToday = computed(() => !!mark.value?.as_today)
 const currency = computed(() => study.value?.currency ?? store.plan?.currency ?? 'EUR')
 const sayMoney = (value: number) => money(value, currency.value)
-const timed = computed(() => study.value?.question.axis === 'wait_p95_seconds')
-const sayAcross = (value: number) => (timed.value ? duration(value) : share(value))
-const axisName = computed(
-  () => AXES.find((a) => a.value === study.value?.question.axis)?.text ?? AXES[0]?.text ?? '',
+const part = computed(() => PARTS.find((each) => each.field === study.value?.axis) ?? PARTS[0])
+const sayAcross = (value: number) => (part.value ? sayPart(part.value)(value) : String(value))
+const axisName = computed(() => part.value?.spoken ?? '')
+/** The parts that the picture can be drawn over. */
+const shown = computed(() =>
+  AXES.filter(({ value }) => (study.value?.answer?.limits?.[value] ?? null) !== null),
 )
 const monday = computed(() => study.value?.question.weeks[0]?.monday ?? '')
 /** Beside it stand the figures of what is pointed at. */
@@ -84,15 +92,22 @@ async function onBoard(): Promise<void> {
   ghosts.ghost = { of: props.id, plan: answer.data.plan as Plan, pool: from, name }
   void router.push({ name: 'board', params: { id: props.id }, query: { pool: from } })
 }
-const taken = ref('')
 async function takeOver(): Promise<void> {
-  const [point, key] = [mark.value?.point, chosen.value]
-  if (point && (await tuner.takeOver(point))) taken.value = key
+  const point = mark.value?.point
+  if (point) await tuner.takeOver(point)
 }
+/** Whether the design that is looked at is the one in the plan. */
+const inPlan = computed(() => {
+  const [point, plan] = [mark.value?.point, store.plan]
+  if (!point || !plan) return false
+  const own = plan.pools.find((each) => each.id === point.pool.id)
+  const schedule = plan.schedules.find((each) => each.id === point.schedule.id)
+  return !!own && !!schedule && sameValue(own, point.pool) && sameValue(schedule, point.schedule)
+})
 /** What a study that goes on does now. */
 const doing = computed(() => {
   const found = study.value?.so_far
-  const seconds = found?.used ? study.value?.job.left : null
+  const seconds = found?.seconds_left
   const left = seconds ? `, about ${duration(Math.ceil(seconds))} left` : ''
   const tried = `${count(found?.candidates ?? 0)} candidates tried`
   return `weeks, ${tried}: now ${found?.stage ?? 'waiting for a worker'}${left}`
@@ -124,7 +139,7 @@ const doing = computed(() => {
             so that the promise costs least, weighed against
             <ChoiceToken
               label="What is weighed against the money"
-              :options="AXES"
+              :options="WEIGHED"
               :model-value="tuner.axis.value"
               @update:model-value="(v) => (tuner.axis.value = v as typeof tuner.axis.value)"
             />, in
@@ -136,7 +151,9 @@ const doing = computed(() => {
             @update:model-value="(v) => tuner.setBudget(Number(v))"
           />
           weeks.
-          <button class="primary" :disabled="busy" data-testid="search" @click="search">Search</button>
+          <button class="primary" :disabled="busy" data-testid="search" @click="search">
+            Search
+          </button>
         </p>
         <div ref="box" class="measure" />
         <PoolsTogether
@@ -180,6 +197,11 @@ const doing = computed(() => {
             <p>
               <b>{{ study.answer.verdict }}</b>
             </p>
+            <WeeksOfYear
+              :rows="study.answer.year ?? []"
+              :text="study.answer.over_the_year ?? ''"
+              :say-money="sayMoney"
+            />
             <p v-if="study.answer.next_second" data-testid="next-second">
               {{ study.answer.next_second }}
             </p>
@@ -187,11 +209,20 @@ const doing = computed(() => {
           </div>
           <div class="both">
             <div class="pictures">
+              <p v-if="shown.length > 1" class="quiet drawn">
+                Drawn over
+                <ChoiceToken
+                  label="What the picture is drawn over"
+                  :options="shown"
+                  :model-value="study.axis"
+                  @update:model-value="(v) => tuner.drawOver(v as typeof study.axis)"
+                />
+              </p>
               <FrontPicture
                 v-if="marks.length"
                 :marks="marks"
                 :ideal="study.answer?.ideal ?? null"
-                :limit="study.limit"
+                :limit="study.limit ?? null"
                 :axis-name="axisName"
                 :say-across="sayAcross"
                 :say-money="sayMoney"
@@ -215,11 +246,18 @@ const doing = computed(() => {
               <PointFigures :point="mark.point" :say-money="sayMoney" />
               <p v-if="asToday" class="quiet" data-testid="as-today">It is the plan of today.</p>
               <p v-else>
-                <button class="primary" data-testid="take-over" @click="takeOver">Take it over</button>
+                <button
+                  class="primary"
+                  data-testid="take-over"
+                  :disabled="inPlan"
+                  @click="takeOver"
+                >
+                  Take it over
+                </button>
                 <button class="link" data-testid="ghost" @click="onBoard">
                   See it as a ghost on the Board
                 </button>
-                <span v-if="taken === chosen" role="status">
+                <span v-if="inPlan" role="status">
                   It is in the plan; undo takes it back.
                   <RouterLink
                     :to="{
@@ -275,6 +313,9 @@ const doing = computed(() => {
 .chosen {
   border-left: 1px solid var(--hair-strong);
   padding-left: 14px;
+  font-size: 13px;
+}
+.drawn {
   font-size: 13px;
 }
 h3 {

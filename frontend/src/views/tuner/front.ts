@@ -22,3 +22,49 @@ export function freeHeight(
   }
   return wanted
 }
+
+/** The least and the most that an axis shows. */
+export type Span = readonly [least: number, most: number]
+
+interface Placed {
+  look: string
+  across: number | null
+  money: number
+}
+
+/** Whether a value is beyond what an axis shows. */
+export function outside(value: number, [least, most]: Span): boolean {
+  return value < least || value > most
+}
+
+/** What is shown of both axes: where the choice is. Today's plan and simple rules are shown where
+ * they are near; further away they stand at the edge. */
+export function spanOf(
+  marks: readonly Placed[],
+  limit: number | null,
+): { across: Span; money: Span } {
+  const beside = (look: string) => look === 'today' || look === 'rule'
+  const choice = marks.filter((mark) => !beside(mark.look) && mark.across !== null)
+  const inside = choice.length ? choice : marks
+  const across = spanned(
+    inside.flatMap((mark) => mark.across ?? []),
+    [...marks.flatMap((mark) => mark.across ?? []), ...(limit === null ? [] : [limit])],
+  )
+  const money = spanned(
+    inside.map((mark) => mark.money),
+    marks.map((mark) => mark.money),
+  )
+  return { across: [across[0] <= across[1] * 0.3 ? 0 : across[0], across[1]], money }
+}
+
+/** From a bit below the least to a bit above the most of some values, widened by others that lie
+ * within the same distance again. */
+function spanned(inside: readonly number[], others: readonly number[]): Span {
+  const [least, most] = [Math.min(...inside, Infinity), Math.max(...inside, 0)]
+  if (least === Infinity) return [0, 1]
+  const reach = Math.max(most - least, most * 0.1)
+  const near = others.filter((each) => each >= least - reach && each <= most + reach)
+  const [low, high] = [Math.min(least, ...near), Math.max(most, ...near)]
+  const edge = Math.max((high - low) * 0.12, high * 0.02, 1e-9)
+  return [Math.max(low - edge, 0), high + edge]
+}

@@ -53,8 +53,8 @@ export function useTuner() {
   // What is asked
   const free = ref<string>('the schedule and timeouts')
   const budget = ref(3000)
-  const axis = ref<Study['question']['axis']>('wait_p95_seconds')
-  const weights = ref<Record<string, number>>({ ordinary: 1 })
+  const axis = ref<Study['question']['axis']>('')
+  const weights = ref<Record<string, number>>({})
   const locked = ref<string[]>([])
   /** Bounds of fields, by their paths. */
   const within = ref<{ path: string; low: number; high: number }[]>([])
@@ -65,7 +65,7 @@ export function useTuner() {
   const may = shallowRef<StudyMay | null>(null)
   /** Weeks of candidates that a study of so many weeks that count takes at least. */
   const least = computed(() => {
-    const counted = Object.values(weights.value).filter((weight) => weight > 0).length
+    const counted = Object.keys(weights.value).length
     return (may.value?.least_each ?? 1) * Math.max(counted, 1)
   })
   function setBudget(weeks: number): void {
@@ -95,11 +95,17 @@ export function useTuner() {
   const goesOn = computed(() => !!study.value && isLive(study.value.job))
 
   async function look(id: number): Promise<void> {
-    const path = { job_id: id }
-    const answer = await told(api.GET('/api/studies/{job_id}', { params: { path } }))
+    const params = { path: { job_id: id }, query: over.value ? { axis: over.value } : {} }
+    const answer = await told(api.GET('/api/studies/{job_id}', { params }))
     if (number.value !== id) return
     problem.value = answer.problem
     if (answer.data) study.value = answer.data
+  }
+  /** What the picture is drawn over, where that is not the study's own choice. */
+  const over = ref<Study['axis'] | null>(null)
+  function drawOver(part: Study['axis']): void {
+    over.value = part
+    if (number.value) void look(number.value)
   }
   async function list(): Promise<void> {
     const mine = page.plan
@@ -111,7 +117,10 @@ export function useTuner() {
   watch(
     number,
     (id) => {
-      if (study.value?.job.id !== id) study.value = null
+      if (study.value?.job.id !== id) {
+        study.value = null
+        over.value = null
+      }
       if (id) void look(id)
     },
     { immediate: true },
@@ -154,10 +163,10 @@ export function useTuner() {
     if (!plan || !pool.value) return
     asking.value = true
     const weeks = (may.value?.weeks ?? [])
-      .filter((week) => (weights.value[week.name] ?? 0) > 0)
+      .filter((week) => week.name in weights.value)
       .map((week) => ({
-        name: week.name,
-        monday: week.monday,
+        ...week,
+        why: undefined,
         weight: weights.value[week.name] ?? 1,
       }))
     const body = {
@@ -167,7 +176,7 @@ export function useTuner() {
       free: PRESETS[free.value] ?? null,
       locked: locked.value,
       within: within.value,
-      axis: axis.value,
+      axis: axis.value || null,
       budget: budget.value,
       seed: seed.value,
       seconds: seconds.value,
@@ -257,6 +266,7 @@ export function useTuner() {
     goesOn,
     ask,
     stop,
+    drawOver,
     takeOver,
     both,
   }

@@ -169,6 +169,16 @@ class Sheet:
         """How many times over people may come: more than once where events pass attendance 1."""
         return ceil(max(self.chances, default=0.0) * self.effect.factor - 1e-12)
 
+    @property
+    def coming(self) -> NDArray[np.float64]:
+        """The expected share of the people who come, by pattern."""
+        shares = np.diff(self.edges, prepend=0.0)
+        if self.crews:
+            counts = np.bincount([c for c in self.crews if c >= 0], minlength=len(self.chances))
+            shares = counts / len(self.crews)
+        found: NDArray[np.float64] = shares * np.array(self.chances) * self.effect.factor
+        return found
+
 
 def sheet_of(comer: Comer, day: date) -> Sheet | None:
     """The sheet of a date, or None where nobody can come."""

@@ -241,13 +241,8 @@ def _expected_of_group(comer: Comer, day: date) -> float:
     sheet = sheet_of(comer, day)
     if sheet is None:
         return 0.0
-    shares = np.diff(sheet.edges, prepend=0.0)
-    if sheet.crews:
-        counts = np.bincount([c for c in sheet.crews if c >= 0], minlength=len(demand.patterns))
-        shares = counts / len(sheet.crews)
     spells = [1.0 + sum(b.probability for b in p.breaks) for p in demand.patterns]
-    per_person = float(np.sum(shares * np.array(sheet.chances) * np.array(spells)))
-    return sheet.people * sheet.effect.factor * per_person
+    return sheet.people * float(np.sum(sheet.coming * np.array(spells)))
 
 
 def _members(demand: PoolDemand, horizon: Horizon) -> list[Member]:

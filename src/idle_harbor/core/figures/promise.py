@@ -98,10 +98,10 @@ class Part:
         return round(value) if self.timed else min(value, 1.0)
 
 
-def with_limits(promise: Promise, limits: Mapping[str, float]) -> Promise:
+def with_limits(promise: Promise, limits: Mapping[str, float | None]) -> Promise:
     """Return the promise with other limits.
 
-    ``limits`` has them by the names of the promise's fields.
+    ``limits`` has them by the names of the promise's fields; None is for a part not promised.
     """
     changes: dict[str, Any] = dict(limits)
     return replace(promise, **changes)

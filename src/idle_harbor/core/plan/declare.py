@@ -59,18 +59,25 @@ TIMEOUTS: tuple[int | None, ...] = (
     DAY,
     None,
 )
+#: A shorter timeout ends the session of somebody who reads, or is in a call.
+KIND_TIMEOUT = 15 * _MINUTE
 
 
 @dataclass(frozen=True, slots=True)
 class Tuned:
     """How a search may vary a field: what it belongs to, and in what steps (within bounds that are
-    the field's own unless they are narrower here), or over which ``values`` in their order."""
+    the field's own unless they are narrower here), or over which ``values`` in their order.
+
+    ``kind_low`` is the least value that is kind to people. A search goes below it only where the
+    planner bounds the field, or where the plan of today does already.
+    """
 
     belongs: Freedom
     step: float = 1
     low: float | None = None
     high: float | None = None
     values: tuple[Any, ...] = ()
+    kind_low: float | None = None
 
 
 @dataclass(frozen=True, slots=True)

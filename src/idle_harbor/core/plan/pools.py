@@ -13,6 +13,7 @@ from annotated_types import Len
 
 from idle_harbor.core.plan.declare import (
     DAY,
+    KIND_TIMEOUT,
     MEASURE,
     OURS,
     TIMEOUTS,
@@ -312,7 +313,7 @@ class Pool:
             0,
             30 * DAY,
             OURS,
-            tuned=Tuned("timeouts", values=TIMEOUTS),
+            tuned=Tuned("timeouts", values=TIMEOUTS, kind_low=KIND_TIMEOUT),
         ),
     ] = 7_200
     disconnected_timeout: Annotated[
@@ -323,7 +324,7 @@ class Pool:
             0,
             30 * DAY,
             OURS,
-            tuned=Tuned("timeouts", values=TIMEOUTS),
+            tuned=Tuned("timeouts", values=TIMEOUTS, kind_low=KIND_TIMEOUT),
         ),
     ] = 3_600
     reconnect_seconds: Annotated[

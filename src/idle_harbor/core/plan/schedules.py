@@ -12,6 +12,7 @@ from annotated_types import Len
 
 from idle_harbor.core.plan.declare import (
     DAY,
+    KIND_TIMEOUT,
     OURS,
     TIMEOUTS,
     About,
@@ -51,7 +52,7 @@ class Timeouts:
             0,
             30 * DAY,
             OURS,
-            tuned=Tuned("timeouts", values=TIMEOUTS),
+            tuned=Tuned("timeouts", values=TIMEOUTS, kind_low=KIND_TIMEOUT),
         ),
     ] = 7_200
     disconnected: Annotated[
@@ -62,7 +63,7 @@ class Timeouts:
             0,
             30 * DAY,
             OURS,
-            tuned=Tuned("timeouts", values=TIMEOUTS),
+            tuned=Tuned("timeouts", values=TIMEOUTS, kind_low=KIND_TIMEOUT),
         ),
     ] = 3_600
 

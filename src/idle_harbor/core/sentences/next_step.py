@@ -7,7 +7,11 @@ from dataclasses import dataclass
 
 from idle_harbor.core.figures.promise import BY_FIELD, Part
 from idle_harbor.core.tuner.report.answer import Answer
+from idle_harbor.core.tuner.report.axis import apart
 from idle_harbor.core.tuner.scoring.judge import Report
+
+#: Steps that are told, and money that is not worth a number.
+_TOLD, _LITTLE = 4, 0.5
 
 
 def _figure(part: Part, value: float) -> str:
@@ -23,9 +27,10 @@ class _Beside:
     report: Report
 
 
-def next_second(answer: Answer, axis: str, currency: str) -> str:
+def next_second(answer: Answer, currency: str) -> str:
     """What a stricter and a looser promise would cost on the axis, in its own unit, read off the
     points and rules beside the tuned plan."""
+    axis = answer.axis
     part = BY_FIELD[axis]
     if answer.tuned is None or part.least:
         return ""
@@ -39,44 +44,36 @@ def next_second(answer: Answer, axis: str, currency: str) -> str:
         for point in (*answer.front, *answer.rules, answer.current)
         if (across := point.report.promised[axis].mean) is not None
     ]
-    told = [_less(part, at, others, currency), _more(part, at, others, currency)]
+    told = [_steps(part, at, others, currency), _more(part, at, others, currency)]
     return " ".join(filter(None, told))
-
-
-def _apart(part: Part, at: _Beside) -> float:
-    """Figures that are nearer than this cannot be told apart."""
-    return max(2.0 if part.timed else 0.0005, 0.05 * at.across)
 
 
 def _unit(part: Part) -> tuple[float, str]:
     return (1.0, "second") if part.timed else (0.001, "0.1%")
 
 
-def _less(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> str:
-    """What the next step to a stricter promise costs, where it costs least."""
-    found = [
-        other
-        for other in others
-        if other.across < at.across - _apart(part, at) and other.report.standing != "broken"
-    ]
-    if not found:
-        here = _figure(part, at.across)
+def _steps(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> str:
+    """What each step to a stricter promise costs, from one plan of the Pareto front to the next."""
+    stricter = sorted(
+        (o for o in others if o.across < at.across and o.report.standing != "broken"),
+        key=lambda other: (other.money, other.across),
+    )
+    told, now = [], at
+    for other in stricter:
+        if other.across >= now.across - apart(part, now.across):
+            continue
+        more = max(other.money - now.money, 0.0)
+        price = more / (now.across - other.across) * _unit(part)[0]
+        each = f" ({price:,.2f} each {_unit(part)[1]})" if more >= _LITTLE else ""
+        cost = f"{more:,.0f} {currency} a month more{each}" if more >= _LITTLE else "hardly more"
+        told.append(f"{_figure(part, other.across)} costs {cost}")
+        now = other
+    if not told:
         return (
-            f"Nothing that was tried brings {part.spoken} clearly below {here} and keeps the rest "
-            "of the promise."
+            f"Nothing that was tried brings {part.spoken} clearly below "
+            f"{_figure(part, at.across)} and keeps the rest of the promise."
         )
-
-    def price(other: _Beside) -> float:
-        return (other.money - at.money) / (at.across - other.across)
-
-    best = min(found, key=price)
-    unit, each = _unit(part)
-    if price(best) * unit < 0.5:
-        to, now = _figure(part, best.across), _figure(part, at.across)
-        return f"To have {to} instead of {now} for {part.spoken} costs hardly more."
-    costs = f"{max(price(best) * unit, 0.0):,.0f} {currency}"
-    to = _figure(part, best.across)
-    return f"Each {each} less of {part.spoken} costs about {costs} a month, down to {to}."
+    return f"From {_figure(part, at.across)} for {part.spoken}, {', then '.join(told[:_TOLD])}."
 
 
 def _more(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> str:
@@ -84,7 +81,7 @@ def _more(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> 
     found = [
         other
         for other in others
-        if other.across > at.across + _apart(part, at)
+        if other.across > at.across + apart(part, at.across)
         and other.money < at.money
         and all(s == "kept" for field, s in other.report.standings.items() if field != part.field)
     ]

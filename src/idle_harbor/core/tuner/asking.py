@@ -16,6 +16,7 @@ from idle_harbor.core.plan.lookup import find_pool, promise_of
 from idle_harbor.core.plan.table import Field, by_path
 from idle_harbor.core.tuner.report.answer import Question
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
+from idle_harbor.core.tuner.weeks.kinds import checked_weeks, weeks_by_itself
 
 
 def turnable_paths() -> dict[str, Field]:
@@ -36,7 +37,8 @@ def pools_with_people(plan: Plan) -> list[str]:
 
 
 def checked_question(plan: Plan, question: Question) -> Question:
-    """Return a question that can be asked, with whole paths in place of short names.
+    """Return a question that can be asked, with whole paths in place of short names, and with the
+    weeks that the study chooses by itself.
 
     A field may be named by the end of its path where only one field ends so: ``floor`` for
     ``schedules.day_types.bands.floor``.
@@ -49,6 +51,10 @@ def checked_question(plan: Plan, question: Question) -> Question:
         UnknownNameError: the plan lacks the pool.
         PlanError: with a fault for each thing that is wrong.
     """
+    find_pool(plan, question.pool)
+    if not question.weeks:
+        weeks = weeks_by_itself(plan, question.pool, question.budget)
+        question = replace(question, weeks=weeks)
     known = turnable_paths()
     locked, unknown_locks = _paths("locked", question.locked, known)
     bounded, unknown_bounds = _paths("within", [name for name, _, _ in question.within], known)
@@ -62,7 +68,12 @@ def checked_question(plan: Plan, question: Question) -> Question:
     ]
     if faults:
         raise PlanError(faults)
-    return replace(question, locked=tuple(locked.values()), within=tuple(within))
+    return replace(
+        question,
+        locked=tuple(locked.values()),
+        within=tuple(within),
+        checked=checked_weeks(plan, question.pool, question.weeks),
+    )
 
 
 def _pool(plan: Plan, question: Question) -> Iterator[Fault]:
@@ -139,7 +150,7 @@ def _range(field: Field, low: float, high: float) -> Iterator[Fault]:
 
 def _numbers(question: Question) -> Iterator[Fault]:
     """What is wrong with the names and numbers of a question."""
-    if question.axis not in BY_FIELD:
+    if question.axis and question.axis not in BY_FIELD:
         yield Fault(
             "/axis",
             f"'{question.axis}' is no part of the promise",
@@ -152,6 +163,12 @@ def _numbers(question: Question) -> Iterator[Fault]:
             "/budget",
             f"{question.budget:,} weeks of candidates are too few",
             f"give {least:,} at least",
+        )
+    if not any(week.weight for week in question.weeks):
+        yield Fault(
+            "/weeks",
+            "no week has a weight, so there is no money to compare",
+            "give one of them a weight above 0",
         )
     if question.seed < 0:
         yield Fault(

@@ -7,24 +7,28 @@ study that ends early has seen fewer weeks, and says so.
 
 from __future__ import annotations
 
-from dataclasses import dataclass, field
+from collections import deque
+from dataclasses import dataclass, field, replace
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS, with_limits
 from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner.designs.design import Design, design_of
-from idle_harbor.core.tuner.designs.knobs import Bounds
+from idle_harbor.core.tuner.designs.knobs import Bounds, kind_bounds
 from idle_harbor.core.tuner.designs.possible import bounds_for
 from idle_harbor.core.tuner.designs.shapes import without_lids
 from idle_harbor.core.tuner.guesses.theory import kinds_of
 from idle_harbor.core.tuner.report.answer import Answer, Question, SoFar
-from idle_harbor.core.tuner.report.fresh import Fresh
+from idle_harbor.core.tuner.report.axis import undominated
+from idle_harbor.core.tuner.report.fresh import Fresh, weeks_of_study
 from idle_harbor.core.tuner.report.simplify import simplified
-from idle_harbor.core.tuner.report.telling import Telling, undominated
+from idle_harbor.core.tuner.report.telling import Telling
 from idle_harbor.core.tuner.scoring.judge import SURER, figure_of, weighted
-from idle_harbor.core.tuner.scoring.scores import Tried
-from idle_harbor.core.tuner.scoring.trials import Finding
+from idle_harbor.core.tuner.scoring.scores import Counted, Tried
+from idle_harbor.core.tuner.scoring.trials import Finding, renumbered
 from idle_harbor.core.tuner.search.effort import effort_for
+from idle_harbor.core.tuner.search.excused import excused
+from idle_harbor.core.tuner.search.racing import Racing
 from idle_harbor.core.tuner.search.rules import Rule, simple_rules
 from idle_harbor.core.tuner.search.search import Search, axis_promises
 from idle_harbor.core.tuner.search.starts import guessed, safe_ones, safest
@@ -33,6 +37,8 @@ from idle_harbor.core.tuner.search.starts import guessed, safe_ones, safest
 SEARCHED_FROM = 1_000_001
 #: The factor by which a design with a wider margin may cost more.
 _SURER = 1.03
+#: Seconds over which the pace of a study is measured.
+_PACE_SECONDS = 6.0
 #: The share of its seconds and weeks that the search has in a study that ends early; the report has
 #: the rest.
 _SEARCHED = 0.65
@@ -40,8 +46,15 @@ _SEARCHED = 0.65
 _WHEN_EARLY = 0.1
 #: Factors of the limit on the axis, to see what a stricter or looser promise costs.
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
+#: Parts that trade against money in most pools, the first of them shown during the search, and the
+#: factor of their limits that is searched for.
+SHOWN_BY_ITSELF = "wait_p95_seconds"
+_MAY_TRADE = (SHOWN_BY_ITSELF, "wait_p99_seconds", "first_comer_seconds", "refused_share")
+_STRICTER = (0.4,)
 #: The factor of all limits in the safer promise: a design that keeps it is not at risk.
 _SAFER = 0.6
+#: Seeds on which the safest plans are tried in each kind of week.
+_PROBED = 4
 
 
 @dataclass
@@ -52,11 +65,15 @@ class Study:
     question: Question
     early: bool = False
     stage: str = "what is there today"
+    #: Weeks that are left out, since no plan keeps the promise in them.
+    excused: tuple[Counted, ...] = field(default=(), init=False)
+    _pace: deque[tuple[float, int]] = field(default_factory=deque, init=False)
     _search: Search | None = field(default=None, init=False)
     _fresh: Fresh | None = field(default=None, init=False)
 
     def __post_init__(self) -> None:
-        self.tried = Tried(self.plan, self.question.weeks)
+        self.tried = Tried(self.plan, self.question.simulated)
+        self.seen = self.tried
         self.promise = promise_of(self.plan, self.question.pool)
         self.effort = effort_for(self.question.budget, len(self.question.weeks))
 
@@ -65,14 +82,15 @@ class Study:
     def bounds(self, design: Design) -> Bounds:
         """What the question allows to change in a design."""
         question = self.question
-        return bounds_for(
+        bounds = bounds_for(
             self.plan,
             design.pool,
             question.free,
             {path: (low, high) for path, low, high in question.within},
             question.locked,
-            kinds_of(self.tried, design),
+            kinds_of(self.seen, design, len(question.weeks)),
         )
+        return kind_bounds(design, bounds)
 
     def _promises(self) -> list[Promise]:
         """The promises to search for: the promise itself, a safer one, and stricter and looser ones
@@ -86,15 +104,52 @@ class Study:
                 if limit > 0.0
             },
         )
-        first, *others = axis_promises(self.promise, self.question.axis, _FACTORS)
-        return [first, safer, *others]
+        if self.question.axis:
+            first, *others = axis_promises(self.promise, self.question.axis, _FACTORS)
+            return [first, safer, *others]
+        # Where the study chooses the axis, it looks for stricter promises along each.
+        stricter = [
+            promise
+            for part in PARTS
+            if part.field in _MAY_TRADE
+            for promise in axis_promises(self.promise, part.field, _STRICTER)[1:]
+        ]
+        return [self.promise, safer, *stricter]
 
     # From question to answer -------------------------------------------------------------------
 
     def run(self) -> Finding[Answer]:
         """Yield trials and receive their scores; returns the answer."""
+        current = design_of(self.plan, self.question.pool)
+        simulated = self.question.simulated
+        order = yield from self._weeks_in_order(current)
+        many = len(self.question.weeks) - len(self.excused)
+        self.question = replace(
+            self.question,
+            weeks=tuple(simulated[k] for k in order[:many]),
+            checked=tuple(simulated[k] for k in order[many:]),
+        )
+        self.seen = Tried(self.plan, self.question.simulated)
+        self.effort = effort_for(self.question.budget, many)
+        answer = yield from renumbered(self._searched(current), order)
+        return replace(answer, excused=self.excused)
+
+    def _weeks_in_order(self, current: Design) -> Finding[list[int]]:
+        """The places of all simulated weeks: first those that count, then those that are checked.
+
+        A week in which no plan keeps the promise does not count.
+        """
+        weeks = self.question.weeks
+        racing = Racing(
+            weeks, [self.promise], self.bounds(current), SEARCHED_FROM, current, (_PROBED,)
+        )
+        out = yield from excused(racing)
+        self.excused = tuple(weeks[k] for k in out)
+        return sorted(range(len(self.question.simulated)), key=lambda k: k in out)
+
+    def _searched(self, current: Design) -> Finding[Answer]:
+        """The study of the weeks that count."""
         question, weeks = self.question, self.question.weeks
-        current = design_of(self.plan, question.pool)
         bounds = self.bounds(current)
         search = Search(
             weeks,
@@ -114,14 +169,14 @@ class Study:
         search.usual = max(map(search.money, search.known))
         yield from search.race([search.begin, *search.possible(safe_ones(current, bounds))])
         most = self._by(self.effort.guessed)
-        yield from guessed(search, self.tried, first, most, self.effort.fills)
+        yield from guessed(search, self.seen, first, most, self.effort.fills)
         yield from search.all_over(self._by(self.effort.all_over))
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current
         rules: list[Rule] = []
         if "schedule" in question.free and not self.early:
             by = self.effort.settled_by
-            rules = yield from simple_rules(search, self.tried, base, by)
+            rules = yield from simple_rules(search, self.seen, base, by)
             bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
             yield from search.race(search.possible(bare))
         self.stage = "the search"
@@ -133,7 +188,7 @@ class Study:
             last = min(round((1.0 + _WHEN_EARLY) * search.used), last)
         best = yield from simplified(search, best, last)
         self._fresh = self._report_weeks(search)
-        telling = Telling(self._fresh, self.tried, self._at_stage)
+        telling = Telling(self._fresh, self.seen, self._at_stage)
         return (yield from telling.answer(current, best, rules))
 
     def _report_weeks(self, search: Search) -> Fresh:
@@ -150,6 +205,9 @@ class Study:
     def took(self, seconds: float) -> None:
         """Report the seconds so far. A study that would take longer than its question allows ends
         its search early, so that time is left for the report."""
+        self._pace.append((seconds, self._used()))
+        while len(self._pace) > 2 and seconds - self._pace[1][0] >= _PACE_SECONDS:
+            self._pace.popleft()
         most, share = self.question.seconds, _SEARCHED if self._fresh is None else 1.0
         self.early = self.early or (most is not None and seconds > share * most)
 
@@ -168,25 +226,42 @@ class Study:
         surest = min(sure, key=search.money, default=best)
         return surest if search.money(surest) <= search.money(best) * _SURER else best
 
+    def _used(self) -> int:
+        """Candidate-weeks so far."""
+        found = self._search.used if self._search else 0
+        return found + (self._fresh.used if self._fresh else 0)
+
+    def _seconds_left(self) -> float | None:
+        """What the study still takes at the pace of its last seconds, report and year included."""
+        if len(self._pace) < 2:
+            return None
+        (since, before), (now, used) = self._pace[0], self._pace[-1]
+        if used <= before or now <= since:
+            return None
+        left = max(weeks_of_study(self.question) - used, 0)
+        seconds = left * (now - since) / (used - before)
+        most = self.question.seconds
+        return seconds if most is None else min(seconds, max(most - now, 0.0))
+
     def so_far(self) -> SoFar:
         """Intermediate results."""
         search = self._search
         if search is None:
             return SoFar(0, self.question.budget, 0, (), self.stage)
-        axis = BY_FIELD[self.question.axis]
+        axis = BY_FIELD[self.question.axis or SHOWN_BY_ITSELF]
         points = [
             (search.money(design), weighted(m, search.weeks, figure_of(axis)), design)
             for design, m in search.known.items()
             if search.through(design)
         ]
-        told = self._fresh.used if self._fresh else 0
         best = undominated(points, axis.least)
         return SoFar(
-            search.used + told,
+            self._used(),
             self.question.budget,
             len(search.known),
             tuple(
                 (money, across, search.keeps(each, search.aims[0])) for money, across, each in best
             ),
             self.stage,
+            self._seconds_left(),
         )

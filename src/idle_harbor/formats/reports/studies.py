@@ -7,15 +7,19 @@ from datetime import date
 from math import inf
 from typing import Any
 
+from idle_harbor.core.figures.promise import PARTS
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
+from idle_harbor.core.sentences.year import broken_weeks, over_the_year, week_text
 from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.report.answer import Answer, Point, Question, SoFar
 from idle_harbor.core.tuner.report.explain import Explained
 from idle_harbor.core.tuner.report.told import nearest_of
+from idle_harbor.core.tuner.report.year import CheckedWeek
 from idle_harbor.core.tuner.scoring.scores import Counted, Score
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.reports.figures import values_of
@@ -28,10 +32,8 @@ def question_values(question: Question) -> dict[str, Any]:
     """A question as values that :func:`question_of` reads."""
     return {
         "pool": question.pool,
-        "weeks": [
-            {"name": w.name, "monday": w.monday.isoformat(), "weight": w.weight}
-            for w in question.weeks
-        ],
+        "weeks": [values_of(week) for week in question.weeks],
+        "checked": [values_of(week) for week in question.checked],
         "free": list(question.free),
         "locked": list(question.locked),
         "within": [{"path": path, "low": low, "high": high} for path, low, high in question.within],
@@ -42,14 +44,16 @@ def question_values(question: Question) -> dict[str, Any]:
     }
 
 
+def _week_of(values: Mapping[str, Any]) -> Counted:
+    return Counted(**{**values, "monday": date.fromisoformat(values["monday"])})
+
+
 def question_of(values: Any) -> Question:
     """What :func:`question_values` gave."""
     return Question(
         pool=values["pool"],
-        weeks=tuple(
-            Counted(w["name"], date.fromisoformat(w["monday"]), w["weight"])
-            for w in values["weeks"]
-        ),
+        weeks=tuple(map(_week_of, values["weeks"])),
+        checked=tuple(map(_week_of, values.get("checked", ()))),
         free=tuple(values["free"]),
         locked=tuple(values["locked"]),
         within=tuple((w["path"], w["low"], w["high"]) for w in values["within"]),
@@ -111,15 +115,29 @@ def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
     }
 
 
+def _week(row: CheckedWeek, currency: str) -> dict[str, Any]:
+    """A kind of week of the year, with today's and the tuned plan in it."""
+    return {
+        **values_of(row),
+        "broken": row.broken,
+        "worse": row.worse,
+        "text": week_text(row, currency),
+    }
+
+
 def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, Any]:
     """The answer of a study with its sentences."""
     currency = plan.currency
     nearest = answer.nearest
     near = [k for k, each in enumerate(answer.front) if each is nearest]
+    promise = promise_of(plan, question.pool)
     return {
-        **values_of(answer, without=("current", "rules", "front", "tuned", "explained")),
-        "verdict": verdict(answer, currency),
-        "next_second": next_second(answer, question.axis, currency),
+        **values_of(answer, without=("current", "rules", "front", "tuned", "explained", "year")),
+        "verdict": " ".join(filter(None, (broken_weeks(answer), verdict(answer, currency)))),
+        "next_second": next_second(answer, currency),
+        "over_the_year": over_the_year(answer),
+        "limits": {part.field: part.limit(promise) for part in PARTS},
+        "year": [_week(each, currency) for each in answer.year],
         "cheaper": cheaper(answer, currency),
         "current": _point(plan, answer.current),
         "rules": [_point(plan, each) for each in answer.rules],

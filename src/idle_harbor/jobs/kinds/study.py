@@ -74,7 +74,7 @@ def _rounds(given: Input) -> Rounds:
 
 
 def _open(given: Input) -> Part:
-    tried = Tried(plan_of(given["plan"]), question_of(given["question"]).weeks)
+    tried = Tried(plan_of(given["plan"]), question_of(given["question"]).simulated)
 
     def part(item: tuple[int, tuple[Trial, ...]]) -> Any:
         return [[score_values(s) for s in tried.scores(t.design, t.slots)] for t in item[1]]

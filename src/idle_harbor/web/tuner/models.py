@@ -2,7 +2,6 @@
 
 from __future__ import annotations
 
-from datetime import date
 from typing import TYPE_CHECKING, Any, Literal
 
 from pydantic import Field, model_validator
@@ -27,7 +26,7 @@ from idle_harbor.web.shared.models import (
 )
 
 #: What one study may take: weeks of candidates, weeks that count, seconds.
-MOST_BUDGET, MOST_WEEKS, MOST_SECONDS = 100_000, 8, 36_000
+MOST_BUDGET, MOST_WEEKS, MOST_SECONDS = 100_000, 12, 36_000
 
 #: Beyond any field's own bounds.
 _FURTHEST = 1e9
@@ -41,11 +40,18 @@ PromisedModel: Any = by_part("PromisedModel", Interval)
 
 
 class CountedModel(Model):
-    """A week that counts: its name, its Monday, and how often such weeks come among the others."""
+    """A week that counts: its name, its Monday, how often such weeks come among the others, and its
+    conditions. One that comes never does not count in the money; the promise holds in it."""
 
     name: Line = Field(min_length=1, max_length=60)
     monday: Day
-    weight: float = Field(1.0, gt=0, le=1_000)
+    weight: float = Field(1.0, ge=0, le=1_000)
+    people: float = Field(1.0, gt=0, le=10, description="A factor on the number of people.")
+    starts: float = Field(1.0, gt=0, le=100, description="A factor on how long a start takes.")
+    zone_lost: bool = Field(False, description="Whether the hosts of a zone are lost.")
+    excusable: bool = Field(
+        False, description="Whether it is left out where no plan keeps the promise in it."
+    )
 
 
 class WithinModel(Model):
@@ -74,7 +80,9 @@ class StudyBody(PoolBody):
     )
     locked: list[Line] = Field(default_factory=list, max_length=60)
     within: list[WithinModel] = Field(default_factory=list, max_length=60)
-    axis: Axis = "wait_p95_seconds"
+    axis: Axis | None = Field(
+        None, description="The part that is weighed against money; none: the one that trades most."
+    )
     budget: int = Field(
         3_000,
         ge=LEAST_EACH,
@@ -97,11 +105,9 @@ class StudyBody(PoolBody):
         return self
 
 
-class WeekKindModel(Model):
-    """A week that may count, and why it differs."""
+class WeekKindModel(CountedModel):
+    """A week that may count, and why it differs; its weight counts the weeks that are like it."""
 
-    name: str
-    monday: date
     why: str
 
 
@@ -194,11 +200,39 @@ class _Explained(Model):
 ExplainedModel: Any = model_of(Explained, name="ExplainedModel", base=_Explained)
 
 
+class _Standing(Model):
+    """A plan in one kind of week: its money and figures there, and how it stands to the promise."""
+
+    promised: PromisedModel
+    standing: Standing
+
+
+WeekReport: Any = model_of(Report, name="WeekReport", base=_Standing)
+
+
+class CheckedWeekModel(Model):
+    """A kind of week of the year, with today's and the tuned plan in it."""
+
+    week: CountedModel
+    today: WeekReport
+    tuned: WeekReport
+    broken: bool
+    worse: bool = Field(description="Whether the tuned plan alone breaks the promise.")
+    text: str
+
+
 class _Answer(Model):
     """What a study has found."""
 
     verdict: str
     next_second: str
+    over_the_year: str = Field("", description="In which weeks of the year the promise is kept.")
+    limits: dict[str, float | None] = Field(
+        default_factory=dict, description="What is promised of each part, by its field."
+    )
+    axis: str = ""
+    year: list[CheckedWeekModel] = Field(default_factory=list)
+    excused: list[CountedModel] = Field(default_factory=list)
     cheaper: str = Field("", description="What is cheaper with less room to the promise.")
     current: PointModel
     rules: list[PointModel]
@@ -235,10 +269,11 @@ class QuestionModel(Model):
 
     pool: Id
     weeks: list[CountedModel]
+    checked: list[CountedModel] = Field(default_factory=list)
     free: list[Freedom]
     locked: list[str]
     within: list[WithinModel]
-    axis: Axis
+    axis: Axis | Literal[""]
     budget: int
     seed: int
     seconds: int | None = None
@@ -263,7 +298,8 @@ class StudyAnswer(Model):
     job: JobModel
     question: QuestionModel
     currency: str
-    limit: float = Field(description="What the study's plan promises of what is on the axis.")
+    axis: Axis = Field(description="The part of the promise on the axis of the picture.")
+    limit: float | None = Field(description="What the study's plan promises of that part.")
     so_far: SoFarModel | None
     answer: AnswerModel | None
     marks: list[StudyMark]
@@ -367,3 +403,9 @@ class AgainstAnswer(Model):
 
     changes: list[str]
     asked: list[str]
+
+
+class StudyQuery(Model):
+    """What the picture of a study weighs against money."""
+
+    axis: Axis | None = Field(None, description="A part of the promise; none: the study's own.")

@@ -11,11 +11,14 @@ from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import FREEDOMS
 from idle_harbor.core.plan.lookup import promise_of
-from idle_harbor.core.tuner import Counted, Question, ordinary
+from idle_harbor.core.tuner import Counted, Question
 from idle_harbor.core.tuner.asking import checked_question, pools_with_people
-from idle_harbor.core.tuner.designs.possible import turnable_in, weeks_that_may_count
+from idle_harbor.core.tuner.designs.possible import turnable_in
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
+from idle_harbor.core.tuner.study import SHOWN_BY_ITSELF
+from idle_harbor.core.tuner.weeks.kinds import weeks_to_choose
 from idle_harbor.formats.plan.codec import to_values
+from idle_harbor.formats.reports.figures import values_of
 from idle_harbor.formats.reports.marks import first_mark, marks_of
 from idle_harbor.formats.reports.studies import differences
 from idle_harbor.formats.reports.taking import taken_over
@@ -39,6 +42,7 @@ from idle_harbor.web.tuner.models import (
     StudiesRemoved,
     StudyAnswer,
     StudyBody,
+    StudyQuery,
     TakeBody,
     TakenPlan,
     TogetherAnswer,
@@ -83,8 +87,7 @@ def what_may_be_asked(body: PoolBody) -> Response:
         {
             "free": list(dict.fromkeys(each.belongs for each in fields)),
             "weeks": [
-                {"name": each.name, "monday": each.monday.isoformat(), "why": each.why}
-                for each in weeks_that_may_count(plan, body.pool)
+                {**values_of(week), "why": why} for week, why in weeks_to_choose(plan, body.pool)
             ],
             "least_each": LEAST_EACH,
             "turnable": [
@@ -106,14 +109,14 @@ def what_may_be_asked(body: PoolBody) -> Response:
 def ask_for_study(body: StudyBody) -> Response:
     """Have the best settings of a pool searched for; the same asked again is the same job."""
     plan = checked_body(body).plan
-    weeks = tuple(Counted(w.name, w.monday, w.weight) for w in body.weeks) or ordinary(plan)
+    weeks = tuple(Counted(**week.model_dump()) for week in body.weeks)
     question = Question(
         body.pool,
         weeks,
         tuple(dict.fromkeys(body.free or FREEDOMS)),
         tuple(sorted(set(body.locked))),
         tuple((each.path, each.low, each.high) for each in body.within),
-        body.axis,
+        body.axis or "",
         body.budget,
         body.seed,
         body.seconds,
@@ -127,7 +130,8 @@ def _asked(plan: Plan, question: Question, by: Asker, plan_id: int | None) -> di
     """Have a study worked on; returns the job's values as the API has them."""
     wish = study_wish(plan, question, by, plan_id)
     held = job_asked(wish)
-    promised = BY_FIELD[question.axis].limit(promise_of(plan, question.pool))
+    axis = BY_FIELD[question.axis or SHOWN_BY_ITSELF]
+    promised = axis.limit(promise_of(plan, question.pool))
     assert promised is not None, "a checked question weighs what is promised"
     studies().note(held["id"], wish.input, promised, plan_id)
     return held
@@ -153,20 +157,24 @@ def list_studies(query: PlanQuery) -> Response:
 
 
 @tuner.get("/<int:job_id>", responses={200: StudyAnswer, **described(404, 503)})
-def read_study(path: JobPath) -> Response:
+def read_study(path: JobPath, query: StudyQuery) -> Response:
     """How far a study is, and what it has found."""
     row = studies().study(path.job_id)
     question, answer, so_far = row["question"], row["answer"], row["so_far"]
     known = answer or {"so_far": so_far}
+    axis = (query.axis if answer else None) or (answer or {}).get("axis") or question["axis"]
+    axis = axis or SHOWN_BY_ITSELF
+    limits = (answer or {}).get("limits", {})
     return json_response(
         {
             "job": job_values(row),
             "question": question,
-            "limit": row["promised"],
+            "axis": axis,
+            "limit": limits.get(axis, row["promised"]),
             "currency": row["currency"],
             "so_far": so_far,
             "answer": answer,
-            "marks": marks_of(known, question["axis"]),
+            "marks": marks_of(known, axis),
             "first": first_mark(known),
         }
     )
@@ -217,10 +225,10 @@ def ask_for_studies(body: PoolsStudyBody) -> Response:
     jobs = []
     for pool in pools_with_people(plan):
         question = Question(
-            pool, ordinary(plan), tuple(dict.fromkeys(body.free or FREEDOMS)), budget=body.budget
+            pool, free=tuple(dict.fromkeys(body.free or FREEDOMS)), budget=body.budget
         )
         by = asker(body, "tuner", pool=pool)
-        jobs.append(_asked(plan, question, by, body.plan_id))
+        jobs.append(_asked(plan, checked_question(plan, question), by, body.plan_id))
     return json_response({"jobs": jobs})
 
 

@@ -13,11 +13,19 @@ from math import ceil, floor, inf
 from typing import Any, Literal, TypeAlias, cast, get_args, get_origin, get_type_hints
 
 from idle_harbor.core.plan.declare import DAY, About, Freedom, Tuned
-from idle_harbor.core.plan.schedules import Band, BandException, DayType, ReadyByException
+from idle_harbor.core.plan.schedules import (
+    Band,
+    BandException,
+    DayType,
+    ReadyByException,
+    Timeouts,
+)
 from idle_harbor.core.tuner.designs.design import Design
 
 #: The path from a design to a value in it: names of fields and places in lists.
 Where: TypeAlias = tuple[str | int, ...]
+#: Where a band has timeouts of its own.
+OWN_TIMEOUTS: Where = ("schedule", "day_types", 0, "bands", 0, "timeouts")
 
 
 @dataclass(frozen=True, slots=True)
@@ -238,14 +246,13 @@ class _Ranges:
     def values_of(self, path: str, each: _Turnable) -> tuple[Any, ...]:
         """The values to choose from, where the knob has a list of them."""
         low, high = self._least.get(path, -inf), inf
-        bound = path in self.bounds.within
-        if bound:
+        if path in self.bounds.within:
             lowest, high = self.bounds.within[path]
             low = max(low, lowest)
         return tuple(
             value
             for value in self._values.get(path, each.values)
-            if isinstance(value, str) or (not bound if value is None else low <= value <= high)
+            if isinstance(value, str) or (high == inf if value is None else low <= value <= high)
         )
 
     def of(self, path: str, each: _Turnable) -> tuple[float | None, float | None]:
@@ -255,7 +262,7 @@ class _Ranges:
         low, high = _more(low, self._least.get(path)), _less(high, self._most.get(path))
         if path in self.bounds.within:
             lowest, highest = self.bounds.within[path]
-            low, high = _more(low, lowest), _less(high, highest)
+            low, high = _more(low, lowest), _less(high, None if highest == inf else highest)
         if each.tuned.step % 1 == 0:
             low, high = low and ceil(low), high and floor(high)
         return low, high
@@ -282,6 +289,25 @@ def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
         if values or (each.tuned.step and not each.values):
             found.append(Knob(place.where, each.tuned, low, high, values))
     return found
+
+
+def kind_bounds(design: Design, bounds: Bounds) -> Bounds:
+    """The bounds, and the least values that are kind to people where the planner gave none.
+
+    A field whose value is lower today may stay as low as it is.
+    """
+    kind: dict[str, tuple[float, float]] = {}
+    for place in _walk(design, (), None, bounds):
+        low, path = place.each.tuned.kind_low, path_of(place.where)
+        if low is not None and path not in bounds.within:
+            now = inf if place.value is None else place.value
+            kind[path] = min(kind.get(path, (low, inf))[0], now), inf
+    # Bands without timeouts of their own may get some.
+    for each in turnable_of(Timeouts):
+        path = path_of((*OWN_TIMEOUTS, each.name))
+        if each.tuned.kind_low is not None and path not in bounds.within:
+            kind.setdefault(path, (each.tuned.kind_low, inf))
+    return replace(bounds, within={**kind, **bounds.within})
 
 
 def within_bounds(design: Design, bounds: Bounds) -> bool:
@@ -321,7 +347,7 @@ def _nearest_within(
     high = inf if span[1] is None else span[1]
     if values:
         known = [v for v in values if isinstance(v, (int, float)) and low <= v <= high]
-        if now in known or not known:
+        if now in known or not known or (now is None and high == inf):
             return now
         # None never strikes, so it is longer than all others.
         return max(known) if now is None else known[_nearest(tuple(known), now)]

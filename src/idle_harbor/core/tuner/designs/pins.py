@@ -11,7 +11,7 @@ from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner.designs.design import Design
-from idle_harbor.core.tuner.designs.knobs import Bounds, path_of, turnable_of
+from idle_harbor.core.tuner.designs.knobs import OWN_TIMEOUTS, Bounds, path_of, turnable_of
 
 #: Without this field free, bands can be neither split nor joined.
 EDGES = "schedules.day_types.bands.from"
@@ -69,8 +69,7 @@ def _whole_free(part: Any, where: tuple[str | int, ...], bounds: Bounds) -> bool
 
 def own_timeouts_free(bounds: Bounds) -> bool:
     """Whether bands may get and lose timeouts of their own."""
-    where = ("schedule", "day_types", 0, "bands", 0, "timeouts")
-    return _whole_free(Timeouts(), where, bounds)
+    return _whole_free(Timeouts(), OWN_TIMEOUTS, bounds)
 
 
 def _in_force(bands: Sequence[Band], start: int) -> Band:

@@ -1,36 +1,19 @@
-"""The possible questions of a study: what may change, and which weeks may count."""
+"""What a study may change."""
 
 from __future__ import annotations
 
-from collections.abc import Collection, Iterator, Mapping, Sequence
+from collections.abc import Collection, Mapping
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
 
-from idle_harbor.core.calendar.clock import clock_change, week_start
-from idle_harbor.core.calendar.occasions import concerns, falls_on
 from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.plan import Group, Place, Plan, Pool
 from idle_harbor.core.plan.declare import FREEDOMS, Freedom, clock_text
-from idle_harbor.core.plan.lookup import find_pool
-from idle_harbor.core.plan.people import Event, Site
 from idle_harbor.core.plan.table import by_path
 from idle_harbor.core.plan.workload import place_of
 from idle_harbor.core.sizing.hosts import sizing_of
 from idle_harbor.core.sizing.peak import Wish
 from idle_harbor.core.tuner.designs.design import design_of
 from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, path_of
-
-#: Weeks after the plan's own that are searched for special ones.
-_AHEAD = 53
-
-
-@dataclass(frozen=True, slots=True)
-class WeekKind:
-    """A week that may count: its Monday, and why it differs."""
-
-    name: str
-    monday: date
-    why: str
 
 
 @dataclass(frozen=True, slots=True)
@@ -76,42 +59,6 @@ def turnable_in(plan: Plan, pool_id: str) -> list[TurnableField]:
         )
         for path, values in places.items()
     ]
-
-
-def weeks_that_may_count(plan: Plan, pool_id: str) -> list[WeekKind]:
-    """The plan's own week, and of the year after it the first week of each event that touches the
-    pool's people, and of each change of the pool's clock; raises UnknownNameError."""
-    pool = find_pool(plan, pool_id)
-    first = week_start(plan.week_of)
-    events: list[WeekKind] = []
-    own = "the week of the plan"
-    comers = demand_of(plan, pool_id).comers
-    mondays = [first + timedelta(weeks=k) for k in range(_AHEAD)]
-    for event in plan.events:
-        sites = [comer.site for comer in comers if concerns(event, comer.group)]
-
-        def on(day: date, event: Event = event, sites: list[Site] = sites) -> bool:
-            return any(falls_on(event.when, site.holidays, day) for site in sites)
-
-        if any(map(on, _days(first))):
-            own += f", with days of the event {event.id}"
-        monday = next((m for m in mondays[1:] if any(map(on, _days(m)))), None)
-        if monday is not None:
-            events.append(WeekKind(event.id, monday, f"has days of the event {event.id}"))
-    return [WeekKind("ordinary", first, own), *events, *_clock_changes(pool, mondays)]
-
-
-def _clock_changes(pool: Pool, mondays: Sequence[date]) -> Iterator[WeekKind]:
-    """The first week in which the pool's clock goes forward, and the first in which it goes
-    back."""
-    seen = set()
-    for monday in mondays:
-        for day in _days(monday):
-            longer = clock_change(pool.time_zone, day)
-            name = "clock back" if longer > 0 else "clock forward"
-            if longer and name not in seen:
-                seen.add(name)
-                yield WeekKind(name, monday, f"the clock changes on {day}")
 
 
 def bounds_for(
@@ -163,7 +110,3 @@ def _places_allowed(plan: Plan, pool: Pool) -> list[str]:
         and all(place.round_trip(group.site) is not None for group in groups)
         and all(near(place, group) for group in groups if near(today, group))
     ]
-
-
-def _days(monday: date) -> Iterator[date]:
-    return (monday + timedelta(days=k) for k in range(7))

@@ -10,7 +10,13 @@ from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner.designs.design import QUARTER, Design
-from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, path_of, turnable_of
+from idle_harbor.core.tuner.designs.knobs import (
+    OWN_TIMEOUTS,
+    Bounds,
+    knobs_of,
+    path_of,
+    turnable_of,
+)
 from idle_harbor.core.tuner.designs.pins import edges_free
 
 
@@ -152,10 +158,9 @@ def cut(kind: DayType, start: int) -> DayType:
 
 def shortest_timeouts(bounds: Bounds) -> Timeouts:
     """The shortest timeouts that a band may have."""
-    where = ("schedule", "day_types", 0, "bands", 0, "timeouts")
     found = {}
     for each in turnable_of(Timeouts):
-        low, high = bounds.within.get(path_of((*where, each.name)), (0.0, float("inf")))
+        low, high = bounds.within.get(path_of((*OWN_TIMEOUTS, each.name)), (0.0, float("inf")))
         known = [value for value in each.values if value is not None and low <= value <= high]
         found[each.name] = min(known, default=each.values[0])
     return Timeouts(**found)

@@ -96,15 +96,20 @@ def _higher(first: Band, second: Band) -> Band:
     )
 
 
-def ways(current: Design, design: Design, bounds: Bounds) -> Iterator[Way]:
-    """All steps that may simplify a design: undo a change, remove a band, or give a value of a band
-    today's value, that of the band before, or the default."""
+def undoing(current: Design, design: Design) -> Iterator[Way]:
+    """The steps that undo a change from today's plan, or one value of a band."""
     for change in between_of(current, design).changes:
         yield _undo(current, change)
         if isinstance(change.before, Band) and isinstance(change.after, Band):
             for value in change.values:
                 if "." not in value.field:
                     yield _as(change.kind, change.after.start, value.field, value.before)
+
+
+def ways(current: Design, design: Design, bounds: Bounds) -> Iterator[Way]:
+    """All steps that may simplify a design: undo a change, remove a band, or give a value of a band
+    today's value, that of the band before, or the default."""
+    yield from undoing(current, design)
     plain = Band(0)
     for kind in design.schedule.day_types:
         if kind.id not in bounds.kinds or "schedule" not in bounds.free:

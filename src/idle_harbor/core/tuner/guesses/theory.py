@@ -333,10 +333,10 @@ def _simple(design: Design, kinds: frozenset[str], steps: Sequence[tuple[int, Ba
     return design.kinds_changed(lambda kind: stepped(kind, steps) if kind.id in kinds else kind)
 
 
-def kinds_of(tried: Tried, design: Design) -> frozenset[str]:
-    """The kinds of day that are in force on any date of the weeks that count."""
+def kinds_of(tried: Tried, design: Design, weeks: int) -> frozenset[str]:
+    """The kinds of day that are in force on any date of the first ``weeks`` weeks."""
     found: frozenset[str] = frozenset()
-    for number in range(len(tried.weeks)):
+    for number in range(weeks):
         case = tried.case(design, number)
         whole = replace(design, schedule=case.setting.schedule)
         found |= kinds_in_force(whole, case.horizon.dates)

@@ -7,6 +7,7 @@ from dataclasses import dataclass
 from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.report.explain import Explained
+from idle_harbor.core.tuner.report.year import CheckedWeek
 from idle_harbor.core.tuner.scoring.judge import Report, nearest
 from idle_harbor.core.tuner.scoring.scores import Counted
 
@@ -15,21 +16,29 @@ from idle_harbor.core.tuner.scoring.scores import Counted
 class Question:
     """The question of a study.
 
-    ``pool`` is the pool, ``weeks`` the kinds of week that count, ``free`` what may change,
-    ``locked`` the fields that may not, ``within`` bounds of fields (path, low, high). ``axis`` is
-    the field of the promise that is weighed against money. ``budget`` counts candidate-weeks,
-    ``seed`` starts the random generator, and after ``seconds`` the study ends early.
+    ``pool`` is the pool, ``weeks`` the kinds of week that count, ``checked`` the weeks of the year
+    in which the answer is checked afterwards. Without ``weeks`` the study chooses them. ``free`` is
+    what may change, ``locked`` the fields that may not, ``within`` bounds of fields (path, low,
+    high). ``axis`` is the field of the promise that is weighed against money; if it is empty, the
+    study chooses the one that trades most. ``budget`` counts candidate-weeks, ``seed`` starts the
+    random generator, and after ``seconds`` the study ends early.
     """
 
     pool: str
-    weeks: tuple[Counted, ...]
+    weeks: tuple[Counted, ...] = ()
     free: tuple[Freedom, ...] = ("schedule",)
     locked: tuple[str, ...] = ()
     within: tuple[tuple[str, float, float], ...] = ()
-    axis: str = "wait_p95_seconds"
+    axis: str = ""
     budget: int = 3_000
     seed: int = 1
     seconds: int | None = None
+    checked: tuple[Counted, ...] = ()
+
+    @property
+    def simulated(self) -> tuple[Counted, ...]:
+        """All weeks that the study simulates: those that count, and those that are checked."""
+        return (*self.weeks, *self.checked)
 
 
 @dataclass(frozen=True, slots=True)
@@ -46,7 +55,8 @@ class SoFar:
     """Intermediate results of a study, on the weeks of the search.
 
     ``points`` are the designs on the Pareto front: money of a month, the figure on the axis, and
-    whether the promise is kept. ``used`` of ``budget`` candidate-weeks are spent.
+    whether the promise is kept. ``used`` of ``budget`` candidate-weeks are spent. ``seconds_left``
+    is what the study still takes at the pace of its last seconds.
     """
 
     used: int
@@ -54,6 +64,7 @@ class SoFar:
     candidates: int
     points: tuple[tuple[float, float, bool], ...]
     stage: str
+    seconds_left: float | None = None
 
 
 @dataclass(frozen=True, slots=True)
@@ -65,7 +76,9 @@ class Answer:
     reported on fresh weeks of its own; None where there is none. ``ideal`` is the cost of the ideal
     line in a month with the hosts of the tuned or of today's plan, ``ideal_hours`` its host-hours
     of a week. ``weeks`` and ``candidates`` count what was evaluated; ``early`` says that the study
-    ended before its budget was used.
+    ended before its budget was used. ``year`` has today's and the tuned plan in each kind of week,
+    those that break the promise first; ``excused`` are weeks in which not even the safest plan
+    keeps it. ``axis`` is the part of the promise that is weighed against money.
     """
 
     current: Point
@@ -78,6 +91,9 @@ class Answer:
     weeks: int
     candidates: int
     early: bool
+    year: tuple[CheckedWeek, ...] = ()
+    excused: tuple[Counted, ...] = ()
+    axis: str = "wait_p95_seconds"
 
     @property
     def nearest(self) -> Point:

@@ -3,17 +3,19 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass, field
+from dataclasses import dataclass
 from typing import Protocol
 
 from idle_harbor.core.tuner.designs.design import Design
-from idle_harbor.core.tuner.report.fresh import Fresh
-from idle_harbor.core.tuner.scoring.judge import Measured
-from idle_harbor.core.tuner.scoring.trials import Finding, Trial
+from idle_harbor.core.tuner.designs.simpler import much
+from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.search import Search
 
 #: A change that saves less than this share of the money is removed.
 WORTH_IT = 0.005
+#: A design with more changes from today's plan, or more bands in a kind of day, is made simpler by
+#: removals that cost up to this share each.
+_FEW_CHANGES, _FEW_BANDS, _FEW_WORTH = 12, 6, 0.03
 #: Rounds of weeks on which removals are ranked; rounds after which joint removals may be put back,
 #: and the multiple of the bar beyond which they are.
 _RANKED_BY, _PUT_BACK, _BY_FAR = 1, (2, 4), 2.0
@@ -26,6 +28,9 @@ class Bar(Protocol):
     def over(self) -> bool:
         """Whether the weeks for this criterion are used."""
 
+    def enough(self, design: Design) -> bool:
+        """Whether a design is simple enough."""
+
     def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
         """The designs that may pass, judged on few weeks, the likeliest first."""
 
@@ -33,19 +38,43 @@ class Bar(Protocol):
         """Whether a design passes, judged on all weeks."""
 
 
+def is_simple(search: Search, design: Design) -> bool:
+    """Whether a design has at most so many changes from today's plan, and bands in a kind of
+    day."""
+    kinds = search.bounds.kinds
+    bands = [len(kind.bands) for kind in design.schedule.day_types if kind.id in kinds]
+    few = max(bands, default=0) <= _FEW_BANDS
+    return few and much(search.today, design, kinds)[0] <= _FEW_CHANGES
+
+
+def few_enough(search: Search, design: Design, last: int, sure: float) -> NotWorthIt:
+    """The criterion by which a design with too many changes is made simpler at a price."""
+    return NotWorthIt(search, last, sure, _FEW_WORTH, search.money(design))
+
+
 @dataclass
 class NotWorthIt:
     """The simpler design costs hardly more on the weeks of the search and keeps the promise by the
-    same margin (``sure`` standard errors). The search may use weeks up to ``last``."""
+    same margin (``sure`` standard errors). The search may use weeks up to ``last``.
+
+    ``least`` is the money from which removals are counted, and ``share`` what all of them may cost
+    together; without ``least`` each of them may cost that share.
+    """
 
     search: Search
     last: int
     sure: float
+    share: float = WORTH_IT
+    least: float | None = None
 
     @property
     def over(self) -> bool:
         """Whether so many weeks are used."""
         return self.search.over(self.last)
+
+    def enough(self, design: Design) -> bool:
+        """Whether a design has few changes and bands; without ``least`` none is simple enough."""
+        return self.least is not None and is_simple(self.search, design)
 
     @property
     def _left(self) -> int:
@@ -55,7 +84,7 @@ class NotWorthIt:
         """The designs that cost hardly more on few weeks, the smallest loss first."""
         search, few = self.search, _RANKED_BY * len(self.search.weeks)
         aim = search.aims[0]
-        bar = search.worth(design, aim, few, 0.0) * (1.0 + WORTH_IT)
+        bar = search.worth(design, aim, few, 0.0) * (1.0 + self.share)
         tried = simpler[: self._left // few]
         yield from search.measure(tried, few)
         worths = {each: search.worth(each, aim, few, 0.0) for each in tried}
@@ -69,63 +98,14 @@ class NotWorthIt:
             return False
         for few in (rounds * kinds for rounds in _PUT_BACK if rounds < search.rungs[-1]):
             yield from search.measure([simpler], few)
-            most = search.worth(design, aim, few, 0.0) * (1.0 + _BY_FAR * WORTH_IT)
+            most = search.worth(design, aim, few, 0.0) * (1.0 + _BY_FAR * self.share)
             if search.worth(simpler, aim, few, 0.0) > most:
                 return False
         yield from search.measure([simpler])
-        if search.money(simpler) > search.money(design) * (1.0 + WORTH_IT):
+        before = search.money(design) if self.least is None else self.least
+        if search.money(simpler) > before * (1.0 + self.share):
             return False
         if not search.keeps(simpler, aim, self.sure):
             return False
         search.also(simpler)
         return True
-
-
-@dataclass
-class Nothing:
-    """The simpler design has the same score on every fresh week of the other, so that its report
-    stays true. Weeks up to ``last`` may be used."""
-
-    fresh: Fresh
-    scored: Measured
-    last: int
-    known: dict[Design, Measured] = field(default_factory=dict)
-
-    @property
-    def over(self) -> bool:
-        """Whether so many weeks are used."""
-        return self.fresh.used >= self.last or self.fresh.search.ends()
-
-    @property
-    def _left(self) -> int:
-        return max(self.last - self.fresh.used, 0)
-
-    def _same(self, designs: Sequence[Design], many: int) -> Finding[list[Design]]:
-        """The designs with the same scores on the first weeks."""
-        whole = self.scored.slots
-        begun = {each: self.known.get(each, Measured((), ())) for each in designs}
-        asked = [
-            Trial(each, whole[len(known.slots) : many])
-            for each, known in begun.items()
-            if len(known.slots) < many
-        ]
-        scores = (yield from self.fresh.scored(asked)) if asked else []
-        for trial, found in zip(asked, scores, strict=True):
-            self.known[trial.design] = begun[trial.design].more(trial.slots, found)
-        return [each for each in designs if self.known[each].first(many) == self.scored.first(many)]
-
-    def likely(self, design: Design, simpler: Sequence[Design]) -> Finding[list[Design]]:
-        """The designs with the same scores on one week of each kind."""
-        few = len(self.fresh.question.weeks)
-        return (yield from self._same(simpler[: self._left // few], few))
-
-    def passes(self, design: Design, simpler: Design) -> Finding[bool]:
-        """Whether a design has the same scores on all weeks."""
-        many = 2 * len(self.fresh.question.weeks)
-        if len(self.scored.slots) > self._left:
-            return False
-        while (yield from self._same([simpler], many)):
-            if many >= len(self.scored.slots):
-                return True
-            many *= 2
-        return False

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.report.answer import Point, Question
+from idle_harbor.core.tuner.report.year import first_seeds
 from idle_harbor.core.tuner.scoring.judge import Measured, report_on
 from idle_harbor.core.tuner.scoring.scores import Score, Slot
 from idle_harbor.core.tuner.scoring.trials import Finding, T, Trial
@@ -16,6 +17,16 @@ from idle_harbor.core.tuner.search.search import Search
 
 #: First seeds by purpose. No seed serves two purposes or the search.
 FRESH_FROM, SURE_FROM = 2_000_001, 3_000_001
+
+_BEYOND = 0.1
+
+
+def weeks_of_study(question: Question) -> int:
+    """Return the candidate-weeks that a study simulates at most, up to the last seeds of the
+    year."""
+    weeks = question.simulated
+    year = 2 * first_seeds(len(weeks), 2, question.budget) * len(weeks) if len(weeks) > 1 else 0
+    return question.budget + int(_BEYOND * question.budget) + year
 
 
 @dataclass
@@ -31,6 +42,12 @@ class Fresh:
     search: Search
     budget: int
     used: int = field(default=0, init=False)
+
+    @property
+    def left_to_explain(self) -> int:
+        """Candidate-weeks left for the removal of needless changes and for the explanation, which
+        may take a tenth of the budget more."""
+        return self.left + int(_BEYOND * self.budget)
 
     @property
     def left(self) -> int:

@@ -8,7 +8,7 @@ from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.moves import allowed
 from idle_harbor.core.tuner.designs.shapes import in_order
 from idle_harbor.core.tuner.designs.simpler import Way, much, ways
-from idle_harbor.core.tuner.report.bars import Bar, NotWorthIt
+from idle_harbor.core.tuner.report.bars import Bar, NotWorthIt, few_enough
 from idle_harbor.core.tuner.scoring.judge import SURE, SURER
 from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.search import Search
@@ -22,6 +22,8 @@ def simplified(search: Search, design: Design, last: int) -> Finding[Design]:
     if not search.keeps(design, aim):
         return design
     sure = SURER if search.keeps(design, aim, SURER) else SURE
+    half = search.used + (last - search.used) // 2
+    design = yield from as_simple(search, design, few_enough(search, design, half, sure))
     return (yield from as_simple(search, design, NotWorthIt(search, last, sure)))
 
 
@@ -30,7 +32,7 @@ def as_simple(search: Search, design: Design, bar: Bar) -> Finding[Design]:
     fewest values, then fewest bands and fewest differences between them."""
     refused: set[Design] = set()
     for level in range(len(_much(search, design))):
-        while not bar.over:
+        while not bar.over and not bar.enough(design):
             now = _much(search, design)
             tried = {
                 simpler: way
@@ -54,14 +56,15 @@ def _simpler(search: Search, design: Design) -> dict[Design, Way]:
     """The designs that are simpler by one step, and the steps."""
     now, found = _much(search, design), dict[Design, Way]()
     for way in ways(search.today, design, search.bounds):
-        simpler = _all_of(search, design, [way])
+        simpler = applied(search, design, [way])
         known = simpler in found or _much(search, simpler) >= now
         if not known and allowed(simpler, search.bounds):
             found[simpler] = way
     return found
 
 
-def _all_of(search: Search, design: Design, chosen: Sequence[Way]) -> Design:
+def applied(search: Search, design: Design, chosen: Sequence[Way]) -> Design:
+    """The design after some steps, those left out that no longer apply."""
     for way in chosen:
         changed = way(design)
         if changed is not None and all(map(in_order, changed.schedule.day_types)):
@@ -79,9 +82,9 @@ def _taken_out(
     """Remove as many of some things at once as the criterion allows; where all together do not
     pass, each half is tried alone."""
     parts = [ranked] if ranked else []
-    while parts and not bar.over:
+    while parts and not bar.over and not bar.enough(design):
         part = parts.pop()
-        changed = _all_of(search, design, [tried[each] for each in part])
+        changed = applied(search, design, [tried[each] for each in part])
         simpler = _much(search, changed) < _much(search, design)
         if simpler and allowed(changed, search.bounds):
             if (yield from bar.passes(design, changed)):

@@ -4,16 +4,17 @@ simplified, with room to spare."""
 from __future__ import annotations
 
 from collections.abc import Collection, Iterable, Mapping, Sequence
-from dataclasses import dataclass, field, replace
+from dataclasses import dataclass, field
 from math import inf
 
 from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.report.answer import Point
-from idle_harbor.core.tuner.report.bars import WORTH_IT, Nothing
+from idle_harbor.core.tuner.report.bars import WORTH_IT
 from idle_harbor.core.tuner.report.fresh import SURE_FROM, Fresh
-from idle_harbor.core.tuner.report.simplify import as_simple, simplified
+from idle_harbor.core.tuner.report.needless import Needless
+from idle_harbor.core.tuner.report.simplify import simplified
 from idle_harbor.core.tuner.report.spare import EASILY, MORE, WORSE, with_spare
 from idle_harbor.core.tuner.scoring.judge import Measured, Report, report_on, without_room
 from idle_harbor.core.tuner.scoring.trials import Finding
@@ -26,6 +27,8 @@ _A_LITTLE = 1.16
 _HARDLY = 1.01
 #: Slacks beyond which a promise at risk is likely, or perhaps, kept.
 _LIKELY, _PERHAPS = 1.25, 0.5
+#: Weeks of each kind that the removal of needless changes leaves to the explanation.
+_EXPLAINED = 2
 #: Multiple of the weeks of a try that has to be left, since the choice is explained too.
 _BESIDES = 3
 
@@ -176,14 +179,17 @@ class Taking:
         return (fresh.effort.confirmed + explained) * len(fresh.question.weeks)
 
     def bare(self, taken: Taken) -> Finding[Taken]:
-        """Remove changes that do nothing on the design's own weeks, as far as the weeks allow that
-        a short explanation leaves."""
+        """Remove changes that save next to nothing on the design's own weeks.
+
+        A short explanation keeps its weeks."""
         fresh, search = self.fresh, self.fresh.search
         kinds = len(fresh.question.weeks)
         changes = len(between_of(search.today, taken.design).changes)
-        room = fresh.left - (2 * changes + 1) * kinds
-        bar = Nothing(fresh, taken.measured, fresh.used + max(room, 0))
-        return replace(taken, design=(yield from as_simple(search, taken.design, bar)))
+        room = fresh.left_to_explain - (2 * changes + 1) * kinds * _EXPLAINED
+        bar = Needless(fresh, taken.measured, fresh.used + max(room, 0))
+        design = yield from bar.without(taken.design)
+        report = report_on(bar.scored, fresh.question.weeks, fresh.promise)
+        return Taken(design, bar.scored, report)
 
 
 def _money(report: Report) -> float:

@@ -6,16 +6,17 @@ from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 from math import isinf
 
-from idle_harbor.core.figures.promise import BY_FIELD, PARTS
+from idle_harbor.core.figures.promise import BY_FIELD, PARTS, Part
 from idle_harbor.core.tuner.designs.changes import Between
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.simpler import much
 from idle_harbor.core.tuner.report.answer import Answer, Point
+from idle_harbor.core.tuner.report.axis import along, trades_most
 from idle_harbor.core.tuner.report.explain import explained
 from idle_harbor.core.tuner.report.fresh import FRESH_FROM, Fresh
 from idle_harbor.core.tuner.report.spare import with_spare
 from idle_harbor.core.tuner.report.taking import Taking
-from idle_harbor.core.tuner.report.told import pareto_front
+from idle_harbor.core.tuner.report.year import CheckedWeek, checked_year
 from idle_harbor.core.tuner.scoring.judge import SURER, Measured, figure_of, weighted
 from idle_harbor.core.tuner.scoring.scores import Slot, Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
@@ -38,10 +39,11 @@ class Telling:
         self.stage("fresh weeks")
         fresh, search = self.fresh, self.fresh.search
         weeks, effort = fresh.question.weeks, fresh.effort
+        part = BY_FIELD[fresh.question.axis] if fresh.question.axis else trades_most(search)
         chosen = self._chosen(best)
         named = [("today", current), *((rule.name, rule.design) for rule in rules)]
         told = yield from fresh.told(named)
-        front = self._each_once((yield from self._front(chosen)))
+        front = self._each_once((yield from self._front(chosen, self._along(part))))
         simple = {best, *with_spare(search, best)}
         may = told if search.obeys(current) else told[1:]
         kept = (point for point in may if point.report.standing == "kept")
@@ -57,8 +59,9 @@ class Telling:
                 slots = taken.measured.slots[: effort.explained * len(weeks)]
                 between = Between(current, tuned.design)
                 explanation = yield from fresh.counted(
-                    explained(between, slots, weeks, fresh.promise, max(fresh.left, 0))
+                    explained(between, slots, weeks, fresh.promise, max(fresh.left_to_explain, 0))
                 )
+        year = yield from self._year(current, tuned)
         line = tuned.design if tuned else current
         ideal, hours = self._ideal(line)
         return Answer(
@@ -72,17 +75,33 @@ class Telling:
             search.used + fresh.used,
             len(search.known),
             search.ends(),
+            year,
+            axis=part.field,
         )
 
-    def _front(self, chosen: Sequence[Design]) -> Finding[list[Point]]:
-        """Points of the first designs on fresh weeks. Where none of them keeps the promise, surer
-        designs follow as far as the weeks allow."""
+    def _year(self, current: Design, tuned: Point | None) -> Finding[tuple[CheckedWeek, ...]]:
+        """Today's and the tuned plan in each kind of week, beyond the budget of the search."""
+        fresh, question = self.fresh, self.fresh.question
+        if tuned is None or len(question.simulated) == 1:
+            return ()
+        self.stage("the weeks of the year")
+        ended = fresh.search.ends()
+        checking = checked_year(
+            current, tuned.design, question.simulated, fresh.promise, fresh.budget, early=ended
+        )
+        return (yield from fresh.counted(checking))
+
+    def _front(self, chosen: Sequence[Design], along: Sequence[Design]) -> Finding[list[Point]]:
+        """Points of the first designs, and of those along the axis, on fresh weeks. Where none of
+        them keeps the promise, surer designs follow as far as the weeks allow."""
         fresh, effort = self.fresh, self.fresh.effort
         kinds = len(fresh.question.weeks)
         front: list[Point] = []
         many = effort.points
         while many > 0 and not any(point.report.standing == "kept" for point in front):
             more, chosen = chosen[:many], chosen[many:]
+            if not front:
+                more = list(dict.fromkeys((*more, *along)))
             if not more:
                 break
             front += yield from fresh.told([("", design) for design in more])
@@ -125,9 +144,8 @@ class Telling:
 
     def _chosen(self, best: Design) -> list[Design]:
         """The designs to report, the likeliest first: the best for the promise, copies with more
-        capacity, and some along the front."""
+        capacity, and the best for other promises."""
         search = self.fresh.search
-        axis = BY_FIELD[self.fresh.question.axis]
         others = [
             aim.best[0]
             for aim in search.aims[1:]
@@ -149,21 +167,11 @@ class Telling:
             *others,
             *spare,
         ]
-        points = [
-            (search.money(d), weighted(search.known[d], search.weeks, figure_of(axis)), d)
-            for d in search.finished
-        ]
-        along = undominated(points, axis.least)
-        step = max(len(along) // 3, 1)
-        chosen += [design for _, _, design in along[::step]]
         return list(dict.fromkeys(chosen))
 
-
-def undominated(
-    points: Sequence[tuple[float, float, Design]], more_is_better: bool
-) -> list[tuple[float, float, Design]]:
-    """Return the Pareto front of points (money, axis, design), in ascending order of money."""
-    sign = -1.0 if more_is_better else 1.0
-    finite = [point for point in points if not isinf(point[1])]
-    front = pareto_front([(money, sign * axis) for money, axis, _ in finite], margin=1e-9)
-    return [finite[place] for place in front]
+    def _along(self, part: Part) -> list[Design]:
+        """Designs spread over the money of those that trade a part of the promise."""
+        points = along(self.fresh.search, part)
+        many = min(len(points), self.fresh.effort.points)
+        places = {round(k * (len(points) - 1) / max(many - 1, 1)) for k in range(many)}
+        return [points[place][2] for place in sorted(places)]

@@ -7,12 +7,13 @@ five-minute bins, no ideal line. The figures equal those of a whole simulation o
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
 from typing import NamedTuple
 
-from idle_harbor.core.calendar.clock import HOUR
+from idle_harbor.core.calendar.clock import DAY, HOUR
+from idle_harbor.core.engine.setting import Drill
 from idle_harbor.core.figures.experience import (
     FirstComers,
     Returns,
@@ -30,7 +31,8 @@ from idle_harbor.core.figures.ideal import only_lingering
 from idle_harbor.core.figures.promise import PARTS, Part
 from idle_harbor.core.money.ledger import settable, total_of
 from idle_harbor.core.money.rates import monthly
-from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.plan.scaled import with_people
 from idle_harbor.core.tuner.designs.design import Design, in_plan
 from idle_harbor.core.weeks.case import Case, case_of, run_of
 from idle_harbor.core.weeks.week import drawn_ideal, ledger_of, people_seen
@@ -49,11 +51,21 @@ class _Felt:
 
 @dataclass(frozen=True, slots=True)
 class Counted:
-    """A kind of week that counts: its name, its Monday, and its weight among the others."""
+    """A kind of week that counts: its name, its Monday, and its weight among the others.
+
+    ``people`` and ``starts`` are factors on the number of people and on the time that a host takes
+    to start. With ``zone_lost`` the hosts of the first zone are lost for the whole week. A week
+    with weight 0 does not count in the money; the promise has to be kept in it all the same. An
+    ``excusable`` week is left out where not even the safest plan keeps the promise in it.
+    """
 
     name: str
     monday: date
     weight: float = 1.0
+    people: float = 1.0
+    starts: float = 1.0
+    zone_lost: bool = False
+    excusable: bool = False
 
 
 class Score(NamedTuple):
@@ -108,15 +120,35 @@ def score(case: Case, seed: int) -> Score:
     )
 
 
+#: The first zone, whose hosts are as many as those of any other, for the seven counted days.
+_ZONE_LOST = Drill(0, 7 * DAY, 0)
+
+
+def _slower(plan: Plan, pool_id: str, factor: float) -> Plan:
+    """The plan with slower starts of a pool's hosts."""
+
+    def slow(pool: Pool) -> Pool:
+        start = replace(pool.start, mean_seconds=pool.start.mean_seconds * factor)
+        return replace(pool, start=start) if pool.id == pool_id else pool
+
+    return replace(plan, pools=tuple(map(slow, plan.pools)))
+
+
 class Tried:
     """Evaluates candidates of one pool of a plan on the kinds of week that count."""
 
     def __init__(self, plan: Plan, weeks: Sequence[Counted]) -> None:
         self.plan, self.weeks = plan, weeks
+        self._plans = {factor: with_people(plan, factor) for factor in {w.people for w in weeks}}
 
     def case(self, design: Design, week: int) -> Case:
-        """The case of a design in one kind of week."""
-        return case_of(in_plan(self.plan, design), design.pool.id, first=self.weeks[week].monday)
+        """The case of a design in one kind of week, under its conditions."""
+        asked = self.weeks[week]
+        plan = in_plan(self._plans[asked.people], design)
+        if asked.starts != 1.0:
+            plan = _slower(plan, design.pool.id, asked.starts)
+        drills = (_ZONE_LOST,) if asked.zone_lost else ()
+        return case_of(plan, design.pool.id, first=asked.monday, drills=drills)
 
     def scores(self, design: Design, slots: Sequence[Slot]) -> list[Score]:
         """The scores of a design on some slots, in their order."""

@@ -37,6 +37,22 @@ def parted(trials: Sequence[Trial], parts: int) -> list[Trial]:
     ]
 
 
+def renumbered(asking: Finding[T], order: Sequence[int]) -> Finding[T]:
+    """Run a generator whose slots name the weeks by their places in ``order``, and ask for the
+    weeks at the places that it holds."""
+    scores: list[list[Score]] | None = None
+    while True:
+        try:
+            trials = asking.send(scores)  # type: ignore[arg-type]
+        except StopIteration as over:
+            found: T = over.value
+            return found
+        scores = yield [
+            Trial(each.design, tuple(Slot(order[slot.week], slot.seed) for slot in each.slots))
+            for each in trials
+        ]
+
+
 def put_together(trials: Sequence[Trial], scores: Sequence[Sequence[Score]]) -> list[list[Score]]:
     """The scores of each trial, from the scores of its pieces in their order."""
     found = chain.from_iterable(scores)
