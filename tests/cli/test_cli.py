@@ -231,7 +231,13 @@ def test_sizing_tells_every_size(plan_file):
 
 
 def test_checks_say_what_fails_by_their_exit_code(plan_file, tmp_path):
-    assert call(f"checks {plan_file}").exit_code == 0
+    assert (
+        "harm: /pools/0/schedule: 'main' breaks its promise" in call(f"checks {plan_file}").stdout
+    )
+    calm = tmp_path / "calm.json"
+    calm.write_text(json.dumps(document(promise={"lost_returns": 1, "wait_p99_seconds": 3_600})))
+    done = call(f"checks {calm}")
+    assert done.exit_code == 0 and "doubt" in done.stdout, done.stdout
     short = document()
     short["pools"][0]["hosts"] = {"standing": 5}
     path = tmp_path / "short.json"

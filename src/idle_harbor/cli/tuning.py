@@ -333,8 +333,9 @@ def tune(
             nonlocal seen
             study.took(time.monotonic() - began)
             if study.stage != seen:
-                seen = study.stage
-                click.echo(f"{study.so_far().used:>7,} of {weeks:,} weeks: {seen}", err=True)
+                seen, now = study.stage, study.so_far()
+                left = f", about {now.seconds_left:,.0f} s left" if now.seconds_left else ""
+                click.echo(f"{now.used:>7,} of {weeks:,} weeks: {seen}{left}", err=True)
 
         answers = []
         tuned = whole

@@ -211,7 +211,8 @@ def test_where_a_simple_rule_alone_is_kept_it_is_taken(kept, monkeypatch):
     telling = Telling(made.fresh, None, lambda stage: None)
     rules = [Rule("one headroom", made.design(40 if kept else 39))]
     answer = made.drive(telling.answer(made.today, best, rules))
-    assert all(point.report.standing == "broken" for point in answer.front)
+    others = [point for point in answer.front if opened(point.design) != 40]
+    assert others and all(point.report.standing == "broken" for point in others)
     if not kept:
         assert answer.tuned is None and answer.explained is None
         return

@@ -1,12 +1,9 @@
-import { computed, shallowRef, watch } from 'vue'
+import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
-import type { Plan, Pool, PoolRow, PoolsAnswer } from '@/api/client'
-import { keyOf } from '@/ask/content'
-import { inParts } from '@/ask/parts'
-import { useQuestion } from '@/ask/question'
-import { named } from '@/ask/send'
+import type { Pool } from '@/api/client'
 import { PLAN } from '@/plan/lens'
+import { usePoolRows } from '@/plan/poolRows'
 import { usePlan } from '@/plan/store'
 import { freeId } from '@/ui/ids'
 
@@ -28,33 +25,7 @@ export function usePools() {
       null,
   )
 
-  /** Rows until the first whole answer is there; a newer one takes the place of an older. */
-  const early = shallowRef<PoolRow[]>([])
-  const table = useQuestion<Plan, PoolsAnswer>(
-    (plan, call) => {
-      const body = { plan, ...named(call) }
-      return inParts<PoolsAnswer>('/api/pools/parts', body, call, (part) => {
-        const rows = (part as { rows?: PoolRow[] }).rows ?? []
-        const fresh = new Set(rows.map((row) => row.id))
-        early.value = [...early.value.filter((row) => !fresh.has(row.id)), ...rows]
-      })
-    },
-    { key: (plan) => keyOf(plan), urgent: () => true },
-  )
-  const rows = computed<PoolRow[]>(
-    () =>
-      table.answer.value?.pools ??
-      early.value.filter((row) => store.plan?.pools.some((each) => each.id === row.id)),
-  )
-  watch(
-    () => store.plan,
-    (plan) => {
-      if (plan?.pools.length) return table.ask(plan)
-      early.value = []
-      table.forget()
-    },
-    { immediate: true },
-  )
+  const { table, rows } = usePoolRows()
 
   const poolAt = computed(() => PLAN.at('pools').item(pool.value?.id ?? ''))
 

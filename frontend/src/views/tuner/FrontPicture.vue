@@ -39,9 +39,9 @@ const acrossTicks = computed(() => {
 })
 const moneyTicks = computed(() => {
   const [least, most] = span.value.money
-  return linesTo(most - least, 5)
-    .slice(1)
-    .map((value) => least + value)
+  const step = linesTo(most - least, 5)[1] ?? most
+  const first = Math.ceil(least / step)
+  return Array.from({ length: Math.floor(most / step) - first + 1 }, (_, k) => (first + k) * step)
 })
 const isFar = (mark: StudyMark) =>
   outside(mark.money, span.value.money) ||
@@ -77,7 +77,7 @@ const names = computed(() => {
       const beside = taken.filter((t) => Math.abs(t.x - at.x) < 84).map((t) => t.y)
       at.y = freeHeight(at.y, beside, 14, [TOP, TOP + tall])
       taken.push(at)
-      return { mark, ...at }
+      return { mark, ...at, right: at.x > LEFT + wide.value - 60 }
     })
 })
 </script>
@@ -166,8 +166,9 @@ const names = computed(() => {
       v-for="each in names"
       :key="`n${each.mark.key}`"
       class="name"
-      :x="each.x + 11"
+      :x="each.x + (each.right ? -11 : 11)"
       :y="each.y + 4"
+      :text-anchor="each.right ? 'end' : 'start'"
       aria-hidden="true"
     >
       {{ each.mark.name }}

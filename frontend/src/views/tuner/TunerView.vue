@@ -5,6 +5,7 @@ import { RouterLink, useRoute, useRouter } from 'vue-router'
 import type { Plan } from '@/api/client'
 import FrontPicture from './FrontPicture.vue'
 import StepList from './StepList.vue'
+import { same } from '@/plan/same'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, money, words } from '@/ui/format'
 import { PARTS, sayPart } from '@/ui/promise'
@@ -16,13 +17,14 @@ import FirstSentence from '@/views/frame/FirstSentence.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { useGhost } from '@/stores/ghost'
 import { told } from '@/ask/told'
-import { sameValue, withDesigns } from './taken'
+import { withDesigns } from './taken'
 
 import PointFigures from './PointFigures.vue'
 import PointWeek from './PointWeek.vue'
 import PoolsTogether from './PoolsTogether.vue'
 import QuestionMore from './QuestionMore.vue'
 import StudyList from './StudyList.vue'
+import WhereToBegin from './WhereToBegin.vue'
 import WeeksOfYear from './WeeksOfYear.vue'
 import { ALL } from './useTogether'
 import { PRESETS, useTuner } from './useTuner'
@@ -102,7 +104,7 @@ const inPlan = computed(() => {
   if (!point || !plan) return false
   const own = plan.pools.find((each) => each.id === point.pool.id)
   const schedule = plan.schedules.find((each) => each.id === point.schedule.id)
-  return !!own && !!schedule && sameValue(own, point.pool) && sameValue(schedule, point.schedule)
+  return !!own && !!schedule && same(own, point.pool) && same(schedule, point.schedule)
 })
 /** What a study that goes on does now. */
 const doing = computed(() => {
@@ -165,13 +167,15 @@ const doing = computed(() => {
         />
         <QuestionMore v-else :tuner="tuner" />
         <ProblemNote v-if="!every && tuner.problem.value" :problem="tuner.problem.value" />
-        <p v-if="!every && !study" class="quiet" role="status">
-          <template v-if="tuner.number.value">Reading the study …</template>
-          <template v-else>
-            Nothing is searched for yet. A search tries thousands of schedules on simulated weeks,
-            tells the best on weeks that it has not seen, and says what each change does.
-          </template>
+        <p v-if="!every && !study && tuner.number.value" class="quiet" role="status">
+          Reading the study …
         </p>
+        <WhereToBegin
+          v-else-if="!every && !study"
+          :chosen="pool.id"
+          :currency="currency"
+          @choose="(id) => tuner.go({ pool: id })"
+        />
         <template v-if="!every && study">
           <ProgressNote
             v-if="tuner.goesOn.value"

@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { freeHeight, linesTo } from './front'
+import { freeHeight, linesTo, outside, spanOf } from './front'
 
 describe('the picture of a study', () => {
   it('moves names apart, up or down, within the picture', () => {
@@ -15,5 +15,28 @@ describe('the picture of a study', () => {
     expect(linesTo(87)).toEqual([0, 20, 40, 60, 80])
     expect(linesTo(0.004)).toHaveLength(5)
     expect(linesTo(0)).toEqual([0])
+  })
+})
+
+describe('what the picture shows', () => {
+  const at = (money: number, across: number | null, look = 'kept') => ({ look, money, across })
+  it('is where the choice is; what is far from it stands at the edge', () => {
+    const marks = [
+      at(3000, 90),
+      at(3400, 40),
+      at(9000, 20),
+      at(9900, 19, 'rule'),
+      at(3500, null, 'today'),
+    ]
+    const { money, across } = spanOf(marks, 180)
+    expect(money[0]).toBeGreaterThan(2500)
+    expect(money[1]).toBeLessThan(4000)
+    expect(outside(9000, money) && outside(9900, money)).toBe(true)
+    expect(outside(3500, money)).toBe(false)
+    expect(outside(40, across) || outside(90, across)).toBe(false)
+  })
+  it('is everything where nothing is found yet', () => {
+    const { money, across } = spanOf([at(500, 60, 'today')], 60)
+    expect(outside(500, money) || outside(60, across)).toBe(false)
   })
 })

@@ -26,6 +26,9 @@ export function freeHeight(
 /** The least and the most that an axis shows. */
 export type Span = readonly [least: number, most: number]
 
+/** What costs so many times the cheapest is no part of the choice: it stands at the edge. */
+const DEAR = 1.5
+
 interface Placed {
   look: string
   across: number | null
@@ -45,7 +48,9 @@ export function spanOf(
 ): { across: Span; money: Span } {
   const beside = (look: string) => look === 'today' || look === 'rule'
   const choice = marks.filter((mark) => !beside(mark.look) && mark.across !== null)
-  const inside = choice.length ? choice : marks
+  const least = Math.min(...choice.map((mark) => mark.money))
+  const cheap = choice.filter((mark) => mark.money <= DEAR * least)
+  const inside = cheap.length ? cheap : marks
   const across = spanned(
     inside.flatMap((mark) => mark.across ?? []),
     [...marks.flatMap((mark) => mark.across ?? []), ...(limit === null ? [] : [limit])],

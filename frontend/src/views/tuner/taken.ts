@@ -27,12 +27,3 @@ export function withDesigns(
   const designs = taken.map(({ job, design: { pool, schedule } }) => ({ job, pool, schedule }))
   return api.POST('/api/studies/take', sent({ plan, designs }, signal))
 }
-
-/** Whether two values of a plan are the same, whatever the order of their fields. */
-export function sameValue(one: unknown, two: unknown): boolean {
-  if (one === two) return true
-  if (typeof one !== 'object' || typeof two !== 'object' || !one || !two) return false
-  const [mine, theirs] = [one as Record<string, unknown>, two as Record<string, unknown>]
-  const names = new Set([...Object.keys(mine), ...Object.keys(theirs)])
-  return [...names].every((name) => sameValue(mine[name], theirs[name]))
-}

@@ -10,16 +10,18 @@ from dataclasses import dataclass
 from typing import TypeAlias
 
 from idle_harbor.core.base.stopping import go_on
-from idle_harbor.core.checks import capacity, fit, people, places, schedules
+from idle_harbor.core.checks import capacity, complete, fit, people, places, promise, schedules
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Plan
 
 FAMILIES: tuple[Family, ...] = (
     people.FAMILY,
+    promise.FAMILY,
     capacity.FAMILY,
     schedules.FAMILY,
     fit.FAMILY,
     places.FAMILY,
+    complete.FAMILY,
 )
 _ORDER = {"harm": 0, "doubt": 1}
 

@@ -46,12 +46,24 @@ def _too_few(sizing: Sizing, base: str) -> Iterator[Finding]:
         "too-few-hosts",
         "harm",
         f"{base}/hosts/standing",
-        f"{pool.hosts.most:,} hosts of {pool.session_limit} hold {sizing.holds:,} sessions, and "
+        f"{hosts_text(pool)} of {pool.session_limit} hold {sizing.holds:,} sessions, and "
         f"{peak:,} come at once in 19 of 20 weeks",
         f"{sizing.lacking:,} people find no room at the peak",
-        f"have {needed:,} standing hosts",
+        f"have {needed:,} standing hosts{_with_surge(pool)}",
         Mend(f"{base}/hosts/standing", needed),
     )
+
+
+def hosts_text(pool: Pool) -> str:
+    """How many hosts a pool has; standing and surge hosts are told apart."""
+    hosts = pool.hosts
+    kinds = f" ({hosts.standing:,} standing, {hosts.surge:,} surge)" if hosts.surge else ""
+    return f"{hosts.most:,} hosts{kinds}"
+
+
+def _with_surge(pool: Pool) -> str:
+    many = pool.hosts.surge
+    return f" beside the {many:,} surge host{'s' * (many != 1)}" if many else ""
 
 
 def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
@@ -116,7 +128,7 @@ def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
         f"without one of its {sizing.zones} zones '{pool.id}' holds {sizing.after_loss:,} "
         f"sessions at a peak of {peak:,}",
         f"{lost:,} people have no desktop while a zone is lost",
-        f"have {needed:,} standing hosts, as the promise asks",
+        f"have {needed:,} standing hosts{_with_surge(pool)}, as the promise asks",
         Mend(f"{base}/hosts/standing", needed),
     )
 

@@ -5,7 +5,7 @@ from __future__ import annotations
 from collections.abc import Sequence
 from dataclasses import dataclass
 
-from idle_harbor.core.figures.promise import BY_FIELD, Part
+from idle_harbor.core.figures.promise import BY_FIELD, PARTS, Part
 from idle_harbor.core.tuner.report.answer import Answer
 from idle_harbor.core.tuner.report.axis import apart
 from idle_harbor.core.tuner.scoring.judge import Report
@@ -44,7 +44,13 @@ def next_second(answer: Answer, currency: str) -> str:
         for point in (*answer.front, *answer.rules, answer.current)
         if (across := point.report.promised[axis].mean) is not None
     ]
-    told = [_steps(part, at, others, currency), _more(part, at, others, currency)]
+    stricter, looser = _steps(part, at, others, currency), _more(part, at, others, currency)
+    if not stricter and not looser and _is_best(answer):
+        return (
+            "One plan is best in everything that is promised: nothing that was tried is better in "
+            "any part of it."
+        )
+    told = [stricter or _nothing_below(part, at), looser]
     return " ".join(filter(None, told))
 
 
@@ -69,11 +75,32 @@ def _steps(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) ->
         told.append(f"{_figure(part, other.across)} costs {cost}")
         now = other
     if not told:
-        return (
-            f"Nothing that was tried brings {part.spoken} clearly below "
-            f"{_figure(part, at.across)} and keeps the rest of the promise."
-        )
+        return ""
     return f"From {_figure(part, at.across)} for {part.spoken}, {', then '.join(told[:_TOLD])}."
+
+
+def _nothing_below(part: Part, at: _Beside) -> str:
+    return (
+        f"Nothing that was tried brings {part.spoken} clearly below {_figure(part, at.across)} and "
+        "keeps the rest of the promise."
+    )
+
+
+def _is_best(answer: Answer) -> bool:
+    """Whether no other point of the front can be told apart in any part that it keeps."""
+    tuned = answer.tuned
+    assert tuned is not None
+    for point in answer.front:
+        if point.report.standing == "broken" or point.design == tuned.design:
+            continue
+        for part in PARTS:
+            here = tuned.report.promised[part.field].mean
+            there = point.report.promised[part.field].mean
+            if here is None or there is None or part.least:
+                continue
+            if here - there >= apart(part, here):
+                return False
+    return True
 
 
 def _more(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> str:

@@ -6,7 +6,7 @@ from collections.abc import Sequence
 from typing import Any
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS
-from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.declare import Freedom, clock_text
 from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
 from idle_harbor.core.sentences.listed import listed
 from idle_harbor.core.tuner.designs.changes import Change, Value, values_of
@@ -209,12 +209,31 @@ def _unkept(answer: Answer, currency: str) -> str:
         said.append(f"Nearest to it are {money} a month, with {', '.join(of_nearest)}.")
     if by_all:
         said.append(
-            f"No plan that was told keeps what is promised of {listed(by_all)}, however "
-            "dear: loosen that, or give more freedom."
+            f"No plan that was tried keeps what is promised of {listed(by_all)}, however dear."
         )
-    else:
-        said.append("Give more freedom, or loosen the promise.")
+    said.append(_what_helps(answer))
     return " ".join(said)
+
+
+#: What each freedom lets a search change.
+_FREEDOMS: dict[Freedom, str] = {
+    "schedule": "the schedule",
+    "timeouts": "the timeouts",
+    "limit": "the session limit",
+    "hosts": "the number of hosts",
+    "size": "the host size",
+    "place": "the place",
+    "starts": "how many hosts start at once",
+}
+
+
+def _what_helps(answer: Answer) -> str:
+    """Which further freedom would help: each was tried."""
+    if not answer.helps:
+        return "More weeks may find one; no single further freedom was seen to help."
+    names = [_FREEDOMS[each] for each in answer.helps]
+    way = names[0] if len(names) == 1 else f"{', '.join(names[:-1])} or {names[-1]}"
+    return f"Where {way} may change as well, a plan keeps it: search again with that free."
 
 
 def verdict(answer: Answer, currency: str) -> str:

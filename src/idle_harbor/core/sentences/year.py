@@ -27,6 +27,8 @@ def broken_weeks(answer: Answer) -> str:
 def over_the_year(answer: Answer) -> str:
     """Say in which weeks of the year the tuned plan keeps the promise, and which did not count."""
     told = [_excused(answer)]
+    if answer.tuned is not None and not answer.year:
+        told.append("No other week of the year demands more than those that were looked at.")
     if answer.year:
         counted = [row for row in answer.year if row.week.name not in _names(answer)]
         both = [row for row in counted if row.broken and not row.worse]
@@ -34,14 +36,8 @@ def over_the_year(answer: Answer) -> str:
             named = "; ".join(_broken(row) for row in both[:_NAMED])
             told.append(f"Both plans break the promise: {named}.")
         elif not any(row.broken for row in counted):
-            many = len(counted)
-            told.append(
-                "The tuned plan keeps the promise in the week of the plan; no other week of the "
-                "year demands more."
-                if many == 1
-                else f"The tuned plan keeps the promise in each of the {many} kinds of week of the "
-                "year."
-            )
+            many = "the one kind" if len(counted) == 1 else f"each of the {len(counted)} kinds"
+            told.append(f"The tuned plan keeps the promise in {many} of week that it has to bear.")
     return " ".join(filter(None, told))
 
 

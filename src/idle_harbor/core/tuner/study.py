@@ -12,6 +12,7 @@ from dataclasses import dataclass, field, replace
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS, with_limits
 from idle_harbor.core.plan import Plan, Promise
+from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner.designs.design import Design, design_of
 from idle_harbor.core.tuner.designs.knobs import Bounds, kind_bounds
@@ -25,7 +26,8 @@ from idle_harbor.core.tuner.report.simplify import simplified
 from idle_harbor.core.tuner.report.telling import Telling
 from idle_harbor.core.tuner.scoring.judge import SURER, figure_of, weighted
 from idle_harbor.core.tuner.scoring.scores import Counted, Tried
-from idle_harbor.core.tuner.scoring.trials import Finding, renumbered
+from idle_harbor.core.tuner.scoring.trials import Asking, Finding, renumbered
+from idle_harbor.core.tuner.search.binding import helpful_freedoms
 from idle_harbor.core.tuner.search.effort import effort_for
 from idle_harbor.core.tuner.search.excused import excused
 from idle_harbor.core.tuner.search.racing import Racing
@@ -79,9 +81,9 @@ class Study:
 
     # What may be turned ------------------------------------------------------------------------
 
-    def bounds(self, design: Design) -> Bounds:
-        """What the question allows to change in a design."""
-        question = self.question
+    def bounds(self, design: Design, asked: Question | None = None) -> Bounds:
+        """What the question, or another one, allows to change in a design."""
+        question = asked or self.question
         bounds = bounds_for(
             self.plan,
             design.pool,
@@ -132,7 +134,26 @@ class Study:
         self.seen = Tried(self.plan, self.question.simulated)
         self.effort = effort_for(self.question.budget, many)
         answer = yield from renumbered(self._searched(current), order)
-        return replace(answer, excused=self.excused)
+        helps: tuple[Freedom, ...] = ()
+        if answer.tuned is None and not self.early:
+            self.stage = "what would help"
+            helps = yield from renumbered(self._what_helps(current), order)
+        return replace(answer, excused=self.excused, helps=helps)
+
+    def _what_helps(self, current: Design) -> Finding[tuple[Freedom, ...]]:
+        """The further freedoms with each of which the promise can be kept."""
+        question = self.question
+
+        def bounds_with(freedom: Freedom) -> Bounds:
+            free = tuple(dict.fromkeys((*question.free, freedom)))
+            return self.bounds(current, replace(question, free=free))
+
+        def race(bounds: Bounds) -> Racing:
+            weeks, promises = question.weeks, [self.promise]
+            return Racing(weeks, promises, bounds, SEARCHED_FROM, current, (_PROBED,))
+
+        found = yield from helpful_freedoms(bounds_with, race)
+        return tuple(each for each in found if each not in question.free)
 
     def _weeks_in_order(self, current: Design) -> Finding[list[int]]:
         """The places of all simulated weeks: first those that count, then those that are checked.
@@ -146,6 +167,19 @@ class Study:
         out = yield from excused(racing)
         self.excused = tuple(weeks[k] for k in out)
         return sorted(range(len(self.question.simulated)), key=lambda k: k in out)
+
+    def _begun(self, search: Search) -> Asking:
+        """Evaluate today's plan and the safest ones, and the guesses of theory."""
+        current, bounds = search.today, search.bounds
+        yield from search.measure([current])
+        self.stage = "what theory says"
+        first = search.slots[: 4 * len(search.weeks)]
+        yield from search.excuse(search.possible(safest(current, bounds)))
+        search.usual = max(map(search.money, search.known))
+        yield from search.race([search.begin, *search.possible(safe_ones(current, bounds))])
+        most = self._by(self.effort.guessed)
+        yield from guessed(search, self.seen, first, most, self.effort.fills)
+        yield from search.all_over(self._by(self.effort.all_over))
 
     def _searched(self, current: Design) -> Finding[Answer]:
         """The study of the weeks that count."""
@@ -162,15 +196,7 @@ class Study:
         )
         search.ends = lambda: self.early
         self._search = search
-        yield from search.measure([current])
-        self.stage = "what theory says"
-        first = search.slots[: 4 * len(weeks)]
-        yield from search.excuse(search.possible(safest(current, bounds)))
-        search.usual = max(map(search.money, search.known))
-        yield from search.race([search.begin, *search.possible(safe_ones(current, bounds))])
-        most = self._by(self.effort.guessed)
-        yield from guessed(search, self.seen, first, most, self.effort.fills)
-        yield from search.all_over(self._by(self.effort.all_over))
+        yield from self._begun(search)
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current
         rules: list[Rule] = []

@@ -13,9 +13,9 @@ from idle_harbor.core.sizing.peak import (
     crest_of_pool,
     seeds_for_all,
 )
-from idle_harbor.core.weeks.case import case_of
+from idle_harbor.core.weeks.case import Case, case_of
 from idle_harbor.core.weeks.summary import Figures, figures_of
-from idle_harbor.core.weeks.week import weeks
+from idle_harbor.core.weeks.week import Outcome, weeks
 
 #: Weeks that a pool is simulated over here, where all of them together are not too many.
 _WEEKS = 4
@@ -48,9 +48,14 @@ def check_pools(plan: Plan) -> float:
     return check_all_sizings(plan)
 
 
+def weeks_of_pool(case: Case, amount: Amount) -> list[Outcome]:
+    """The weeks that are shown of a pool; raises NotWantedError once nobody waits for them."""
+    return weeks(case, range(SHOWN_SEED, SHOWN_SEED + amount.weeks))
+
+
 def view_of_pool(plan: Plan, pool: Pool, amount: Amount) -> PoolView:
     """Simulate one of the pools; raises NotWantedError once nobody waits for it."""
     case = case_of(plan, pool.id)
-    figures = figures_of(case, weeks(case, range(SHOWN_SEED, SHOWN_SEED + amount.weeks)))
+    figures = figures_of(case, weeks_of_pool(case, amount))
     crest = crest_of_pool(plan, pool, Wish(seeds=amount.peaks))
     return PoolView(figures, float(crest.peak.value))

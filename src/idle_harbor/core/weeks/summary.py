@@ -15,7 +15,8 @@ from idle_harbor.core.figures.footprint import Footprint
 from idle_harbor.core.figures.hosthours import HostHours
 from idle_harbor.core.figures.intervals import Estimate, estimate
 from idle_harbor.core.figures.promise import Verdicts, figures_in, verdicts_on
-from idle_harbor.core.money.ledger import CostLine, amount_of, total_of
+from idle_harbor.core.money.ledger import CostLine, amount_of, settable, total_of
+from idle_harbor.core.money.rates import monthly
 from idle_harbor.core.plan import Plan, Promise
 from idle_harbor.core.weeks.case import DAYS, Case, case_of
 from idle_harbor.core.weeks.week import Outcome, ledger_of, weeks
@@ -93,9 +94,15 @@ class LedgerLine(CostLine):
 
 @dataclass(frozen=True, slots=True)
 class CostFigures:
-    """Money of a month, of the mean quantities; ``interval`` is over the weeks' months."""
+    """Money of a month, of the mean quantities; ``interval`` is over the weeks' months.
+
+    ``settable`` is what settings of the pool can change of it, and ``ideal`` what the ideal line
+    costs with the pool's hosts: no schedule costs less.
+    """
 
     month: Decimal
+    settable: Decimal
+    ideal: Decimal
     interval: Estimate
     lines: tuple[LedgerLine, ...]
 
@@ -164,7 +171,12 @@ def _cost(case: Case, results: Sequence[Outcome]) -> CostFigures:
         for line in ledger
     ]
     months = estimate([float(result.month) for result in results])
-    return CostFigures(total_of(ledger), months, tuple(lines))
+    ideal_hours = sum(result.hours.ideal for result in results) / len(results)
+    ideal = monthly(Decimal(repr(ideal_hours)), case.horizon.days) * case.setting.size.whole_price
+    cents = Decimal("0.01")
+    return CostFigures(
+        total_of(ledger), settable(ledger), ideal.quantize(cents), months, tuple(lines)
+    )
 
 
 def _first_figures(results: Sequence[Outcome]) -> FirstFigures:

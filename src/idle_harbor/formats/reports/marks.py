@@ -8,7 +8,7 @@ from typing import Any
 from idle_harbor.core.tuner.report.told import pareto_front
 
 #: Marks that are beside what the search has found.
-_BESIDE = ("today", "rule", "tuned")
+_BESIDE = ("today", "rule")
 
 
 def _front_key(place: int) -> str:

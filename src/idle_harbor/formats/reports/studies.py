@@ -117,8 +117,13 @@ def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
 
 def _week(row: CheckedWeek, currency: str) -> dict[str, Any]:
     """A kind of week of the year, with today's and the tuned plan in it."""
+    plans = {
+        name: {**values_of(report), "standing": report.standing}
+        for name, report in (("today", row.today), ("tuned", row.tuned))
+    }
     return {
-        **values_of(row),
+        "week": values_of(row.week),
+        **plans,
         "broken": row.broken,
         "worse": row.worse,
         "text": week_text(row, currency),

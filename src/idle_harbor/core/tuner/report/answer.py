@@ -79,6 +79,7 @@ class Answer:
     ended before its budget was used. ``year`` has today's and the tuned plan in each kind of week,
     those that break the promise first; ``excused`` are weeks in which not even the safest plan
     keeps it. ``axis`` is the part of the promise that is weighed against money.
+    Where no plan was found, ``helps`` are the further freedoms with each of which one keeps it.
     """
 
     current: Point
@@ -94,6 +95,7 @@ class Answer:
     year: tuple[CheckedWeek, ...] = ()
     excused: tuple[Counted, ...] = ()
     axis: str = "wait_p95_seconds"
+    helps: tuple[Freedom, ...] = ()
 
     @property
     def nearest(self) -> Point:

@@ -23,6 +23,11 @@ from idle_harbor.core.tuner.scoring.trials import Finding
 _ON_ONE, _SEEDS_EACH = 0.75, 10_000
 #: The factor by which a design with room to spare may cost more.
 _A_LITTLE = 1.16
+#: The factor by which another design has to be cheaper to be tried, and what a copy with more
+#: capacity is expected to cost.
+_CHEAPER, _MORE_COSTS = 0.99, 1.02
+#: The slack that a cheaper design needs.
+_ROOMY = 1.5
 #: The factor by which a simple design may cost more.
 _HARDLY = 1.01
 #: Slacks beyond which a promise at risk is likely, or perhaps, kept.
@@ -80,7 +85,7 @@ class Taking:
             last = many == few and not spare
             design = next((each for each in self.surest if last and each in left), left[0])
             left.remove(design)
-            if many and (self.fresh.left < self._needed(design, spare) or (spare and many > few)):
+            if many and (self._short(design, spare=spare) or (spare and many > few)):
                 break
             own = design if design not in told else (yield from self._simplified(design))
             if own in self._asked:
@@ -129,14 +134,35 @@ class Taking:
         return (yield from simplified(search, design, search.used + room))
 
     def _likeliest(self) -> Finding[Taken | None]:
+        """The design that is likeliest to keep the promise on further weeks; then, as far as the
+        weeks allow, cheaper ones."""
         perhaps = [point for point in self.front if _may_be_kept(point.report, _PERHAPS)]
-        for point in sorted(perhaps, key=lambda each: (-_slack(each.report), _money(each.report))):
-            if self._asked and self.fresh.left < self._needed(point.design, spare=False):
+        perhaps.sort(key=lambda each: (-_slack(each.report), _money(each.report)))
+        money = {point.design: _money(point.report) for point in perhaps}
+        left = list(money)
+        taken: Taken | None = None
+        while left:
+            design = left.pop(0)
+            dear = taken is not None and money[design] > _CHEAPER * _money(taken.report)
+            if dear or design in self._asked:
+                continue
+            if self._asked and self._short(design, spare=False):
                 break
-            found = yield from self._told_at_length(point.design)
+            found = yield from self._told_at_length(design)
             if found.report.standing == "kept":
-                return found
-        return None
+                # Of many designs that are tried one keeps the promise by luck.
+                roomy = _slack(found.report) >= min(_slack(taken.report), _ROOMY) if taken else True
+                taken = found if roomy else taken
+                continue
+            # Copies with more capacity come before points that cost a lot more.
+            own = _money(found.report)
+            near = [each for each in left if money[each] <= _A_LITTLE * own]
+            more = []
+            if design in (point.design for point in perhaps):
+                more = list(with_spare(self.fresh.search, design)[MORE])
+                money.update({each: _MORE_COSTS * own for each in more if each not in money})
+            left = [*near[:1], *more, *near[1:], *(each for each in left if each not in near)]
+        return taken
 
     def _begin(self, design: Design) -> int:
         """The first seed of fresh weeks for the next design."""
@@ -169,6 +195,10 @@ class Taking:
     def _tight(self, found: Taken) -> set[str]:
         fresh = self.fresh
         return without_room(found.measured, fresh.question.weeks, fresh.promise, EASILY, WORSE)
+
+    def _short(self, design: Design, *, spare: bool) -> bool:
+        """Whether too few weeks are left for a further try."""
+        return self.fresh.left_to_explain < self._needed(design, spare)
 
     def _needed(self, design: Design, spare: bool) -> int:
         """Candidate-weeks that have to be left for a further try and an explanation afterwards:

@@ -12,7 +12,7 @@ from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.simpler import much
 from idle_harbor.core.tuner.report.answer import Answer, Point
 from idle_harbor.core.tuner.report.axis import along, trades_most
-from idle_harbor.core.tuner.report.explain import explained
+from idle_harbor.core.tuner.report.explain import Explained, explained
 from idle_harbor.core.tuner.report.fresh import FRESH_FROM, Fresh
 from idle_harbor.core.tuner.report.spare import with_spare
 from idle_harbor.core.tuner.report.taking import Taking
@@ -24,6 +24,8 @@ from idle_harbor.core.tuner.search.rules import Rule
 
 #: Standard errors of the surest design.
 _SUREST = 4.0
+#: Points along the axis for which there are always weeks.
+_FEW = 4
 
 
 @dataclass
@@ -38,29 +40,19 @@ class Telling:
         """Evaluate on fresh weeks, choose, and explain."""
         self.stage("fresh weeks")
         fresh, search = self.fresh, self.fresh.search
-        weeks, effort = fresh.question.weeks, fresh.effort
         part = BY_FIELD[fresh.question.axis] if fresh.question.axis else trades_most(search)
         chosen = self._chosen(best)
         named = [("today", current), *((rule.name, rule.design) for rule in rules)]
         told = yield from fresh.told(named)
-        front = self._each_once((yield from self._front(chosen, self._along(part))))
+        front = self._each_once((yield from self._front(chosen)))
         simple = {best, *with_spare(search, best)}
         may = told if search.obeys(current) else told[1:]
         kept = (point for point in may if point.report.standing == "kept")
         among = [*front, *(point for point in kept if point.design not in chosen)]
-        taking = Taking(fresh, among, simple, chosen[1:2])
-        taken = yield from taking.taken()
-        tuned, explanation = None, None
-        if taken is not None:
-            self.stage("what each change does")
-            taken = yield from taking.bare(taken)
-            tuned = Point("tuned", taken.design, taken.report)
-            if tuned.design != current:
-                slots = taken.measured.slots[: effort.explained * len(weeks)]
-                between = Between(current, tuned.design)
-                explanation = yield from fresh.counted(
-                    explained(between, slots, weeks, fresh.promise, max(fresh.left_to_explain, 0))
-                )
+        tuned, explanation = yield from self._explained(
+            current, Taking(fresh, among, simple, chosen[1:2])
+        )
+        front = self._each_once([*front, *(yield from self._along(part, front))])
         year = yield from self._year(current, tuned)
         line = tuned.design if tuned else current
         ideal, hours = self._ideal(line)
@@ -79,6 +71,25 @@ class Telling:
             axis=part.field,
         )
 
+    def _explained(
+        self, current: Design, taking: Taking
+    ) -> Finding[tuple[Point | None, Explained | None]]:
+        """The tuned design without needless changes, and what each of its changes does."""
+        taken = yield from taking.taken()
+        if taken is None:
+            return None, None
+        fresh = self.fresh
+        weeks = fresh.question.weeks
+        self.stage("what each change does")
+        taken = yield from taking.bare(taken)
+        tuned = Point("tuned", taken.design, taken.report)
+        if tuned.design == current:
+            return tuned, None
+        slots = taken.measured.slots[: fresh.effort.explained * len(weeks)]
+        between, most = Between(current, tuned.design), max(fresh.left_to_explain, 0)
+        explaining = explained(between, slots, weeks, fresh.promise, most)
+        return tuned, (yield from fresh.counted(explaining))
+
     def _year(self, current: Design, tuned: Point | None) -> Finding[tuple[CheckedWeek, ...]]:
         """Today's and the tuned plan in each kind of week, beyond the budget of the search."""
         fresh, question = self.fresh, self.fresh.question
@@ -91,17 +102,15 @@ class Telling:
         )
         return (yield from fresh.counted(checking))
 
-    def _front(self, chosen: Sequence[Design], along: Sequence[Design]) -> Finding[list[Point]]:
-        """Points of the first designs, and of those along the axis, on fresh weeks. Where none of
-        them keeps the promise, surer designs follow as far as the weeks allow."""
+    def _front(self, chosen: Sequence[Design]) -> Finding[list[Point]]:
+        """Points of the first designs on fresh weeks. Where none of them keeps the promise, surer
+        designs follow as far as the weeks allow."""
         fresh, effort = self.fresh, self.fresh.effort
         kinds = len(fresh.question.weeks)
         front: list[Point] = []
         many = effort.points
         while many > 0 and not any(point.report.standing == "kept" for point in front):
             more, chosen = chosen[:many], chosen[many:]
-            if not front:
-                more = list(dict.fromkeys((*more, *along)))
             if not more:
                 break
             front += yield from fresh.told([("", design) for design in more])
@@ -169,9 +178,14 @@ class Telling:
         ]
         return list(dict.fromkeys(chosen))
 
-    def _along(self, part: Part) -> list[Design]:
-        """Designs spread over the money of those that trade a part of the promise."""
-        points = along(self.fresh.search, part)
-        many = min(len(points), self.fresh.effort.points)
-        places = {round(k * (len(points) - 1) / max(many - 1, 1)) for k in range(many)}
-        return [points[place][2] for place in sorted(places)]
+    def _along(self, part: Part, front: Sequence[Point]) -> Finding[list[Point]]:
+        """Points spread over the money of the designs that trade a part of the promise, beside
+        those that are known, as far as the weeks allow."""
+        fresh = self.fresh
+        points = along(fresh.search, part)
+        each = fresh.effort.fresh * len(fresh.question.weeks)
+        most = min(len(points), fresh.effort.points, max(fresh.left_to_explain // each, _FEW))
+        places = {round(k * (len(points) - 1) / max(most - 1, 1)) for k in range(most)}
+        known = {point.design for point in front}
+        chosen = [points[place][2] for place in sorted(places)]
+        return (yield from fresh.told([("", design) for design in chosen if design not in known]))
