@@ -6,6 +6,7 @@ import json
 import math
 import os
 import time
+from dataclasses import dataclass
 from pathlib import Path
 from typing import TYPE_CHECKING, Any
 
@@ -16,7 +17,7 @@ from idle_harbor.cli.shared import PLAN, main, part_text, read_checked, told
 if TYPE_CHECKING:
     from idle_harbor.core.figures.promise import Part
     from idle_harbor.core.plan import Plan
-    from idle_harbor.core.tuner import Study
+    from idle_harbor.core.tuner import Answer, Question, Study
 
 _MOST_WEIGHT = 1_000
 _PRESETS = {
@@ -270,97 +271,115 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     help="Write the tuned plan here.",
 )
 @click.option("--json", "as_json", is_flag=True, help="Print one JSON object.")
-def tune(
-    plan: Path,
-    pool: str | None,
-    every: bool,
-    budget: float | None,
-    promise: tuple[str, ...],
-    free: str,
-    lock: tuple[str, ...],
-    within: tuple[str, ...],
-    axis: str,
-    week: tuple[str, ...],
-    weeks: int,
-    seconds: int | None,
-    seed: int,
-    output: Path | None,
-    as_json: bool,
-) -> None:
+def tune(plan: Path, **given: Any) -> None:
     """Find the settings of a pool that keep its promise at the least cost."""
-    if every == (pool is not None):
+    asked = _Asked(**given)
+    if asked.every == (asked.pool is not None):
         raise click.UsageError("name a --pool, or ask for --all")
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
-    from idle_harbor.core.plan.declare import FREEDOMS
-    from idle_harbor.core.tuner import Question
-    from idle_harbor.core.tuner import tune as search
-    from idle_harbor.core.tuner.asking import checked_question, freedoms_of
     from idle_harbor.core.tuner.designs.design import in_plan
     from idle_harbor.formats.plan.codec import checked, plan_of, to_values
     from idle_harbor.formats.reports.studies import answer_values
     from idle_harbor.formats.reports.together import together_values, with_chosen
 
-    presets: dict[str, list[str]] = {**_PRESETS, "everything": [*FREEDOMS]}
-    names = [name.strip() for name in free.split(",") if name.strip()]
     with told():
         whole = read_checked(plan)
-        pools = _all_pools(whole) if pool is None else [pool]
-        if promise:
+        pools = _all_pools(whole) if asked.pool is None else [asked.pool]
+        if asked.promise:
             for name in pools:
-                whole = checked(_promised(whole, name, promise))
-        asked = [
-            checked_question(
-                whole,
-                Question(
-                    name,
-                    _counted(whole, name, week),
-                    freedoms_of(presets.get(free.strip(), names)),
-                    lock,
-                    tuple(map(_bound, within)),
-                    axis,
-                    weeks,
-                    seed,
-                    None if seconds is None else max(seconds // len(pools), 1),
-                ),
-            )
-            for name in pools
-        ]
-        seen = ""
-
-        def progress(study: Study) -> None:
-            nonlocal seen
-            study.took(time.monotonic() - began)
-            if study.stage != seen:
-                seen, now = study.stage, study.so_far()
-                left = f", about {now.seconds_left:,.0f} s left" if now.seconds_left else ""
-                click.echo(f"{now.used:>7,} of {weeks:,} weeks: {seen}{left}", err=True)
-
-        answers = []
-        tuned = whole
-        for question in asked:
-            if every:
+                whole = checked(_promised(whole, name, asked.promise))
+        answers, tuned = [], whole
+        for question in [_question(whole, name, len(pools), asked) for name in pools]:
+            if asked.every:
                 click.echo(question.pool, err=True)
-            began = time.monotonic()
-            answer = search(whole, question, told=progress)
+            answer = _searched(whole, question)
             answers.append((question.pool, answer_values(whole, question, answer)))
             if answer.tuned is not None:
                 tuned = in_plan(tuned, answer.tuned.design)
-        values = together_values(answers, whole.currency, budget=budget) if every else answers[0][1]
-        if every:
+        values = answers[0][1]
+        if asked.every:
+            values = together_values(answers, whole.currency, budget=asked.budget)
             tuned = plan_of(with_chosen(to_values(whole), values))
-    if output is not None and tuned == whole:
-        click.echo(f"{output} is not written: the plan of today is the answer", err=True)
-    elif output is not None:
-        text = json.dumps(to_values(tuned), indent=2, ensure_ascii=False)
-        output.write_text(text + "\n", "utf-8")
-    if as_json:
+    _write(asked.output, whole, tuned)
+    if asked.as_json:
         click.echo(json.dumps(values, indent=2))
-    elif every:
+    elif asked.every:
         _print_together(values, whole.currency)
     else:
         _print_answer(values, whole.currency)
+
+
+@dataclass(frozen=True)
+class _Asked:
+    """The options of a search."""
+
+    pool: str | None
+    every: bool
+    budget: float | None
+    promise: tuple[str, ...]
+    free: str
+    lock: tuple[str, ...]
+    within: tuple[str, ...]
+    axis: str
+    week: tuple[str, ...]
+    weeks: int
+    seconds: int | None
+    seed: int
+    output: Path | None
+    as_json: bool
+
+
+def _question(whole: Plan, pool: str, pools: int, asked: _Asked) -> Question:
+    """The question about one of so many pools; raises PlanError."""
+    from idle_harbor.core.plan.declare import FREEDOMS
+    from idle_harbor.core.tuner import Question
+    from idle_harbor.core.tuner.asking import checked_question, freedoms_of
+
+    presets: dict[str, list[str]] = {**_PRESETS, "everything": [*FREEDOMS]}
+    names = [name.strip() for name in asked.free.split(",") if name.strip()]
+    question = Question(
+        pool,
+        _counted(whole, pool, asked.week),
+        freedoms_of(presets.get(asked.free.strip(), names)),
+        asked.lock,
+        tuple(map(_bound, asked.within)),
+        asked.axis,
+        asked.weeks,
+        asked.seed,
+        None if asked.seconds is None else max(asked.seconds // pools, 1),
+    )
+    return checked_question(whole, question)
+
+
+def _searched(whole: Plan, question: Question) -> Answer:
+    """Search, and say how far the search is whenever a stage begins."""
+    from idle_harbor.core.tuner import tune as search
+
+    seen, began = "", time.monotonic()
+
+    def progress(study: Study) -> None:
+        nonlocal seen
+        study.took(time.monotonic() - began)
+        if study.stage != seen:
+            seen, now = study.stage, study.so_far()
+            left = f", about {now.seconds_left:,.0f} s left" if now.seconds_left else ""
+            click.echo(f"{now.used:>7,} of {question.budget:,} weeks: {seen}{left}", err=True)
+
+    return search(whole, question, told=progress)
+
+
+def _write(output: Path | None, whole: Plan, tuned: Plan) -> None:
+    from idle_harbor.formats.plan.codec import to_values
+
+    if output is None:
+        return
+    if tuned == whole:
+        click.echo(f"{output} is not written: the plan of today is the answer", err=True)
+        return
+    text = json.dumps(to_values(tuned), indent=2, ensure_ascii=False)
+    output.write_text(text + "\n", "utf-8")
 
 
 def _all_pools(plan: Plan) -> list[str]:

@@ -20,7 +20,7 @@ from idle_harbor.core.tuner.designs.possible import bounds_for
 from idle_harbor.core.tuner.designs.shapes import without_lids
 from idle_harbor.core.tuner.guesses.theory import kinds_of
 from idle_harbor.core.tuner.report.answer import Answer, Question, SoFar
-from idle_harbor.core.tuner.report.axis import undominated
+from idle_harbor.core.tuner.report.axis import MAIN, undominated
 from idle_harbor.core.tuner.report.fresh import Fresh, weeks_of_study
 from idle_harbor.core.tuner.report.simplify import simplified
 from idle_harbor.core.tuner.report.telling import Telling
@@ -48,10 +48,8 @@ _SEARCHED = 0.65
 _WHEN_EARLY = 0.1
 #: Factors of the limit on the axis, to see what a stricter or looser promise costs.
 _FACTORS = (0.5, 0.75, 1.5, 3.0)
-#: Parts that trade against money in most pools, the first of them shown during the search, and the
-#: factor of their limits that is searched for.
-SHOWN_BY_ITSELF = "wait_p95_seconds"
-_MAY_TRADE = (SHOWN_BY_ITSELF, "wait_p99_seconds", "first_comer_seconds", "refused_share")
+#: The factor of the limits of waits and refusals that is searched for where the study chooses the
+#: axis.
 _STRICTER = (0.4,)
 #: The factor of all limits in the safer promise: a design that keeps it is not at risk.
 _SAFER = 0.6
@@ -113,7 +111,7 @@ class Study:
         stricter = [
             promise
             for part in PARTS
-            if part.field in _MAY_TRADE
+            if part.field in MAIN
             for promise in axis_promises(self.promise, part.field, _STRICTER)[1:]
         ]
         return [self.promise, safer, *stricter]
@@ -274,7 +272,7 @@ class Study:
         search = self._search
         if search is None:
             return SoFar(0, self.question.budget, 0, (), self.stage)
-        axis = BY_FIELD[self.question.axis or SHOWN_BY_ITSELF]
+        axis = BY_FIELD[self.question.axis or MAIN[0]]
         points = [
             (search.money(design), weighted(m, search.weeks, figure_of(axis)), design)
             for design, m in search.known.items()

@@ -14,8 +14,8 @@ from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner import Counted, Question
 from idle_harbor.core.tuner.asking import checked_question, pools_with_people
 from idle_harbor.core.tuner.designs.possible import turnable_in
+from idle_harbor.core.tuner.report.axis import MAIN
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
-from idle_harbor.core.tuner.study import SHOWN_BY_ITSELF
 from idle_harbor.core.tuner.weeks.kinds import weeks_to_choose
 from idle_harbor.formats.plan.codec import to_values
 from idle_harbor.formats.reports.figures import values_of
@@ -130,7 +130,7 @@ def _asked(plan: Plan, question: Question, by: Asker, plan_id: int | None) -> di
     """Have a study worked on; returns the job's values as the API has them."""
     wish = study_wish(plan, question, by, plan_id)
     held = job_asked(wish)
-    axis = BY_FIELD[question.axis or SHOWN_BY_ITSELF]
+    axis = BY_FIELD[question.axis or MAIN[0]]
     promised = axis.limit(promise_of(plan, question.pool))
     assert promised is not None, "a checked question weighs what is promised"
     studies().note(held["id"], wish.input, promised, plan_id)
@@ -163,7 +163,7 @@ def read_study(path: JobPath, query: StudyQuery) -> Response:
     question, answer, so_far = row["question"], row["answer"], row["so_far"]
     known = answer or {"so_far": so_far}
     axis = (query.axis if answer else None) or (answer or {}).get("axis") or question["axis"]
-    axis = axis or SHOWN_BY_ITSELF
+    axis = axis or MAIN[0]
     limits = (answer or {}).get("limits", {})
     return json_response(
         {

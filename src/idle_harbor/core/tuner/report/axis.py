@@ -16,6 +16,11 @@ from idle_harbor.core.tuner.search.search import Search
 #: Figures of a part that are nearer than these are one figure: seconds, a share, and a share of the
 #: figure itself.
 _SECONDS, _SHARE, _OF_ITSELF = 2.0, 0.0002, 0.05
+#: Parts that a planner weighs against money first: whether and how long people wait. The first of
+#: them is shown during a search.
+MAIN = ("wait_p95_seconds", "wait_p99_seconds", "first_comer_seconds", "refused_share")
+#: So many distinct plans make a choice; another part is only weighed where these have fewer.
+_A_CHOICE = 3
 #: More distinct plans than this make no better choice.
 _ENOUGH = 6
 #: Money, figure on the axis, design.
@@ -74,7 +79,7 @@ def trades_most(search: Search) -> Part:
     """Return the part of the promise along which a planner has most to choose.
 
     That is the one with the most plans that can be told apart; of several, the one over which the
-    money differs most.
+    money differs most. Waits and refusals come before all other parts, unless they leave no choice.
     """
     promise = search.aims[0].promise
 
@@ -86,4 +91,5 @@ def trades_most(search: Search) -> Part:
         return min(len(points), _ENOUGH), (points[-1][0] - least) / least
 
     asked = [part for part in PARTS if part.limit(promise) is not None and not part.least]
-    return max(asked, key=choice)
+    main = max((part for part in asked if part.field in MAIN), key=choice)
+    return main if choice(main)[0] >= _A_CHOICE else max(asked, key=choice)

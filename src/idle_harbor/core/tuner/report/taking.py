@@ -146,7 +146,9 @@ class Taking:
             dear = taken is not None and money[design] > _CHEAPER * _money(taken.report)
             if dear or design in self._asked:
                 continue
-            if self._asked and self._short(design, spare=False):
+            # A cheaper one is tried only with weeks of the budget itself.
+            short = self.fresh.left < self._needed(design, spare=False) if taken else False
+            if self._asked and (short or self._short(design, spare=False)):
                 break
             found = yield from self._told_at_length(design)
             if found.report.standing == "kept":

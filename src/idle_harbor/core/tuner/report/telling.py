@@ -4,6 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Callable, Sequence
 from dataclasses import dataclass
+from itertools import islice
 from math import isinf
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS, Part
@@ -24,6 +25,8 @@ from idle_harbor.core.tuner.search.rules import Rule
 
 #: Standard errors of the surest design.
 _SUREST = 4.0
+#: So many of the cheapest points along the axis may be chosen.
+_CHEAP = 2
 #: Points along the axis for which there are always weeks.
 _FEW = 4
 
@@ -41,7 +44,7 @@ class Telling:
         self.stage("fresh weeks")
         fresh, search = self.fresh, self.fresh.search
         part = BY_FIELD[fresh.question.axis] if fresh.question.axis else trades_most(search)
-        chosen = self._chosen(best)
+        chosen = self._chosen(best, part)
         named = [("today", current), *((rule.name, rule.design) for rule in rules)]
         told = yield from fresh.told(named)
         front = self._each_once((yield from self._front(chosen)))
@@ -108,7 +111,7 @@ class Telling:
         fresh, effort = self.fresh, self.fresh.effort
         kinds = len(fresh.question.weeks)
         front: list[Point] = []
-        many = effort.points
+        many = effort.points + _CHEAP
         while many > 0 and not any(point.report.standing == "kept" for point in front):
             more, chosen = chosen[:many], chosen[many:]
             if not more:
@@ -151,7 +154,7 @@ class Telling:
         weeks = self.fresh.search.weeks
         return any(isinf(weighted(measured, weeks, figure_of(part))) for part in PARTS)
 
-    def _chosen(self, best: Design) -> list[Design]:
+    def _chosen(self, best: Design, part: Part) -> list[Design]:
         """The designs to report, the likeliest first: the best for the promise, copies with more
         capacity, and the best for other promises."""
         search = self.fresh.search
@@ -171,12 +174,20 @@ class Telling:
         chosen = [
             best,
             surest,
+            *self._cheap_along(part),
             *with_spare(search, best),
             *([safest] if safest else []),
             *others,
             *spare,
         ]
         return list(dict.fromkeys(chosen))
+
+    def _cheap_along(self, part: Part) -> list[Design]:
+        """The cheapest designs along the axis that keep the promise on the weeks of the search,
+        be it by little."""
+        search = self.fresh.search
+        kept = (each for _, _, each in along(search, part) if search.keeps(each, search.aims[0], 0))
+        return list(islice(kept, _CHEAP))
 
     def _along(self, part: Part, front: Sequence[Point]) -> Finding[list[Point]]:
         """Points spread over the money of the designs that trade a part of the promise, beside
