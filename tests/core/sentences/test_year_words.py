@@ -35,7 +35,9 @@ def test_a_week_that_only_the_tuned_plan_breaks_is_named_first():
 
 
 def test_a_week_that_both_break_is_no_news_of_the_tuned_plan():
-    row = CheckedWeek(FAIR, report(0.9, "broken"), report(0.5, "broken"))
+    more = CheckedWeek(FAIR, report(0.9, "broken"), report(0.5, "broken"))
+    assert more.worse and "keeps it, or breaks it less: the week of" in broken_weeks(year(more))
+    row = CheckedWeek(FAIR, report(0.6, "broken"), report(0.5, "broken"))
     assert row.broken and not row.worse and broken_weeks(year(row)) == ""
     assert over_the_year(year(row)).startswith("Both plans break the promise: the week of 2027")
 

@@ -13,15 +13,18 @@ _NAMED = 3
 
 
 def broken_weeks(answer: Answer) -> str:
-    """Name the weeks in which the tuned plan breaks a promise that today's plan keeps; empty where
-    there is none."""
+    """Name the weeks in which the tuned plan breaks a promise that today's plan keeps, or breaks
+    less; empty where there is none."""
     worse = [row for row in answer.year if row.worse]
     if not worse:
         return ""
     named = "; ".join(_broken(row) for row in worse[:_NAMED])
     more = len(worse) - _NAMED
     rest = f"; and {more} more kinds of week" if more > 0 else ""
-    return f"The tuned plan breaks the promise where the plan of today keeps it: {named}{rest}."
+    less = "" if all(row.today_keeps for row in worse) else ", or breaks it less"
+    return (
+        f"The tuned plan breaks the promise where the plan of today keeps it{less}: {named}{rest}."
+    )
 
 
 def over_the_year(answer: Answer) -> str:

@@ -20,6 +20,8 @@ _FIRST, _TIGHT = 8, 32
 _SHARE = 0.1
 #: A plan keeps the promise easily where all limits could be tightened by this factor.
 _EASILY = 1.3
+#: A plan misses the promise by more where its slack is below this share of the other's.
+_BY_MORE = 0.7
 
 
 @dataclass(frozen=True, slots=True)
@@ -31,14 +33,22 @@ class CheckedWeek:
     tuned: Report
 
     @property
+    def today_keeps(self) -> bool:
+        """Whether today's plan keeps the promise in the mean of its weeks."""
+        return not _misses(self.today)
+
+    @property
     def broken(self) -> bool:
         """Whether the tuned plan misses the promise in the mean of its weeks."""
         return _misses(self.tuned)
 
     @property
     def worse(self) -> bool:
-        """Whether the tuned plan misses the promise where today's plan keeps it."""
-        return self.broken and not _misses(self.today)
+        """Whether the tuned plan misses the promise where today's plan keeps it, or misses it by
+        less."""
+        if not self.broken or self.today_keeps:
+            return self.broken
+        return (self.tuned.slack or 0.0) < _BY_MORE * (self.today.slack or 0.0)
 
 
 def _misses(report: Report) -> bool:

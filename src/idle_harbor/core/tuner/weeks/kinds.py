@@ -30,7 +30,7 @@ YEAR_WEEKS = 53
 ALIKE = 0.01
 #: A study looks by itself at weeks that are beyond the others by this share, at most so many of
 #: them, each with at least so many candidate-weeks.
-_LOOKED_AT, _MOST, _WEEKS_EACH = 0.02, 5, 600
+_LOOKED_AT, _MOST, _WEEKS_EACH = 0.02, 5, 500
 #: Arrivals of a quarter hour are noisier than presence, and count less.
 _ARRIVALS = 0.5
 _DAY_BYTES = 8_000_000
