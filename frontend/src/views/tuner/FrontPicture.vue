@@ -67,17 +67,38 @@ const line = computed(() =>
 /** Near the right edge its name stands to the left of it. */
 const limitOnLeft = computed(() => props.limit !== null && x(props.limit) > LEFT + wide.value - 120)
 const NAMED = new Set(['today', 'rule', 'tuned'])
+/** About how wide a letter of a name is. */
+const LETTER = 6.8
+const farText = (mark: StudyMark) =>
+  isFar(mark)
+    ? ` ${props.sayMoney(mark.money)}, ${mark.across === null ? 'no bound' : props.sayAcross(mark.across)}`
+    : ''
+/** What the name of the limit takes, at the top of its line. */
+const limitName = computed(() => {
+  if (props.limit === null) return []
+  const [at, long] = [x(props.limit), 150]
+  return [
+    {
+      y: TOP + 6,
+      from: limitOnLeft.value ? at - long : at,
+      to: limitOnLeft.value ? at : at + long,
+    },
+  ]
+})
 /** Names that would lie on each other are moved apart. */
 const names = computed(() => {
-  const taken: { x: number; y: number }[] = []
+  const taken = [...limitName.value]
   return props.marks
     .filter((m) => NAMED.has(m.look))
     .map((mark) => {
-      const at = { ...place(mark) }
-      const beside = taken.filter((t) => Math.abs(t.x - at.x) < 84).map((t) => t.y)
-      at.y = freeHeight(at.y, beside, 14, [TOP, TOP + tall])
-      taken.push(at)
-      return { mark, ...at, right: at.x > LEFT + wide.value - 60 }
+      const at = place(mark)
+      const right = at.x > LEFT + wide.value - 60
+      const long = (mark.name.length + farText(mark).length) * LETTER + 14
+      const [from, to] = right ? [at.x - long, at.x] : [at.x, at.x + long]
+      const beside = taken.filter((t) => t.from < to && from < t.to).map((t) => t.y)
+      const y = freeHeight(at.y, beside, 14, [TOP, TOP + tall])
+      taken.push({ y, from, to })
+      return { mark, x: at.x, y, right }
     })
 })
 </script>
