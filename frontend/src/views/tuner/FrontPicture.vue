@@ -192,11 +192,7 @@ const names = computed(() => {
       :text-anchor="each.right ? 'end' : 'start'"
       aria-hidden="true"
     >
-      {{ each.mark.name }}
-      <tspan v-if="isFar(each.mark)" class="far">
-        {{ sayMoney(each.mark.money) }},
-        {{ each.mark.across === null ? 'no bound' : sayAcross(each.mark.across) }}
-      </tspan>
+      {{ each.mark.name }}<tspan class="far">{{ farText(each.mark) }}</tspan>
     </text>
   </svg>
 </template>
