@@ -43,6 +43,14 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
     )
     nothing_serious(page)
 
+    # On paper there is the sheet of the study alone.
+    page.emulate_media(media="print")
+    expect(page.get_by_test_id("sheet")).to_contain_text("19 of 20 logons")
+    expect(page.get_by_test_id("front")).to_be_hidden()
+    page.emulate_media(media="screen")
+    expect(page.get_by_test_id("sheet")).to_be_hidden()
+    expect(page.get_by_test_id("worse-off")).to_contain_text("worse")
+
     # What is pointed at stands as a ghost in a day of today, here and on the Board.
     week = page.get_by_label("A day of today's plan, with tuned as a ghost")
     expect(week).to_contain_text("with tuned as a ghost in it")

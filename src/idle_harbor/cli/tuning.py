@@ -103,7 +103,7 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
     from idle_harbor.core.figures.promise import PARTS
 
     click.echo(values["verdict"])
-    told = (values["over_the_year"], values["next_second"], values["cheaper"])
+    told = (values["over_the_year"], values["worse_off"], values["next_second"], values["cheaper"])
     for sentence in filter(None, told):
         click.echo(sentence)
     if values["early"]:

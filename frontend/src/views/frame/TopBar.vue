@@ -203,4 +203,9 @@ nav a[aria-current] {
   text-align: center;
   font-size: 15px;
 }
+@media print {
+  .bar {
+    display: none;
+  }
+}
 </style>

@@ -79,7 +79,7 @@ const limitName = computed(() => {
   const [at, long] = [x(props.limit), 150]
   return [
     {
-      y: TOP + 6,
+      y: TOP,
       from: limitOnLeft.value ? at - long : at,
       to: limitOnLeft.value ? at : at + long,
     },

@@ -23,6 +23,7 @@ import PointFigures from './PointFigures.vue'
 import PointWeek from './PointWeek.vue'
 import PoolsTogether from './PoolsTogether.vue'
 import QuestionMore from './QuestionMore.vue'
+import StudySheet from './StudySheet.vue'
 import StudyList from './StudyList.vue'
 import WhereToBegin from './WhereToBegin.vue'
 import WeeksOfYear from './WeeksOfYear.vue'
@@ -106,6 +107,7 @@ const inPlan = computed(() => {
   const schedule = plan.schedules.find((each) => each.id === point.schedule.id)
   return !!own && !!schedule && same(own, point.pool) && same(schedule, point.schedule)
 })
+const print = () => window.print()
 /** What a study that goes on does now. */
 const doing = computed(() => {
   const found = study.value?.so_far
@@ -206,6 +208,9 @@ const doing = computed(() => {
               :text="study.answer.over_the_year ?? ''"
               :say-money="sayMoney"
             />
+            <p v-if="study.answer.worse_off" data-testid="worse-off">
+              {{ study.answer.worse_off }}
+            </p>
             <p v-if="study.answer.next_second" data-testid="next-second">
               {{ study.answer.next_second }}
             </p>
@@ -248,7 +253,11 @@ const doing = computed(() => {
             <aside v-if="mark?.point" class="chosen" data-testid="chosen">
               <h3>{{ mark.name }}</h3>
               <PointFigures :point="mark.point" :say-money="sayMoney" />
-              <p v-if="asToday" class="quiet" data-testid="as-today">It is the plan of today.</p>
+              <p v-if="asToday" class="quiet" data-testid="as-today">
+                {{
+                  inPlan ? 'It is the plan of today.' : 'It is the plan as it was when this was asked.'
+                }}
+              </p>
               <p v-else>
                 <button
                   class="primary"
@@ -277,6 +286,9 @@ const doing = computed(() => {
                   </template>
                 </span>
               </p>
+              <p v-if="study.answer">
+                <button class="link" data-testid="print" @click="print">Print this study</button>
+              </p>
               <p v-if="study.answer" class="quiet">
                 {{ count(study.answer.candidates) }} candidates over
                 {{ count(study.answer.weeks) }} weeks. Figures are of fresh weeks, used once.
@@ -290,6 +302,12 @@ const doing = computed(() => {
             :currency="currency"
           />
         </template>
+        <StudySheet
+          v-if="!every && study?.answer"
+          :study="study"
+          :plan="store.plan.name"
+          :say-money="sayMoney"
+        />
         <StudyList v-if="tuner.rows.value.length" :tuner="tuner" :say-money="sayMoney" />
       </template>
     </main>

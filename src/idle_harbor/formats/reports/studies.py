@@ -13,6 +13,7 @@ from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
+from idle_harbor.core.sentences.worse_off import worse_off
 from idle_harbor.core.sentences.year import broken_weeks, over_the_year, week_text
 from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
@@ -141,6 +142,7 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         "verdict": " ".join(filter(None, (broken_weeks(answer), verdict(answer, currency)))),
         "next_second": next_second(answer, currency),
         "over_the_year": over_the_year(answer),
+        "worse_off": worse_off(answer),
         "limits": {part.field: part.limit(promise) for part in PARTS},
         "year": [_week(each, currency) for each in answer.year],
         "cheaper": cheaper(answer, currency),

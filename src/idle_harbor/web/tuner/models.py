@@ -227,6 +227,7 @@ class _Answer(Model):
     verdict: str
     next_second: str
     over_the_year: str = Field("", description="In which weeks of the year the promise is kept.")
+    worse_off: str = Field("", description="Where people have it worse than today.")
     limits: dict[str, float | None] = Field(
         default_factory=dict, description="What is promised of each part, by its field."
     )

@@ -34,7 +34,8 @@ def apart(part: Part, figure: float) -> float:
         part: the part of the promise.
         figure: one of them, in the part's unit.
     """
-    return max(_SECONDS if part.timed else _SHARE, _OF_ITSELF * abs(figure))
+    size = 1.0 - figure if part.least else figure
+    return max(_SECONDS if part.timed else _SHARE, _OF_ITSELF * abs(size))
 
 
 def undominated(points: Sequence[Placed], more_is_better: bool) -> list[Placed]:
