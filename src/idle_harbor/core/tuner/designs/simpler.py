@@ -96,11 +96,11 @@ def _higher(first: Band, second: Band) -> Band:
     )
 
 
-def undoing(current: Design, design: Design) -> Iterator[Way]:
-    """The steps that undo a change from today's plan, or one value of a band."""
+def undoing(current: Design, design: Design, *, values: bool = True) -> Iterator[Way]:
+    """The steps that undo a change from today's plan, or with ``values`` one value of a band."""
     for change in between_of(current, design).changes:
         yield _undo(current, change)
-        if isinstance(change.before, Band) and isinstance(change.after, Band):
+        if values and isinstance(change.before, Band) and isinstance(change.after, Band):
             for value in change.values:
                 if "." not in value.field:
                     yield _as(change.kind, change.after.start, value.field, value.before)

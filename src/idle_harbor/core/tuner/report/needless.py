@@ -48,12 +48,14 @@ class Needless:
         Each change is undone alone on few weeks. All that seem needless are then removed together
         if that passes on all weeks of the design; otherwise each half is tried.
         """
-        for _ in range(_ROUNDS):
-            needless = yield from self._alone(design)
-            found = yield from self._together(design, needless)
-            if found == design:
-                break
-            design = found
+        for values in (False, True):
+            # Whole changes come first: where weeks are scarce, they are what a planner reads.
+            for _ in range(_ROUNDS):
+                needless = yield from self._alone(design, values=values)
+                found = yield from self._together(design, needless)
+                if found == design:
+                    break
+                design = found
         return design
 
     def _undone(self, design: Design, ways: Sequence[Way]) -> Design | None:
@@ -62,11 +64,12 @@ class Needless:
         found = applied(search, design, ways)
         return found if found != design and allowed(found, search.bounds) else None
 
-    def _alone(self, design: Design) -> Finding[list[Way]]:
+    def _alone(self, design: Design, *, values: bool) -> Finding[list[Way]]:
         """Steps that undo changes which seem needless, those that save least first."""
         fresh = self.fresh
         kinds = len(fresh.question.weeks)
-        less = [(way, self._undone(design, [way])) for way in undoing(fresh.search.today, design)]
+        ways = undoing(fresh.search.today, design, values=values)
+        less = [(way, self._undone(design, [way])) for way in ways]
         asked = [(way, each) for way, each in less if each is not None]
         rounds = min((self.last - fresh.used) // max(len(asked) * kinds, 1), _ALONE)
         many = min(rounds * kinds, len(self.scored.slots))
