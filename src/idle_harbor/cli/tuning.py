@@ -166,8 +166,6 @@ def _counted(plan: Plan, pool: str, names: tuple[str, ...]) -> Any:
                 param_hint="'--week'",
             )
         found.append(replace(known[name], weight=_weight(weight, known[name].weight)))
-    if found and not any(week.weight for week in found):
-        raise click.BadParameter("give one of the weeks a weight", param_hint="'--week'")
     return tuple(found)
 
 

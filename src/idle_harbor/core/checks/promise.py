@@ -47,9 +47,7 @@ def promise_findings(plan: Plan, place: int) -> Iterator[Finding]:
 
 
 def _figure(part: Part, value: float | None) -> str:
-    if value is None:
-        return "without bound"
-    return f"{value:,.0f} s" if part.timed else f"{value:.2%}"
+    return "without bound" if value is None else part.text(value)
 
 
 def _told(part: Part, verdict: Verdict) -> str:

@@ -91,6 +91,10 @@ class Part:
         found: float | None = getattr(promise, self.field)
         return found
 
+    def text(self, value: float) -> str:
+        """Return a figure or a limit of this part as text, with its unit."""
+        return f"{value:,.0f} s" if self.timed else f"{value:.2%}"
+
     def scaled(self, limit: float, factor: float) -> float:
         """Return a limit made stricter (``factor`` below 1) or looser, within the field's
         bounds."""

@@ -14,10 +14,6 @@ from idle_harbor.core.tuner.scoring.judge import Report
 _TOLD, _LITTLE = 4, 0.5
 
 
-def _figure(part: Part, value: float) -> str:
-    return f"{value:,.0f} s" if part.timed else f"{value:.2%}"
-
-
 @dataclass(frozen=True, slots=True)
 class _Beside:
     """What is beside the tuned plan on the axis: its figure, its money, and its report."""
@@ -72,16 +68,16 @@ def _steps(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) ->
         price = more / (now.across - other.across) * _unit(part)[0]
         each = f" ({price:,.2f} each {_unit(part)[1]})" if more >= _LITTLE else ""
         cost = f"{more:,.0f} {currency} a month more{each}" if more >= _LITTLE else "hardly more"
-        told.append(f"{_figure(part, other.across)} costs {cost}")
+        told.append(f"{part.text(other.across)} costs {cost}")
         now = other
     if not told:
         return ""
-    return f"From {_figure(part, at.across)} for {part.spoken}, {', then '.join(told[:_TOLD])}."
+    return f"From {part.text(at.across)} for {part.spoken}, {', then '.join(told[:_TOLD])}."
 
 
 def _nothing_below(part: Part, at: _Beside) -> str:
     return (
-        f"Nothing that was tried brings {part.spoken} clearly below {_figure(part, at.across)} and "
+        f"Nothing that was tried brings {part.spoken} clearly below {part.text(at.across)} and "
         "keeps the rest of the promise."
     )
 
@@ -120,5 +116,5 @@ def _more(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> 
 
     best = max(found, key=price)
     unit, each = _unit(part)
-    saves, to = f"{price(best) * unit:,.1f} {currency}", _figure(part, best.across)
+    saves, to = f"{price(best) * unit:,.1f} {currency}", part.text(best.across)
     return f"Each {each} more would save about {saves} a month, up to {to}."

@@ -39,6 +39,4 @@ def _told(part: Part, today: Report, tuned: Report) -> str:
 
 
 def _figure(part: Part, value: float | None) -> str:
-    if value is None:
-        return "no bound"
-    return f"{value:,.0f} s" if part.timed else f"{value:.2%}"
+    return "no bound" if value is None else part.text(value)
