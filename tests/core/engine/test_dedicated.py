@@ -4,12 +4,14 @@ A start takes 120 s, a stop 60 s; the policy looks every 300 s.
 """
 
 from dataclasses import replace
+from math import inf
 
 import pytest
 
 from idle_harbor.core.engine.kernel import codes as k
 from idle_harbor.core.engine.kernel.codes import Action, Cause
 from idle_harbor.core.errors import PlanError
+from idle_harbor.core.figures.experience import own_wait_of
 from idle_harbor.core.plan import DayType, Schedule
 from idle_harbor.core.plan.schedules import ReadyBy
 from idle_harbor.core.weeks.case import case_of
@@ -52,6 +54,21 @@ def test_at_a_first_logon_a_ready_host_that_is_nobodys_is_taken():
     assert result.results["host"].tolist() == [0, 1, 2]
     assert actions(result)[0] == (200, 1, Action.START, Cause.KNOCK)
     assert actions(result)[1] == (300, 2, Action.START, Cause.HEADROOM)
+
+
+def test_three_of_four_own_logons_make_the_own_wait():
+    """Each logon of person 0 but the first starts the host anew; person 1 logs on three times."""
+    rows = [(0, at, at + 400) for at in (100, 2000, 4000, 6000)]
+    few = [(1, at, at + 400) for at in (100, 2000, 4000)]
+    assert own_wait_of(dedicated(rows + few)) == 120.0
+    assert own_wait_of(dedicated(few)) is None
+    always_on = dedicated(rows, rules=band(floor=2))
+    assert own_wait_of(always_on) == 0.0
+
+
+def test_an_own_wait_is_endless_for_whoever_is_mostly_refused():
+    rows = [(0, at, at + 100) for at in (100, 2000, 4000, 6000)]
+    assert own_wait_of(dedicated(rows)) == inf
 
 
 def test_people_return_to_their_own_host_and_take_no_other():

@@ -155,6 +155,28 @@ class TestHostsThatFail:
         assert found == [k.RETURN_NONE, k.RETURN_FAILED]
 
 
+class TestLostWork:
+    """A session that is ended for its person within 1,800 s of their work in it."""
+
+    def lost(self, way, idle, disconnected):
+        over = pool(
+            standing=2, session_limit=1, idle_timeout=idle, disconnected_timeout=disconnected
+        )
+        result = go(spells([(0, 100, 1000, way)]), over=over, rules=ON)
+        return result.lost_work, result.counted_ends
+
+    def test_a_timeout_too_soon_after_work(self):
+        assert self.lost(DISCONNECT, None, 1800) == (1, 1)
+        assert self.lost(DISCONNECT, None, 1801) == (0, 1)
+
+    def test_both_timeouts_count_from_the_work(self):
+        assert self.lost(WALK_AWAY, 900, 900) == (1, 1)
+        assert self.lost(WALK_AWAY, 900, 901) == (0, 1)
+
+    def test_who_signs_off_loses_nothing(self):
+        assert self.lost(SIGN_OFF, 0, 0) == (0, 1)
+
+
 def test_a_pool_that_ends_signs_people_off_by_force():
     """The pool's last date passes at 86,400 while a night shift is at its meal."""
     over = pool(standing=1, session_limit=1, last_date=date(1970, 1, 1))
@@ -163,6 +185,7 @@ def test_a_pool_that_ends_signs_people_off_by_force():
     horizon = Horizon("UTC", date(1970, 1, 1), 0, 2, 0, 0, 2 * 86_400)
     result = run(setting, horizon, days_of(spells(rows), 0, 0), 1)
     assert returns_of(result) == Returns(0, 0, 1, 0)
+    assert result.lost_work == 1
 
 
 def test_spells_of_the_warm_up_count_no_return():

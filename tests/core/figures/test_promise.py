@@ -12,9 +12,11 @@ PROMISE = Promise(
     wait_p95_seconds=60,
     wait_p99_seconds=180,
     first_comer_seconds=None,
+    own_wait_seconds=60,
     refused_share=0.01,
     strained_share=0.02,
     lost_returns=0.05,
+    lost_work_share=0.01,
     forced_share=0.1,
     comfort=0.9,
 )
@@ -22,9 +24,11 @@ KEPT = {
     "wait_p95_seconds": Estimate(60.0, 3.0),
     "wait_p99_seconds": Estimate(180.0, None),
     "first_comer_seconds": Estimate(None, None, unbounded=True),  # not promised
+    "own_wait_seconds": Estimate(60.0, 3.0),
     "refused_share": Estimate(0.01, None),
     "strained_share": Estimate(0.0, None),
     "lost_returns": Estimate(0.05, 0.2),
+    "lost_work_share": Estimate(0.01, 0.0),
     "forced_share": Estimate(0.1, None),
     "comfort": Estimate(0.9, 0.05),
 }
@@ -46,6 +50,8 @@ KEPT = {
             {"strained_share": Estimate(0.03, 0.02), "lost_returns": Estimate(0.06, None)},
             ["strained_share", "lost_returns"],
         ),
+        ({"own_wait_seconds": Estimate(90.0, None)}, ["own_wait_seconds"]),
+        ({"lost_work_share": Estimate(0.02, None)}, ["lost_work_share"]),
         ({"forced_share": Estimate(0.11, 0.1)}, ["forced_share"]),
         ({"forced_share": Estimate(None, None), "comfort": Estimate(1.0, None)}, []),  # nobody left
         ({"comfort": Estimate(0.89, 0.1)}, ["comfort"]),
@@ -54,9 +60,10 @@ KEPT = {
 def test_each_part_is_kept_up_to_its_limit(changes, broken):
     found = verdicts_on(PROMISE, KEPT | changes)
     assert [name for name in KEPT if not found[name].kept] == broken
-    assert [found[name].limit for name in KEPT] == [60, 180, None, 0.01, 0.02, 0.05, 0.1, 0.9]
+    limits = [60, 180, None, 60, 0.01, 0.02, 0.05, 0.01, 0.1, 0.9]
+    assert [found[name].limit for name in KEPT] == limits
     assert found.whole is (not broken)
-    assert [found[name].less_is_better for name in KEPT] == [*[True] * 7, False]
+    assert [found[name].less_is_better for name in KEPT] == [*[True] * 9, False]
 
 
 def test_what_is_promised_is_held_against_the_plan():
@@ -66,8 +73,9 @@ def test_what_is_promised_is_held_against_the_plan():
     assert found["first_comer_seconds"].standing == "broken" and not found.whole
     usual = Promise()
     assert (usual.wait_p99_seconds, usual.first_comer_seconds) == (180, 300)
+    assert (usual.own_wait_seconds, usual.lost_work_share) == (60, None)
     optional = [part.field for part in BY_FIELD.values() if part.optional]
-    assert optional == ["wait_p99_seconds", "first_comer_seconds"]
+    assert optional == [*list(KEPT)[1:4], "lost_work_share"]
 
 
 @pytest.mark.parametrize(("mean", "half", "standing", "kept"), [

@@ -48,6 +48,7 @@ def larger(given):
 
 PARTS = (
     *(("wait_p95_seconds", 1), ("wait_p99_seconds", 1), ("first_comer_seconds", 1)),
+    *(("own_wait_seconds", 1), ("lost_work_share", 0.5)),
     *(("refused_share", 0.5), ("strained_share", 1.0)),
     *(("lost_returns", 1.0), ("forced_share", 0.5), ("comfort", 0.1)),
 )

@@ -51,7 +51,7 @@ class Run:
     for sums has two bins: before the counted horizon, and the counted horizon. ``loads`` (value,
     extra, change) has shape (looks, load rules). ``looks`` is None unless the setting asked for it.
     Of the ``counted_ends`` sessions that ended in the counted horizon, ``forced`` were ended by
-    force.
+    force, and ``lost_work`` by force or by a timeout while work in them may not have been saved.
     """
 
     horizon: Horizon
@@ -69,6 +69,7 @@ class Run:
     recorded: int
     counted_ends: int
     forced: int
+    lost_work: int
     loads: NDArray[np.void]
     sums: bool
     looks: Looks | None
@@ -208,6 +209,7 @@ def _done(world: World, member: Member) -> Run:
         recorded=world.count("recorded"),
         counted_ends=world.count("counted_ends"),
         forced=world.count("forced"),
+        lost_work=world.count("lost_work"),
         loads=_loads(world, held),
         sums=member.sums,
         looks=_looks(world),

@@ -22,7 +22,11 @@ from idle_harbor.core.engine.kernel.codes import (
     WaitCause,
 )
 from idle_harbor.core.engine.run import Run
+from idle_harbor.core.plan import Pool
 
+_RETURNED = (OUT_RECONNECTED, OUT_LOST)
+#: A person's own wait is that of this share of their logons, where they log on so often.
+_OWN_SHARE, _OFTEN = 0.75, 4
 #: Seconds without any request after which the next person is a first comer.
 QUIET_SECONDS = 3_600
 
@@ -186,10 +190,24 @@ def first_comers_of(run: Run) -> FirstComers:
     return FirstComers(len(rows), refused, float(seconds.mean()), float(seconds.max()))
 
 
-def forced_share_of(run: Run) -> float | None:
-    """Return the share of ended sessions that were ended by force, from 0 to 1; None if none
-    ended."""
-    return run.forced / run.counted_ends if run.counted_ends else None
+def own_wait_of(run: Run) -> float | None:
+    """Return the longest own wait of a person of a dedicated pool, in seconds.
+
+    A person's own wait is the nearest-rank percentile of their logons of the counted horizon at
+    which three of four are within it. People with fewer than four logons are left out. The result
+    is infinite if refusals reach the percentile, and None if nobody is left.
+    """
+    rows, people = run.results, run.spells.person
+    asked = (run.spells.start >= run.counted_from) & ~np.isin(rows["outcome"], _RETURNED)
+    wait = np.where(rows["outcome"] == OUT_REFUSED, inf, np.maximum(rows["wait"], 0))
+    late = run.horizon.end - run.horizon.start - run.spells.start
+    wait = np.where(rows["outcome"] == OUT_PENDING, late, wait)[asked]
+    people = people[asked]
+    order = np.lexsort((wait, people))
+    _, first, counts = np.unique(people[order], return_index=True, return_counts=True)
+    often = counts >= _OFTEN
+    ranks = first[often] + np.ceil(_OWN_SHARE * counts[often]).astype(np.int64) - 1
+    return float(wait[order][ranks].max()) if len(ranks) else None
 
 
 def sessions_of(run: Run) -> Sessions:
@@ -222,3 +240,38 @@ def wait_causes(run: Run) -> dict[WaitCause, tuple[int, float]]:
         for cause in WaitCause
         if cause != WaitCause.NONE
     }
+
+
+@dataclass(frozen=True)
+class Experience:
+    """What people experience in one run.
+
+    ``forced_share`` and ``lost_work_share`` are shares of the sessions that ended in the counted
+    horizon, None if none ended: those that were ended by force, and those that a timeout or force
+    ended while work in them may not have been saved. ``own_wait`` is the longest own wait of a
+    person of a dedicated pool in seconds, None in any other pool.
+    """
+
+    waits: Waits
+    returns: Returns
+    sessions: Sessions
+    first: FirstComers
+    forced: int
+    forced_share: float | None
+    lost_work_share: float | None
+    own_wait: float | None
+
+
+def experience_of(run: Run, pool: Pool) -> Experience:
+    """Return what people of a pool experience in a run."""
+    ended = run.counted_ends
+    return Experience(
+        waits=waits_of(run),
+        returns=returns_of(run),
+        sessions=sessions_of(run),
+        first=first_comers_of(run),
+        forced=run.forced,
+        forced_share=run.forced / ended if ended else None,
+        lost_work_share=run.lost_work / ended if ended else None,
+        own_wait=own_wait_of(run) if pool.kind == "dedicated" else None,
+    )

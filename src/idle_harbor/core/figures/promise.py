@@ -10,40 +10,15 @@ from collections.abc import Callable, Iterable, Mapping
 from dataclasses import dataclass, replace
 from math import inf
 from operator import attrgetter
-from typing import Any, Literal, Protocol, TypeAlias, get_args, get_type_hints
+from typing import Any, Literal, TypeAlias, get_args, get_type_hints
 
-from idle_harbor.core.figures.experience import FirstComers, Returns, Sessions, Waits
+from idle_harbor.core.figures.experience import Experience
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.plan.declare import About, about
 
-
-class Felt(Protocol):
-    """The figures of one simulated week that parts of the promise read."""
-
-    @property
-    def waits(self) -> Waits:
-        """Waits and refusals."""
-
-    @property
-    def first(self) -> FirstComers:
-        """Waits of people who come first after a quiet hour."""
-
-    @property
-    def returns(self) -> Returns:
-        """Returns to sessions that people had left."""
-
-    @property
-    def sessions(self) -> Sessions:
-        """Strained work and comfort."""
-
-    @property
-    def forced_share(self) -> float | None:
-        """Share of ended sessions that were ended by force."""
-
-
 #: A figure of one week: infinite if it has no bound, None if it concerned nobody.
-OfWeek: TypeAlias = Callable[[Felt], float | None]
+OfWeek: TypeAlias = Callable[[Experience], float | None]
 
 
 @dataclass(frozen=True, slots=True)
@@ -112,7 +87,7 @@ def with_limits(promise: Promise, limits: Mapping[str, float | None]) -> Promise
 
 
 def _wait(percentile: str) -> OfWeek:
-    def of_week(week: Felt) -> float | None:
+    def of_week(week: Experience) -> float | None:
         wait: float | None = getattr(week.waits, percentile)
         return inf if wait is None and week.waits.arrivals else wait
 
@@ -157,6 +132,17 @@ PARTS = (
         nobody="no quiet hour",
     ),
     Part(
+        field="own_wait_seconds",
+        figure="own_wait",
+        of_week=attrgetter("own_wait"),
+        short="own wait",
+        title="Own wait, 3 of 4 logons",
+        head="Own wait",
+        spoken="the longest own wait",
+        sentence=("with desktops of their own everybody within", "three times of four,"),
+        nobody="no own desktops",
+    ),
+    Part(
         field="refused_share",
         figure="refused_share",
         of_week=lambda week: week.waits.refused_share,
@@ -188,9 +174,20 @@ PARTS = (
         nobody="nobody came back",
     ),
     Part(
+        field="lost_work_share",
+        figure="lost_work_share",
+        of_week=attrgetter("lost_work_share"),
+        short="lost work",
+        title="Lost work",
+        head="Lost work",
+        spoken="lost work",
+        sentence=("at most", "of sessions are ended for people who worked within 30 minutes,"),
+        nobody="nobody left",
+    ),
+    Part(
         field="forced_share",
         figure="forced_share",
-        of_week=lambda week: week.forced_share,
+        of_week=attrgetter("forced_share"),
         short="forced",
         title="Forced sign-offs",
         head="Forced",

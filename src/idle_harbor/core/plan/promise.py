@@ -36,6 +36,17 @@ class Promise:
             OURS,
         ),
     ] = 300
+    own_wait_seconds: Annotated[
+        int | None,
+        About(
+            "In a dedicated pool, everybody is owed their desktop within this time in 3 of 4 of "
+            "their own logons, if that is promised.",
+            "s",
+            0,
+            DAY,
+            OURS,
+        ),
+    ] = 60
     refused_share: Annotated[
         float, About("The share of logons that may be refused.", "share", 0, 1, OURS, step=0.001)
     ] = 0.001
@@ -56,6 +67,17 @@ class Promise:
             OURS,
         ),
     ] = 0.02
+    lost_work_share: Annotated[
+        float | None,
+        About(
+            "The share of sessions that may be ended by a timeout or by force less than 30 "
+            "minutes after work in them, of all that end, if that is promised.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = None
     forced_share: Annotated[
         float,
         About(
@@ -99,9 +121,11 @@ class OwnPromise:
     wait_p95_seconds: Annotated[int | None, as_in(Promise, "wait_p95_seconds")] = None
     wait_p99_seconds: Annotated[int | None, as_in(Promise, "wait_p99_seconds")] = None
     first_comer_seconds: Annotated[int | None, as_in(Promise, "first_comer_seconds")] = None
+    own_wait_seconds: Annotated[int | None, as_in(Promise, "own_wait_seconds")] = None
     refused_share: Annotated[float | None, as_in(Promise, "refused_share")] = None
     strained_share: Annotated[float | None, as_in(Promise, "strained_share")] = None
     lost_returns: Annotated[float | None, as_in(Promise, "lost_returns")] = None
+    lost_work_share: Annotated[float | None, as_in(Promise, "lost_work_share")] = None
     forced_share: Annotated[float | None, as_in(Promise, "forced_share")] = None
     comfort: Annotated[float | None, as_in(Promise, "comfort")] = None
 

@@ -113,7 +113,9 @@ class Figures:
 
     Logons counted, shares from 0 to 1. ``behind_share`` is the share of working time behind a
     slow line, ``baseline_hours`` are host-hours at the baseline with all credits spent;
-    ``forced`` sessions were signed off by force, ``forced_share`` of all that ended.
+    ``forced`` sessions were signed off by force, ``forced_share`` of all that ended;
+    ``lost_work_share`` of them ended with work that may not have been saved. ``own_wait`` is the
+    longest own wait of a person of a dedicated pool in seconds.
     """
 
     seeds: int
@@ -125,6 +127,8 @@ class Figures:
     refused_share: Estimate
     wait_seconds: WaitFigures
     returns: ReturnFigures
+    own_wait: Estimate
+    lost_work_share: Estimate
     forced: Estimate
     forced_share: Estimate
     first: FirstFigures
@@ -193,6 +197,12 @@ def _first_figures(results: Sequence[Outcome]) -> FirstFigures:
     )
 
 
+def _own_wait(results: Sequence[Outcome]) -> Estimate:
+    """The longest own wait over the weeks in which there is one."""
+    waits = [result.own_wait for result in results if result.own_wait is not None]
+    return estimate([None if isinf(seconds) else seconds for seconds in waits])
+
+
 def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     """Means and intervals over the weeks.
 
@@ -232,6 +242,8 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
             forced=over(lambda r: r.returns.forced),
             failed=over(lambda r: r.returns.failed),
         ),
+        own_wait=_own_wait(results),
+        lost_work_share=over(lambda r: r.lost_work_share, ended),
         forced=over(lambda r: r.forced),
         forced_share=over(lambda r: r.forced_share, ended),
         first=_first_figures(results),

@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, fields
 from decimal import Decimal
 
 import numpy as np
@@ -14,17 +14,7 @@ from idle_harbor.core.calendar.clock import HOUR, Horizon
 from idle_harbor.core.demand.attendance import different_people, month_of
 from idle_harbor.core.demand.spells import PoolDemand, Spells
 from idle_harbor.core.engine.run import Run
-from idle_harbor.core.figures.experience import (
-    FirstComers,
-    Returns,
-    Sessions,
-    Waits,
-    first_comers_of,
-    forced_share_of,
-    returns_of,
-    sessions_of,
-    waits_of,
-)
+from idle_harbor.core.figures.experience import Experience, experience_of
 from idle_harbor.core.figures.footprint import Footprint, footprint_of
 from idle_harbor.core.figures.hosthours import HostHours, host_hours_of
 from idle_harbor.core.figures.ideal import IdealLine, ideal_line, only_lingering
@@ -48,17 +38,11 @@ def _expected_people(demand: PoolDemand, horizon: Horizon) -> float:
     return different_people(demand, month_of(horizon)).people
 
 
-@dataclass(frozen=True)
-class Outcome:
+@dataclass(frozen=True, kw_only=True)
+class Outcome(Experience):
     """The figures of one simulated week, and its monthly ledger."""
 
     seed: int
-    waits: Waits
-    returns: Returns
-    sessions: Sessions
-    forced: int
-    forced_share: float | None
-    first: FirstComers
     hours: HostHours
     footprint: Footprint
     ledger: list[CostLine]
@@ -69,7 +53,7 @@ class Outcome:
         return total_of(self.ledger)
 
 
-@dataclass(frozen=True)
+@dataclass(frozen=True, kw_only=True)
 class Week(Outcome):
     """One simulated week with its run and its ideal line: many megabytes where many people come."""
 
@@ -83,18 +67,7 @@ class Week(Outcome):
 
     def outcome(self) -> Outcome:
         """The figures alone."""
-        return Outcome(
-            self.seed,
-            self.waits,
-            self.returns,
-            self.sessions,
-            self.forced,
-            self.forced_share,
-            self.first,
-            self.hours,
-            self.footprint,
-            self.ledger,
-        )
+        return Outcome(**{each.name: getattr(self, each.name) for each in fields(Outcome)})
 
 
 @cached(_LINE_BYTES, lambda line: line.host_seconds.nbytes)
@@ -122,15 +95,10 @@ def week(case: Case, seed: int, *, record: bool = False, given: Spells | None = 
         seed=seed,
         run=done,
         ideal=ideal,
-        waits=waits_of(done),
-        returns=returns_of(done),
-        sessions=sessions_of(done),
-        forced=done.forced,
-        forced_share=forced_share_of(done),
-        first=first_comers_of(done),
         hours=hours,
         footprint=footprint,
         ledger=ledger_of(case, hours, footprint),
+        **vars(experience_of(done, setting.pool)),
     )
 
 

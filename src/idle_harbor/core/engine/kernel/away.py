@@ -124,6 +124,7 @@ def _to_idle(w, person, host, t):
 
 @compiled()
 def _leave(w, person, host, t, way):
+    person_table(w.person_at, w.people)[person].asked = t
     if way == SIGN_OFF:
         end_session(w, person, t, RETURN_NONE)
     elif way == DISCONNECT:

@@ -92,6 +92,10 @@ RETURN_NONE, RETURN_FOUND, RETURN_TIMEOUT, RETURN_FORCED, RETURN_FAILED = range(
     SIGNAL_LOGON,
 ) = range(8)
 
+#: A session that ends without its person so many seconds after work in it takes work along that
+#: may not be saved.
+UNSAVED_SECONDS = 1_800
+
 # Event classes, in the order within one second
 E_LOGON_DONE, E_TIMER, E_HOST, E_BACK = range(4)
 

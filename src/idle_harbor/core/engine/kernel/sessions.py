@@ -9,9 +9,11 @@ from idle_harbor.core.base.compiled import compiled
 from idle_harbor.core.base.records import bytes_, ints, longs, shorts
 from idle_harbor.core.engine.kernel.codes import (
     ACTIVE,
+    DISCONNECTED,
     DRAINING,
     E_TIMER,
     FAILED,
+    IDLE,
     L_CREATING,
     L_DRAINING,
     L_OCCUPIED,
@@ -34,10 +36,12 @@ from idle_harbor.core.engine.kernel.codes import (
     RETURN_FORCED,
     RETURN_FOUND,
     RETURN_NONE,
+    RETURN_TIMEOUT,
     RETURNING_DISC,
     RETURNING_IDLE,
     SHORT_OF_QUEUE,
     STARTING,
+    UNSAVED_SECONDS,
     WAITING,
     WaitCause,
 )
@@ -148,6 +152,15 @@ def _free_slot(w, host, t):
     log_lane(w, host, t)
 
 
+@compiled(inline=True)
+def _at_work(state, seconds):
+    """Return whether somebody in that state works in their session, or did so ``seconds`` ago and
+    the work may not be saved."""
+    if state == IDLE or state == DISCONNECTED:
+        return seconds <= UNSAVED_SECONDS
+    return state != LOGGING_ON
+
+
 @compiled(of_world(3))
 def end_session(w, person, t, left):
     """End a session and give back its load and its slot.
@@ -156,6 +169,7 @@ def end_session(w, person, t, left):
     """
     who = person_table(w.person_at, w.people)[person]
     host = np.int64(who.host)
+    state = who.state
     change_state(w, person, host, NONE, t)
     who.timer = NEVER
     who.left = left
@@ -164,6 +178,8 @@ def end_session(w, person, t, left):
     if t >= w.counted:
         w.counted_ends += 1
         w.forced += np.int64(left == RETURN_FORCED)
+        if left == RETURN_FORCED or left == RETURN_TIMEOUT:
+            w.lost_work += np.int64(_at_work(state, t - who.asked))
     _free_slot(w, host, t)
 
 

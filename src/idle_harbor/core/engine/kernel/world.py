@@ -59,7 +59,7 @@ class Person:
     before: Int
     timer: Int  # second at which their spell ends or a timeout strikes
     spell: Int
-    asked: Int  # second at which they asked for a desktop
+    asked: Int  # second at which they asked for a desktop; while they are away, left their work
     back: Int  # second at which a reconnect is through
     slot: Int  # second from which they hold a slot
     waited: Int  # seconds that this spell had waited when its host failed
@@ -309,6 +309,7 @@ class World:
     # what it counts
     counted_ends: Long  # sessions that ended in the counted horizon
     forced: Long  # those of them that were ended by force
+    lost_work: Long  # those ended by force or by a timeout soon after work in them
     failed: Long  # hosts that have
     overdue: Long  # hosts that should have come by now
     silent: Long  # hosts that have started and whose agents do not register

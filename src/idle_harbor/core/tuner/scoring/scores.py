@@ -14,17 +14,7 @@ from typing import NamedTuple
 
 from idle_harbor.core.calendar.clock import DAY, HOUR
 from idle_harbor.core.engine.setting import Drill
-from idle_harbor.core.figures.experience import (
-    FirstComers,
-    Returns,
-    Sessions,
-    Waits,
-    first_comers_of,
-    forced_share_of,
-    returns_of,
-    sessions_of,
-    waits_of,
-)
+from idle_harbor.core.figures.experience import experience_of
 from idle_harbor.core.figures.footprint import footprint_of
 from idle_harbor.core.figures.hosthours import host_hours_of
 from idle_harbor.core.figures.ideal import only_lingering
@@ -38,15 +28,6 @@ from idle_harbor.core.weeks.case import Case, case_of, run_of
 from idle_harbor.core.weeks.week import drawn_ideal, ledger_of, people_seen
 
 _PLACES = {part.field: place for place, part in enumerate(PARTS)}
-
-
-@dataclass(frozen=True, slots=True)
-class _Felt:
-    waits: Waits
-    first: FirstComers
-    returns: Returns
-    sessions: Sessions
-    forced_share: float | None
 
 
 @dataclass(frozen=True, slots=True)
@@ -102,13 +83,7 @@ def score(case: Case, seed: int) -> Score:
     done = run_of(case, seed, sums=True)
     hours = host_hours_of(done, 0.0)
     lines = ledger_of(case, hours, footprint_of(done, people_seen(case)))
-    felt = _Felt(
-        waits_of(done),
-        first_comers_of(done),
-        returns_of(done),
-        sessions_of(done),
-        forced_share_of(done),
-    )
+    felt = experience_of(done, case.setting.pool)
     wanted = Decimal(done.tally.wanted) / HOUR
     return Score(
         month=float(total_of(lines)),
