@@ -71,7 +71,7 @@ def step(**values):
     change = Between(TODAY, put(TODAY, ("pool", "session_limit"), 9)).changes[0]
     saves = values.pop("saves", 10.0)
     adds = dict.fromkeys(BY_FIELD, 0.0) | values
-    return step_text(Step(change, saves, adds, 0.0, alone_keeps=True, keeps=True), "EUR")
+    return step_text(Step((change,), saves, adds, 0.0, alone_keeps=True, keeps=True), "EUR")
 
 
 def test_what_a_step_does():

@@ -16,5 +16,5 @@ def driven(asking, work):
 
 def scored(money, refused=0.0, *, wait=30.0, lost=None, comfort=1.0, spoiled=0.0):
     """What one week comes to: nothing strained, nobody who left."""
-    promised = (wait, wait, None, refused, 0.0, lost, None, comfort)
+    promised = (wait, wait, None, None, refused, 0.0, lost, None, None, comfort)
     return Score(money, money, money, spoiled, promised, promised)

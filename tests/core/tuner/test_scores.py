@@ -30,9 +30,11 @@ def same(case, seed):
     promised = (
         p99,
         inf if whole.first.refused else whole.first.longest,
+        whole.own_wait,
         whole.waits.refused_share,
         whole.sessions.strained_share,
         whole.returns.lost_share,
+        whole.lost_work_share,
         whole.forced_share,
         whole.sessions.comfort,
     )

@@ -171,7 +171,7 @@ def test_the_changes_add_up_and_give_the_tuned_plan(answer):
     told = found.explained
     assert sum(step.saves for step in told.steps) == pytest.approx(told.before - told.after)
     between = Between(design_of(whole, "main"), found.tuned.design)
-    order = [step.change.number for step in told.steps]
+    order = [each.number for step in told.steps for each in step.changes]
     assert sorted(order) == list(range(len(between.changes)))
     assert between.made(order) == found.tuned.design
     # On quarter hours, and within what was free.
@@ -348,7 +348,7 @@ def test_a_budget_is_kept(budget):
     free = ("schedule", "timeouts", "hosts", "size")
     found = tune(whole, Question("control", ordinary(whole), free, budget=budget))
     assert found.tuned is not None and found.explained is not None
-    assert len(found.explained.steps) > 5 and found.weeks <= 1.1 * budget
+    assert len(found.explained.steps) > 3 and found.weeks <= 1.1 * budget
 
 
 @pytest.mark.parametrize("free", [("timeouts",), ("limit",), ("hosts",), ("size",)])

@@ -197,7 +197,7 @@ def test_each_change_that_is_told_does_something(pool):
     assert found.tuned is not None and found.weeks <= 1_150
     told, between = found.explained, Between(found.current.design, found.tuned.design)
     assert sum(step.saves for step in told.steps) == pytest.approx(told.before - told.after)
-    numbers = [step.change.number for step in told.steps]
+    numbers = [each.number for step in told.steps for each in step.changes]
     assert sorted(numbers) == list(range(len(between.changes)))
     assert between.made(numbers) == found.tuned.design
     tried = Tried(whole, question.weeks)

@@ -1,6 +1,8 @@
 """The kinds of week of a year: what makes them differ, how often they come, which a study takes."""
 
+from dataclasses import replace
 from datetime import date
+from math import ceil
 
 import numpy as np
 import pytest
@@ -9,6 +11,7 @@ from idle_harbor.core.calendar.clock import horizon_for
 from idle_harbor.core.demand.crowd import drawn_presence
 from idle_harbor.core.demand.expected import expected_day
 from idle_harbor.core.demand.spells import demand_of
+from idle_harbor.core.engine.setting import Drill
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.tuner import Counted, Question
 from idle_harbor.core.tuner.asking import checked_question
@@ -96,7 +99,7 @@ def test_conditions_change_people_and_starts():
     weeks = [Counted("own", OWN), *(each for each in SCENARIOS if not each.zone_lost)]
     tried = Tried(whole, weeks)
     people = [tried.case(design, k).named for k in range(len(weeks))]
-    assert people == [60, 66, 54, 60]
+    assert people == [60, 66, 54, 60, 60]
     slow = tried.case(design, 3).setting.pool.start.mean_seconds
     assert slow == 1.5 * design.pool.start.mean_seconds
 
@@ -108,6 +111,16 @@ def test_a_lost_zone_takes_its_hosts_for_the_week():
     calm, lost = tried.scores(design, [Slot(0, 1), Slot(1, 1)])
     # The plan has one zone: nobody finds room.
     assert calm.promised[0] < lost.promised[0] and lost.billed == 0.0
+
+
+def test_failed_hosts_are_a_tenth_for_two_hours():
+    whole = plan()
+    design = design_of(whole, "main")
+    tried = Tried(whole, [replace(each, monday=OWN) for each in SCENARIOS if each.hosts_failed])
+    case = tried.case(design, 0)
+    (drill,) = case.setting.drills
+    monday = case.horizon.counted - case.horizon.start
+    assert drill == Drill(monday + 9 * 3600, 2 * 3600, hosts=ceil(0.1 * design.pool.hosts.most))
 
 
 def test_everybody_must_find_room_without_a_zone_where_that_is_promised():

@@ -137,6 +137,20 @@ function asNormal(which: 'start' | 'length'): void {
           {{ NAMES[way] }}</template
         >.
       </p>
+      <p>
+        With the desktop left open,
+        <FieldToken field="habits.long_call" label="Share in a long call" unit="%" :scale="100" />
+        sit in a long call and
+        <FieldToken
+          field="habits.reading"
+          label="Share that reads away from the screen"
+          unit="%"
+          :scale="100"
+        />
+        read away from the screen;
+        <FieldToken field="habits.works_late" label="Share that works late" unit="%" :scale="100" />
+        pause and then work on late.
+      </p>
     </PlanPart>
     <PlanPart v-for="({ value: pause, key, at }, index) in breaks" :key="key" :of="at">
       <p>

@@ -34,7 +34,7 @@ const alone = (saves: number) =>
   <table class="steps" data-testid="steps">
     <thead>
       <tr>
-        <th scope="col">Change, in the order in which it does most</th>
+        <th scope="col">Changes: what mends the promise, then what saves most</th>
         <th scope="col" class="path">
           {{ say(explained.before) }} today → {{ say(explained.after) }}
         </th>

@@ -19,6 +19,7 @@ const conditions = (row: Row) =>
     row.week.people === 1 ? '' : `${Math.round(row.week.people * 100)} % of the people`,
     row.week.starts === 1 ? '' : `starts × ${row.week.starts}`,
     row.week.zone_lost ? 'a zone lost' : '',
+    row.week.hosts_failed ? 'hosts fail' : '',
   ].filter(Boolean)
 const often = (row: Row) => {
   const found = conditions(row)

@@ -28,6 +28,7 @@ from idle_harbor.core.plan import (
     Site,
     Spread,
 )
+from idle_harbor.core.plan.patterns import LATE_WORK
 
 _YEAR_DAYS = 365.25
 #: Below this many people-days a second thread costs more than it saves.
@@ -73,6 +74,7 @@ def days_for(comer: Comer, horizon: Horizon) -> list[date]:
         common = furthest_shift(comer.site)
         for pattern in comer.group.demand.patterns:
             latest = _furthest(pattern.start.spread, 3.0) + _furthest(pattern.length.spread, 6.0)
+            latest += 2 * LATE_WORK * (pattern.habits.works_late > 0.0)
             before = max(before, ceil((latest + common) / DAY))
     shifts = max((ceil(abs(e.shift_minutes) * 60 / DAY) for e in comer.events), default=0)
     first = horizon.first_day - timedelta(days=before + shifts)
@@ -93,7 +95,7 @@ class _Tables:
     patterns: NDArray[np.float64]
     breaks: NDArray[np.float64]
     histograms: NDArray[np.float64]
-    most_breaks: int
+    draws: tuple[int, ...]
 
 
 def _edges_of(leaving: Leaving) -> tuple[float, float]:
@@ -125,10 +127,11 @@ def _tables(patterns: Sequence[Pattern]) -> _Tables:
                 *_spread_row(pattern.length.spread, histograms),
                 *_edges_of(pattern.leaving),
                 len(breaks),
-                len(pattern.breaks),
+                len(pattern.pauses),
             ]
         )
-        for pause in pattern.breaks:
+        for each in pattern.pauses:
+            pause = each.taken
             breaks.append(
                 [
                     pause.probability,
@@ -138,13 +141,15 @@ def _tables(patterns: Sequence[Pattern]) -> _Tables:
                     60.0 * pause.mean_minutes,
                     60.0 * pause.length_sd_minutes,
                     *_edges_of(pause.leaving),
+                    each.draws,
+                    each.works_on,
                 ]
             )
     return _Tables(
         np.array(rows, dtype=np.float64).reshape(-1, kernel.PATTERN_COLUMNS),
         np.array(breaks, dtype=np.float64).reshape(-1, kernel.BREAK_COLUMNS),
         np.array(histograms or [1.0], dtype=np.float64),
-        max((len(pattern.breaks) for pattern in patterns), default=0),
+        tuple(sorted({each.draws for pattern in patterns for each in pattern.pauses})),
     )
 
 
@@ -296,11 +301,11 @@ class _Drawer:
         members = {member.index: member for member, _ in jobs}
         self.tables = {index: _patterns_of(member) for index, member in members.items()}
         most = max((member.stride for member, _ in jobs), default=0)
-        lines = max((t.most_breaks for t in self.tables.values()), default=0)
+        lines = 1 + max((max(t.draws, default=-1) for t in self.tables.values()), default=-1)
         self.uniforms = np.empty((kernel.U_BREAKS + kernel.BREAK_DRAWS * lines, most))
         room = 0
         for member, sheet in jobs:
-            spells = 1 + self.tables[member.index].most_breaks
+            spells = 1 + len(self.tables[member.index].draws)
             room += sheet.people * sheet.copies * spells * (1 if apps_from is None else 2)
         self.rows = empty_rows(room)
         self.cursor = 0
@@ -326,7 +331,7 @@ class _Drawer:
             wanted["pattern"] = kernel.U_PATTERN
         if attends.min() < 1.0:
             wanted["attends"] = kernel.U_ATTENDS
-        for number in range(tables.most_breaks):
+        for number in tables.draws:
             row = kernel.U_BREAKS + kernel.BREAK_DRAWS * number
             wanted[f"break {number} taken"] = row + kernel.U_TAKEN
             wanted[f"break {number} at"] = row + kernel.U_AT

@@ -241,7 +241,7 @@ def _expected_of_group(comer: Comer, day: date) -> float:
     sheet = sheet_of(comer, day)
     if sheet is None:
         return 0.0
-    spells = [1.0 + sum(b.probability for b in p.breaks) for p in demand.patterns]
+    spells = [1.0 + sum(b.taken.probability for b in p.pauses) for p in demand.patterns]
     return sheet.people * float(np.sum(sheet.coming * np.array(spells)))
 
 

@@ -32,6 +32,7 @@ from idle_harbor.core.plan.hosts import Size as Size
 from idle_harbor.core.plan.hosts import System as System
 from idle_harbor.core.plan.hosts import Tuning as Tuning
 from idle_harbor.core.plan.patterns import Break as Break
+from idle_harbor.core.plan.patterns import Habits as Habits
 from idle_harbor.core.plan.patterns import Histogram as Histogram
 from idle_harbor.core.plan.patterns import Leaving as Leaving
 from idle_harbor.core.plan.patterns import Length as Length

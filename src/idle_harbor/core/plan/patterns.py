@@ -6,7 +6,7 @@ Clock times are seconds of the local day.
 from __future__ import annotations
 
 import math
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from typing import Annotated, Literal
 
 from annotated_types import Len
@@ -217,6 +217,68 @@ class Break:
         return self.at if self.after_minutes is None else None
 
 
+#: Seconds that people work on after a break at the end of their day.
+LATE_WORK = 3_600
+_WALKS_AWAY = Leaving(0.0, 0.0, 1.0)
+_CALL = Break(sd_minutes=45.0, mean_minutes=40.0, length_sd_minutes=12.0, leaving=_WALKS_AWAY)
+_READING = Break(sd_minutes=45.0, mean_minutes=25.0, length_sd_minutes=6.0, leaving=_WALKS_AWAY)
+_SUPPER = Break(mean_minutes=40.0, leaving=Leaving(0.0, 0.5, 0.5))
+
+
+@dataclass(frozen=True, slots=True)
+class Pause:
+    """A break as it is drawn: the number of its draws, and for how many seconds people work on
+    after a break at the end of their day (0: it lies within the day)."""
+
+    taken: Break
+    draws: int
+    works_on: int = 0
+
+
+@dataclass(frozen=True, slots=True)
+class Habits:
+    """What some people do beside the breaks, with their desktop left open: what makes short
+    timeouts hurt."""
+
+    long_call: Annotated[
+        float,
+        About(
+            "How many sit in a call of about 40 minutes without touching their desktop, a third "
+            "into their day.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 0.0
+    reading: Annotated[
+        float,
+        About(
+            "How many read away from the screen for about 25 minutes, two thirds into their day.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 0.0
+    works_late: Annotated[
+        float,
+        About(
+            "How many pause for about 40 minutes at the end of their day and then work on for "
+            "an hour.",
+            "share",
+            0,
+            1,
+            OURS,
+        ),
+    ] = 0.0
+
+    @property
+    def any(self) -> bool:
+        """Whether anybody does any of it."""
+        return max(self.long_call, self.reading, self.works_late) > 0.0
+
+
 @dataclass(frozen=True, slots=True)
 class Pattern:
     """When people start, pause and leave.
@@ -250,6 +312,22 @@ class Pattern:
     ] = Length()
     breaks: Annotated[tuple[Break, ...], Len(0, MOST_BREAKS)] = ()
     leaving: Leaving = Leaving()
+    habits: Habits = Habits()
+
+    @property
+    def pauses(self) -> tuple[Pause, ...]:
+        """The breaks and what people do beside them, in the order of the day."""
+        declared = [Pause(each, draws) for draws, each in enumerate(self.breaks)]
+        if not self.habits.any:
+            return tuple(declared)
+        minutes = self.length.spread.mean / 60
+        call = replace(_CALL, probability=self.habits.long_call, after_minutes=minutes / 3)
+        read = replace(_READING, probability=self.habits.reading, after_minutes=minutes * 2 / 3)
+        late = replace(_SUPPER, probability=self.habits.works_late)
+        # Each has draws of its own beyond those of the most breaks, so that the others keep theirs.
+        beside = [Pause(call, MOST_BREAKS), Pause(read, MOST_BREAKS + 1)]
+        found = sorted([*declared, *beside], key=lambda each: self.break_start(each.taken))
+        return (*found, Pause(late, MOST_BREAKS + 2, LATE_WORK))
 
     def break_start(self, pause: Break) -> float:
         """Wall seconds at which a break begins on average; beyond a day is the following date."""

@@ -13,6 +13,7 @@ from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
+from idle_harbor.core.sentences.unseen import rests_on
 from idle_harbor.core.sentences.worse_off import worse_off
 from idle_harbor.core.sentences.year import broken_weeks, over_the_year, week_text
 from idle_harbor.core.tuner.designs.changes import between_of
@@ -100,16 +101,21 @@ def _point(plan: Plan, point: Point) -> dict[str, Any]:
     }
 
 
-def _explained(found: Explained | None, currency: str) -> dict[str, Any] | None:
+def _explained(plan: Plan, pool: str, found: Explained | None) -> dict[str, Any] | None:
     if found is None:
         return None
     return {
         **values_of(found, without=("steps",)),
         "steps": [
             {
-                **values_of(step, without=("change", "adds")),
-                "change": change_text(step.change),
-                "text": step_text(step, currency),
+                **values_of(step, without=("changes", "adds")),
+                "change": "; ".join(map(change_text, step.changes)),
+                "text": " ".join(
+                    filter(
+                        None,
+                        (step_text(step, plan.currency), rests_on(plan, pool, step.changes)),
+                    )
+                ),
             }
             for step in found.steps
         ],
@@ -151,7 +157,7 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         "front": [_point(plan, each) for each in answer.front],
         "tuned": None if answer.tuned is None else _point(plan, answer.tuned),
         "nearest": near[0] if near else None,
-        "explained": _explained(answer.explained, currency),
+        "explained": _explained(plan, question.pool, answer.explained),
     }
 
 

@@ -49,6 +49,9 @@ class CountedModel(Model):
     people: float = Field(1.0, gt=0, le=10, description="A factor on the number of people.")
     starts: float = Field(1.0, gt=0, le=100, description="A factor on how long a start takes.")
     zone_lost: bool = Field(False, description="Whether the hosts of a zone are lost.")
+    hosts_failed: float = Field(
+        0.0, ge=0, le=1, description="Share of the hosts that fail on Monday from 9:00 to 11:00."
+    )
     excusable: bool = Field(
         False, description="Whether it is left out where no plan keeps the promise in it."
     )

@@ -31,9 +31,21 @@ P_SIGN_OFF = P_LENGTH + SPREAD_COLUMNS
 P_DISCONNECT = P_SIGN_OFF + 1
 P_BREAK, P_BREAKS = P_DISCONNECT + 1, P_DISCONNECT + 2
 PATTERN_COLUMNS = P_BREAKS + 1
-# A break: probability, clock time (or -1) or seconds after the start, spreads, edges of leaving
-(B_TAKEN, B_AT, B_AFTER, B_SD, B_MEAN, B_LENGTH_SD, B_SIGN_OFF, B_DISCONNECT) = range(8)
-BREAK_COLUMNS = 8
+# A break: probability, clock time (or -1) or seconds after the start, spreads, edges of leaving,
+# the number of its draws, and seconds of work after a break at the end of the day (or 0)
+(
+    B_TAKEN,
+    B_AT,
+    B_AFTER,
+    B_SD,
+    B_MEAN,
+    B_LENGTH_SD,
+    B_SIGN_OFF,
+    B_DISCONNECT,
+    B_DRAWS,
+    B_ON,
+) = range(10)
+BREAK_COLUMNS = 10
 # Rows of the uniforms: five for the day, then four for each break
 (U_PATTERN, U_ATTENDS, U_START, U_LENGTH, U_LEAVING) = range(5)
 U_BREAKS = 5
@@ -134,18 +146,22 @@ def day_spells(
         first_break = np.int64(row[P_BREAK])
         for b in range(first_break, first_break + np.int64(row[P_BREAKS])):
             pause = breaks[b]
-            u = U_BREAKS + BREAK_DRAWS * (b - first_break)
+            u = U_BREAKS + BREAK_DRAWS * np.int64(pause[B_DRAWS])
             if uniforms[u + U_TAKEN, k] >= pause[B_TAKEN]:
                 continue
             drawn = max(uniforms[u + U_AT, k], _TINY)
             moved = pause[B_SD] * normal_quantile(_CUT_LOW + drawn * _CUT_WIDTH)
-            if pause[B_AT] >= 0.0:
+            if pause[B_ON] > 0.0:
+                away = end
+            elif pause[B_AT] >= 0.0:
                 away = _instant(pause[B_AT] + moved + shift, pieces)
             else:
                 away = came + np.int64(np.rint(pause[B_AFTER] + moved))
             drawn = max(uniforms[u + U_AWAY, k], _TINY)
             pausing = pause[B_MEAN] + pause[B_LENGTH_SD] * normal_quantile(drawn)
             back = away + max(np.int64(np.rint(pausing)), 1)
+            if pause[B_ON] > 0.0:
+                end = back + np.int64(pause[B_ON])
             if away <= start or back >= end:
                 continue
             if away > 0 and start < length:

@@ -12,7 +12,7 @@ from idle_harbor.core.plan import Access, DropIn, Group, Headcount, Plan, Pool, 
 from idle_harbor.core.plan.declare import Clock, Id, Money, Text, clock
 from idle_harbor.core.plan.edits.finding import free_name, must_be_free
 from idle_harbor.core.plan.hosts import HostMemory, HostVcpu
-from idle_harbor.core.plan.patterns import Leaving, Length, Pattern, Start
+from idle_harbor.core.plan.patterns import Habits, Leaving, Length, Pattern, Start
 from idle_harbor.core.plan.people import People
 from idle_harbor.core.plan.pools import Hosts, SessionLimit, Standing
 from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, Schedule
@@ -21,6 +21,7 @@ from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, Schedule
 _WORKDAYS, _REST = (0, 1, 2, 3, 4), (5, 6)
 _ATTENDANCE = (0.9,) * 5 + (None,) * 2
 _LEAVING = Leaving(sign_off=0.6, disconnect=0.3, walk_away=0.1)
+_HABITS = Habits(long_call=0.1, reading=0.1, works_late=0.05)
 _EVENING = clock("17:00")
 _HOUR = 3_600
 _OPEN = range(9, 17)
@@ -67,6 +68,7 @@ class BeginPlan:
             start=Start(self.start),
             length=Length(60.0 * self.hours),
             leaving=_LEAVING,
+            habits=_HABITS,
         )
         quiet = (Band(0, rule="fill", release="drain"),)
         days = (
@@ -125,7 +127,7 @@ class AddGroup:
         profiles = plan.profiles or (Profile("office"),)
         open_hours = tuple(20.0 if hour in _OPEN else 0.0 for hour in range(24))
         rates = (open_hours,) * 5 + ((0.0,) * 24,) * 2
-        named = Headcount(self.people, (Pattern("day", attendance=_ATTENDANCE),))
+        named = Headcount(self.people, (Pattern("day", attendance=_ATTENDANCE, habits=_HABITS),))
         demand = named if self.kind == "headcount" else DropIn(rates)
         group = Group(self.group, sites[0].id, profiles[0].id, demand)
         opens = tuple(Access(self.group, pool.id) for pool in plan.pools[:1])

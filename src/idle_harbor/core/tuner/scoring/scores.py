@@ -10,6 +10,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from datetime import date
 from decimal import Decimal
+from math import ceil
 from typing import NamedTuple
 
 from idle_harbor.core.calendar.clock import DAY, HOUR
@@ -35,7 +36,8 @@ class Counted:
     """A kind of week that counts: its name, its Monday, and its weight among the others.
 
     ``people`` and ``starts`` are factors on the number of people and on the time that a host takes
-    to start. With ``zone_lost`` the hosts of the first zone are lost for the whole week. A week
+    to start. With ``zone_lost`` the hosts of the first zone are lost for the whole week;
+    ``hosts_failed`` is the share of the hosts that fail on Monday from 9:00 to 11:00. A week
     with weight 0 does not count in the money; the promise has to be kept in it all the same. An
     ``excusable`` week is left out where not even the safest plan keeps the promise in it.
     """
@@ -46,6 +48,7 @@ class Counted:
     people: float = 1.0
     starts: float = 1.0
     zone_lost: bool = False
+    hosts_failed: float = 0.0
     excusable: bool = False
 
 
@@ -122,7 +125,10 @@ class Tried:
         plan = in_plan(self._plans[asked.people], design)
         if asked.starts != 1.0:
             plan = _slower(plan, design.pool.id, asked.starts)
-        drills = (_ZONE_LOST,) if asked.zone_lost else ()
+        drills = [_ZONE_LOST] if asked.zone_lost else []
+        if asked.hosts_failed:
+            hosts = ceil(asked.hosts_failed * design.pool.hosts.most)
+            drills.append(Drill(9 * HOUR, 2 * HOUR, hosts=hosts))
         return case_of(plan, design.pool.id, first=asked.monday, drills=drills)
 
     def scores(self, design: Design, slots: Sequence[Slot]) -> list[Score]:

@@ -182,12 +182,14 @@ SCENARIOS = (
     Counted("more people", _ANY, 0.0, people=1.1),
     Counted("fewer people", _ANY, 0.0, people=0.9),
     Counted("slow starts", _ANY, 0.0, starts=1.5),
+    Counted("hosts fail", _ANY, 0.0, hosts_failed=0.1),
     ZONE_LOST,
 )
 _SAID = {
     "more people": "10 % more people in the week of the plan",
     "fewer people": "10 % fewer people in the week of the plan",
     "slow starts": "starts take half as long again in the week of the plan",
+    "hosts fail": "a tenth of the hosts fails on Monday from 9:00 to 11:00 in the week of the plan",
     "zone lost": "the hosts of one zone are lost for the whole week of the plan",
 }
 
