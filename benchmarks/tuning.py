@@ -24,8 +24,9 @@ from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.tuner import Question, Study, on_threads, ordinary, tune
 from idle_harbor.core.tuner.designs.design import QUARTER, Design, design_of
+from idle_harbor.core.tuner.designs.drawing import Draw
 from idle_harbor.core.tuner.designs.knobs import knobs_of
-from idle_harbor.core.tuner.designs.moves import Draw, allowed, moves_for
+from idle_harbor.core.tuner.designs.moves import allowed, moves_for
 from idle_harbor.core.tuner.designs.shapes import in_order
 from idle_harbor.core.tuner.guesses.lingering import timed_by_theory
 from idle_harbor.core.tuner.guesses.theory import (

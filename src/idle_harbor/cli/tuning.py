@@ -23,6 +23,9 @@ _MOST_WEIGHT = 1_000
 _PRESETS = {
     "schedule": ["schedule"],
     "schedule and timeouts": ["schedule", "timeouts"],
+    "timeouts and all rules": [
+        *("schedule", "timeouts", "shares", "lids", "drain steps", "load rules"),
+    ],
 }
 
 

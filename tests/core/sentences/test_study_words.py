@@ -6,7 +6,8 @@ import pytest
 
 from idle_harbor.core.figures.intervals import Estimate
 from idle_harbor.core.figures.promise import BY_FIELD
-from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.plan.load_rules import LoadRule
+from idle_harbor.core.plan.schedules import DrainStep, Timeouts
 from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
@@ -22,8 +23,8 @@ TODAY = design_of(plan(), "main")
 BAND = ("schedule", "day_types", 0, "bands", 1)
 
 
-def said(after):
-    return [change_text(change) for change in Between(TODAY, after).changes]
+def said(after, before=TODAY):
+    return [change_text(change) for change in Between(before, after).changes]
 
 
 @pytest.mark.parametrize(
@@ -65,6 +66,30 @@ def test_bands_that_come_and_go_are_said():
     new = replace(bands[1], start=12 * 3_600, floor=1, headroom=0)
     (text,) = said(put(TODAY, BAND[:-1], (*bands[:2], new, bands[2])))
     assert text.startswith("workday: a band from 12:00: a floor of 1 host, 0 free slots, people go")
+
+
+def test_optional_parts_of_a_band_are_said():
+    bands = TODAY.schedule.day_types[0].bands
+    day = replace(
+        bands[1],
+        lid=9,
+        session_limit=4,
+        floor_share=0.5,
+        drain_steps=(DrainStep(15 * 3_600, 0.5),),
+        load_rules=("busy",),
+    )
+    rule = LoadRule("busy", "cpu", asks_at=0.8, permits_at=0.5)
+    after = put(TODAY, BAND[:-1], (bands[0], day, *bands[2:]))
+    after = replace(after, schedule=replace(after.schedule, load_rules=(rule,)))
+    assert said(after) == [
+        "load rule 'busy': 1 more host where cpu is above 0.8, hosts may go below 0.5",
+        "workday, from 07:30: 50% of the standing hosts ready at least, at most 9 hosts on at "
+        "once, hosts take 4 sessions, 50% of the hosts drain by 15:00, busy at work",
+    ]
+    assert said(put(after, BAND, bands[1]), after)[0].endswith(
+        "any number of hosts on at once, hosts take the pool's number of sessions, no drain step, "
+        "no load rule at work"
+    )
 
 
 def step(**values):

@@ -1,15 +1,19 @@
 """Between two designs: any choice of the changes is a design, all of them are the second."""
 
 import random
+from dataclasses import replace
 
 import numpy as np
 import pytest
 
+from idle_harbor.core.plan.declare import FREEDOMS
+from idle_harbor.core.rules.load_rules import load_rule_faults
 from idle_harbor.core.rules.schedules import schedule_faults
 from idle_harbor.core.tuner.designs.changes import Between
 from idle_harbor.core.tuner.designs.design import design_of, in_plan
+from idle_harbor.core.tuner.designs.drawing import Draw
 from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, path_of
-from idle_harbor.core.tuner.designs.moves import MOVES, Draw, allowed
+from idle_harbor.core.tuner.designs.moves import MOVES, allowed
 from idle_harbor.core.tuner.designs.pins import pinned
 from idle_harbor.core.tuner.designs.shapes import fitted, in_order
 from tests.core.plans import plan
@@ -17,7 +21,7 @@ from tests.core.plans import plan
 PLAN = plan()
 TODAY = design_of(PLAN, "main")
 EVERYTHING = Bounds(
-    free=frozenset(("schedule", "timeouts", "limit", "hosts")),
+    free=frozenset(each for each in FREEDOMS if each not in ("size", "place", "starts")),
     within={},
     density={"sloop": 10},
     kinds=frozenset(("workday", "rest-day")),
@@ -49,14 +53,13 @@ def test_any_choice_of_changes_is_a_design(seed):
         some = [number for number in numbers if chance.random() < 0.5]
         made = between.made(some)
         assert all(in_order(kind) for kind in made.schedule.day_types)
-        assert not list(schedule_faults(in_plan(PLAN, fitted(made))))
+        whole = in_plan(PLAN, fitted(made))
+        assert not [*schedule_faults(whole), *load_rule_faults(whole)]
 
 
 def test_a_moved_band_is_one_change_and_a_new_one_another():
     kinds = TODAY.schedule.day_types
     bands = kinds[0].bands
-    from dataclasses import replace
-
     moved = replace(bands[1], start=bands[1].start - 1_800, floor=6)
     new = replace(bands[1], start=12 * 3_600, floor=2)
     kind = replace(kinds[0], bands=(bands[0], moved, new, bands[2]))
@@ -89,8 +92,6 @@ def test_what_is_not_free_stays_as_it_is(seed):
 def test_a_band_keeps_what_cannot_be_searched_for():
     values = plan()
     design = design_of(values, "main")
-    from dataclasses import replace
-
     from idle_harbor.core.plan.schedules import Timeouts
 
     kinds = design.schedule.day_types
@@ -106,3 +107,35 @@ def test_a_band_keeps_what_cannot_be_searched_for():
     band = found.schedule.day_types[0].bands[1]
     assert (band.start, band.floor, band.session_limit) == (9 * 3_600, 7, 5)
     assert band.timeouts == Timeouts(600, 900)
+
+
+@pytest.mark.parametrize(
+    ("freedom", "has"),
+    [
+        ("lids", lambda design, band: band.lid is not None),
+        ("limit", lambda design, band: band.session_limit is not None),
+        ("drain steps", lambda design, band: bool(band.drain_steps)),
+        ("load rules", lambda design, band: bool(band.load_rules and design.schedule.load_rules)),
+        ("shares", lambda design, band: bool(band.floor_share or band.headroom_share)),
+    ],
+)
+def test_what_a_freedom_adds_stays_only_where_it_is_free(freedom, has):
+    bounds = replace(EVERYTHING, free=frozenset(("schedule", freedom)))
+
+    def having(bounds):
+        designs = [wandered(seed, 40, bounds) for seed in range(6)]
+        return [
+            design
+            for design in designs
+            if any(has(design, b) for kind in design.schedule.day_types for b in kind.bands)
+        ]
+
+    found = having(bounds)
+    assert found
+    # Without the freedom the same design is as it is today in this.
+    less = replace(EVERYTHING, free=frozenset(("schedule",)))
+    for design in found:
+        held = pinned(design, TODAY, less)
+        assert not any(has(held, b) for kind in held.schedule.day_types for b in kind.bands)
+        assert held.schedule.load_rules == TODAY.schedule.load_rules
+    assert not having(less)

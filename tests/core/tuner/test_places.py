@@ -9,8 +9,9 @@ from idle_harbor.core.sentences.study import change_text
 from idle_harbor.core.tuner import Question, ordinary, tune
 from idle_harbor.core.tuner.designs.changes import Between
 from idle_harbor.core.tuner.designs.design import design_of, in_plan
+from idle_harbor.core.tuner.designs.drawing import Draw
 from idle_harbor.core.tuner.designs.knobs import knobs_of, path_of
-from idle_harbor.core.tuner.designs.moves import Draw, all_over, allowed, turn
+from idle_harbor.core.tuner.designs.moves import all_over, allowed, turn
 from idle_harbor.core.tuner.designs.pins import pinned
 from idle_harbor.core.tuner.designs.possible import bounds_for, turnable_in
 from idle_harbor.core.tuner.designs.shapes import sized

@@ -24,6 +24,14 @@ type Free = StudyMay['free'][number]
 export const PRESETS: Record<string, Free[] | null> = {
   'the schedule only': ['schedule'],
   'the schedule and timeouts': ['schedule', 'timeouts'],
+  'timeouts and all rules of the schedule': [
+    'schedule',
+    'timeouts',
+    'shares',
+    'lids',
+    'drain steps',
+    'load rules',
+  ],
   everything: null,
 }
 /** Whether what is given free at one click has a freedom. */

@@ -49,7 +49,19 @@ def _bounded(schema: Any, low: float | None, high: float | None) -> Any:
 
 
 #: What a planner lets a search change, by what it takes to change it in real life.
-Freedom: TypeAlias = Literal["schedule", "timeouts", "limit", "hosts", "size", "place", "starts"]
+Freedom: TypeAlias = Literal[
+    "schedule",
+    "timeouts",
+    "limit",
+    "hosts",
+    "size",
+    "place",
+    "starts",
+    "shares",
+    "lids",
+    "drain steps",
+    "load rules",
+]
 FREEDOMS: tuple[Freedom, ...] = get_args(Freedom)
 
 _MINUTE = 60

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal, get_args
 
-from idle_harbor.core.plan.declare import OURS, About, Id
+from idle_harbor.core.plan.declare import OURS, About, Id, Tuned
 
 Signal = Literal[
     "cpu",
@@ -88,12 +88,24 @@ class LoadRule:
             "as the signal",
             0,
             1_000_000,
+            tuned=Tuned("load rules", 0.05),
         ),
     ] = None
     asks_hold_minutes: Annotated[
-        int, About("For how long it is beyond before.", "min", 0, 720, OURS)
+        int,
+        About(
+            "For how long it is beyond before.",
+            "min",
+            0,
+            720,
+            OURS,
+            tuned=Tuned("load rules", 5, high=60),
+        ),
     ] = 10
-    adds: Annotated[int, About("Hosts that it asks for each time.", "hosts", 1, 1_000)] = 1
+    adds: Annotated[
+        int,
+        About("Hosts that it asks for each time.", "hosts", 1, 1_000, tuned=Tuned("load rules")),
+    ] = 1
     permits_at: Annotated[
         float | None,
         About(
@@ -101,19 +113,52 @@ class LoadRule:
             "as the signal",
             0,
             1_000_000,
+            tuned=Tuned("load rules", 0.05),
         ),
     ] = None
     permits_hold_minutes: Annotated[
-        int, About("For how long it is beyond before.", "min", 0, 720, OURS)
+        int,
+        About(
+            "For how long it is beyond before.",
+            "min",
+            0,
+            720,
+            OURS,
+            tuned=Tuned("load rules", 5, high=60),
+        ),
     ] = 20
     takes_back: Annotated[
-        int, About("Hosts fewer that it asks for each time.", "hosts", 1, 1_000)
+        int,
+        About(
+            "Hosts fewer that it asks for each time.", "hosts", 1, 1_000, tuned=Tuned("load rules")
+        ),
     ] = 1
     pause_minutes: Annotated[
-        int, About("Between two changes of what it asks for.", "min", 0, 720, OURS)
+        int,
+        About(
+            "Between two changes of what it asks for.",
+            "min",
+            0,
+            720,
+            OURS,
+            tuned=Tuned("load rules", 5, high=60),
+        ),
     ] = 15
 
     @property
     def asks_where_low(self) -> bool:
         """Whether little of its signal asks for hosts."""
         return self.signal in ASKS_WHERE_LOW
+
+    @property
+    def in_order(self) -> bool:
+        """Whether its two marks are on the right side of each other."""
+        asks, permits = self.asks_at, self.permits_at
+        if asks is None or permits is None:
+            return True
+        return asks < permits if self.asks_where_low else permits < asks
+
+    @property
+    def in_shares(self) -> bool:
+        """Whether its signal is a share."""
+        return SIGNAL_UNITS[self.signal] == "share"

@@ -73,7 +73,14 @@ class DrainStep:
     """By a clock time of a band so large a share of its hosts takes nobody new."""
 
     by: Annotated[
-        Clock, About("From when on so many hosts drain.", "clock", key=True, ordered=True)
+        Clock,
+        About(
+            "From when on so many hosts drain.",
+            "clock",
+            key=True,
+            ordered=True,
+            tuned=Tuned("drain steps", 900),
+        ),
     ]
     share: Annotated[
         float,
@@ -83,6 +90,7 @@ class DrainStep:
             "share",
             0.01,
             1,
+            tuned=Tuned("drain steps", 0.1, 0.1),
         ),
     ]
 
@@ -173,6 +181,7 @@ class Band:
             "share",
             0,
             1,
+            tuned=Tuned("shares", 0.05),
         ),
     ] = 0.0
     fill_ceiling: Annotated[
@@ -204,6 +213,7 @@ class Band:
             0,
             1,
             OURS,
+            tuned=Tuned("shares", 0.05),
         ),
     ] = 0.0
     lid: Annotated[
@@ -214,6 +224,7 @@ class Band:
             "hosts",
             1,
             10_000,
+            tuned=Tuned("lids"),
         ),
     ] = None
     session_limit: Annotated[
@@ -224,6 +235,7 @@ class Band:
             "sessions",
             1,
             1_000,
+            tuned=Tuned("limit"),
         ),
     ] = None
     knock: Annotated[
@@ -310,7 +322,12 @@ class Band:
     notice: Notice = Notice()
     timeouts: Timeouts | None = None
     drain_steps: Annotated[tuple[DrainStep, ...], Len(0, 12)] = ()
-    load_rules: Annotated[Ids, About("Load rules that are at work in the band.", "rules")] = ()
+    load_rules: Annotated[
+        Ids,
+        About(
+            "Load rules that are at work in the band.", "rules", tuned=Tuned("load rules", step=0)
+        ),
+    ] = ()
     exceptions: Annotated[tuple[BandException, ...], Len(0, 200)] = ()
 
     def least(self, standing: int) -> int:
@@ -359,6 +376,7 @@ class ReadyBy:
             "share",
             0,
             1,
+            tuned=Tuned("shares", 0.05),
         ),
     ] = 0.0
     until: Annotated[

@@ -45,7 +45,7 @@ def _marks(base: str, rule: LoadRule) -> Iterator[Fault]:
             f"load rule '{rule.id}' asks for hosts and lets them go at the same value, {asks:g}",
             f"let hosts go {side} a value that is {side} {asks:g}",
         )
-    elif (permits < asks) == rule.asks_where_low:
+    elif not rule.in_order:
         yield Fault(
             f"{base}/permits_at",
             f"load rule '{rule.id}' lets hosts go where it asks for them: {permits:g} is not "

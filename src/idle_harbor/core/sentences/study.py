@@ -7,9 +7,10 @@ from typing import Any
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS
 from idle_harbor.core.plan.declare import Freedom, clock_text
-from idle_harbor.core.plan.schedules import Band, ReadyBy, Timeouts
+from idle_harbor.core.plan.load_rules import LoadRule
+from idle_harbor.core.plan.schedules import Band, DrainStep, ReadyBy, Timeouts
 from idle_harbor.core.sentences.listed import listed
-from idle_harbor.core.tuner.designs.changes import Change, Value, values_of
+from idle_harbor.core.tuner.designs.changes import OF_RULES, Change, Value, values_of
 from idle_harbor.core.tuner.report.answer import Answer
 from idle_harbor.core.tuner.report.explain import Step
 from idle_harbor.core.tuner.report.together import PoolChange
@@ -37,6 +38,12 @@ _BAND = {
     "notice.minutes": "{after} min of notice",
     "notice.who": "notice for those {after}",
     "timeouts": "{after}",
+    "floor_share": "{after:.0%} of the standing hosts ready at least",
+    "headroom_share": "free slots for {after:.0%} of the sessions at least",
+    "lid": "{after} on at once",
+    "session_limit": "hosts take {after} sessions",
+    "drain_steps": "{after}",
+    "load_rules": "{after}",
     "timeouts.idle": "idle sessions are {after} instead of {before}",
     "timeouts.disconnected": "disconnected sessions are {after} instead of {before}",
 }
@@ -78,6 +85,17 @@ def _said(value: Value) -> tuple[Any, Any]:
         return value.before, "any number of hosts" if value.after is None else (
             _many(value.after, "host", "hosts")
         )
+    if field == "lid":
+        return value.before, "any number of hosts" if value.after is None else (
+            f"at most {_many(value.after, 'host', 'hosts')}"
+        )
+    if field == "session_limit":
+        return value.before, "the pool's number of" if value.after is None else value.after
+    if field == "drain_steps":
+        return value.before, _steps(value.after)
+    if field == "load_rules":
+        names = listed(value.after) if value.after else "no load rule"
+        return value.before, f"{names} at work"
     if field == "release":
         return _RELEASES.get(value.before, value.before), _RELEASES.get(value.after, value.after)
     if field == "notice.who":
@@ -104,6 +122,28 @@ def _value_text(value: Value, known: dict[str, str]) -> str:
     return f"{name} {after} instead of {before}"
 
 
+def _steps(steps: Sequence[DrainStep]) -> str:
+    """What drain steps say."""
+    if not steps:
+        return "no drain step"
+    return listed(
+        [f"{step.share:.0%} of the hosts drain by {clock_text(step.by)}" for step in steps]
+    )
+
+
+def _rule_text(rule: LoadRule) -> str:
+    """What a load rule says by itself."""
+    told = []
+    if rule.asks_at is not None:
+        way = "below" if rule.asks_where_low else "above"
+        hosts = _many(rule.adds, "more host", "more hosts")
+        told.append(f"{hosts} where {rule.signal} is {way} {rule.asks_at:g}")
+    if rule.permits_at is not None:
+        way = "above" if rule.asks_where_low else "below"
+        told.append(f"hosts may go {way} {rule.permits_at:g}")
+    return ", ".join(told)
+
+
 def _band_text(band: Band) -> str:
     """What a band says by itself, beside what bands say anyway."""
     told = [
@@ -127,6 +167,9 @@ def change_text(change: Change) -> str:
     before, after = change.before, change.after
     if not change.kind:
         return "; ".join(_value_text(value, _POOL) for value in change.values)
+    if change.kind == OF_RULES:
+        told = [_value_text(value, {}) for value in change.values] or [_rule_text(after)]
+        return f"load rule '{after.id}': {', '.join(told)}"
     day = change.kind.replace("-", " ")
     if isinstance(before, ReadyBy) or isinstance(after, ReadyBy):
         if after is None:
@@ -224,6 +267,10 @@ _FREEDOMS: dict[Freedom, str] = {
     "size": "the host size",
     "place": "the place",
     "starts": "how many hosts start at once",
+    "shares": "the shares of floors and headroom",
+    "lids": "the lids",
+    "drain steps": "the drain steps",
+    "load rules": "the load rules",
 }
 
 

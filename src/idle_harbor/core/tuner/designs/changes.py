@@ -11,11 +11,16 @@ from dataclasses import dataclass, fields, is_dataclass, replace
 from functools import lru_cache
 from typing import Any, Generic, TypeVar
 
+from idle_harbor.core.plan import DayType
+from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.plan.schedules import Band, ReadyBy
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.knobs import Where, put
 
 Thing = TypeVar("Thing", Band, ReadyBy)
+Part = TypeVar("Part")
+#: The kind of a change of a load rule. No kind of day has such a name.
+OF_RULES = "load rules"
 #: Bands whose beginnings are further apart than this are not the same band moved.
 _FAR = 3 * 3_600
 
@@ -44,14 +49,14 @@ class Change:
 
 
 @dataclass(frozen=True, slots=True)
-class _Row(Generic[Thing]):
+class _Row(Generic[Part]):
     """A part of the first design beside its counterpart in the second."""
 
-    before: Thing | None
-    after: Thing | None
+    before: Part | None
+    after: Part | None
     number: int | None
 
-    def chosen(self, made: Collection[int]) -> Thing | None:
+    def chosen(self, made: Collection[int]) -> Part | None:
         """The part that stands in this row once some changes are made."""
         return self.after if self.number is None or self.number in made else self.before
 
@@ -138,6 +143,7 @@ class Between:
                 where: Where = ("pool", *each.field.split("."))
                 self._pool.append((len(self.changes), where, each.after))
             self._note("", before.pool, after.pool, (value,))
+        self._rules = self._of_rules(before.schedule.load_rules, after.schedule.load_rules)
         kinds = {kind.id: kind for kind in before.schedule.day_types}
         self._days = [
             (
@@ -152,6 +158,20 @@ class Between:
     def _note(self, kind: str, before: Any, after: Any, values: tuple[Value, ...]) -> int:
         self.changes.append(Change(len(self.changes), kind, before, after, values))
         return len(self.changes) - 1
+
+    def _of_rules(
+        self, before: Sequence[LoadRule], after: Sequence[LoadRule]
+    ) -> list[_Row[LoadRule]]:
+        """Load rules by their names; a search adds some and removes none."""
+        known = {rule.id: rule for rule in before}
+        rows = []
+        for rule in after:
+            was, number = known.get(rule.id), None
+            if was != rule:
+                values = () if was is None else values_of(was, rule)
+                number = self._note(OF_RULES, was, rule, values)
+            rows.append(_Row(was, rule, number))
+        return rows
 
     def _rows(
         self, kind: str, before: Sequence[Thing], after: Sequence[Thing]
@@ -175,7 +195,21 @@ class Between:
             replace(before, bands=_in_turn(bands, numbers), ready_by=_in_turn(targets, numbers))
             for before, _, bands, targets in self._days
         )
-        return replace(design, schedule=replace(design.schedule, day_types=kinds))
+        rules = tuple(rule for row in self._rules if (rule := row.chosen(numbers)) is not None)
+        names = {rule.id for rule in rules}
+        schedule = replace(design.schedule, day_types=kinds, load_rules=rules)
+        return replace(design, schedule=schedule).kinds_changed(lambda kind: _naming(kind, names))
+
+
+def _naming(kind: DayType, names: Collection[str]) -> DayType:
+    """The kind of day whose bands name only load rules that are there."""
+    if all(name in names for band in kind.bands for name in band.load_rules):
+        return kind
+    bands = tuple(
+        replace(band, load_rules=tuple(name for name in band.load_rules if name in names))
+        for band in kind.bands
+    )
+    return replace(kind, bands=bands)
 
 
 def _in_turn(rows: Sequence[_Row[Thing]], made: Collection[int]) -> tuple[Thing, ...]:

@@ -13,6 +13,7 @@ from math import ceil, floor, inf
 from typing import Any, Literal, TypeAlias, cast, get_args, get_origin, get_type_hints
 
 from idle_harbor.core.plan.declare import DAY, About, Freedom, Tuned
+from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.plan.schedules import (
     Band,
     BandException,
@@ -222,6 +223,8 @@ class _Ranges:
             "schedules.day_types.bands.floor": float(pool.hosts.most),
             "schedules.day_types.ready_by.hosts": float(pool.hosts.most),
             "schedules.day_types.bands.headroom": float(pool.hosts.most * pool.session_limit),
+            "schedules.day_types.bands.lid": float(pool.hosts.most),
+            "schedules.day_types.bands.session_limit": float(pool.session_limit),
         }
         density = bounds.density.get(pool.size)
         if density is not None:
@@ -236,7 +239,8 @@ class _Ranges:
             "pools.hosts.surge": float(max(asked - pool.hosts.standing, 0)),
             "pools.start.parallel": float(bounds.at_once),
         }
-        for clock in ("schedules.day_types.bands.from", "schedules.day_types.ready_by.at"):
+        for clock in ("bands.from", "bands.drain_steps.by", "ready_by.at"):
+            clock = f"schedules.day_types.{clock}"
             self._least[clock], self._most[clock] = 0.0, float(DAY - 1)
         self._values = {
             "pools.size": tuple(bounds.density),
@@ -287,8 +291,16 @@ def knobs_of(design: Design, bounds: Bounds) -> list[Knob]:
         low, high = ranges.of(path, each)
         values = ranges.values_of(path, each)
         if values or (each.tuned.step and not each.values):
-            found.append(Knob(place.where, each.tuned, low, high, values))
+            found.append(Knob(place.where, _in_unit(place), low, high, values))
     return found
+
+
+def _in_unit(place: _Place) -> Tuned:
+    """How a field may be varied: the marks of a load rule go in steps of its signal."""
+    tuned, part = place.each.tuned, place.part
+    if isinstance(part, LoadRule) and place.each.name in ("asks_at", "permits_at"):
+        return tuned if part.in_shares else replace(tuned, step=1.0)
+    return tuned
 
 
 def kind_bounds(design: Design, bounds: Bounds) -> Bounds:
@@ -356,10 +368,29 @@ def _nearest_within(
     return type(now)(min(max(now, low), high)) if low <= high else now
 
 
+#: Fields of a band that only a shared pool has.
+_SHARED = ("rule", "fill_ceiling", "draining_share", "session_limit")
+#: The mark of a load rule without which a field of it has no effect.
+_MARKS = {
+    **dict.fromkeys(("asks_hold_minutes", "adds"), "asks_at"),
+    **dict.fromkeys(("permits_hold_minutes", "takes_back"), "permits_at"),
+}
+
+
+def _works(design: Design, rule: LoadRule) -> bool:
+    """Whether a load rule is at work in any band."""
+    kinds = design.schedule.day_types
+    return any(rule.id in band.load_rules for kind in kinds for band in kind.bands)
+
+
 def _means_something(design: Design, place: _Place) -> bool:
     """Whether a value has an effect in this design: a notice has one only where hosts drain with
     notice."""
     name, pool, where, band = place.each.name, design.pool, place.where, place.band
+    if isinstance(place.part, LoadRule):
+        return (
+            _works(design, place.part) and getattr(place.part, _MARKS.get(name, name)) is not None
+        )
     if band is not None:
         if name == "start":
             return band.start != 0
@@ -367,9 +398,9 @@ def _means_something(design: Design, place: _Place) -> bool:
             return band.release == "drain with notice" and pool.kind != "dedicated"
         if name in ("draining_share", "margin", "least_run_minutes"):
             return band.release != "keep all"
-        if pool.kind != "shared" and name in ("rule", "fill_ceiling", "draining_share"):
+        if pool.kind != "shared" and name in _SHARED:
             return False
-        return not (pool.kind == "dedicated" and name == "knock")
+        return not (pool.kind == "dedicated" and name in ("knock", "lid"))
     if name == "surge_stays_minutes":
         return pool.hosts.surge > 0
     if name == "session_limit":

@@ -2,22 +2,30 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Iterator, Sequence
-from dataclasses import dataclass, replace
+from collections.abc import Callable, Iterator
+from dataclasses import replace
 from itertools import pairwise
-from typing import TypeVar, get_args
+from typing import get_args
 
 import numpy as np
 
 from idle_harbor.core.plan import Band, DayType, Release, Rule
-from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.plan.declare import DAY, Freedom
 from idle_harbor.core.tuner.designs.design import QUARTER, Design
+from idle_harbor.core.tuner.designs.drawing import Draw, counting, with_kind
 from idle_harbor.core.tuner.designs.knobs import (
     Bounds,
     Knob,
     knobs_of,
     path_of,
     within_bounds,
+)
+from idle_harbor.core.tuner.designs.optional import (
+    drain_step,
+    lid,
+    load_rule,
+    own_limit,
+    ready_by,
 )
 from idle_harbor.core.tuner.designs.pins import edges_free, own_timeouts_free
 from idle_harbor.core.tuner.designs.shapes import (
@@ -29,30 +37,9 @@ from idle_harbor.core.tuner.designs.shapes import (
     traded,
 )
 
-T = TypeVar("T")
-
 #: Bands of a day at most: no planner would sign more.
 MOST_BANDS = 12
 _FACTORS = (0.6, 0.8, 0.9, 1.1, 1.25, 1.5)
-
-
-@dataclass(frozen=True, slots=True)
-class Draw:
-    """The seeded random generator of a search."""
-
-    random: np.random.Generator
-
-    def below(self, many: int) -> int:
-        """A whole number below another."""
-        return int(self.random.integers(many))
-
-    def one(self, things: Sequence[T]) -> T:
-        """One of several items, drawn at random."""
-        return things[self.below(len(things))]
-
-    def chance(self, share: float) -> bool:
-        """True with the given probability."""
-        return bool(self.random.random() < share)
 
 
 def _steps(draw: Draw, knob: Knob, design: Design) -> int:
@@ -137,13 +124,13 @@ def own_timeouts(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     """A band with shorter timeouts than the pool's, or without timeouts of its own."""
     if not own_timeouts_free(bounds):
         return None
-    at = _counting(draw, design, bounds)
+    at = counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     k = draw.below(len(kind.bands))
     band = kind.bands[k]
     own = None if band.timeouts is not None else shortest_timeouts(bounds)
     changed = (*kind.bands[:k], replace(band, timeouts=own), *kind.bands[k + 1 :])
-    return _with_kind(design, at, replace(kind, bands=changed))
+    return with_kind(design, at, replace(kind, bands=changed))
 
 
 def other_size(draw: Draw, design: Design, bounds: Bounds, knob: Knob) -> Design | None:
@@ -152,23 +139,9 @@ def other_size(draw: Draw, design: Design, bounds: Bounds, knob: Knob) -> Design
     return sized(design, bounds, draw.one(others)) if others else None
 
 
-def _counting(draw: Draw, design: Design, bounds: Bounds) -> int:
-    """The place of a kind of day that is in force in the weeks that count."""
-    places = [k for k, kind in enumerate(design.schedule.day_types) if kind.id in bounds.kinds]
-    return int(draw.one(places))
-
-
-def _with_kind(design: Design, at: int, kind: DayType) -> Design | None:
-    if not in_order(kind):
-        return None
-    kinds = design.schedule.day_types
-    changed = (*kinds[:at], kind, *kinds[at + 1 :])
-    return replace(design, schedule=replace(design.schedule, day_types=changed))
-
-
 def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     """Split a band at a random time, and turn one knob of the second half."""
-    at = _counting(draw, design, bounds)
+    at = counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     if len(kind.bands) >= MOST_BANDS:
         return None
@@ -177,7 +150,7 @@ def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     if start in starts:
         return None
     k = max(i for i, each in enumerate(starts) if each < start)
-    parted = _with_kind(design, at, cut(kind, start))
+    parted = with_kind(design, at, cut(kind, start))
     if parted is None:
         return None
     place = ("schedule", "day_types", at, "bands", k + draw.below(2))
@@ -192,7 +165,7 @@ def _joined(design: Design, at: int, k: int, kept: Band) -> Design | None:
     """The design with the k-th band of a day and the next one joined."""
     kind = design.schedule.day_types[at]
     bands = (*kind.bands[:k], replace(kept, start=kind.bands[k].start), *kind.bands[k + 2 :])
-    return _with_kind(design, at, replace(kind, bands=bands))
+    return with_kind(design, at, replace(kind, bands=bands))
 
 
 def one_band_less(design: Design, bounds: Bounds) -> Iterator[Design]:
@@ -210,7 +183,7 @@ def one_band_less(design: Design, bounds: Bounds) -> Iterator[Design]:
 
 def join(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     """Join two random neighbouring bands of a day, with the rules of either."""
-    at = _counting(draw, design, bounds)
+    at = counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     if len(kind.bands) < 2:
         return None
@@ -221,7 +194,7 @@ def join(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
 
 def scale(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     """Scale all floors, or all headroom, of a kind of day."""
-    at = _counting(draw, design, bounds)
+    at = counting(draw, design, bounds)
     kind, by = design.schedule.day_types[at], draw.one(_FACTORS)
     field = draw.one(("floor", "headroom"))
 
@@ -232,24 +205,24 @@ def scale(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
             changed = now + (1 if by > 1.0 else -1)
         return replace(band, **{field: changed})
 
-    return _with_kind(design, at, replace(kind, bands=tuple(of(band) for band in kind.bands)))
+    return with_kind(design, at, replace(kind, bands=tuple(of(band) for band in kind.bands)))
 
 
 def shift(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     """Shift all bands of a kind of day by some quarter hours."""
-    at = _counting(draw, design, bounds)
+    at = counting(draw, design, bounds)
     kind = design.schedule.day_types[at]
     by = QUARTER * draw.one((-2, -1, 1, 2))
     bands = tuple(
         band if k == 0 else replace(band, start=band.start + by)
         for k, band in enumerate(kind.bands)
     )
-    return _with_kind(design, at, replace(kind, bands=bands))
+    return with_kind(design, at, replace(kind, bands=bands))
 
 
 def alike(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     """Copy one value of a band into all bands of the kinds of day that count."""
-    kind = design.schedule.day_types[_counting(draw, design, bounds)]
+    kind = design.schedule.day_types[counting(draw, design, bounds)]
     source = draw.one(kind.bands)
     field = draw.one(("rule", "release", "fill_ceiling", "margin", "least_run_minutes", "knock"))
     value = getattr(source, field)
@@ -264,18 +237,6 @@ def alike(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     return design.kinds_changed(of)
 
 
-def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
-    """Remove a target: floors may do its work."""
-    at = _counting(draw, design, bounds)
-    kind = design.schedule.day_types[at]
-    if kind.ready_by and draw.chance(0.6):
-        k = draw.below(len(kind.ready_by))
-        return _with_kind(
-            design, at, replace(kind, ready_by=(*kind.ready_by[:k], *kind.ready_by[k + 1 :]))
-        )
-    return None
-
-
 Move = Callable[[Draw, Design, Bounds], Design | None]
 #: Moves with their initial weights.
 MOVES: tuple[tuple[Move, float], ...] = (
@@ -285,16 +246,33 @@ MOVES: tuple[tuple[Move, float], ...] = (
     (scale, 1.0),
     (shift, 0.7),
     (alike, 0.8),
-    (ready_by, 0.2),
+    (ready_by, 0.4),
     (own_timeouts, 0.5),
+    (lid, 0.8),
+    (own_limit, 0.5),
+    (drain_step, 0.8),
+    (load_rule, 0.8),
 )
+#: Moves that only some freedom allows.
+_NEEDS: dict[Move, Freedom] = {
+    own_timeouts: "timeouts",
+    lid: "lids",
+    own_limit: "limit",
+    drain_step: "drain steps",
+    load_rule: "load rules",
+}
 _SCHEDULE_MOVES = (split, join, scale, shift, alike, ready_by)
 
 
 def moves_for(bounds: Bounds) -> list[tuple[Move, float]]:
     """The moves that these freedoms allow."""
     free = "schedule" in bounds.free and bounds.kinds
-    found = [(move, often) for move, often in MOVES if free or move not in _SCHEDULE_MOVES]
+    found = [
+        (move, often)
+        for move, often in MOVES
+        if (free or move not in _SCHEDULE_MOVES)
+        and (move not in _NEEDS or (_NEEDS[move] in bounds.free and bounds.kinds))
+    ]
     if edges_free(bounds):
         return found
     return [(move, often) for move, often in found if move not in (split, join, shift)]
@@ -313,6 +291,8 @@ def cross(draw: Draw, one: Design, two: Design) -> Design:
 def allowed(design: Design, bounds: Bounds) -> bool:
     """Whether a plan may hold a design and all its knobs are within bounds."""
     if not all(in_order(kind) for kind in design.schedule.day_types):
+        return False
+    if not all(rule.in_order for rule in design.schedule.load_rules):
         return False
     sizes = bounds.places.get(design.pool.place or "")
     if sizes is not None and design.pool.size not in sizes:

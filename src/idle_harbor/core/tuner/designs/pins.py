@@ -7,21 +7,38 @@ from dataclasses import fields, is_dataclass, replace
 from functools import cache
 from typing import Any, TypeVar
 
-from idle_harbor.core.plan import Band, DayType, Pool
-from idle_harbor.core.plan.declare import DAY
+from idle_harbor.core.plan import Band, DayType, Pool, Schedule
+from idle_harbor.core.plan.declare import DAY, Freedom
+from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.plan.schedules import Timeouts
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.knobs import OWN_TIMEOUTS, Bounds, path_of, turnable_of
 
 #: Without this field free, bands can be neither split nor joined.
 EDGES = "schedules.day_types.bands.from"
-_TARGETS = ("schedules.day_types.ready_by.at", "schedules.day_types.ready_by.hosts")
+TARGETS = ("schedules.day_types.ready_by.at", "schedules.day_types.ready_by.hosts")
+LIDS, LIMITS = "schedules.day_types.bands.lid", "schedules.day_types.bands.session_limit"
+STEPS = "schedules.day_types.bands.drain_steps.by"
+RULES = "schedules.day_types.bands.load_rules"
+#: What each of these belongs to.
+_BELONGS: dict[str, Freedom] = {
+    **dict.fromkeys(TARGETS, "schedule"),
+    LIDS: "lids",
+    LIMITS: "limit",
+    STEPS: "drain steps",
+    RULES: "load rules",
+}
 
 T = TypeVar("T")
 
 
 def _free(path: str, belongs: str, bounds: Bounds) -> bool:
     return belongs in bounds.free and path not in bounds.locked
+
+
+def whole_free(path: str, bounds: Bounds) -> bool:
+    """Whether what stands at one of the paths above may be added and removed."""
+    return _free(path, _BELONGS[path], bounds)
 
 
 def edges_free(bounds: Bounds) -> bool:
@@ -103,10 +120,11 @@ def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
     for band, end in zip(bands, ends, strict=True):
         mine = _in_force(kept.bands, band.start)
         held = _held(band, mine, where, bounds, ("start", "drain_steps"))
-        steps = tuple(step for step in mine.drain_steps if band.start <= step.by < end)
+        kept_steps = band.drain_steps if whole_free(STEPS, bounds) else mine.drain_steps
+        steps = tuple(step for step in kept_steps if band.start <= step.by < end)
         found.append(held if held.drain_steps == steps else replace(held, drain_steps=steps))
     targets = kind.ready_by
-    if not all(_free(path, "schedule", bounds) for path in _TARGETS):
+    if not all(whole_free(path, bounds) for path in TARGETS):
         targets = kept.ready_by
     return replace(kept, bands=tuple(found), ready_by=targets)
 
@@ -122,4 +140,19 @@ def pinned(design: Design, today: Design, bounds: Bounds) -> Design:
         _kind(kind, before[kind.id], bounds) if kind.id in bounds.kinds else before[kind.id]
         for kind in design.schedule.day_types
     )
-    return Design(pool, replace(today.schedule, day_types=kinds))
+    rules = _rules(design.schedule, today.schedule, bounds)
+    return Design(pool, replace(today.schedule, day_types=kinds, load_rules=rules))
+
+
+def _rules(schedule: Schedule, kept: Schedule, bounds: Bounds) -> tuple[LoadRule, ...]:
+    """Today's load rules with what is free of them, and those that a search has added."""
+    if schedule.load_rules == kept.load_rules or not whole_free(RULES, bounds):
+        return kept.load_rules
+    before = {rule.id: rule for rule in kept.load_rules}
+    used = {name for kind in schedule.day_types for band in kind.bands for name in band.load_rules}
+    where = ("schedule", "load_rules", 0)
+    return tuple(
+        _held(rule, before[rule.id], where, bounds) if rule.id in before else rule
+        for rule in schedule.load_rules
+        if rule.id in before or rule.id in used
+    )

@@ -8,7 +8,7 @@ from math import ceil
 
 from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
-from idle_harbor.core.plan.schedules import Timeouts
+from idle_harbor.core.plan.schedules import ReadyBy, Timeouts
 from idle_harbor.core.tuner.designs.design import QUARTER, Design
 from idle_harbor.core.tuner.designs.knobs import (
     OWN_TIMEOUTS,
@@ -31,8 +31,7 @@ def together(bands: Iterable[Band]) -> tuple[Band, ...]:
 
 def in_order(kind: DayType) -> bool:
     """Whether bands are in order, and each drain step lies within its band."""
-    starts = [band.start for band in kind.bands]
-    ends = [*starts[1:], DAY]
+    starts, ends = [band.start for band in kind.bands], _ends(kind.bands)
     return (
         starts[0] == 0
         and all(a < b for a, b in zip(starts, ends, strict=True))
@@ -43,6 +42,19 @@ def in_order(kind: DayType) -> bool:
         )
         and len({target.at for target in kind.ready_by}) == len(kind.ready_by)
     )
+
+
+def _ends(bands: Sequence[Band]) -> list[int]:
+    return [*(band.start for band in bands[1:]), DAY]
+
+
+def _under_targets(band: Band, ready_by: Sequence[ReadyBy], end: int, standing: int) -> Band:
+    """The band with a lid that leaves room for the targets within it."""
+    if band.lid is None:
+        return band
+    asked = [each.least(standing) for each in ready_by if band.start <= each.at < end]
+    lid = max([band.lid, *asked])
+    return band if lid == band.lid else replace(band, lid=lid)
 
 
 def fitted(design: Design) -> Design:
@@ -67,9 +79,12 @@ def fitted(design: Design) -> Design:
         return replace(band, floor=floor, lid=lid, session_limit=own, headroom=headroom)
 
     def kind_of(kind: DayType) -> DayType:
-        bands = together(band_of(band) for band in kind.bands)
         ready_by = tuple(
             each if each.hosts <= most else replace(each, hosts=most) for each in kind.ready_by
+        )
+        bands = together(
+            _under_targets(band_of(band), ready_by, end, pool.hosts.standing)
+            for band, end in zip(kind.bands, _ends(kind.bands), strict=True)
         )
         if bands == kind.bands and ready_by == kind.ready_by:
             return kind
@@ -183,7 +198,7 @@ def quiet(
         if edges_free(bounds):
             for edge in sorted({QUARTER * each for pair in hours for each in pair}):
                 kind = cut(kind, edge)
-        ends = [*(band.start for band in kind.bands[1:]), DAY]
+        ends = _ends(kind.bands)
         within = [
             any(QUARTER * a <= band.start and end <= QUARTER * b for a, b in hours)
             for band, end in zip(kind.bands, ends, strict=True)

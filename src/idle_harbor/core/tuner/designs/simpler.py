@@ -23,6 +23,12 @@ _PLAIN = (
     "headroom",
     "floor",
     "timeouts",
+    "floor_share",
+    "headroom_share",
+    "lid",
+    "session_limit",
+    "drain_steps",
+    "load_rules",
 )
 #: A step that makes a design simpler; it gives None where it no longer applies.
 Way: TypeAlias = Callable[[Design], Design | None]

@@ -17,9 +17,9 @@ import numpy as np
 from idle_harbor.core.figures.promise import BY_FIELD, with_limits
 from idle_harbor.core.plan import Promise
 from idle_harbor.core.tuner.designs.design import Design
+from idle_harbor.core.tuner.designs.drawing import Draw
 from idle_harbor.core.tuner.designs.knobs import Bounds, Where, knobs_of, put
 from idle_harbor.core.tuner.designs.moves import (
-    Draw,
     Move,
     all_over,
     allowed,
