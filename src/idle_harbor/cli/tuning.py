@@ -229,7 +229,8 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     "--free",
     default="schedule,timeouts",
     show_default=True,
-    help="What may change: schedule, timeouts, limit, hosts, size, place, starts; or everything.",
+    help="What may change: schedule, timeouts, limit, hosts, size, place, starts, shares, lids, "
+    "drain steps, load rules; 'timeouts and all rules' of the schedule; or everything.",
 )
 @click.option("--lock", multiple=True, metavar="FIELD", help="A field that stays as it is.")
 @click.option(

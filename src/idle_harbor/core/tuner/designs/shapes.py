@@ -103,8 +103,13 @@ def _banded(design: Design, kinds: frozenset[str], of: Callable[[Band], Band]) -
 
 
 def with_lids(design: Design, kinds: frozenset[str]) -> Design:
-    """The design with at most as many hosts in each band as its floor."""
-    return _banded(design, kinds, lambda band: replace(band, lid=max(band.floor, 1)))
+    """The design with at most as many hosts in each band as its floor, where none starts at a
+    knock."""
+
+    def of(band: Band) -> Band:
+        return band if band.knock else replace(band, lid=max(band.floor, 1))
+
+    return _banded(design, kinds, of)
 
 
 def without_lids(design: Design, kinds: frozenset[str]) -> Design:

@@ -303,9 +303,11 @@ def day_and_night(
     end: int,
     day: int,
     night: int,
+    *,
+    knock: bool = False,
 ) -> Design:
     """The rule with a fixed number of hosts by day (between two quarter hours), and another by
-    night and on quiet kinds of day."""
+    night and on quiet kinds of day, where with ``knock`` any number of hosts start at a knock."""
     most = design.pool.hosts.most
     by = [
         replace(
@@ -315,6 +317,8 @@ def day_and_night(
         )
         for n in (day, night)
     ]
+    if knock:
+        by[1] = replace(by[1], lid=None, knock=True)
     steps = [(0, by[1]), (begin, by[0]), (end, by[1])]
     if begin == 0:
         steps = [(0, by[0]), (end, by[1])]
@@ -322,10 +326,13 @@ def day_and_night(
     return _simple(quiet, kinds & by_day, [step for step in steps if step[0] < QUARTERS])
 
 
-def one_headroom(design: Design, kinds: frozenset[str], slots: int) -> Design:
-    """The rule with the same headroom all day."""
+def one_headroom(
+    design: Design, kinds: frozenset[str], slots: int, *, knock: bool = False
+) -> Design:
+    """The rule with the same headroom all day, with ``knock`` with starts at a knock too."""
     pool = design.pool
-    band = Band(0, fill_ceiling=1.0, headroom=min(slots, pool.hosts.most * pool.session_limit))
+    slots = min(slots, pool.hosts.most * pool.session_limit)
+    band = Band(0, fill_ceiling=1.0, headroom=slots, knock=knock)
     return _simple(design, kinds, [(0, band)])
 
 

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable
+from collections.abc import Callable, Sequence
 from dataclasses import dataclass
 
 import numpy as np
@@ -72,8 +72,10 @@ def _fixed(search: Search, design: Design) -> Design:
 def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding[list[Rule]]:
     """The simple rules, on the hosts and with the timeouts of a design.
 
-    They are: all needed hosts always on; one number of hosts by day and one by night; one headroom
-    all day. Their numbers are found on ``by`` weeks of each kind. They keep locks and bounds.
+    They are: all needed hosts always on; one number of hosts by day and one by night; one number by
+    day and none by night but at a knock; one headroom all day, without and with starts at a knock.
+    Those that locks and bounds make equal to one before them are left out. Their numbers are found
+    on ``by`` weeks of each kind. They keep locks and bounds.
     """
     kinds, pool = search.bounds.kinds, base.pool
     most = pool.hosts.most
@@ -99,11 +101,23 @@ def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding
     day = yield from settle(lambda n: parted(n, night), night, hosts)
     found.append(Rule("day and night", parted(day, night)))
 
+    def knocked(day: int) -> Design:
+        rule = day_and_night(base, kinds, by_day, begin, end, day, 0, knock=True)
+        return _fixed(search, rule)
+
+    knocking = yield from settle(knocked, 0, hosts)
+    found.append(Rule("day, and a knock by night", knocked(knocking)))
+
     peak = max(demand.peak, 1)
-    slots = yield from settle(
-        lambda n: search.obeying(one_headroom(base, kinds, n)),
-        0,
-        min(peak, most * pool.session_limit),
-    )
-    found.append(Rule("one headroom", search.obeying(one_headroom(base, kinds, slots))))
-    return found
+    for name, knock in (("one headroom", False), ("one headroom and a knock", True)):
+
+        def headroom(slots: int, knock: bool = knock) -> Design:
+            return search.obeying(one_headroom(base, kinds, slots, knock=knock))
+
+        slots = yield from settle(headroom, 0, min(peak, most * pool.session_limit))
+        found.append(Rule(name, headroom(slots)))
+    return [rule for k, rule in enumerate(found) if rule.design not in _designs(found[:k])]
+
+
+def _designs(rules: Sequence[Rule]) -> list[Design]:
+    return [rule.design for rule in rules]
