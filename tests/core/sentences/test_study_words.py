@@ -68,6 +68,14 @@ def test_bands_that_come_and_go_are_said():
     assert text.startswith("workday: a band from 12:00: a floor of 1 host, 0 free slots, people go")
 
 
+def test_free_slots_are_said_in_hosts_too():
+    (change,) = Between(TODAY, put(TODAY, (*BAND, "headroom"), 43)).changes
+    assert "43 free slots (5 hosts) instead of" in change_text(change, 10)
+    (change,) = Between(TODAY, put(TODAY, (*BAND, "headroom"), 1)).changes
+    assert "1 free slot (1 host) instead of" in change_text(change, 10)
+    assert "1 free slot instead of" in change_text(change)
+
+
 def test_optional_parts_of_a_band_are_said():
     bands = TODAY.schedule.day_types[0].bands
     day = replace(

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Sequence
+from math import ceil
 from typing import Any
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS
@@ -110,12 +111,19 @@ def _many(number: int, one: str, more: str) -> str:
     return f"{number} {one if number == 1 else more}"
 
 
-def _value_text(value: Value, known: dict[str, str]) -> str:
+def _slots(many: int, limit: int) -> str:
+    """Free slots, with the hosts that hold so many sessions."""
+    slots = _many(many, "free slot", "free slots")
+    hosts = ceil(many / limit)
+    return slots if limit == 1 or not many else f"{slots} ({_many(hosts, 'host', 'hosts')})"
+
+
+def _value_text(value: Value, known: dict[str, str], limit: int) -> str:
     before, after = _said(value)
     if value.field == "floor":
         return f"a floor of {_many(after, 'host', 'hosts')} instead of {before}"
     if value.field == "headroom":
-        return f"{_many(after, 'free slot', 'free slots')} instead of {before}"
+        return f"{_slots(after, limit)} instead of {before}"
     if value.field in known:
         return known[value.field].format(before=before, after=after)
     name = value.field.replace("_", " ").replace(".", " ")
@@ -144,31 +152,36 @@ def _rule_text(rule: LoadRule) -> str:
     return ", ".join(told)
 
 
-def _band_text(band: Band) -> str:
+def _band_text(band: Band, limit: int) -> str:
     """What a band says by itself, beside what bands say anyway."""
     told = [
         f"a floor of {_many(band.floor, 'host', 'hosts')}",
-        _many(band.headroom, "free slot", "free slots"),
+        _slots(band.headroom, limit),
         f"people go by {band.rule}",
         _RELEASES[band.release],
     ]
     rest = {"floor", "headroom", "rule", "release", "start"}
     plain = Band(0, fill_ceiling=1.0)
     told += [
-        _value_text(value, _BAND)
+        _value_text(value, _BAND, limit)
         for value in values_of(plain, band)
         if value.field not in rest and "." not in value.field
     ]
     return ", ".join(told)
 
 
-def change_text(change: Change) -> str:
-    """A change in a sentence without its full stop."""
+def change_text(change: Change, limit: int = 1) -> str:
+    """Return a change as a sentence without its full stop.
+
+    Args:
+        change: the change.
+        limit: sessions that a host takes, to say how many hosts free slots are.
+    """
     before, after = change.before, change.after
     if not change.kind:
-        return "; ".join(_value_text(value, _POOL) for value in change.values)
+        return "; ".join(_value_text(value, _POOL, limit) for value in change.values)
     if change.kind == OF_RULES:
-        told = [_value_text(value, {}) for value in change.values] or [_rule_text(after)]
+        told = [_value_text(value, {}, limit) for value in change.values] or [_rule_text(after)]
         return f"load rule '{after.id}': {', '.join(told)}"
     day = change.kind.replace("-", " ")
     if isinstance(before, ReadyBy) or isinstance(after, ReadyBy):
@@ -183,9 +196,9 @@ def change_text(change: Change) -> str:
     if after is None:
         return f"{day}: the band from {clock_text(before.start)} goes"
     if before is None:
-        return f"{day}: a band from {clock_text(after.start)}: {_band_text(after)}"
+        return f"{day}: a band from {clock_text(after.start)}: {_band_text(after, limit)}"
     moved = f" instead of {clock_text(before.start)}" if before.start != after.start else ""
-    told = [_value_text(value, _BAND) for value in change.values if value.field != "start"]
+    told = [_value_text(value, _BAND, limit) for value in change.values if value.field != "start"]
     what = ", ".join(told) or "begins then"
     return f"{day}, from {clock_text(after.start)}{moved}: {what}"
 

@@ -19,7 +19,6 @@ from idle_harbor.core.sentences.year import broken_weeks, over_the_year, week_te
 from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
 from idle_harbor.core.tuner.report.answer import Answer, Point, Question, SoFar
-from idle_harbor.core.tuner.report.explain import Explained
 from idle_harbor.core.tuner.report.told import nearest_of
 from idle_harbor.core.tuner.report.year import CheckedWeek
 from idle_harbor.core.tuner.scoring.scores import Counted, Score
@@ -101,15 +100,17 @@ def _point(plan: Plan, point: Point) -> dict[str, Any]:
     }
 
 
-def _explained(plan: Plan, pool: str, found: Explained | None) -> dict[str, Any] | None:
-    if found is None:
+def _explained(plan: Plan, pool: str, answer: Answer) -> dict[str, Any] | None:
+    found = answer.explained
+    if found is None or answer.tuned is None:
         return None
+    limit = answer.tuned.design.pool.session_limit
     return {
         **values_of(found, without=("steps",)),
         "steps": [
             {
                 **values_of(step, without=("changes", "adds")),
-                "change": "; ".join(map(change_text, step.changes)),
+                "change": "; ".join(change_text(change, limit) for change in step.changes),
                 "text": " ".join(
                     filter(
                         None,
@@ -157,7 +158,7 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         "front": [_point(plan, each) for each in answer.front],
         "tuned": None if answer.tuned is None else _point(plan, answer.tuned),
         "nearest": near[0] if near else None,
-        "explained": _explained(plan, question.pool, answer.explained),
+        "explained": _explained(plan, question.pool, answer),
     }
 
 
