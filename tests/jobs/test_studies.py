@@ -105,6 +105,8 @@ def test_what_is_found_so_far_is_told(database, monkeypatch):
         work.help_with(database, holder.number, job["id"])
     used = [each["used"] for each in told]
     assert used == sorted(used) and used[-1] > used[0]
+    assert told[-1]["today"]["money"] > told[-1]["ideal"] > 0
+    assert told[-1]["best"]["pool"]["id"] == "main" and len(told[-1]["rules"]) == 5
     assert told[-1]["points"] and told[-1]["budget"] == QUESTION.budget
 
 

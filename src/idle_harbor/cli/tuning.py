@@ -15,11 +15,15 @@ import click
 from idle_harbor.cli.shared import PLAN, main, part_text, read_checked, told
 
 if TYPE_CHECKING:
+    from collections.abc import Sequence
+
     from idle_harbor.core.figures.promise import Part
     from idle_harbor.core.plan import Plan
     from idle_harbor.core.tuner import Answer, Question, Study
 
 _MOST_WEIGHT = 1_000
+#: Columns for the name of a point.
+_NAME = 26
 _PRESETS = {
     "schedule": ["schedule"],
     "schedule and timeouts": ["schedule", "timeouts"],
@@ -85,14 +89,22 @@ def _writable(_: click.Context, __: click.Parameter, given: Path | None) -> Path
     return given
 
 
-def _line(point: dict[str, Any], currency: str) -> str:
+def _felt(points: Sequence[dict[str, Any]]) -> list[Part]:
+    """The parts of the promise that concern anybody in some point."""
     from idle_harbor.core.figures.promise import PARTS
 
-    parts = "".join(
-        f"{part_text(part, point['promised'][part.field]):>{_wide(part)}}" for part in PARTS
+    def felt(figure: dict[str, Any]) -> bool:
+        return figure["mean"] is not None or bool(figure.get("unbounded"))
+
+    return [p for p in PARTS if any(felt(point["promised"][p.field]) for point in points)]
+
+
+def _line(point: dict[str, Any], parts: Sequence[Part], currency: str) -> str:
+    told = "".join(
+        f"{part_text(part, point['promised'][part.field]):>{_wide(part)}}" for part in parts
     )
     return (
-        f"{point['name'] or '·':16}{point['money']['mean']:>10,.0f} {currency}{parts}"
+        f"{point['name'] or '·':{_NAME}}{point['money']['mean']:>10,.0f} {currency}{told}"
         f"  {point['standing']}"
     )
 
@@ -103,23 +115,25 @@ def _wide(part: Part) -> int:
 
 
 def _print_answer(values: dict[str, Any], currency: str) -> None:
-    from idle_harbor.core.figures.promise import PARTS
-
     click.echo(values["verdict"])
-    told = (values["over_the_year"], values["worse_off"], values["next_second"], values["cheaper"])
+    names = ("over_the_year", "worse_off", "leaves", "next_second", "cheaper")
+    told = [values[name] for name in names]
     for sentence in filter(None, told):
         click.echo(sentence)
     if values["early"]:
         click.echo("The study was ended before its budget: more weeks might have found more.")
     click.echo(f"{values['candidates']:,} candidates tried over {values['weeks']:,} weeks.\n")
-    heads = "".join(f"{part.head.lower():>{_wide(part)}}" for part in PARTS)
-    click.echo(f"{'':16}{'a month':>14}{heads}  promise")
     rows = [values["current"], *values["rules"], *values["front"]]
+    parts = _felt(rows)
+    heads = "".join(f"{part.head.lower():>{_wide(part)}}" for part in parts)
+    click.echo(f"{'':{_NAME}}{'a month':>14}{heads}  promise")
     for point in rows:
-        click.echo(_line(point, currency))
+        click.echo(_line(point, parts, currency))
     if values["tuned"]:
-        click.echo(_line(values["tuned"], currency) + ", on weeks of its own")
-    click.echo(f"{'ideal line':16}{values['ideal']:>10,.0f} {currency}, below which nobody can go")
+        click.echo(_line(values["tuned"], parts, currency) + ", on weeks of its own")
+    click.echo(
+        f"{'ideal line':{_NAME}}{values['ideal']:>10,.0f} {currency}, below which nobody can go"
+    )
     _print_year(values["year"], currency)
     explained = values["explained"]
     if explained is None:

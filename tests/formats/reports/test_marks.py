@@ -62,6 +62,12 @@ def test_before_the_answer_stands_what_was_found_so_far():
         ("search", False),
         ("broken", True),
     ]
+    beside = {"today": points[1], "rules": [{"name": "always on", **points[0], "axis": None}]}
+    marks = marks_of({"so_far": {"points": points, **beside}}, AXIS)
+    assert [(m["key"], m["look"], m["across"]) for m in marks[:2]] == [
+        ("today", "today", 9),
+        ("always on", "rule", None),
+    ]
     assert marks_of({}, AXIS) == []
 
 

@@ -30,14 +30,15 @@ def test_what_a_study_could_be_about_follows_from_the_plan(client):
     weeks = [(week["name"], week["monday"]) for week in told["weeks"]]
     assert weeks[:2] == [("ordinary", "2027-03-01"), ("storm", "2027-05-10")]
     assert weeks[2:] == [
-        (name, "2027-03-01") for name in ("more people", "fewer people", "slow starts")
+        (name, "2027-03-01")
+        for name in ("more people", "fewer people", "slow starts", "hosts fail")
     ]
     fields = {each["path"]: each for each in told["turnable"]}
     floor = fields["schedules.day_types.bands.floor"]
     assert (floor["belongs"], floor["places"], floor["today"]) == ("schedule", 4, ["0", "4"])
     assert fields["schedules.day_types.bands.from"]["today"] == ["07:30", "17:00"]
     assert fields["pools.session_limit"]["belongs"] == "limit"
-    assert set(told["free"]) == {"schedule", "timeouts", "limit", "hosts", "size"}
+    assert set(told["free"]) == {*ASKED["free"], "limit", "hosts", "size", "shares", "lids"}
 
 
 def test_a_study_is_asked_for_followed_and_listed(client, database_address):
@@ -56,7 +57,7 @@ def test_a_study_is_asked_for_followed_and_listed(client, database_address):
     told = client.get(f"/api/studies/{job['id']}").json
     assert told["job"]["state"] == "done" and told["job"]["done"] == told["job"]["parts"]
     found = told["answer"]
-    assert found["current"]["name"] == "today" and found["verdict"] and len(found["rules"]) == 3
+    assert found["current"]["name"] == "today" and found["verdict"] and len(found["rules"]) == 5
     assert found["tuned"]["standing"] == "kept"
     steps = found["explained"]["steps"]
     saved = found["explained"]["before"] - found["explained"]["after"]

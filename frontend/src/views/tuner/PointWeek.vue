@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, watch } from 'vue'
 
-import type { Plan, StudyPoint } from '@/api/client'
+import type { Plan } from '@/api/client'
 import { useWeeks } from '@/water/weeks'
 import WaterChart from '@/water/WaterChart.vue'
 import { keyOf } from '@/ask/content'
@@ -17,7 +17,7 @@ const props = defineProps<{
   /** The study that found it. */
   job: number
   monday: string
-  point: StudyPoint | null
+  point: (Design & { name: string }) | null
   name: string
   width: number
 }>()

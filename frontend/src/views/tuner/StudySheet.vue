@@ -6,7 +6,7 @@ import { count, meanOf, words } from '@/ui/format'
 import { PARTS, sayPart, STANDING_MARK } from '@/ui/promise'
 
 /** A study on paper: today and tuned side by side, the changes, the weeks, and who is worse off. */
-const props = defineProps<{ study: Study; plan: string; sayMoney: (value: number) => string }>()
+const props = defineProps<{ study: Study; plan: string; baseline: string; sayMoney: (value: number) => string }>()
 
 const answer = computed(() => props.study.answer)
 const points = computed(() => {
@@ -24,7 +24,7 @@ const parts = computed(() => PARTS.filter((part) => limit(part.field) !== null))
 <template>
   <section v-if="answer" class="sheet" data-testid="sheet">
     <h2>{{ plan }}: the settings of {{ words(study.question.pool) }}</h2>
-    <p>{{ answer.verdict }} {{ answer.worse_off }} {{ answer.over_the_year }}</p>
+    <p>{{ answer.verdict }} {{ answer.worse_off }} {{ answer.over_the_year }} {{ answer.leaves }}</p>
     <table>
       <thead>
         <tr>
@@ -66,7 +66,7 @@ const parts = computed(() => PARTS.filter((part) => limit(part.field) !== null))
       </li>
       <li>
         {{ count(answer.candidates) }} candidates over {{ count(answer.weeks) }} weeks; all figures
-        are of fresh weeks, those of today on the same seeds.
+        are of fresh weeks. Baseline: {{ baseline }}.
       </li>
     </ul>
   </section>

@@ -108,6 +108,18 @@ const inPlan = computed(() => {
   return !!own && !!schedule && same(own, point.pool) && same(schedule, point.schedule)
 })
 const print = () => window.print()
+/** What all figures of the study are held against. */
+const baseline = computed(() => {
+  const found = study.value?.baseline
+  const what = found ? `, r${found.revision}${found.edited ? ' with edits' : ''}` : ''
+  return `today${what}, the same weeks`
+})
+/** What the day below shows beside today: what is pointed at, or the best so far. */
+const ghost = computed(() => {
+  const best = study.value?.so_far?.best
+  if (study.value?.answer) return mark.value?.point ?? null
+  return best ? { name: 'the best so far', ...best } : null
+})
 /** What a study that goes on does now. */
 const doing = computed(() => {
   const found = study.value?.so_far
@@ -211,6 +223,7 @@ const doing = computed(() => {
             <p v-if="study.answer.worse_off" data-testid="worse-off">
               {{ study.answer.worse_off }}
             </p>
+            <p v-if="study.answer.leaves" data-testid="leaves">{{ study.answer.leaves }}</p>
             <p v-if="study.answer.next_second" data-testid="next-second">
               {{ study.answer.next_second }}
             </p>
@@ -230,7 +243,7 @@ const doing = computed(() => {
               <FrontPicture
                 v-if="marks.length"
                 :marks="marks"
-                :ideal="study.answer?.ideal ?? null"
+                :ideal="study.answer?.ideal ?? study.so_far?.ideal ?? null"
                 :limit="study.limit ?? null"
                 :axis-name="axisName"
                 :say-across="sayAcross"
@@ -240,13 +253,13 @@ const doing = computed(() => {
                 @choose="(key) => (chosen = key)"
               />
               <PointWeek
-                v-if="study.answer && monday"
+                v-if="(study.answer || ghost) && monday"
                 :plan="store.plan"
                 :pool="study.question.pool"
                 :job="study.job.id"
                 :monday="monday"
-                :point="mark?.point ?? null"
-                :name="mark?.name ?? ''"
+                :point="ghost"
+                :name="study.answer ? (mark?.name ?? '') : 'the best so far'"
                 :width="frontWidth"
               />
             </div>
@@ -292,6 +305,7 @@ const doing = computed(() => {
               <p v-if="study.answer" class="quiet">
                 {{ count(study.answer.candidates) }} candidates over
                 {{ count(study.answer.weeks) }} weeks. Figures are of fresh weeks, used once.
+                Baseline: {{ baseline }}.
                 <template v-if="study.answer.early">It was ended before its budget.</template>
               </p>
             </aside>
@@ -306,6 +320,7 @@ const doing = computed(() => {
           v-if="!every && study?.answer"
           :study="study"
           :plan="store.plan.name"
+          :baseline="baseline"
           :say-money="sayMoney"
         />
         <StudyList v-if="tuner.rows.value.length" :tuner="tuner" :say-money="sayMoney" />

@@ -496,6 +496,15 @@ class Schedule:
             lambda band: as_in_pool(band, pool), lambda target: as_in_pool(target, pool)
         )
 
+    def without_pool(self, pool: str) -> Schedule:
+        """The schedule without the exceptions of one pool."""
+
+        def left(thing: Shared) -> Shared:
+            others = tuple(each for each in thing.exceptions if each.pool != pool)
+            return thing if others == thing.exceptions else replace(thing, exceptions=others)
+
+        return self.each_changed(left, left)
+
     def each_changed(
         self, on_band: Callable[[Band], Band], on_target: Callable[[ReadyBy], ReadyBy]
     ) -> Schedule:

@@ -19,9 +19,10 @@ from idle_harbor.core.tuner.designs.knobs import Bounds, kind_bounds
 from idle_harbor.core.tuner.designs.possible import bounds_for
 from idle_harbor.core.tuner.designs.shapes import without_lids
 from idle_harbor.core.tuner.guesses.theory import kinds_of
-from idle_harbor.core.tuner.report.answer import Answer, Question, SoFar
+from idle_harbor.core.tuner.report.answer import Answer, PlacedSoFar, Question, SoFar
 from idle_harbor.core.tuner.report.axis import MAIN, undominated
 from idle_harbor.core.tuner.report.fresh import Fresh, weeks_of_study
+from idle_harbor.core.tuner.report.ideal import ideal_of
 from idle_harbor.core.tuner.report.simplify import simplified
 from idle_harbor.core.tuner.report.telling import Telling
 from idle_harbor.core.tuner.scoring.judge import SURER, figure_of, weighted
@@ -70,6 +71,8 @@ class Study:
     _pace: deque[tuple[float, int]] = field(default_factory=deque, init=False)
     _search: Search | None = field(default=None, init=False)
     _fresh: Fresh | None = field(default=None, init=False)
+    _rules: list[Rule] = field(default_factory=list, init=False)
+    _ideal: float | None = field(default=None, init=False)
 
     def __post_init__(self) -> None:
         self.tried = Tried(self.plan, self.question.simulated)
@@ -194,13 +197,14 @@ class Study:
         )
         search.ends = lambda: self.early
         self._search = search
+        self._ideal, _ = ideal_of(self.seen, weeks, current)
         yield from self._begun(search)
         self.stage = "simple rules"
         base = search.aims[0].best[0] if search.aims[0].best else current
-        rules: list[Rule] = []
+        rules = self._rules
         if "schedule" in question.free and not self.early:
             by = self.effort.settled_by
-            rules = yield from simple_rules(search, self.seen, base, by)
+            rules += yield from simple_rules(search, self.seen, base, by)
             bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
             yield from search.race(search.possible(bare))
         self.stage = "the search"
@@ -273,19 +277,30 @@ class Study:
         if search is None:
             return SoFar(0, self.question.budget, 0, (), self.stage)
         axis = BY_FIELD[self.question.axis or MAIN[0]]
+        aim = search.aims[0]
+
+        def placed(design: Design) -> PlacedSoFar | None:
+            if design not in search.known:
+                return None
+            across = weighted(search.known[design], search.weeks, figure_of(axis))
+            return search.money(design), across, search.keeps(design, aim)
+
         points = [
             (search.money(design), weighted(m, search.weeks, figure_of(axis)), design)
             for design, m in search.known.items()
             if search.through(design)
         ]
         best = undominated(points, axis.least)
+        rules = ((rule.name, placed(rule.design)) for rule in self._rules)
         return SoFar(
             self._used(),
             self.question.budget,
             len(search.known),
-            tuple(
-                (money, across, search.keeps(each, search.aims[0])) for money, across, each in best
-            ),
+            tuple((money, across, search.keeps(each, aim)) for money, across, each in best),
             self.stage,
             self._seconds_left(),
+            placed(search.today),
+            tuple((name, at) for name, at in rules if at is not None),
+            self._ideal,
+            next((each for each in aim.best if search.keeps(each, aim)), None),
         )

@@ -46,17 +46,28 @@ def _told(result: Mapping[str, Any], axis: str) -> Iterator[dict[str, Any]]:
         }
 
 
-def _so_far(points: list[Mapping[str, Any]]) -> Iterator[dict[str, Any]]:
-    for place, each in enumerate(points):
-        yield {
-            "key": f"search-{place}",
-            "look": "search" if each["keeps"] else "broken",
-            "name": "found so far" + ("" if each["keeps"] else ", misses the promise"),
+def _so_far(found: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
+    """The marks of a study that goes on: today, simple rules, and what is found so far."""
+
+    def mark(key: str, look: str, name: str, each: Mapping[str, Any]) -> dict[str, Any]:
+        return {
+            "key": key,
+            "look": look,
+            "name": name,
             "across": each["axis"],
             "money": each["money"],
             "point": None,
-            "as_today": False,
+            "as_today": key == "today",
         }
+
+    if found.get("today"):
+        yield mark("today", "today", "today", found["today"])
+    for rule in found.get("rules", []):
+        yield mark(rule["name"], "rule", rule["name"], rule)
+    for place, each in enumerate(found.get("points", [])):
+        look = "search" if each["keeps"] else "broken"
+        name = "found so far" + ("" if each["keeps"] else ", misses the promise")
+        yield mark(f"search-{place}", look, name, each)
 
 
 def _front(marks: list[dict[str, Any]]) -> set[str]:
@@ -81,7 +92,7 @@ def marks_of(result: Mapping[str, Any], axis: str) -> list[dict[str, Any]]:
     if "verdict" in result:
         marks = [*_told(result, axis)]
     else:
-        marks = [*_so_far((result.get("so_far") or {}).get("points", []))]
+        marks = [*_so_far(result.get("so_far") or {})]
     front = _front(marks)
     return [{**mark, "front": mark["key"] in front} for mark in marks]
 

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from datetime import date
-from math import inf
+from math import inf, isinf
 from typing import Any
 
 from idle_harbor.core.figures.promise import PARTS
@@ -12,13 +12,14 @@ from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.sentences.cheaper import cheaper
 from idle_harbor.core.sentences.next_step import next_second
+from idle_harbor.core.sentences.sharing import leaves_shared
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
 from idle_harbor.core.sentences.unseen import rests_on
 from idle_harbor.core.sentences.worse_off import worse_off
 from idle_harbor.core.sentences.year import broken_weeks, over_the_year, week_text
 from idle_harbor.core.tuner.designs.changes import between_of
 from idle_harbor.core.tuner.designs.design import Design, design_of, in_plan
-from idle_harbor.core.tuner.report.answer import Answer, Point, Question, SoFar
+from idle_harbor.core.tuner.report.answer import Answer, PlacedSoFar, Point, Question, SoFar
 from idle_harbor.core.tuner.report.told import nearest_of
 from idle_harbor.core.tuner.report.year import CheckedWeek
 from idle_harbor.core.tuner.scoring.scores import Counted, Score
@@ -150,6 +151,7 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
         "next_second": next_second(answer, currency),
         "over_the_year": over_the_year(answer),
         "worse_off": worse_off(answer),
+        "leaves": leaves_shared(plan, answer.nearest.design),
         "limits": {part.field: part.limit(promise) for part in PARTS},
         "year": [_week(each, currency) for each in answer.year],
         "cheaper": cheaper(answer, currency),
@@ -162,14 +164,21 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
     }
 
 
-def so_far_values(found: SoFar) -> dict[str, Any]:
+def so_far_values(plan: Plan, found: SoFar) -> dict[str, Any]:
     """What is known of a study before its answer."""
     return {
-        **values_of(found, without=("points",)),
-        "points": [
-            {"money": money, "axis": axis, "keeps": keeps} for money, axis, keeps in found.points
-        ],
+        **values_of(found, without=("points", "today", "rules", "best")),
+        "points": [_placed(each) for each in found.points],
+        "today": None if found.today is None else _placed(found.today),
+        "rules": [{"name": name, **_placed(each)} for name, each in found.rules],
+        "best": None if found.best is None else design_values(plan, found.best),
     }
+
+
+def _placed(each: PlacedSoFar) -> dict[str, Any]:
+    """A place in the picture; one without bound on the axis has None there."""
+    money, axis, keeps = each
+    return {"money": money, "axis": None if isinf(axis) else axis, "keeps": keeps}
 
 
 def design_in(document: Mapping[str, Any], point: Mapping[str, Any]) -> Design:

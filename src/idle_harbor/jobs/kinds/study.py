@@ -66,7 +66,7 @@ class _Rounds:
 
     def so_far(self) -> Any:
         """What is known before the answer."""
-        return {"so_far": so_far_values(self._study.so_far())}
+        return {"so_far": so_far_values(self._plan, self._study.so_far())}
 
 
 def _rounds(given: Input) -> Rounds:

@@ -231,6 +231,7 @@ class _Answer(Model):
     next_second: str
     over_the_year: str = Field("", description="In which weeks of the year the promise is kept.")
     worse_off: str = Field("", description="Where people have it worse than today.")
+    leaves: str = Field("", description="That the pool leaves a schedule that others use too.")
     limits: dict[str, float | None] = Field(
         default_factory=dict, description="What is promised of each part, by its field."
     )
@@ -255,14 +256,30 @@ class PointSoFar(Model):
     """A design on the Pareto front of the weeks of the search."""
 
     money: float
-    axis: float
+    axis: float | None
     keeps: bool
+
+
+class RuleSoFar(PointSoFar):
+    """A simple rule on the weeks of the search."""
+
+    name: str
+
+
+class DesignModel(Model):
+    """A pool and its schedule as a plan has them."""
+
+    pool: dict[str, Any]
+    schedule: dict[str, Any]
 
 
 class _SoFar(Model):
     """Intermediate results of a study."""
 
     points: list[PointSoFar]
+    today: PointSoFar | None = None
+    rules: list[RuleSoFar] = Field(default_factory=list)
+    best: DesignModel | None = None
 
 
 SoFarModel: Any = model_of(SoFar, name="SoFarModel", base=_SoFar)
@@ -296,6 +313,13 @@ class StudyMark(Model):
     front: bool = Field(description="Whether nothing else that was found beats it.")
 
 
+class BaselineModel(Model):
+    """The revision that a study's plan is, or is an edit of."""
+
+    revision: int
+    edited: bool
+
+
 class StudyAnswer(Model):
     """A study: what was asked, how far it is, what it has found."""
 
@@ -308,6 +332,7 @@ class StudyAnswer(Model):
     answer: AnswerModel | None
     marks: list[StudyMark]
     first: str = Field(description="The key of the mark that is looked at first.")
+    baseline: BaselineModel | None = None
 
 
 class StudyRow(Model):

@@ -176,6 +176,7 @@ def read_study(path: JobPath, query: StudyQuery) -> Response:
             "answer": answer,
             "marks": marks_of(known, axis),
             "first": first_mark(known),
+            "baseline": studies().baseline(path.job_id),
         }
     )
 
@@ -210,7 +211,6 @@ def take_designs(body: TakeBody) -> Response:
     """Put what studies changed of their pools into a plan as it is by now, without storing it."""
     plan, both = read_body(body).plan, []
     for taken in body.designs:
-        _done(taken.job)
         point = {"pool": taken.pool, "schedule": taken.schedule}
         plan, twice = taken_over(plan, studies().plan(taken.job), point)
         both += [f"{taken.pool['id']}: {path}" for path in twice]

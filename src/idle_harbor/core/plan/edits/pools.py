@@ -12,7 +12,6 @@ from idle_harbor.core.plan.edits.finding import free_name, must_be_free, with_po
 from idle_harbor.core.plan.lookup import find_pool, shared_schedule
 from idle_harbor.core.plan.pools import AddedApp, Hosts, PoolKind
 from idle_harbor.core.plan.promise import OwnPromise
-from idle_harbor.core.plan.schedules import Schedule, Shared
 
 
 @dataclass(frozen=True, slots=True)
@@ -38,16 +37,6 @@ class CopyPool:
         )
 
 
-def _without(schedule: Schedule, pool: str) -> Schedule:
-    """Return the schedule without the own values of one pool."""
-
-    def left(thing: Shared) -> Shared:
-        others = tuple(each for each in thing.exceptions if each.pool != pool)
-        return thing if others == thing.exceptions else replace(thing, exceptions=others)
-
-    return schedule.each_changed(left, left)
-
-
 @dataclass(frozen=True, slots=True)
 class OwnSchedule:
     """Give a pool its own copy of the schedule that it shares, own values included."""
@@ -63,7 +52,7 @@ class OwnSchedule:
             raise PlanError([Fault("/schedules", what, "change that one")])
         name = free_name(pool.id, [schedule.id for schedule in plan.schedules])
         shared = shared_schedule(plan, pool)
-        others = tuple(_without(s, pool.id) if s is shared else s for s in plan.schedules)
+        others = tuple(s.without_pool(pool.id) if s is shared else s for s in plan.schedules)
         return replace(
             plan,
             schedules=(*others, replace(shared.for_pool(pool.id), id=name)),
@@ -90,7 +79,9 @@ class RemovePool:
             plan,
             pools=pools,
             access=tuple(each for each in plan.access if each.pool != gone.id),
-            schedules=tuple(_without(each, gone.id) for each in plan.schedules if each.id in kept),
+            schedules=tuple(
+                each.without_pool(gone.id) for each in plan.schedules if each.id in kept
+            ),
             prices=replace(
                 plan.prices,
                 # A licence without pools is for all of them: one for this pool alone is not.

@@ -57,7 +57,7 @@ def _own_name(plan: Plan, pool: Pool) -> str:
 def in_plan(plan: Plan, design: Design) -> Plan:
     """The plan with a design in place of its pool and schedule.
 
-    A schedule that other pools use too stays as it is, and the pool gets one of its own.
+    A schedule that other pools use too stays as it is for them, and the pool gets one of its own.
     """
     before = find_pool(plan, design.pool.id)
     if design == design_of(plan, before.id):
@@ -71,7 +71,8 @@ def in_plan(plan: Plan, design: Design) -> Plan:
     elif schedule != shared.for_pool(pool.id):
         own = _own_name(plan, pool)
         pool = replace(pool, schedule=own)
-        schedules = (*schedules, replace(schedule, id=own))
+        left = (each.without_pool(pool.id) if each is shared else each for each in schedules)
+        schedules = (*left, replace(schedule, id=own))
     pools = tuple(pool if each is before else each for each in plan.pools)
     return replace(plan, pools=pools, schedules=schedules)
 

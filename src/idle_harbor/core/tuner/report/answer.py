@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from dataclasses import dataclass
+from typing import TypeAlias
 
 from idle_harbor.core.plan.declare import Freedom
 from idle_harbor.core.tuner.designs.design import Design
@@ -50,21 +51,31 @@ class Point:
     report: Report
 
 
+#: Money of a month, the figure on the axis, and whether the promise is kept.
+PlacedSoFar: TypeAlias = tuple[float, float, bool]
+
+
 @dataclass(frozen=True, slots=True)
 class SoFar:
     """Intermediate results of a study, on the weeks of the search.
 
     ``points`` are the designs on the Pareto front: money of a month, the figure on the axis, and
-    whether the promise is kept. ``used`` of ``budget`` candidate-weeks are spent. ``seconds_left``
+    whether the promise is kept. ``today`` and the simple ``rules`` are so too, as far as they are
+    known; ``ideal`` is what the ideal line costs with today's hosts, and ``best`` the best design
+    that keeps the promise. ``used`` of ``budget`` candidate-weeks are spent. ``seconds_left``
     is what the study still takes at the pace of its last seconds.
     """
 
     used: int
     budget: int
     candidates: int
-    points: tuple[tuple[float, float, bool], ...]
+    points: tuple[PlacedSoFar, ...]
     stage: str
     seconds_left: float | None = None
+    today: PlacedSoFar | None = None
+    rules: tuple[tuple[str, PlacedSoFar], ...] = ()
+    ideal: float | None = None
+    best: Design | None = None
 
 
 @dataclass(frozen=True, slots=True)

@@ -14,12 +14,13 @@ from idle_harbor.core.tuner.designs.simpler import much
 from idle_harbor.core.tuner.report.answer import Answer, Point
 from idle_harbor.core.tuner.report.axis import along, trades_most
 from idle_harbor.core.tuner.report.explain import Explained, explained
-from idle_harbor.core.tuner.report.fresh import FRESH_FROM, Fresh
+from idle_harbor.core.tuner.report.fresh import Fresh
+from idle_harbor.core.tuner.report.ideal import ideal_of
 from idle_harbor.core.tuner.report.spare import with_spare
 from idle_harbor.core.tuner.report.taking import Taking
 from idle_harbor.core.tuner.report.year import CheckedWeek, checked_year
 from idle_harbor.core.tuner.scoring.judge import SURER, Measured, figure_of, weighted
-from idle_harbor.core.tuner.scoring.scores import Slot, Tried
+from idle_harbor.core.tuner.scoring.scores import Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.rules import Rule
 
@@ -58,7 +59,7 @@ class Telling:
         front = self._each_once([*front, *(yield from self._along(part, front))])
         year = yield from self._year(current, tuned)
         line = tuned.design if tuned else current
-        ideal, hours = self._ideal(line)
+        ideal, hours = ideal_of(self.tried, fresh.question.weeks, line)
         return Answer(
             told[0],
             tuple(told[1:]),
@@ -135,19 +136,6 @@ class Telling:
             if not any(point.report == other.report for other in found):
                 found.append(point)
         return found
-
-    def _ideal(self, design: Design) -> tuple[float, float]:
-        """Cost of the ideal line in a month and its host-hours of a week, as weighted means over
-        the kinds of week."""
-        weeks = self.fresh.question.weeks
-        total = hours = weight = 0.0
-        for number, week in enumerate(weeks):
-            slots = [Slot(number, FRESH_FROM + turn) for turn in range(4)]
-            found = self.tried.ideal_money(design, slots)
-            total += week.weight * sum(money for money, _ in found) / len(found)
-            hours += week.weight * sum(each for _, each in found) / len(found)
-            weight += week.weight
-        return total / weight, hours / weight
 
     def _unbounded(self, measured: Measured) -> bool:
         """Whether a figure of the promise has no bound in these weeks."""
