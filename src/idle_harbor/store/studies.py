@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from collections.abc import Mapping
-from typing import Any, TypedDict, cast
+from typing import Any, cast
 
 from psycopg.types.json import Jsonb
 
@@ -28,13 +28,6 @@ class StudyRow(JobRow):
     promised: float
     answer: dict[str, Any] | None
     so_far: dict[str, Any] | None
-
-
-class Baseline(TypedDict):
-    """The revision that a study's plan is, or is an edit of."""
-
-    revision: int
-    edited: bool
 
 
 class Studies:
@@ -81,12 +74,6 @@ class Studies:
         if row is None:
             raise NoSuchStudy(f"there is no study {study_id}")
         return cast(dict[str, Any], row["plan"])
-
-    def baseline(self, study_id: int) -> Baseline | None:
-        """What the plan of a study is beside the revisions; None where it was not stored by
-        then."""
-        with self.database.connection() as connection:
-            return cast(Baseline | None, queries.study_baseline(connection, study_id=study_id))
 
     def remove(self, study_id: int) -> None:
         """Forget a study, and the job that works on it; raises NoSuchStudy."""

@@ -10,6 +10,7 @@ from idle_harbor.core.tuner import Question, ordinary
 from idle_harbor.core.tuner.designs.design import design_of
 from idle_harbor.core.tuner.designs.knobs import Bounds
 from idle_harbor.core.tuner.designs.shapes import knocking
+from idle_harbor.core.tuner.report import telling
 from idle_harbor.core.tuner.report.answer import Point
 from idle_harbor.core.tuner.report.fresh import SURE_FROM, Fresh
 from idle_harbor.core.tuner.report.spare import with_spare
@@ -207,10 +208,10 @@ def test_where_a_simple_rule_alone_is_kept_it_is_taken(kept, monkeypatch):
     best = made.design(1)
     made.drive(made.search.measure([made.today, best]))
     made.search.also(best)
-    monkeypatch.setattr(Telling, "_ideal", lambda self, design: (0.0, 0.0))
-    telling = Telling(made.fresh, None, lambda stage: None)
+    monkeypatch.setattr(telling, "ideal_of", lambda *_: (0.0, 0.0))
+    tell = Telling(made.fresh, None, lambda stage: None)
     rules = [Rule("one headroom", made.design(40 if kept else 39))]
-    answer = made.drive(telling.answer(made.today, best, rules))
+    answer = made.drive(tell.answer(made.today, best, rules))
     others = [point for point in answer.front if opened(point.design) != 40]
     assert others and all(point.report.standing == "broken" for point in others)
     if not kept:

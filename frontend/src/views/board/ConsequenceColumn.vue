@@ -56,8 +56,15 @@ function changeOf(pick: (a: Answer) => Interval, say: (v: number) => string, les
   }
 }
 
+/** An optional part is left out where nobody can feel it. */
+const felt = computed(() =>
+  PARTS.filter((part) => {
+    const { figure } = verdicts.value[part.field]
+    return !part.optional || figure.mean !== null || !!figure.unbounded
+  }),
+)
 const gauges = computed(() =>
-  PARTS.map((part) => {
+  felt.value.map((part) => {
     const say = sayPart(part)
     const { figure, limit, standing, less_is_better } = verdicts.value[part.field]
     // The scale of comfort goes by what is lacking: there, too, less is better.

@@ -18,8 +18,17 @@ const most = computed(() =>
 const long = (sessions: number) => `${Math.sqrt(sessions / most.value) * 100}%`
 const credits = (months: number) =>
   months < 2 ? `${count(months * 30.4)} days` : `${count(months, 1)} months`
+/** The parts that are promised somewhere and that anybody could feel. */
+const shown = computed(() =>
+  PARTS.filter(({ field }) =>
+    props.pools.rows.value.some(({ verdicts }) => {
+      const { figure, limit } = verdicts[field]
+      return limit !== null && (figure.mean !== null || !!figure.unbounded)
+    }),
+  ),
+)
 const owed = (row: PoolRow) =>
-  PARTS.map((part) => {
+  shown.value.map((part) => {
     const { figure, limit, standing } = row.verdicts[part.field]
     const losses = part.field === 'lost_returns' ? row.verdicts.losses : []
     return {
@@ -42,7 +51,7 @@ const owed = (row: PoolRow) =>
         <th scope="col">Size, place</th>
         <th scope="col" class="num">A person, a month</th>
         <th scope="col" class="num">Month</th>
-        <th v-for="part in PARTS" :key="part.field" scope="col" class="num">{{ part.head }}</th>
+        <th v-for="part in shown" :key="part.field" scope="col" class="num">{{ part.head }}</th>
       </tr>
     </thead>
     <tbody>

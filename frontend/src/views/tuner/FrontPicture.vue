@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { StudyMark } from '@/api/client'
 
-import { freeHeight, linesTo, outside, spanOf, type Span } from './front'
+import { freeHeight, linesIn, linesTo, outside, spanOf, type Span } from './front'
 
 /** Money against what is weighed with it: each mark a plan, those further down and left are better. */
 const props = defineProps<{
@@ -34,15 +34,11 @@ const x = (value: number) => LEFT + Math.sqrt(within(value, span.value.across)) 
 const y = (value: number) => TOP + tall - within(value, span.value.money) * tall
 const acrossTicks = computed(() => {
   const [least, most] = span.value.across
-  const lines = linesTo(most, 5).filter((value) => value > least)
-  return least === 0 ? [0, (lines[0] ?? most) / 4, ...lines] : lines
+  if (least > 0) return linesIn(span.value.across, 5)
+  const lines = linesTo(most, 5).filter((value) => value > 0)
+  return [0, (lines[0] ?? most) / 4, ...lines]
 })
-const moneyTicks = computed(() => {
-  const [least, most] = span.value.money
-  const step = linesTo(most - least, 5)[1] ?? most
-  const first = Math.ceil(least / step)
-  return Array.from({ length: Math.floor(most / step) - first + 1 }, (_, k) => (first + k) * step)
-})
+const moneyTicks = computed(() => linesIn(span.value.money, 5))
 const isFar = (mark: StudyMark) =>
   outside(mark.money, span.value.money) ||
   (mark.across !== null && outside(mark.across, span.value.across))
@@ -79,7 +75,7 @@ const limitName = computed(() => {
   const [at, long] = [x(props.limit), 150]
   return [
     {
-      y: TOP,
+      y: TOP + 6,
       from: limitOnLeft.value ? at - long : at,
       to: limitOnLeft.value ? at : at + long,
     },

@@ -12,6 +12,7 @@ function withHalf(figure: Interval, say: (value: number) => string): string {
   const half = halfOf(figure)
   return `${meanOf(figure, say)}${half ? ` ± ${say(half)}` : ''}`
 }
+const felt = (figure?: Interval) => !!figure && (figure.mean !== null || !!figure.unbounded)
 const rows = computed(() => {
   const p = props.point
   const money = props.sayMoney
@@ -23,7 +24,7 @@ const rows = computed(() => {
     },
     { name: 'A month in all', text: money(p.month), standing: null },
     // A study of before has no figures of parts that were declared since.
-    ...PARTS.filter((part) => part.field in p.promised).map((part) => ({
+    ...PARTS.filter((part) => felt(p.promised[part.field])).map((part) => ({
       name: part.title,
       text: withHalf(p.promised[part.field], sayPart(part)),
       standing: p.standings[part.field] ?? null,

@@ -110,7 +110,7 @@ const inPlan = computed(() => {
 const print = () => window.print()
 /** What all figures of the study are held against. */
 const baseline = computed(() => {
-  const found = study.value?.baseline
+  const found = study.value?.question.baseline
   const what = found ? `, r${found.revision}${found.edited ? ' with edits' : ''}` : ''
   return `today${what}, the same weeks`
 })

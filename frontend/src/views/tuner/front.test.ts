@@ -1,6 +1,6 @@
 import { describe, expect, it } from 'vitest'
 
-import { freeHeight, linesTo, outside, spanOf } from './front'
+import { freeHeight, linesIn, linesTo, outside, spanOf } from './front'
 
 describe('the picture of a study', () => {
   it('moves names apart, up or down, within the picture', () => {
@@ -15,6 +15,8 @@ describe('the picture of a study', () => {
     expect(linesTo(87)).toEqual([0, 20, 40, 60, 80])
     expect(linesTo(0.004)).toHaveLength(5)
     expect(linesTo(0)).toEqual([0])
+    expect(linesIn([18, 21.5])).toEqual([18, 19, 20, 21])
+    expect(linesIn([3005, 3310])).toEqual([3100, 3200, 3300])
   })
 })
 

@@ -7,6 +7,14 @@ export function linesTo(most: number, many = 5): number[] {
   return Array.from({ length: Math.floor(most / step + 1e-9) + 1 }, (_, k) => k * step)
 }
 
+/** Round places between two values: where lines are drawn that need not begin at nothing. */
+export function linesIn([least, most]: Span, many = 5): number[] {
+  const step = linesTo(most - least, many)[1] ?? most
+  const first = Math.ceil(least / step - 1e-9)
+  const count = Math.floor(most / step + 1e-9) - first + 1
+  return Array.from({ length: count }, (_, k) => (first + k) * step)
+}
+
 /** The height, of those within bounds, that is nearest to one and leaves so much to others. */
 export function freeHeight(
   wanted: number,

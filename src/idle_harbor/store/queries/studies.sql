@@ -27,13 +27,6 @@ ORDER BY id DESC LIMIT :most;
 -- name: study_plan(study_id)^
 SELECT plan FROM studies WHERE id = :study_id;
 
--- name: study_baseline(study_id)^
--- The newest revision when a study was asked, and whether its plan had been edited since.
-SELECT revisions.number AS revision, revisions.document <> studies.plan AS edited
-FROM studies JOIN revisions ON revisions.plan_id = studies.plan_id
-WHERE studies.id = :study_id AND revisions.saved_at <= studies.asked_at
-ORDER BY revisions.number DESC LIMIT 1;
-
 -- name: remove_study(study_id)$
 DELETE FROM studies WHERE id = :study_id RETURNING id;
 

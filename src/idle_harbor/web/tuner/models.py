@@ -285,6 +285,13 @@ class _SoFar(Model):
 SoFarModel: Any = model_of(SoFar, name="SoFarModel", base=_SoFar)
 
 
+class BaselineModel(Model):
+    """The revision that a study's plan is, or is an edit of."""
+
+    revision: int
+    edited: bool
+
+
 class QuestionModel(Model):
     """What was asked."""
 
@@ -298,6 +305,7 @@ class QuestionModel(Model):
     budget: int
     seed: int
     seconds: int | None = None
+    baseline: BaselineModel | None = Field(None, description="What today's plan was.")
 
 
 class StudyMark(Model):
@@ -313,13 +321,6 @@ class StudyMark(Model):
     front: bool = Field(description="Whether nothing else that was found beats it.")
 
 
-class BaselineModel(Model):
-    """The revision that a study's plan is, or is an edit of."""
-
-    revision: int
-    edited: bool
-
-
 class StudyAnswer(Model):
     """A study: what was asked, how far it is, what it has found."""
 
@@ -332,7 +333,6 @@ class StudyAnswer(Model):
     answer: AnswerModel | None
     marks: list[StudyMark]
     first: str = Field(description="The key of the mark that is looked at first.")
-    baseline: BaselineModel | None = None
 
 
 class StudyRow(Model):

@@ -6,6 +6,7 @@ from typing import Any
 
 from flask import Response
 from pydantic import Field
+from pydantic_core import from_json
 
 from idle_harbor.core.figures.promise import BY_FIELD
 from idle_harbor.core.plan import Plan
@@ -17,7 +18,7 @@ from idle_harbor.core.tuner.designs.possible import turnable_in
 from idle_harbor.core.tuner.report.axis import MAIN
 from idle_harbor.core.tuner.search.effort import LEAST_EACH
 from idle_harbor.core.tuner.weeks.kinds import weeks_to_choose
-from idle_harbor.formats.plan.codec import to_values
+from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.formats.reports.figures import values_of
 from idle_harbor.formats.reports.marks import first_mark, marks_of
 from idle_harbor.formats.reports.studies import differences
@@ -25,8 +26,9 @@ from idle_harbor.formats.reports.taking import taken_over
 from idle_harbor.formats.reports.together import together_values
 from idle_harbor.jobs.asking import Asker
 from idle_harbor.jobs.kinds.study import study_wish
+from idle_harbor.store.plans import NoSuchPlan
 from idle_harbor.store.studies import StudyRow
-from idle_harbor.web.shared.asked import json_response, studies
+from idle_harbor.web.shared.asked import json_response, stored_plans, studies
 from idle_harbor.web.shared.bodies import checked_body, read_body
 from idle_harbor.web.shared.jobs import asker, job_asked, job_values
 from idle_harbor.web.shared.models import JobPath, Model, Part, PoolBody
@@ -133,8 +135,20 @@ def _asked(plan: Plan, question: Question, by: Asker, plan_id: int | None) -> di
     axis = BY_FIELD[question.axis or MAIN[0]]
     promised = axis.limit(promise_of(plan, question.pool))
     assert promised is not None, "a checked question weighs what is promised"
-    studies().note(held["id"], wish.input, promised, plan_id)
+    asked = {**wish.input["question"], "baseline": _baseline(plan, plan_id)}
+    studies().note(held["id"], {**wish.input, "question": asked}, promised, plan_id)
     return held
+
+
+def _baseline(plan: Plan, plan_id: int | None) -> dict[str, Any] | None:
+    """The revision that a plan is, or is an edit of; None where it is not stored."""
+    if plan_id is None:
+        return None
+    try:
+        row = stored_plans().revision(plan_id)
+    except NoSuchPlan:
+        return None
+    return {"revision": row["number"], "edited": plan_of(from_json(row["canonical"])) != plan}
 
 
 @tuner.get("", responses={200: StudiesAnswer, **described(503)})
@@ -176,7 +190,6 @@ def read_study(path: JobPath, query: StudyQuery) -> Response:
             "answer": answer,
             "marks": marks_of(known, axis),
             "first": first_mark(known),
-            "baseline": studies().baseline(path.job_id),
         }
     )
 
