@@ -23,7 +23,7 @@ export function freeHeight(
   within: readonly [number, number],
 ): number {
   const free = (y: number) => taken.every((other) => Math.abs(other - y) >= apart)
-  for (let k = 0; k <= taken.length; k++) {
+  for (let k = 0; k <= taken.length + 1; k++) {
     for (const y of [wanted - k * apart, wanted + k * apart]) {
       if (y >= within[0] && y <= within[1] && free(y)) return y
     }
