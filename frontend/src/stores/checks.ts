@@ -21,6 +21,18 @@ function insidePool(checked: Plan | null, pool: string, fields: readonly string[
   return ({ pointer }: Check) => inside.some((start) => `${pointer}/`.startsWith(start))
 }
 
+/** What somebody else has to grant is a request, not an edit: a quota of a size. */
+function requestOf({ sizes }: Plan, { pointer, value }: NonNullable<Check['does']>) {
+  const size = sizes[Number(pointer.split('/')[2])]
+  return { verb: 'ask-quota', size: size?.id ?? '', vcpu: Number(value) } as const
+}
+
+function mended(plan: ReturnType<typeof usePlan>, checked: Plan | null, does: Check['does']): void {
+  if (!does || !checked) return
+  if (does.to_grant) void plan.apply(requestOf(checked, does))
+  else plan.set(lensAt(checked, does.pointer), does.value)
+}
+
 /** What the checks found in the plan as it stands on the page. */
 export const useChecks = defineStore('checks', () => {
   const plan = usePlan()
@@ -43,9 +55,7 @@ export const useChecks = defineStore('checks', () => {
   const about = (pool: string, ...fields: string[]) =>
     findings.value.filter(insidePool(found.wish.value, pool, fields))
   /** Put right what a check found, in the plan as it is now. */
-  function mend({ does }: Check): void {
-    if (does && found.wish.value) plan.set(lensAt(found.wish.value, does.pointer), does.value)
-  }
+  const mend = ({ does }: Check) => mended(plan, found.wish.value, does)
 
   return {
     answer: found.answer,

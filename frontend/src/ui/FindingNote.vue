@@ -20,7 +20,9 @@ const checks = useChecks()
       <p class="matters">
         {{ finding.matters.charAt(0).toUpperCase() + finding.matters.slice(1) }}. To mend it,
         {{ finding.mend }}.
-        <button v-if="finding.does" class="link" data-testid="mend" @click="checks.mend(finding)">Do that</button>
+        <button v-if="finding.does" class="link" data-testid="mend" @click="checks.mend(finding)">
+          {{ finding.does.to_grant ? 'Note that it is asked for' : 'Do that' }}
+        </button>
         <slot />
       </p>
     </div>

@@ -98,7 +98,6 @@ def test_a_check_finds_where_why_and_a_mend(change, check, severity, pointer, ma
 POOL/hosts = {'standing': 4, 'surge': 0} | too-few-hosts
 POOL/session_limit = 9 | limit-above-density
 POOL/hosts = {'standing': 10, 'surge': 0} | zone-loss
-SIZE/quota = 50 | over-quota
 /images/0/display = ['video'] | display-not-in-image
 POOL/hosts/throwaway = True; /images/0/gib = 51 | image-over-cache
 """),
@@ -127,3 +126,16 @@ def test_harm_comes_first_and_every_family_says_what_it_is_about():
 def test_a_pool_of_one_day_can_be():
     given = changed(whole(), "POOL/first_date = 2027-03-05; POOL/last_date = 2027-03-05")
     assert plan_of(given).pools[0].first_date == plan_of(given).pools[0].last_date
+
+
+def test_a_quota_that_is_asked_for_is_not_there_yet():
+    finding = found("SIZE/quota = 50")["over-quota"]
+    assert finding.does.to_grant and finding.mend.startswith("ask for a quota of")
+    asked = (
+        "SIZE/quota = 50; SIZE/quota_asked = "
+        "{'value': %g, 'owner': 'cloud desk', 'due': '2027-02-01'}"
+    )
+    enough = found(asked % finding.does.value)["over-quota"]
+    assert enough.severity == "harm" and enough.does is None
+    assert enough.message.endswith("are asked for of cloud desk by 2027-02-01")
+    assert found(asked % 60)["over-quota"].does == finding.does

@@ -72,7 +72,27 @@ async function remove(): Promise<void> {
         unit="Mbit/s"
         :start="1000"
       />, cache <FieldToken field="cache_gib" label="Cache of a host" unit="GiB" />, quota
-      <OptionalToken field="quota" label="Quota" none="without bound" unit="vCPU" :start="1000" />.
+      <OptionalToken field="quota" label="Quota" none="without bound" unit="vCPU" :start="1000" /><span
+        v-if="size.quota_asked"
+        data-testid="quota-asked"
+        >;
+        <FieldToken field="quota_asked.value" label="Quota that is asked for" unit="vCPU" /> are
+        asked for of
+        <FieldToken field="quota_asked.owner" label="Who grants it" kind="text" /> by
+        <OptionalToken
+          field="quota_asked.due"
+          label="When it is needed"
+          none="any day"
+          kind="date"
+          :start="plan.week_of"
+        />
+        <button class="link" @click="store.apply({ verb: 'grant-quota', size: size.id })">
+          It is granted
+        </button>
+        <button class="plain x" @click="store.set(sizeAt.at('quota_asked'), null)">
+          not asked for
+        </button></span
+      >.
       An hour costs
       <FieldToken field="hourly" label="Hourly price" kind="money" :unit="plan.currency" /> ({{
         size.source

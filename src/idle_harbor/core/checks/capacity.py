@@ -12,6 +12,7 @@ from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.estate import vcpu_of_all
+from idle_harbor.core.plan.hosts import Request
 from idle_harbor.core.sizing.density import RESOURCE_NAMES
 from idle_harbor.core.sizing.hosts import SizeView, Sizing, sizing_of
 from idle_harbor.core.sizing.peak import Wish, named_in, seeds_for_all
@@ -140,15 +141,27 @@ def _quotas(plan: Plan) -> Iterator[Finding]:
         if size.quota is None or asked <= size.quota:
             continue
         short = ceil((asked - size.quota) / size.vcpu)
+        waits = size.quota_asked
+        enough = waits is not None and waits.value >= asked
+        by = f", and {_request_text(waits)}" if waits else ""
         yield Finding(
             "over-quota",
             "harm",
             f"/sizes/{s}/quota",
-            f"the plan's hosts of '{size.id}' have {asked:g} vCPU, its quota is {size.quota:g}",
+            f"the plan's hosts of '{size.id}' have {asked:g} vCPU, its quota is {size.quota:g}{by}",
             f"{short:,} of these hosts cannot be on while the others are",
-            f"ask for a quota of {asked:g} vCPU, or take another size for some pools",
-            Mend(f"/sizes/{s}/quota", asked),
+            "have it granted, or take another size for some pools"
+            if enough
+            else f"ask for a quota of {asked:g} vCPU, or take another size for some pools",
+            None if enough else Mend(f"/sizes/{s}/quota", asked, to_grant=True),
         )
+
+
+def _request_text(request: Request) -> str:
+    """What is asked for, of whom, and by when."""
+    owner = f" of {request.owner}" if request.owner else ""
+    due = f" by {request.due}" if request.due else ""
+    return f"{request.value:g} are asked for{owner}{due}"
 
 
 def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:

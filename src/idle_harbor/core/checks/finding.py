@@ -14,10 +14,14 @@ Severity = Literal["harm", "doubt"]
 
 @dataclass(frozen=True, slots=True)
 class Mend:
-    """A value to put where a JSON pointer leads, which mends what was found."""
+    """A value to put where a JSON pointer leads, which mends what was found.
+
+    A value that somebody else has ``to_grant`` is asked for; it is not there by being written down.
+    """
 
     pointer: str
     value: str | int | float | bool | None
+    to_grant: bool = False
 
 
 @dataclass(frozen=True, slots=True)

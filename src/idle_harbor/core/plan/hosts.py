@@ -17,6 +17,7 @@ from idle_harbor.core.plan.declare import (
     MEASURE,
     OURS,
     About,
+    Day,
     Id,
     Ids,
     Money,
@@ -111,11 +112,21 @@ HostMemory: TypeAlias = Annotated[float, About("Memory of a host.", "GiB", 0.5, 
 
 
 @dataclass(frozen=True, slots=True)
+class Request:
+    """What somebody else has to grant before the plan can be built."""
+
+    value: Annotated[float, About("How much is asked for.", "as what is asked for", 0, 1_000_000)]
+    owner: Annotated[Text, Len(0, 120), About("Who grants it.")] = ""
+    due: Annotated[Day | None, About("By when it is needed.", "date")] = None
+
+
+@dataclass(frozen=True, slots=True)
 class Size:
     """A host size, its limits and its price.
 
     ``disk_ops`` and ``network_mbit`` are None where no limit is known; ``quota`` is the most vCPU
-    of this size that may be on at once, over all pools.
+    of this size that may be on at once, over all pools, and ``quota_asked`` a larger one that is
+    not granted yet.
     """
 
     id: Id
@@ -166,6 +177,7 @@ class Size:
             1_000_000,
         ),
     ] = None
+    quota_asked: Request | None = None
     burst: Burst | None = None
     free: Free | None = None
     machine: Machine | None = None

@@ -9,6 +9,7 @@ import pytest
 from idle_harbor.core.errors import PlanError, UnknownNameError
 from idle_harbor.core.plan import Dates, MonthWorkdays
 from idle_harbor.core.plan.edits.profiles import with_measured
+from idle_harbor.core.plan.hosts import Request
 from idle_harbor.core.plan.patterns import Histogram
 from idle_harbor.core.rules.whole import faults_of
 from idle_harbor.demo.scenario import demo_plan
@@ -179,3 +180,17 @@ def test_an_app_a_licence_and_a_promise_of_a_pools_own():
     assert own.pools[0].promise.wait_p95_seconds == plan.promise.wait_p95_seconds
     assert own.pools[0].owed(plan.promise) == plan.promise
     assert does(own, "give-own-promise", pool="main", own=False) == plan
+
+
+def test_a_quota_is_asked_for_before_it_is_there():
+    size = DEMO.sizes[0].id
+    asked = does(DEMO, "ask-quota", size=size, vcpu=472)
+    assert asked.sizes[0].quota == DEMO.sizes[0].quota
+    assert asked.sizes[0].quota_asked == Request(472.0, due=DEMO.week_of)
+    owned = replace(asked.sizes[0], quota_asked=Request(472.0, "cloud desk", date(2027, 1, 4)))
+    more = does(replace(asked, sizes=(owned, *asked.sizes[1:])), "ask-quota", size=size, vcpu=500)
+    assert more.sizes[0].quota_asked == Request(500.0, "cloud desk", date(2027, 1, 4))
+    granted = does(more, "grant-quota", size=size)
+    assert (granted.sizes[0].quota, granted.sizes[0].quota_asked) == (500.0, None)
+    with pytest.raises(PlanError, match="no quota"):
+        does(granted, "grant-quota", size=size)

@@ -44,7 +44,15 @@ from idle_harbor.core.plan.edits.pools import (
 from idle_harbor.core.plan.edits.profiles import CopyProfile
 from idle_harbor.core.plan.edits.rotations import BeginRotation, EndRotation, Grow
 from idle_harbor.core.plan.edits.sites import AddRestDay, AddSite, SetCountry, TakeRestDays
-from idle_harbor.core.plan.edits.sizes import CopySize, ExtendSize, OfferSize, RemoveSize, TakeSize
+from idle_harbor.core.plan.edits.sizes import (
+    AskQuota,
+    CopySize,
+    ExtendSize,
+    GrantQuota,
+    OfferSize,
+    RemoveSize,
+    TakeSize,
+)
 from idle_harbor.core.plan.edits.targets import AddTarget, RemoveTarget
 
 Edit: TypeAlias = Annotated[
@@ -70,6 +78,8 @@ Edit: TypeAlias = Annotated[
     | CopySize
     | OfferSize
     | TakeSize
+    | AskQuota
+    | GrantQuota
     | CopyPool
     | OwnSchedule
     | RemovePool

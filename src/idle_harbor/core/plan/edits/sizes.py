@@ -4,7 +4,9 @@ from __future__ import annotations
 
 from collections.abc import Callable
 from dataclasses import dataclass, replace
-from typing import Literal
+from typing import Annotated, Literal
+
+from annotated_types import Interval
 
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
@@ -18,6 +20,7 @@ from idle_harbor.core.plan.hosts import (
     Machine,
     Offer,
     Place,
+    Request,
     Size,
 )
 from idle_harbor.core.plan.pools import SessionLimit, Standing
@@ -170,6 +173,45 @@ class RemoveSize:
                 for place in plan.places
             ),
         )
+
+
+@dataclass(frozen=True, slots=True)
+class AskQuota:
+    """Note that a larger quota of a size is asked for; the quota itself is as it was."""
+
+    verb: Literal["ask-quota"]
+    size: Id
+    vcpu: Annotated[float, Interval(ge=0, le=1_000_000)]
+
+    def done(self, plan: Plan) -> Plan:
+        """Return the plan with the request, needed when the plan's week begins; owner and date of
+        an earlier one stay."""
+
+        def asked(size: Size) -> Size:
+            before = size.quota_asked or Request(self.vcpu, due=plan.week_of)
+            return replace(size, quota_asked=replace(before, value=self.vcpu))
+
+        return _with_size(plan, self.size, asked)
+
+
+@dataclass(frozen=True, slots=True)
+class GrantQuota:
+    """Write down that the quota that was asked for is granted."""
+
+    verb: Literal["grant-quota"]
+    size: Id
+
+    def done(self, plan: Plan) -> Plan:
+        """Return the plan with the quota in place of the request. Raises PlanError where nothing
+        was asked for."""
+
+        def granted(size: Size) -> Size:
+            if size.quota_asked is None:
+                what = f"no quota of '{size.id}' is asked for"
+                raise PlanError([Fault("/sizes", what, "ask for one first")])
+            return replace(size, quota=size.quota_asked.value, quota_asked=None)
+
+        return _with_size(plan, self.size, granted)
 
 
 @dataclass(frozen=True, slots=True)
