@@ -103,12 +103,14 @@ def test_optional_parts_of_a_band_are_said():
 def step(**values):
     change = Between(TODAY, put(TODAY, ("pool", "session_limit"), 9)).changes[0]
     saves = values.pop("saves", 10.0)
+    keeps = values.pop("keeps", True)
     adds = dict.fromkeys(BY_FIELD, 0.0) | values
-    return step_text(Step((change,), saves, adds, 0.0, alone_keeps=True, keeps=True), "EUR")
+    return step_text(Step((change,), saves, adds, 0.0, alone_keeps=True, keeps=keeps), "EUR")
 
 
 def test_what_a_step_does():
     assert step() == "It saves 10 EUR a month."
+    assert step(keeps=False) == "It saves 10 EUR a month. The promise is broken after it."
     assert step(saves=-3.0, wait_p95_seconds=12.0) == (
         "It costs 3 EUR a month, the wait of 19 of 20 is 12 s longer."
     )

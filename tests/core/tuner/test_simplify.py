@@ -194,7 +194,7 @@ def test_each_change_that_is_told_does_something(pool):
     whole = plan_of(demo_plan())
     question = Question(pool, ordinary(whole), ("schedule", "timeouts"), budget=1_000)
     found = tune(whole, question)
-    assert found.tuned is not None and found.weeks <= 1_150
+    assert found.tuned is not None and found.weeks <= 1_200
     told, between = found.explained, Between(found.current.design, found.tuned.design)
     assert sum(step.saves for step in told.steps) == pytest.approx(told.before - told.after)
     numbers = [each.number for step in told.steps for each in step.changes]

@@ -41,18 +41,45 @@ def expected_day(demand: PoolDemand, time_zone: str, day: date) -> Floats:
     Returns:
         Shape (2, 96): people present at the end of each quarter hour, and arrivals in it.
     """
-    midnight = local_to_instant(time_zone, day, 0)
-    found = np.zeros((2, BINS))
-    for comer in demand.comers:
-        for k in _AROUND:
-            other = day + timedelta(days=k)
-            if demand.comes_on(other):
-                found += _of_comer(comer, other, midnight, two_sessions=demand.two_sessions)
+    found: Floats = expected_crews(demand, time_zone, day).sum(axis=0)
     return found
 
 
-def _of_comer(comer: Comer, day: date, midnight: int, *, two_sessions: bool) -> Floats:
-    """What people of a group who come on a date add to the day that begins at an instant."""
+def expected_crews(demand: PoolDemand, time_zone: str, day: date) -> Floats:
+    """Return what a date is expected to bring of each crew of a rotation, and of each group without
+    one, by itself.
+
+    Args:
+        demand: the people of the pool.
+        time_zone: the pool's time zone.
+        day: a local date of that zone.
+
+    Returns:
+        Shape (crews, 2, 96): as :func:`expected_day`.
+    """
+    midnight = local_to_instant(time_zone, day, 0)
+    found = []
+    for comer in demand.comers:
+        for crew in range(_crews(comer)):
+            whole = np.zeros((2, BINS))
+            for k in _AROUND:
+                other = day + timedelta(days=k)
+                if demand.comes_on(other):
+                    two = demand.two_sessions
+                    whole += _of_comer(comer, other, midnight, crew, two_sessions=two)
+            found.append(whole)
+    return np.array(found).reshape(-1, 2, BINS)
+
+
+def _crews(comer: Comer) -> int:
+    """The crews of a group: those of its rotation, else the group as a whole."""
+    demand = comer.group.demand
+    turn = demand.rotation if isinstance(demand, Headcount) else None
+    return 1 if turn is None else len(turn.order)
+
+
+def _of_comer(comer: Comer, day: date, midnight: int, crew: int, *, two_sessions: bool) -> Floats:
+    """What people of a crew who come on a date add to the day that begins at an instant."""
     if isinstance(comer.group.demand, DropIn):
         return _of_visits(comer, day, midnight)
     found = np.zeros((2, BINS))
@@ -63,7 +90,8 @@ def _of_comer(comer: Comer, day: date, midnight: int, *, two_sessions: bool) -> 
     sessions = sum(opened) if two_sessions else 1.0 - prod(1.0 - share for share in opened)
     begin = local_to_instant(comer.site.time_zone, day, 0) + sheet.effect.shift - midnight
     assert isinstance(comer.group.demand, Headcount)
-    for pattern, share in zip(comer.group.demand.patterns, sheet.coming, strict=True):
+    of_crew = sheet.of_crew(crew) if _crews(comer) > 1 else sheet.coming
+    for pattern, share in zip(comer.group.demand.patterns, of_crew, strict=True):
         if share > 0.0:
             found += sheet.people * share * sessions * _of_pattern(pattern, begin)
     return found

@@ -174,6 +174,18 @@ class Sheet:
         """How many times over people may come: more than once where events pass attendance 1."""
         return ceil(max(self.chances, default=0.0) * self.effect.factor - 1e-12)
 
+    def of_crew(self, crew: int) -> NDArray[np.float64]:
+        """The expected share of the people who come of one crew of a rotation, by pattern."""
+        turns = len(self.crews)
+        found = np.zeros(len(self.chances))
+        if turns == 1:
+            # Everybody has the pattern of an event.
+            return self.coming
+        chosen = self.crews[(crew + self.crew_shift) % turns]
+        if chosen >= 0:
+            found[chosen] = self.chances[chosen] * self.effect.factor / turns
+        return found
+
     @property
     def coming(self) -> NDArray[np.float64]:
         """The expected share of the people who come, by pattern."""

@@ -7,7 +7,7 @@ from dataclasses import dataclass
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS, Part
 from idle_harbor.core.tuner.report.answer import Answer
-from idle_harbor.core.tuner.report.axis import apart
+from idle_harbor.core.tuner.report.axis import MAIN, apart
 from idle_harbor.core.tuner.scoring.judge import Report
 
 #: Steps that are told, and money that is not worth a number.
@@ -41,12 +41,14 @@ def next_second(answer: Answer, currency: str) -> str:
         if (across := point.report.promised[axis].mean) is not None
     ]
     stricter, looser = _steps(part, at, others, currency), _more(part, at, others, currency)
-    if not stricter and not looser and _is_best(answer):
+    if not stricter and not looser and _is_best(answer, PARTS):
         return (
             "One plan is best in everything that is promised: nothing that was tried is better in "
             "any part of it."
         )
     told = [stricter or _nothing_below(part, at), looser]
+    if axis not in MAIN and _is_best(answer, [BY_FIELD[field] for field in MAIN]):
+        told.insert(0, "One plan is best in all waits and in refusals.")
     return " ".join(filter(None, told))
 
 
@@ -82,14 +84,15 @@ def _nothing_below(part: Part, at: _Beside) -> str:
     )
 
 
-def _is_best(answer: Answer) -> bool:
-    """Whether no other point of the front can be told apart in any part that it keeps."""
+def _is_best(answer: Answer, parts: Sequence[Part]) -> bool:
+    """Whether no other point of the front is better in any of some parts by more than can be told
+    apart."""
     tuned = answer.tuned
     assert tuned is not None
     for point in answer.front:
         if point.report.standing == "broken" or point.design == tuned.design:
             continue
-        for part in PARTS:
+        for part in parts:
             here = tuned.report.promised[part.field].mean
             there = point.report.promised[part.field].mean
             if here is None or there is None or part.least:

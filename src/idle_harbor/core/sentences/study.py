@@ -224,7 +224,8 @@ def step_text(step: Step, currency: str) -> str:
             felt.append(f"{part.spoken} is {abs(more):,.0f} s {way}")
         elif not part.timed and abs(more) >= 0.0005:
             felt.append(f"{part.spoken} {more:+.2%}")
-    return f"{told}, {', '.join(felt)}." if felt else f"{told}."
+    broken = "" if step.keeps else " The promise is broken after it."
+    return f"{told}, {', '.join(felt)}.{broken}" if felt else f"{told}.{broken}"
 
 
 def _by_luck(answer: Answer) -> str:

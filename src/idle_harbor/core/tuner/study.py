@@ -20,7 +20,7 @@ from idle_harbor.core.tuner.designs.possible import bounds_for
 from idle_harbor.core.tuner.designs.shapes import without_lids
 from idle_harbor.core.tuner.guesses.theory import kinds_of
 from idle_harbor.core.tuner.report.answer import Answer, PlacedSoFar, Question, SoFar
-from idle_harbor.core.tuner.report.axis import MAIN, undominated
+from idle_harbor.core.tuner.report.axis import MAIN, spread_along, trades_most, undominated
 from idle_harbor.core.tuner.report.fresh import Fresh, weeks_of_study
 from idle_harbor.core.tuner.report.ideal import ideal_of
 from idle_harbor.core.tuner.report.simplify import simplified
@@ -52,6 +52,9 @@ _FACTORS = (0.5, 0.75, 1.5, 3.0)
 #: The factor of the limits of waits and refusals that is searched for where the study chooses the
 #: axis.
 _STRICTER = (0.4,)
+#: The share of the budget in which a study that chooses its axis searches along it, how often it
+#: works on that then, and the promises that it searches for all the time: its own and a safer one.
+_ALONG, _BESIDE, _ALWAYS = 0.12, 0.6, 2
 #: The factor of all limits in the safer promise: a design that keeps it is not at risk.
 _SAFER = 0.6
 #: Seeds on which the safest plans are tried in each kind of week.
@@ -208,7 +211,14 @@ class Study:
             bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
             yield from search.race(search.possible(bare))
         self.stage = "the search"
-        yield from search.go_on(self._by(self.effort.searched))
+        end = self.effort.searched
+        yield from search.go_on(self._by(end if question.axis else end - _ALONG))
+        if not question.axis and not self.early:
+            # The axis is known by now: plans are searched for between its best figure and its
+            # limit.
+            search.aim_at(spread_along(search, trades_most(search)), _ALWAYS)
+            search.beside = _BESIDE
+            yield from search.go_on(self._by(end))
         self.stage = "what can be left out"
         best = self._surest(search) or search.begin
         last = self._by(self.effort.simple)

@@ -23,6 +23,8 @@ MAIN = ("wait_p95_seconds", "wait_p99_seconds", "first_comer_seconds", "refused_
 _A_CHOICE = 3
 #: More distinct plans than this make no better choice.
 _ENOUGH = 6
+#: Places between the best figure and the limit at which plans are searched for.
+_BETWEEN = (0.02, 0.1, 0.25, 0.45, 0.7)
 #: Money, figure on the axis, design.
 Placed: TypeAlias = tuple[float, float, Design]
 
@@ -74,6 +76,26 @@ def along(search: Search, part: Part) -> list[Placed]:
         if not found or abs(point[1] - found[-1][1]) >= apart(part, found[-1][1]):
             found.append(point)
     return found
+
+
+def spread_along(search: Search, part: Part) -> list[Promise]:
+    """Return promises with limits spread from the best figure of a part that was found to its
+    limit, so that plans are found in between.
+
+    Args:
+        search: the search, with its finished designs.
+        part: the part of the promise.
+    """
+    promise = search.aims[0].promise
+    limit, points = part.limit(promise), along(search, part)
+    if limit is None or part.least or not points:
+        return []
+    best = min(across for _, across, _ in points)
+    if limit - best < apart(part, best):
+        return []
+    limits = (best + share * (limit - best) for share in _BETWEEN)
+    each = (round(found) if part.timed else found for found in limits)
+    return [with_limits(promise, {part.field: found}) for found in dict.fromkeys(each)]
 
 
 def trades_most(search: Search) -> Part:

@@ -34,6 +34,9 @@ from idle_harbor.core.tuner.scoring.trials import Finding, Trial
 _ORDERED_BY = 2
 #: Changes tried for each place, where the weeks allow it.
 _TRIED = 2
+#: So many changes at most are one step; where more of them lie between a break and its mend, each
+#: is told by itself.
+_TOGETHER = 3
 #: A step that saves more than the one before it by this factor changes places with it.
 _MORE = 1.05
 
@@ -192,7 +195,8 @@ class _Explaining:
         while begin < len(order):
             end = begin + 1
             if keeps[begin] and not keeps[end]:
-                end = next((k for k in range(end, len(order) + 1) if keeps[k]), end)
+                near = range(end, min(begin + _TOGETHER, len(order)) + 1)
+                end = next((k for k in near if keeps[k]), end)
             found.append((begin, end))
             begin = end
         return found

@@ -26,7 +26,7 @@ def weeks_of_study(question: Question) -> int:
     year."""
     weeks = question.simulated
     year = 2 * first_seeds(len(weeks), 2, question.budget) * len(weeks) if len(weeks) > 1 else 0
-    return question.budget + int(_BEYOND * question.budget) + year
+    return question.budget + int(2 * _BEYOND * question.budget) + year
 
 
 @dataclass
@@ -45,9 +45,14 @@ class Fresh:
 
     @property
     def left_to_explain(self) -> int:
-        """Candidate-weeks left for the removal of needless changes and for the explanation, which
-        may take a tenth of the budget more."""
+        """Candidate-weeks left for the explanation, which may take a tenth of the budget more."""
         return self.left + int(_BEYOND * self.budget)
+
+    @property
+    def left_to_simplify(self) -> int:
+        """Candidate-weeks left for the removal of needless changes, which may take as many more as
+        the explanation."""
+        return self.left + int(2 * _BEYOND * self.budget)
 
     @property
     def left(self) -> int:

@@ -71,8 +71,10 @@ class Needless:
         ways = undoing(fresh.search.today, design, values=values)
         less = [(way, self._undone(design, [way])) for way in ways]
         asked = [(way, each) for way, each in less if each is not None]
-        rounds = min((self.last - fresh.used) // max(len(asked) * kinds, 1), _ALONE)
-        many = min(rounds * kinds, len(self.scored.slots))
+        # Half of the weeks are for the removal, which is judged on all weeks of the design. Where
+        # weeks are scarce, not every kind of week is looked at here.
+        left = max(self.last - fresh.used, 0) // (2 * max(len(asked), 1))
+        many = min(left, _ALONE * kinds, len(self.scored.slots))
         found = yield from self._scored([each for _, each in asked if many], many)
         good = [
             (self._more(measured), k)

@@ -213,11 +213,11 @@ class Taking:
     def bare(self, taken: Taken) -> Finding[Taken]:
         """Remove changes that save next to nothing on the design's own weeks.
 
-        A short explanation keeps its weeks."""
+        The shortest explanation keeps its weeks."""
         fresh, search = self.fresh, self.fresh.search
         kinds = len(fresh.question.weeks)
         changes = len(between_of(search.today, taken.design).changes)
-        room = fresh.left_to_explain - (2 * changes + 1) * kinds * _EXPLAINED
+        room = fresh.left_to_simplify - (2 * changes + 1) * kinds
         bar = Needless(fresh, taken.measured, fresh.used + max(room, 0))
         design = yield from bar.without(taken.design)
         report = report_on(bar.scored, fresh.question.weeks, fresh.promise)

@@ -239,6 +239,13 @@ class Racing:
             self.known[design] = known.more(slots[begun[design] :], found)
             self.used += len(found)
 
+    def aim_at(self, promises: Sequence[Promise], after: int) -> None:
+        """Search for other promises in place of those from number ``after`` on."""
+        self.aims = [*self.aims[:after], *(Aim(promise, _KEPT_BESIDE) for promise in promises)]
+        for design in self.finished:
+            for aim in self.aims[after:]:
+                self._enter(design, aim)
+
     def better(self, design: Design, other: Design, aim: Aim, many: int) -> bool:
         """Whether a design is better than another on the first weeks."""
         sure = SURE if many == len(self.slots) else 0.0

@@ -74,11 +74,13 @@ class Search(Racing):
         self._swept: set[Design] = set()
         self._broad: set[Design] = set()
         self._turns: dict[str, int] = {}
+        #: How often a round works on a promise beside the one of the study.
+        self.beside = 0.3
 
     def _aim(self) -> Aim:
-        """An aim at random: mostly the promise itself."""
-        beside = self.aims[1:]
-        return self.draw.one(beside) if beside and self.draw.chance(0.3) else self.aims[0]
+        """An aim at random: ``beside`` is the share of those beside the promise itself."""
+        others = self.aims[1:]
+        return self.draw.one(others) if others and self.draw.chance(self.beside) else self.aims[0]
 
     def _parent(self, aim: Aim) -> Design:
         most = _NEAR_BEST * self.worth(aim.best[0], aim)

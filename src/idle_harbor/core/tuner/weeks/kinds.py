@@ -16,7 +16,7 @@ import numpy as np
 from idle_harbor.core.base.caches import cached
 from idle_harbor.core.calendar.clock import week_start
 from idle_harbor.core.calendar.day_types import rulings_over
-from idle_harbor.core.demand.expected import Floats, expected_day
+from idle_harbor.core.demand.expected import Floats, expected_crews, expected_day
 from idle_harbor.core.demand.spells import PoolDemand, demand_of
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.lookup import find_pool, schedule_of
@@ -54,8 +54,8 @@ class WeekKind:
 
 @dataclass(frozen=True, slots=True)
 class _Week:
-    """A week: the kind of each day, and its demand, of shape (7 days, 2, 96), in shares of the
-    peaks of the year."""
+    """A week: the kind of each day, and its demand, of shape (7 days, crews, 2, 96), in shares of
+    the peaks of the year."""
 
     monday: date
     kinds: tuple[str, ...]
@@ -65,14 +65,17 @@ class _Week:
         """How much the demand of two weeks differs; days of other kinds differ as a whole."""
         found = 0.0
         for k, (one, two) in enumerate(zip(self.kinds, other.kinds, strict=True)):
-            mine, theirs = self.demand[k, 0], other.demand[k, 0]
+            mine, theirs = self.demand[k, :, 0], other.demand[k, :, 0]
             found += float(np.sum(np.abs(mine - theirs) if one == two else mine + theirs))
         return found
 
 
 @cached(_DAY_BYTES, lambda found: found.nbytes)
-def _demand_on(demand: PoolDemand, time_zone: str, day: date) -> Floats:
-    return expected_day(demand, time_zone, day)
+def _demand_on(demand: PoolDemand, time_zone: str, day: date, *, by_crew: bool) -> Floats:
+    """What a date is expected to bring; ``by_crew`` for each crew of a rotation by itself."""
+    if not by_crew:
+        return expected_day(demand, time_zone, day)[np.newaxis]
+    return expected_crews(demand, time_zone, day)
 
 
 def _weeks(plan: Plan, pool: Pool) -> list[_Week]:
@@ -81,9 +84,11 @@ def _weeks(plan: Plan, pool: Pool) -> list[_Week]:
     rulings = rulings_over(schedule, plan, days)
     kinds = [ruling.day_type.id for ruling in rulings]
     demand = demand_of(plan, pool.id)
-    table = np.array([_demand_on(demand, pool.time_zone, day) for day in days])
-    table /= np.maximum(table.max(axis=(0, 2), keepdims=True), 1e-9)
-    table[:, 1] *= _ARRIVALS
+    # Where hosts are people's own, it matters who comes and not how many.
+    own = pool.kind == "dedicated"
+    table = np.array([_demand_on(demand, pool.time_zone, day, by_crew=own) for day in days])
+    table /= np.maximum(table.max(axis=(0, 3), keepdims=True), 1e-9)
+    table[:, :, 1] *= _ARRIVALS
     return [
         _Week(days[at], tuple(kinds[at : at + 7]), table[at : at + 7])
         for at in range(0, len(days), 7)
