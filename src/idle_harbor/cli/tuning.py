@@ -116,7 +116,7 @@ def _wide(part: Part) -> int:
 
 def _print_answer(values: dict[str, Any], currency: str) -> None:
     click.echo(values["verdict"])
-    names = ("over_the_year", "worse_off", "leaves", "next_second", "cheaper")
+    names = ("over_the_year", "worse_off", "leaves", "next_second", "next_limit", "cheaper")
     told = [values[name] for name in names]
     for sentence in filter(None, told):
         click.echo(sentence)

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { linesTo } from './front'
+import { linesIn, linesTo } from './front'
 import { count, money, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
@@ -31,16 +31,22 @@ const marks = computed(() => {
 })
 const span = computed(() => {
   const told = weighed.value
-  const points = [...(told?.curve ?? []), ...marks.value.map((m) => m.at)]
-  const most = Math.max(...points.map((p) => p.money), 1)
-  const least = Math.min(...(told?.curve ?? []).map((p) => p.money), most)
+  // The picture begins where the choice is: with the cheapest plans that keep their promises.
+  const choice = [...(told?.kept_curve ?? []), ...(told?.chosen ? [told.chosen] : [])]
+  const points = (choice.length > 1 ? choice : (told?.curve ?? [])).map((p) => p.money)
+  const most = Math.max(...points, 1)
+  const least = Math.min(...points, most)
+  const room = Math.max(most - least, most * 0.02) * 0.06
   // Far to the left nobody is served: hours there would flatten all else.
-  const shown = (told?.kept_curve ?? []).map((p) => p.spoiled)
-  const hours = Math.max(...shown, ...marks.value.map((m) => m.at.spoiled), 1) * 1.25
-  return { least: Math.min(least, most * 0.98), most: most * 1.03, hours }
+  const kept = (told?.kept_curve ?? []).map((p) => p.spoiled)
+  const hours = Math.max(...kept, ...marks.value.map((m) => m.at.spoiled), 1) * 1.25
+  return { least: Math.max(least - room, 0), most: most + room, hours }
 })
-const x = (value: number) =>
-  EDGE.left + ((value - span.value.least) / (span.value.most - span.value.least)) * wide.value
+const shown = (value: number) => value >= span.value.least && value <= span.value.most
+const x = (value: number) => {
+  const { least, most } = span.value
+  return EDGE.left + Math.min(Math.max((value - least) / (most - least), 0), 1) * wide.value
+}
 /** Few hours are seen beside many: heights go with the square root. */
 const y = (value: number) =>
   EDGE.top + tall - Math.sqrt(Math.min(value, span.value.hours) / span.value.hours) * tall
@@ -50,12 +56,10 @@ const hourTicks = computed(() => {
 })
 const path = (points: readonly { money: number; spoiled: number }[]) =>
   points
-    .filter((p) => p.spoiled <= span.value.hours)
+    .filter((p) => p.spoiled <= span.value.hours && shown(p.money))
     .map((p, k) => (k ? `H${x(p.money)}V${y(p.spoiled)}` : `M${x(p.money)} ${y(p.spoiled)}`))
     .join('')
-const moneyTicks = computed(() =>
-  linesTo(span.value.most, 6).filter((v) => v >= span.value.least && v <= span.value.most),
-)
+const moneyTicks = computed(() => linesIn([span.value.least, span.value.most], 6))
 const rows = computed(() => {
   const told = weighed.value
   if (!told) return []
@@ -155,7 +159,10 @@ async function takeOver(): Promise<void> {
         <path class="kept" :d="path(weighed.kept_curve)" />
         <g v-for="mark in marks" :key="mark.name" :class="mark.name.replace(' ', '-')">
           <circle :cx="x(mark.at.money)" :cy="y(mark.at.spoiled)" r="6" />
-          <text :x="x(mark.at.money) + 10" :y="y(mark.at.spoiled) - 8">{{ mark.name }}</text>
+          <text :x="x(mark.at.money) + 10" :y="y(mark.at.spoiled) - 8">
+            {{ mark.name
+            }}<template v-if="!shown(mark.at.money)">&nbsp;{{ sayMoney(mark.at.money) }}</template>
+          </text>
         </g>
       </svg>
       <p class="quiet">

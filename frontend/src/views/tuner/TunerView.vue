@@ -227,6 +227,9 @@ const doing = computed(() => {
             <p v-if="study.answer.next_second" data-testid="next-second">
               {{ study.answer.next_second }}
             </p>
+            <p v-if="study.answer.next_limit" data-testid="next-limit">
+              {{ study.answer.next_limit }}
+            </p>
             <p v-if="study.answer.cheaper" data-testid="cheaper">{{ study.answer.cheaper }}</p>
           </div>
           <div class="both">

@@ -11,6 +11,7 @@ from idle_harbor.core.figures.promise import PARTS
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.lookup import promise_of
 from idle_harbor.core.sentences.cheaper import cheaper
+from idle_harbor.core.sentences.next_limit import next_limit
 from idle_harbor.core.sentences.next_step import next_second
 from idle_harbor.core.sentences.sharing import leaves_shared
 from idle_harbor.core.sentences.study import change_text, step_text, verdict
@@ -28,6 +29,8 @@ from idle_harbor.formats.reports.figures import values_of
 from idle_harbor.formats.reports.together import told_in
 
 _UNBOUNDED = "no bound"
+#: Fields of an answer that have a shape of their own here.
+_TOLD_APART = ("current", "rules", "front", "tuned", "explained", "year", "by_limit")
 
 
 def question_values(question: Question) -> dict[str, Any]:
@@ -146,9 +149,10 @@ def answer_values(plan: Plan, question: Question, answer: Answer) -> dict[str, A
     near = [k for k, each in enumerate(answer.front) if each is nearest]
     promise = promise_of(plan, question.pool)
     return {
-        **values_of(answer, without=("current", "rules", "front", "tuned", "explained", "year")),
+        **values_of(answer, without=_TOLD_APART),
         "verdict": " ".join(filter(None, (broken_weeks(answer), verdict(answer, currency)))),
         "next_second": next_second(answer, currency),
+        "next_limit": next_limit(answer, currency),
         "over_the_year": over_the_year(answer),
         "worse_off": worse_off(answer),
         "leaves": leaves_shared(plan, answer.nearest.design),

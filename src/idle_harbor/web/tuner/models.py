@@ -229,6 +229,7 @@ class _Answer(Model):
 
     verdict: str
     next_second: str
+    next_limit: str = Field("", description="What one session more or fewer on a host would do.")
     over_the_year: str = Field("", description="In which weeks of the year the promise is kept.")
     worse_off: str = Field("", description="Where people have it worse than today.")
     leaves: str = Field("", description="That the pool leaves a schedule that others use too.")
@@ -249,7 +250,7 @@ class _Answer(Model):
     explained: ExplainedModel | None
 
 
-AnswerModel: Any = model_of(Answer, name="AnswerModel", base=_Answer)
+AnswerModel: Any = model_of(Answer, name="AnswerModel", base=_Answer, without=("by_limit",))
 
 
 class PointSoFar(Model):

@@ -90,6 +90,7 @@ class Answer:
     ended before its budget was used. ``year`` has today's and the tuned plan in each kind of week,
     those that break the promise first; ``excused`` are weeks in which not even the safest plan
     keeps it. ``axis`` is the part of the promise that is weighed against money.
+    ``by_limit`` is the tuned plan with one session fewer on a host, as it is, and with one more.
     Where no plan was found, ``helps`` are the further freedoms with each of which one keeps it.
     """
 
@@ -107,6 +108,7 @@ class Answer:
     excused: tuple[Counted, ...] = ()
     axis: str = "wait_p95_seconds"
     helps: tuple[Freedom, ...] = ()
+    by_limit: tuple[Point, ...] = ()
 
     @property
     def nearest(self) -> Point:

@@ -3,23 +3,24 @@
 from __future__ import annotations
 
 from collections.abc import Callable, Sequence
-from dataclasses import dataclass
+from dataclasses import dataclass, replace
 from itertools import islice
 from math import isinf
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS, Part
 from idle_harbor.core.tuner.designs.changes import Between
 from idle_harbor.core.tuner.designs.design import Design
+from idle_harbor.core.tuner.designs.shapes import fitted
 from idle_harbor.core.tuner.designs.simpler import much
 from idle_harbor.core.tuner.report.answer import Answer, Point
 from idle_harbor.core.tuner.report.axis import along, trades_most
 from idle_harbor.core.tuner.report.explain import Explained, explained
-from idle_harbor.core.tuner.report.fresh import Fresh
+from idle_harbor.core.tuner.report.fresh import FRESH_FROM, Fresh
 from idle_harbor.core.tuner.report.ideal import ideal_of
 from idle_harbor.core.tuner.report.spare import with_spare
 from idle_harbor.core.tuner.report.taking import Taking
 from idle_harbor.core.tuner.report.year import CheckedWeek, checked_year
-from idle_harbor.core.tuner.scoring.judge import SURER, Measured, figure_of, weighted
+from idle_harbor.core.tuner.scoring.judge import SURER, Measured, figure_of, report_on, weighted
 from idle_harbor.core.tuner.scoring.scores import Tried
 from idle_harbor.core.tuner.scoring.trials import Finding
 from idle_harbor.core.tuner.search.rules import Rule
@@ -28,6 +29,8 @@ from idle_harbor.core.tuner.search.rules import Rule
 _SUREST = 4.0
 #: So many of the cheapest points along the axis may be chosen.
 _CHEAP = 2
+#: Weeks of each kind on which other session limits are tried.
+_LIMIT_ROUNDS = 4
 #: Points along the axis for which there are always weeks.
 _FEW = 4
 
@@ -58,6 +61,7 @@ class Telling:
         )
         front = self._each_once([*front, *(yield from self._along(part, front))])
         year = yield from self._year(current, tuned)
+        by_limit = yield from self._by_limit(tuned)
         line = tuned.design if tuned else current
         ideal, hours = ideal_of(self.tried, fresh.question.weeks, line)
         return Answer(
@@ -73,6 +77,7 @@ class Telling:
             search.ends(),
             year,
             axis=part.field,
+            by_limit=by_limit,
         )
 
     def _explained(
@@ -105,6 +110,24 @@ class Telling:
             current, tuned.design, question.simulated, fresh.promise, fresh.budget, early=ended
         )
         return (yield from fresh.counted(checking))
+
+    def _by_limit(self, tuned: Point | None) -> Finding[tuple[Point, ...]]:
+        """The tuned plan with one session fewer on a host, as it is, and with one more, on a few
+        fresh weeks beyond the budget: strain may be a cliff."""
+        if tuned is None or tuned.design.pool.kind != "shared" or self.fresh.search.ends():
+            return ()
+        pool = tuned.design.pool
+        limits = [limit for limit in range(pool.session_limit - 1, pool.session_limit + 2) if limit]
+        designs = [
+            fitted(replace(tuned.design, pool=replace(pool, session_limit=limit)))
+            for limit in limits
+        ]
+        fresh = self.fresh
+        measured = yield from fresh.measured(designs, FRESH_FROM, _LIMIT_ROUNDS)
+        return tuple(
+            Point(str(limit), design, report_on(found, fresh.question.weeks, fresh.promise))
+            for limit, design, found in zip(limits, designs, measured, strict=True)
+        )
 
     def _front(self, chosen: Sequence[Design]) -> Finding[list[Point]]:
         """Points of the first designs on fresh weeks. Where none of them keeps the promise, surer
