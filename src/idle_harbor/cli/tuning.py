@@ -262,6 +262,13 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     help="A kind of week that counts, and how often; else the study looks through the year.",
 )
 @click.option(
+    "--with",
+    "together",
+    multiple=True,
+    metavar="POOL",
+    help="Another pool that shares the schedule and is tuned with it.",
+)
+@click.option(
     "--weeks",
     default=2_000,
     show_default=True,
@@ -292,6 +299,8 @@ def tune(plan: Path, **given: Any) -> None:
     asked = _Asked(**given)
     if asked.every == (asked.pool is not None):
         raise click.UsageError("name a --pool, or ask for --all")
+    if asked.every and asked.together:
+        raise click.UsageError("pools tuned together with --with need a --pool, not --all")
     from idle_harbor.runtime import prepare_engine
 
     prepare_engine()
@@ -340,6 +349,7 @@ class _Asked:
     within: tuple[str, ...]
     axis: str
     week: tuple[str, ...]
+    together: tuple[str, ...]
     weeks: int
     seconds: int | None
     seed: int
@@ -365,6 +375,7 @@ def _question(whole: Plan, pool: str, pools: int, asked: _Asked) -> Question:
         asked.weeks,
         asked.seed,
         None if asked.seconds is None else max(asked.seconds // pools, 1),
+        together=asked.together,
     )
     return checked_question(whole, question)
 

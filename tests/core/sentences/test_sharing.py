@@ -38,6 +38,16 @@ def test_it_is_said_who_stays_and_what_goes():
     )
 
 
+def test_pools_that_are_tuned_together_leave_together():
+    whole = shared()
+    third = replace(whole.pools[0], id="third")
+    whole = replace(whole, pools=(*whole.pools, third))
+    found = leaves_shared(whole, replace(changed(whole), together=("other",)))
+    assert found.startswith("main and other leave the schedule") and "third keeps it" in found
+    # Where all of them go together, the schedule itself changes.
+    assert leaves_shared(shared(), replace(changed(shared()), together=("other",))) == ""
+
+
 def test_exceptions_of_the_pool_that_leaves_go_and_others_stay():
     whole = shared(own=True)
     after = in_plan(whole, changed(whole))

@@ -11,7 +11,7 @@ import { gives, type Tuner } from './useTuner'
 /** What else is asked of a study: which weeks count how much, what stays, within which bounds, and
  * when it ends early. */
 const props = defineProps<{ tuner: Tuner }>()
-const { free, locked, may, seconds, seed, weights, within } = props.tuner
+const { free, locked, may, seconds, seed, sharing, together, weights, within } = props.tuner
 
 const weeks = computed(() => may.value?.weeks ?? [])
 function weigh(name: string, weight: number | null): void {
@@ -118,6 +118,16 @@ function endAfter(text: number | string): void {
             ? 'None is chosen: the study looks at the week of the plan and at those of the year that differ most.'
             : 'The month is weighed by that; the promise has to be kept in each of them.'
         }}
+      </span>
+    </p>
+    <p v-if="sharing.length" data-testid="sharing">
+      Shares its schedule; tuned together with it:
+      <label v-for="id in sharing" :key="id">
+        <input v-model="together" type="checkbox" :value="id" />
+        {{ words(id) }}
+      </label>
+      <span v-if="!together.length" class="quiet note">
+        Alone it gets a schedule of its own, and the others keep theirs.
       </span>
     </p>
     <p>

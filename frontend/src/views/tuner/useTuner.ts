@@ -70,6 +70,14 @@ export function useTuner() {
   const seed = ref(1)
   /** Seconds after which it is ended early, if any. */
   const seconds = ref<number | null>(null)
+  /** Other pools that share the schedule, and those of them that are tuned with it. */
+  const sharing = computed(() =>
+    (store.plan?.pools ?? [])
+      .filter((p) => p.schedule === pool.value?.schedule && p.id !== pool.value.id)
+      .map((p) => p.id),
+  )
+  const together = ref<string[]>([])
+  watch(sharing, (ids) => (together.value = together.value.filter((id) => ids.includes(id))))
   const may = shallowRef<StudyMay | null>(null)
   /** Weeks of candidates that a study of so many weeks that count takes at least. */
   const least = computed(() => {
@@ -188,6 +196,7 @@ export function useTuner() {
       budget: budget.value,
       seed: seed.value,
       seconds: seconds.value,
+      together: together.value,
       ...named(),
     }
     const answer = await told(api.POST('/api/studies', sent(body)))
@@ -261,6 +270,8 @@ export function useTuner() {
     within,
     seed,
     seconds,
+    sharing,
+    together,
     other,
     compare,
     remove,

@@ -20,19 +20,22 @@ def leaves_shared(plan: Plan, design: Design) -> str:
     after = find_pool(in_plan(plan, design), design.pool.id)
     if after.schedule == before.schedule:
         return ""
-    others = [each.id for each in plan.pools if each.schedule == before.schedule]
-    stay = [name for name in others if name != before.id]
+    go = [before.id, *design.together]
+    stay = [p.id for p in plan.pools if p.schedule == before.schedule and p.id not in go]
     own = any(
-        each.pool == before.id
+        each.pool in go
         for schedule in plan.schedules
         if schedule.id == before.schedule
         for kind in schedule.day_types
         for _, thing in kind.things()
         for each in thing.exceptions
     )
-    also = f" What {before.id} has of its own in it goes." if own else ""
+    alone = len(go) == 1
+    leaves, gets = ("leaves", "gets its") if alone else ("leave", "get their")
+    has = "has of its" if alone else "have of their"
+    also = f" What {listed(go)} {has} own in it goes." if own else ""
     return (
-        f"{before.id} leaves the schedule '{before.schedule}' and gets its own, "
+        f"{listed(go)} {leaves} the schedule '{before.schedule}' and {gets} own, "
         f"'{after.schedule}'; {listed(stay)} {'keeps' if len(stay) == 1 else 'keep'} "
         f"it as it is.{also}"
     )

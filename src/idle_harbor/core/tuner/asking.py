@@ -85,6 +85,16 @@ def _pool(plan: Plan, question: Question) -> Iterator[Fault]:
             f"nobody comes to {pool.id}, so any plan keeps its promise",
             "give a group access to it, or choose another pool",
         )
+    shared = [each.id for each in plan.pools if each.schedule == pool.schedule]
+    for k, name in enumerate(question.together):
+        if name == pool.id or name not in shared or name in question.together[:k]:
+            yield Fault(
+                f"/together/{k}",
+                f"'{name}' is no other pool with the schedule of {pool.id}",
+                f"choose among {some_of([each for each in shared if each != pool.id])}",
+            )
+        elif not demand_of(plan, name).comers:
+            yield Fault(f"/together/{k}", f"nobody comes to {name}", "leave it out")
     axis = BY_FIELD.get(question.axis)
     if axis is not None and axis.limit(promise_of(plan, pool.id)) is None:
         yield Fault(

@@ -126,7 +126,7 @@ class Study:
 
     def run(self) -> Finding[Answer]:
         """Yield trials and receive their scores; returns the answer."""
-        current = design_of(self.plan, self.question.pool)
+        current = design_of(self.plan, self.question.pool, self.question.together)
         simulated = self.question.simulated
         order = yield from self._weeks_in_order(current)
         many = len(self.question.weeks) - len(self.excused)

@@ -2,7 +2,7 @@
 
 from __future__ import annotations
 
-from collections.abc import Mapping
+from collections.abc import Mapping, Sequence
 from datetime import date
 from math import inf, isinf
 from typing import Any
@@ -46,6 +46,7 @@ def question_values(question: Question) -> dict[str, Any]:
         "budget": question.budget,
         "seed": question.seed,
         "seconds": question.seconds,
+        "together": list(question.together),
     }
 
 
@@ -66,6 +67,7 @@ def question_of(values: Any) -> Question:
         budget=values["budget"],
         seed=values["seed"],
         seconds=values.get("seconds"),
+        together=tuple(values.get("together", ())),
     )
 
 
@@ -185,13 +187,16 @@ def _placed(each: PlacedSoFar) -> dict[str, Any]:
     return {"money": money, "axis": None if isinf(axis) else axis, "keeps": keeps}
 
 
-def design_in(document: Mapping[str, Any], point: Mapping[str, Any]) -> Design:
-    """The design of a point of an answer, in the plan that the study was of."""
+def design_in(
+    document: Mapping[str, Any], point: Mapping[str, Any], together: Sequence[str] = ()
+) -> Design:
+    """The design of a point of an answer, in the plan that the study was of, with the pools that
+    were tuned with it."""
     pool, schedule = point["pool"], point["schedule"]
     pools = [pool if each["id"] == pool["id"] else each for each in document["pools"]]
     others = [each for each in document["schedules"] if each["id"] != schedule["id"]]
     plan = plan_of({**document, "pools": pools, "schedules": [*others, schedule]})
-    return design_of(plan, pool["id"])
+    return design_of(plan, pool["id"], tuple(together))
 
 
 def told_point(answer: Mapping[str, Any]) -> Mapping[str, Any]:
@@ -219,7 +224,17 @@ def differences(
     differ = [
         f"{name.replace('_', ' ')}: {_listed(mine.get(name))} instead of "
         f"{_listed(theirs.get(name))}"
-        for name in ("free", "locked", "within", "weeks", "axis", "budget", "seed", "seconds")
+        for name in (
+            "free",
+            "locked",
+            "within",
+            "weeks",
+            "axis",
+            "budget",
+            "seed",
+            "seconds",
+            "together",
+        )
         if mine.get(name) != theirs.get(name)
     ]
     if asked["plan"] != other["plan"]:

@@ -93,6 +93,11 @@ class StudyBody(PoolBody):
         description=f"Weeks of candidates, at least {LEAST_EACH} for each week that counts.",
     )
     seed: int = Field(1, ge=1, le=2**31)
+    together: list[Id] = Field(
+        default_factory=list,
+        max_length=20,
+        description="Other pools that share its schedule and are tuned with it.",
+    )
     seconds: int | None = Field(
         None, ge=1, le=MOST_SECONDS, description="Seconds after which it is ended early."
     )
@@ -306,6 +311,7 @@ class QuestionModel(Model):
     budget: int
     seed: int
     seconds: int | None = None
+    together: list[Id] = Field(default_factory=list)
     baseline: BaselineModel | None = Field(None, description="What today's plan was.")
 
 

@@ -122,6 +122,7 @@ def ask_for_study(body: StudyBody) -> Response:
         body.budget,
         body.seed,
         body.seconds,
+        together=tuple(body.together),
     )
     by = asker(body, "tuner", pool=body.pool)
     held = _asked(plan, checked_question(plan, question), by, body.plan_id)
@@ -225,7 +226,8 @@ def take_designs(body: TakeBody) -> Response:
     plan, both = read_body(body).plan, []
     for taken in body.designs:
         point = {"pool": taken.pool, "schedule": taken.schedule}
-        plan, twice = taken_over(plan, studies().plan(taken.job), point)
+        with_it = studies().study(taken.job)["question"].get("together", [])
+        plan, twice = taken_over(plan, studies().plan(taken.job), point, with_it)
         both += [f"{taken.pool['id']}: {path}" for path in twice]
     return json_response({"plan": to_values(plan), "both": both})
 

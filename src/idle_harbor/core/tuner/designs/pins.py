@@ -141,7 +141,8 @@ def pinned(design: Design, today: Design, bounds: Bounds) -> Design:
         for kind in design.schedule.day_types
     )
     rules = _rules(design.schedule, today.schedule, bounds)
-    return Design(pool, replace(today.schedule, day_types=kinds, load_rules=rules))
+    schedule = replace(today.schedule, day_types=kinds, load_rules=rules)
+    return Design(pool, schedule, today.together)
 
 
 def _rules(schedule: Schedule, kept: Schedule, bounds: Bounds) -> tuple[LoadRule, ...]:

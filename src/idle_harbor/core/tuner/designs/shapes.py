@@ -9,7 +9,7 @@ from math import ceil
 from idle_harbor.core.plan import Band, DayType, Pool
 from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.plan.schedules import ReadyBy, Timeouts
-from idle_harbor.core.tuner.designs.design import QUARTER, Design
+from idle_harbor.core.tuner.designs.design import QUARTER, Design, band_within
 from idle_harbor.core.tuner.designs.knobs import (
     OWN_TIMEOUTS,
     Bounds,
@@ -60,30 +60,14 @@ def _under_targets(band: Band, ready_by: Sequence[ReadyBy], end: int, standing: 
 def fitted(design: Design) -> Design:
     """The design repaired so that a plan may hold it: no value asks for more than there can be."""
     pool = design.pool
-    most, limit = pool.hosts.most, pool.session_limit
-
-    def band_of(band: Band) -> Band:
-        floor = min(band.floor, most)
-        least = max(floor, band.least(pool.hosts.standing))
-        lid = band.lid if band.lid is None else max(min(band.lid, most), least, 1)
-        own = band.session_limit
-        own = own if own is None else min(own, limit)
-        headroom = min(band.headroom, most * limit)
-        if (floor, lid, own, headroom) == (
-            band.floor,
-            band.lid,
-            band.session_limit,
-            band.headroom,
-        ):
-            return band
-        return replace(band, floor=floor, lid=lid, session_limit=own, headroom=headroom)
+    most = pool.hosts.most
 
     def kind_of(kind: DayType) -> DayType:
         ready_by = tuple(
             each if each.hosts <= most else replace(each, hosts=most) for each in kind.ready_by
         )
         bands = together(
-            _under_targets(band_of(band), ready_by, end, pool.hosts.standing)
+            _under_targets(band_within(band, pool), ready_by, end, pool.hosts.standing)
             for band, end in zip(kind.bands, _ends(kind.bands), strict=True)
         )
         if bands == kind.bands and ready_by == kind.ready_by:

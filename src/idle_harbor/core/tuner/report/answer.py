@@ -22,7 +22,8 @@ class Question:
     what may change, ``locked`` the fields that may not, ``within`` bounds of fields (path, low,
     high). ``axis`` is the field of the promise that is weighed against money; if it is empty, the
     study chooses the one that trades most. ``budget`` counts candidate-weeks, ``seed`` starts the
-    random generator, and after ``seconds`` the study ends early.
+    random generator, and after ``seconds`` the study ends early. Pools ``together`` with it share
+    its schedule and are tuned with it; only the first one's own settings change.
     """
 
     pool: str
@@ -35,6 +36,7 @@ class Question:
     seed: int = 1
     seconds: int | None = None
     checked: tuple[Counted, ...] = ()
+    together: tuple[str, ...] = ()
 
     @property
     def simulated(self) -> tuple[Counted, ...]:

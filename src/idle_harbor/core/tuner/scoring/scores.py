@@ -22,7 +22,8 @@ from idle_harbor.core.figures.ideal import only_lingering
 from idle_harbor.core.figures.promise import PARTS, Part
 from idle_harbor.core.money.ledger import settable, total_of
 from idle_harbor.core.money.rates import monthly
-from idle_harbor.core.plan import Plan, Pool
+from idle_harbor.core.plan import Plan, Pool, Promise
+from idle_harbor.core.plan.lookup import find_pool, promise_of
 from idle_harbor.core.plan.scaled import with_people
 from idle_harbor.core.tuner.designs.design import Design, in_plan
 from idle_harbor.core.weeks.case import Case, case_of, run_of
@@ -102,43 +103,85 @@ def score(case: Case, seed: int) -> Score:
 _ZONE_LOST = Drill(0, 7 * DAY, 0)
 
 
-def _slower(plan: Plan, pool_id: str, factor: float) -> Plan:
-    """The plan with slower starts of a pool's hosts."""
+def _slower(plan: Plan, factor: float) -> Plan:
+    """The plan with slower starts of all hosts."""
 
     def slow(pool: Pool) -> Pool:
         start = replace(pool.start, mean_seconds=pool.start.mean_seconds * factor)
-        return replace(pool, start=start) if pool.id == pool_id else pool
+        return replace(pool, start=start)
 
     return replace(plan, pools=tuple(map(slow, plan.pools)))
 
 
+def _worst(
+    figures: Sequence[tuple[float | None, ...]], promises: Sequence[Promise]
+) -> tuple[float | None, ...]:
+    """The worst figures of several pools, in units of the limits of the first."""
+    found: list[float | None] = []
+    for place, part in enumerate(PARTS):
+        first = part.limit(promises[0])
+        values = []
+        for of_pool, promise in zip(figures, promises, strict=True):
+            value, limit = of_pool[place], part.limit(promise)
+            if value is not None:
+                scaled = bool(first and limit) and not part.least
+                values.append(value * first / limit if scaled and first and limit else value)
+        found.append((min if part.least else max)(values) if values else None)
+    return tuple(found)
+
+
+def together(scores: Sequence[Score], promises: Sequence[Promise]) -> Score:
+    """Return the score of a week of several pools that share a schedule: what they cost and spoil
+    together, and the worst of what each of them promises.
+
+    Args:
+        scores: a score of each pool.
+        promises: what the people of each pool are owed; figures are scaled to the first.
+    """
+    return Score(
+        month=sum(each.month for each in scores),
+        money=sum(each.money for each in scores),
+        billed=sum(each.billed for each in scores),
+        spoiled=sum(each.spoiled for each in scores),
+        promised=_worst([each.promised for each in scores], promises),
+        near=_worst([each.near for each in scores], promises),
+    )
+
+
 class Tried:
-    """Evaluates candidates of one pool of a plan on the kinds of week that count."""
+    """Evaluates candidates of one pool of a plan, and of those that share its schedule, on the
+    kinds of week that count."""
 
     def __init__(self, plan: Plan, weeks: Sequence[Counted]) -> None:
         self.plan, self.weeks = plan, weeks
         self._plans = {factor: with_people(plan, factor) for factor in {w.people for w in weeks}}
 
     def case(self, design: Design, week: int) -> Case:
-        """The case of a design in one kind of week, under its conditions."""
+        """The case of a design's pool in one kind of week, under its conditions."""
+        return self._cases(design, week)[0]
+
+    def _cases(self, design: Design, week: int) -> list[Case]:
+        """The cases of the pools that go by a design."""
         asked = self.weeks[week]
         plan = in_plan(self._plans[asked.people], design)
         if asked.starts != 1.0:
-            plan = _slower(plan, design.pool.id, asked.starts)
-        drills = [_ZONE_LOST] if asked.zone_lost else []
-        if asked.hosts_failed:
-            hosts = ceil(asked.hosts_failed * design.pool.hosts.most)
-            drills.append(Drill(9 * HOUR, 2 * HOUR, hosts=hosts))
-        return case_of(plan, design.pool.id, first=asked.monday, drills=drills)
+            plan = _slower(plan, asked.starts)
+        return [
+            case_of(plan, name, first=asked.monday, drills=_drills(asked, find_pool(plan, name)))
+            for name in (design.pool.id, *design.together)
+        ]
 
     def scores(self, design: Design, slots: Sequence[Slot]) -> list[Score]:
         """The scores of a design on some slots, in their order."""
-        cases: dict[int, Case] = {}
+        names = (design.pool.id, *design.together)
+        promises = [promise_of(self.plan, name) for name in names]
+        cases: dict[int, list[Case]] = {}
         found = []
         for slot in slots:
             if slot.week not in cases:
-                cases[slot.week] = self.case(design, slot.week)
-            found.append(score(cases[slot.week], slot.seed))
+                cases[slot.week] = self._cases(design, slot.week)
+            scores = [score(case, slot.seed) for case in cases[slot.week]]
+            found.append(scores[0] if len(scores) == 1 else together(scores, promises))
         return found
 
     def ideal_money(self, design: Design, slots: Sequence[Slot]) -> list[tuple[float, float]]:
@@ -146,14 +189,26 @@ class Tried:
         design's size, and the ideal host-hours of the week."""
         found = []
         for slot in slots:
-            case = self.case(design, slot.week)
-            setting = case.setting
-            line = drawn_ideal(
-                case.demand, case.horizon, slot.seed, only_lingering(setting.pool), setting.profiles
-            )
-            hours = line.counted(case.horizon) / HOUR
-            month = float(
-                monthly(Decimal(repr(hours)), case.horizon.days) * setting.size.whole_price
-            )
-            found.append((month, hours))
+            each = [_ideal(case, slot.seed) for case in self._cases(design, slot.week)]
+            found.append((sum(month for month, _ in each), sum(hours for _, hours in each)))
         return found
+
+
+def _drills(asked: Counted, pool: Pool) -> list[Drill]:
+    """What strikes a pool in a week."""
+    drills = [_ZONE_LOST] if asked.zone_lost else []
+    if asked.hosts_failed:
+        hosts = ceil(asked.hosts_failed * pool.hosts.most)
+        drills.append(Drill(9 * HOUR, 2 * HOUR, hosts=hosts))
+    return drills
+
+
+def _ideal(case: Case, seed: int) -> tuple[float, float]:
+    """The cost of the ideal line of a case in a month, and its host-hours of the week."""
+    setting = case.setting
+    line = drawn_ideal(
+        case.demand, case.horizon, seed, only_lingering(setting.pool), setting.profiles
+    )
+    hours = line.counted(case.horizon) / HOUR
+    month = monthly(Decimal(repr(hours)), case.horizon.days) * setting.size.whole_price
+    return float(month), hours
