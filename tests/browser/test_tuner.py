@@ -139,7 +139,7 @@ def test_where_nothing_is_better_the_plan_of_today_is_the_answer(watched, demo):
     front = page.get_by_test_id("front")
     top = front.bounding_box()["y"]
     names = [each.bounding_box() for each in front.locator("text.name").all()]
-    assert len(names) == 5 and all(box["y"] >= top for box in names)
+    assert len(names) == 7 and all(box["y"] >= top for box in names)
     heights = sorted(box["y"] for box in names)
     assert all(b - a > 8 for a, b in itertools.pairwise(heights))
     nothing_serious(page)
