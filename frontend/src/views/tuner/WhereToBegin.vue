@@ -20,7 +20,7 @@ const told = computed(() =>
         const { limit, kept } = row.verdicts[part.field]
         return limit !== null && !kept
       })
-      return { id: row.id, now, least, gain: Math.max(now - least, 0), missed }
+      return { id: row.id, now, least, gain: Number(row.figures.cost.gain), missed }
     })
     .sort((a, b) => b.gain - a.gain),
 )

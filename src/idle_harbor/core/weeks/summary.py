@@ -97,12 +97,14 @@ class CostFigures:
     """Money of a month, of the mean quantities; ``interval`` is over the weeks' months.
 
     ``settable`` is what settings of the pool can change of it, and ``ideal`` what the ideal line
-    costs with the pool's hosts: no schedule costs less.
+    costs with the pool's hosts: no schedule costs less. ``gain`` is what a better schedule could
+    save at most.
     """
 
     month: Decimal
     settable: Decimal
     ideal: Decimal
+    gain: Decimal
     interval: Estimate
     lines: tuple[LedgerLine, ...]
 
@@ -177,10 +179,10 @@ def _cost(case: Case, results: Sequence[Outcome]) -> CostFigures:
     months = estimate([float(result.month) for result in results])
     ideal_hours = sum(result.hours.ideal for result in results) / len(results)
     ideal = monthly(Decimal(repr(ideal_hours)), case.horizon.days) * case.setting.size.whole_price
-    cents = Decimal("0.01")
-    return CostFigures(
-        total_of(ledger), settable(ledger), ideal.quantize(cents), months, tuple(lines)
-    )
+    ideal = ideal.quantize(Decimal("0.01"))
+    paid = settable(ledger)
+    gain = max(paid - ideal, Decimal(0))
+    return CostFigures(total_of(ledger), paid, ideal, gain, months, tuple(lines))
 
 
 def _first_figures(results: Sequence[Outcome]) -> FirstFigures:
