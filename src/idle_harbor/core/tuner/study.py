@@ -211,14 +211,7 @@ class Study:
             bare = (without_lids(rule.design, bounds.kinds) for rule in rules)
             yield from search.race(search.possible(bare))
         self.stage = "the search"
-        end = self.effort.searched
-        yield from search.go_on(self._by(end if question.axis else end - _ALONG))
-        if not question.axis and not self.early:
-            # The axis is known by now: plans are searched for between its best figure and its
-            # limit.
-            search.aim_at(spread_along(search, trades_most(search)), _ALWAYS)
-            search.beside = _BESIDE
-            yield from search.go_on(self._by(end))
+        yield from self._gone_on(search)
         self.stage = "what can be left out"
         best = self._surest(search) or search.begin
         last = self._by(self.effort.simple)
@@ -228,6 +221,16 @@ class Study:
         self._fresh = self._report_weeks(search)
         telling = Telling(self._fresh, self.seen, self._at_stage)
         return (yield from telling.answer(current, best, rules))
+
+    def _gone_on(self, search: Search) -> Asking:
+        """The search itself. Where the study chooses the axis, its last weeks go to plans between
+        the best figure on it and the limit."""
+        asked, end = self.question.axis, self.effort.searched
+        yield from search.go_on(self._by(end if asked else end - _ALONG))
+        if not asked and not self.early:
+            search.aim_at(spread_along(search, trades_most(search)), _ALWAYS)
+            search.beside = _BESIDE
+            yield from search.go_on(self._by(end))
 
     def _report_weeks(self, search: Search) -> Fresh:
         """Fresh weeks for the report: fewer where the study ends early."""

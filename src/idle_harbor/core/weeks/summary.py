@@ -199,6 +199,20 @@ def _first_figures(results: Sequence[Outcome]) -> FirstFigures:
     )
 
 
+def _return_figures(results: Sequence[Outcome]) -> ReturnFigures:
+    """Returns over the weeks; the share that is lost, over those in which anybody came back."""
+    found = [result.returns for result in results]
+    shares = [each.lost_share for each in found if each.all]
+    return ReturnFigures(
+        all=estimate([each.all for each in found]),
+        lost=estimate([each.lost for each in found]),
+        lost_share=estimate(shares),
+        timeout=estimate([each.timeout for each in found]),
+        forced=estimate([each.forced for each in found]),
+        failed=estimate([each.failed for each in found]),
+    )
+
+
 def _own_wait(results: Sequence[Outcome]) -> Estimate:
     """The longest own wait over the weeks in which there is one."""
     waits = [result.own_wait for result in results if result.own_wait is not None]
@@ -214,7 +228,6 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
     """
     asked = [result for result in results if result.waits.arrivals]
     connected = [result for result in asked if result.waits.connected]
-    back = [result for result in results if result.returns.all]
     ended = [result for result in results if result.forced_share is not None]
 
     def over(
@@ -236,14 +249,7 @@ def figures_of(case: Case, results: Sequence[Outcome]) -> Figures:
             p95=over(lambda r: r.waits.p95, asked),
             p99=over(lambda r: r.waits.p99, asked),
         ),
-        returns=ReturnFigures(
-            all=over(lambda r: r.returns.all),
-            lost=over(lambda r: r.returns.lost),
-            lost_share=over(lambda r: r.returns.lost_share, back),
-            timeout=over(lambda r: r.returns.timeout),
-            forced=over(lambda r: r.returns.forced),
-            failed=over(lambda r: r.returns.failed),
-        ),
+        returns=_return_figures(results),
         own_wait=_own_wait(results),
         lost_work_share=over(lambda r: r.lost_work_share, ended),
         forced=over(lambda r: r.forced),

@@ -85,6 +85,18 @@ def _instant(wall, pieces):
     return max(seconds - pieces[k, W_OFF], pieces[k, W_LEAST])
 
 
+@compiled("i8(f8[::1], f8, f8, i8[:, ::1], i8, i8)", inline=True)
+def _break_begins(pause, u, shift, pieces, came, end):
+    """The instant at which a break begins, at the uniform ``u``, of somebody who ``came`` and stays
+    until ``end``: at a clock time, so long after they came, or at the end of their stay."""
+    if pause[B_ON] > 0.0:
+        return end
+    moved = pause[B_SD] * normal_quantile(_CUT_LOW + max(u, _TINY) * _CUT_WIDTH)
+    if pause[B_AT] >= 0.0:
+        return _instant(pause[B_AT] + moved + shift, pieces)
+    return came + np.int64(np.rint(pause[B_AFTER] + moved))
+
+
 @compiled("i8(f8, f8, f8)", inline=True)
 def _way(u, sign_off, disconnect):
     return np.int64(u >= sign_off) + np.int64(u >= disconnect)
@@ -149,14 +161,7 @@ def day_spells(
             u = U_BREAKS + BREAK_DRAWS * np.int64(pause[B_DRAWS])
             if uniforms[u + U_TAKEN, k] >= pause[B_TAKEN]:
                 continue
-            drawn = max(uniforms[u + U_AT, k], _TINY)
-            moved = pause[B_SD] * normal_quantile(_CUT_LOW + drawn * _CUT_WIDTH)
-            if pause[B_ON] > 0.0:
-                away = end
-            elif pause[B_AT] >= 0.0:
-                away = _instant(pause[B_AT] + moved + shift, pieces)
-            else:
-                away = came + np.int64(np.rint(pause[B_AFTER] + moved))
+            away = _break_begins(pause, uniforms[u + U_AT, k], shift, pieces, came, end)
             drawn = max(uniforms[u + U_AWAY, k], _TINY)
             pausing = pause[B_MEAN] + pause[B_LENGTH_SD] * normal_quantile(drawn)
             back = away + max(np.int64(np.rint(pausing)), 1)

@@ -22,6 +22,7 @@ _WORKDAYS, _REST = (0, 1, 2, 3, 4), (5, 6)
 _ATTENDANCE = (0.9,) * 5 + (None,) * 2
 _LEAVING = Leaving(sign_off=0.6, disconnect=0.3, walk_away=0.1)
 _HABITS = Habits(long_call=0.1, reading=0.1, works_late=0.05)
+_DAY = Pattern("day", attendance=_ATTENDANCE, leaving=_LEAVING, habits=_HABITS)
 _EVENING = clock("17:00")
 _HOUR = 3_600
 _OPEN = range(9, 17)
@@ -62,14 +63,7 @@ class BeginPlan:
             raise PlanError(
                 [Fault("/pools", "this plan has pools already", "add another pool to it")]
             )
-        pattern = Pattern(
-            "day",
-            attendance=_ATTENDANCE,
-            start=Start(self.start),
-            length=Length(60.0 * self.hours),
-            leaving=_LEAVING,
-            habits=_HABITS,
-        )
+        pattern = replace(_DAY, start=Start(self.start), length=Length(60.0 * self.hours))
         quiet = (Band(0, rule="fill", release="drain"),)
         days = (
             DayType("workday", _WORKDAYS, _bands(self.start)),
@@ -127,7 +121,7 @@ class AddGroup:
         profiles = plan.profiles or (Profile("office"),)
         open_hours = tuple(20.0 if hour in _OPEN else 0.0 for hour in range(24))
         rates = (open_hours,) * 5 + ((0.0,) * 24,) * 2
-        named = Headcount(self.people, (Pattern("day", attendance=_ATTENDANCE, habits=_HABITS),))
+        named = Headcount(self.people, (replace(_DAY, leaving=Leaving()),))
         demand = named if self.kind == "headcount" else DropIn(rates)
         group = Group(self.group, sites[0].id, profiles[0].id, demand)
         opens = tuple(Access(self.group, pool.id) for pool in plan.pools[:1])

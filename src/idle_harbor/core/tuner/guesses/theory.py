@@ -299,15 +299,15 @@ def day_and_night(
     design: Design,
     kinds: frozenset[str],
     by_day: frozenset[str],
-    begin: int,
-    end: int,
-    day: int,
-    night: int,
+    hours: tuple[int, int],
+    hosts: tuple[int, int],
     *,
     knock: bool = False,
 ) -> Design:
-    """The rule with a fixed number of hosts by day (between two quarter hours), and another by
-    night and on quiet kinds of day, where with ``knock`` any number of hosts start at a knock."""
+    """The rule with a fixed number of ``hosts`` by day, and another by night and on quiet kinds of
+    day, where with ``knock`` any number of hosts start at a knock. ``hours`` are the quarter hours
+    at which the day begins and ends."""
+    begin, end = hours
     most = design.pool.hosts.most
     by = [
         replace(
@@ -315,7 +315,7 @@ def day_and_night(
             floor=min(n, most),
             lid=max(min(n, most), 1),
         )
-        for n in (day, night)
+        for n in hosts
     ]
     if knock:
         by[1] = replace(by[1], lid=None, knock=True)

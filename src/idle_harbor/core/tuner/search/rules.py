@@ -11,6 +11,7 @@ from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.shapes import with_lids
 from idle_harbor.core.tuner.guesses.theory import (
     QUARTERS,
+    Demand,
     always_on,
     day_and_night,
     demand_on,
@@ -69,6 +70,27 @@ def _fixed(search: Search, design: Design) -> Design:
     return with_lids(search.obeying(design), search.bounds.kinds)
 
 
+@dataclass(frozen=True, slots=True)
+class _Day:
+    """When a pool is busy: its kinds of day, and the quarter hours between which hosts are up."""
+
+    kinds: frozenset[str]
+    hours: tuple[int, int]
+
+
+def _day(base: Design, demand: Demand) -> _Day:
+    """The quarter hours in which presence is a good part of its peak, with the lead of a start."""
+    of_kind = {kind: demand.quantile(kind, 0.9) for kind in demand.by_kind}
+    level = np.max(list(of_kind.values()), axis=0)
+    least = _BY_DAY * max(float(level.max()), 1.0)
+    by_day = frozenset(kind for kind, found in of_kind.items() if found.max() > least)
+    busy = np.flatnonzero(level > least)
+    if not len(busy):
+        return _Day(by_day, (32, 72))
+    lead = lead_quarters(base.pool, base.schedule.tick_seconds)
+    return _Day(by_day, (max(int(busy[0]) - lead, 0), min(int(busy[-1]) + 1, QUARTERS)))
+
+
 def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding[list[Rule]]:
     """The simple rules, on the hosts and with the timeouts of a design.
 
@@ -81,40 +103,31 @@ def simple_rules(search: Search, tried: Tried, base: Design, by: int) -> Finding
     most = pool.hosts.most
     settle = _Settler(search, by).settle
     demand = demand_on(tried, base, search.slots[: 4 * len(search.weeks)])
-    found: list[Rule] = []
-    hosts = yield from settle(lambda n: _fixed(search, always_on(base, kinds, n)), 1, most)
-    found.append(Rule("always on", _fixed(search, always_on(base, kinds, hosts))))
+    busy = _day(base, demand)
 
-    of_kind = {kind: demand.quantile(kind, 0.9) for kind in demand.by_kind}
-    level = np.max(list(of_kind.values()), axis=0)
-    least = _BY_DAY * max(float(level.max()), 1.0)
-    by_day = frozenset(kind for kind, found in of_kind.items() if found.max() > least)
-    busy = np.flatnonzero(level > least)
-    lead = lead_quarters(pool, base.schedule.tick_seconds)
-    begin = max(int(busy[0]) - lead, 0) if len(busy) else 32
-    end = min(int(busy[-1]) + 1, QUARTERS) if len(busy) else 72
+    def steady(hosts: int) -> Design:
+        return _fixed(search, always_on(base, kinds, hosts))
 
-    def parted(day: int, night: int) -> Design:
-        return _fixed(search, day_and_night(base, kinds, by_day, begin, end, day, night))
-
-    night = yield from settle(lambda n: parted(hosts, n), 0, hosts)
-    day = yield from settle(lambda n: parted(n, night), night, hosts)
-    found.append(Rule("day and night", parted(day, night)))
-
-    def knocked(day: int) -> Design:
-        rule = day_and_night(base, kinds, by_day, begin, end, day, 0, knock=True)
+    def parted(hosts: int, night: int, *, knock: bool = False) -> Design:
+        rule = day_and_night(base, kinds, busy.kinds, busy.hours, (hosts, night), knock=knock)
         return _fixed(search, rule)
 
-    knocking = yield from settle(knocked, 0, hosts)
-    found.append(Rule("day, and a knock by night", knocked(knocking)))
-
-    peak = max(demand.peak, 1)
+    hosts = yield from settle(steady, 1, most)
+    night = yield from settle(lambda n: parted(hosts, n), 0, hosts)
+    day = yield from settle(lambda n: parted(n, night), night, hosts)
+    knocking = yield from settle(lambda n: parted(n, 0, knock=True), 0, hosts)
+    found = [
+        Rule("always on", steady(hosts)),
+        Rule("day and night", parted(day, night)),
+        Rule("day, and a knock by night", parted(knocking, 0, knock=True)),
+    ]
+    peak = min(max(demand.peak, 1), most * pool.session_limit)
     for name, knock in (("one headroom", False), ("one headroom and a knock", True)):
 
         def headroom(slots: int, knock: bool = knock) -> Design:
             return search.obeying(one_headroom(base, kinds, slots, knock=knock))
 
-        slots = yield from settle(headroom, 0, min(peak, most * pool.session_limit))
+        slots = yield from settle(headroom, 0, peak)
         found.append(Rule(name, headroom(slots)))
     return [rule for k, rule in enumerate(found) if rule.design not in _designs(found[:k])]
 

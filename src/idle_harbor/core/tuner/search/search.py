@@ -55,6 +55,9 @@ _AGAIN_EVERY, _AGAIN, _MISSED_BY_LITTLE = 3, 6, 1.0
 class Search(Racing):
     """Decides what to evaluate next from the scores so far."""
 
+    #: How often a round works on a promise beside the one of the study.
+    beside = 0.3
+
     def __init__(
         self,
         weeks: Sequence[Counted],
@@ -74,8 +77,6 @@ class Search(Racing):
         self._swept: set[Design] = set()
         self._broad: set[Design] = set()
         self._turns: dict[str, int] = {}
-        #: How often a round works on a promise beside the one of the study.
-        self.beside = 0.3
 
     def _aim(self) -> Aim:
         """An aim at random: ``beside`` is the share of those beside the promise itself."""
