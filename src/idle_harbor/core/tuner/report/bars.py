@@ -15,7 +15,7 @@ from idle_harbor.core.tuner.search.search import Search
 WORTH_IT = 0.005
 #: A design with more changes from today's plan, or more bands in a kind of day, is made simpler by
 #: removals that cost up to this share each.
-_FEW_CHANGES, _FEW_BANDS, _FEW_WORTH = 12, 6, 0.03
+_FEW_CHANGES, _FEW_BANDS, FEW_WORTH = 12, 6, 0.03
 #: Rounds of weeks on which removals are ranked; rounds after which joint removals may be put back,
 #: and the multiple of the bar beyond which they are.
 _RANKED_BY, _PUT_BACK, _BY_FAR = 1, (2, 4), 2.0
@@ -49,7 +49,7 @@ def is_simple(search: Search, design: Design) -> bool:
 
 def few_enough(search: Search, design: Design, last: int, sure: float) -> NotWorthIt:
     """The criterion by which a design with too many changes is made simpler at a price."""
-    return NotWorthIt(search, last, sure, _FEW_WORTH, search.money(design))
+    return NotWorthIt(search, last, sure, FEW_WORTH, search.money(design))
 
 
 @dataclass

@@ -8,6 +8,7 @@ from dataclasses import dataclass, field
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.moves import allowed
 from idle_harbor.core.tuner.designs.simpler import Way, undoing
+from idle_harbor.core.tuner.report.bars import FEW_WORTH, is_simple
 from idle_harbor.core.tuner.report.fresh import Fresh
 from idle_harbor.core.tuner.report.simplify import applied
 from idle_harbor.core.tuner.report.spare import EASILY, WORSE
@@ -46,16 +47,37 @@ class Needless:
         """The design without its needless changes; ``scored`` has its weeks afterwards.
 
         Each change is undone alone on few weeks. All that seem needless are then removed together
-        if that passes on all weeks of the design; otherwise each half is tried.
+        if that passes on all weeks of the design; otherwise each half is tried. Of a design with
+        more changes or bands than a planner reads, those that save least go first, as far as all of
+        them save less than 3 %.
         """
+        design = yield from self._few(design)
         for values in (False, True):
             # Whole changes come first: where weeks are scarce, they are what a planner reads.
             for _ in range(_ROUNDS):
                 needless = yield from self._alone(design, values=values)
-                found = yield from self._together(design, needless)
+                found = yield from self._together(design, needless, NEEDLESS)
                 if found == design:
                     break
                 design = found
+        return design
+
+    def _few(self, design: Design) -> Finding[Design]:
+        """The design with fewer changes, at a price."""
+        if is_simple(self.fresh.search, design):
+            return design
+        ways = yield from self._alone(design, values=False, share=FEW_WORTH)
+        begun, whole = self.scored, self.last
+        # The other half of the weeks is for what is needless.
+        self.last = self.fresh.used + (self.last - self.fresh.used) // 2
+        for way in ways:
+            less = self._undone(design, [way])
+            if is_simple(self.fresh.search, design) or less is None:
+                continue
+            cost = self._more(self.scored, begun)
+            if (yield from self._passes(less, FEW_WORTH - cost)):
+                design = less
+        self.last = whole
         return design
 
     def _undone(self, design: Design, ways: Sequence[Way]) -> Design | None:
@@ -64,8 +86,10 @@ class Needless:
         found = applied(search, design, ways)
         return found if found != design and allowed(found, search.bounds) else None
 
-    def _alone(self, design: Design, *, values: bool) -> Finding[list[Way]]:
-        """Steps that undo changes which seem needless, those that save least first."""
+    def _alone(
+        self, design: Design, *, values: bool, share: float = NEEDLESS
+    ) -> Finding[list[Way]]:
+        """Steps that undo changes which save less than a share, those that save least first."""
         fresh = self.fresh
         kinds = len(fresh.question.weeks)
         ways = undoing(fresh.search.today, design, values=values)
@@ -79,16 +103,16 @@ class Needless:
         good = [
             (self._more(measured), k)
             for k, measured in enumerate(found)
-            if self._more(measured) <= NEEDLESS and self._keeps_as_well(measured)
+            if self._more(measured) <= share and self._keeps_as_well(measured)
         ]
         return [asked[k][0] for _, k in sorted(good)]
 
-    def _together(self, design: Design, ways: Sequence[Way]) -> Finding[Design]:
+    def _together(self, design: Design, ways: Sequence[Way], share: float) -> Finding[Design]:
         parts = [ways] if ways else []
         while parts:
             part = parts.pop()
             less = self._undone(design, part)
-            if less is not None and (yield from self._passes(less, NEEDLESS * len(part))):
+            if less is not None and (yield from self._passes(less, share * len(part))):
                 design = less
             elif len(part) > 1:
                 parts += [part[len(part) // 2 :], part[: len(part) // 2]]
@@ -128,10 +152,10 @@ class Needless:
             self._known[trial.design] = begun[trial.design].more(trial.slots, found)
         return [self._known[each].first(many) for each in designs]
 
-    def _more(self, less: Measured) -> float:
-        """By which share a design costs more than the chosen one, on the same weeks."""
+    def _more(self, less: Measured, than: Measured | None = None) -> float:
+        """By which share a design costs more than the chosen one, or another, on the same weeks."""
         weeks = self.fresh.question.weeks
-        before = weighted(self.scored.first(len(less.slots)), weeks, MONEY)
+        before = weighted((than or self.scored).first(len(less.slots)), weeks, MONEY)
         return (weighted(less, weeks, MONEY) - before) / max(before, 1e-9)
 
     def _keeps_as_well(self, less: Measured) -> bool:
