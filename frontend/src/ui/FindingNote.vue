@@ -21,7 +21,7 @@ const checks = useChecks()
         {{ finding.matters.charAt(0).toUpperCase() + finding.matters.slice(1) }}. To mend it,
         {{ finding.mend }}.
         <button v-if="finding.does" class="link" data-testid="mend" @click="checks.mend(finding)">
-          {{ finding.does.to_grant ? 'Note that it is asked for' : 'Do that' }}
+          {{ finding.does.to_grant ? 'Note that it is requested' : 'Do that' }}
         </button>
         <slot />
       </p>

@@ -137,5 +137,5 @@ def test_a_quota_that_is_asked_for_is_not_there_yet():
     )
     enough = found(asked % finding.does.value)["over-quota"]
     assert enough.severity == "harm" and enough.does is None
-    assert enough.message.endswith("are asked for of cloud desk by 2027-02-01")
+    assert enough.message.endswith("are requested from cloud desk by 2027-02-01")
     assert found(asked % 60)["over-quota"].does == finding.does

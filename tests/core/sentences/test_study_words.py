@@ -254,3 +254,23 @@ def test_what_is_cheaper_with_less_room_is_named_with_its_price():
     near = roomy(1_130.0, "kept", 1.5, 0.0)
     assert cheaper(answer(near, tuned, tuned=tuned), "EUR") == ""
     assert "The tuned plan" not in cheaper(answer(*front, tuned=None), "EUR")
+
+
+def strained(found, share):
+    promised = found.report.promised | {"strained_share": Estimate(share, 0.0)}
+    return replace(found, report=replace(found.report, promised=promised))
+
+
+def test_one_plan_is_best_where_no_other_is_better_in_any_part():
+    tuned, other = strained(point(500.0, 50.0), 0.01), point(600.0, 50.0)
+    assert next_second(answer(tuned, tuned=tuned, today=9_000.0), "EUR").startswith(
+        "One plan is best in everything that is promised"
+    )
+    # Another is better, but not in a wait or in refusals.
+    found = answer(tuned, other, tuned=tuned, today=9_000.0)
+    assert next_second(found, "EUR") == (
+        "One plan is best in all waits and in refusals: nothing that was tried is better in any of "
+        "them."
+    )
+    over_strain = next_second(replace(found, axis="strained_share"), "EUR")
+    assert over_strain.startswith("One plan is best in all waits and in refusals. From 1.00%")

@@ -76,8 +76,8 @@ async function remove(): Promise<void> {
         v-if="size.quota_asked"
         data-testid="quota-asked"
         >;
-        <FieldToken field="quota_asked.value" label="Quota that is asked for" unit="vCPU" /> are
-        asked for of
+        <FieldToken field="quota_asked.value" label="Quota that is requested" unit="vCPU" /> are
+        requested from
         <FieldToken field="quota_asked.owner" label="Who grants it" kind="text" /> by
         <OptionalToken
           field="quota_asked.due"
@@ -90,7 +90,7 @@ async function remove(): Promise<void> {
           It is granted
         </button>
         <button class="plain x" @click="store.set(sizeAt.at('quota_asked'), null)">
-          not asked for
+          not requested
         </button></span
       >.
       An hour costs

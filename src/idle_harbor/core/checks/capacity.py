@@ -159,9 +159,9 @@ def _quotas(plan: Plan) -> Iterator[Finding]:
 
 def _request_text(request: Request) -> str:
     """What is asked for, of whom, and by when."""
-    owner = f" of {request.owner}" if request.owner else ""
+    owner = f" from {request.owner}" if request.owner else ""
     due = f" by {request.due}" if request.due else ""
-    return f"{request.value:g} are asked for{owner}{due}"
+    return f"{request.value:g} are requested{owner}{due}"
 
 
 def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:

@@ -46,9 +46,13 @@ def next_second(answer: Answer, currency: str) -> str:
             "One plan is best in everything that is promised: nothing that was tried is better in "
             "any part of it."
         )
+    best = _is_best(answer, [BY_FIELD[field] for field in MAIN])
+    one = "One plan is best in all waits and in refusals"
+    if not stricter and not looser and best:
+        return f"{one}: nothing that was tried is better in any of them."
     told = [stricter or _nothing_below(part, at), looser]
-    if axis not in MAIN and _is_best(answer, [BY_FIELD[field] for field in MAIN]):
-        told.insert(0, "One plan is best in all waits and in refusals.")
+    if axis not in MAIN and best:
+        told.insert(0, f"{one}.")
     return " ".join(filter(None, told))
 
 
