@@ -55,20 +55,34 @@ afterEach(() => {
 function page() {
   const heard: string[] = []
   const lost = vi.fn()
-  followTogether('/events', ['job'], (kind, data) => heard.push(`${kind} ${data}`), lost)
+  followTogether('/events', ['anew', 'job'], (kind, data) => heard.push(`${kind} ${data}`), lost)
   return { heard, lost }
 }
 
 describe('following together', () => {
+  it('looks by itself unless the stream has said that all may be new', () => {
+    vi.useFakeTimers()
+    const { streams } = browser()
+    const pages = [page(), page()]
+    streams[0]?.tell('anew', '')
+    vi.runAllTimers()
+    for (const each of pages) {
+      expect(each.heard).toEqual(['anew '])
+      expect(each.lost).not.toHaveBeenCalled()
+    }
+  })
+
   it('holds one stream for all pages', () => {
+    vi.useFakeTimers()
     const { streams, close } = browser()
     const pages = [page(), page(), page()]
     expect(streams.length).toBe(1)
     streams[0]?.tell('job', '1')
     for (const each of pages) {
       expect(each.heard).toEqual(['job 1'])
-      expect(each.lost).toHaveBeenCalledTimes(1)
     }
+    vi.runAllTimers()
+    for (const each of pages) expect(each.lost).toHaveBeenCalledTimes(1)
     close()
     expect(streams.length).toBe(2)
     streams[1]?.tell('job', '2')

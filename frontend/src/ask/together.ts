@@ -5,6 +5,8 @@ export type Heard = (kind: string, data: string) => void
  * cannot share one. */
 const AGAIN_MS = 5_000
 const LOOK_MS = 2_000
+/** How long a page waits for its stream before it looks by itself. */
+const FIRST_MS = 400
 
 /**
  * Follow a stream of server-sent events together with every other page of this browser.
@@ -23,17 +25,23 @@ export function followTogether(
     setInterval(lost, LOOK_MS)
     return
   }
+  // A stream that begins says that all may be new: then nobody need look a second time.
+  let told = false
+  const hear: Heard = (kind, data) => {
+    told ||= kind === 'anew'
+    heard(kind, data)
+  }
   const others = new BroadcastChannel(url)
-  others.onmessage = (event: MessageEvent<[string, string]>) => heard(...event.data)
+  others.onmessage = (event: MessageEvent<[string, string]>) => hear(...event.data)
   void navigator.locks.request(url, () => {
     hold(url, kinds, (kind, data) => {
       others.postMessage([kind, data])
-      heard(kind, data)
+      hear(kind, data)
     })
     // For as long as this page lives.
     return new Promise<never>(() => undefined)
   })
-  lost()
+  setTimeout(() => told || lost(), FIRST_MS)
 }
 
 function hold(url: string, kinds: readonly string[], heard: Heard): void {
