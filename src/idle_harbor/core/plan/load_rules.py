@@ -66,6 +66,11 @@ SIGNAL_UNITS: dict[str, str] = {
 ASKS_WHERE_LOW: frozenset[str] = frozenset({"free slots"})
 
 
+_HOLD = About(
+    "For how long it is beyond before.", "min", 0, 720, OURS, tuned=Tuned("load rules", 5, high=60)
+)
+
+
 @dataclass(frozen=True, slots=True)
 class LoadRule:
     """Hosts beyond the other rules while a signal is past a mark, or none let go until it is not.
@@ -91,17 +96,7 @@ class LoadRule:
             tuned=Tuned("load rules", 0.05),
         ),
     ] = None
-    asks_hold_minutes: Annotated[
-        int,
-        About(
-            "For how long it is beyond before.",
-            "min",
-            0,
-            720,
-            OURS,
-            tuned=Tuned("load rules", 5, high=60),
-        ),
-    ] = 10
+    asks_hold_minutes: Annotated[int, _HOLD] = 10
     adds: Annotated[
         int,
         About("Hosts that it asks for each time.", "hosts", 1, 1_000, tuned=Tuned("load rules")),
@@ -116,17 +111,7 @@ class LoadRule:
             tuned=Tuned("load rules", 0.05),
         ),
     ] = None
-    permits_hold_minutes: Annotated[
-        int,
-        About(
-            "For how long it is beyond before.",
-            "min",
-            0,
-            720,
-            OURS,
-            tuned=Tuned("load rules", 5, high=60),
-        ),
-    ] = 20
+    permits_hold_minutes: Annotated[int, _HOLD] = 20
     takes_back: Annotated[
         int,
         About(

@@ -47,7 +47,7 @@ def _told(result: Mapping[str, Any], axis: str) -> Iterator[dict[str, Any]]:
 
 
 def _so_far(found: Mapping[str, Any]) -> Iterator[dict[str, Any]]:
-    """The marks of a study that goes on: today, simple rules, and what is found so far."""
+    """Yield the marks of a running study: today's plan, simple rules, designs found so far."""
 
     def mark(key: str, look: str, name: str, each: Mapping[str, Any]) -> dict[str, Any]:
         return {
