@@ -58,7 +58,10 @@ def _wishes(random_: random.Random, first: int, weeks: int) -> list[Wish]:
         RANGE.wish(ManyWeeks(_PLAN, random_.choice(names), weeks + first)),
         RANGE.wish(ManyWeeks(_PLAN, random_.choice(names), 2 * weeks + first)),
         POOLS.wish(_PLAN),
-        study_wish(_PLAN, Question(random_.choice(names), ordinary(_PLAN), budget=300, seed=first)),
+        study_wish(
+            _PLAN,
+            Question(random_.choice(names), ordinary(_PLAN), budget=max(150, 3 * weeks), seed=first),
+        ),
     ]
 
 

@@ -227,7 +227,7 @@ def looked_up_often(monkeypatch, estate: Estate, seconds: int) -> tuple[Run, ...
         return run_estate(estate, 1)
 
 
-@settings(max_examples=size(50, 400), suppress_health_check=[HealthCheck.function_scoped_fixture])
+@settings(max_examples=size(25, 400), suppress_health_check=[HealthCheck.function_scoped_fixture])
 @given(
     pools=st.lists(members_of_estates, min_size=2, max_size=4),
     starts=st.integers(1, 4),

@@ -67,7 +67,7 @@ def test_a_week_of_the_demo_is_decided_alike(pool):
     assert must_agree(case.setting, result) > 0
 
 
-@sized(max_examples=size(200, 600))
+@sized(max_examples=size(70, 600))
 @given(settings_of_runs(), demands())
 def test_any_week_is_decided_alike(setting, demand):
     must_agree(setting, simulated(replace(setting, looks=400), demand))

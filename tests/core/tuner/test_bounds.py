@@ -8,6 +8,7 @@ from idle_harbor.core.tuner import Question, ordinary, tune
 from idle_harbor.core.tuner.designs.knobs import Bounds, clamped, within_bounds
 from tests.core.plans import plan
 from tests.core.tuner.test_changes import EVERYTHING, TODAY, wandered
+from tests.sizes import size
 
 FLOOR, SLOTS = "schedules.day_types.bands.floor", "schedules.day_types.bands.headroom"
 IDLE, GONE = "pools.idle_timeout", "pools.disconnected_timeout"
@@ -49,7 +50,7 @@ def test_without_bounds_nothing_changes():
 def test_a_search_within_bounds_finds_as_much_as_they_leave():
     promise = {"lost_returns": 1, "forced_share": 1, "refused_share": 0.02}
     whole = plan(promise=promise)
-    asked = Question("main", ordinary(whole), budget=2_000)
+    asked = Question("main", ordinary(whole), budget=size(1_000, 2_000))
     free = tune(whole, asked).tuned
     answer = tune(whole, replace(asked, within=((FLOOR, 1.0, 8.0),)))
     bound = answer.tuned
