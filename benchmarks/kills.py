@@ -60,7 +60,9 @@ def _wishes(random_: random.Random, first: int, weeks: int) -> list[Wish]:
         POOLS.wish(_PLAN),
         study_wish(
             _PLAN,
-            Question(random_.choice(names), ordinary(_PLAN), budget=max(150, 3 * weeks), seed=first),
+            Question(
+                random_.choice(names), ordinary(_PLAN), budget=max(150, 3 * weeks), seed=first
+            ),
         ),
     ]
 

@@ -177,6 +177,26 @@ class TestPools:
         enter(field, "20")
         expect(differences).to_contain_text("hosts: standing 32 → 20")
 
+    def test_a_pool_is_added_named_and_removed(self, watched, plan):
+        page = watched.open(f"{plan}/pools?pool=line")
+        page.get_by_test_id("add-pool").click()
+        name = page.get_by_label("Name of the pool")
+        expect(name).to_be_focused()
+        enter(name, "Night desk, Zürich")
+        row = page.get_by_test_id("pool-table").get_by_role("row", name="Night desk, Zürich")
+        expect(row).to_contain_text("nobody")
+        expect(page.get_by_label("Schedule", exact=True)).to_contain_text("Night desk, Zürich")
+        assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
+        # A name that another has is refused, and a size that is used stays.
+        watched.allowed = re.compile("422")
+        enter(name, "LINE")
+        expect(page.get_by_test_id("problem")).to_contain_text("is called 'LINE' already")
+        page.get_by_role("button", name="Remove it").click()
+        expect(row).to_have_count(0)
+        page.goto(page.url.replace("/pools", "/hosts"))
+        page.get_by_test_id("remove-size").click()
+        expect(page.get_by_test_id("problem")).to_contain_text("is used by pool 'office'")
+
     def test_dates_zones_and_bounds_are_set_and_cleared(self, watched, plan):
         page = watched.open(f"{plan}/pools?pool=office")
         page.get_by_label("Last date").click()

@@ -182,7 +182,7 @@ def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):
     # A kind of day is copied, named, and given a weekday.
     year.get_by_role("button", name="Copy it").first.click()
     name = year.get_by_label("Name of a kind of day").nth(2)
-    enter(name, "quiet-day")
+    enter(name, "Quiet day")
     friday = year.get_by_role("checkbox", name="Fri is a Quiet day")
     friday.click()
     expect(friday).to_be_checked()

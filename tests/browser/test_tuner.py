@@ -36,7 +36,7 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
         re.compile("wait|refus|strained|promised")
     )
     # Kinds of week of the year, and the picture over another part of the promise.
-    expect(page.get_by_test_id("weeks-of-year")).to_contain_text("Clocks of port ellery")
+    expect(page.get_by_test_id("weeks-of-year")).to_contain_text("Clocks of Port Ellery")
     page.get_by_label("What the picture is drawn over").select_option("strained_share")
     expect(page.get_by_test_id("front")).to_have_attribute(
         "aria-label", "Money of a month against strained work"

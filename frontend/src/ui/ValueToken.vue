@@ -77,6 +77,13 @@ function step(event: KeyboardEvent, direction: number): void {
 onBeforeUnmount(() => {
   window.clearTimeout(run)
 })
+defineExpose({
+  /** Put the cursor here, and what stands here where it is typed over. */
+  select: () => {
+    input.value?.focus()
+    input.value?.select()
+  },
+})
 </script>
 
 <template>

@@ -99,22 +99,21 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     remove-load-rule schedule= rule=           take a load rule away
     give-date-rules schedule= date=            give a date rules of its own
     drop-date-rules schedule= date=            put it under the rules of its weekday
-    remove-group group=                        take a group and what is about it away
-    rename-group group= to=                    call a group otherwise
-    remove-size size=                          take a host size away
+    add-part what= name=                       a pool, group, site, place, size, disk, image,
+                                               profile, schedule, licence or event more
+    copy-part what= part= name=                put a copy of one beside it
+    name-part what= part= name=                call one otherwise; its id stays
+    remove-part what= part=                    take one and what is about it alone away
     extend-size size= by=                      by burst, free, machine or committed
-    copy-size size= new=                       put a copy of a host size beside it
     offer-size size= place= there=             say whether a place has a size
     take-size pool= size= session_limit= hosts=  let a pool have hosts of a size
-    copy-pool pool= new=                       put a copy of a pool beside it
-    remove-pool pool=                          take a pool and what is for it alone away
     set-kind pool= kind=                       make a pool shared, lent or dedicated
     begin-plan people= zone= start= hours= vcpu= memory_gib= hourly= hosts= session_limit=
                                                say of an empty plan who comes, and onto what
-    add-group group= kind= zone= people=       put named people or drop-ins into a plan
+    add-group name= kind= zone= people=        put named people or drop-ins into a plan
     add-break group= pattern=                  put a break into the longest stretch without one
     set-leaving group= pattern= way= share= pause=  ways of leaving; the others share the rest
-    add-what-if event= first= attendance= growth= shift_minutes=  a week that differs
+    add-what-if name= first= attendance= growth= shift_minutes=  a week that differs
     """
     from idle_harbor.core.plan.edits import changed
     from idle_harbor.formats.plan.codec import edited, read_edit

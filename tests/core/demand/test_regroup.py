@@ -5,8 +5,9 @@ from datetime import date
 import numpy as np
 import pytest
 
-from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
+from idle_harbor.core.demand.regroup import merge_groups, split_group
 from idle_harbor.core.errors import PlanError, UnknownNameError
+from idle_harbor.core.plan.edits.groups import copied_group
 from idle_harbor.core.rules.people import people_faults
 from tests.core.people import by_day, drop_in, group, over, pattern, plan_with, spells_of
 
@@ -28,7 +29,7 @@ def test_a_copy_is_entitled_to_the_same_and_shares_nobody():
         "groups": ["a"],
         "when": {"kind": "dates", "from": "2027-01-04", "to": "2027-01-05"},
     }
-    changed = copy_group(plan(group("a", 5), group("z", 3), events=[event]), "a", "b")
+    changed = copied_group(plan(group("a", 5), group("z", 3), events=[event]), "a", "b")
     assert list(shape(changed).items()) == [("a", 5), ("b", 5), ("z", 3)]
     assert [e.group for e in changed.access] == ["a", "b", "z"]
     assert changed.events[0].groups == ("a", "b")
@@ -113,9 +114,9 @@ def test_unlike_groups_are_not_merged(changes, what):
 def test_names_that_are_taken_or_unknown():
     base = plan(group("a", 10), group("b", 10))
     with pytest.raises(PlanError, match="already a group 'b'"):
-        copy_group(base, "a", "b")
+        split_group(base, "a", 2, "b")
     with pytest.raises(UnknownNameError):
-        copy_group(base, "x", "y")
+        split_group(base, "x", 2, "y")
     with pytest.raises(PlanError, match="two groups or more"):
         merge_groups(base, ["a", "a"], "c")
     turn = {"every_days": 7, "order": ["day", None], "since": "2027-01-04"}

@@ -6,12 +6,10 @@ from idle_harbor.core.plan import Access
 from idle_harbor.core.plan.derived import patterns_for, profiles_in
 from tests.core.plan.edits.test_edits import does, small
 
-MONDAY = "2027-03-01"
-
 
 def two_groups():
     """People with the patterns day and late, and others with day alone who run another profile."""
-    plan = does(small(), "copy-profile", profile="office", new="heavy")
+    plan = does(small(), "copy-part", what="profile", part="office", name="heavy")
     people = plan.groups[0]
     others = replace(people, id="others", profile="heavy")
     plan = replace(plan, groups=(people, others))
@@ -19,7 +17,7 @@ def two_groups():
 
 
 def test_an_event_may_have_the_patterns_of_all_its_groups_or_of_any_where_it_is_for_everyone():
-    plan = does(two_groups(), "add-event", first=MONDAY)
+    plan = does(two_groups(), "add-part", what="event", name="Fair")
     event = plan.events[-1]
     assert patterns_for(plan, event) == ("day", "late")
     assert patterns_for(plan, replace(event, groups=("people",))) == ("day", "late")

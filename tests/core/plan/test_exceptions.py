@@ -46,6 +46,8 @@ NEEDS = {
 }  # fmt: skip
 TARGET = {"hosts": 9, "share": 1.0}
 
+PART = {"what": "pool", "part": "main"}
+
 
 def told(value, field, part="bands", exception=False, needs=()):
     """Two pools on one schedule, of which one or both have another value of a field."""
@@ -232,12 +234,12 @@ class TestEdits:
             changed(apart, own_schedule("main"))
 
     def test_a_copy_has_what_the_pool_had(self):
-        both = changed(self.PLAN, read_edit({"verb": "copy-pool", "pool": "main", "new": "third"}))
+        both = changed(self.PLAN, read_edit({**PART, "verb": "copy-part", "name": "third"}))
         third, main = find_pool(both, "third"), find_pool(both, "main")
         assert schedule_of(both, third).day_types == schedule_of(both, main).day_types
 
     def test_what_was_for_a_pool_goes_with_it(self):
-        left = changed(self.PLAN, read_edit({"verb": "remove-pool", "pool": "main"}))
+        left = changed(self.PLAN, read_edit({**PART, "verb": "remove-part"}))
         assert left.schedules[0].day_types[0].bands[1].exceptions == ()
         assert not faults_of(left)
 

@@ -84,7 +84,7 @@ REST = {
 #: what one pool has otherwise (test_exceptions), free sizes (rules), credits (pools over HTTP),
 #: assigned hosts (dedicated pools), quotas that are asked for (checks).
 ELSEWHERE = re.compile(
-    r"name|currency|.*\.source|.*\.notice\.text|profiles\.measured\.sessions|sites\.holidays\.region"
+    r"(.*\.)?name|currency|.*\.source|.*\.notice\.text|profiles\.measured\.sessions|sites\.holidays\.region"
     r"|groups\.demand\.(different_people|follows)"
     r"|sizes\.free\..*|sizes\.quota_asked\..*|prices\.credits|pools\.assign.*"
     r"|schedules\.day_types\.(bands|ready_by)\.exceptions\..*"

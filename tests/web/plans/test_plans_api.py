@@ -49,7 +49,7 @@ def test_an_edit_is_done_without_being_stored(client, stored):
 def test_an_edit_may_mend_a_plan_whose_parts_do_not_fit(client):
     astray = {**document()["groups"][0], "id": "astray", "site": "nowhere"}
     plan = document(groups=[*document()["groups"], astray])
-    edit = {"verb": "remove-group", "group": "astray"}
+    edit = {"verb": "remove-part", "what": "group", "part": "astray"}
     mended = client.post("/api/plans/edit", json={"plan": plan, "edit": edit})
     assert mended.json["plan"] == to_values(read_plan(document()))
 

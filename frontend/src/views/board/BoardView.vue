@@ -7,6 +7,7 @@ import { weekdayOf } from '@/ui/format'
 import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
+import PoolPicker from '@/views/frame/PoolPicker.vue'
 import { daysLater, mondayOf, useWeek } from '@/views/frame/useWeek'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
 
@@ -82,18 +83,7 @@ onBeforeUnmount(() => watcher.disconnect())
 <template>
   <PlanFrame :id="id" view="board">
     <template #controls>
-      <label v-if="pools.length">
-        pool
-        <select
-          :value="pool?.id ?? ''"
-          data-testid="pool"
-          @change="board.go({ pool: ($event.target as HTMLSelectElement).value, band: undefined })"
-        >
-          <option v-for="item in pools" :key="item.id" :value="item.id">
-            {{ item.id }}
-          </option>
-        </select>
-      </label>
+      <PoolPicker :pool="pool?.id" @choose="(id) => board.go({ pool: id, band: undefined })" />
       <WeekPicker />
       <label v-if="pools.length">
         against
@@ -186,6 +176,7 @@ onBeforeUnmount(() => watcher.disconnect())
           <WeekStrip
             v-if="strip"
             :week="strip"
+            :schedule="board.pool.value?.schedule ?? ''"
             :weekday="board.weekday.value"
             @choose="(d) => board.go({ day: String(d), band: undefined })"
           />

@@ -2,11 +2,12 @@
 import { computed } from 'vue'
 
 import type { DayType, Edit, Plan } from '@/api/client'
+import { nameOf } from '@/plan/called'
 import { PLAN, type Lens } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import FieldToken from '@/ui/FieldToken.vue'
-import { dayName, WEEKDAY_IDS, WEEKDAYS, words } from '@/ui/format'
+import { dayName, WEEKDAY_IDS, WEEKDAYS } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
 /** What each kind of day of a schedule is for, as sentences that are edited where they stand. */
@@ -46,7 +47,7 @@ const eventsFor = (kind: DayType) =>
       Holidays and workdays are those of
       <select :value="schedule.site ?? ''" aria-label="Whose holidays" @change="setSite">
         <option value="">no site</option>
-        <option v-for="site in plan.sites" :key="site.id">{{ site.id }}</option>
+        <option v-for="site in plan.sites" :key="site.id" :value="site.id">{{ nameOf(site) }}</option>
       </select>
       . A date itself comes before a stretch, that before an event, a holiday, the end of a month
       and the weekday.
@@ -56,9 +57,9 @@ const eventsFor = (kind: DayType) =>
         <ValueToken
           kind="text"
           label="Name of a kind of day"
-          :model-value="kind.id"
+          :model-value="nameOf(kind)"
           @update:model-value="
-            (to) => emit('apply', { verb: 'rename-day-type', ...of(kind), to: String(to) })
+            (name) => emit('apply', { verb: 'name-day-type', ...of(kind), name: String(name) })
           "
         />
         on
@@ -66,7 +67,7 @@ const eventsFor = (kind: DayType) =>
           <input
             type="checkbox"
             :checked="kind.weekdays.includes(id)"
-            :aria-label="`${WEEKDAYS[k]} is a ${words(kind.id)}`"
+            :aria-label="`${WEEKDAYS[k]} is a ${nameOf(kind)}`"
             @change="take(kind, id, $event)"
           />{{ WEEKDAYS[k]?.slice(0, 3) }}</label
         ><template v-if="kind.dates.length"> and {{ kind.dates.map(dayName).join(', ') }}</template>
@@ -119,14 +120,14 @@ const eventsFor = (kind: DayType) =>
         <button
           v-if="!kind.weekdays.length"
           class="link"
-          :aria-label="`Take ${words(kind.id)} away`"
+          :aria-label="`Take ${nameOf(kind)} away`"
           @click="emit('apply', { verb: 'remove-day-type', ...of(kind) })"
         >
           Take it away
         </button>
         <select
           v-if="eventsFor(kind).length"
-          :aria-label="`An event for ${words(kind.id)}`"
+          :aria-label="`An event for ${nameOf(kind)}`"
           @change="addEvent(at, $event)"
         >
           <option value="">Add an event …</option>

@@ -8,6 +8,7 @@ import ChartHandle from '@/chart/ChartHandle.vue'
 import { PLAN } from '@/plan/lens'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Pen } from '@/chart/pen'
+import { nameOf } from '@/plan/called'
 import { count } from '@/ui/format'
 
 import { beyond, drawLoads, looksOf, stepOf, tableOf, topOf, valueWords } from './loads'
@@ -106,7 +107,7 @@ const rounded = (value: number) => Math.round(value * 1e6) / 1e6
     <template #canvas>
       <CanvasLayer :x="left" :y="TOP" :width="plot" :height="HEIGHT + BOTTOM" :draw="draw" />
     </template>
-    <text x="4" y="-6" class="axis-text">load rule {{ rule.id }} · by {{ told.signal }}</text>
+    <text x="4" y="-6" class="axis-text">load rule {{ nameOf(rule) }} · by {{ told.signal }}</text>
     <text x="-8" y="4" class="axis-text end">{{ said(top) }}</text>
     <text x="-8" :y="HEIGHT + 4" class="axis-text end">0</text>
     <text x="-8" :y="HEIGHT + 17" class="axis-text end">asks for</text>

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { Edit, LoadRule, Said } from '@/api/client'
+import { nameOf } from '@/plan/called'
 import { loadRuleAt } from './edits'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
@@ -29,7 +30,7 @@ function set(values: Record<string, unknown>): void {
 
 <template>
   <p data-testid="load-rule-sentence">
-    <b>{{ rule.id }}</b>:
+    <b>{{ nameOf(rule) }}</b>:
     <PlanPart :of="at">
       <SaidSentence :said="said" :sites="sites" @set="set" />
     </PlanPart>

@@ -5,13 +5,14 @@ import { RouterLink, useRoute } from 'vue-router'
 import type { Plan, Pool } from '@/api/client'
 import { choicesOf } from '@/help/hints'
 import { useZones } from '@/help/zones'
+import { called } from '@/plan/called'
 import { useFacts } from '@/plan/facts'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { count, words } from '@/ui/format'
+import { count } from '@/ui/format'
 import { inMinutes, inSeconds } from '@/ui/timeouts'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -31,7 +32,7 @@ const uses = computed(() =>
     .map((e) => {
       const group = props.plan.groups.find((g) => g.id === e.group)
       const many = group?.demand.kind === 'headcount' ? ` (${count(group.demand.people)})` : ''
-      return `${words(e.group)}${many}${e.as === 'apps' ? ' for apps' : ''}`
+      return `${called('groups', e.group)}${many}${e.as === 'apps' ? ' for apps' : ''}`
     }),
 )
 const size = computed(() => props.plan.sizes.find((s) => s.id === props.pool.size))

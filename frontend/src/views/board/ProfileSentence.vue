@@ -1,9 +1,9 @@
 <script setup lang="ts">
 import type { Plan } from '@/api/client'
+import { nameOf } from '@/plan/called'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { words } from '@/ui/format'
 
 /** What a session of one workload profile wants, and what its logon costs. */
 type Profile = Plan['profiles'][number]
@@ -13,7 +13,7 @@ defineProps<{ profile: Profile }>()
 <template>
   <PlanPart :of="PLAN.at('profiles').item(profile.id)">
     <p>
-      {{ words(profile.id) }} work wants
+      {{ nameOf(profile) }} work wants
       <FieldToken field="cpu.mean" label="CPU of an active session" unit="vCPU" />
       give or take <FieldToken field="cpu.sd" label="Spread of CPU" /> (idle
       <FieldToken field="cpu.idle" label="CPU of an idle session" />) and

@@ -2,12 +2,12 @@
 import { computed } from 'vue'
 
 import type { Plan, Pool } from '@/api/client'
+import { nameOf } from '@/plan/called'
 import { PLAN, type Lens } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { words } from '@/ui/format'
 import { PARTS } from '@/ui/promise'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -30,7 +30,7 @@ const partAt = (field: Field): Lens<number | null> =>
   own.value ? (ownAt.value.at(field) as Lens<number | null>) : (EVERYONE.at(field) as Lens<number | null>)
 const WHOM = computed(() => [
   { value: 'all', text: 'everyone' },
-  { value: 'own', text: `the people of ${words(props.pool.id)} alone` },
+  { value: 'own', text: `the people of ${nameOf(props.pool)} alone` },
 ])
 /** The parts that are promised, and those that could be. */
 const promised = computed(() => PARTS.filter(({ field }) => (valueOf(field) ?? null) !== null))

@@ -2,6 +2,7 @@
 import { computed, defineAsyncComponent, ref } from 'vue'
 
 import type { Day, Edit, Offer, Plan, Pool } from '@/api/client'
+import { nameOf } from '@/plan/called'
 import type { BandPlace } from './edits'
 import { bandAt, dayTypeAt, inPool, targetAt } from './edits'
 import { setOwn } from '@/water/own'
@@ -10,7 +11,7 @@ import PlanPart from '@/plan/PlanPart.vue'
 import { rowKey } from '@/plan/rows'
 import SaidSentence from '@/sentence/SaidSentence.vue'
 import { usePlan } from '@/plan/store'
-import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName, words } from '@/ui/format'
+import { WEEKDAYS, WEEKDAY_IDS, dayName, fullDayName } from '@/ui/format'
 import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
@@ -142,7 +143,7 @@ function add(event: Event): void {
         On <b :title="days">{{ fullDayName(day.date) }}</b>
       </template>
       <template v-else>
-        On a <b :title="days">{{ words(dayType.id) }}</b>
+        On a <b :title="days">{{ nameOf(dayType) }}</b>
       </template>
       from
       <ValueToken
@@ -174,7 +175,7 @@ function add(event: Event): void {
             @change="emit('alone', ($event.target as HTMLSelectElement).value === 'alone')"
           >
             <option value="all">all {{ sharedWith.length + 1 }} pools with this schedule</option>
-            <option value="alone">{{ pool.id }} alone</option>
+            <option value="alone">{{ nameOf(pool) }} alone</option>
           </select></template
         >.
         <button

@@ -4,8 +4,9 @@ import { ref, watch } from 'vue'
 import type { WaitersAnswer, WeekAnswer } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
+import { called } from '@/plan/called'
 import { waitersOf, type Shown } from '@/water/kept'
-import { clock, count, duration, words } from '@/ui/format'
+import { clock, count, duration } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** Who did not have a desktop at once in a stretch of time, and why. */
@@ -82,7 +83,7 @@ async function copy(): Promise<void> {
           <tbody>
             <tr v-for="w in answer.waiters" :key="`${w.group}${w.person}${w.asked}`">
               <td>{{ clock(w.asked, week.zone) }}</td>
-              <td>{{ words(w.group) }} {{ w.person }}</td>
+              <td>{{ called('groups', w.group) }} {{ w.person }}</td>
               <td class="number">
                 <b v-if="w.refused" class="harm">refused</b>
                 <template v-else-if="w.seconds !== null">{{ duration(w.seconds) }}</template>

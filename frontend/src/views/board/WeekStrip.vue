@@ -7,14 +7,15 @@ import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Pen } from '@/chart/pen'
 import { stepArea } from '@/chart/steps'
 import type { Table } from '@/chart/table'
+import { calledDay } from '@/plan/called'
 import { useWidth } from '@/ui/useWidth'
-import { WEEKDAYS, count, dayName, share, words } from '@/ui/format'
+import { WEEKDAYS, count, dayName, share } from '@/ui/format'
 
 import { binsOf } from '@/water/day'
 import { INKS } from '@/water/water'
 
 /** Seven small days to choose from, each with its own flood and idle marks. */
-const props = defineProps<{ week: WeekAnswer; weekday: number }>()
+const props = defineProps<{ week: WeekAnswer; weekday: number; schedule: string }>()
 const emit = defineEmits<{ choose: [weekday: number] }>()
 
 const root = ref<HTMLElement>()
@@ -77,7 +78,7 @@ const said = (day: Day) => ({
 })
 function describe(day: Day): string {
   const harm = day.peak_waiting > 0 ? `up to ${count(day.peak_waiting)} wait` : 'nobody waits'
-  return `${WEEKDAYS[day.weekday]} ${dayName(day.date)}, ${words(day.day_type)}: ${harm}, ${share(day.idle_share)} of host time unused`
+  return `${WEEKDAYS[day.weekday]} ${dayName(day.date)}, ${calledDay(props.schedule, day.day_type)}: ${harm}, ${share(day.idle_share)} of host time unused`
 }
 const table = (): Table => ({
   head: ['date', 'weekday', 'day type', 'most sessions', 'most waiting', 'idle share'],

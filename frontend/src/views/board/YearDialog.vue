@@ -8,7 +8,8 @@ import { useQuestion } from '@/ask/question'
 import { about, sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { handOver } from '@/chart/save'
-import { fullDayName, words } from '@/ui/format'
+import { called, calledDay } from '@/plan/called'
+import { fullDayName } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import DayKinds from './DayKinds.vue'
@@ -71,7 +72,7 @@ const BY = {
 }
 type Ruled = YearAnswer['days'][number]
 function saysOf(day: Ruled): string {
-  const kind = words(answer.value?.day_types[day.day_type] ?? '')
+  const kind = calledDay(props.schedule, answer.value?.day_types[day.day_type] ?? '')
   return `${fullDayName(day.date)}: ${kind}, by ${BY[day.by]}${day.name ? ` (${day.name})` : ''}`
 }
 /** Dates that are not under the rules of their weekday, counted by what put them there. */
@@ -99,7 +100,7 @@ async function takeAway(): Promise<void> {
 <template>
   <ElDialog
     :model-value="open"
-    :title="`The year of ${words(schedule)}`"
+    :title="`The year of ${called('schedules', schedule)}`"
     width="1000px"
     align-center
     data-testid="year"
@@ -110,7 +111,7 @@ async function takeAway(): Promise<void> {
       <b>{{ year }}</b>
       <button class="link" :aria-label="`The year ${year + 1}`" @click="year += 1">›</button>
       <span v-for="(kind, k) in answer?.day_types" :key="kind" class="key">
-        <i class="cell" :class="`kind-${k % 6}`"></i>{{ words(kind) }}
+        <i class="cell" :class="`kind-${k % 6}`"></i>{{ calledDay(schedule, kind) }}
       </span>
       <button class="link away" @click="takeAway">Take it away as a calendar file</button>
     </p>

@@ -12,6 +12,7 @@ import {
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
+import { nameOf } from '@/plan/called'
 import { bandsOf, placeOf, scheduleOf, type Held } from '@/water/day'
 import * as edits from './edits'
 import { targetsOf, type DayTarget, type HeldTarget } from '@/water/targets'
@@ -105,7 +106,7 @@ export function useBoard() {
   const sharedWith = computed(() =>
     (store.plan?.pools ?? [])
       .filter((each) => each.schedule === pool.value?.schedule && each.id !== pool.value.id)
-      .map((each) => each.id),
+      .map(nameOf),
   )
   const wishesAlone = ref(false)
   watch([() => pool.value?.id, () => store.id], () => (wishesAlone.value = false))

@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { words } from '@/ui/format'
+import { called } from '@/plan/called'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -18,7 +18,7 @@ const OF = [
 ]
 const groups = computed(() => [
   { value: '', text: 'everyone who comes' },
-  ...props.hosts.groups.value.map((id) => ({ value: id, text: words(id) })),
+  ...props.hosts.groups.value.map((id) => ({ value: id, text: called('groups', id) })),
 ])
 const LOSS = [
   { value: 'kept', text: 'all zones there' },

@@ -10,6 +10,7 @@ import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Ink, Pen } from '@/chart/pen'
 import type { Table } from '@/chart/table'
 import UpAxis from '@/chart/UpAxis.vue'
+import { called } from '@/plan/called'
 import { count } from '@/ui/format'
 
 import { curvesOf, namesOf, RESOURCES, RESOURCE_NAMES } from './density'
@@ -97,7 +98,7 @@ const table = (): Table => ({
 <template>
   <ChartPicture
     :name="`host size ${size.id}`"
-    :label="`Host size ${size.id}`"
+    :label="`Host size ${called('sizes', size.id)}`"
     :width="width"
     :height="height"
     :left="LEFT"

@@ -3,13 +3,15 @@ import { computed, ref } from 'vue'
 
 import DensityPicture from './DensityPicture.vue'
 import { RESOURCE_NAMES } from './density'
+import { called, nameOf } from '@/plan/called'
 import { useChecks } from '@/stores/checks'
 import FindingNote from '@/ui/FindingNote.vue'
-import { count, meanOf, money, words } from '@/ui/format'
+import { count, meanOf, money } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import { promised, sayPart, STANDING_LOOK } from '@/ui/promise'
 import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
+import PoolPicker from '@/views/frame/PoolPicker.vue'
 
 import AskLine from './AskLine.vue'
 import PlacesPanel from './PlacesPanel.vue'
@@ -25,7 +27,6 @@ defineProps<{ id: number }>()
 const hosts = useHosts()
 const { store, pool, answer, size, limit, needed, sizing, check, checked } = hosts
 const checks = useChecks()
-const pools = computed(() => store.plan?.pools ?? [])
 
 const frame = ref<HTMLElement>()
 const width = useWidth(frame, 860)
@@ -46,25 +47,12 @@ const findings = computed(() =>
 <template>
   <PlanFrame :id="id" view="hosts">
     <template #controls>
-      <label v-if="pools.length">
-        pool
-        <select
-          :value="pool?.id ?? ''"
-          data-testid="pool"
-          @change="
-            hosts.go({
-              pool: ($event.target as HTMLSelectElement).value,
-              group: undefined,
-              size: undefined,
-              active: undefined,
-            })
-          "
-        >
-          <option v-for="each in pools" :key="each.id" :value="each.id">
-            {{ words(each.id) }}
-          </option>
-        </select>
-      </label>
+      <PoolPicker
+        :pool="pool?.id"
+        @choose="
+          (id) => hosts.go({ pool: id, group: undefined, size: undefined, active: undefined })
+        "
+      />
     </template>
     <div v-if="store.plan && pool" class="hosts">
       <main class="main" :aria-busy="sizing.busy.value" :data-fits="sizing.fits.value">
@@ -73,7 +61,7 @@ const findings = computed(() =>
           <p class="says" data-testid="sizing-sentence">
             At most <b>{{ count(answer.peak.value) }}</b> sessions at once<template v-if="answer.people">
               of <b>{{ count(answer.people) }}</b> people</template
-            >. On <b>{{ words(size.id) }}</b>
+            >. On <b>{{ called('sizes', size.id) }}</b>
             <template v-if="size.missing">nobody can work: {{ size.missing }}.</template>
             <template v-else>
               a host bears <b>{{ size.sessions }}</b>: {{ RESOURCE_NAMES[size.binding] }} binds
@@ -108,7 +96,7 @@ const findings = computed(() =>
               @click="hosts.simulate"
             >
               Simulate {{ count(needed) }} {{ needed === 1 ? 'host' : 'hosts' }} of
-              {{ words(size.id) }} with {{ limit }} {{ limit === 1 ? 'session' : 'sessions' }} each
+              {{ called('sizes', size.id) }} with {{ limit }} {{ limit === 1 ? 'session' : 'sessions' }} each
             </button>
             <button
               v-if="other || needed !== answer.most_hosts"
@@ -144,7 +132,7 @@ const findings = computed(() =>
           <WorkloadSentences :hosts="hosts" :plan="store.plan" />
           <PlaceSentences :plan="store.plan" />
         </template>
-        <p v-else-if="!sizing.problem.value" class="quiet wait">Drawing {{ words(pool.id) }} …</p>
+        <p v-else-if="!sizing.problem.value" class="quiet wait">Drawing {{ nameOf(pool) }} …</p>
       </main>
       <aside class="side">
         <PlacesPanel :hosts="hosts" />

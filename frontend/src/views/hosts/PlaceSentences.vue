@@ -2,11 +2,14 @@
 import { computed } from 'vue'
 
 import type { Plan } from '@/api/client'
+import { called, nameOf } from '@/plan/called'
 import { PLAN } from '@/plan/lens'
+import NameToken from '@/plan/NameToken.vue'
+import PartActs from '@/plan/PartActs.vue'
+import { addPart } from '@/plan/parts'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import FieldToken from '@/ui/FieldToken.vue'
-import { words } from '@/ui/format'
 import NamesToken from '@/ui/NamesToken.vue'
 import OptionalToken from '@/ui/OptionalToken.vue'
 
@@ -21,7 +24,6 @@ type Place = Plan['places'][number]
 const unmeasured = (place: Place) =>
   props.plan.sites.filter((site) => !place.lines.some((line) => line.site === site.id))
 const PER = { 'peak session': 'session at the peak', 'active person': 'person seen' }
-const used = computed(() => new Set(props.plan.pools.map((pool) => pool.place)))
 </script>
 
 <template>
@@ -29,23 +31,23 @@ const used = computed(() => new Set(props.plan.pools.map((pool) => pool.place)))
     <h2>Places and other prices</h2>
     <PlanPart v-for="{ value: place, key, at } in places" :key="key" :of="at">
       <p>
-        <b>{{ words(place.id) }}</b> is in
+        <NameToken what="place" :part="place" /> is in
         <FieldToken field="area" label="Legal area" kind="text" />, with zones
-        <NamesToken field="zones" :label="`Zones of ${place.id}`" none="none" />. A round trip takes
+        <NamesToken field="zones" :label="`Zones of ${nameOf(place)}`" none="none" />. A round trip takes
         <PlanPart
           v-for="(line, k) in at.at('lines').rows(plan)"
           :key="line.key"
           :of="line.at"
-          >{{ k ? ', ' : '' }}{{ words(line.value.site) }}
+          >{{ k ? ', ' : '' }}{{ called('sites', line.value.site) }}
           <FieldToken
             field="round_trip_ms"
-            :label="`Round trip to ${line.value.site}`"
+            :label="`Round trip to ${called('sites', line.value.site)}`"
             unit="ms" /></PlanPart
         ><template v-if="!place.lines.length"> nobody knows how long</template>. All
         pools here together start
         <OptionalToken
           field="starts_at_once"
-          :label="`Starts at once in ${place.id}`"
+          :label="`Starts at once in ${nameOf(place)}`"
           none="any number of hosts"
           unit="hosts"
           :start="10"
@@ -57,18 +59,12 @@ const used = computed(() => new Set(props.plan.pools.map((pool) => pool.place)))
           class="link gap"
           @click="store.apply({ verb: 'add-line', place: place.id, site: site.id })"
         >
-          {{ words(site.id) }} measured
+          {{ nameOf(site) }} measured
         </button>
-        <button
-          v-if="!used.has(place.id)"
-          class="link gap"
-          @click="store.remove(at)"
-        >
-          Remove it
-        </button>
+        <PartActs class="gap" what="place" :part="place" />
       </p>
     </PlanPart>
-    <p><button class="link" data-testid="add-place" @click="store.apply({ verb: 'add-place' })">Another place</button></p>
+    <p><button class="link" data-testid="add-place" @click="addPart('place', 'New place')">Add a place</button></p>
     <PlanPart :of="PRICES">
       <p>
         Pictures sent out cost
@@ -79,19 +75,13 @@ const used = computed(() => new Set(props.plan.pools.map((pool) => pool.place)))
         <FieldToken field="credits" label="Credits" kind="money" :unit="plan.currency" /> are used
         up first.
         <PlanPart v-for="{ value: licence, key, at } in licences" :key="key" :of="at">
-          {{ words(licence.id) }} costs
+          <NameToken what="licence" :part="licence" /> costs
           <FieldToken field="monthly" label="Price of the licence" kind="money" />
           a month per <FieldToken field="per" label="Licensed per" :called="PER" /> in
           <NamesToken field="pools" label="Pools that need it" none="all pools" />
-          <button
-            class="plain x"
-            :aria-label="`No licence ${licence.id}`"
-            @click="store.remove(at)"
-          >
-            clear</button
-          >.
+          <PartActs what="licence" :part="licence" />.
         </PlanPart>
-        <button class="link" @click="store.apply({ verb: 'add-licence' })">A licence</button>
+        <button class="link" @click="addPart('licence', 'New licence')">Add a licence</button>
       </p>
     </PlanPart>
   </section>

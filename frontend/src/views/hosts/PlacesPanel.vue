@@ -5,7 +5,8 @@ import { api, type PlacesAnswer, type Plan } from '@/api/client'
 import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { about } from '@/ask/send'
-import { count, money, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { count, money } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import type { Hosts } from './useHosts'
@@ -43,7 +44,7 @@ function move(place: string): void {
     :problem="places.problem.value"
   />
   <section v-if="places.answer.value?.places.length" data-testid="places">
-    <h2>Where {{ group ? words(group) : '' }} could work</h2>
+    <h2>Where {{ group ? called('groups', group) : '' }} could work</h2>
     <div
       v-for="place in places.answer.value.places"
       :key="place.id"
@@ -51,9 +52,9 @@ function move(place: string): void {
       :class="{ here: place.id === hosts.pool.value?.place }"
     >
       <p>
-        <b>{{ words(place.id) }}</b> <span class="quiet">{{ place.area }}</span>
+        <b>{{ called('places', place.id) }}</b> <span class="quiet">{{ place.area }}</span>
         <span v-if="place.id === hosts.pool.value?.place"> · the pool is here</span>
-        <button v-else class="link" :aria-label="`Move to ${place.id}`" @click="move(place.id)">
+        <button v-else class="link" :aria-label="`Move to ${called('places', place.id)}`" @click="move(place.id)">
           Move
         </button>
       </p>
@@ -63,7 +64,7 @@ function move(place: string): void {
         }}</span>
         <span v-if="place.per_session_hour"
           >{{ money(place.per_session_hour, places.answer.value.currency, 3) }} a session-hour on
-          {{ words(place.size ?? '') }}</span
+          {{ called('sizes', place.size ?? '') }}</span
         >
       </p>
       <p :class="place.best ? 'good' : place.data_allowed && !place.behind ? 'quiet' : 'bad'">

@@ -2,11 +2,12 @@
 import { computed } from 'vue'
 
 import type { Plan } from '@/api/client'
+import { nameOf } from '@/plan/called'
 import { PLAN } from '@/plan/lens'
+import NameToken from '@/plan/NameToken.vue'
+import PartActs from '@/plan/PartActs.vue'
 import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { words } from '@/ui/format'
-import { freeId } from '@/ui/ids'
 import OptionalToken from '@/ui/OptionalToken.vue'
 
 import type { Hosts } from './useHosts'
@@ -16,7 +17,6 @@ const props = defineProps<{ hosts: Hosts; plan: Plan }>()
 const { store } = props.hosts
 const sizeAt = computed(() => PLAN.at('sizes').item(props.hosts.size.value?.id ?? ''))
 const size = computed(() => sizeAt.value.read(props.plan))
-const used = computed(() => props.plan.pools.some((p) => p.size === size.value?.id))
 
 const ways = { burst: 'On credits', free: 'Chosen freely', machine: 'Own hardware' } as const
 function extend(by: 'burst' | 'free' | 'machine' | 'committed'): void {
@@ -37,25 +37,13 @@ async function offer(place: Place, box: HTMLInputElement): Promise<void> {
   })
   if (!done) box.checked = !there
 }
-async function copy(): Promise<void> {
-  const from = size.value
-  if (!from) return
-  const names = props.plan.sizes.map((s) => s.id)
-  const id = freeId(`${from.id}-copy`, names)
-  const done = await store.apply({ verb: 'copy-size', size: from.id, new: id })
-  if (done) props.hosts.go({ size: id })
-}
-async function remove(): Promise<void> {
-  if (!size.value) return
-  const done = await store.apply({ verb: 'remove-size', size: size.value.id })
-  if (done) props.hosts.go({ size: undefined })
-}
+const look = (id: string | undefined) => props.hosts.go({ size: id })
 </script>
 
 <template>
   <PlanPart v-if="size" :key="size.id" :of="sizeAt">
     <p class="size" data-testid="size-sentence">
-      <b>{{ words(size.id) }}</b>: <FieldToken field="vcpu" label="vCPU of a host" unit="vCPU" />,
+      <NameToken what="size" :part="size" />: <FieldToken field="vcpu" label="vCPU of a host" unit="vCPU" />,
       <FieldToken field="memory_gib" label="Memory of a host" unit="GiB" />,
       <FieldToken field="gpu_gib" label="GPU memory of a host" unit="GiB of GPU" />; disk
       <OptionalToken
@@ -149,7 +137,7 @@ async function remove(): Promise<void> {
             type="checkbox"
             :checked="has(place)"
             @change="offer(place, $event.target as HTMLInputElement)"
-          />{{ words(place.id) }}</label
+          />{{ nameOf(place) }}</label
         >.
       </template>
       <span class="more">
@@ -165,10 +153,7 @@ async function remove(): Promise<void> {
         <button v-if="size.committed.length < 5" class="link" @click="extend('committed')">
           A committed price
         </button>
-        <button class="link" data-testid="copy-size" @click="copy">Another size like it</button>
-        <button v-if="!used && plan.sizes.length > 1" class="link" @click="remove">
-          Remove it
-        </button>
+        <PartActs what="size" :part="size" @made="look" @gone="look(undefined)" />
       </span>
     </p>
   </PlanPart>

@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 
 import { RESOURCE_NAMES } from './density'
-import { count, money, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { count, money } from '@/ui/format'
 
 import type { Hosts } from './useHosts'
 
@@ -40,7 +41,7 @@ const priceOf = (text: string | null) =>
             :data-testid="`size-${size.id}`"
             @click="hosts.go({ size: size.id === answer.size ? undefined : size.id })"
           >
-            {{ words(size.id) }}
+            {{ called('sizes', size.id) }}
           </button>
           <small v-if="size.id === answer.size"> in use</small>
           <small class="quiet">

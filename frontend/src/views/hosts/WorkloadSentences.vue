@@ -3,12 +3,15 @@ import { computed, ref, shallowRef } from 'vue'
 
 import { api, type Plan, type Problem, type Profile } from '@/api/client'
 import { sent } from '@/ask/send'
+import { called, nameOf } from '@/plan/called'
 import { useFacts } from '@/plan/facts'
 import { PLAN } from '@/plan/lens'
+import NameToken from '@/plan/NameToken.vue'
+import { copyPart } from '@/plan/parts'
 import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
-import { count, words } from '@/ui/format'
+import { count } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
@@ -36,14 +39,12 @@ const used = computed(() => {
 const imageAt = computed(() => PLAN.at('images').item(props.hosts.pool.value?.image ?? ''))
 const image = computed(() => imageAt.value.read(props.plan))
 const users = (profile: string) =>
-  props.plan.groups.filter((g) => g.profile === profile).map((g) => words(g.id))
+  props.plan.groups.filter((g) => g.profile === profile).map((g) => nameOf(g))
 
 /** A workload like another, for whoever is given it on the People view. */
 async function another(like: Profile): Promise<void> {
-  const taken = props.plan.profiles.map((p) => p.id)
-  const id = freeId(`${like.id}-copy`, taken)
-  if (await store.apply({ verb: 'copy-profile', profile: like.id, new: id }))
-    said.value = `${words(id)} can be given to groups on the People view`
+  const id = await copyPart('profile', like)
+  if (id) said.value = `${called('profiles', id)} can be given to groups on the People view`
 }
 async function take(like: string, file: File): Promise<void> {
   const still = store.here()
@@ -60,7 +61,7 @@ async function take(like: string, file: File): Promise<void> {
   problem.value = found.problem
   const made = store.plan?.profiles.find((each) => each.id === id)
   if (!found.done || !made) return
-  said.value = `${file.name}: ${made.measured?.sessions ?? 0} sessions measured; ${words(like)} is now ${made.cpu.mean} vCPU ± ${((made.measured?.cpu_error ?? 0) * 2).toFixed(3)} and ${made.memory_gib.active} GiB`
+  said.value = `${file.name}: ${made.measured?.sessions ?? 0} sessions measured; ${called('profiles', like)} is now ${made.cpu.mean} vCPU ± ${((made.measured?.cpu_error ?? 0) * 2).toFixed(3)} and ${made.memory_gib.active} GiB`
 }
 </script>
 
@@ -71,7 +72,7 @@ async function take(like: string, file: File): Promise<void> {
     <p v-if="said" role="status" class="said">{{ said }}</p>
     <PlanPart v-for="{ value: profile, key, at } in used" :key="key" :of="at">
       <p>
-        <b>{{ words(profile.id) }}</b>{{ ' ' }}
+        <NameToken what="profile" :part="profile" />{{ ' ' }}
         <span class="quiet">({{ users(profile.id).join(', ') }})</span>: active
         <FieldToken field="cpu.mean" label="CPU of an active session" unit="vCPU" /> ±
         <FieldToken field="cpu.sd" label="Spread of its CPU" />, idle
@@ -116,7 +117,7 @@ async function take(like: string, file: File): Promise<void> {
     </PlanPart>
     <PlanPart v-if="image" :of="imageAt">
       <p data-testid="image">
-        The image <b>{{ image.id }}</b> has
+        The image <NameToken what="image" :part="image" /> has
         <FieldToken field="gib" label="Size of the image" unit="GiB" />; its system holds
         <FieldToken field="system" label="What the system holds" />. Tuning leaves
         <FieldToken

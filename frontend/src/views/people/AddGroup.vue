@@ -1,28 +1,24 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import type { Plan } from '@/api/client'
-import { usePlan } from '@/plan/store'
-import { freeId } from '@/ui/ids'
+import { addGroup } from '@/plan/parts'
 
 /** A new group: named people, or people who drop in. */
-const props = defineProps<{ plan: Plan; first?: boolean }>()
-const store = usePlan()
+defineProps<{ first?: boolean }>()
+const emit = defineEmits<{ added: [id: string] }>()
 
 const open = ref(false)
 const name = ref('')
 const kind = ref<'headcount' | 'drop-in'>('headcount')
 
 async function add(): Promise<void> {
-  const group = freeId(
-    name.value,
-    props.plan.groups.map((each) => each.id),
-  )
   const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin'
-  const edit = { verb: 'add-group' as const, group, kind: kind.value, zone, people: 50 }
-  if (!(await store.apply(edit))) return
+  const named = { name: name.value.trim(), kind: kind.value }
+  const id = await addGroup({ verb: 'add-group', ...named, zone, people: 50 })
+  if (!id) return
   open.value = false
   name.value = ''
+  emit('added', id)
 }
 </script>
 

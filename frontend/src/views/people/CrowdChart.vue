@@ -7,7 +7,8 @@ import ChartPicture from '@/chart/ChartPicture.vue'
 import { useCursor } from '@/chart/cursor'
 import type { Table } from '@/chart/table'
 import UpAxis from '@/chart/UpAxis.vue'
-import { clock, count, dayName, fullDayName, weekdayOf, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { clock, count, dayName, fullDayName, weekdayOf } from '@/ui/format'
 
 import {
   bandPath,
@@ -85,7 +86,7 @@ const dayEdges = computed(() =>
 const peakX = computed(() =>
   x.value((props.answer.peak.instant - props.answer.start) / props.answer.step / perBin.value),
 )
-const marked = (kind: string, name: string) => (kind === 'event' ? words(name) : name)
+const marked = (kind: string, name: string) => (kind === 'event' ? called('events', name) : name)
 
 const picture = ref<InstanceType<typeof ChartPicture>>()
 const {
@@ -130,7 +131,7 @@ const readout = computed(() => {
     .sort((a, b) => b.value - a.value)
   const total = parts.reduce((sum, part) => sum + part.value, 0)
   const name = day ? `${dayName(day.date)}, ` : ''
-  const named = parts.slice(0, 4).map((part) => `${words(part.id)} ${count(part.value)}`)
+  const named = parts.slice(0, 4).map((part) => `${called('groups', part.id)} ${count(part.value)}`)
   return {
     at: x.value(bin),
     text: `${name}${clock(instant, props.answer.zone)} · ${count(total)} ${
@@ -196,7 +197,7 @@ const known = (people?: number | null) => (people == null ? '–' : count(people
       :style="{ fill: tones[layer.id] }"
       @click="emit('choose', layer.id)"
     >
-      <title>{{ words(layer.id) }}</title>
+      <title>{{ called('groups', layer.id) }}</title>
     </path>
     <path v-if="bandOutline" :d="bandOutline" class="band" data-testid="band">
       <title>Between what nine of ten such weeks run</title>

@@ -6,7 +6,8 @@ import type { CrowdAnswer } from '@/api/client'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Table } from '@/chart/table'
 import UpAxis from '@/chart/UpAxis.vue'
-import { clock, count, fullDayName, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { clock, count, fullDayName } from '@/ui/format'
 
 import { chosenFirst, stackOrder, toneOf } from './stack'
 
@@ -90,7 +91,7 @@ const table = (): Table => ({
           :class="{ faded: chosen !== '' && part.id !== chosen }"
           :style="{ fill: toneOf(part.place) }"
         >
-          <title>{{ words(part.id) }}: {{ count(part.people) }}</title>
+          <title>{{ called('groups', part.id) }}: {{ count(part.people) }}</title>
         </rect>
         <text
           v-if="y(part.low) - y(part.high) > 15"
@@ -98,7 +99,7 @@ const table = (): Table => ({
           :y="(y(part.low) + y(part.high)) / 2 + 4"
           class="axis-text name on-picture"
         >
-          {{ words(part.id).slice(0, 14) }} {{ count(part.people) }}
+          {{ called('groups', part.id).slice(0, 14) }} {{ count(part.people) }}
         </text>
       </g>
     </g>

@@ -6,8 +6,9 @@ import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { sent } from '@/ask/send'
 import { numbersOf } from '@/help/hints'
+import { called } from '@/plan/called'
 import { useDirectory } from '@/stores/directory'
-import { count, words } from '@/ui/format'
+import { count } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import ImportPreview from './ImportPreview.vue'
@@ -35,7 +36,7 @@ const followers = computed(() => {
 /** A group counts as planned too where every group that it holds is. */
 function plannedAs(group: { key: string; holds: string[] }): string {
   const own = followers.value.get(group.key)
-  if (own) return own.map(words).join(', ')
+  if (own) return own.map((id) => called('groups', id)).join(', ')
   if (group.holds.length && group.holds.every((key) => followers.value.has(key))) {
     return 'through the groups it holds'
   }
@@ -98,7 +99,7 @@ function choose(event: Event): void {
     <ProblemNote v-if="problem" :problem="problem" />
     <p v-if="behind.length" role="status" class="behind" data-testid="behind">
       <template v-for="(each, k) in behind" :key="each.group"
-        >{{ k ? '; ' : '' }}{{ words(each.group) }} has
+        >{{ k ? '; ' : '' }}{{ called('groups', each.group) }} has
         {{ each.now === null ? 'no such group any more' : `${count(each.now)} people` }}, the plan
         {{ count(each.was) }}</template
       >.

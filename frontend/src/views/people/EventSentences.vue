@@ -2,15 +2,17 @@
 import { computed } from 'vue'
 
 import type { Plan, PlanEvent } from '@/api/client'
+import { called, nameOf } from '@/plan/called'
 import { useFacts } from '@/plan/facts'
 import { PLAN, type Lens } from '@/plan/lens'
+import NameToken from '@/plan/NameToken.vue'
+import PartActs from '@/plan/PartActs.vue'
+import { addPart } from '@/plan/parts'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
-import { freeId } from '@/ui/ids'
-import ValueToken from '@/ui/ValueToken.vue'
 import { useWeek } from '@/views/frame/useWeek'
 
 /** Days that differ: what happens to whom, and when. */
@@ -24,10 +26,10 @@ const WHEN = [
   { value: 'dates', text: 'from' },
   { value: 'month-workdays', text: 'every month from workday' },
 ]
-function rename(at: Lens<PlanEvent>, name: string): void {
-  const own = at.read(props.plan)?.id
-  const taken = props.plan.events.map((each) => each.id).filter((id) => id !== own)
-  store.set(at.at('id'), freeId(name, taken))
+/** One more, in the week that is looked at. */
+async function add(): Promise<void> {
+  const event = await addPart('event', 'Days that differ')
+  if (event) await store.apply({ verb: 'set-event-days', event, by: 'dates', first: first.value })
 }
 function setWhen(event: PlanEvent, by: string): void {
   const when = { by: by as PlanEvent['when']['kind'], first: first.value }
@@ -55,12 +57,7 @@ function patterns(event: PlanEvent) {
     <h2>Days that differ</h2>
     <PlanPart v-for="{ value: event, key, at } in events" :key="key" :of="at">
       <div class="event" data-testid="event">
-        <ValueToken
-          kind="text"
-          label="Name of the event"
-          :model-value="event.id"
-          @update:model-value="(v) => rename(at, String(v))"
-        />,
+        <NameToken what="event" :part="event" />,
         <ChoiceToken
           label="When"
           :options="WHEN"
@@ -80,7 +77,7 @@ function patterns(event: PlanEvent) {
         for
         <details class="who">
           <summary>
-            {{ event.groups.length ? event.groups.map(words).join(', ') : 'everyone' }}
+            {{ event.groups.length ? event.groups.map((id) => called('groups', id)).join(', ') : 'everyone' }}
           </summary>
           <label v-for="group in plan.groups" :key="group.id">
             <input
@@ -88,7 +85,7 @@ function patterns(event: PlanEvent) {
               :checked="event.groups.includes(group.id)"
               @change="toggle(at, group.id)"
             />
-            {{ words(group.id) }}
+            {{ nameOf(group) }}
           </label>
         </details>
         : demand is <FieldToken field="factor" label="Times as much" unit="×" />, everything
@@ -99,13 +96,11 @@ function patterns(event: PlanEvent) {
           :options="patterns(event)"
           none="own patterns"
         />.
-        <button class="link" @click="store.remove(at)">Remove</button>
+        <PartActs what="event" :part="event" />
       </div>
     </PlanPart>
     <p v-if="plan.events.length === 0" class="quiet">Every week is like any other.</p>
-    <button class="link" data-testid="add-event"
-      @click="store.apply({ verb: 'add-event', first })"
-    >Add days that differ</button>
+    <button class="link" data-testid="add-event" @click="add">Add days that differ</button>
   </section>
 </template>
 

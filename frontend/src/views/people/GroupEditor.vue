@@ -2,10 +2,11 @@
 import { computed } from 'vue'
 
 import type { DropIn, Group } from '@/api/client'
+import { nameOf } from '@/plan/called'
+import NameToken from '@/plan/NameToken.vue'
 import PatternPicture from './PatternPicture.vue'
 import RatesPicture from './RatesPicture.vue'
 import { freeId } from '@/ui/ids'
-import { words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import GroupSentence from './GroupSentence.vue'
@@ -44,9 +45,9 @@ async function dropPattern(): Promise<void> {
 </script>
 
 <template>
-  <section class="group" :aria-label="words(group.id)">
+  <section class="group" :aria-label="nameOf(group)">
     <header>
-      <h2>{{ words(group.id) }}</h2>
+      <h2><NameToken what="group" :part="group" /></h2>
       <RegroupLine :people="people" :group="group" />
       <button class="link" @click="people.go({ group: undefined, pattern: undefined })">
         Close
@@ -68,7 +69,7 @@ async function dropPattern(): Promise<void> {
           :class="{ on: pattern.id === chosen.id }"
           @click="people.go({ pattern: pattern.id })"
         >
-          {{ words(pattern.id) }}
+          {{ nameOf(pattern) }}
         </button>
         <button class="link act" data-testid="add-pattern" @click="addPattern">
           Add one like this

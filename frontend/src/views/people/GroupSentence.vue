@@ -2,12 +2,12 @@
 import { computed, onMounted } from 'vue'
 
 import type { Group } from '@/api/client'
+import { nameOf, type Named } from '@/plan/called'
 import PlanPart from '@/plan/PlanPart.vue'
 import { useDirectory } from '@/stores/directory'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import OptionalToken from '@/ui/OptionalToken.vue'
-import { words } from '@/ui/format'
 import NamesToken from '@/ui/NamesToken.vue'
 
 import RotationSentence from './RotationSentence.vue'
@@ -17,8 +17,8 @@ import type { usePeople } from './usePeople'
 const props = defineProps<{ people: ReturnType<typeof usePeople>; group: Group }>()
 
 const plan = computed(() => props.people.store.plan)
-const named = (ids: readonly { id: string }[]) =>
-  ids.map((each) => ({ value: each.id, text: words(each.id).toLowerCase() }))
+const named = (ids: readonly Named[]) =>
+  ids.map((each) => ({ value: each.id, text: nameOf(each).toLowerCase() }))
 const sites = computed(() => named(plan.value?.sites ?? []))
 const profiles = computed(() => named(plan.value?.profiles ?? []))
 const headcount = computed(() => props.people.headcount.value)

@@ -2,8 +2,9 @@
 import { computed } from 'vue'
 
 import type { CrowdAnswer } from '@/api/client'
+import { called } from '@/plan/called'
 import { stackOrder, toneOf } from './stack'
-import { count, words } from '@/ui/format'
+import { count } from '@/ui/format'
 
 import AddGroup from './AddGroup.vue'
 import type { usePeople } from './usePeople'
@@ -57,7 +58,7 @@ function open(pointer: string): void {
               data-testid="group"
               @click="choose(row.id)"
             >
-              <span class="tone" :style="{ background: row.tone }"></span>{{ words(row.id) }}
+              <span class="tone" :style="{ background: row.tone }"></span>{{ called('groups', row.id) }}
             </button>
           </td>
           <td class="n">{{ row.headcount === null ? 'drop in' : count(row.headcount) }}</td>
@@ -65,7 +66,7 @@ function open(pointer: string): void {
         </tr>
       </tbody>
     </table>
-    <AddGroup :plan="people.store.plan!" />
+    <AddGroup @added="(id) => people.go({ group: id, pattern: undefined })" />
     <WhatIf :people="people" />
     <section v-if="answer.zones.length > 1">
       <h3>By the clock they live by</h3>
@@ -82,8 +83,8 @@ function open(pointer: string): void {
           <b>{{ count(answer.doubles.added_hours) }}</b> session-hours in this week.
         </p>
         <p v-for="kin in answer.doubles.kin" :key="kin.groups.join()" class="quiet">
-          {{ count(kin.people) }} of {{ kin.groups.map(words).join(' and ') }}:
-          {{ kin.pools.join(', ') }}
+          {{ count(kin.people) }} of {{ kin.groups.map((id) => called('groups', id)).join(' and ') }}:
+          {{ kin.pools.map((id) => called('pools', id)).join(', ') }}
         </p>
       </template>
       <p v-else class="quiet">Nobody may open more than one.</p>

@@ -4,7 +4,8 @@ import { computed, ref } from 'vue'
 import CrowdChart from './CrowdChart.vue'
 import DayPeaks from './DayPeaks.vue'
 import YearMap from './YearMap.vue'
-import { clock, count, fullDayName, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { clock, count, fullDayName } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 import { useWidth } from '@/ui/useWidth'
@@ -83,7 +84,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
               <b>{{ count(crowd.range.high) }}</b>)</template
             >.
             <template v-for="(maker, k) in makers" :key="maker.group"
-              >{{ k === 0 ? '' : k === makers.length - 1 ? ' and ' : ', ' }}{{ words(maker.group) }}
+              >{{ k === 0 ? '' : k === makers.length - 1 ? ' and ' : ', ' }}{{ called('groups', maker.group) }}
               {{ count(maker.people) }}</template
             >
             make most of it.
@@ -145,7 +146,11 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
           </template>
           <p v-else-if="!empty && !crowd.problem" class="quiet wait">Drawing the week …</p>
         </div>
-        <AddGroup v-if="empty" :plan="store.plan" first />
+        <AddGroup
+          v-if="empty"
+          first
+          @added="(id) => people.go({ group: id, pattern: undefined })"
+        />
         <DirectoryPanel v-if="people.panel.value === 'directory'" :people="people" />
         <GroupEditor v-else-if="group" :people="people" :group="group" :width="width" />
         <template v-else-if="!empty">

@@ -4,7 +4,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type Group, type Plan, type Problem } from '@/api/client'
 import { sent } from '@/ask/send'
 import { numbersOf } from '@/help/hints'
-import { words } from '@/ui/format'
+import { nameOf } from '@/plan/called'
+import { copyPart, removePart } from '@/plan/parts'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
@@ -45,7 +46,6 @@ function begin(what: Doing): void {
   other.value = others.value[0]?.id ?? ''
 }
 type Change =
-  | { kind: 'copy'; group: string; new: string }
   | { kind: 'split'; group: string; people: number; new: string }
   | { kind: 'merge'; groups: string[]; new: string }
 
@@ -58,8 +58,10 @@ async function ask(change: Change): Promise<void> {
   doing.value = null
   props.people.go({ group: change.new, pattern: undefined })
 }
-const copy = () =>
-  ask({ kind: 'copy', group: props.group.id, new: freeId(`${props.group.id}-copy`, names.value) })
+async function copy(): Promise<void> {
+  const id = await copyPart('group', props.group)
+  if (id) props.people.go({ group: id, pattern: undefined })
+}
 function finish(): void {
   if (doing.value === 'split') {
     const name = freeId(`${props.group.id}-part`, names.value)
@@ -69,19 +71,8 @@ function finish(): void {
   } else if (doing.value === 'remove') void remove()
 }
 async function remove(): Promise<void> {
-  const done = await props.people.store.apply({ verb: 'remove-group', group: props.group.id })
-  if (done) props.people.go({ group: undefined, pattern: undefined })
-}
-async function rename(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const before = props.group.id
-  const to = freeId(
-    input.value,
-    names.value.filter((name) => name !== before),
-  )
-  if (to === before) return
-  const done = await props.people.store.apply({ verb: 'rename-group', group: before, to })
-  if (done) props.people.go({ group: to })
+  if (await removePart('group', props.group.id))
+    props.people.go({ group: undefined, pattern: undefined })
 }
 </script>
 
@@ -93,10 +84,6 @@ async function rename(event: Event): Promise<void> {
       Merge
     </button>
     <button class="link" @click="begin('remove')">Remove</button>
-    <label class="rename">
-      <span class="visually-hidden">Name of the group</span>
-      <input :value="group.id" data-testid="rename-group" @change="rename" />
-    </label>
     <form v-if="doing" @submit.prevent="finish">
       <template v-if="doing === 'split'">
         move
@@ -114,7 +101,7 @@ async function rename(event: Event): Promise<void> {
         with
         <select v-model="other" data-testid="merge-other" aria-label="Group to merge with">
           <option v-for="each in others" :key="each.id" :value="each.id">
-            {{ words(each.id) }}
+            {{ nameOf(each) }}
           </option>
         </select>
       </template>
@@ -144,12 +131,6 @@ select {
 }
 input[type='number'] {
   width: 72px;
-}
-.rename input {
-  font-family: var(--mono);
-  font-size: 12px;
-  border-bottom-color: var(--hair-strong);
-  width: 150px;
 }
 option {
   background: var(--paper-raised);

@@ -2,10 +2,10 @@
 import { computed } from 'vue'
 
 import type { Headcount } from '@/api/client'
+import { nameOf } from '@/plan/called'
 import PlanPart from '@/plan/PlanPart.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { words } from '@/ui/format'
 
 import type { usePeople } from './usePeople'
 
@@ -16,7 +16,7 @@ const { store } = props.people
 const turn = computed(() => props.headcount.rotation)
 const turnAt = computed(() => props.people.headcountAt.value.at('rotation'))
 const options = computed(() => [
-  ...props.headcount.patterns.map((p) => ({ value: p.id, text: words(p.id).toLowerCase() })),
+  ...props.headcount.patterns.map((p) => ({ value: p.id, text: nameOf(p).toLowerCase() })),
   { value: '', text: 'rest' },
 ])
 const group = () => props.people.group.value?.id ?? ''

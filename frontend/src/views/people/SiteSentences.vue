@@ -5,12 +5,14 @@ import { api, type Plan, type Problem, type Site } from '@/api/client'
 import { told } from '@/ask/told'
 import { useZones } from '@/help/zones'
 import { PLAN } from '@/plan/lens'
+import NameToken from '@/plan/NameToken.vue'
+import PartActs from '@/plan/PartActs.vue'
+import { addPart } from '@/plan/parts'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
-import { words } from '@/ui/format'
 import NamesToken from '@/ui/NamesToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import { daysLater } from '@/views/frame/useWeek'
@@ -64,10 +66,6 @@ async function take(to: string, file: File): Promise<void> {
     `${file.name}: ${days.length} dates, ${added} of them new` +
     (skipped.length ? `; left out: ${skipped.slice(0, 3).join('; ')}` : '')
 }
-function addSite(): void {
-  const zone = Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin'
-  void store.apply({ verb: 'add-site', zone })
-}
 </script>
 
 <template>
@@ -78,7 +76,7 @@ function addSite(): void {
     <datalist id="site-zones"><option v-for="zone in zones" :key="zone" :value="zone" /></datalist>
     <PlanPart v-for="{ value: site, key, at } in sites" :key="key" :of="at">
       <p>
-        <b>{{ words(site.id) }}</b> lives by
+        <NameToken what="site" :part="site" /> lives by
         <FieldToken
           field="time_zone"
           label="Time zone"
@@ -137,10 +135,12 @@ function addSite(): void {
           data-testid="calendar-file"
           @file="(file) => take(site.id, file)"
           >take days from a calendar file</FileToken
-        >
+        >. <PartActs what="site" :part="site" />
       </p>
     </PlanPart>
-    <button class="link" @click="addSite">Add a site</button>
+    <button class="link" data-testid="add-site" @click="addPart('site', 'New site')">
+      Add a site
+    </button>
   </section>
 </template>
 

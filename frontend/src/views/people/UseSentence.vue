@@ -3,12 +3,12 @@ import { computed, shallowRef } from 'vue'
 
 import { api, type Access, type Group, type Plan, type Pool, type Problem } from '@/api/client'
 import { sent } from '@/ask/send'
+import { nameOf } from '@/plan/called'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
-import { words } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import NamesToken from '@/ui/NamesToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -23,9 +23,9 @@ const AS = [
   { value: 'apps', text: 'apps' },
 ]
 const plan = computed(() => props.people.store.plan as Plan)
-const pools = computed(() => plan.value.pools.map((p) => ({ value: p.id, text: p.id })))
+const pools = computed(() => plan.value.pools.map((p) => ({ value: p.id, text: nameOf(p) })))
 const profiles = computed(() =>
-  plan.value.profiles.map((p) => ({ value: p.id, text: words(p.id).toLowerCase() })),
+  plan.value.profiles.map((p) => ({ value: p.id, text: nameOf(p).toLowerCase() })),
 )
 const { store } = props.people
 const uses = computed(() =>
@@ -45,7 +45,7 @@ function addImage(pool: string): void {
   void store.apply({ verb: 'add-image', pool, new: freeId(`${pool}-image`, taken) })
 }
 const images = computed(() =>
-  plan.value.images.map((image) => ({ value: image.id, text: image.id })),
+  plan.value.images.map((image) => ({ value: image.id, text: nameOf(image) })),
 )
 const both = computed(() =>
   uses.value
@@ -112,7 +112,7 @@ async function takeList(pool: string, file: File): Promise<void> {
       :of="PLAN.at('pools').item(pool.id)"
     >
       <p data-testid="image">
-        {{ pool.id }} publishes from
+        {{ nameOf(pool) }} publishes from
         <FieldToken field="image" label="Image of the pool" :options="images" none="no image" />
         <PlanPart v-if="pool.image" :of="imageOf(pool.id)"
           >, which has
@@ -130,7 +130,7 @@ async function takeList(pool: string, file: File): Promise<void> {
     <ProblemNote v-if="problem" :problem="problem" />
     <PlanPart v-for="pool in homes" :key="`home ${pool.id}`" :of="PLAN.at('pools').item(pool.id)">
       <p data-testid="homes">
-        In {{ pool.id }} everyone has a host of their own:
+        In {{ nameOf(pool) }} everyone has a host of their own:
         <FieldToken field="assign" label="How people get their hosts" :called="ASSIGNED" />; {{ listed(pool) }} of this group are on its list.
       <FileToken
         accept=".csv,text/csv"
@@ -140,7 +140,7 @@ async function takeList(pool: string, file: File): Promise<void> {
       >
     </p>
     </PlanPart>
-    <p v-if="uses.length === 0">{{ words(group.id) }} may open nothing yet.</p>
+    <p v-if="uses.length === 0">{{ nameOf(group) }} may open nothing yet.</p>
     <button v-if="plan.pools.length" class="link" data-testid="add-use" @click="store.apply({ verb: 'add-use', group: group.id })">
       {{ uses.length ? 'Something else too' : 'Let them open a pool' }}
     </button>

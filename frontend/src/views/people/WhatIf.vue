@@ -1,8 +1,10 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
-import { count, words } from '@/ui/format'
-import { freeId } from '@/ui/ids'
+import { called } from '@/plan/called'
+import { freeName } from '@/plan/parts'
+import { count } from '@/ui/format'
+
 
 import type { usePeople } from './usePeople'
 
@@ -19,9 +21,10 @@ const change = computed(() => {
 
 async function keep(): Promise<void> {
   if (!edit.value) return
-  const taken = props.people.store.plan?.events.map((each) => each.id) ?? []
-  const event = freeId(name.value || 'what-if', taken)
-  if (await props.people.store.apply({ ...edit.value, event })) thrownAway()
+  const { plan } = props.people.store
+  const wanted = name.value.trim() || 'What if'
+  const free = plan ? freeName(plan, 'event', wanted) : wanted
+  if (await props.people.store.apply({ ...edit.value, name: free })) thrownAway()
 }
 function thrownAway(): void {
   forget()
@@ -36,7 +39,7 @@ const shiftText = computed(() =>
 
 <template>
   <section data-testid="what-if">
-    <h3>What if, in this week, for {{ group ? words(group) : 'everyone' }}</h3>
+    <h3>What if, in this week, for {{ group ? called('groups', group) : 'everyone' }}</h3>
     <label>
       <span
         >come <b>{{ count(asked.attendance) }} %</b></span

@@ -7,7 +7,8 @@ import ChartPicture from '@/chart/ChartPicture.vue'
 import { useCursor } from '@/chart/cursor'
 import type { Pen } from '@/chart/pen'
 import type { Table } from '@/chart/table'
-import { count, fullDayName, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { count, fullDayName } from '@/ui/format'
 
 /** A year as a map: a column for every date, a row for every hour, darker where more people are. */
 const props = defineProps<{ year: CrowdYear; first: string; width: number; height: number }>()
@@ -107,7 +108,7 @@ const readout = computed(() => {
   const day = at ? props.year.days[at.day] : undefined
   if (!at || !day) return 'Choose a date to see its week'
   const people = day.hours[at.hour]
-  const marked = day.marks.map((m) => (m.kind === 'event' ? words(m.name) : m.name))
+  const marked = day.marks.map((m) => (m.kind === 'event' ? called('events', m.name) : m.name))
   const hour = `${String(at.hour).padStart(2, '0')}:00`
   const there =
     people === null || people === undefined

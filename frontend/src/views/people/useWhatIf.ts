@@ -18,7 +18,7 @@ export function useWhatIf(first: Ref<string>, group: ComputedRef<{ id: string } 
     touched.value
       ? {
           verb: 'add-what-if',
-          event: 'asked-what-if',
+          name: '(asked what if)',
           first: first.value,
           groups: group.value ? [group.value.id] : [],
           attendance: asked.attendance / 100,

@@ -6,6 +6,7 @@ import { keyOf } from '@/ask/content'
 import { inParts } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
 import { named } from '@/ask/send'
+import { called } from '@/plan/called'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import { count, duration, meanOf, money, share, words } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -43,7 +44,7 @@ const answer = computed(() => asked.answer.value)
       <ChoiceToken
         :model-value="group"
         label="Group to compare the kinds for"
-        :options="groups.map((g) => ({ value: g, text: words(g) }))"
+        :options="groups.map((g) => ({ value: g, text: called('groups', g) }))"
         @update:model-value="(v) => (chosen = v)"
       />
       <span v-if="asked.busy.value" class="quiet" role="status">
@@ -74,7 +75,7 @@ const answer = computed(() => asked.answer.value)
             <th scope="row">{{ words(kind.kind) }}</th>
             <template v-if="kind.figures">
               <td>
-                {{ count(kind.hosts) }} of {{ words(kind.size ?? '') }}, {{ kind.session_limit }} on
+                {{ count(kind.hosts) }} of {{ called('sizes', kind.size ?? '') }}, {{ kind.session_limit }} on
                 each
               </td>
               <td class="num">{{ money(kind.figures.cost.month, answer.currency) }}</td>

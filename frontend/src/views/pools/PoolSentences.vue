@@ -4,9 +4,9 @@ import { computed } from 'vue'
 import type { Plan, Pool } from '@/api/client'
 import PlanPart from '@/plan/PlanPart.vue'
 import { choicesOf } from '@/help/hints'
+import { called, nameOf, type Named } from '@/plan/called'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { words } from '@/ui/format'
 import OptionalToken from '@/ui/OptionalToken.vue'
 
 import type { Pools } from './usePools'
@@ -15,8 +15,8 @@ import type { Pools } from './usePools'
 const props = defineProps<{ pools: Pools; plan: Plan; pool: Pool; zones: string[] }>()
 
 const { store } = props.pools
-const named = (list: { id: string }[]) =>
-  list.map((each) => ({ value: each.id, text: words(each.id) }))
+const named = (list: Named[]) =>
+  list.map((each) => ({ value: each.id, text: nameOf(each) }))
 const place = computed(() => props.plan.places.find((p) => p.id === props.pool.place))
 const displays = computed(() => {
   const image = props.plan.images.find((i) => i.id === props.pool.image)
@@ -27,7 +27,7 @@ const displays = computed(() => {
   ])
   return [...all].map((d) => ({ value: d, text: d }))
 })
-const sizes = computed(() => props.plan.sizes.map((s) => ({ value: s.id, text: words(s.id) })))
+const sizes = computed(() => props.plan.sizes.map((s) => ({ value: s.id, text: nameOf(s) })))
 
 function setKind(kind: string): void {
   const pool = props.pool.id
@@ -60,7 +60,7 @@ const sharing = computed(() =>
       <section>
         <h3>Hosts</h3>
         <p>
-          <b>{{ words(pool.id) }}</b> is
+          <b>{{ nameOf(pool) }}</b> is
           <ChoiceToken
             label="Kind of pool"
             path="pools.kind"
@@ -157,8 +157,8 @@ const sharing = computed(() =>
           <FieldToken
             field="schedule"
             label="Schedule"
-            :options="plan.schedules.map(({ id }) => ({ value: id, text: words(id) }))"
-          /><template v-if="sharing.length">, as {{ sharing.map(words).join(', ') }} do</template>.
+            :options="plan.schedules.map((s) => ({ value: s.id, text: nameOf(s) }))"
+          /><template v-if="sharing.length">, as {{ sharing.map((id) => called('pools', id)).join(', ') }} do</template>.
           A start takes <FieldToken field="start.mean_seconds" label="Start time" unit="s" /> (cv
           <FieldToken field="start.cv" label="Variation of start times" />); after
           <FieldToken

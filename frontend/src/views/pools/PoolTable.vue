@@ -2,7 +2,8 @@
 import { computed } from 'vue'
 
 import type { PoolRow } from '@/api/client'
-import { count, meanOf, money, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { count, meanOf, money } from '@/ui/format'
 import { PARTS, sayPart, STANDING_LOOK, STANDING_MARK } from '@/ui/promise'
 
 import type { Pools } from './usePools'
@@ -27,8 +28,14 @@ const shown = computed(() =>
     }),
   ),
 )
+const nobody = (row: PoolRow) => row.groups.length === 0
+function peopleOf(row: PoolRow): string {
+  if (nobody(row)) return 'nobody'
+  return row.people ? count(row.people) : 'drop-ins'
+}
 const owed = (row: PoolRow) =>
   shown.value.map((part) => {
+    if (nobody(row)) return { field: part.field, text: '–', standing: null, why: '' }
     const { figure, limit, standing } = row.verdicts[part.field]
     const losses = part.field === 'lost_returns' ? row.verdicts.losses : []
     return {
@@ -67,7 +74,7 @@ const owed = (row: PoolRow) =>
             :data-testid="`pool-${row.id}`"
             @click="pools.go({ pool: row.id, against: undefined })"
           >
-            {{ words(row.id) }}
+            {{ called('pools', row.id) }}
           </button>
           <small class="quiet"> {{ row.kind }}</small>
           <span v-if="row.findings" class="found" :title="`${row.findings} findings in Checks`">
@@ -96,13 +103,13 @@ const owed = (row: PoolRow) =>
             {{ count(row.holds) }}</span
           >
         </td>
-        <td class="num">{{ row.people ? count(row.people) : 'drop-ins' }}</td>
+        <td class="num">{{ peopleOf(row) }}</td>
         <td class="num">
           {{ row.session_limit }} × {{ count(row.standing)
           }}<template v-if="row.surge"> + {{ row.surge }} surge</template>
         </td>
         <td>
-          {{ words(row.size) }}<small v-if="row.place" class="quiet"> {{ words(row.place) }}</small>
+          {{ called('sizes', row.size) }}<small v-if="row.place" class="quiet"> {{ called('places', row.place) }}</small>
         </td>
         <td class="num">
           {{
@@ -143,12 +150,11 @@ const owed = (row: PoolRow) =>
 </template>
 
 <style scoped>
-th,
 td {
   white-space: nowrap;
 }
-thead th {
-  white-space: normal;
+tbody th {
+  min-width: 9em;
 }
 tfoot th,
 tfoot td {
@@ -160,7 +166,8 @@ td small,
   margin-left: 6px;
 }
 .picture {
-  width: 30%;
+  width: 20%;
+  min-width: 132px;
 }
 .basin {
   position: relative;

@@ -2,9 +2,10 @@
 import { computed } from 'vue'
 import { RouterLink } from 'vue-router'
 
+import { nameOf } from '@/plan/called'
+import NameToken from '@/plan/NameToken.vue'
 import { useChecks } from '@/stores/checks'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import { words } from '@/ui/format'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
@@ -32,11 +33,11 @@ const others = computed(() => [
   { value: '', text: 'no other pool' },
   ...(store.plan?.pools ?? [])
     .filter((p) => p.id !== pool.value?.id)
-    .map((p) => ({ value: p.id, text: words(p.id) })),
+    .map((p) => ({ value: p.id, text: nameOf(p) })),
 ])
 const differences = computed(() =>
   pool.value && against.value
-    ? differencesOf(against.value, pool.value).filter((d) => d.field !== 'id')
+    ? differencesOf(against.value, pool.value).filter((d) => !['id', 'name'].includes(d.field))
     : [],
 )
 const zones = computed(() => pools.rows.value.find((p) => p.id === pool.value?.id)?.zones ?? [])
@@ -74,11 +75,12 @@ const to = (name: string) => ({
         </p>
         <template v-if="pool">
           <p class="act">
-            <b>{{ words(pool.id) }}</b>
+            <NameToken what="pool" :part="pool" />
             <RouterLink :to="to('hosts')">Its hosts and their limit</RouterLink>
             <RouterLink :to="to('board')">Its week</RouterLink>
             <button class="link" data-testid="copy-pool" @click="pools.copy">Copy it</button>
             <button class="link" @click="pools.remove">Remove it</button>
+            <button class="link" data-testid="add-pool" @click="pools.add">Add a pool</button>
             <span>
               Compared with
               <ChoiceToken
@@ -91,7 +93,7 @@ const to = (name: string) => ({
           </p>
           <div v-if="against" class="compared" data-testid="differences">
             <p v-if="!differences.length">
-              Nothing differs from {{ words(against.id) }} but the name.
+              Nothing differs from {{ nameOf(against) }} but the name.
             </p>
             <p v-for="each in differences" v-else :key="each.field">
               <span class="quiet">{{ each.field.replaceAll('_', ' ').replaceAll('.', ': ') }}</span>

@@ -3,9 +3,9 @@ import { useRoute, useRouter } from 'vue-router'
 
 import type { Pool } from '@/api/client'
 import { PLAN } from '@/plan/lens'
+import { addPart, copyPart, removePart } from '@/plan/parts'
 import { usePoolRows } from '@/plan/poolRows'
 import { usePlan } from '@/plan/store'
-import { freeId } from '@/ui/ids'
 
 /** Everything the Pools view does: the table of all pools, which one is looked at, its edits. */
 export function usePools() {
@@ -29,22 +29,22 @@ export function usePools() {
 
   const poolAt = computed(() => PLAN.at('pools').item(pool.value?.id ?? ''))
 
+  async function add(): Promise<void> {
+    const id = await addPart('pool', 'New pool')
+    if (id) go({ pool: id, against: undefined })
+  }
   /** A copy beside the pool, with a schedule of its own, compared with it at once. */
   async function copy(): Promise<void> {
-    const from = pool.value?.id
-    if (!from) return
-    const id = freeId(`${from}-copy`, store.plan?.pools.map((p) => p.id) ?? [])
-    if (await store.apply({ verb: 'copy-pool', pool: from, new: id }))
-      go({ pool: id, against: from })
+    const from = pool.value
+    const id = from && (await copyPart('pool', from))
+    if (id) go({ pool: id, against: from.id })
   }
   async function remove(): Promise<void> {
     const gone = pool.value?.id
-    if (!gone) return
-    if (await store.apply({ verb: 'remove-pool', pool: gone }))
-      go({ pool: undefined, against: undefined })
+    if (gone && (await removePart('pool', gone))) go({ pool: undefined, against: undefined })
   }
 
-  return { store, go, pool, against, table, rows, poolAt, copy, remove }
+  return { store, go, pool, against, table, rows, poolAt, add, copy, remove }
 }
 
 export type Pools = ReturnType<typeof usePools>

@@ -2,7 +2,8 @@
 import { computed, ref } from 'vue'
 
 import { linesIn, linesTo } from './front'
-import { count, money, words } from '@/ui/format'
+import { called } from '@/plan/called'
+import { count, money } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
@@ -126,7 +127,7 @@ async function takeOver(): Promise<void> {
         Keeping every promise costs {{ sayMoney(weighed.least ?? 0) }} a month at least.
       </p>
       <p v-if="weighed.unkept.length" class="quiet">
-        Nothing was found that keeps the promise of {{ weighed.unkept.map(words).join(', ') }}: it
+        Nothing was found that keeps the promise of {{ weighed.unkept.map((id) => called('pools', id)).join(', ') }}: it
         is weighed with what comes nearest.
       </p>
       <svg
@@ -182,7 +183,7 @@ async function takeOver(): Promise<void> {
         </thead>
         <tbody>
           <tr v-for="row in rows" :key="row.pool">
-            <th scope="row">{{ words(row.pool) }}</th>
+            <th scope="row">{{ called('pools', row.pool) }}</th>
             <td class="num">{{ row.now ? sayMoney(row.now.money) : '' }}</td>
             <td class="num">
               {{ row.same ? 'as it is' : row.then ? sayMoney(row.then.money) : '' }}

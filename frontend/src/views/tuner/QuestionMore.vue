@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import { numbersOf } from '@/help/hints'
+import { called } from '@/plan/called'
 import { FREE_NAMES } from './names'
 import { words } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
@@ -124,7 +125,7 @@ function endAfter(text: number | string): void {
       Shares its schedule; tuned together with it:
       <label v-for="id in sharing" :key="id">
         <input v-model="together" type="checkbox" :value="id" />
-        {{ words(id) }}
+        {{ called('pools', id) }}
       </label>
       <span v-if="!together.length" class="quiet note">
         Alone it gets a schedule of its own, and the others keep theirs.

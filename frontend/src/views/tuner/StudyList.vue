@@ -3,8 +3,9 @@ import { computed, ref } from 'vue'
 
 import type { StudyRow } from '@/api/client'
 import { useJobs } from '@/ask/jobs'
+import { called } from '@/plan/called'
 import { FREE_NAMES } from './names'
-import { count, words } from '@/ui/format'
+import { count } from '@/ui/format'
 
 import type { Tuner } from './useTuner'
 
@@ -50,7 +51,7 @@ const found = (month: number | null | undefined) =>
               class="link"
               @click="tuner.go({ pool: row.question.pool, study: String(row.job.id) })"
             >
-              {{ words(row.question.pool) }},
+              {{ called('pools', row.question.pool) }},
               {{ row.question.free.map((f) => FREE_NAMES[f] ?? f).join(', ') }}
             </button>
           </td>

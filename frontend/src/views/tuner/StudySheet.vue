@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { Study } from '@/api/client'
+import { called } from '@/plan/called'
 import { count, meanOf, words } from '@/ui/format'
 import { PARTS, sayPart, STANDING_MARK } from '@/ui/promise'
 
@@ -23,7 +24,7 @@ const parts = computed(() => PARTS.filter((part) => limit(part.field) !== null))
 
 <template>
   <section v-if="answer" class="sheet" data-testid="sheet">
-    <h2>{{ plan }}: the settings of {{ words(study.question.pool) }}</h2>
+    <h2>{{ plan }}: the settings of {{ called('pools', study.question.pool) }}</h2>
     <p>{{ answer.verdict }} {{ answer.worse_off }} {{ answer.over_the_year }} {{ answer.leaves }}</p>
     <table>
       <thead>

@@ -7,7 +7,7 @@ import FrontPicture from './FrontPicture.vue'
 import StepList from './StepList.vue'
 import { same } from '@/plan/same'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
-import { count, duration, money, words } from '@/ui/format'
+import { count, duration, money } from '@/ui/format'
 import { PARTS, sayPart } from '@/ui/promise'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
@@ -17,6 +17,7 @@ import FirstSentence from '@/views/frame/FirstSentence.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { useGhost } from '@/stores/ghost'
 import { told } from '@/ask/told'
+import { nameOf } from '@/plan/called'
 import { withDesigns } from './taken'
 
 import PointFigures from './PointFigures.vue'
@@ -46,7 +47,7 @@ const AXES = PARTS.filter((part) => !part.least).map(({ field, spoken }) => ({
 const WEIGHED = [{ value: '', text: 'what trades most' }, ...AXES]
 const frees = computed(() => Object.keys(PRESETS).map((text) => ({ value: text, text })))
 const pools = computed(() => {
-  const each = (store.plan?.pools ?? []).map((p) => ({ value: p.id, text: words(p.id) }))
+  const each = (store.plan?.pools ?? []).map((p) => ({ value: p.id, text: nameOf(p) }))
   return each.length > 1 ? [...each, { value: ALL, text: ALL }] : each
 })
 const every = computed(() => route.query.pool === ALL)

@@ -1,8 +1,9 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
+import { called } from '@/plan/called'
 import { PARTS } from '@/ui/promise'
-import { money, words } from '@/ui/format'
+import { money } from '@/ui/format'
 import { usePoolRows } from '@/plan/poolRows'
 
 /** Before anything is searched for: every pool, and what tuning it could save at most. */
@@ -50,7 +51,7 @@ const at = (value: number) => `${Math.sqrt(value / most.value) * 100}%`
         <tr v-for="row in told" :key="row.id" :class="{ on: row.id === chosen }">
           <th scope="row">
             <button class="link" :aria-pressed="row.id === chosen" @click="emit('choose', row.id)">
-              {{ words(row.id) }}
+              {{ called('pools', row.id) }}
             </button>
           </th>
           <td class="reach" aria-hidden="true">

@@ -76,7 +76,7 @@ def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
             "size-too-small",
             "harm",
             f"{base}/size",
-            f"a host of '{pool.size}' cannot hold one session of '{pool.id}'{lasting}: "
+            f"a host of '{own.size.called}' cannot hold one session of '{pool.called}'{lasting}: "
             f"{RESOURCE_NAMES[density.binding]} binds",
             f"{sizing.crest.people or int(sizing.crest.peak.value):,} people work on a strained "
             "host from their first minute",
@@ -90,7 +90,8 @@ def _size(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
             "doubt",
             f"{base}/session_limit",
             f"the session limit {pool.session_limit} is more than the {density.sessions} sessions "
-            f"that a host of '{pool.size}' bears: {RESOURCE_NAMES[density.binding]} binds first",
+            f"that a host of '{own.size.called}' bears: {RESOURCE_NAMES[density.binding]} "
+            "binds first",
             f"{over} of {pool.session_limit} people on a full host are too many, and all of them "
             "are strained",
             f"set the limit to {density.sessions}, or take a larger size",
@@ -107,7 +108,8 @@ def _credits(sizing: Sizing, own: SizeView, base: str) -> Iterator[Finding]:
         "lives-on-credits",
         "doubt",
         f"{base}/size",
-        f"{sizing.pool.session_limit} sessions on a host of '{own.size.id}' use more CPU than its "
+        f"{sizing.pool.session_limit} sessions on a host of '{own.size.called}' use more CPU "
+        "than its "
         f"baseline of {own.size.burst.baseline:.0%}",
         "once its credits are spent everyone on a full host is strained",
         "look at the hours at the baseline on the Board, or take a size with all its CPU",
@@ -126,7 +128,7 @@ def _zone(sizing: Sizing, base: str) -> Iterator[Finding]:
         "zone-loss",
         "harm",
         f"{base}/hosts/standing",
-        f"without one of its {sizing.zones} zones '{pool.id}' holds {sizing.after_loss:,} "
+        f"without one of its {sizing.zones} zones '{pool.called}' holds {sizing.after_loss:,} "
         f"sessions at a peak of {peak:,}",
         f"{lost:,} people have no desktop while a zone is lost",
         f"have {needed:,} standing hosts{_with_surge(pool)}, as the promise asks",
@@ -148,7 +150,8 @@ def _quotas(plan: Plan) -> Iterator[Finding]:
             "over-quota",
             "harm",
             f"/sizes/{s}/quota",
-            f"the plan's hosts of '{size.id}' have {asked:g} vCPU, its quota is {size.quota:g}{by}",
+            f"the plan's hosts of '{size.called}' have {asked:g} vCPU, its quota is "
+            f"{size.quota:g}{by}",
             f"{short:,} of these hosts cannot be on while the others are",
             "have it granted, or take another size for some pools"
             if enough
@@ -179,7 +182,8 @@ def _life(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
         "pool-not-there",
         "harm" if len(missing) == len(days) else "doubt",
         f"{base}/{'last_date' if ended else 'first_date'}",
-        f"pool '{pool.id}' does not exist on {len(missing)} of the week's 7 days: they are {which}",
+        f"pool '{pool.called}' does not exist on {len(missing)} of the week's 7 days: they are "
+        f"{which}",
         f"{people:,} people may open it and cannot then",
         "move the date, or give them access to another pool",
     )

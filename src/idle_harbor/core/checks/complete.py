@@ -46,7 +46,7 @@ def _lacking(
     if not found:
         return
     many = len(found)
-    names = ", ".join(f"'{pool.id}'" for _, pool in found[:3]) + (" and others" * (many > 3))
+    names = ", ".join(f"'{pool.called}'" for _, pool in found[:3]) + (" and others" * (many > 3))
     hosts = sum(pool.hosts.most for _, pool in found)
     yield Finding(
         check,
@@ -68,7 +68,7 @@ def _unpriced(plan: Plan) -> Iterator[Finding]:
                 "no-price",
                 "doubt",
                 f"/sizes/{s}/hourly",
-                f"an hour of '{size.id}' costs nothing",
+                f"an hour of '{size.called}' costs nothing",
                 f"the compute of {hosts:,} hosts is in no month, and no schedule can save anything",
                 "give the size its price",
             )
@@ -79,7 +79,7 @@ def _unpriced(plan: Plan) -> Iterator[Finding]:
                 "no-price",
                 "doubt",
                 f"/disks/{d}/monthly_on",
-                f"a month of the disk '{disk.id}' costs nothing",
+                f"a month of the disk '{disk.called}' costs nothing",
                 "what disks cost is in no month",
                 "give the disk its price",
             )

@@ -30,7 +30,8 @@ def _system(pool: Pool, base: str, image: Image, people: int) -> Iterator[Findin
             "system-one-session",
             "harm",
             f"{base}/kind",
-            f"the system of image '{image.id}' holds one session, and '{pool.id}' is shared",
+            f"the system of image '{image.called}' holds one session, and '{pool.called}' is "
+            "shared",
             f"of {people:,} people one on each host gets in",
             "lend the hosts, or take an image whose system holds many sessions",
         )
@@ -43,7 +44,7 @@ def _display(pool: Pool, base: str, image: Image, people: int) -> Iterator[Findi
             "display-not-in-image",
             "harm",
             f"{base}/display",
-            f"image '{image.id}' cannot show with '{pool.display}'; it knows {knows}",
+            f"image '{image.called}' cannot show with '{pool.display}'; it knows {knows}",
             f"{people:,} people see nothing",
             f"use {image.display[0]}, or take another image",
             Mend(f"{base}/display", image.display[0]),
@@ -58,12 +59,12 @@ def _devices(plan: Plan, pool: Pool, base: str) -> Iterator[Finding]:
         groups = [g for g in plan.groups if g.site == site.id and g.id in coming]
         if not groups or not site.display or pool.display in site.display:
             continue
-        names = ", ".join(f"'{group.id}'" for group in groups)
+        names = ", ".join(f"'{group.called}'" for group in groups)
         yield Finding(
             "display-not-at-site",
             "harm",
             f"{base}/display",
-            f"devices at '{site.id}' do not know '{pool.display}'; they know "
+            f"devices at '{site.called}' do not know '{pool.display}'; they know "
             f"{', '.join(site.display)}",
             f"everyone of {names} cannot connect from there",
             "use a protocol that the site's devices know, or give them other devices",
@@ -78,12 +79,12 @@ def _throwaway(plan: Plan, pool: Pool, base: str, image: Image | None) -> Iterat
     gib = 0.0 if image is None else image.gib
     if gib > size.cache_gib or size.cache_gib == 0.0:
         what = "no cache" if size.cache_gib == 0.0 else f"a cache of {size.cache_gib:g} GiB"
-        of_image = "" if image is None else f", the image '{image.id}' has {gib:g} GiB"
+        of_image = "" if image is None else f", the image '{image.called}' has {gib:g} GiB"
         yield Finding(
             "image-over-cache",
             "harm",
             f"{base}/hosts/throwaway",
-            f"a throwaway host of '{size.id}' has {what}{of_image}",
+            f"a throwaway host of '{size.called}' has {what}{of_image}",
             f"none of the {pool.hosts.most:,} hosts can be created",
             "keep the disks, take a size with a larger cache, or make the image smaller",
             Mend(f"{base}/hosts/throwaway", False),
@@ -98,7 +99,8 @@ def _disk(plan: Plan, pool: Pool, base: str, image: Image) -> Iterator[Finding]:
             "image-over-disk",
             "harm",
             f"{base}/disk",
-            f"the image '{image.id}' has {image.gib:g} GiB, the disk '{disk.id}' {disk.gib:g}",
+            f"the image '{image.called}' has {image.gib:g} GiB, the disk '{disk.called}' "
+            f"{disk.gib:g}",
             f"none of the {pool.hosts.most:,} hosts can be created",
             f"take {fitting[0]}" if fitting else "take a larger disk, or make the image smaller",
             Mend(f"{base}/disk", fitting[0]) if fitting else None,

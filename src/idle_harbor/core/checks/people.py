@@ -7,6 +7,7 @@ from collections.abc import Iterator
 from idle_harbor.core.checks.finding import Family, Finding
 from idle_harbor.core.plan import Group, Headcount, Plan
 from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.lookup import called
 from idle_harbor.core.sizing.peak import named_in
 
 _DAY = 86_400
@@ -38,7 +39,7 @@ def _without_pool(plan: Plan) -> Iterator[Finding]:
                 "no-pool",
                 "harm",
                 f"/groups/{g}",
-                f"group '{group.id}' may open no pool",
+                f"group '{group.called}' may open no pool",
                 f"{_people(group)} will have no desktop, and no pool counts them",
                 "give the group access to a pool",
             )
@@ -57,7 +58,7 @@ def _without_host(plan: Plan) -> Iterator[Finding]:
                 "no-host",
                 "harm",
                 f"/pools/{p}/assigned",
-                f"{people:,} people may open the dedicated pool '{pool.id}', {hosts:,} {given}",
+                f"{people:,} people may open the dedicated pool '{pool.called}', {hosts:,} {given}",
                 f"{people - hosts:,} people are turned away at every logon",
                 "add hosts, or complete the list",
             )
@@ -80,8 +81,9 @@ def _apps(plan: Plan) -> Iterator[Finding]:
                 "app-without-image",
                 "harm",
                 f"/access/{k}",
-                f"pool '{each.pool}' has no image to publish apps from",
-                f"{_people(groups[each.group])} of '{each.group}' will not find their apps",
+                f"pool '{called(plan.pools, each.pool)}' has no image to publish apps from",
+                f"{_people(groups[each.group])} of '{groups[each.group].called}' will not find "
+                "their apps",
                 "give the pool an image with an inventory",
             )
             continue
@@ -91,8 +93,10 @@ def _apps(plan: Plan) -> Iterator[Finding]:
                     "app-not-in-image",
                     "harm",
                     f"/access/{k}/apps/{a}",
-                    f"'{app}' is not in the image '{image}' of pool '{each.pool}'",
-                    f"{_people(groups[each.group])} of '{each.group}' will not find it",
+                    f"'{app}' is not in the image '{called(plan.images, image)}' of pool "
+                    f"'{called(plan.pools, each.pool)}'",
+                    f"{_people(groups[each.group])} of '{groups[each.group].called}' will not "
+                    "find it",
                     "add the app to the image's inventory, add it at logon, or take it from the "
                     "access",
                 )
@@ -112,7 +116,8 @@ def _breaks(plan: Plan) -> Iterator[Finding]:
                         "break-after-end",
                         "doubt",
                         f"/groups/{g}/demand/patterns/{p}/breaks/{b}",
-                        f"the break at {clock_text(round(begins) % _DAY)} of '{group.id}' begins "
+                        f"the break at {clock_text(round(begins) % _DAY)} of '{group.called}' "
+                        "begins "
                         f"after people leave at {clock_text(round(ends) % _DAY)}",
                         "hardly anyone takes it, so their sessions are counted as held throughout",
                         "move the break, or make the day longer",
@@ -133,7 +138,7 @@ def _idle_patterns(plan: Plan) -> Iterator[Finding]:
                     "pattern-unused",
                     "doubt",
                     f"/groups/{g}/demand/patterns/{p}",
-                    f"nobody in '{group.id}' follows the pattern '{pattern.id}'",
+                    f"nobody in '{group.called}' follows the pattern '{pattern.called}'",
                     "it changes no figure",
                     "give it a share and weekdays, use it in an event, or remove it",
                 )
@@ -152,7 +157,8 @@ def _uncounted_visitors(plan: Plan) -> Iterator[Finding]:
                     "visitors-uncounted",
                     "doubt",
                     f"/groups/{g}/demand/different_people",
-                    f"licence '{licence.id}' counts everyone who is seen, and '{group.id}' does "
+                    f"licence '{licence.called}' counts everyone who is seen, and "
+                    f"'{group.called}' does "
                     "not say how many different people come",
                     "the ledger leaves their licences out",
                     "say how many different people come in a month, or license by sessions at "

@@ -6,6 +6,7 @@ from collections.abc import Iterator
 
 from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.plan import Group, Headcount, Place, Plan, Pool
+from idle_harbor.core.plan.lookup import called
 from idle_harbor.core.plan.workload import place_of
 
 
@@ -18,7 +19,7 @@ def place_findings(plan: Plan) -> Iterator[Finding]:
         coming = {e.group for e in plan.access if e.pool == pool.id}
         groups = [group for group in plan.groups if group.id in coming]
         base = f"/pools/{p}"
-        yield from _has_size(pool, place, base)
+        yield from _has_size(plan, pool, place, base)
         yield from _data(plan, pool, place, base, groups)
         yield from _far(plan, place, base, groups)
 
@@ -28,14 +29,14 @@ def _people(groups: list[Group]) -> str:
     return f"{named:,} people" if named else "everyone who drops in"
 
 
-def _has_size(pool: Pool, place: Place, base: str) -> Iterator[Finding]:
-    offer = place.offer_of(pool.size)
+def _has_size(plan: Plan, pool: Pool, place: Place, base: str) -> Iterator[Finding]:
+    offer, size = place.offer_of(pool.size), called(plan.sizes, pool.size)
     if offer is None:
         yield Finding(
             "size-not-at-place",
             "harm",
             f"{base}/size",
-            f"'{place.id}' does not have the size '{pool.size}'",
+            f"'{place.called}' does not have the size '{size}'",
             f"none of the {pool.hosts.most:,} hosts can be created",
             "take a size that the place has, or another place",
         )
@@ -47,7 +48,7 @@ def _has_size(pool: Pool, place: Place, base: str) -> Iterator[Finding]:
                 "size-not-in-zone",
                 "harm",
                 f"{base}/zones/{z}",
-                f"zone '{zone}' of '{place.id}' lacks the size '{pool.size}'",
+                f"zone '{zone}' of '{place.called}' lacks the size '{size}'",
                 f"about {part:,} of {pool.hosts.most:,} hosts cannot be created there",
                 f"use {', '.join(offer.zones) or 'no zones'}, or take another size",
             )
@@ -63,8 +64,8 @@ def _data(
             "data-elsewhere",
             "harm",
             f"{base}/place",
-            f"data of '{group.id}' may be kept in {', '.join(group.data_areas)}, and "
-            f"'{place.id}' is in {place.area}",
+            f"data of '{group.called}' may be kept in {', '.join(group.data_areas)}, and "
+            f"'{place.called}' is in {place.area}",
             f"{_people([group])} may not work there",
             f"move the pool to {' or '.join(allowed)}"
             if allowed
@@ -85,7 +86,7 @@ def _far(plan: Plan, place: Place, base: str, groups: list[Group]) -> Iterator[F
                 "line-not-measured",
                 "doubt",
                 f"{base}/place",
-                f"nobody has measured the line between '{site.id}' and '{place.id}'",
+                f"nobody has measured the line between '{site.called}' and '{place.called}'",
                 f"whether {_people(here)} are behind a slow line is not known",
                 "measure it and give it to the place",
             )
@@ -94,7 +95,8 @@ def _far(plan: Plan, place: Place, base: str, groups: list[Group]) -> Iterator[F
                 "slow-line",
                 "harm",
                 f"{base}/place",
-                f"a round trip between '{site.id}' and '{place.id}' takes {trip:g} ms, the promise "
+                f"a round trip between '{site.called}' and '{place.called}' takes {trip:g} ms, "
+                "the promise "
                 f"is {limit:g} ms",
                 f"all working time of {_people(here)} is behind a slow line",
                 "give them a pool in a nearer place",

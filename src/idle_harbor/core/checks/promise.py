@@ -39,7 +39,7 @@ def promise_findings(plan: Plan, place: int) -> Iterator[Finding]:
         "promise-broken" if broken else "promise-at-risk",
         "harm" if broken else "doubt",
         f"/pools/{place}/schedule",
-        f"'{pool.id}' {'breaks' if broken else 'hardly keeps'} its promise in simulated weeks: "
+        f"'{pool.called}' {'breaks' if broken else 'hardly keeps'} its promise in simulated weeks: "
         f"{told}",
         _matters(figures),
         "look at its week on the Board, have the Tuner search its schedule, or promise less",

@@ -9,6 +9,7 @@ from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import DAY, clock_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
+from idle_harbor.core.plan.lookup import called
 from idle_harbor.core.plan.schedules import Band, DayType, ReadyBy, exceptions_of
 from idle_harbor.core.policy.lead import STARTED, lead_table
 
@@ -55,7 +56,7 @@ def _load_rules(s: int, schedule: Schedule) -> Iterator[Finding]:
                 "load-rule-nowhere",
                 "doubt",
                 base,
-                f"load rule '{rule.id}' of schedule '{schedule.id}' is at work in no band",
+                f"load rule '{rule.called}' of schedule '{schedule.called}' is at work in no band",
                 "it asks for nothing, whatever its signal says",
                 "name it in a band, or take it away",
             )
@@ -64,7 +65,8 @@ def _load_rules(s: int, schedule: Schedule) -> Iterator[Finding]:
                 "load-rule-never",
                 "doubt",
                 f"{base}/asks_at",
-                f"load rule '{rule.id}' asks for hosts above {rule.asks_at:.0%} of {rule.signal}",
+                f"load rule '{rule.called}' asks for hosts above {rule.asks_at:.0%} of "
+                f"{rule.signal}",
                 f"a {SIGNAL_UNITS[rule.signal]} never passes 100 %: it asks for nothing",
                 "give a value below 1",
                 Mend(f"{base}/asks_at", 0.9),
@@ -84,7 +86,8 @@ def _exceptions(s: int, schedule: Schedule, plan: Plan) -> Iterator[Finding]:
                     "exception-nowhere",
                     "doubt",
                     f"/schedules/{s}/day_types/{d}/{place}/exceptions/{k}",
-                    f"schedule '{schedule.id}' has something of its own for pool '{each.pool}', "
+                    f"schedule '{schedule.called}' has something of its own for pool "
+                    f"'{called(plan.pools, each.pool)}', "
                     "which goes by another schedule",
                     "it changes nothing, whatever it says",
                     "take it away, or give the pool this schedule",
@@ -135,7 +138,8 @@ def _targets(plan: Plan, place: int) -> Iterator[Finding]:
                     "ready-by-too-late",
                     "harm",
                     f"{pointer}/hosts",
-                    f"the last of {hosts:,} hosts of '{pool.id}' is ready {needs / 3600:.1f} hours "
+                    f"the last of {hosts:,} hosts of '{pool.called}' is ready "
+                    f"{needs / 3600:.1f} hours "
                     f"after the first begins to start: not by {by} from one day to the next",
                     "people find hosts starting that were to be ready",
                     "let more hosts start at once, or keep some of them on",
@@ -146,7 +150,7 @@ def _targets(plan: Plan, place: int) -> Iterator[Finding]:
                     "ready-by-too-late",
                     "harm",
                     f"{pointer}/at",
-                    f"{hosts:,} hosts of '{pool.id}' are to be ready by {by}: the lid of "
+                    f"{hosts:,} hosts of '{pool.called}' are to be ready by {by}: the lid of "
                     f"{band.lid:,} until {clock_text(end)} leaves {(target.at - end) // 60:,} "
                     f"minutes, and they need {-(-seconds // 60):,}",
                     "people find hosts starting that were to be ready",

@@ -1,4 +1,4 @@
-"""Copying, splitting and merging groups without changing who comes when more than is asked."""
+"""Splitting and merging groups without changing who comes when more than is asked."""
 
 from __future__ import annotations
 
@@ -16,6 +16,7 @@ from idle_harbor.core.plan import (
     Pattern,
     Plan,
 )
+from idle_harbor.core.plan.edits.groups import beside
 from idle_harbor.core.plan.overlaps import counted_once, shared_by_group
 
 
@@ -35,33 +36,6 @@ def _check_new(plan: Plan, name: str, besides: Sequence[str] = ()) -> None:
         raise _refuse(f"there is already a group '{name}'", "choose another name")
 
 
-def _beside(plan: Plan, name: str, new: Group, old: Group) -> Plan:
-    """The plan with ``old`` in place of the group and ``new`` after it, with the same access."""
-    groups: list[Group] = []
-    for group in plan.groups:
-        groups += [old, new] if group.id == name else [group]
-    access: list[Access] = []
-    for each in plan.access:
-        access.append(each)
-        if each.group == name:
-            access.append(replace(each, group=new.id))
-    events = tuple(
-        replace(event, groups=(*event.groups, new.id)) if name in event.groups else event
-        for event in plan.events
-    )
-    return replace(plan, groups=tuple(groups), access=tuple(access), events=events)
-
-
-def copy_group(plan: Plan, name: str, new_name: str) -> Plan:
-    """A second group like the first, with access to the same pools; nobody is in both.
-
-    Raises UnknownNameError for the group, PlanError where the new name is taken.
-    """
-    group = _find(plan, name)
-    _check_new(plan, new_name)
-    return _beside(plan, name, replace(group, id=new_name), group)
-
-
 def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
     """Move so many people (or, of a drop-in group, that share in per mille) to a new group.
 
@@ -75,10 +49,10 @@ def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
         if not 0 < people < 1000:
             raise _refuse(f"{people} per mille cannot be split off", "give 1 to 999 per mille")
         share = people / 1000.0
-        return _beside(
+        return beside(
             plan,
             name,
-            replace(group, id=new_name, demand=_scaled(demand, share)),
+            replace(group, id=new_name, name="", demand=_scaled(demand, share)),
             replace(group, demand=_scaled(demand, 1.0 - share)),
         )
     shared = shared_by_group(plan.overlaps).get(name, 0)
@@ -91,8 +65,8 @@ def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
         )
     rest = replace(demand, people=demand.people - people, follows=None)
     moved = replace(demand, people=people, follows=None)
-    return _beside(
-        plan, name, replace(group, id=new_name, demand=moved), replace(group, demand=rest)
+    return beside(
+        plan, name, replace(group, id=new_name, name="", demand=moved), replace(group, demand=rest)
     )
 
 
@@ -136,7 +110,7 @@ def _uses(plan: Plan, group: Group) -> set[Access]:
 def _check_alike(plan: Plan, groups: Sequence[Group]) -> None:
     first = groups[0]
     for group in groups[1:]:
-        both = f"'{first.id}' and '{group.id}'"
+        both = f"'{first.called}' and '{group.called}'"
         for what, one, other in (
             ("site", first.site, group.site),
             ("workload profile", first.profile, group.profile),
@@ -153,13 +127,14 @@ def _check_alike(plan: Plan, groups: Sequence[Group]) -> None:
         for event in plan.events:
             if event.groups and (first.id in event.groups) != (group.id in event.groups):
                 raise _refuse(
-                    f"the event '{event.id}' is for one of {both} only",
+                    f"the event '{event.called}' is for one of {both} only",
                     "let it be for both, or keep them apart",
                 )
     for group in groups:
         if isinstance(group.demand, Headcount) and group.demand.rotation is not None:
             raise _refuse(
-                f"'{group.id}' works in a rotation, which one group cannot share", "keep it apart"
+                f"'{group.called}' works in a rotation, which one group cannot share",
+                "keep it apart",
             )
 
 

@@ -9,7 +9,7 @@ from __future__ import annotations
 
 import re
 from collections.abc import Callable, Mapping
-from dataclasses import dataclass, replace
+from dataclasses import dataclass, field, replace
 from datetime import date
 from decimal import Decimal
 from functools import cache, partial
@@ -216,9 +216,29 @@ Text: TypeAlias = Annotated[str, _text(rf"^(?:\r\n|[\t\n]|[^\x00-\x1f{_ORDERS}])
 #: A text of one line.
 Line: TypeAlias = Annotated[str, _text(LINE)]
 Name: TypeAlias = Annotated[str, _text(LINE.replace("*$", "+$"), 120)]
+_LONGEST = 80
+#: A name of a thing of the plan, as people write it.
+PartName: TypeAlias = Annotated[str, _text(LINE.replace("*$", "+$"), _LONGEST)]
 #: Names of which a list holds at most so many.
 Names: TypeAlias = Annotated[tuple[Name, ...], Len(0, 200)]
 Ids: TypeAlias = Annotated[tuple[Id, ...], Len(0, 200)]
+
+
+@dataclass(frozen=True, slots=True)
+class Named:
+    """A thing of one of the plan's lists: an id that stays, and a name as people write it."""
+
+    id: Id
+    name: Annotated[
+        str,
+        _text(LINE, _LONGEST),
+        About("What it is called, as people write it."),
+    ] = field(default="", kw_only=True)
+
+    @property
+    def called(self) -> str:
+        """The name, or the id as words where there is no name."""
+        return self.name or self.id.replace("-", " ")
 
 
 # Numbers and times ------------------------------------------------------------------------------

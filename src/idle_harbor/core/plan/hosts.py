@@ -22,6 +22,7 @@ from idle_harbor.core.plan.declare import (
     Ids,
     Money,
     Name,
+    Named,
     Names,
     Text,
 )
@@ -121,7 +122,7 @@ class Request:
 
 
 @dataclass(frozen=True, slots=True)
-class Size:
+class Size(Named):
     """A host size, its limits and its price.
 
     ``disk_ops`` and ``network_mbit`` are None where no limit is known; ``quota`` is the most vCPU
@@ -129,7 +130,6 @@ class Size:
     not granted yet.
     """
 
-    id: Id
     vcpu: HostVcpu
     memory_gib: HostMemory
     hourly: Annotated[
@@ -200,10 +200,9 @@ class Size:
 
 
 @dataclass(frozen=True, slots=True)
-class Disk:
+class Disk(Named):
     """A host disk and its prices."""
 
-    id: Id
     monthly_on: Annotated[
         Money,
         About(
@@ -250,10 +249,9 @@ class Tuning:
 
 
 @dataclass(frozen=True, slots=True)
-class Image:
+class Image(Named):
     """A host image: its apps, how large it is, what its system and display allow, its tuning."""
 
-    id: Id
     apps: Annotated[tuple[Name, ...], Len(0, 2000)] = ()
     gib: Annotated[float, About("How large the image is.", "GiB", 1, 2048, MEASURE)] = 40.0
     system: Annotated[
@@ -304,13 +302,12 @@ class Line:
 
 
 @dataclass(frozen=True, slots=True)
-class Place:
+class Place(Named):
     """Where hosts can be: its legal area, its zones, the sizes it has and the lines to it.
 
     Without offers it has every size in every zone at the sheet's price.
     """
 
-    id: Id
     area: Annotated[
         Name, About("The legal area that the place is in, for rules on where data may be kept.")
     ]
@@ -343,11 +340,10 @@ class Place:
 
 
 @dataclass(frozen=True, slots=True)
-class Licence:
+class Licence(Named):
     """Software paid by the month per named person, per session at the peak, or per
     different person expected in a month."""
 
-    id: Id
     monthly: Annotated[Money, About("Price of one licence for a month.", "money/month", 0, 100_000)]
     per: Annotated[
         LicencePer,

@@ -5,7 +5,7 @@ from __future__ import annotations
 from dataclasses import dataclass
 from typing import Annotated, Literal, get_args
 
-from idle_harbor.core.plan.declare import OURS, About, Id, Tuned
+from idle_harbor.core.plan.declare import OURS, About, Named, Tuned
 
 Signal = Literal[
     "cpu",
@@ -72,7 +72,7 @@ _HOLD = About(
 
 
 @dataclass(frozen=True, slots=True)
-class LoadRule:
+class LoadRule(Named):
     """Hosts beyond the other rules while a signal is past a mark, or none let go until it is not.
 
     A rule with ``asks_at`` has an extra, from 0 on: it grows by ``adds`` while the signal has been
@@ -82,7 +82,6 @@ class LoadRule:
     that mark for the hold, no host is let go.
     """
 
-    id: Id
     signal: Annotated[
         Signal, About("What it goes by, since the last look.", choices=SIGNAL_MEANINGS)
     ]

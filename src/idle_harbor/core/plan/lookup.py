@@ -2,8 +2,16 @@
 
 from __future__ import annotations
 
+from collections.abc import Iterable
+
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Group, Plan, Pool, Promise, Schedule
+from idle_harbor.core.plan.declare import Named
+
+
+def called(things: Iterable[Named], thing_id: str) -> str:
+    """What the thing of an id is called, for a text; an id that no thing has stands for itself."""
+    return next((each.called for each in things if each.id == thing_id), thing_id)
 
 
 def find_pool(plan: Plan, pool_id: str) -> Pool:

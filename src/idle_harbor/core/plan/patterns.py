@@ -17,7 +17,7 @@ from idle_harbor.core.plan.declare import (
     OURS,
     About,
     Clock,
-    Id,
+    Named,
     Share,
     Tagged,
     alias,
@@ -280,13 +280,12 @@ class Habits:
 
 
 @dataclass(frozen=True, slots=True)
-class Pattern:
+class Pattern(Named):
     """When people start, pause and leave.
 
     ``attendance`` has a probability for each weekday on which the pattern is valid, else None.
     """
 
-    id: Id
     share: Annotated[
         float,
         About(

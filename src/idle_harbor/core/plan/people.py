@@ -19,6 +19,7 @@ from idle_harbor.core.plan.declare import (
     DirectoryKey,
     Id,
     Name,
+    Named,
     Names,
     Tagged,
     Text,
@@ -81,10 +82,9 @@ class Together:
 
 
 @dataclass(frozen=True, slots=True)
-class Site:
+class Site(Named):
     """A place where people work."""
 
-    id: Id
     time_zone: Annotated[
         Text, About("The clock by which people at this site start and leave.", "IANA zone")
     ]
@@ -225,10 +225,9 @@ class Growth:
 
 
 @dataclass(frozen=True, slots=True)
-class Group:
+class Group(Named):
     """People with the same pattern of work and the same workload profile."""
 
-    id: Id
     site: Id
     profile: Id
     demand: Annotated[Headcount | DropIn, Field(discriminator="kind")]
@@ -270,10 +269,9 @@ class MonthWorkdays(Tagged):
 
 
 @dataclass(frozen=True, slots=True)
-class Event:
+class Event(Named):
     """Days that differ for some groups, or (none named) for all."""
 
-    id: Id
     when: Annotated[Dates | MonthWorkdays, Field(discriminator="kind")]
     groups: Annotated[tuple[Id, ...], Len(0, 500)] = ()
     factor: Annotated[

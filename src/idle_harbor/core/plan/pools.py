@@ -21,6 +21,7 @@ from idle_harbor.core.plan.declare import (
     Day,
     Id,
     Name,
+    Named,
     Names,
     Text,
     Timeout,
@@ -232,7 +233,7 @@ def lasts(first: date | None, last: date | None, day: date) -> bool:
 
 
 @dataclass(frozen=True, slots=True)
-class Pool:
+class Pool(Named):
     """A pool of session hosts and its session policy.
 
     Shared hosts hold many sessions, lent ones a single person until they sign off; of a dedicated
@@ -241,7 +242,6 @@ class Pool:
     ``last_date`` the pool does not exist.
     """
 
-    id: Id
     time_zone: Annotated[Text, About("The clock by which the pool's schedule runs.", "IANA zone")]
     size: Annotated[Id, About("The size of its hosts.", tuned=Tuned("size"))]
     schedule: Id

@@ -9,8 +9,8 @@ from idle_harbor.core.plan.declare import (
     MEASURE,
     OURS,
     About,
-    Id,
     Name,
+    Named,
 )
 
 Quality = Literal["lean", "standard", "fine"]
@@ -190,10 +190,9 @@ class Measured:
 
 
 @dataclass(frozen=True, slots=True)
-class Profile:
+class Profile(Named):
     """A workload profile: what one session draws, and what its logon costs."""
 
-    id: Id
     cpu: Cpu = Cpu()
     memory_gib: Memory = Memory()
     logon: Logon = Logon()

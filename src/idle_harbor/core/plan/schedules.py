@@ -20,6 +20,7 @@ from idle_harbor.core.plan.declare import (
     Day,
     Id,
     Ids,
+    Named,
     Text,
     Timeout,
     Tuned,
@@ -432,14 +433,13 @@ class Stretch:
 
 
 @dataclass(frozen=True, slots=True)
-class DayType:
+class DayType(Named):
     """A kind of day: what it covers, its bands in clock order, and what is ready by when.
 
     A date of its own comes before a range of dates, that before an event of the plan, a holiday,
     the end of a month and the weekday (0 = Monday); a kind of day may have no weekdays.
     """
 
-    id: Id
     weekdays: Weekdays
     bands: Annotated[tuple[Band, ...], Len(1, 48)]
     dates: Annotated[
@@ -479,10 +479,9 @@ class DayType:
 
 
 @dataclass(frozen=True, slots=True)
-class Schedule:
+class Schedule(Named):
     """Day types that cover the week, dates of their own besides, and how often the policy looks."""
 
-    id: Id
     day_types: Annotated[tuple[DayType, ...], Len(1, 60)]
     tick_seconds: Annotated[int, About("How often the policy looks.", "s", 10, 3_600, OURS)] = 300
     load_rules: Annotated[tuple[LoadRule, ...], Len(0, 12)] = ()

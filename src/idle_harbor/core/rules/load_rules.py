@@ -33,7 +33,7 @@ def _marks(base: str, rule: LoadRule) -> Iterator[Fault]:
     if asks is None and permits is None:
         yield Fault(
             f"{base}/asks_at",
-            f"load rule '{rule.id}' neither asks for hosts nor lets any go",
+            f"load rule '{rule.called}' neither asks for hosts nor lets any go",
             "give it a value at which it asks, or one at which hosts may go",
         )
     if asks is None or permits is None:
@@ -42,13 +42,14 @@ def _marks(base: str, rule: LoadRule) -> Iterator[Fault]:
     if asks == permits:
         yield Fault(
             f"{base}/permits_at",
-            f"load rule '{rule.id}' asks for hosts and lets them go at the same value, {asks:g}",
+            f"load rule '{rule.called}' asks for hosts and lets them go at the same value, "
+            f"{asks:g}",
             f"let hosts go {side} a value that is {side} {asks:g}",
         )
     elif not rule.in_order:
         yield Fault(
             f"{base}/permits_at",
-            f"load rule '{rule.id}' lets hosts go where it asks for them: {permits:g} is not "
+            f"load rule '{rule.called}' lets hosts go where it asks for them: {permits:g} is not "
             f"{side} {asks:g}",
             f"let hosts go {side} a value that is {side} {asks:g}",
         )

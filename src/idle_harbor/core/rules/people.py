@@ -267,6 +267,6 @@ def _assigned(plan: Plan) -> Iterator[Fault]:
             if each.host > pool.hosts.standing:
                 yield Fault(
                     f"{here}/host",
-                    f"pool '{pool.id}' has {pool.hosts.standing} hosts, no {each.host}",
+                    f"pool '{pool.called}' has {pool.hosts.standing} hosts, no {each.host}",
                     "name one of them, or add hosts",
                 )

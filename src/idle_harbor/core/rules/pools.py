@@ -51,7 +51,7 @@ def _size(base: str, size: Size) -> Iterator[Fault]:
     if not within or abs(steps - round(steps)) > 1e-6:
         yield Fault(
             f"{base}/vcpu",
-            f"{size.vcpu:g} vCPU are not among those of '{size.id}'",
+            f"{size.vcpu:g} vCPU are not among those of '{size.called}'",
             f"choose from {free.vcpu_low:g} to {free.vcpu_high:g} in steps of {free.vcpu_step:g}",
         )
     ratio = size.memory_gib / size.vcpu
@@ -59,7 +59,7 @@ def _size(base: str, size: Size) -> Iterator[Fault]:
         low, high = size.vcpu * free.gib_per_vcpu_low, size.vcpu * free.gib_per_vcpu_high
         yield Fault(
             f"{base}/memory_gib",
-            f"{size.memory_gib:g} GiB do not go with {size.vcpu:g} vCPU of '{size.id}'",
+            f"{size.memory_gib:g} GiB do not go with {size.vcpu:g} vCPU of '{size.called}'",
             f"choose from {low:g} to {high:g} GiB",
         )
 
@@ -75,7 +75,7 @@ def _places(plan: Plan) -> Iterator[Fault]:
             yield from missing(f"{base}/offers/{n}/size", "host size", offer.size, sizes)
             for z, zone in enumerate(offer.zones):
                 where = f"{base}/offers/{n}/zones/{z}"
-                yield from missing(where, f"zone of '{place.id}'", zone, place.zones)
+                yield from missing(where, f"zone of '{place.called}'", zone, place.zones)
         for n, line in enumerate(place.lines):
             yield from missing(f"{base}/lines/{n}/site", "site", line.site, sites)
 
@@ -93,7 +93,8 @@ def _kind(base: str, pool: Pool) -> Iterator[Fault]:
     if pool.kind != "shared" and pool.session_limit != 1:
         yield Fault(
             f"{base}/session_limit",
-            f"a host of the {pool.kind} pool '{pool.id}' may hold {pool.session_limit} sessions",
+            f"a host of the {pool.kind} pool '{pool.called}' may hold {pool.session_limit} "
+            "sessions",
             "set the session limit to 1: such a host is one person's",
         )
     if pool.kind == "dedicated":
@@ -149,4 +150,4 @@ def _place_of(plan: Plan, base: str, pool: Pool) -> Iterator[Fault]:
         return
     yield from repeated(f"{base}/zones", pool.zones, "", "zone")
     for z, zone in enumerate(pool.zones):
-        yield from missing(f"{base}/zones/{z}", f"zone of '{place.id}'", zone, place.zones)
+        yield from missing(f"{base}/zones/{z}", f"zone of '{place.called}'", zone, place.zones)

@@ -200,7 +200,7 @@ def _floors(plan: Plan) -> Iterator[Fault]:
                     yield Fault(
                         base.to("floor"),
                         f"floor {band.floor} is more than the {_told(pool)} that pool "
-                        f"'{pool.id}' can have",
+                        f"'{pool.called}' can have",
                         "lower the floor or add standing hosts",
                     )
                 least = band.least(pool.hosts.standing)
@@ -208,14 +208,14 @@ def _floors(plan: Plan) -> Iterator[Fault]:
                     yield Fault(
                         base.to("lid"),
                         f"a lid of {band.lid} hosts is below the {least} that are the floor in "
-                        f"pool '{pool.id}'",
+                        f"pool '{pool.called}'",
                         "raise the lid or lower the floor",
                     )
                 if band.session_limit is not None and band.session_limit > pool.session_limit:
                     yield Fault(
                         base.to("session_limit"),
                         f"{band.session_limit} sessions a host are more than the "
-                        f"{pool.session_limit} that a host of pool '{pool.id}' may hold",
+                        f"{pool.session_limit} that a host of pool '{pool.called}' may hold",
                         "lower the band's limit, or raise the pool's if the load allows it",
                     )
                 slots = pool.hosts.most * pool.session_limit
@@ -223,7 +223,7 @@ def _floors(plan: Plan) -> Iterator[Fault]:
                     yield Fault(
                         base.to("headroom"),
                         f"headroom {band.headroom} is more than the {slots} session slots that "
-                        f"pool '{pool.id}' can have",
+                        f"pool '{pool.called}' can have",
                         "lower the headroom or add standing hosts",
                     )
 
@@ -250,7 +250,8 @@ def _beyond(pointer: str, target: ReadyBy, day_type: DayType, pool: Pool) -> Ite
     if least > pool.hosts.most:
         yield Fault(
             pointer,
-            f"{least} hosts ready by {at} are more than the {_told(pool)} that pool '{pool.id}' "
+            f"{least} hosts ready by {at} are more than the {_told(pool)} that pool "
+            f"'{pool.called}' "
             "can have",
             "ask for fewer or add standing hosts",
         )

@@ -4,15 +4,18 @@ from __future__ import annotations
 
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.estate import SharedLimit, limits_around
+from idle_harbor.core.plan.lookup import called
 from idle_harbor.core.sentences.listed import listed
 
 
-def _said(limit: SharedLimit, pool: Pool) -> str:
+def _said(plan: Plan, limit: SharedLimit, pool: Pool) -> str:
     if limit.kind == "throttle":
-        bound = f"In {limit.of}, at most {limit.most:g} hosts start at once"
+        bound = f"In {called(plan.places, limit.of)}, at most {limit.most:g} hosts start at once"
     else:
-        bound = f"Of size {limit.of}, at most {limit.most:g} vCPU are on at once"
-    others = [each for each in limit.pools if each != pool.id]
+        bound = (
+            f"Of size {called(plan.sizes, limit.of)}, at most {limit.most:g} vCPU are on at once"
+        )
+    others = [called(plan.pools, each) for each in limit.pools if each != pool.id]
     if pool.id in limit.pools:
         return f"{bound}, over {listed(['this pool', *others])}."
     return f"{bound}, over {listed(others)}, which share with this pool."
@@ -23,4 +26,4 @@ def shared_lines(plan: Plan, pool: Pool) -> list[str]:
 
     One sentence for each limit that can be reached, from the nearest on.
     """
-    return [_said(limit, pool) for limit in limits_around(plan, pool.id)]
+    return [_said(plan, limit, pool) for limit in limits_around(plan, pool.id)]

@@ -248,7 +248,7 @@ def _more_rules(band: Band, pool: Pool, rules: tuple[LoadRule, ...]) -> Iterable
     if pool.kind != "dedicated":
         for rule in rules:
             if rule.id not in band.load_rules:
-                yield Offer(f"load rule {rule.id}", {"load_rules": [*band.load_rules, rule.id]})
+                yield Offer(f"load rule {rule.called}", {"load_rules": [*band.load_rules, rule.id]})
 
 
 def _bounds(band: Band, own: frozenset[str]) -> Iterable[Part]:
@@ -474,7 +474,7 @@ def schedule_lines(schedule: Schedule, pool: Pool) -> list[str]:
             for each in day_type.ready_by
         ]
     for rule in schedule.load_rules:
-        lines.append(f"Load rule {rule.id}: {load_rule_said(rule).told(rule)}")
+        lines.append(f"Load rule {rule.called}: {load_rule_said(rule).told(rule)}")
     lines.append(f"The policy looks every {schedule.tick_seconds:,} seconds.")
     return lines
 
@@ -496,4 +496,4 @@ def _days_of(day_type: DayType) -> str:
         days.append("holidays")
     if day_type.month_end:
         days.append(f"the last {day_type.month_end} workdays of a month")
-    return f"{day_type.id} ({', '.join(days)})"
+    return f"{day_type.called} ({', '.join(days)})"

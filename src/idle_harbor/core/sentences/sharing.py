@@ -3,7 +3,7 @@
 from __future__ import annotations
 
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.lookup import find_pool
+from idle_harbor.core.plan.lookup import called, find_pool
 from idle_harbor.core.sentences.listed import listed
 from idle_harbor.core.tuner.designs.design import Design, in_plan
 
@@ -30,12 +30,14 @@ def leaves_shared(plan: Plan, design: Design) -> str:
         for _, thing in kind.things()
         for each in thing.exceptions
     )
+    leaving, staying = ([called(plan.pools, each) for each in ids] for ids in (go, stay))
     alone = len(go) == 1
     leaves, gets = ("leaves", "gets its") if alone else ("leave", "get their")
     has = "has of its" if alone else "have of their"
-    also = f" What {listed(go)} {has} own in it goes." if own else ""
+    also = f" What {listed(leaving)} {has} own in it goes." if own else ""
     return (
-        f"{listed(go)} {leaves} the schedule '{before.schedule}' and {gets} own, "
-        f"'{after.schedule}'; {listed(stay)} {'keeps' if len(stay) == 1 else 'keep'} "
+        f"{listed(leaving)} {leaves} the schedule '{called(plan.schedules, before.schedule)}' "
+        f"and {gets} own, "
+        f"'{after.schedule}'; {listed(staying)} {'keeps' if len(stay) == 1 else 'keep'} "
         f"it as it is.{also}"
     )

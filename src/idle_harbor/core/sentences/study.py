@@ -182,8 +182,8 @@ def change_text(change: Change, limit: int = 1) -> str:
         return "; ".join(_value_text(value, _POOL, limit) for value in change.values)
     if change.kind == OF_RULES:
         told = [_value_text(value, {}, limit) for value in change.values] or [_rule_text(after)]
-        return f"load rule '{after.id}': {', '.join(told)}"
-    day = change.kind.replace("-", " ")
+        return f"load rule '{after.called}': {', '.join(told)}"
+    day = change.called
     if isinstance(before, ReadyBy) or isinstance(after, ReadyBy):
         if after is None:
             return f"{day}: nothing need be ready by {clock_text(before.at)}"

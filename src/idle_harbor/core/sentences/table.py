@@ -38,7 +38,7 @@ def schedule_table(schedule: Schedule, pool: Pool) -> tuple[list[Column], list[T
     labels: dict[str, str] = {}
     for d, kind in enumerate(schedule.day_types):
         for b, band in enumerate(kind.bands):
-            columns.append(Column(d, b, kind.id, clock_text(band.start)))
+            columns.append(Column(d, b, kind.called, clock_text(band.start)))
             parts = band_said(band, pool, schedule.load_rules).parts
             tokens = [part for part in parts if isinstance(part, Token)]
             here = as_in_pool(band, pool.id)

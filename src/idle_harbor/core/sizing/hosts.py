@@ -95,7 +95,7 @@ def _weighted(plan: Plan, crest: Crest, tuned: Sequence[Profile]) -> list[tuple[
 
 def _missing(size: Size, density: Density, place: Place | None) -> str:
     if place is not None and place.offer_of(size.id) is None:
-        return f"'{place.id}' does not have this size"
+        return f"'{place.called}' does not have this size"
     if density.sessions == 0:
         lasting = "" if size.burst is None else " on its baseline"
         return f"not one session fits{lasting}: {RESOURCE_NAMES[density.binding]} binds"

@@ -79,7 +79,7 @@ def _view(plan: Plan, pool: Pool, group: Group, place: Place) -> PlaceView:
 
 def _told(plan: Plan, group: Group, view: PlaceView, best: bool) -> PlaceView:
     if not view.data_allowed:
-        why = f"data of '{group.id}' may not be kept in {view.place.area}"
+        why = f"data of '{group.called}' may not be kept in {view.place.area}"
     elif view.size is None:
         why = "has no size that holds one session"
     elif view.behind:

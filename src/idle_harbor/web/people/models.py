@@ -198,14 +198,6 @@ class PatternAnswer(Model):
     working_minutes: float
 
 
-class CopyBody(Model):
-    """Copy a group."""
-
-    kind: Literal["copy"]
-    group: Id
-    new: Id
-
-
 class SplitBody(Model):
     """Split so many people (per mille of a drop-in group's arrivals) off a group."""
 
@@ -226,7 +218,7 @@ class MergeBody(Model):
 class RegroupBody(PlanBody):
     """A plan as it stands on a page, and what to do with its groups."""
 
-    change: CopyBody | SplitBody | MergeBody = Field(discriminator="kind")
+    change: SplitBody | MergeBody = Field(discriminator="kind")
 
 
 class AssignedBody(PlanBody):

@@ -23,7 +23,7 @@ from idle_harbor.core.demand.crowd import (
 )
 from idle_harbor.core.demand.draws import SHOWN_SEED
 from idle_harbor.core.demand.pattern_picture import pattern_picture
-from idle_harbor.core.demand.regroup import copy_group, merge_groups, split_group
+from idle_harbor.core.demand.regroup import merge_groups, split_group
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.figures.intervals import estimate, percentile
 from idle_harbor.core.plan import Headcount, Pattern, Plan
@@ -39,7 +39,6 @@ from idle_harbor.web.people.models import (
     AssignedBody,
     CalendarAnswer,
     CalendarBody,
-    CopyBody,
     CountriesAnswer,
     CrowdAnswer,
     CrowdBody,
@@ -203,12 +202,10 @@ def read_pattern(body: PatternBody) -> Response:
 
 @people.post("/regroup", responses={200: ChangedPlan})
 def regroup(body: RegroupBody) -> Response:
-    """Copy, split or merge groups of a plan; the plan comes back changed."""
+    """Split or merge groups of a plan; the plan comes back changed."""
     plan = checked_body(body).plan
     change = body.change
-    if isinstance(change, CopyBody):
-        changed = copy_group(plan, change.group, change.new)
-    elif isinstance(change, SplitBody):
+    if isinstance(change, SplitBody):
         changed = split_group(plan, change.group, change.people, change.new)
     else:
         changed = merge_groups(plan, change.groups, change.new)

@@ -79,9 +79,9 @@ def test_what_is_not_there_is_told():
     with pytest.raises(UnknownNameError, match="no schedule called 'other'"):
         does(small(), "give-date-rules", schedule="other", date="2027-03-03")
     for verb, values in (
-        ("remove-group", {"group": "x"}),
-        ("remove-size", {"size": "x"}),
-        ("rename-group", {"group": "x", "to": "y"}),
+        ("remove-part", {"what": "group", "part": "x"}),
+        ("copy-part", {"what": "size", "part": "x", "name": "Y"}),
+        ("name-part", {"what": "licence", "part": "x", "name": "Y"}),
     ):
         with pytest.raises(UnknownNameError, match="called 'x'"):
             does(small(), verb, **values)
@@ -110,91 +110,6 @@ def test_a_date_is_given_rules_of_its_own_and_they_are_taken_away():
     assert does(fair, "drop-date-rules", schedule="main", date="2027-03-06") == small()
 
 
-def test_a_group_goes_with_everything_that_is_about_it():
-    plan = plan_of(demo_plan())
-    for group in plan.groups:
-        left = does(plan, "remove-group", group=group.id)
-        assert f'"{group.id}"' not in str(to_values(left)).replace("'", '"')
-        alone = sum(event.groups == (group.id,) for event in plan.events)
-        assert len(left.events) == len(plan.events) - alone
-
-
-def test_a_group_is_called_otherwise_everywhere():
-    plan = plan_of(demo_plan())
-    for group in plan.groups:
-        named = does(plan, "rename-group", group=group.id, to="other-name")
-        assert edited(named)
-        assert f'"{group.id}"' not in _names_of_groups(named)
-        assert does(named, "rename-group", group="other-name", to=group.id) == plan
-    assert does(plan, "rename-group", group=plan.groups[0].id, to=plan.groups[0].id) == plan
-    with pytest.raises(PlanError, match=r"called '.*' already"):
-        does(plan, "rename-group", group=plan.groups[0].id, to=plan.groups[1].id)
-
-
-def _names_of_groups(plan):
-    values = to_values(plan)
-    names = [group["id"] for group in values["groups"]]
-    names += [each["group"] for each in values["access"]]
-    names += [
-        name for key in ("events", "overlaps") for each in values[key] for name in each["groups"]
-    ]
-    names += [each["group"] for pool in values["pools"] for each in pool["assigned"]]
-    return {f'"{name}"' for name in names}
-
-
-def test_a_size_goes_with_what_places_ask_for_it():
-    plan = plan_of(demo_plan())
-    free = next(s.id for s in plan.sizes if all(pool.size != s.id for pool in plan.pools))
-    left = does(plan, "remove-size", size=free)
-    assert edited(left)
-    assert all(offer.size != free for place in left.places for offer in place.offers)
-    used = does(plan, "remove-size", size=plan.pools[0].size)
-    with pytest.raises(PlanError):
-        edited(used)
-
-
-def test_a_pool_is_copied_with_a_schedule_of_its_own_and_without_peoples_own_hosts():
-    plan = plan_of(demo_plan())
-    like = next(pool for pool in plan.pools if pool.assigned)
-    both = does(plan, "copy-pool", pool=like.id, new="beside")
-    made = both.pools[-1]
-    assert made == replace(like, id="beside", schedule="beside", assigned=())
-    assert both.schedules[-1].id == "beside" and both.access == plan.access
-    assert edited(both)
-    # Its schedule gets a free name where its own is taken.
-    taken = does(both, "remove-pool", pool="beside")
-    taken = replace(taken, schedules=(*taken.schedules, both.schedules[-1]))
-    again = does(taken, "copy-pool", pool=like.id, new="beside")
-    assert again.pools[-1].schedule == "beside-2"
-    with pytest.raises(PlanError, match="called 'office' already"):
-        does(plan, "copy-pool", pool=like.id, new="office")
-
-
-def test_a_pool_goes_with_what_was_for_it_alone():
-    values = demo_plan()
-    first, second = values["pools"][0], values["pools"][1]
-    licence = {"id": "a", "monthly": "5", "pools": [first["id"]]}
-    values["prices"]["licences"] = [
-        licence,
-        licence | {"id": "b", "pools": [first["id"], second["id"]]},
-        licence | {"id": "c", "pools": []},
-    ]
-    plan = plan_of(values)
-    left = does(plan, "remove-pool", pool=first["id"])
-    assert edited(left)
-    assert first["id"] not in [pool.id for pool in left.pools]
-    assert first["id"] not in [each.pool for each in left.access]
-    # One for this pool alone would be for every pool, were it kept without a name.
-    assert [(each.id, each.pools) for each in left.prices.licences] == [
-        ("b", (second["id"],)),
-        ("c", ()),
-    ]
-    shared = replace(plan, pools=(plan.pools[0], replace(plan.pools[1], schedule="office")))
-    assert plan.pools[0].schedule == "office"
-    assert "office" in [s.id for s in does(shared, "remove-pool", pool="office").schedules]
-    assert "office" not in [s.id for s in left.schedules]
-
-
 def test_a_size_is_extended_by_what_changes_as_little_as_can_be():
     plan = plan_of(demo_plan())
     first = plan.sizes[0]
@@ -220,23 +135,6 @@ def test_a_size_is_extended_by_what_changes_as_little_as_can_be():
     every = tuple(Committed(k, Decimal(1)) for k in range(1, 11))
     with pytest.raises(PlanError, match="for every term"):
         extended("committed", replace(plan, sizes=(replace(first, committed=every),)))
-
-
-def test_a_copy_of_a_size_is_had_where_the_size_is():
-    plan = plan_of(demo_plan())
-    place = next(each for each in plan.places if each.offers)
-    size = place.offers[0].size
-    both = does(plan, "copy-size", size=size, new="like-it")
-    assert edited(both)
-    like = {each.id: each for each in both.sizes}
-    assert replace(like["like-it"], id=size, source=like[size].source) == like[size]
-    for before, after in zip(plan.places, both.places, strict=True):
-        had = [each for each in before.offers if each.size == size]
-        assert [e for e in after.offers if e.size == "like-it"] == [
-            replace(each, size="like-it") for each in had
-        ]
-    with pytest.raises(PlanError, match="already"):
-        does(plan, "copy-size", size=size, new=size)
 
 
 def test_a_place_has_a_size_or_has_it_not():
@@ -387,27 +285,27 @@ def test_where_nobody_leaves_otherwise_the_others_share_alike():
 
 
 def test_a_what_if_multiplies_who_comes_of_a_grown_company():
-    fair = {"event": "fair", "first": "2027-03-08", "attendance": 0.9}
+    fair = {"name": "Fair", "first": "2027-03-08", "attendance": 0.9}
     plan = does(small(), "add-what-if", **fair, growth=0.1, shift_minutes=-30)
     event = plan.events[-1]
     assert (event.factor, event.shift_minutes, event.groups) == (0.99, -30, ())
     assert (event.when.first, event.when.last) == (date(2027, 3, 8), date(2027, 3, 14))
-    with pytest.raises(PlanError, match="called 'fair' already"):
-        does(plan, "add-what-if", event="fair", first="2027-03-08")
+    with pytest.raises(PlanError, match="called 'Fair' already"):
+        does(plan, "add-what-if", name="Fair", first="2027-03-08")
 
 
 def test_a_group_comes_with_what_it_needs():
     empty = plan_of({"name": "Empty", "week_of": "2027-03-01"})
-    plan = does(empty, "add-group", group="desk", kind="drop-in", zone="Europe/Lisbon")
+    plan = does(empty, "add-group", name="Desk", kind="drop-in", zone="Europe/Lisbon")
     assert edited(plan) and plan.sites[0].time_zone == "Europe/Lisbon" and not plan.access
     rates = plan.groups[0].demand.arrivals_per_hour
     assert sum(map(sum, rates)) == 5 * 8 * 20
-    more = does(small(), "add-group", group="more", zone="Europe/Lisbon")
+    more = does(small(), "add-group", name="More", zone="Europe/Lisbon")
     assert edited(more) and more.sites == small().sites
     assert more.access[-1].group == "more" and more.access[-1].pool == small().pools[0].id
     assert more.groups[-1].demand.people == 50
-    with pytest.raises(PlanError, match="called 'more' already"):
-        does(more, "add-group", group="more")
+    with pytest.raises(PlanError, match="called 'MORE' already"):
+        does(more, "add-group", name="MORE")
 
 
 @pytest.mark.parametrize(
@@ -434,7 +332,7 @@ def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):
     plan = does(plan_of({"name": "Empty", "week_of": "2027-03-01"}), "begin-plan", **facts)
     assert starts(plan) == begins and edited(plan)
     assert plan.pools[0].hosts.standing == 6 and plan.pools[0].session_limit == 12
-    planned = does(plan_of({"name": "Some", "week_of": "2027-03-01"}), "add-group", group="people")
+    planned = does(plan_of({"name": "Some", "week_of": "2027-03-01"}), "add-group", name="people")
     both = does(planned, "begin-plan", **facts)
     assert [(each.group, each.pool) for each in both.access] == [
         ("people", "shared"),

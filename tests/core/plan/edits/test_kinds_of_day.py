@@ -38,20 +38,19 @@ def test_a_copy_has_the_rules_and_no_day_and_changes_no_date():
         does(plan, "copy-day-type", day_type="gone")
 
 
-def test_a_kind_of_day_is_called_otherwise():
-    plan = small()
-    assert list(kinds(does(plan, "rename-day-type", day_type="workday", to="office-day"))) == [
-        "office-day",
-        "rest-day",
+def test_a_kind_of_day_has_a_name_and_keeps_its_id():
+    plan = does(small(), "name-day-type", day_type="workday", name="Office day")
+    assert [(k, each.called) for k, each in kinds(plan).items()] == [
+        ("workday", "Office day"),
+        ("rest-day", "rest day"),
     ]
-    assert does(plan, "rename-day-type", day_type="workday", to="workday") == plan
-    with pytest.raises(PlanError, match="called 'rest-day' already"):
-        does(plan, "rename-day-type", day_type="workday", to="rest-day")
+    with pytest.raises(PlanError, match="called 'Rest day' already"):
+        does(plan, "name-day-type", day_type="workday", name="Rest day")
 
 
 def test_one_with_weekdays_stays_until_they_are_anothers():
     plan = small()
-    with pytest.raises(PlanError, match="'rest-day' is for sat, sun"):
+    with pytest.raises(PlanError, match="'rest day' is for sat, sun"):
         does(plan, "remove-day-type", day_type="rest-day")
     for weekday in ("sat", "sun"):
         plan = does(plan, "give-weekday", day_type="workday", weekday=weekday)

@@ -18,12 +18,12 @@ from idle_harbor.core.plan.edits.day_types import (
     AddStretch,
     CopyDayType,
     GiveWeekday,
+    NameDayType,
     RemoveDayType,
-    RenameDayType,
 )
-from idle_harbor.core.plan.edits.events import AddEvent, AddWhatIf, SetEventDays
-from idle_harbor.core.plan.edits.groups import RemoveGroup, RenameGroup
+from idle_harbor.core.plan.edits.events import AddWhatIf, SetEventDays
 from idle_harbor.core.plan.edits.load_rules import AddLoadRule, RemoveLoadRule, SetSignal
+from idle_harbor.core.plan.edits.parts import AddPart, CopyPart, NamePart, RemovePart
 from idle_harbor.core.plan.edits.patterns import (
     AddBreak,
     CopyPattern,
@@ -32,25 +32,20 @@ from idle_harbor.core.plan.edits.patterns import (
     SetBreakTime,
     SetLeaving,
 )
-from idle_harbor.core.plan.edits.places import AddLicence, AddLine, AddPlace, MovePool
+from idle_harbor.core.plan.edits.places import AddLine, MovePool
 from idle_harbor.core.plan.edits.pools import (
     AddApp,
-    CopyPool,
     GiveOwnPromise,
     OwnSchedule,
-    RemovePool,
     SetKind,
 )
-from idle_harbor.core.plan.edits.profiles import CopyProfile
 from idle_harbor.core.plan.edits.rotations import BeginRotation, EndRotation, Grow
-from idle_harbor.core.plan.edits.sites import AddRestDay, AddSite, SetCountry, TakeRestDays
+from idle_harbor.core.plan.edits.sites import AddRestDay, SetCountry, TakeRestDays
 from idle_harbor.core.plan.edits.sizes import (
     AskQuota,
-    CopySize,
     ExtendSize,
     GrantQuota,
     OfferSize,
-    RemoveSize,
     TakeSize,
 )
 from idle_harbor.core.plan.edits.targets import AddTarget, RemoveTarget
@@ -67,41 +62,31 @@ Edit: TypeAlias = Annotated[
     | GiveDateRules
     | DropDateRules
     | CopyDayType
-    | RenameDayType
+    | NameDayType
     | RemoveDayType
     | GiveWeekday
     | AddStretch
-    | RemoveGroup
-    | RenameGroup
-    | RemoveSize
     | ExtendSize
-    | CopySize
     | OfferSize
     | TakeSize
     | AskQuota
     | GrantQuota
-    | CopyPool
     | OwnSchedule
-    | RemovePool
     | SetKind
     | BeginPlan
     | AddGroup
     | AddBreak
     | SetLeaving
     | AddWhatIf
-    | AddEvent
     | SetEventDays
-    | AddSite
     | SetCountry
     | AddRestDay
     | TakeRestDays
     | AddUse
     | SetUse
     | AddImage
-    | AddPlace
     | AddLine
     | MovePool
-    | AddLicence
     | BeginRotation
     | EndRotation
     | Grow
@@ -111,7 +96,10 @@ Edit: TypeAlias = Annotated[
     | SetBreakTime
     | AddApp
     | GiveOwnPromise
-    | CopyProfile,
+    | AddPart
+    | CopyPart
+    | NamePart
+    | RemovePart,
     Discriminator("verb"),
 ]
 

@@ -9,8 +9,8 @@ from annotated_types import Interval, Len
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Access, DropIn, Group, Headcount, Plan, Pool, Profile, Site, Size
-from idle_harbor.core.plan.declare import Clock, Id, Money, Text, clock
-from idle_harbor.core.plan.edits.finding import free_name, must_be_free
+from idle_harbor.core.plan.declare import Clock, Money, PartName, Text, clock
+from idle_harbor.core.plan.edits.finding import free_name, id_for, must_be_unique
 from idle_harbor.core.plan.hosts import HostMemory, HostVcpu
 from idle_harbor.core.plan.patterns import Habits, Leaving, Length, Pattern, Start
 from idle_harbor.core.plan.people import People
@@ -39,6 +39,16 @@ def _bands(start: int) -> tuple[Band, ...]:
     return bands if morning >= _EVENING else (*bands, replace(quiet, start=_EVENING))
 
 
+def begun_schedule(schedule: str, start: int = clock("08:00")) -> Schedule:
+    """Return a simple schedule for people who start work at a second of the day."""
+    quiet = (Band(0, rule="fill", release="drain"),)
+    days = (
+        DayType("workday", _WORKDAYS, _bands(start)),
+        DayType("rest-day", _REST, quiet),
+    )
+    return Schedule(schedule, days)
+
+
 @dataclass(frozen=True, slots=True)
 class BeginPlan:
     """Begin a plan without pools: who comes, from when on, for how long, and on which shared hosts.
@@ -64,11 +74,6 @@ class BeginPlan:
                 [Fault("/pools", "this plan has pools already", "add another pool to it")]
             )
         pattern = replace(_DAY, start=Start(self.start), length=Length(60.0 * self.hours))
-        quiet = (Band(0, rule="fill", release="drain"),)
-        days = (
-            DayType("workday", _WORKDAYS, _bands(self.start)),
-            DayType("rest-day", _REST, quiet),
-        )
         site = next((s for s in plan.sites if s.time_zone == self.zone), None)
         new = Site(free_name("main", [s.id for s in plan.sites]), self.zone)
         profiles = plan.profiles or (Profile("office"),)
@@ -96,7 +101,7 @@ class BeginPlan:
             groups=groups,
             access=tuple(Access(each.id, pool.id) for each in groups),
             sizes=(*plan.sizes, Size(size, self.vcpu, self.memory_gib, self.hourly)),
-            schedules=(*plan.schedules, Schedule(schedule, days)),
+            schedules=(*plan.schedules, begun_schedule(schedule, self.start)),
             pools=(pool,),
         )
 
@@ -109,22 +114,23 @@ class AddGroup:
     """
 
     verb: Literal["add-group"]
-    group: Id
+    name: PartName
     kind: Literal["headcount", "drop-in"] = "headcount"
     zone: Zone = "UTC"
     people: People = 50
 
     def done(self, plan: Plan) -> Plan:
         """Return the plan with the group, its site and its workload profile."""
-        must_be_free(self.group, [group.id for group in plan.groups], "/groups", "a group")
+        must_be_unique(self.name, plan.groups, "/groups", "a group")
+        new = id_for(self.name, [group.id for group in plan.groups])
         sites = plan.sites or (Site("main", self.zone),)
         profiles = plan.profiles or (Profile("office"),)
         open_hours = tuple(20.0 if hour in _OPEN else 0.0 for hour in range(24))
         rates = (open_hours,) * 5 + ((0.0,) * 24,) * 2
         named = Headcount(self.people, (replace(_DAY, leaving=Leaving()),))
         demand = named if self.kind == "headcount" else DropIn(rates)
-        group = Group(self.group, sites[0].id, profiles[0].id, demand)
-        opens = tuple(Access(self.group, pool.id) for pool in plan.pools[:1])
+        group = Group(new, sites[0].id, profiles[0].id, demand, name=self.name)
+        opens = tuple(Access(new, pool.id) for pool in plan.pools[:1])
         return replace(
             plan,
             sites=sites,

@@ -39,7 +39,7 @@ class GiveDateRules:
         def give(schedule: Schedule) -> Schedule:
             for kind in schedule.day_types:
                 if self.date in kind.dates:
-                    what = f"{self.date} has rules of its own already, '{kind.id}'"
+                    what = f"{self.date} has rules of its own already, '{kind.called}'"
                     raise PlanError([Fault("/schedules", what, "change those")])
             like = _like(schedule, self.like, self.date)
             name = free_name(f"day-{self.date}", [each.id for each in schedule.day_types])

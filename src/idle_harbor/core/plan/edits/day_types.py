@@ -1,4 +1,4 @@
-"""Day types: copy, rename, remove, and the days that they apply to."""
+"""Day types: copy, name, remove, and the days that they apply to."""
 
 from __future__ import annotations
 
@@ -8,11 +8,12 @@ from typing import Literal
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import WEEKDAYS, Plan
-from idle_harbor.core.plan.declare import LATEST, Day, Id, Weekday
+from idle_harbor.core.plan.declare import LATEST, Day, Id, PartName, Weekday
 from idle_harbor.core.plan.edits.finding import (
     day_type_named,
     free_name,
     must_be_free,
+    must_be_unique,
     with_schedule,
 )
 from idle_harbor.core.plan.schedules import DayType, Schedule, Stretch
@@ -48,25 +49,27 @@ class CopyDayType:
 
 
 @dataclass(frozen=True, slots=True)
-class RenameDayType:
-    """Rename a day type."""
+class NameDayType:
+    """Name a day type."""
 
-    verb: Literal["rename-day-type"]
+    verb: Literal["name-day-type"]
     schedule: Id
     day_type: Id
-    to: Id
+    name: PartName
 
     def done(self, plan: Plan) -> Plan:
-        """Return the plan with the new name."""
+        """Return the plan with the new name; the id stays."""
 
-        def rename(schedule: Schedule) -> Schedule:
-            if self.to != self.day_type:
-                must_be_free(self.to, _ids(schedule), "/schedules", "a kind of day")
-            now = replace(day_type_named(schedule, self.day_type), id=self.to)
-            kinds = (now if each.id == self.day_type else each for each in schedule.day_types)
+        def named(schedule: Schedule) -> Schedule:
+            now = day_type_named(schedule, self.day_type)
+            others = [each for each in schedule.day_types if each is not now]
+            must_be_unique(self.name, others, "/schedules", "a kind of day")
+            kinds = (
+                replace(now, name=self.name) if each is now else each for each in schedule.day_types
+            )
             return replace(schedule, day_types=tuple(kinds))
 
-        return with_schedule(plan, self.schedule, rename)
+        return with_schedule(plan, self.schedule, named)
 
 
 @dataclass(frozen=True, slots=True)
@@ -85,7 +88,7 @@ class RemoveDayType:
             if gone.weekdays:
                 days = ", ".join(WEEKDAYS[day] for day in gone.weekdays)
                 remedy = "give its weekdays to another kind of day first"
-                raise PlanError([Fault("/schedules", f"'{gone.id}' is for {days}", remedy)])
+                raise PlanError([Fault("/schedules", f"'{gone.called}' is for {days}", remedy)])
             left = tuple(each for each in schedule.day_types if each is not gone)
             return replace(schedule, day_types=left)
 

@@ -3,15 +3,15 @@
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from datetime import timedelta
+from datetime import date, timedelta
 from typing import Annotated, Literal
 
 from annotated_types import Interval
 
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Dates, Event, MonthWorkdays, Plan
-from idle_harbor.core.plan.declare import Day, Id, Ids
-from idle_harbor.core.plan.edits.finding import free_name, must_be_free
+from idle_harbor.core.plan.declare import Day, Id, Ids, PartName
+from idle_harbor.core.plan.edits.finding import id_for, must_be_unique
 from idle_harbor.core.plan.people import Shift
 
 _DAYS = 7
@@ -28,7 +28,7 @@ class AddWhatIf:
     """
 
     verb: Literal["add-what-if"]
-    event: Id
+    name: PartName
     first: Day
     groups: Ids = ()
     attendance: Annotated[float, Interval(ge=0, le=3)] = 1.0
@@ -37,29 +37,22 @@ class AddWhatIf:
 
     def done(self, plan: Plan) -> Plan:
         """Return the plan with the event; growth and attendance multiply."""
-        must_be_free(self.event, [event.id for event in plan.events], "/events", "an event")
+        must_be_unique(self.name, plan.events, "/events", "an event")
         event = Event(
-            self.event,
+            id_for(self.name, [event.id for event in plan.events]),
             Dates(self.first, self.first + timedelta(days=_DAYS - 1)),
             self.groups,
             factor=round(self.attendance * (1.0 + self.growth), 4),
             shift_minutes=self.shift_minutes,
+            name=self.name,
         )
         return replace(plan, events=(*plan.events, event))
 
 
-@dataclass(frozen=True, slots=True)
-class AddEvent:
-    """Add an event: a fifth more people for five days from a date on."""
-
-    verb: Literal["add-event"]
-    first: Day
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan with an event for everyone."""
-        name = free_name("event", [event.id for event in plan.events])
-        event = Event(name, Dates(self.first, self.first + _WORKING_WEEK), factor=1.2)
-        return replace(plan, events=(*plan.events, event))
+def begun_event(event: str, week_of: date) -> Event:
+    """Return an event for everyone: a fifth more people from Monday to Friday of a date's week."""
+    first = week_of - timedelta(days=week_of.weekday())
+    return Event(event, Dates(first, first + _WORKING_WEEK), factor=1.2)
 
 
 @dataclass(frozen=True, slots=True)

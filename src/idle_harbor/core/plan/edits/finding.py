@@ -2,12 +2,14 @@
 
 from __future__ import annotations
 
-from collections.abc import Callable, Collection
+import re
+import unicodedata
+from collections.abc import Callable, Collection, Iterable
 from dataclasses import replace
 
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Group, Plan, Pool
-from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.declare import Named, clock_text
 from idle_harbor.core.plan.lookup import find_pool
 from idle_harbor.core.plan.schedules import Band, DayType, Schedule
 
@@ -71,10 +73,22 @@ def must_be_free(name: str, taken: Collection[str], where: str, what: str) -> No
         raise PlanError([Fault(where, f"{what} is called '{name}' already", "choose another name")])
 
 
+def must_be_unique(name: str, others: Iterable[Named], where: str, what: str) -> None:
+    """Raise PlanError if one of the others is called by a name, in whatever case."""
+    if name.casefold() in {each.called.casefold() for each in others}:
+        raise PlanError([Fault(where, f"{what} is called '{name}' already", "choose another name")])
+
+
 def free_name(name: str, taken: Collection[str]) -> str:
     """Return the name, or with the first number behind it that makes it free."""
     names = (name, *(f"{name[:60]}-{k}" for k in range(2, len(taken) + 3)))
     return next(each for each in names if each not in taken)
+
+
+def id_for(name: str, taken: Collection[str]) -> str:
+    """Return a free id for a thing that people call by a name: its letters without accents."""
+    plain = unicodedata.normalize("NFKD", name).encode("ascii", "ignore").decode().lower()
+    return free_name(re.sub(r"[^a-z0-9]+", "-", plain).strip("-")[:56].strip("-") or "new", taken)
 
 
 def place_of(bands: tuple[Band, ...], start: int) -> int:

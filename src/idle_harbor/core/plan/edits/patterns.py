@@ -125,7 +125,7 @@ class AddBreak:
                 [
                     Fault(
                         "/groups",
-                        f"'{pattern.id}' has {MOST_BREAKS} breaks already",
+                        f"'{pattern.called}' has {MOST_BREAKS} breaks already",
                         "take one of them away first",
                     )
                 ]

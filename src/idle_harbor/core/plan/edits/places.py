@@ -1,28 +1,15 @@
-"""Places and their prices: add a place, a line or a licence, move a pool."""
+"""Places: add a line, move a pool."""
 
 from __future__ import annotations
 
 from dataclasses import dataclass, replace
-from decimal import Decimal
 from typing import Literal
 
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Id
-from idle_harbor.core.plan.edits.finding import free_name, with_pool
-from idle_harbor.core.plan.hosts import Licence, Line, Place
-
-
-@dataclass(frozen=True, slots=True)
-class AddPlace:
-    """Add a place that has every size, without zones and without measured lines."""
-
-    verb: Literal["add-place"]
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan with one more place."""
-        name = free_name("place", [place.id for place in plan.places])
-        return replace(plan, places=(*plan.places, Place(name, "here")))
+from idle_harbor.core.plan.edits.finding import with_pool
+from idle_harbor.core.plan.hosts import Line, Place
 
 
 @dataclass(frozen=True, slots=True)
@@ -64,16 +51,3 @@ class MovePool:
         if self.place is not None and self.place not in names:
             raise UnknownNameError("place", self.place, names)
         return with_pool(plan, self.pool, lambda pool: replace(pool, place=self.place, zones=()))
-
-
-@dataclass(frozen=True, slots=True)
-class AddLicence:
-    """Add a licence per named person that every pool needs."""
-
-    verb: Literal["add-licence"]
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan with one more licence at a default price."""
-        name = free_name("licence", [licence.id for licence in plan.prices.licences])
-        licences = (*plan.prices.licences, Licence(name, Decimal("1.00")))
-        return replace(plan, prices=replace(plan.prices, licences=licences))

@@ -8,33 +8,27 @@ from typing import Literal
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
-from idle_harbor.core.plan.edits.finding import free_name, must_be_free, with_pool
+from idle_harbor.core.plan.edits.finding import free_name, with_pool
 from idle_harbor.core.plan.lookup import find_pool, shared_schedule
 from idle_harbor.core.plan.pools import AddedApp, Hosts, PoolKind
 from idle_harbor.core.plan.promise import OwnPromise
 
 
-@dataclass(frozen=True, slots=True)
-class CopyPool:
-    """Copy a pool with its schedule; nobody has access to the copy yet."""
-
-    verb: Literal["copy-pool"]
-    pool: Id
-    new: Id
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan with both pools; assigned hosts stay with the first."""
-        like = find_pool(plan, self.pool)
-        must_be_free(self.new, [pool.id for pool in plan.pools], "/pools", "a pool")
-        own = free_name(self.new, [schedule.id for schedule in plan.schedules])
-        schedules = [
-            replace(s.for_pool(like.id), id=own) for s in plan.schedules if s.id == like.schedule
-        ]
-        return replace(
-            plan,
-            schedules=(*plan.schedules, *schedules),
-            pools=(*plan.pools, replace(like, id=self.new, schedule=own, assigned=())),
-        )
+def copied_pool(plan: Plan, pool: str, new: str) -> Plan:
+    """Return the plan with a copy of a pool and its schedule; nobody has access to the copy, and
+    assigned hosts stay with the first."""
+    like = find_pool(plan, pool)
+    own = free_name(new, [schedule.id for schedule in plan.schedules])
+    schedules = [
+        replace(s.for_pool(like.id), id=own, name="")
+        for s in plan.schedules
+        if s.id == like.schedule
+    ]
+    return replace(
+        plan,
+        schedules=(*plan.schedules, *schedules),
+        pools=(*plan.pools, replace(like, id=new, schedule=own, assigned=())),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -48,7 +42,7 @@ class OwnSchedule:
         """Return the plan in which no other pool uses the pool's schedule."""
         pool = find_pool(plan, self.pool)
         if sum(each.schedule == pool.schedule for each in plan.pools) < 2:
-            what = f"pool '{pool.id}' is the only one with schedule '{pool.schedule}'"
+            what = f"pool '{pool.called}' is the only one with schedule '{pool.schedule}'"
             raise PlanError([Fault("/schedules", what, "change that one")])
         name = free_name(pool.id, [schedule.id for schedule in plan.schedules])
         shared = shared_schedule(plan, pool)
@@ -60,38 +54,29 @@ class OwnSchedule:
         )
 
 
-@dataclass(frozen=True, slots=True)
-class RemovePool:
-    """Remove a pool with its access, a schedule that no other pool uses, its own values in a shared
-    one, and licences for it alone."""
-
-    verb: Literal["remove-pool"]
-    pool: Id
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan without the pool."""
-        gone = find_pool(plan, self.pool)
-        pools = tuple(pool for pool in plan.pools if pool.id != gone.id)
-        kept = {pool.schedule for pool in pools} | (
-            {schedule.id for schedule in plan.schedules} - {gone.schedule}
-        )
-        return replace(
-            plan,
-            pools=pools,
-            access=tuple(each for each in plan.access if each.pool != gone.id),
-            schedules=tuple(
-                each.without_pool(gone.id) for each in plan.schedules if each.id in kept
+def without_pool(plan: Plan, pool: str) -> Plan:
+    """Return the plan without a pool, its access, a schedule that no other pool uses, its own
+    values in a shared one, and licences for it alone."""
+    gone = find_pool(plan, pool)
+    pools = tuple(each for each in plan.pools if each.id != gone.id)
+    kept = {each.schedule for each in pools} | (
+        {schedule.id for schedule in plan.schedules} - {gone.schedule}
+    )
+    return replace(
+        plan,
+        pools=pools,
+        access=tuple(each for each in plan.access if each.pool != gone.id),
+        schedules=tuple(each.without_pool(gone.id) for each in plan.schedules if each.id in kept),
+        prices=replace(
+            plan.prices,
+            # A licence without pools is for all of them: one for this pool alone is not.
+            licences=tuple(
+                replace(each, pools=tuple(name for name in each.pools if name != gone.id))
+                for each in plan.prices.licences
+                if each.pools != (gone.id,)
             ),
-            prices=replace(
-                plan.prices,
-                # A licence without pools is for all of them: one for this pool alone is not.
-                licences=tuple(
-                    replace(each, pools=tuple(name for name in each.pools if name != gone.id))
-                    for each in plan.prices.licences
-                    if each.pools != (gone.id,)
-                ),
-            ),
-        )
+        ),
+    )
 
 
 @dataclass(frozen=True, slots=True)

@@ -1,14 +1,12 @@
-"""Workload profiles: copy one, or add a measured one."""
+"""Workload profiles: add a measured one."""
 
 from __future__ import annotations
 
 from collections.abc import Callable
-from dataclasses import dataclass, replace
-from typing import Literal
+from dataclasses import replace
 
 from idle_harbor.core.errors import UnknownNameError
 from idle_harbor.core.plan import Plan, Profile
-from idle_harbor.core.plan.declare import Id
 from idle_harbor.core.plan.edits.finding import must_be_free
 
 
@@ -32,18 +30,3 @@ def with_measured(plan: Plan, like: str, new: str, measure: Callable[[Profile], 
         replace(group, profile=new) if group.profile == like else group for group in plan.groups
     )
     return replace(plan, profiles=(*plan.profiles, measured), groups=groups)
-
-
-@dataclass(frozen=True, slots=True)
-class CopyProfile:
-    """Copy a workload profile; no group uses the copy yet."""
-
-    verb: Literal["copy-profile"]
-    profile: Id
-    new: Id
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan with both profiles; the copy counts as not measured."""
-        like = _named(plan, self.profile)
-        must_be_free(self.new, [each.id for each in plan.profiles], "/profiles", "a profile")
-        return replace(plan, profiles=(*plan.profiles, replace(like, id=self.new, measured=None)))

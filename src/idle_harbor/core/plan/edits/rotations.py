@@ -19,7 +19,7 @@ _GROWTH_PER_YEAR = 0.05
 def headcount_of(group: Group) -> Headcount:
     """Return the group's headcount; raises PlanError for a drop-in group."""
     if not isinstance(group.demand, Headcount):
-        what = f"people of '{group.id}' drop in and have no patterns"
+        what = f"people of '{group.called}' drop in and have no patterns"
         raise PlanError([Fault("/groups", what, "name a group with a headcount")])
     return group.demand
 

@@ -1,4 +1,4 @@
-"""Sites: add one, set its country, add its own days of rest."""
+"""Sites: set the country, add own days of rest."""
 
 from __future__ import annotations
 
@@ -10,10 +10,8 @@ from typing import Annotated, Literal
 from annotated_types import Len
 
 from idle_harbor.core.errors import UnknownNameError
-from idle_harbor.core.plan import Plan, Site
+from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.declare import Day, Id, Text
-from idle_harbor.core.plan.edits.beginning import Zone
-from idle_harbor.core.plan.edits.finding import free_name
 from idle_harbor.core.plan.people import Holidays, OwnDay
 
 
@@ -32,19 +30,6 @@ def _resting_on(kept: Holidays, days: Iterable[OwnDay]) -> Holidays:
     named."""
     own = {each.day: each for each in (*reversed(list(days)), *kept.own)}
     return replace(kept, own=tuple(own[day] for day in sorted(own)))
-
-
-@dataclass(frozen=True, slots=True)
-class AddSite:
-    """Add a site in a time zone."""
-
-    verb: Literal["add-site"]
-    zone: Zone
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan with one more site, without holidays."""
-        name = free_name("site", [site.id for site in plan.sites])
-        return replace(plan, sites=(*plan.sites, Site(name, self.zone)))
 
 
 @dataclass(frozen=True, slots=True)

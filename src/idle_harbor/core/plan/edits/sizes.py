@@ -11,7 +11,6 @@ from annotated_types import Interval
 from idle_harbor.core.errors import Fault, PlanError, UnknownNameError
 from idle_harbor.core.plan import Plan, Pool
 from idle_harbor.core.plan.declare import Id
-from idle_harbor.core.plan.edits.finding import must_be_free
 from idle_harbor.core.plan.hosts import (
     MOST_TERMS,
     Burst,
@@ -83,33 +82,31 @@ class ExtendSize:
         years = next((each for each in _USUAL_TERMS if each not in there), None)
         if years is None:
             raise PlanError(
-                [Fault("/sizes", f"'{size.id}' has a price for every term", "change one of them")]
+                [
+                    Fault(
+                        "/sizes",
+                        f"'{size.called}' has a price for every term",
+                        "change one of them",
+                    )
+                ]
             )
         return Committed(years, size.hourly)
 
 
-@dataclass(frozen=True, slots=True)
-class CopySize:
-    """Copy a size; places that have the original have the copy too."""
+def copied_size(plan: Plan, size: str, new: str) -> Plan:
+    """Return the plan with a copy of a size where the first is offered; its prices count as
+    typed."""
+    like = _size(plan, size)
 
-    verb: Literal["copy-size"]
-    size: Id
-    new: Id
+    def more(place: Place) -> Place:
+        same = tuple(replace(o, size=new) for o in place.offers if o.size == like.id)
+        return replace(place, offers=(*place.offers, *same))
 
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan with both sizes; the copy's prices count as typed."""
-        like = _size(plan, self.size)
-        must_be_free(self.new, [each.id for each in plan.sizes], "/sizes", "a size")
-
-        def more(place: Place) -> Place:
-            same = tuple(replace(o, size=self.new) for o in place.offers if o.size == like.id)
-            return replace(place, offers=(*place.offers, *same))
-
-        return replace(
-            plan,
-            sizes=(*plan.sizes, replace(like, id=self.new, source="typed")),
-            places=tuple(more(place) for place in plan.places),
-        )
+    return replace(
+        plan,
+        sizes=(*plan.sizes, replace(like, id=new, source="typed")),
+        places=tuple(more(place) for place in plan.places),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -139,7 +136,7 @@ class OfferSize:
                         [
                             Fault(
                                 "/places",
-                                f"'{place.id}' would have no size, and a place that names none "
+                                f"'{place.called}' would have no size, and a place that names none "
                                 "has all of them",
                                 "let it have another size first",
                             )
@@ -155,24 +152,16 @@ class OfferSize:
         return replace(plan, places=places)
 
 
-@dataclass(frozen=True, slots=True)
-class RemoveSize:
-    """Remove a host size and its offers."""
-
-    verb: Literal["remove-size"]
-    size: Id
-
-    def done(self, plan: Plan) -> Plan:
-        """Return the plan without the size; a pool that uses it no longer fits."""
-        _size(plan, self.size)
-        return replace(
-            plan,
-            sizes=tuple(each for each in plan.sizes if each.id != self.size),
-            places=tuple(
-                replace(place, offers=tuple(o for o in place.offers if o.size != self.size))
-                for place in plan.places
-            ),
-        )
+def without_size(plan: Plan, size: str) -> Plan:
+    """Return the plan without a size and its offers."""
+    return replace(
+        plan,
+        sizes=tuple(each for each in plan.sizes if each.id != size),
+        places=tuple(
+            replace(place, offers=tuple(o for o in place.offers if o.size != size))
+            for place in plan.places
+        ),
+    )
 
 
 @dataclass(frozen=True, slots=True)
@@ -207,7 +196,7 @@ class GrantQuota:
 
         def granted(size: Size) -> Size:
             if size.quota_asked is None:
-                what = f"no quota of '{size.id}' is asked for"
+                what = f"no quota of '{size.called}' is asked for"
                 raise PlanError([Fault("/sizes", what, "ask for one first")])
             return replace(size, quota=size.quota_asked.value, quota_asked=None)
 

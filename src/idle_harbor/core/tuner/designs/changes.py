@@ -19,7 +19,7 @@ from idle_harbor.core.tuner.designs.knobs import Where, put
 
 Thing = TypeVar("Thing", Band, ReadyBy)
 Part = TypeVar("Part")
-#: The kind of a change of a load rule. No kind of day has such a name.
+#: The kind of a change of a load rule. No kind of day has such an id.
 OF_RULES = "load rules"
 #: Bands whose beginnings are further apart than this are not the same band moved.
 _FAR = 3 * 3_600
@@ -36,7 +36,8 @@ class Value:
 
 @dataclass(frozen=True, slots=True)
 class Change:
-    """One part that differs: the pool (``kind`` is empty), or a band or target of a kind of day.
+    """One part that differs: the pool (``kind`` is empty), or a band or target of a kind of
+    day, which is ``called`` so.
 
     ``before`` is None where the part is added, ``after`` where it is removed.
     """
@@ -46,6 +47,7 @@ class Change:
     before: Any
     after: Any
     values: tuple[Value, ...]
+    called: str = ""
 
 
 @dataclass(frozen=True, slots=True)
@@ -149,15 +151,18 @@ class Between:
             (
                 kinds[kind.id],
                 kind,
-                self._rows(kind.id, kinds[kind.id].bands, kind.bands),
-                self._rows(kind.id, kinds[kind.id].ready_by, kind.ready_by),
+                self._rows(kind, kinds[kind.id].bands, kind.bands),
+                self._rows(kind, kinds[kind.id].ready_by, kind.ready_by),
             )
             for kind in after.schedule.day_types
         ]
 
     def _note(self, kind: str, before: Any, after: Any, values: tuple[Value, ...]) -> int:
-        self.changes.append(Change(len(self.changes), kind, before, after, values))
-        return len(self.changes) - 1
+        return self._add(Change(len(self.changes), kind, before, after, values))
+
+    def _add(self, change: Change) -> int:
+        self.changes.append(change)
+        return change.number
 
     def _of_rules(
         self, before: Sequence[LoadRule], after: Sequence[LoadRule]
@@ -174,14 +179,15 @@ class Between:
         return rows
 
     def _rows(
-        self, kind: str, before: Sequence[Thing], after: Sequence[Thing]
+        self, kind: DayType, before: Sequence[Thing], after: Sequence[Thing]
     ) -> list[_Row[Thing]]:
         rows: list[_Row[Thing]] = []
         for one, two in _aligned(before, after):
             number = None
             if one != two:
                 values = () if one is None or two is None else values_of(one, two)
-                number = self._note(kind, one, two, values)
+                change = Change(len(self.changes), kind.id, one, two, values, kind.called)
+                number = self._add(change)
             rows.append(_Row(one, two, number))
         return rows
 

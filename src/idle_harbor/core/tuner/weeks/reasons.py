@@ -59,7 +59,7 @@ def _holidays(comers: tuple[Comer, ...], monday: date) -> Iterator[tuple[str, st
         for day in _days(monday):
             name = holiday_name(comer.site.holidays, day)
             if name is not None:
-                yield name, f"{name} at {comer.site.id} on {day}"
+                yield name, f"{name} at {comer.site.called} on {day}"
 
 
 def _hours_before(pool: Pool, zone: str, day: date) -> float:
@@ -80,4 +80,4 @@ def _clocks_apart(
             more = now - usual
             way = "earlier" if more > 0 else "later"
             by = f"{abs(more):g} h {way} by the pool's clock than in the week of the plan"
-            yield f"clocks of {comer.site.id}", f"{comer.site.id} begins {by}"
+            yield f"clocks of {comer.site.called}", f"{comer.site.called} begins {by}"
