@@ -53,16 +53,14 @@ class Kills:
 
 def _wishes(random_: random.Random, first: int, weeks: int) -> list[Wish]:
     names = [pool.id for pool in _PLAN.pools]
+    budget = max(150, 3 * weeks)
     return [
         YEAR.wish(PoolYear(_PLAN, random_.choice(names), 2020 + first % 40)),
         RANGE.wish(ManyWeeks(_PLAN, random_.choice(names), weeks + first)),
         RANGE.wish(ManyWeeks(_PLAN, random_.choice(names), 2 * weeks + first)),
         POOLS.wish(_PLAN),
         study_wish(
-            _PLAN,
-            Question(
-                random_.choice(names), ordinary(_PLAN), budget=max(150, 3 * weeks), seed=first
-            ),
+            _PLAN, Question(random_.choice(names), ordinary(_PLAN), budget=budget, seed=first)
         ),
     ]
 

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
-from tests.browser.looking import nothing_serious
+from tests.browser.looking import enter, nothing_serious
 from tests.browser.test_board import drag
 from tests.browser.test_landing import held, let_go, wait_for
 

@@ -93,8 +93,7 @@ def _kind(base: str, pool: Pool) -> Iterator[Fault]:
     if pool.kind != "shared" and pool.session_limit != 1:
         yield Fault(
             f"{base}/session_limit",
-            f"a host of the {pool.kind} pool '{pool.called}' may hold {pool.session_limit} "
-            "sessions",
+            f"a host of {pool.kind} pool '{pool.called}' may hold {pool.session_limit} sessions",
             "set the session limit to 1: such a host is one person's",
         )
     if pool.kind == "dedicated":
