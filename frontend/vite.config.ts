@@ -44,7 +44,7 @@ export default defineConfig({
     rolldownOptions: {
       output: {
         codeSplitting: {
-          groups: [{ name: 'shared', test: /src\/(api|ask|help|plan|stores|ui)\/|node_modules\/immer\// }],
+          groups: [{ name: 'shared', test: /src\/(api|ask|help|plan|stores|ui|chart\/table|views\/frame\/(Plan|Pool|Week))|node_modules\/immer\// }],
         },
       },
     },

@@ -188,6 +188,7 @@ def test_events_sites_and_a_calendar_file(watched, people, tmp_path):
         "BEGIN:VCALENDAR\r\nBEGIN:VEVENT\r\nDTSTART;VALUE=DATE:20270303\r\nSUMMARY:Day of rest\r\n"
         "END:VEVENT\r\nEND:VCALENDAR\r\n"
     )
+    page.get_by_label("Quillmoor as a sentence").click()
     page.get_by_test_id("calendar-file").first.locator("input").set_input_files(str(calendar))
     expect(page.get_by_test_id("sites")).to_contain_text("rest.ics: 1 dates, 1 of them new")
     expect(page.get_by_test_id("crowd")).to_contain_text("Day of rest")

@@ -20,6 +20,8 @@ const props = defineProps<{
   list?: string
   allowed?: readonly string[]
   unit?: string
+  /** Whether a text can be read, where it is whoever holds the token that reads it. */
+  check?: (text: string) => object
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: number | string] }>()
 
@@ -41,12 +43,17 @@ const shown = computed(() => shownOf(props.modelValue, rule.value))
 const text = computed(() => editing.value ?? shown.value)
 const hint = computed(() => (props.path ? hintOf(props.path) : ''))
 
+/** A text that is checked elsewhere may be empty. */
+const read = (text: string) =>
+  props.check ? { value: text.trim() } : readingOf(text, rule.value)
+
 function commit(): void {
   window.clearTimeout(run)
   if (editing.value === null) return
-  const reading = readingOf(editing.value, rule.value)
-  wrong.value = 'wrong' in reading ? reading.wrong : ''
-  if ('wrong' in reading) return
+  const checked = props.check?.(editing.value) ?? {}
+  const reading = 'wrong' in checked ? checked : read(editing.value)
+  wrong.value = 'wrong' in reading ? String(reading.wrong) : ''
+  if (!('value' in reading)) return
   const typed = editing.value.trim()
   editing.value = null
   if (typed !== shown.value && reading.value !== props.modelValue) {

@@ -197,6 +197,8 @@ function add(event: Event): void {
     <TableDialog
       v-if="told.answer.value && tableOnce"
       :open="table"
+      :plan="plan"
+      :schedule="pool.schedule"
       :table="told.answer.value.table"
       :place="placeThen"
       @close="table = false"

@@ -1,11 +1,19 @@
 <script setup lang="ts">
-import type { WordsAnswer } from '@/api/client'
+import type { Plan, WordsAnswer } from '@/api/client'
 import { words } from '@/ui/format'
 
-/** The schedule as a table: a row for each rule, a column for each band of every kind of day.
+import BandTable from './BandTable.vue'
+
+/** The schedule as tables: its bands to be edited, and a row for each rule of every band to be read.
  *
  * The place is that of the chosen band in the plan that the table was made of. */
-const props = defineProps<{ open: boolean; table: WordsAnswer['table']; place: { dayType: number; band: number } }>()
+const props = defineProps<{
+  open: boolean
+  plan: Plan
+  schedule: string
+  table: WordsAnswer['table']
+  place: { dayType: number; band: number }
+}>()
 const emit = defineEmits<{ close: [] }>()
 
 type Column = WordsAnswer['table']['columns'][number]
@@ -32,6 +40,8 @@ function spans(): { name: string; wide: number }[] {
     data-testid="schedule-table"
     @update:model-value="emit('close')"
   >
+    <BandTable :plan="plan" :schedule="schedule" />
+    <h3>Every rule, as it is read</h3>
     <div class="frame" tabindex="0" role="region" aria-label="Rules of every band">
       <table>
         <thead>
@@ -68,7 +78,7 @@ function spans(): { name: string; wide: number }[] {
 
 <style scoped>
 .frame {
-  max-height: 66vh;
+  max-height: 34vh;
   overflow: auto;
 }
 table {

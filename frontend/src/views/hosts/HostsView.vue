@@ -14,6 +14,7 @@ import PlanFrame from '@/views/frame/PlanFrame.vue'
 import PoolPicker from '@/views/frame/PoolPicker.vue'
 
 import AskLine from './AskLine.vue'
+import HostTables from './HostTables.vue'
 import PlacesPanel from './PlacesPanel.vue'
 import PricePanel from './PricePanel.vue'
 import PlaceSentences from './PlaceSentences.vue'
@@ -130,6 +131,7 @@ const findings = computed(() =>
           </div>
           <SizeSentence :hosts="hosts" :plan="store.plan" />
           <WorkloadSentences :hosts="hosts" :plan="store.plan" />
+          <HostTables :plan="store.plan" />
           <PlaceSentences :plan="store.plan" />
         </template>
         <p v-else-if="!sizing.problem.value" class="quiet wait">Drawing {{ nameOf(pool) }} …</p>

@@ -2,10 +2,10 @@
 import { computed } from 'vue'
 
 import type { Plan } from '@/api/client'
+import NameToken from '@/parts/NameToken.vue'
+import PartActs from '@/parts/PartActs.vue'
 import { nameOf } from '@/plan/called'
 import { PLAN } from '@/plan/lens'
-import NameToken from '@/plan/NameToken.vue'
-import PartActs from '@/plan/PartActs.vue'
 import PlanPart from '@/plan/PlanPart.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import OptionalToken from '@/ui/OptionalToken.vue'

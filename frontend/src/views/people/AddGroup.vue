@@ -1,11 +1,14 @@
 <script setup lang="ts">
 import { ref } from 'vue'
 
-import { addGroup } from '@/plan/parts'
+import { addGroup } from '@/parts/parts'
 
 /** A new group: named people, or people who drop in. */
-defineProps<{ first?: boolean }>()
-const emit = defineEmits<{ added: [id: string] }>()
+const props = defineProps<{
+  first?: boolean
+  /** Look at the group that was added: by then this may be gone from the page. */
+  look: (group: string) => void
+}>()
 
 const open = ref(false)
 const name = ref('')
@@ -18,7 +21,7 @@ async function add(): Promise<void> {
   if (!id) return
   open.value = false
   name.value = ''
-  emit('added', id)
+  props.look(id)
 }
 </script>
 

@@ -2,17 +2,19 @@
 import { computed } from 'vue'
 
 import type { Plan, PlanEvent } from '@/api/client'
+import NameToken from '@/parts/NameToken.vue'
+import PartActs from '@/parts/PartActs.vue'
+import { addPart } from '@/parts/parts'
 import { called, nameOf } from '@/plan/called'
 import { useFacts } from '@/plan/facts'
-import { PLAN, type Lens } from '@/plan/lens'
-import NameToken from '@/plan/NameToken.vue'
-import PartActs from '@/plan/PartActs.vue'
-import { addPart } from '@/plan/parts'
+import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { words } from '@/ui/format'
+import { tableRows, type Column, type TableRow } from '@/table/columns'
+import PartTable from '@/table/PartTable.vue'
 import { useWeek } from '@/views/frame/useWeek'
 
 /** Days that differ: what happens to whom, and when. */
@@ -20,7 +22,14 @@ const props = defineProps<{ plan: Plan }>()
 const { first, go } = useWeek()
 const store = usePlan()
 const facts = useFacts()
-const events = computed(() => PLAN.at('events').rows(props.plan))
+const events = computed(() => tableRows(PLAN.at('events').rows(props.plan)))
+const eventOf = (row: TableRow) => row.part as PlanEvent
+const columns = computed<Column[]>(() => [
+  { field: 'when.from', head: 'From' },
+  { field: 'when.to', head: 'To' },
+  { field: 'factor', head: 'Demand', unit: '×' },
+  { field: 'shift_minutes', head: 'Later by', unit: 'min' },
+])
 
 const WHEN = [
   { value: 'dates', text: 'from' },
@@ -35,8 +44,8 @@ function setWhen(event: PlanEvent, by: string): void {
   const when = { by: by as PlanEvent['when']['kind'], first: first.value }
   void store.apply({ verb: 'set-event-days', event: event.id, ...when })
 }
-function toggle(at: Lens<PlanEvent>, group: string): void {
-  store.alter(at, (event) => {
+function toggle(id: string, group: string): void {
+  store.alter(PLAN.at('events').item(id), (event) => {
     event.groups = event.groups.includes(group)
       ? event.groups.filter((name) => name !== group)
       : [...event.groups, group]
@@ -55,20 +64,24 @@ function patterns(event: PlanEvent) {
 <template>
   <section data-testid="events">
     <h2>Days that differ</h2>
-    <PlanPart v-for="{ value: event, key, at } in events" :key="key" :of="at">
-      <div class="event" data-testid="event">
-        <NameToken what="event" :part="event" />,
+    <PartTable v-if="events.length" label="Days that differ" head="What" :columns="columns" :rows="events">
+      <template #name="{ row }">
+        <span data-testid="event"><NameToken what="event" :part="row.part" /></span>
+      </template>
+      <template #open="{ row }">
+        <PlanPart :of="row.at">
+          {{ row.name }},
         <ChoiceToken
           label="When"
           :options="WHEN"
-          :model-value="event.when.kind"
-          @update:model-value="(v) => setWhen(event, v)"
+          :model-value="eventOf(row).when.kind"
+          @update:model-value="(v) => setWhen(eventOf(row), v)"
         />
         {{ ' ' }}
-        <template v-if="event.when.kind === 'dates'">
+        <template v-if="eventOf(row).when.kind === 'dates'">
           <FieldToken field="when.from" label="First day" kind="date" /> to
           <FieldToken field="when.to" label="Last day" kind="date" />
-          (<button class="link" @click="go(String(event.when.from))">show</button>)
+          (<button class="link" @click="go(String(eventOf(row).when.from))">show</button>)
         </template>
         <template v-else>
           <FieldToken field="when.from" label="First workday" /> to
@@ -77,13 +90,13 @@ function patterns(event: PlanEvent) {
         for
         <details class="who">
           <summary>
-            {{ event.groups.length ? event.groups.map((id) => called('groups', id)).join(', ') : 'everyone' }}
+            {{ eventOf(row).groups.length ? eventOf(row).groups.map((id) => called('groups', id)).join(', ') : 'everyone' }}
           </summary>
           <label v-for="group in plan.groups" :key="group.id">
             <input
               type="checkbox"
-              :checked="event.groups.includes(group.id)"
-              @change="toggle(at, group.id)"
+              :checked="eventOf(row).groups.includes(group.id)"
+              @change="toggle(row.part.id, group.id)"
             />
             {{ nameOf(group) }}
           </label>
@@ -93,12 +106,13 @@ function patterns(event: PlanEvent) {
         <FieldToken
           field="pattern"
           label="Pattern on these days"
-          :options="patterns(event)"
+          :options="patterns(eventOf(row))"
           none="own patterns"
         />.
-        <PartActs what="event" :part="event" />
-      </div>
-    </PlanPart>
+          <PartActs what="event" :part="row.part" />
+        </PlanPart>
+      </template>
+    </PartTable>
     <p v-if="plan.events.length === 0" class="quiet">Every week is like any other.</p>
     <button class="link" data-testid="add-event" @click="add">Add days that differ</button>
   </section>

@@ -2,8 +2,8 @@
 import { computed } from 'vue'
 
 import type { DropIn, Group } from '@/api/client'
+import NameToken from '@/parts/NameToken.vue'
 import { nameOf } from '@/plan/called'
-import NameToken from '@/plan/NameToken.vue'
 import PatternPicture from './PatternPicture.vue'
 import RatesPicture from './RatesPicture.vue'
 import { freeId } from '@/ui/ids'

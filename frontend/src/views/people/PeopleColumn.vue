@@ -66,7 +66,7 @@ function open(pointer: string): void {
         </tr>
       </tbody>
     </table>
-    <AddGroup @added="(id) => people.go({ group: id, pattern: undefined })" />
+    <AddGroup :look="people.look" />
     <WhatIf :people="people" />
     <section v-if="answer.zones.length > 1">
       <h3>By the clock they live by</h3>

@@ -4,10 +4,11 @@ import { computed, ref } from 'vue'
 import CrowdChart from './CrowdChart.vue'
 import DayPeaks from './DayPeaks.vue'
 import YearMap from './YearMap.vue'
-import { called } from '@/plan/called'
 import { clock, count, fullDayName } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
+import ChoiceRow from '@/parts/ChoiceRow.vue'
+import { called } from '@/plan/called'
 import { useWidth } from '@/ui/useWidth'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import WeekPicker from '@/views/frame/WeekPicker.vue'
@@ -91,20 +92,14 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
           </template>
           <template v-else>Nobody comes in this week.</template>
         </p>
-        <p v-if="!empty" class="modes" role="radiogroup" aria-label="What the picture shows">
-          <button
-            v-for="item in MODES"
-            :key="item.value"
-            class="link"
-            role="radio"
-            :data-testid="`show-${item.value}`"
-            :aria-checked="mode === item.value"
-            :class="{ on: mode === item.value }"
-            @click="people.go({ show: item.value === 'present' ? undefined : item.value })"
-          >
-            {{ item.text }}
-          </button>
-        </p>
+        <ChoiceRow
+          v-if="!empty"
+          class="modes"
+          label="What the picture shows"
+          :options="MODES"
+          :model-value="mode"
+          @update:model-value="(v) => people.go({ show: v === 'present' ? undefined : v })"
+        />
         <div ref="frame" class="picture" :aria-busy="crowd.busy" :data-fits="crowd.fits">
           <template v-if="answer && !empty">
             <YearMap
@@ -149,7 +144,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
         <AddGroup
           v-if="empty"
           first
-          @added="(id) => people.go({ group: id, pattern: undefined })"
+          :look="people.look"
         />
         <DirectoryPanel v-if="people.panel.value === 'directory'" :people="people" />
         <GroupEditor v-else-if="group" :people="people" :group="group" :width="width" />
@@ -180,13 +175,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
   font-size: 14.5px;
 }
 .modes {
-  display: flex;
-  gap: 14px;
   padding: 0 14px 2px;
-}
-.modes .on {
-  font-weight: 650;
-  text-decoration-color: var(--ink);
 }
 .picture {
   min-height: 220px;

@@ -4,10 +4,10 @@ import { computed, onMounted, ref, shallowRef } from 'vue'
 import { api, type Plan, type Problem, type Site } from '@/api/client'
 import { told } from '@/ask/told'
 import { useZones } from '@/help/zones'
+import NameToken from '@/parts/NameToken.vue'
+import PartActs from '@/parts/PartActs.vue'
+import { addPart } from '@/parts/parts'
 import { PLAN } from '@/plan/lens'
-import NameToken from '@/plan/NameToken.vue'
-import PartActs from '@/plan/PartActs.vue'
-import { addPart } from '@/plan/parts'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
@@ -15,6 +15,8 @@ import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
 import NamesToken from '@/ui/NamesToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
+import { tableRows, type Column } from '@/table/columns'
+import PartTable from '@/table/PartTable.vue'
 import { daysLater } from '@/views/frame/useWeek'
 
 /** Sites: their clocks and the days on which they rest. */
@@ -41,7 +43,14 @@ const options = computed(() => [
 const regions = (site: Site) =>
   (countries.value[site.holidays.country ?? ''] ?? []).map((r) => ({ value: r, text: r }))
 
-const sites = computed(() => PLAN.at('sites').rows(props.plan))
+const sites = computed(() => tableRows(PLAN.at('sites').rows(props.plan)))
+const ownDays = (site: string) =>
+  PLAN.at('sites').item(site).at('holidays').at('own').rows(props.plan)
+const COLUMNS: Column[] = [
+  { field: 'time_zone', head: 'Clock', kind: 'text' },
+  { field: 'together.attendance_cv', head: 'Attendance differs by', scale: 100, unit: '%' },
+  { field: 'together.shift_sd_minutes', head: 'Starts differ by', unit: 'min' },
+]
 function setCountry(site: string, country: string): void {
   void store.apply({ verb: 'set-country', site, country: country || null })
 }
@@ -74,9 +83,11 @@ async function take(to: string, file: File): Promise<void> {
     <ProblemNote v-if="problem" :problem="problem" />
     <p v-if="read" role="status">{{ read }}</p>
     <datalist id="site-zones"><option v-for="zone in zones" :key="zone" :value="zone" /></datalist>
-    <PlanPart v-for="{ value: site, key, at } in sites" :key="key" :of="at">
-      <p>
-        <NameToken what="site" :part="site" /> lives by
+    <PartTable label="Sites" head="Site" :columns="COLUMNS" :rows="sites">
+      <template #name="{ row }"><NameToken what="site" :part="row.part" /></template>
+      <template #open="{ row }">
+        <PlanPart :of="row.at">
+        {{ row.name }} lives by
         <FieldToken
           field="time_zone"
           label="Time zone"
@@ -89,20 +100,20 @@ async function take(to: string, file: File): Promise<void> {
           label="Country of the holidays"
           path="sites.holidays.country"
           :options="options"
-          :model-value="site.holidays.country ?? ''"
-          @update:model-value="(v) => setCountry(site.id, v)"
+          :model-value="(row.part as Site).holidays.country ?? ''"
+          @update:model-value="(v) => setCountry(row.part.id, v)"
         />
-        <template v-if="regions(site).length">
+        <template v-if="regions(row.part as Site).length">
           ({{ ''
           }}<FieldToken
             field="holidays.region"
             label="Region of the holidays"
-            :options="regions(site)"
+            :options="regions(row.part as Site)"
             none="all of it"
           />)
         </template>
         <PlanPart
-          v-for="own in at.at('holidays').at('own').rows(plan)"
+          v-for="own in ownDays(row.part.id)"
           :key="own.key"
           :of="own.at"
           >, <FieldToken field="name" label="Name of the day" kind="text" /> on
@@ -129,15 +140,16 @@ async function take(to: string, file: File): Promise<void> {
           field="together.shift_sd_minutes"
           label="How much starts differ from day to day"
           unit="min"
-        />. <button class="link" @click="store.apply({ verb: 'add-rest-day', site: site.id, day: first })">Add a day</button> or
+        />. <button class="link" @click="store.apply({ verb: 'add-rest-day', site: row.part.id, day: first })">Add a day</button> or
         <FileToken
           accept=".ics,text/calendar"
           data-testid="calendar-file"
-          @file="(file) => take(site.id, file)"
+          @file="(file) => take(row.part.id, file)"
           >take days from a calendar file</FileToken
-        >. <PartActs what="site" :part="site" />
-      </p>
-    </PlanPart>
+        >. <PartActs what="site" :part="row.part" />
+        </PlanPart>
+      </template>
+    </PartTable>
     <button class="link" data-testid="add-site" @click="addPart('site', 'New site')">
       Add a site
     </button>

@@ -1,8 +1,8 @@
 <script setup lang="ts">
 import { computed, ref } from 'vue'
 
+import { freeName } from '@/parts/parts'
 import { called } from '@/plan/called'
-import { freeName } from '@/plan/parts'
 import { count } from '@/ui/format'
 
 

@@ -118,6 +118,7 @@ export function usePeople() {
     first,
     goWeek,
     go,
+    look: (id: string) => go({ group: id, pattern: undefined }),
     mode,
     group,
     headcount,

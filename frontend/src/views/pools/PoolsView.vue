@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed } from 'vue'
-import { RouterLink } from 'vue-router'
+import { RouterLink, useRoute } from 'vue-router'
 
-import { nameOf } from '@/plan/called'
-import NameToken from '@/plan/NameToken.vue'
 import { useChecks } from '@/stores/checks'
+import ChoiceRow from '@/parts/ChoiceRow.vue'
+import NameToken from '@/parts/NameToken.vue'
+import { nameOf } from '@/plan/called'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -17,6 +18,7 @@ import DrillLine from './DrillLine.vue'
 import KindsPanel from './KindsPanel.vue'
 import PoolSentences from './PoolSentences.vue'
 import PoolTable from './PoolTable.vue'
+import SettingsTable from './SettingsTable.vue'
 import { usePools } from './usePools'
 
 /** Every pool beside the others, and the one looked at as sentences. */
@@ -24,6 +26,13 @@ const props = defineProps<{ id: number }>()
 const pools = usePools()
 const { store, pool, against, table } = pools
 const checks = useChecks()
+
+const SHOWS = [
+  { value: 'figures', text: 'what the weeks say' },
+  { value: 'settings', text: 'settings side by side' },
+]
+const route = useRoute()
+const show = computed(() => (route.query.show === 'settings' ? 'settings' : 'figures'))
 
 /** A table of fewer pools is there before anybody has read how far it is. */
 const LONG = 12
@@ -68,7 +77,19 @@ const to = (name: string) => ({
       />
       <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" />
       <template v-else>
-        <PoolTable :pools="pools" />
+        <ChoiceRow
+          label="What the table shows"
+          :options="SHOWS"
+          :model-value="show"
+          @update:model-value="(v) => pools.go({ show: v === 'figures' ? undefined : v })"
+        />
+        <PoolTable v-if="show === 'figures'" :pools="pools" />
+        <SettingsTable
+          v-else
+          :plan="store.plan"
+          @made="(id) => pools.go({ pool: id })"
+          @gone="pools.go({ pool: undefined, against: undefined })"
+        />
         <p v-if="stopped" class="quiet" role="status">
           Stopped: not every pool is simulated.
           <button class="link" @click="table.ask(store.plan)">Simulate them all</button>

@@ -2,8 +2,8 @@ import { computed } from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import type { Pool } from '@/api/client'
+import { addPart, copyPart, removePart } from '@/parts/parts'
 import { PLAN } from '@/plan/lens'
-import { addPart, copyPart, removePart } from '@/plan/parts'
 import { usePoolRows } from '@/plan/poolRows'
 import { usePlan } from '@/plan/store'
 

@@ -3,9 +3,9 @@ import { nextTick, ref, watch } from 'vue'
 
 import ValueToken from '@/ui/ValueToken.vue'
 
-import { nameOf, type Named } from './called'
+import { nameOf, type Named } from '@/plan/called'
 import { added, type What } from './parts'
-import { usePlan } from './store'
+import { usePlan } from '@/plan/store'
 
 /** What a thing of the plan is called, typed as people write it; its id stays. */
 const props = defineProps<{ what: What; part: Named }>()

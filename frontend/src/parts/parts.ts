@@ -2,8 +2,8 @@ import { ref } from 'vue'
 
 import type { Edit, Plan } from '@/api/client'
 
-import { nameOf, type Named } from './called'
-import { usePlan } from './store'
+import { nameOf, type Named } from '@/plan/called'
+import { usePlan } from '@/plan/store'
 
 /** A list of the plan whose things have names, by a word for one of them. */
 export type What = Extract<Edit, { verb: 'add-part' }>['what']

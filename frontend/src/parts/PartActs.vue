@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { Named } from './called'
+import type { Named } from '@/plan/called'
 import { copyPart, removePart, type What } from './parts'
 
 /** Copying and removing a thing of the plan; what it is used by says so when it cannot go. */
