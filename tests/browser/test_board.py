@@ -54,10 +54,10 @@ def test_a_part_of_the_promise_is_taken_out_and_promised_again(watched, demo):
     page.get_by_test_id("more").click()
     gauge = page.get_by_test_id("gauge-slowest")
     expect(gauge).to_contain_text("times the promised 3 min 00 s")
-    page.get_by_role("button", name="Do not promise the wait of 99 of 100").click()
+    page.get_by_role("button", name="Do not promise the wait of 99 % of logons").click()
     expect(gauge).to_contain_text("not promised")
-    page.get_by_role("button", name="Promise the wait of 99 of 100 too").click()
-    enter(page.get_by_label("Promise of the wait of 99 of 100 in seconds"), "600")
+    page.get_by_role("button", name="Promise the wait of 99 % of logons too").click()
+    enter(page.get_by_label("Promise of the wait of 99 % of logons in seconds"), "600")
     expect(gauge).to_contain_text("kept, promised 10 min 00 s")
 
 

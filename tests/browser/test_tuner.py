@@ -45,7 +45,7 @@ def test_the_best_settings_are_searched_for_told_and_taken_over(watched, demo):
 
     # On paper there is the sheet of the study alone.
     page.emulate_media(media="print")
-    expect(page.get_by_test_id("sheet")).to_contain_text("19 of 20 logons")
+    expect(page.get_by_test_id("sheet")).to_contain_text("95 % of logons")
     expect(page.get_by_test_id("front")).to_be_hidden()
     page.emulate_media(media="screen")
     expect(page.get_by_test_id("sheet")).to_be_hidden()

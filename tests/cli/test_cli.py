@@ -141,7 +141,7 @@ def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
     assert "  4 hosts are ready by 07:30 and for the rest of that band." in said
     assert "ready by" not in call(f"words {plan_file}").stdout
     head, first, *_ = call(f"words {after} --pool main --table").stdout.splitlines()
-    assert head.startswith("main,workday 00:00,workday 07:30,workday 17:00,rest-day 00:00")
+    assert head.startswith("main,workday 00:00,workday 07:30,workday 17:00,rest day 00:00")
     assert first == "Floor,0,4,0,0"
     told = document()
     notice = {"minutes": 5, "who": "everyone", "text": "=HYPERLINK(1)"}

@@ -110,7 +110,7 @@ def _print_verdicts(verdicts: Verdicts) -> None:
         said = "not promised"
         if verdict.limit is not None:
             said = f"{most} {limit}: {verdict.standing}"
-        click.echo(f"  {part.title:24}{figure:>16}, {said}")
+        click.echo(f"  {part.title:28}{figure:>16}, {said}")
 
 
 def _outcomes(asked: ManyWeeks, spells: Path | None) -> list[Outcome]:
@@ -232,7 +232,7 @@ def people(plan: Path, first: datetime | None, days: int, seeds: int, zone: str 
         ("when", f"{local_datetime(where, peak.instant):%a %d %b %H:%M} {where}"),
         *((f"  {name}", f"{n:,}") for name, n in sorted(peak.makers.items(), key=lambda m: -m[1])),
         (f"mean peak of {count} seeds", f"{mean.mean:,.1f} ± {mean.half_width or 0:,.1f}"),
-        ("19 of 20 stay at or below", f"{high.value:,.0f} ({high.low:,.0f} to {high.high:,.0f})"),
+        ("95 % stay at or below", f"{high.value:,.0f} ({high.low:,.0f} to {high.high:,.0f})"),
         ("several desktops", f"{doubles.people:,} people"),
         ("  sessions they add", f"{doubles.added_sessions:,} at the peak"),
     ]

@@ -28,7 +28,7 @@ def sizing(plan: Path, pool: str, spare: int, lose_zone: bool) -> None:
     with told():
         picture = size_pool(checked, pool, wish)
     click.echo(
-        f"{picture.crest.peak.value:,.0f} sessions at once in 19 of 20 weeks; "
+        f"{picture.crest.peak.value:,.0f} sessions at once in 95 % of weeks; "
         f"the hosts hold {picture.holds:,}"
     )
     click.echo(f"{'size':14}{'bears':>8}  {'binds':10}{'limit':>7}{'hosts':>8}{'session-hour':>15}")

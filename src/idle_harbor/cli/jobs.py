@@ -75,7 +75,7 @@ def year(plan: Path, pool: str, year: int) -> None:
     from idle_harbor.jobs.kinds.year import YEAR, PoolYear
 
     checked = read_checked(plan)
-    click.echo("week of      sessions  waiting  19 of 20 wait     idle       month  promise")
+    click.echo("week of      sessions  waiting      95 % wait     idle       month  promise")
     begun = time.monotonic()
     with told():
         for _, week in YEAR.at_once(PoolYear(checked, pool, year)):

@@ -112,10 +112,11 @@ def test_what_a_step_does():
     assert step() == "It saves 10 EUR a month."
     assert step(keeps=False) == "It saves 10 EUR a month. The promise is broken after it."
     assert step(saves=-3.0, wait_p95_seconds=12.0) == (
-        "It costs 3 EUR a month, the wait of 19 of 20 is 12 s longer."
+        "It costs 3 EUR a month, the wait of 95 % of logons is 12 s longer."
     )
     assert step(saves=0.2, wait_p95_seconds=None) == (
-        "It changes the money by nothing, the wait of 19 of 20 has no bound before or after it."
+        "It changes the money by nothing, the wait of 95 % of logons has no bound before or "
+        "after it."
     )
     assert step(refused_share=0.01, forced_share=-0.002) == (
         "It saves 10 EUR a month, refusals +1.00%, forced sign-offs -0.20%."
@@ -142,13 +143,15 @@ def test_what_the_next_second_costs_is_read_off_the_front():
     found = answer(tuned, point(800.0, 20.0), point(510.0, 49.0), tuned=tuned)
     # Of 50 and 49 seconds nobody can say what the difference costs.
     assert next_second(found, "EUR") == (
-        "From 50 s for the wait of 19 of 20, 20 s costs 300 EUR a month more (10.00 each second)."
+        "From 50 s for the wait of 95 % of logons, 20 s costs 300 EUR a month more (10.00 each "
+        "second)."
     )
     looser = point(400.0, 100.0, wait_p95_seconds="broken")
     found = answer(looser, tuned, point(900.0, 10.0, "broken"), tuned=tuned)
     told = next_second(found, "EUR")
     assert told.startswith(
-        "Nothing that was tried brings the wait of 19 of 20 clearly below 50 s and keeps the rest "
+        "Nothing that was tried brings the wait of 95 % of logons clearly below 50 s and keeps "
+        "the rest "
         "of the promise."
     )
     assert told.endswith("Each second more would save about 2.0 EUR a month, up to 100 s.")
@@ -159,7 +162,8 @@ def test_a_simple_rule_is_beside_the_tuned_plan_too():
     tuned = point(500.0, 50.0)
     found = replace(answer(tuned, tuned=tuned), rules=(point(1_400.0, 24.0),))
     assert next_second(found, "EUR") == (
-        "From 50 s for the wait of 19 of 20, 24 s costs 900 EUR a month more (34.62 each second)."
+        "From 50 s for the wait of 95 % of logons, 24 s costs 900 EUR a month more (34.62 each "
+        "second)."
     )
 
 
@@ -167,7 +171,8 @@ def test_what_costs_hardly_more_has_no_price():
     tuned = point(500.0, 41.0)
     found = answer(tuned, point(500.2, 34.0), point(560.0, 14.0), tuned=tuned)
     assert next_second(found, "EUR") == (
-        "From 41 s for the wait of 19 of 20, 34 s costs hardly more, then 14 s costs 60 EUR a "
+        "From 41 s for the wait of 95 % of logons, 34 s costs hardly more, then 14 s costs 60 "
+        "EUR a "
         "month more (2.99 each second)."
     )
 
@@ -212,8 +217,10 @@ def test_why_nothing_was_found():
     near = point(700.0, 62.0, wait_p95_seconds="at risk")
     found = answer(point(600.0, 80.0, wait_p95_seconds="broken"), near, tuned=None)
     assert verdict(found, "EUR") == (
-        f"{start} Nearest to it are 700 EUR a month, with the wait of 19 of 20 perhaps beyond it. "
-        "No plan that was tried keeps what is promised of the wait of 19 of 20, however dear. "
+        f"{start} Nearest to it are 700 EUR a month, with the wait of 95 % of logons perhaps "
+        "beyond it. "
+        "No plan that was tried keeps what is promised of the wait of 95 % of logons, however "
+        "dear. "
         "More weeks may find one; no single further freedom was seen to help."
     )
     # What misses it by less is nearer, also where it costs more.
@@ -222,13 +229,14 @@ def test_why_nothing_was_found():
     assert answer(further, nearer, tuned=None).nearest == nearer
     other = point(900.0, 10.0, refused_share="at risk")
     assert verdict(replace(answer(near, other, tuned=None), helps=("limit", "size")), "EUR") == (
-        f"{start} Nearest to it are 700 EUR a month, with the wait of 19 of 20 perhaps beyond it. "
+        f"{start} Nearest to it are 700 EUR a month, with the wait of 95 % of logons perhaps "
+        "beyond it. "
         "Where the session limit or the host size may change as well, a plan keeps it: search "
         "again with that free."
     )
     broken = point(700.0, 62.0, "broken")
     told = verdict(answer(broken, tuned=None), "EUR")
-    assert "what is promised of the wait of 19 of 20 and refusals, however dear" in told
+    assert "what is promised of the wait of 95 % of logons and refusals, however dear" in told
 
 
 def roomy(money, standing, slack, broken, name=""):

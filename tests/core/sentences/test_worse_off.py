@@ -20,7 +20,7 @@ def told(field, before, after):
 
 def test_what_is_worse_than_today_is_named():
     assert told("wait_p99_seconds", (20.0, 1.0), (95.0, 2.0)) == (
-        "People have it worse than today in: the wait of 99 of 100 (95 s instead of 20 s)."
+        "People have it worse than today in: the wait of 99 % of logons (95 s instead of 20 s)."
     )
     assert "comfort (95.00% instead of 99.00%)" in told("comfort", (0.99, 0.001), (0.95, 0.001))
 

@@ -29,7 +29,7 @@ def test_a_week_that_only_the_tuned_plan_breaks_is_named_first():
     assert row.broken and row.worse
     assert broken_weeks(year(row, CheckedWeek(OWN, report(2.0), report(1.4)))) == (
         "The tuned plan breaks the promise where the plan of today keeps it: the week of "
-        "2027-05-10 (fair), the wait of 19 of 20 50 s and refusals 3.2%."
+        "2027-05-10 (fair), the wait of 95 % of logons 50 s and refusals 3.2%."
     )
     assert week_text(row, "EUR") == "today kept at 500 EUR a month, tuned broken at 500"
 

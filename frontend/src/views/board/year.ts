@@ -33,7 +33,7 @@ export function weekWords(week: WeekOfYear, currency: string): string {
     ? 'more than one of twenty gets no desktop'
     : week.wait_p95 === null
       ? 'nobody asks'
-      : `19 of 20 wait ${duration(week.wait_p95)} at most`
+      : `95 % wait ${duration(week.wait_p95)} at most`
   const money = `${count(Number(week.month))} ${currency} a month`
   return (
     `Week of ${dayName(week.first)} ${week.first.slice(0, 4)}: ${count(week.sessions)} sessions, ` +
@@ -47,7 +47,7 @@ export const tableOf = (weeks: Weeks): Table => ({
     'week of',
     'most sessions',
     'most waiting',
-    '19 of 20 wait',
+    '95 % wait',
     'idle share',
     'month',
     'kept',

@@ -13,8 +13,8 @@ const answer = computed(() => props.hosts.answer.value)
 const OF = [
   { value: '0.5', text: 'every other week' },
   { value: '0.9', text: '9 of 10 weeks' },
-  { value: '0.95', text: '19 of 20 weeks' },
-  { value: '0.99', text: '99 of 100 weeks' },
+  { value: '0.95', text: '95 % of weeks' },
+  { value: '0.99', text: '99 % of weeks' },
 ]
 const groups = computed(() => [
   { value: '', text: 'everyone who comes' },

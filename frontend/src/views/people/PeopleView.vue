@@ -81,7 +81,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
             On <b>{{ peakDay }}</b>, <b>{{ count(answer.peak.people) }}</b> people want a desktop at
             once, of <b>{{ count(answer.headcount) }}</b> with a name<template v-if="crowd.range">
               (over {{ crowd.range.seeds }} such weeks {{ known(crowd.range.peak.low) }} to
-              {{ known(crowd.range.peak.high) }} on average, and in 19 of 20 at most
+              {{ known(crowd.range.peak.high) }} on average, and in 95 % of them at most
               <b>{{ count(crowd.range.high) }}</b>)</template
             >.
             <template v-for="(maker, k) in makers" :key="maker.group"

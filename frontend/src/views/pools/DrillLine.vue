@@ -97,7 +97,7 @@ const p95 = (found: DrillAnswer['calm']) => meanOf(found.wait_seconds.p95, durat
     <ProblemNote v-if="asked.problem.value" :problem="asked.problem.value" />
     <p v-if="answer" role="status" data-testid="drilled">
       {{ count(answer.failed) }} {{ answer.told }}; at most <b :class="{ bad: answer.most_waiting }">{{ count(answer.most_waiting) }}</b> waited
-      at once afterwards. Over the week 19 of 20 logons took {{ p95(answer.drilled) }} in place of
+      at once afterwards. Over the week 95 % of logons took {{ p95(answer.drilled) }} in place of
       {{ p95(answer.calm) }}, {{ meanOf(answer.drilled.refused_share, share) }} were refused in
       place of {{ meanOf(answer.calm.refused_share, share) }}.
     </p>

@@ -60,7 +60,7 @@ const answer = computed(() => asked.answer.value)
             <th scope="col">Kind</th>
             <th scope="col">Hosts</th>
             <th scope="col" class="num">Month</th>
-            <th scope="col" class="num">19 of 20 wait</th>
+            <th scope="col" class="num">95 % wait</th>
             <th scope="col" class="num">Comfort</th>
             <th scope="col">For people</th>
             <th scope="col">Lost at sign-off</th>

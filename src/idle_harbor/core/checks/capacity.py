@@ -48,7 +48,7 @@ def _too_few(sizing: Sizing, base: str) -> Iterator[Finding]:
         "harm",
         f"{base}/hosts/standing",
         f"{hosts_text(pool)} of {pool.session_limit} hold {sizing.holds:,} sessions, and "
-        f"{peak:,} come at once in 19 of 20 weeks",
+        f"{peak:,} come at once in 95 % of weeks",
         f"{sizing.lacking:,} people find no room at the peak",
         f"have {needed:,} standing hosts{_with_surge(pool)}",
         Mend(f"{base}/hosts/standing", needed),

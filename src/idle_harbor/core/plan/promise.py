@@ -13,12 +13,12 @@ class Promise:
     """What people are owed."""
 
     wait_p95_seconds: Annotated[
-        int, About("19 of 20 logons owe people a desktop within this time.", "s", 0, DAY, OURS)
+        int, About("95 % of logons owe people a desktop within this time.", "s", 0, DAY, OURS)
     ] = 60
     wait_p99_seconds: Annotated[
         int | None,
         About(
-            "99 of 100 logons owe people a desktop within this time, if that is promised.",
+            "99 % of logons owe people a desktop within this time, if that is promised.",
             "s",
             0,
             DAY,
@@ -39,7 +39,7 @@ class Promise:
     own_wait_seconds: Annotated[
         int | None,
         About(
-            "In a dedicated pool, everybody is owed their desktop within this time in 3 of 4 of "
+            "In a dedicated pool, everybody is owed their desktop within this time in 75 % of "
             "their own logons, if that is promised.",
             "s",
             0,

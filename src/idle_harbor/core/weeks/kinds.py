@@ -145,7 +145,7 @@ def kinds_of(plan: Plan, group_id: str, views: Sequence[KindView]) -> Kinds:
 def compare_kinds(plan: Plan, pool: Pool, group_id: str, *, seeds: int = _SEEDS) -> Kinds:
     """Simulate a group of a pool as each kind.
 
-    Each kind gets the size with the lowest price per session, hosts for the peak in 19 of 20
+    Each kind gets the size with the lowest price per session, hosts for the peak in 95 % of the
     weeks (dedicated: one for each person), and the same simple schedule; timeouts, patience and
     image are the pool's. Raises UnknownNameError for a group that is not in the pool,
     NotWantedError once nobody waits for it.

@@ -18,7 +18,7 @@ from idle_harbor.core.weeks.week import week
 @dataclass(frozen=True, slots=True)
 class WeekOfYear:
     """A week by its Monday: most sessions and most people waiting at once, the share of paid host
-    time that nobody used, the wait that 19 of 20 logons stay within in seconds (None: unknown, or
+    time that nobody used, the wait that 95 % of logons stay within in seconds (None: unknown, or
     without bound), refused and strained shares, what a month of such weeks costs as text, and
     whether each part of the promise is kept."""
 
