@@ -8,6 +8,7 @@ from xml.etree import ElementTree
 import pytest
 from playwright.sync_api import expect
 
+from idle_harbor.demo.scenario import demo_plan
 from tests.browser.looking import drag, enter, nothing_serious, settled, value
 
 
@@ -248,14 +249,17 @@ def test_a_checked_empty(watched):
     page.get_by_test_id("new-plan").click()
     expect(page.get_by_test_id("begin")).to_be_disabled()
     first = page.get_by_test_id("first")
-    for label, text in (
-        ("People", "180"),
-        ("Time zone", "Europe/Dublin"),
-        ("Start", "9:00"),
-        ("Hosts", "20"),
-        ("Session limit", "10"),
-    ):
+    for label, text in (("People", "180"), ("Time zone", "Europe/Dublin"), ("Start", "9:00")):
         enter(first.get_by_label(label, exact=True), text)
+    # Hosts and limit are proposed from the peak and the size, until they are typed.
+    hosts, limit = first.get_by_label("Hosts", exact=True), first.get_by_label("Session limit")
+    proposal = page.get_by_test_id("proposed")
+    expect(proposal).to_contain_text("with one host to spare")
+    peak = int(re.search(r"At most (\d+) sessions", proposal.inner_text())[1])
+    expect(hosts).to_have_value(str(-(-peak // int(limit.input_value())) + 1))
+    enter(limit, "10")
+    expect(hosts).to_have_value(str(-(-peak // 10) + 1))
+    enter(hosts, "20")
     page.get_by_test_id("begin").click()
     settled(page)
     expect(page.get_by_test_id("sentence")).to_contain_text("of 20 hosts ready")
@@ -263,6 +267,26 @@ def test_a_checked_empty(watched):
     page.get_by_test_id("save").click()
     page.get_by_test_id("save-now").click()
     expect(page.get_by_test_id("state")).to_have_text("r2")
+
+
+def test_the_head_is_whole_with_the_longest_name_and_an_edit(watched):
+    name = (
+        "Quillmoor Water and the harbour offices of the northern shore, with all that they share "
+        * 2
+    )
+    page = watched.open(watched.own(demo_plan(), name[:100]) + "/board", settled)
+    enter(page.get_by_label("Floor", exact=True), "3")
+    expect(page.get_by_role("button", name="Back to r1")).to_be_visible()
+    head = page.get_by_role("banner")
+    for part in (
+        head.get_by_role("heading"),
+        head.get_by_test_id("save"),
+        head.get_by_test_id("theme"),
+    ):
+        box = part.bounding_box()
+        assert box["x"] >= 0 and box["x"] + box["width"] <= 1280, part
+        assert part.evaluate("e => e.scrollWidth <= e.clientWidth + 1")
+    assert page.evaluate("document.documentElement.scrollWidth <= innerWidth")
 
 
 def test_a_clock_change_day_is_marked(watched, demo):

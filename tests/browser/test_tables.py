@@ -89,3 +89,21 @@ def test_bands_of_all_kinds_of_day_are_edited_side_by_side(watched, demo):
     page.keyboard.press("Escape")
     page.get_by_test_id("as-table").click()
     expect(floor).to_have_value(str(int(before) + 1))
+
+
+def test_the_palette_goes_anywhere_and_a_sheet_has_all_keys(watched, demo):
+    page = watched.open(demo)
+    page.locator("body").press("Control+k")
+    asked = page.get_by_role("combobox", name="Go to, or do")
+    expect(asked).to_be_focused()
+    nothing_serious(page)
+    asked.fill("line: hosts")
+    page.keyboard.press("Enter")
+    page.wait_for_url(re.compile("/hosts.*pool=line"))
+    expect(page.get_by_test_id("pool")).to_have_value("line")
+    page.locator("body").press("Control+k")
+    asked.fill("head")
+    page.keyboard.press("Enter")
+    page.wait_for_url(re.compile("/people.*group=head-office"))
+    page.locator("body").press("?")
+    expect(page.get_by_test_id("keys")).to_contain_text("go to a view, a pool or a group")

@@ -1,33 +1,34 @@
 <script setup lang="ts">
-import { computed, reactive } from 'vue'
+import { computed } from 'vue'
 
 import type { Plan } from '@/api/client'
 import { useZones } from '@/help/zones'
 import { usePlan } from '@/plan/store'
+import { count } from '@/ui/format'
+import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
+
+import { useFirst } from './useFirst'
 
 /** An empty plan begins with two sentences; that is all a first week needs. */
 const props = defineProps<{ plan: Plan }>()
 const zones = useZones()
 const store = usePlan()
 
-const facts = reactive({
-  people: 0,
-  zone: Intl.DateTimeFormat().resolvedOptions().timeZone || 'Europe/Dublin',
-  start: '08:45',
-  hours: 8.25,
-  vcpu: 8,
-  memory_gib: 32,
-  hourly: '0.40',
-  hosts: 0,
-  session_limit: 10,
-})
+const { facts, typed, proposed, sizing } = useFirst(() => props.plan)
 const missing = computed(() => {
   const gaps: string[] = []
   if (facts.people < 1) gaps.push('how many people')
   if (facts.hosts < 1) gaps.push('how many hosts exist')
   return gaps
 })
+/** A number that the planner typed is the planner's: no proposal takes its place. */
+function own(what: 'hosts' | 'limit', value: number): void {
+  typed.value = { ...typed.value, [what]: true }
+  if (what === 'hosts') facts.hosts = value
+  else facts.session_limit = value
+}
+const binds = computed(() => (proposed.value?.binds === 'cpu' ? 'CPU' : proposed.value?.binds))
 const begin = () => store.apply({ verb: 'begin-plan', ...facts })
 </script>
 
@@ -51,7 +52,12 @@ const begin = () => store.apply({ verb: 'begin-plan', ...facts })
     </p>
     <p>
       They share
-      <ValueToken v-model="facts.hosts" label="Hosts" path="pools.hosts.standing" />
+      <ValueToken
+        :model-value="facts.hosts"
+        label="Hosts"
+        path="pools.hosts.standing"
+        @update:model-value="own('hosts', Number($event))"
+      />
       hosts of
       <ValueToken v-model="facts.vcpu" label="vCPU of a host" path="sizes.vcpu" unit="vCPU" />
       and
@@ -64,9 +70,20 @@ const begin = () => store.apply({ verb: 'begin-plan', ...facts })
       at
       <ValueToken v-model="facts.hourly" kind="money" label="Hourly price" />
       {{ props.plan.currency }} an hour, with up to
-      <ValueToken v-model="facts.session_limit" label="Session limit" path="pools.session_limit" />
+      <ValueToken
+        :model-value="facts.session_limit ?? 10"
+        label="Session limit"
+        path="pools.session_limit"
+        @update:model-value="own('limit', Number($event))"
+      />
       sessions on each.
     </p>
+    <p v-if="proposed" class="why" role="status" data-testid="proposed">
+      At most {{ count(proposed.peak) }} sessions at once in 95 % of weeks. A host of this size bears
+      {{ proposed.bears }}: {{ binds }} binds first. {{ count(proposed.hosts) }} hosts with
+      {{ proposed.limit }} sessions each hold them, with one host to spare.
+    </p>
+    <ProblemNote v-if="sizing.problem.value" :problem="sizing.problem.value" />
     <datalist id="first-zones">
       <option v-for="zone in zones" :key="zone" :value="zone" />
     </datalist>
@@ -101,6 +118,12 @@ h2 {
   font-weight: 650;
   border-bottom: 3px solid var(--brass);
   margin-bottom: 16px;
+}
+.why {
+  font-size: 13.5px;
+  line-height: 1.5;
+  color: var(--ink-quiet);
+  margin-top: 12px;
 }
 .go {
   display: flex;

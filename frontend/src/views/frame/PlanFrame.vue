@@ -17,6 +17,9 @@ const BackDialog = defineAsyncComponent(async () => (await dialogs()).BackDialog
 const SaveDialog = defineAsyncComponent(async () => (await dialogs()).SaveDialog)
 const ConflictDialog = defineAsyncComponent(async () => (await dialogs()).ConflictDialog)
 
+const PaletteDialog = defineAsyncComponent(() => import('./PaletteDialog.vue'))
+const KeysDialog = defineAsyncComponent(() => import('./KeysDialog.vue'))
+
 /** What every view of a plan stands in: opening, the bar, keys, saving, and its conflicts. */
 const props = defineProps<{ id: number; view: string }>()
 const store = usePlan()
@@ -24,6 +27,9 @@ const route = useRoute()
 const router = useRouter()
 const saving = ref(false)
 const back = ref(false)
+const palette = ref(false)
+const sheet = ref(false)
+const asked = useOnce(() => palette.value || sheet.value)
 const checks = useChecks()
 /** The bar need not be drawn anew for every plan that a drag makes. */
 const open = computed(() => store.plan !== null && store.saved !== null)
@@ -53,14 +59,17 @@ function keys(event: KeyboardEvent): void {
   if (event.ctrlKey || event.metaKey) {
     if (key === 's') {
       if (store.dirty) saving.value = true
-    } else if (key === 'z' && !event.shiftKey) store.undo()
+    } else if (key === 'k') palette.value = true
+    else if (key === 'z' && !event.shiftKey) store.undo()
     else if (key === 'y' || (key === 'z' && event.shiftKey)) store.redo()
     else return
     event.preventDefault()
     return
   }
   const view = VIEWS.find((item) => item.key === key)
-  if (!view || event.altKey || typing(event.target)) return
+  if (event.altKey || typing(event.target)) return
+  if (key === '?') sheet.value = true
+  if (!view) return
   event.preventDefault()
   void router.push({
     name: view.name,
@@ -104,6 +113,10 @@ onBeforeUnmount(() => {
         <button class="link" @click="store.understood">Understood</button>
       </p>
       <slot />
+      <template v-if="asked">
+        <PaletteDialog v-model="palette" :id="id" @save="saving = store.dirty" @keys="sheet = true" />
+        <KeysDialog v-model="sheet" />
+      </template>
       <template v-if="edited">
         <BackDialog v-model="back" :number="store.saved?.number ?? 0" @back="store.discard" />
         <SaveDialog v-model="saving" :saving="store.saving" :next="next" @save="save" />

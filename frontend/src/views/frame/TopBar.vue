@@ -15,7 +15,9 @@ const emit = defineEmits<{ save: []; back: [] }>()
 const store = usePlan()
 const checks = useChecks()
 const route = useRoute()
-const name = computed(() => store.plan?.name)
+const name = computed(() => store.plan?.name ?? '')
+/** A name of more letters has a line of its own: it is whole beside whatever else is there. */
+const SHORT = 26
 const links = computed(() => {
   const { week, pool } = route.query
   return VIEWS.map((item) => ({
@@ -26,7 +28,7 @@ const links = computed(() => {
 </script>
 
 <template>
-  <header class="bar">
+  <header class="bar" :class="{ long: name.length > SHORT }">
     <RouterLink to="/" class="mark" title="All plans">
       <svg viewBox="0 0 30 20" width="30" height="20" aria-hidden="true">
         <path d="M1 4h9v5h10v-4h9" class="quay" />
@@ -57,49 +59,51 @@ const links = computed(() => {
     </nav>
     <slot />
     <span class="room"></span>
-    <JobsCorner />
-    <span class="state" data-testid="state" :title="`Revision ${store.saved?.number}`">
-      r{{ store.saved?.number }}<span v-if="store.dirty" class="edited"> · edited</span>
+    <span class="end">
+      <JobsCorner />
+      <span class="state" data-testid="state" :title="`Revision ${store.saved?.number}`">
+        r{{ store.saved?.number }}<span v-if="store.dirty" class="edited"> · edited</span>
+      </span>
+      <button
+        class="link"
+        :disabled="!store.canUndo"
+        data-testid="undo"
+        title="Ctrl+Z"
+        @click="store.undo"
+      >
+        Undo
+      </button>
+      <button
+        class="link"
+        :disabled="!store.canRedo"
+        data-testid="redo"
+        title="Ctrl+Y"
+        @click="store.redo"
+      >
+        Redo
+      </button>
+      <button v-if="store.dirty" class="link" @click="emit('back')">
+        Back to r{{ store.saved?.number }}
+      </button>
+      <button
+        class="primary"
+        :disabled="!store.dirty"
+        data-testid="save"
+        title="Ctrl+S"
+        @click="emit('save')"
+      >
+        Save
+      </button>
+      <button
+        class="plain theme"
+        :aria-label="night ? 'Show the day chart' : 'Show the night chart'"
+        :title="night ? 'Day chart' : 'Night chart'"
+        data-testid="theme"
+        @click="toggleTheme"
+      >
+        {{ night ? '☀' : '☾' }}
+      </button>
     </span>
-    <button
-      class="link"
-      :disabled="!store.canUndo"
-      data-testid="undo"
-      title="Ctrl+Z"
-      @click="store.undo"
-    >
-      Undo
-    </button>
-    <button
-      class="link"
-      :disabled="!store.canRedo"
-      data-testid="redo"
-      title="Ctrl+Y"
-      @click="store.redo"
-    >
-      Redo
-    </button>
-    <button v-if="store.dirty" class="link" @click="emit('back')">
-      Back to r{{ store.saved?.number }}
-    </button>
-    <button
-      class="primary"
-      :disabled="!store.dirty"
-      data-testid="save"
-      title="Ctrl+S"
-      @click="emit('save')"
-    >
-      Save
-    </button>
-    <button
-      class="plain theme"
-      :aria-label="night ? 'Show the day chart' : 'Show the night chart'"
-      :title="night ? 'Day chart' : 'Night chart'"
-      data-testid="theme"
-      @click="toggleTheme"
-    >
-      {{ night ? '☀' : '☾' }}
-    </button>
   </header>
 </template>
 
@@ -108,7 +112,8 @@ const links = computed(() => {
   display: flex;
   align-items: center;
   gap: 12px;
-  height: 44px;
+  flex-wrap: wrap;
+  min-height: 44px;
   padding: 0 16px;
   border-bottom: 1px solid var(--hair-strong);
   white-space: nowrap;
@@ -134,13 +139,25 @@ h1 {
   font-weight: 500;
   padding-left: 12px;
   border-left: 1px solid var(--hair-strong);
-  overflow: hidden;
-  text-overflow: ellipsis;
+  flex: 0 1 auto;
+  min-width: min-content;
+  max-width: 17ch;
+  white-space: normal;
+  line-height: 1.15;
+  overflow-wrap: anywhere;
+}
+.long h1 {
+  order: -1;
+  flex-basis: 100%;
+  max-width: none;
+  padding: 5px 0 0;
+  border: 0;
 }
 nav {
   display: flex;
   gap: 12px;
   align-self: stretch;
+  min-height: 43px;
 }
 nav a {
   display: flex;
@@ -193,6 +210,11 @@ nav a[aria-current] {
 }
 .room {
   flex: 1;
+}
+.end {
+  display: flex;
+  align-items: center;
+  gap: inherit;
 }
 .state {
   color: var(--ink-quiet);
