@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, ref, watch } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
 import { usePlan } from '@/plan/store'
@@ -15,6 +15,7 @@ const store = usePlan()
 const router = useRouter()
 const typed = ref('')
 const place = ref(0)
+const field = ref<HTMLInputElement>()
 
 /** Entries that are drawn at most. */
 const MOST = 12
@@ -31,7 +32,15 @@ const entries = computed(() =>
 )
 const shown = computed(() => found(entries.value, typed.value).slice(0, MOST))
 watch(typed, () => (place.value = 0))
-watch(open, () => (typed.value = ''))
+watch(
+  open,
+  async () => {
+    typed.value = ''
+    await nextTick()
+    field.value?.focus()
+  },
+  { immediate: true },
+)
 
 function take(entry: Entry | undefined): void {
   if (!entry) return
@@ -46,10 +55,10 @@ function step(by: number): void {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Go to, or do" width="520px" data-testid="palette">
+  <ElDialog v-model="open" title="Go to, or do" width="520px" data-testid="palette" @opened="field?.focus()">
     <input
+      ref="field"
       v-model="typed"
-      autofocus
       role="combobox"
       aria-label="Go to, or do"
       aria-expanded="true"

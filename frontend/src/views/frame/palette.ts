@@ -52,7 +52,7 @@ export function entriesOf(plan: Plan, actions: Actions): Entry[] {
 
 /** Entries in whose text every word that was typed begins a word, the best first. */
 export function found(entries: readonly Entry[], typed: string): Entry[] {
-  const words = typed.toLowerCase().split(/\s+/).filter(Boolean)
+  const words = typed.toLowerCase().split(/[\s:,]+/).filter(Boolean)
   const parts = (text: string) => text.toLowerCase().split(/[\s:,]+/)
   const fits = (entry: Entry) =>
     words.every((word) => parts(entry.text).some((part) => part.startsWith(word)))
