@@ -271,7 +271,7 @@ def test_a_checked_empty(watched):
 
 def test_the_head_is_whole_with_the_longest_name_and_an_edit(watched):
     name = (
-        "Quillmoor Water and the harbour offices of the northern shore, with all that they share "
+        "Northern Shore Water and the harbour offices of the northern shore, with all that they share "
         * 2
     )
     page = watched.open(watched.own(demo_plan(), name[:100]) + "/board", settled)

@@ -163,6 +163,8 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         groups = next(line for line in status.splitlines() if line.startswith("Groups:")).split()
         assert "0" not in ids and len(set(ids)) == 1 and groups == ["Groups:"]
 
+        split = {"kind": "split", "group": "people", "people": 1, "new": "b"}
+
         def ask(path, body=None, kind="application/json"):
             data = json.dumps(body).encode() if isinstance(body, dict) else body
             asked = urllib.request.Request(
@@ -199,7 +201,7 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
             "people/range": {**plan, "seeds": 2},
             "people/year/parts": plan,
             "people/calendar": {"text": calendar, "first": "2027-01-01", "last": "2028-01-01"},
-            "people/regroup": {**plan, "change": {"kind": "copy", "group": "people", "new": "b"}},
+            "people/regroup": {**plan, "change": split},
             "hosts/sizing": pool,
             "hosts/kinds": group,
             "hosts/places": group,
