@@ -122,7 +122,8 @@ def _groups_at(plan: Plan, gone: str) -> Iterator[str]:
 
 def _work_of(plan: Plan, gone: str) -> Iterator[str]:
     yield from (f"group '{each.called}'" for each in plan.groups if each.profile == gone)
-    yield from (f"the access of '{each.group}'" for each in plan.access if each.profile == gone)
+    uses = [each.group for each in plan.access if each.profile == gone]
+    yield from (f"the access of '{called(plan.groups, group)}'" for group in uses)
 
 
 def _without_site(plan: Plan, gone: str) -> Plan:
