@@ -135,6 +135,8 @@ export function useWeeks() {
     newest.value = wish
     show()
     if (kept.value) {
+      // Another plan's week may be on its way, and would take the place of the one that is kept.
+      whole.stop()
       if (glance.problem.value) glance.forget()
       else glance.stop()
       return goOn()
