@@ -228,10 +228,10 @@ def test_a_plan_file_becomes_a_plan_and_another_file_is_refused(watched, tmp_pat
     page = watched.open("/")
     file = tmp_path / "pier.json"
     file.write_text("not a plan")
-    page.get_by_test_id("plan-file").set_input_files(file)
+    page.get_by_label("take a plan file").set_input_files(file)
     expect(page.get_by_test_id("problem")).to_contain_text("pier.json")
     file.write_text(json.dumps({**demo_plan(), "name": "Pier plan"}))
-    page.get_by_test_id("plan-file").set_input_files(file)
+    page.get_by_label("take a plan file").set_input_files(file)
     expect(page.get_by_role("heading", level=1)).to_contain_text("Pier plan")
     settled(page)
     state(page).to_have_text("r1")

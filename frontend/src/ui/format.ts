@@ -84,6 +84,18 @@ export function dayName(date: string): string {
   return dates.format(new Date(`${date}T00:00:00Z`))
 }
 
+const moments = new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' })
+
+/** When something happened, by the reader's clock, such as "2 Dec 2026, 04:48". */
+export function moment(text: string): string {
+  return moments.format(new Date(text))
+}
+
+/** A number of things with their noun, such as "1 pool" or "3 pools". */
+export function counted(many: number, noun: string, more = `${noun}s`): string {
+  return `${count(many)} ${many === 1 ? noun : more}`
+}
+
 /** An id as words: rest-day becomes "Rest day". */
 export function words(id: string): string {
   const text = id.replaceAll('-', ' ')

@@ -30,6 +30,7 @@ from idle_harbor.processes import become, imports_done
 from idle_harbor.reading import read_ahead
 from idle_harbor.store.database import Database, StoreError
 from idle_harbor.store.jobs import Holder, Jobs
+from idle_harbor.store.plans import Plans
 
 _log = logging.getLogger("idle_harbor.jobs")
 #: Seconds between two searches for jobs that nobody helps with.
@@ -50,7 +51,7 @@ MOST_OF_A_PART = 6_000_000_000
 
 
 def _look_after(database: Database, done: threading.Event) -> None:
-    """Queue jobs whose helper has gone, end jobs that took too long, remove old ones."""
+    """Queue jobs whose helper has gone, end jobs that took too long, remove what is old."""
     jobs = Jobs(database)
     looks = 0
     while not done.is_set():
@@ -64,6 +65,7 @@ def _look_after(database: Database, done: threading.Event) -> None:
                 jobs.end(job_id, "failed", "it took longer than a job may")
             if looks % _TIDY == 0:
                 jobs.tidy()
+                Plans(database).tidy()
         looks += 1
         done.wait(_LOOK)
 

@@ -52,6 +52,15 @@ class RevisionRow(RevisionLine):
     latest: int
 
 
+class RemovedRow(TypedDict):
+    """A removed plan, and until when it can be restored."""
+
+    id: int
+    name: str
+    removed_at: datetime
+    kept_until: datetime
+
+
 class PlanRow(TypedDict):
     """A plan with its latest revision, and how many pools it has."""
 
@@ -62,6 +71,18 @@ class PlanRow(TypedDict):
     words: str
     saved_at: datetime
     pools: int
+
+
+#: Days for which a removed plan can be restored.
+DAYS_REMOVED = 30
+
+
+@contextmanager
+def _names_unique(name: str) -> Iterator[None]:
+    try:
+        yield
+    except psycopg.errors.UniqueViolation as error:
+        raise NameTaken(f"another plan is called '{name}'") from error
 
 
 @contextmanager
@@ -127,14 +148,15 @@ class Plans:
         Nothing is stored where ``check`` raises, as :meth:`save` says. Raises NameTaken.
         """
         saving = _Saving(document["name"], canonical(document), words, author)
-        try:
-            with _beside(check) as checked, self._database.connection() as connection:
-                plan_id = int(queries.insert_plan(connection, name=saving.name)["id"])
-                row = _insert(connection, plan_id, 1, saving)
-                checked.result()
-                return row
-        except psycopg.errors.UniqueViolation as error:
-            raise NameTaken(f"another plan is called '{saving.name}'") from error
+        with (
+            _names_unique(saving.name),
+            _beside(check) as checked,
+            self._database.connection() as connection,
+        ):
+            plan_id = int(queries.insert_plan(connection, name=saving.name)["id"])
+            row = _insert(connection, plan_id, 1, saving)
+            checked.result()
+            return row
 
     def save(
         self,
@@ -153,19 +175,45 @@ class Plans:
         """
         # Written out before the plan is locked: others wait for the lock, not for this.
         saving = _Saving(document["name"], canonical(document), words, author)
-        try:
-            with _beside(check) as checked, self._database.connection() as connection:
-                row = queries.lock_plan(connection, plan_id=plan_id)
-                if row is None:
-                    raise NoSuchPlan(f"there is no plan {plan_id}")
-                if row["latest"] != base:
-                    raise StaleSave(row["latest"])
-                saved = _insert(connection, plan_id, base + 1, saving)
-                queries.advance_plan(connection, plan_id=plan_id, number=base + 1, name=saving.name)
-                checked.result()
-                return saved
-        except psycopg.errors.UniqueViolation as error:
-            raise NameTaken(f"another plan is called '{saving.name}'") from error
+        with (
+            _names_unique(saving.name),
+            _beside(check) as checked,
+            self._database.connection() as connection,
+        ):
+            row = queries.lock_plan(connection, plan_id=plan_id)
+            if row is None:
+                raise NoSuchPlan(f"there is no plan {plan_id}")
+            if row["latest"] != base:
+                raise StaleSave(row["latest"])
+            saved = _insert(connection, plan_id, base + 1, saving)
+            queries.advance_plan(connection, plan_id=plan_id, number=base + 1, name=saving.name)
+            checked.result()
+            return saved
+
+    def remove(self, plan_id: int) -> None:
+        """Take a plan off the list; it can be restored for a while. Raises NoSuchPlan."""
+        with self._database.connection() as connection:
+            if queries.remove_plan(connection, plan_id=plan_id) is None:
+                raise NoSuchPlan(f"there is no plan {plan_id}")
+
+    def restore(self, plan_id: int) -> None:
+        """Put a removed plan back on the list; one that is there stays. Raises NoSuchPlan, and
+        NameTaken where another plan has its name by now."""
+        name = next((each["name"] for each in self.removed() if each["id"] == plan_id), "")
+        with _names_unique(name), self._database.connection() as connection:
+            if queries.restore_plan(connection, plan_id=plan_id) is None:
+                raise NoSuchPlan(f"there is no plan {plan_id}")
+
+    def removed(self) -> list[RemovedRow]:
+        """The plans that can be restored, the last removed first."""
+        with self._database.connection() as connection:
+            found = queries.list_removed_plans(connection, days=DAYS_REMOVED)
+            return cast(list[RemovedRow], list(found))
+
+    def tidy(self) -> None:
+        """Delete the plans that were removed long ago, with their revisions and studies."""
+        with self._database.connection() as connection:
+            queries.forget_removed_plans(connection, days=DAYS_REMOVED)
 
     def revision(self, plan_id: int, number: int | None = None) -> RevisionRow:
         """One revision with its canonical text, the latest by default; raises NoSuchPlan."""

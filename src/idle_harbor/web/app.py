@@ -27,6 +27,7 @@ from idle_harbor.web.jobs.routes import jobs
 from idle_harbor.web.pages import serve_pages
 from idle_harbor.web.people.routes import people
 from idle_harbor.web.plans.routes import plans
+from idle_harbor.web.plans.shelf import shelf
 from idle_harbor.web.pools.routes import pools
 from idle_harbor.web.prices.routes import prices
 from idle_harbor.web.server import MOST_BYTES
@@ -38,7 +39,7 @@ from idle_harbor.web.shared.problems import MEDIA_TYPE, invalid_request, registe
 from idle_harbor.web.tuner.routes import tuner
 
 _PAGES = CHECKOUT / "frontend" / "dist"
-_VIEWS = (plans, board, people, directory, hosts, pools, prices, checks, help_, jobs, tuner)
+_VIEWS = (shelf, plans, board, people, directory, hosts, pools, prices, checks, help_, jobs, tuner)
 _describing = Lock()
 #: Values of a body beside its plan, looked at where there can be as many.
 _BESIDE, _FEW_BYTES = 5_000, 8_000

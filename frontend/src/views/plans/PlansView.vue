@@ -1,36 +1,41 @@
 <script setup lang="ts">
-import { onBeforeUnmount, onMounted, ref, shallowRef } from 'vue'
-import { RouterLink, useRouter } from 'vue-router'
+import { computed, nextTick, ref } from 'vue'
 
-import { api, type PlanSummary, type Problem } from '@/api/client'
-import { told } from '@/ask/told'
+import type { PlanSummary } from '@/api/client'
+import ChoiceRow from '@/parts/ChoiceRow.vue'
+import { fitting, inOrder } from '@/table/order'
 import { night, toggleTheme } from '@/theme/theme'
-import { fileName } from '@/ui/files'
+import FileToken from '@/ui/FileToken.vue'
+import { moment } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
+import PlanRow from './PlanRow.vue'
+import { LONGEST_NAME, useShelf } from './useShelf'
+
 /** Every stored plan; a new one starts empty, or from a plan file. */
-const router = useRouter()
-const plans = shallowRef<PlanSummary[] | null>(null)
-const problem = shallowRef<Problem | null>(null)
+const shelf = useShelf()
+const { plans, removed, problem, gone } = shelf
 const name = ref('')
+const wanted = ref('')
+const order = ref('saved')
+const ORDERS = [
+  { value: 'saved', text: 'Last saved first' },
+  { value: 'name', text: 'By name' },
+  { value: 'pools', text: 'Most pools first' },
+]
+const over = ref(false)
+const rows = ref<Record<number, InstanceType<typeof PlanRow> | null>>({})
 
-async function load(): Promise<void> {
-  const answer = await told(api.GET('/api/plans'))
-  if (answer.data) plans.value = answer.data.plans
-  problem.value = answer.problem
-}
-onMounted(load)
-/** Whoever has left is not led to a plan that comes late. */
-let here = true
-onBeforeUnmount(() => (here = false))
-
-async function create(plan: Record<string, unknown>, words: string): Promise<void> {
-  problem.value = null
-  const body = { plan: plan as never, words, author: 'planner' }
-  const answer = await told(api.POST('/api/plans', { body }))
-  problem.value = answer.problem
-  if (answer.data && here) await router.push({ name: 'board', params: { id: answer.data.id } })
-}
+const shown = computed(() => {
+  const found = fitting(plans.value ?? [], wanted.value, (each) => [
+    each.name,
+    each.words,
+    each.author,
+  ])
+  if (order.value === 'saved') return found
+  const by = { by: order.value, down: order.value === 'pools' }
+  return inOrder(found, by, (each) => (order.value === 'name' ? each.name : each.pools))
+})
 
 function begin(): void {
   if (!name.value.trim()) return
@@ -38,36 +43,30 @@ function begin(): void {
   const date = [today.getFullYear(), today.getMonth() + 1, today.getDate()]
     .map((part) => String(part).padStart(2, '0'))
     .join('-')
-  void create({ name: name.value.trim(), week_of: date }, 'begun')
+  void shelf.create({ name: name.value.trim(), week_of: date }, 'begun')
 }
-
-async function take(event: Event): Promise<void> {
-  const input = event.target as HTMLInputElement
-  const file = input.files?.[0]
-  if (!file) return
-  try {
-    await create(JSON.parse(await file.text()), `from ${file.name}`.slice(0, 200))
-  } catch (error) {
-    problem.value = {
-      type: '/problems/plan-cannot-be',
-      title: 'This file is not a plan',
-      status: 422,
-      detail: `${file.name}: ${error instanceof Error ? error.message : 'not JSON'}`,
-      remedy: 'choose a plan file in JSON',
-      faults: [],
-    }
-  }
-  input.value = ''
+async function copy(plan: PlanSummary, number?: number): Promise<void> {
+  const id = await shelf.copy(plan, number)
+  if (id === null) return
+  wanted.value = ''
+  await nextTick()
+  await rows.value[id]?.begin()
 }
-
-const when = (text: string) =>
-  new Intl.DateTimeFormat('en-GB', { dateStyle: 'medium', timeStyle: 'short' }).format(
-    new Date(text),
-  )
+function drop(event: DragEvent): void {
+  over.value = false
+  const file = event.dataTransfer?.files[0]
+  if (file) void shelf.take(file)
+}
 </script>
 
 <template>
-  <main class="plans">
+  <main
+    class="plans"
+    :class="{ over }"
+    @dragover.prevent="over = true"
+    @dragleave.self="over = false"
+    @drop.prevent="drop"
+  >
     <header>
       <svg viewBox="0 0 60 40" width="60" height="40" aria-hidden="true">
         <path d="M2 8h18v10h20v-8h18" class="quay" />
@@ -88,48 +87,12 @@ const when = (text: string) =>
       </button>
     </header>
     <ProblemNote v-if="problem" :problem="problem">
-      <p><button class="link" @click="load">Try again</button></p>
+      <p><button class="link" @click="shelf.load">Read the list again</button></p>
     </ProblemNote>
-    <section>
-      <h2>Plans</h2>
-      <p v-if="plans === null && !problem" class="quiet">Looking …</p>
-      <p v-else-if="plans?.length === 0" class="quiet">No plan yet. Begin one below.</p>
-      <table v-else-if="plans">
-        <thead>
-          <tr>
-            <th>Plan</th>
-            <th>Revision</th>
-            <th>Last change</th>
-            <th>Saved</th>
-            <th></th>
-          </tr>
-        </thead>
-        <tbody>
-          <tr v-for="plan in plans" :key="plan.id">
-            <td>
-              <RouterLink :to="{ name: 'board', params: { id: plan.id } }" data-testid="plan">
-                {{ plan.name }}
-              </RouterLink>
-            </td>
-            <td>r{{ plan.number }}</td>
-            <td>
-              {{ plan.words || '–' }} <span class="quiet">by {{ plan.author }}</span>
-            </td>
-            <td>{{ when(plan.saved_at) }}</td>
-            <td>
-              <a :href="`/api/plans/${plan.id}/document`" :download="fileName(plan.name, 'json')"
-                >as JSON</a
-              >
-            </td>
-          </tr>
-        </tbody>
-      </table>
-    </section>
     <section class="begin">
-      <h2>Begin</h2>
       <form @submit.prevent="begin">
         <label for="name">A new plan called</label>
-        <ElInput id="name" v-model="name" maxlength="120" data-testid="new-name" />
+        <ElInput id="name" v-model="name" :maxlength="LONGEST_NAME" data-testid="new-name" />
         <ElButton
           type="primary"
           native-type="submit"
@@ -138,27 +101,71 @@ const when = (text: string) =>
         >
           Begin empty
         </ElButton>
+        <span>
+          or
+          <FileToken accept=".json,application/json" @file="shelf.take">take a plan file</FileToken>
+          (or drop one here)
+        </span>
       </form>
-      <p>
-        <label class="file">
-          or from a plan file
+    </section>
+    <section>
+      <div class="head">
+        <h2>Plans</h2>
+        <template v-if="plans?.length">
           <input
-            type="file"
-            accept=".json,application/json"
-            data-testid="plan-file"
-            @change="take"
+            v-model="wanted"
+            type="search"
+            aria-label="Find a plan"
+            placeholder="name, words or author"
           />
-        </label>
+          <ChoiceRow v-model="order" label="Order of the plans" :options="ORDERS" />
+        </template>
+        <p v-if="gone" role="status">
+          {{ gone.name }} is removed.
+          <button class="link" @click="shelf.restore(gone.id)">Undo</button>
+        </p>
+      </div>
+      <p v-if="plans === null && !problem" class="quiet">Looking …</p>
+      <p v-else-if="plans?.length === 0" class="quiet">
+        No plan yet. A plan holds people, pools and schedules; its week is simulated as soon as it
+        has one of each.
       </p>
+      <p v-else-if="plans && !shown.length" class="quiet">No plan has “{{ wanted }}” in it.</p>
+      <ul v-else aria-label="Plans">
+        <PlanRow
+          v-for="plan in shown"
+          :key="plan.id"
+          :ref="(row) => (rows[plan.id] = row as InstanceType<typeof PlanRow> | null)"
+          :plan="plan"
+          :rename="shelf.rename"
+          @copy="(number) => copy(plan, number)"
+          @remove="shelf.remove(plan)"
+        />
+      </ul>
+    </section>
+    <section v-if="removed.length">
+      <h2>Removed</h2>
+      <ul aria-label="Removed plans">
+        <li v-for="each in removed" :key="each.id" class="removed">
+          <span>{{ each.name }}</span>
+          <span class="quiet">kept until {{ moment(each.kept_until) }}</span>
+          <button class="link" @click="shelf.restore(each.id)">Restore</button>
+        </li>
+      </ul>
     </section>
   </main>
 </template>
 
 <style scoped>
 .plans {
-  max-width: 860px;
+  max-width: 1080px;
+  min-height: 100vh;
   margin: 0 auto;
-  padding: 40px 24px;
+  padding: 32px 24px;
+}
+.over {
+  outline: 3px dashed var(--brass-line);
+  outline-offset: -10px;
 }
 header {
   display: flex;
@@ -177,7 +184,9 @@ h1 {
 h2 {
   font-size: 15px;
   font-weight: 650;
-  margin: 28px 0 8px;
+}
+section {
+  margin-top: 20px;
 }
 .quay {
   fill: none;
@@ -187,37 +196,40 @@ h2 {
 .water {
   fill: var(--water-1);
 }
-table {
-  width: 100%;
-  border-collapse: collapse;
+ul {
+  list-style: none;
+  margin: 0;
+  padding: 0;
 }
-th {
-  text-align: left;
-  font-weight: 400;
-  color: var(--ink-quiet);
+.head {
+  display: flex;
+  flex-wrap: wrap;
+  gap: 4px 20px;
+  align-items: baseline;
   border-bottom: 1px solid var(--hair-strong);
+  padding-bottom: 4px;
 }
-td {
-  padding: 6px 12px 6px 0;
-  border-bottom: 1px solid var(--hair);
-}
-a {
+.head input {
+  font: inherit;
+  width: 190px;
   color: var(--ink);
-}
-td:first-child a {
-  font-weight: 650;
-  font-size: 15px;
+  background: none;
+  border: 0;
+  border-bottom: 1px solid var(--hair-strong);
 }
 form {
   display: flex;
-  gap: 12px;
+  flex-wrap: wrap;
+  gap: 8px 12px;
   align-items: center;
 }
 form .el-input {
   width: 280px;
 }
-.begin p {
-  margin-top: 12px;
+.removed {
+  display: flex;
+  gap: 20px;
+  padding: 3px 0;
 }
 .theme {
   width: 32px;

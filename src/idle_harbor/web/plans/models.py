@@ -259,10 +259,55 @@ class PlanSummary(Model):
     pools: int
 
 
+class RemovedPlan(Model):
+    """A removed plan, and until when it can be restored."""
+
+    id: int
+    name: str
+    removed_at: datetime
+    kept_until: datetime
+
+
 class PlanList(Model):
-    """Every stored plan."""
+    """Every stored plan, the last saved first, and those that can be restored."""
 
     plans: list[PlanSummary]
+    removed: list[RemovedPlan]
+
+
+class NameBody(Model):
+    """What a stored plan is to be called."""
+
+    name: Text = Field(min_length=1, max_length=120)
+    author: Text = Field("planner", min_length=1, max_length=80)
+
+
+class CopyBody(NameBody):
+    """What a copy of a stored plan is called; without a revision it is of the latest."""
+
+    number: int | None = Field(None, ge=1, le=2**31 - 1)
+
+
+class DifferenceModel(Model):
+    """A place that a revision changed, in words; a value that is not there is empty."""
+
+    place: str
+    before: str
+    after: str
+
+
+class RevisionChanges(Model):
+    """What a revision changed, and in how many places more."""
+
+    changes: list[DifferenceModel]
+    more: int
+
+
+class SmallWeekAnswer(Model):
+    """A plan's week in small, a value for each hour; none for a large plan or without pools."""
+
+    sessions: list[float]
+    ready: list[float]
 
 
 class RevisionList(Model):

@@ -6,26 +6,17 @@ import json
 from itertools import islice
 from typing import Any
 
-import orjson
 from flask import Response
-from pydantic_core import from_json
 from werkzeug.http import parse_etags
 
 from idle_harbor.core.plan.edits import changed
 from idle_harbor.core.plan.lookup import find_pool, shared_schedule
 from idle_harbor.core.policy.agenda import agenda_for
 from idle_harbor.formats.calendar.agenda import agenda_calendar
-from idle_harbor.formats.plan.codec import (
-    canonical,
-    checked,
-    plan_shape,
-    read_plan,
-    to_values,
-)
-from idle_harbor.formats.plan.merge import MISSING, changes, merge
-from idle_harbor.formats.plan.upgrade import printable
+from idle_harbor.formats.plan.codec import checked, to_values
+from idle_harbor.formats.plan.merge import changes, merge
 from idle_harbor.formats.tables.rows import whole_number
-from idle_harbor.store.plans import RevisionRow, StaleSave
+from idle_harbor.store.plans import StaleSave
 from idle_harbor.web.plans.answers import facts_answer, words_answer, year_answer
 from idle_harbor.web.plans.models import (
     AgendaBody,
@@ -37,20 +28,17 @@ from idle_harbor.web.plans.models import (
     FactsAnswer,
     MergedPlan,
     PlanFile,
-    PlanList,
     PlanMergeBody,
     PlanPath,
     PlanRevision,
-    PlanSummary,
-    RevisionList,
     RevisionPath,
-    RevisionSummary,
     SaveBody,
     StaleProblem,
     WordsAnswer,
     YearAnswer,
     YearBody,
 )
+from idle_harbor.web.plans.stored import plan_values, revision_response, value_text
 from idle_harbor.web.shared.asked import json_response, stored_plans
 from idle_harbor.web.shared.bodies import read_body
 from idle_harbor.web.shared.models import ChangedPlan, PlanBody, PoolBody
@@ -58,44 +46,6 @@ from idle_harbor.web.shared.problems import described, problem, respond
 from idle_harbor.web.shared.view import view
 
 plans = view("plans")
-
-
-def _plan_text(row: RevisionRow) -> str:
-    """A stored revision's plan as JSON; fields that came to be after it was saved get defaults."""
-    text: str = row["canonical"]
-    return text if row["shape"] == plan_shape() else canonical(_plan_values(row))
-
-
-def _plan_values(row: RevisionRow) -> dict[str, Any]:
-    values: dict[str, Any] = from_json(row["canonical"])
-    return values if row["shape"] == plan_shape() else to_values(read_plan(printable(values)))
-
-
-def _revision(row: RevisionRow, status: int = 200) -> Response:
-    """A stored revision with its plan as it was written: it is not taken apart for that."""
-    told = {name: value for name, value in row.items() if name not in ("canonical", "shape")}
-    plan = orjson.Fragment(_plan_text(row))
-    response = json_response(orjson.dumps({**told, "plan": plan}), status)
-    response.headers["ETag"] = f'"{row["number"]}"'
-    response.headers["Cache-Control"] = "no-cache"
-    return response
-
-
-@plans.get("", responses={200: PlanList, **described(503)})
-def list_plans() -> Response:
-    """List every stored plan."""
-    rows = [PlanSummary(**row) for row in stored_plans().all()]
-    return json_response(PlanList(plans=rows).model_dump_json())
-
-
-@plans.post("", responses={201: PlanRevision, **described(409, 503)})
-def create_plan(body: SaveBody) -> Response:
-    """Store a new plan."""
-    values = to_values(body.plan)
-    row = stored_plans().create(values, body.words, body.author, lambda: checked(body.plan))
-    response = _revision(row, 201)
-    response.headers["Location"] = f"/api/plans/{row['id']}"
-    return response
 
 
 @plans.post("/edit", responses={200: ChangedPlan})
@@ -150,14 +100,7 @@ def complete_plan(body: SaveBody) -> Response:
 @plans.get("/<int:plan_id>", responses={200: PlanRevision, **described(404, 503)})
 def read_latest(path: PlanPath) -> Response:
     """Read a plan's latest revision; its number is the ETag."""
-    return _revision(stored_plans().revision(path.plan_id))
-
-
-@plans.get("/<int:plan_id>/revisions", responses={200: RevisionList, **described(404, 503)})
-def list_revisions(path: PlanPath) -> Response:
-    """List a plan's revisions, newest first."""
-    rows = [RevisionSummary(**row) for row in stored_plans().revisions(path.plan_id)]
-    return json_response(RevisionList(revisions=rows).model_dump_json())
+    return revision_response(stored_plans().revision(path.plan_id))
 
 
 @plans.get(
@@ -165,10 +108,10 @@ def list_revisions(path: PlanPath) -> Response:
 )
 def read_revision(path: RevisionPath) -> Response:
     """Read one revision of a plan."""
-    return _revision(stored_plans().revision(path.plan_id, path.number))
+    return revision_response(stored_plans().revision(path.plan_id, path.number))
 
 
-def _base_revision(header: BaseHeader) -> int | None:
+def _baserevision_response(header: BaseHeader) -> int | None:
     """The revision that If-Match names, or None where it names none."""
     for tag in parse_etags(header.if_match).as_set():
         number = whole_number(tag or "")
@@ -183,7 +126,7 @@ def _base_revision(header: BaseHeader) -> int | None:
 )
 def save_plan(path: PlanPath, header: BaseHeader, body: SaveBody) -> Response:
     """Save the next revision; If-Match names the revision it is based on."""
-    base = _base_revision(header)
+    base = _baserevision_response(header)
     if base is None:
         return problem(
             "no-base",
@@ -199,7 +142,7 @@ def save_plan(path: PlanPath, header: BaseHeader, body: SaveBody) -> Response:
         )
     except StaleSave as stale:
         return _stale(path.plan_id, base, stale.latest, document)
-    return _revision(row)
+    return revision_response(row)
 
 
 #: Characters of a value, and places, that a refused save tells of at most.
@@ -207,24 +150,17 @@ _MOST_TEXT = 400
 _MOST_CHANGES = 1_000
 
 
-def _text(value: Any) -> str:
-    if value is MISSING:
-        return ""
-    text = json.dumps(value, ensure_ascii=False)
-    return text if len(text) <= _MOST_TEXT else f"{text[: _MOST_TEXT - 1]}…"
-
-
 def _stale(plan_id: int, base: int, latest: int, yours: dict[str, Any]) -> Response:
     """Refuse a stale save with what differs; :func:`merge_plan` puts both together."""
     before = stored_plans().revision(plan_id, base)
     newest = stored_plans().revision(plan_id, latest)
-    found = changes(_plan_values(before), yours, _plan_values(newest))
+    found = changes(plan_values(before), yours, plan_values(newest))
     differing = [
         ChangeModel(
             path=change.path,
-            base=_text(change.base),
-            yours=_text(change.yours),
-            theirs=_text(change.theirs),
+            base=value_text(change.base, _MOST_TEXT),
+            yours=value_text(change.yours, _MOST_TEXT),
+            theirs=value_text(change.theirs, _MOST_TEXT),
             by=change.by,
         )
         for change in islice(found, _MOST_CHANGES)
@@ -254,7 +190,7 @@ def merge_plan(path: PlanPath, body: PlanMergeBody) -> Response:
     before = stored_plans().revision(path.plan_id, body.base)
     newest = stored_plans().revision(path.plan_id)
     yours = to_values(body.plan)
-    merged = merge(_plan_values(before), yours, _plan_values(newest), body.prefer)
+    merged = merge(plan_values(before), yours, plan_values(newest), body.prefer)
     return json_response({"latest": newest["number"], "plan": merged})
 
 
@@ -262,4 +198,4 @@ def merge_plan(path: PlanPath, body: PlanMergeBody) -> Response:
 def read_document(path: PlanPath) -> Response:
     """A plan's latest document alone, as the plan file that the CLI reads."""
     row = stored_plans().revision(path.plan_id)
-    return json_response(json.dumps(_plan_values(row), indent=2, ensure_ascii=False))
+    return json_response(json.dumps(plan_values(row), indent=2, ensure_ascii=False))

@@ -161,6 +161,18 @@ def computed(
     return json_response(text)
 
 
+def known(view: str, key: str, work: Callable[[], dict[str, Any]], *, kind: str = "") -> Response:
+    """The kept answer about a saved plan, or the one the desk computes, for no page's edit."""
+    name = f"{view} {kind}".rstrip()
+    text = _kept(name, key, True)
+    if text is None:
+        text = at_desk(wanted_by(), lambda: to_json(work()))
+        if text is None:
+            return nothing()
+        _keep(name, key, text, True)
+    return json_response(text)
+
+
 def _kept(name: str, key: str, saved: bool) -> bytes | None:
     found = desk().answer(f"{name} {key}")
     if found is None and saved:

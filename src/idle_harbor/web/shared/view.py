@@ -36,14 +36,14 @@ def _called(*, name: str, path: str, method: str) -> str:
     return name
 
 
-def view(name: str, path: str | None = None) -> View:
+def view(name: str, path: str | None = None, tag: str | None = None) -> View:
     """The routes of a view below ``/api/<path>``, by default its name; what is not understood is a
-    problem document."""
+    problem document. The ``tag`` under which the API's document lists them is its name too."""
     return View(
         name,
         f"idle_harbor.web.{name}",
         url_prefix="/api" if path == "" else f"/api/{path or name}",
-        abp_tags=[Tag(name=name)],
+        abp_tags=[Tag(name=tag or name)],
         operation_id_callback=_called,
         abp_responses={422: Problem},
     )
