@@ -5,7 +5,7 @@ from tests.sizes import size
 
 
 def test_nothing_that_was_finished_is_lost_and_nothing_is_stuck():
-    times = size(5, 40)
-    found = kill(times, seed=3, weeks=size(20, 40))
+    times = size(4, 40)
+    found = kill(times, seed=3, weeks=size(12, 40))
     assert (found.lost, found.stuck, found.wrong) == (0, 0, 0), found
     assert found.jobs >= 4 and sum(found.killed.values()) == times

@@ -151,7 +151,7 @@ def done_studies(client, address):
     ]
     jobs = []
     for pool, free in asked_for:
-        answer = asked(client, plan=plan, pool=pool, free=free, budget=400, plan_id=77)
+        answer = asked(client, plan=plan, pool=pool, free=free, budget=250, plan_id=77)
         jobs.append(answer.json["job"])
         for _ in range(20):
             work_on(address, jobs[-1])
