@@ -256,6 +256,9 @@ def test_a_checked_empty(watched):
     proposal = page.get_by_test_id("proposed")
     expect(proposal).to_contain_text("with one host to spare")
     peak = int(re.search(r"At most (\d+) sessions", proposal.inner_text())[1])
+    bears = re.search(r"of this size bears (\d+):", proposal.inner_text())[1]
+    expect(limit).to_have_value(bears)
+    assert int(bears) > 5
     expect(hosts).to_have_value(str(-(-peak // int(limit.input_value())) + 1))
     enter(limit, "10")
     expect(hosts).to_have_value(str(-(-peak // 10) + 1))
@@ -264,6 +267,13 @@ def test_a_checked_empty(watched):
     settled(page)
     expect(page.get_by_test_id("sentence")).to_contain_text("of 20 hosts ready")
     expect(page.get_by_test_id("month")).to_contain_text("€")
+    # What nobody has said is told until it is confirmed or changed.
+    expect(page.get_by_test_id("unpriced")).to_contain_text("Without disks and licences")
+    assumed = page.get_by_role("region", name="Assumed values")
+    expect(assumed).to_contain_text("11 values assumed")
+    assumed.get_by_role("button", name="So it is: no licence is paid for").click()
+    expect(assumed).to_contain_text("10 values assumed")
+    expect(assumed).not_to_contain_text("licence")
     page.get_by_test_id("save").click()
     page.get_by_test_id("save-now").click()
     expect(page.get_by_test_id("state")).to_have_text("r2")
@@ -288,7 +298,7 @@ def test_the_head_is_whole_with_the_longest_name_and_an_edit(watched):
 
 def test_a_clock_change_day_is_marked(watched, demo):
     page = watched.open(demo, settled)
-    page.get_by_label("week of", exact=True).fill("2027-03-24")
+    enter(page.get_by_label("week of", exact=True), "2027-03-24")
     expect(page.get_by_test_id("day").nth(6)).to_contain_text("−1 h")
     page.get_by_test_id("day").nth(6).click()
     expect(page.get_by_test_id("day").nth(6)).to_have_attribute("aria-checked", "true")

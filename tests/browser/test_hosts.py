@@ -200,7 +200,7 @@ class TestPools:
     def test_dates_zones_and_bounds_are_set_and_cleared(self, watched, plan):
         page = watched.open(f"{plan}/pools?pool=office")
         page.get_by_label("Last date").click()
-        page.get_by_label("Last date", exact=True).fill("2027-03-03")
+        enter(page.get_by_label("Last date", exact=True), "2027-03-03")
         expect(page.get_by_test_id("finding").filter(has_text="does not exist on")).to_be_visible()
         page.get_by_label("Last date: no end").click()
         expect(page.get_by_test_id("finding").filter(has_text="does not exist on")).to_have_count(0)

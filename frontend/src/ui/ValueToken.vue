@@ -1,10 +1,11 @@
 <script setup lang="ts">
 import { computed, nextTick, onBeforeUnmount, ref } from 'vue'
 
-import { hintOf, numbersOf } from '@/help/hints'
+import { days, hintOf, numbersOf } from '@/help/hints'
 
 import FieldHint from './FieldHint.vue'
-import { readingOf, shownOf, steppedOf, type Rule, type Typed } from './typing'
+import { fullDayName } from './format'
+import { readingOf, shownOf, steppedOf, steps, type Rule, type Typed } from './typing'
 import WrongNote from './WrongNote.vue'
 
 /** A value inside a sentence that is edited where it stands; its meaning shows on hover and focus.
@@ -38,10 +39,15 @@ const rule = computed<Rule>(() => ({
   scale: props.scale,
   allowed: props.allowed,
   ...(props.path ? numbersOf(props.path) : {}),
+  ...(props.kind === 'date' ? days.value : {}),
 }))
 const shown = computed(() => shownOf(props.modelValue, rule.value))
 const text = computed(() => editing.value ?? shown.value)
-const hint = computed(() => (props.path ? hintOf(props.path) : ''))
+/** A date says which day of the week it is. */
+const hint = computed(() => {
+  if (props.kind === 'date') return fullDayName(String(props.modelValue))
+  return props.path ? hintOf(props.path) : ''
+})
 
 /** A text that is checked elsewhere may be empty. */
 const read = (text: string) =>
@@ -74,7 +80,7 @@ function cancel(): void {
 }
 
 function step(event: KeyboardEvent, direction: number): void {
-  if (rule.value.kind !== 'number') return
+  if (!steps(rule.value)) return
   event.preventDefault()
   editing.value = steppedOf(text.value, rule.value, direction * (event.shiftKey ? 10 : 1))
   window.clearTimeout(run)

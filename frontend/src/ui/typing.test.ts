@@ -85,3 +85,36 @@ describe('an arrow key', () => {
     expect(steppedOf('08:30', { kind: 'clock' }, 1)).toBe('08:30')
   })
 })
+
+describe('a typed date', () => {
+  const rule: Rule = { kind: 'date', earliest: '1971-01-01', latest: '2199-12-31' }
+
+  it.each([
+    ['2027-03-01', '2027-03-01'],
+    ['2027-3-1', '2027-03-01'],
+    ['1 March 2027', '2027-03-01'],
+    ['29 feb 2028', '2028-02-29'],
+    ['31. Dec. 2027', '2027-12-31'],
+  ])('%s is %s', (typed, value) => {
+    expect(readingOf(typed, rule)).toEqual({ value })
+  })
+
+  it.each(['3/1/2027', '01.03.2027', '2027-02-29', '2027-13-01', '30 Foo 2027', '', '2027-03'])(
+    'is not guessed from %j',
+    (typed) => {
+      expect(readingOf(typed, rule)).toEqual({ wrong: 'give a date such as 2027-03-01' })
+    },
+  )
+
+  it('stays within the dates that can be', () => {
+    for (const typed of ['0002-04-05', '1970-12-31', '2200-01-01'])
+      expect(readingOf(typed, rule)).toEqual({ wrong: 'from 1971-01-01 to 2199-12-31' })
+  })
+
+  it('moves by a day, and by a week with Shift, and no further than it may', () => {
+    expect(steppedOf('2027-02-28', rule, 1)).toBe('2027-03-01')
+    expect(steppedOf('2027-03-01', rule, -10)).toBe('2027-02-22')
+    expect(steppedOf('2199-12-31', rule, 1)).toBe('2199-12-31')
+    expect(steppedOf('soon', rule, 1)).toBe('soon')
+  })
+})

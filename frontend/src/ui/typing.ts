@@ -1,5 +1,5 @@
 /** The kinds of value that are typed into a sentence. */
-export type Typed = 'number' | 'text' | 'clock' | 'money' | 'timeout'
+export type Typed = 'number' | 'text' | 'clock' | 'money' | 'timeout' | 'date'
 
 /** What a typed value has to be. */
 export interface Rule {
@@ -13,6 +13,9 @@ export interface Rule {
   whole?: boolean
   /** How far an arrow key moves the value in the plan. */
   step?: number
+  /** The first and the last date that may stand there. */
+  earliest?: string
+  latest?: string
   /** The names that are known, where only those may stand there. */
   allowed?: readonly string[]
 }
@@ -87,6 +90,28 @@ function timeoutFor(text: string): Reading {
   return { wrong: refusedNumber(text, 'give minutes, or never') }
 }
 
+const MONTHS = ['jan', 'feb', 'mar', 'apr', 'may', 'jun', 'jul', 'aug', 'sep', 'oct', 'nov', 'dec']
+
+/** The parts of a date as typed: 2027-03-01, or with the month's name: 1 March 2027. */
+function partsOf(text: string): [year: number, month: number, day: number] | null {
+  const iso = /^(\d{4})-(\d{1,2})-(\d{1,2})$/.exec(text)
+  if (iso) return [Number(iso[1]), Number(iso[2]), Number(iso[3])]
+  const named = /^(\d{1,2})\.? ([a-z]{3})[a-z]*\.?,? (\d{4})$/i.exec(text)
+  const month = MONTHS.indexOf(named?.[2]?.toLowerCase() ?? '') + 1
+  return named && month ? [Number(named[3]), month, Number(named[1])] : null
+}
+
+const isoOf = (date: Date) => date.toISOString().slice(0, 10)
+
+function dateFor(text: string, { earliest = '', latest = '9999' }: Rule): Reading {
+  const [year, month, day] = partsOf(text) ?? [0, 0, 0]
+  const date = new Date(Date.UTC(year, month - 1, day))
+  date.setUTCFullYear(year)
+  if (!day || date.getUTCMonth() !== month - 1) return { wrong: 'give a date such as 2027-03-01' }
+  const value = isoOf(date)
+  return value < earliest || value > latest ? { wrong: `from ${earliest} to ${latest}` } : { value }
+}
+
 /** What was typed as a value for the plan, or why it is none. */
 export function readingOf(typed: string, rule: Rule): Reading {
   const text = typed.trim()
@@ -94,21 +119,37 @@ export function readingOf(typed: string, rule: Rule): Reading {
   if (rule.kind === 'money') return moneyFor(text)
   if (rule.kind === 'timeout') return timeoutFor(text)
   if (rule.kind === 'number') return numberFor(text, rule)
+  if (rule.kind === 'date') return dateFor(text, rule)
   if (rule.allowed?.length && !rule.allowed.includes(text)) {
     return { wrong: 'choose a name that is known' }
   }
   return text ? { value: text } : { wrong: 'this cannot be empty' }
 }
 
+/** Whether arrow keys move a value of that kind. */
+export const steps = ({ kind }: Rule) => kind === 'number' || kind === 'date'
+
+/** A date some days later; a long step is a week. */
+function daysOn(typed: string, rule: Rule, days: number): string {
+  const reading = dateFor(typed, rule)
+  if (!('value' in reading)) return typed
+  const date = new Date(`${reading.value}T00:00:00Z`)
+  date.setUTCDate(date.getUTCDate() + (Math.abs(days) > 1 ? 7 * Math.sign(days) : days))
+  const next = isoOf(date)
+  return 'value' in dateFor(next, rule) ? next : typed
+}
+
 /** What stands there after an arrow key: by so many steps, never past a bound. */
-export function steppedOf(typed: string, rule: Rule, steps: number): string {
+export function steppedOf(typed: string, rule: Rule, by: number): string {
+  if (rule.kind === 'date') return daysOn(typed, rule, by)
   const digits = digitsOf(typed)
   if (rule.kind !== 'number' || digits === null) return typed
   const scale = rule.scale ?? 1
   // What is shown in a coarser unit moves by one of that unit.
-  const step = rule.step === undefined ? 1 : scale < 1 ? Math.max(rule.step * scale, 1) : rule.step * scale
+  const step =
+    rule.step === undefined ? 1 : scale < 1 ? Math.max(rule.step * scale, 1) : rule.step * scale
   const low = (rule.low ?? -Infinity) * scale
   const high = (rule.high ?? Infinity) * scale
-  const next = Math.max(low, Math.min(Number(digits) + steps * step, high))
+  const next = Math.max(low, Math.min(Number(digits) + by * step, high))
   return String(Math.round(next * 1e6) / 1e6)
 }

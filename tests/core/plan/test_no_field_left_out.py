@@ -82,9 +82,9 @@ REST = {
 #: Names, sources and the currency are shown beside what they are about; the rest has tests of its
 #: own: regions (Heritage Day), people who differ in a month (licences), lists from the directory,
 #: what one pool has otherwise (test_exceptions), free sizes (rules), credits (pools over HTTP),
-#: assigned hosts (dedicated pools), quotas that are asked for (checks).
+#: assigned hosts (dedicated pools), quotas that are asked for (checks), assumed values.
 ELSEWHERE = re.compile(
-    r"(.*\.)?name|currency|.*\.source|.*\.notice\.text|profiles\.measured\.sessions|sites\.holidays\.region"
+    r"(.*\.)?name|currency|assumed|.*\.source|.*\.notice\.text|profiles\.measured\.sessions|sites\.holidays\.region"
     r"|groups\.demand\.(different_people|follows)"
     r"|sizes\.free\..*|sizes\.quota_asked\..*|prices\.credits|pools\.assign.*"
     r"|schedules\.day_types\.(bands|ready_by)\.exceptions\..*"

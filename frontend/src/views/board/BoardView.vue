@@ -4,6 +4,7 @@ import { useRoute } from 'vue-router'
 
 import WeekStrip from './WeekStrip.vue'
 import { weekdayOf } from '@/ui/format'
+import { useFacts } from '@/plan/facts'
 import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
@@ -18,6 +19,7 @@ import ScheduleSentence from './ScheduleSentence.vue'
 import { useBoard } from './useBoard'
 
 /** What is not seen at first comes when it is asked for. */
+const AssumedList = defineAsyncComponent(() => import('@/views/frame/AssumedList.vue'))
 const FirstSentence = defineAsyncComponent(() => import('@/views/frame/FirstSentence.vue'))
 const PlanSentences = defineAsyncComponent(() => import('./PlanSentences.vue'))
 const WaitersDialog = defineAsyncComponent(() => import('./WaitersDialog.vue'))
@@ -27,6 +29,7 @@ const YearOfWeeks = defineAsyncComponent(() => import('./YearOfWeeks.vue'))
 /** The Board: the week in one picture, edited where it shows. */
 defineProps<{ id: number }>()
 const board = useBoard()
+const facts = useFacts()
 const { store, simulation, pool, week, day, place } = board
 
 const frame = ref<HTMLElement>()
@@ -189,10 +192,13 @@ onBeforeUnmount(() => watcher.disconnect())
           :baseline-range="board.baselineRange.value"
           :beside="board.beside.value"
           :many="simulation.many"
+          :unpriced="(pool && facts.pools[pool.id]?.unpriced) ?? []"
           @many="simulation.askMany"
           @stop="simulation.stopMany"
           @waiters="waiters = { start: day.start, end: day.end }"
-        />
+        >
+          <AssumedList v-if="store.plan.assumed?.length" :id="id" />
+        </ConsequenceColumn>
       </div>
       <YearDialog
         v-if="pool && yearOnce"

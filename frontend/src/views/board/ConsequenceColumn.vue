@@ -19,6 +19,8 @@ const props = defineProps<{
   beside: string
   /** How many of many weeks are simulated, while they are. */
   many: Progress | null
+  /** What the month leaves out for want of a price. */
+  unpriced: readonly string[]
 }>()
 const emit = defineEmits<{ waiters: []; many: []; stop: [] }>()
 
@@ -201,6 +203,9 @@ const costHalf = computed(() => halfOf(cost.value.interval))
           {{ costChange.change }}
         </span>
       </p>
+      <p v-if="unpriced.length" class="foot" data-testid="unpriced">
+        Without {{ unpriced.join(' and ') }}: nobody has given their price.
+      </p>
       <table v-if="open === 'money'" class="why" data-testid="ledger">
         <tbody>
           <tr v-for="line in cost.lines" :key="line.id">
@@ -225,6 +230,7 @@ const costHalf = computed(() => halfOf(cost.value.interval))
         :withheld="verdicts.efficiency_withheld"
       />
     </section>
+    <slot />
   </aside>
 </template>
 

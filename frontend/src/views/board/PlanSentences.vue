@@ -43,7 +43,7 @@ const sizes = computed(() =>
 
 const facts = useFacts()
 const profiles = computed(() => {
-  const used = facts.pools.value[props.pool.id]?.profiles ?? {}
+  const used = facts.pools[props.pool.id]?.profiles ?? {}
   return props.plan.profiles.filter((profile) => profile.id in used)
 })
 const KINDS = { lent: 'lent to one person at a time', dedicated: 'one person each' }
@@ -159,7 +159,7 @@ function setTimed(key: Timed, text: string): void {
     <PromiseSentence
       :plan="plan"
       :pool="pool"
-      :owed="facts.pools.value[pool.id]?.promise ?? null"
+      :owed="facts.pools[pool.id]?.promise ?? null"
     />
   </div>
 </template>

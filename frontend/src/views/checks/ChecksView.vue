@@ -9,7 +9,8 @@ import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
-import { routeTo } from './places'
+import AssumedList from '@/views/frame/AssumedList.vue'
+import { routeTo } from '@/views/frame/places'
 
 /** Everything that would make a build or a morning fail, in one list. */
 const props = defineProps<{ id: number }>()
@@ -91,6 +92,7 @@ function choose(id: string): void {
         </FindingNote>
       </template>
       <p v-else-if="!checks.problem" class="quiet">Checking the plan …</p>
+      <AssumedList v-if="store.plan.assumed?.length" :id="id" class="assumed" />
     </main>
   </PlanFrame>
 </template>
@@ -120,5 +122,8 @@ function choose(id: string): void {
 }
 .show {
   color: var(--ink);
+}
+.assumed {
+  margin-top: 20px;
 }
 </style>

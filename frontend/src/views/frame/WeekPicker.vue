@@ -17,7 +17,7 @@ const { first, own, go, keep } = useWeek()
     >
       ‹
     </button>
-    <span>week of <DateToken class="first" data-testid="week" label="week of" :model-value="first" @update:model-value="go" /></span>
+    <span>week of <DateToken label="week of" :model-value="first" @update:model-value="go" /></span>
     <button
       class="plain turn"
       aria-label="The week after"
@@ -45,7 +45,7 @@ const { first, own, go, keep } = useWeek()
   font-size: 17px;
   color: var(--ink);
 }
-.week :deep(.first) {
+.week :deep(input) {
   font-weight: 400;
   border-bottom: 1px solid var(--hair-strong);
 }

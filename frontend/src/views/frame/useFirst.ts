@@ -44,7 +44,7 @@ export function useFirst(plan: () => Plan) {
     const answer = sizing.answer.value
     const size = answer?.sizes.find((each) => each.id === answer.size)
     if (!answer || !size || size.missing) return null
-    const limit = typed.value.limit ? facts.session_limit : size.limit
+    const limit = typed.value.limit ? facts.session_limit : Math.max(1, size.sessions)
     const hosts = size.hosts[Math.min(limit, size.hosts.length) - 1]
     if (hosts === undefined) return null
     return { peak: answer.peak.value, limit, hosts, bears: size.sessions, binds: size.binding }

@@ -29,7 +29,7 @@ const PICTURES = {
 }
 const facts = useFacts()
 const used = computed(() => {
-  const pool = facts.pools.value[props.hosts.pool.value?.id ?? '']
+  const pool = facts.pools[props.hosts.pool.value?.id ?? '']
   const group = props.hosts.group.value
   const ids = Object.entries(pool?.profiles ?? {}).flatMap(([id, groups]) => (!group || groups.includes(group) ? [id] : []))
   return PLAN.at('profiles')

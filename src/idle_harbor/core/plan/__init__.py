@@ -13,6 +13,7 @@ from typing import Annotated, ClassVar, Final, Literal
 from annotated_types import Len
 from pydantic import ConfigDict
 
+from idle_harbor.core.plan.assumed import Assumption as Assumption
 from idle_harbor.core.plan.declare import OURS, About, Currency, Day, Name
 from idle_harbor.core.plan.declare import WEEKDAYS as WEEKDAYS
 from idle_harbor.core.plan.declare import Weekday as Weekday
@@ -122,3 +123,8 @@ class Plan:
     disks: Annotated[tuple[Disk, ...], Len(0, 500)] = ()
     pools: Annotated[tuple[Pool, ...], Len(0, 200)] = ()
     schedules: Annotated[tuple[Schedule, ...], Len(0, 200)] = ()
+    assumed: Annotated[
+        tuple[Assumption, ...],
+        Len(0, 20),
+        About("Values that the plan began with and that nobody has confirmed yet."),
+    ] = ()

@@ -10,6 +10,7 @@ from idle_harbor.core.calendar.day_types import rulings_over
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.derived import patterns_for, profiles_in
+from idle_harbor.core.sentences.assumed import assumed_values, unpriced_parts
 from idle_harbor.core.sentences.estate import shared_lines
 from idle_harbor.core.sentences.schedule import Part, Said, band_said, load_rule_said, target_said
 from idle_harbor.core.sentences.table import schedule_table
@@ -89,10 +90,12 @@ def facts_answer(plan: Plan) -> dict[str, Any]:
                 "promise": asdict(pool.owed(plan.promise)),
                 "most_hosts": pool.hosts.most,
                 "profiles": profiles_in(plan, pool),
+                "unpriced": unpriced_parts(plan, pool),
             }
             for pool in plan.pools
         },
         "patterns": {event.id: list(patterns_for(plan, event)) for event in plan.events},
+        "assumed": [asdict(each) for each in assumed_values(plan)],
     }
 
 

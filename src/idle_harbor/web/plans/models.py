@@ -8,7 +8,7 @@ from typing import Annotated, Any, Generic, Literal, TypeAlias, TypeVar
 from pydantic import BaseModel, ConfigDict, Field, RootModel, WrapValidator
 
 from idle_harbor.core.calendar.day_types import By
-from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan import Assumption, Plan
 from idle_harbor.core.plan.declare import Day, Text
 from idle_harbor.core.plan.edits import Edit
 from idle_harbor.core.sentences.schedule import Kind
@@ -190,6 +190,15 @@ class PoolFacts(Model):
     profiles: dict[str, list[str]] = Field(
         description="Workload profiles that run there, with the groups that bring them."
     )
+    unpriced: list[str] = Field(description="What its month leaves out for want of a price.")
+
+
+class AssumedModel(Model):
+    """A value that the plan began with and nobody has confirmed, in words, and where it stands."""
+
+    id: Assumption
+    text: str
+    pointer: str
 
 
 class FactsAnswer(Model):
@@ -197,6 +206,7 @@ class FactsAnswer(Model):
 
     pools: dict[str, PoolFacts]
     patterns: dict[str, list[str]] = Field(description="Patterns that each event may have.")
+    assumed: list[AssumedModel]
 
 
 class YearBody(PoolBody):

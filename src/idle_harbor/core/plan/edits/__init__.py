@@ -12,7 +12,7 @@ from pydantic import Discriminator
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.edits.access import AddImage, AddUse, SetUse
 from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
-from idle_harbor.core.plan.edits.beginning import AddGroup, BeginPlan
+from idle_harbor.core.plan.edits.beginning import AddGroup, BeginPlan, Confirm
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
 from idle_harbor.core.plan.edits.day_types import (
     AddStretch,
@@ -74,6 +74,7 @@ Edit: TypeAlias = Annotated[
     | OwnSchedule
     | SetKind
     | BeginPlan
+    | Confirm
     | AddGroup
     | AddBreak
     | SetLeaving

@@ -8,21 +8,26 @@ from typing import Annotated, Literal
 from annotated_types import Interval, Len
 
 from idle_harbor.core.errors import Fault, PlanError
-from idle_harbor.core.plan import Access, DropIn, Group, Headcount, Plan, Pool, Profile, Site, Size
+from idle_harbor.core.plan import Access, DropIn, Group, Headcount, Plan, Pool, Site, Size
+from idle_harbor.core.plan.assumed import (
+    ASSUMPTIONS,
+    ATTENDANCE,
+    HABITS,
+    LEAVING,
+    PROFILE,
+    Assumption,
+)
 from idle_harbor.core.plan.declare import Clock, Money, PartName, Text, clock
 from idle_harbor.core.plan.edits.finding import free_name, id_for, must_be_unique
 from idle_harbor.core.plan.hosts import HostMemory, HostVcpu
-from idle_harbor.core.plan.patterns import Habits, Leaving, Length, Pattern, Start
+from idle_harbor.core.plan.patterns import Leaving, Length, Pattern, Start
 from idle_harbor.core.plan.people import People
 from idle_harbor.core.plan.pools import Hosts, SessionLimit, Standing
 from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, Schedule
 
 #: Monday to Friday.
 _WORKDAYS, _REST = (0, 1, 2, 3, 4), (5, 6)
-_ATTENDANCE = (0.9,) * 5 + (None,) * 2
-_LEAVING = Leaving(sign_off=0.6, disconnect=0.3, walk_away=0.1)
-_HABITS = Habits(long_call=0.1, reading=0.1, works_late=0.05)
-_DAY = Pattern("day", attendance=_ATTENDANCE, leaving=_LEAVING, habits=_HABITS)
+_DAY = Pattern("day", attendance=ATTENDANCE, leaving=LEAVING, habits=HABITS)
 _EVENING = clock("17:00")
 _HOUR = 3_600
 _OPEN = range(9, 17)
@@ -76,7 +81,7 @@ class BeginPlan:
         pattern = replace(_DAY, start=Start(self.start), length=Length(60.0 * self.hours))
         site = next((s for s in plan.sites if s.time_zone == self.zone), None)
         new = Site(free_name("main", [s.id for s in plan.sites]), self.zone)
-        profiles = plan.profiles or (Profile("office"),)
+        profiles = plan.profiles or (PROFILE,)
         size = free_name("host", [s.id for s in plan.sizes])
         schedule = free_name("shared", [s.id for s in plan.schedules])
         group = Group(
@@ -103,7 +108,20 @@ class BeginPlan:
             sizes=(*plan.sizes, Size(size, self.vcpu, self.memory_gib, self.hourly)),
             schedules=(*plan.schedules, begun_schedule(schedule, self.start)),
             pools=(pool,),
+            assumed=ASSUMPTIONS,
         )
+
+
+@dataclass(frozen=True, slots=True)
+class Confirm:
+    """Confirm a value that the plan began with, so that it is no longer assumed."""
+
+    verb: Literal["confirm"]
+    what: Assumption
+
+    def done(self, plan: Plan) -> Plan:
+        """Return the plan without that assumption."""
+        return replace(plan, assumed=tuple(each for each in plan.assumed if each != self.what))
 
 
 @dataclass(frozen=True, slots=True)
@@ -124,7 +142,7 @@ class AddGroup:
         must_be_unique(self.name, plan.groups, "/groups", "a group")
         new = id_for(self.name, [group.id for group in plan.groups])
         sites = plan.sites or (Site("main", self.zone),)
-        profiles = plan.profiles or (Profile("office"),)
+        profiles = plan.profiles or (PROFILE,)
         open_hours = tuple(20.0 if hour in _OPEN else 0.0 for hour in range(24))
         rates = (open_hours,) * 5 + ((0.0,) * 24,) * 2
         named = Headcount(self.people, (replace(_DAY, leaving=Leaving()),))
