@@ -59,7 +59,7 @@ const PER = { 'peak session': 'session at the peak', 'active person': 'person se
           class="link gap"
           @click="store.apply({ verb: 'add-line', place: place.id, site: site.id })"
         >
-          {{ nameOf(site) }} measured
+          Give the line to {{ nameOf(site) }}
         </button>
         <PartActs class="gap" what="place" :part="place" />
       </p>

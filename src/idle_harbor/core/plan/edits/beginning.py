@@ -80,7 +80,7 @@ class BeginPlan:
             )
         pattern = replace(_DAY, start=Start(self.start), length=Length(60.0 * self.hours))
         site = next((s for s in plan.sites if s.time_zone == self.zone), None)
-        new = Site(free_name("main", [s.id for s in plan.sites]), self.zone)
+        new = Site(free_name("main", [s.id for s in plan.sites]), self.zone, name="Main site")
         profiles = plan.profiles or (PROFILE,)
         size = free_name("host", [s.id for s in plan.sizes])
         schedule = free_name("shared", [s.id for s in plan.schedules])
@@ -89,6 +89,7 @@ class BeginPlan:
             (site or new).id,
             profiles[0].id,
             Headcount(self.people, (pattern,)),
+            name="People",
         )
         groups = (*plan.groups, group)
         pool = Pool(
@@ -98,6 +99,7 @@ class BeginPlan:
             schedule=schedule,
             hosts=Hosts(standing=self.hosts),
             session_limit=self.session_limit,
+            name="Shared desktops",
         )
         return replace(
             plan,
@@ -105,7 +107,7 @@ class BeginPlan:
             profiles=profiles,
             groups=groups,
             access=tuple(Access(each.id, pool.id) for each in groups),
-            sizes=(*plan.sizes, Size(size, self.vcpu, self.memory_gib, self.hourly)),
+            sizes=(*plan.sizes, Size(size, self.vcpu, self.memory_gib, self.hourly, name="Host")),
             schedules=(*plan.schedules, begun_schedule(schedule, self.start)),
             pools=(pool,),
             assumed=ASSUMPTIONS,
