@@ -38,7 +38,8 @@ def where_of(document: Mapping[str, Any], pointer: str) -> str:
     for part in pointer.strip("/").split("/"):
         if isinstance(at, list):
             at = at[int(part)] if int(part) < len(at) else None
-            name = at.get("name") or at.get("id") or at.get("group") if isinstance(at, Mapping) else None
+            known = at if isinstance(at, Mapping) else {}
+            name = known.get("name") or known.get("id") or known.get("group")
             said.append(f"'{name}'" if name else str(int(part) + 1))
         else:
             at = at.get(part) if isinstance(at, Mapping) else None
