@@ -243,9 +243,9 @@ class TestChecks:
         page.get_by_test_id("undo").click()
         expect(short).to_have_count(1, timeout=30_000)
 
-    def test_a_plan_without_a_fault_says_so(self, watched):
+    def test_a_plan_without_a_pool_says_what_would_stand_here(self, watched):
         page = watched.open(f"{watched.own({'week_of': '2027-03-01'}, 'Calm')}/checks")
-        expect(page.get_by_test_id("checks-sentence")).to_contain_text("Nothing was found")
+        expect(page.get_by_test_id("empty")).to_contain_text("what would make a build or a morning")
 
 
 def test_keys_go_between_the_views_and_keep_the_pool(watched, plan):
@@ -261,3 +261,15 @@ def test_axe_finds_nothing_serious_by_day_and_by_night(watched, plan, where):
     nothing_serious(page)
     page.get_by_test_id("theme").click()
     nothing_serious(page)
+
+
+def test_a_class_of_users_fills_a_workload_and_says_so(watched):
+    page = watched.open(f"{watched.own(demo_plan(), 'Classes')}/hosts?pool=office")
+    workload = page.get_by_test_id("workload")
+    user = workload.get_by_label("Class of users").first
+    expect(user).to_have_value("own")
+    user.select_option(label="heavy users")
+    expect(workload.get_by_label("CPU of an active session").first).to_have_value("0.85")
+    expect(workload).to_contain_text("These are assumed values of heavy users")
+    enter(workload.get_by_label("CPU of an active session").first, "0.7")
+    expect(user).to_have_value("own")

@@ -107,3 +107,21 @@ def test_the_palette_goes_anywhere_and_a_sheet_has_all_keys(watched, demo):
     page.wait_for_url(re.compile("/people.*group=head-office"))
     page.locator("body").press("?")
     expect(page.get_by_test_id("keys")).to_contain_text("go to a view, a pool or a group")
+
+
+def test_groups_are_scanned_edited_and_looked_at_from_their_table(watched, demo):
+    page = watched.open(demo.replace("/board", "/people"))
+    table = page.get_by_role("region", name="Groups")
+    people = table.get_by_role("columnheader", name="People")
+    people.get_by_role("button").click()
+    people.get_by_role("button").click()
+    expect(people).to_have_attribute("aria-sort", "descending")
+    found = [int(each) for each in cells(page, "People") if each]
+    assert found == sorted(found, reverse=True) and len(found) > 3
+    first = table.get_by_label(re.compile("^People of ")).first
+    name = first.get_attribute("aria-label").removeprefix("People of ")
+    enter(first, str(found[0] + 10))
+    expect(table.get_by_label(f"People of {name}", exact=True)).to_have_value(str(found[0] + 10))
+    nothing_serious(page)
+    table.get_by_role("button", name=name, exact=True).click()
+    expect(page.get_by_label("Name of the group")).to_have_value(name)

@@ -26,6 +26,8 @@ export const useFacts = defineStore('facts', () => {
     patternsOf: (event: string) => answer.value?.patterns[event] ?? [],
     /** What follows of each pool by its id; empty until it is told. */
     pools: computed<Partial<FactsAnswer['pools']>>(() => answer.value?.pools ?? {}),
+    /** The class of users whose values a workload profile has; empty where they are its own. */
+    classOf: (profile: string) => answer.value?.classes[profile] ?? '',
     /** What the plan began with and nobody has confirmed. */
     assumed: computed(() => answer.value?.assumed ?? []),
   }

@@ -106,6 +106,7 @@ defineExpose({
       :value="text"
       :aria-label="label"
       :aria-invalid="wrong !== ''"
+      :data-typing="editing !== null || undefined"
       :title="hint"
       :list="list"
       :inputmode="rule.kind === 'number' || rule.kind === 'money' ? 'decimal' : 'text'"

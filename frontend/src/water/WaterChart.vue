@@ -11,7 +11,7 @@ import { useCursor } from '@/chart/cursor'
 import { drawLegend, placed, textAt } from '@/chart/legend'
 import type { Pen } from '@/chart/pen'
 import UpAxis from '@/chart/UpAxis.vue'
-import { clock, count } from '@/ui/format'
+import { clock, count, counted } from '@/ui/format'
 
 import BandHandles from './BandHandles.vue'
 import { valueAt, type DayBand } from './day'
@@ -271,7 +271,7 @@ const summary = computed(
         {{ waitWords(pointed, zone) }}
       </text>
       <text v-else-if="readout" x="4" y="-9" class="axis-text">
-        {{ readout.time }} · {{ count(readout.sessions) }} sessions ·
+        {{ readout.time }} · {{ counted(readout.sessions, 'session') }} ·
         {{ count(readout.quay) }} slots
         <tspan v-if="readout.waiting > 0" class="harm">· {{ count(readout.waiting) }} wait</tspan>
       </text>

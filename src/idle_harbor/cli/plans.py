@@ -107,6 +107,8 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     extend-size size= by=                      by burst, free, machine or committed
     offer-size size= place= there=             say whether a place has a size
     take-size pool= size= session_limit= hosts=  let a pool have hosts of a size
+    set-class profile= user=                   fill a profile as of light, normal or heavy users
+    confirm what=                              take a value off the list of assumed ones
     set-kind pool= kind=                       make a pool shared, lent or dedicated
     begin-plan people= zone= start= hours= vcpu= memory_gib= hourly= hosts= session_limit=
                                                say of an empty plan who comes, and onto what

@@ -9,7 +9,7 @@ import { PLAN } from '@/plan/lens'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Pen } from '@/chart/pen'
 import { nameOf } from '@/plan/called'
-import { count } from '@/ui/format'
+import { count, counted } from '@/ui/format'
 
 import { beyond, drawLoads, looksOf, stepOf, tableOf, topOf, valueWords } from './loads'
 
@@ -113,7 +113,7 @@ const rounded = (value: number) => Math.round(value * 1e6) / 1e6
     <text x="-8" :y="HEIGHT + 17" class="axis-text end">asks for</text>
     <line x1="0" :x2="plot" :y1="HEIGHT" :y2="HEIGHT" class="ground" />
     <text v-if="most" :x="plot + 8" :y="HEIGHT + 14" class="axis-text">
-      {{ count(most) }} hosts
+      {{ counted(most, 'host') }}
     </text>
     <template #over>
       <g v-for="mark in marks" :key="mark.field">

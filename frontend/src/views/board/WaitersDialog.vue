@@ -6,7 +6,7 @@ import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import { called } from '@/plan/called'
 import { waitersOf, type Shown } from '@/water/kept'
-import { clock, count, duration } from '@/ui/format'
+import { clock, counted, duration } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** Who did not have a desktop at once in a stretch of time, and why. */
@@ -64,7 +64,7 @@ async function copy(): Promise<void> {
     <p v-else-if="!answer" class="quiet">Looking …</p>
     <template v-else>
       <p>
-        {{ count(answer.total) }} people did not have a desktop at once<template
+        {{ counted(answer.total, 'person', 'people') }} did not have a desktop at once<template
           v-if="answer.waiters.length < answer.total"
           >; the {{ answer.waiters.length }} longest waits:</template
         ><template v-else>.</template>

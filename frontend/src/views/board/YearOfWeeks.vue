@@ -7,7 +7,7 @@ import { inParts, type Part } from '@/ask/parts'
 import { useQuestion } from '@/ask/question'
 import { named } from '@/ask/send'
 import YearStrip from './YearStrip.vue'
-import { count } from '@/ui/format'
+import { count, counted } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 
@@ -75,10 +75,10 @@ const ended = computed(() => !asked.busy.value && !asked.fits.value)
         @stop="asked.stop"
       />
       <span v-else-if="asked.fits.value">
-        In {{ broken ? count(broken) : 'none' }} of {{ count(done) }} weeks the promise is broken.
+        In {{ broken ? count(broken) : 'none' }} of {{ counted(done, 'week') }} the promise is broken.
       </span>
       <span v-else-if="ended && !asked.problem.value">
-        It was ended after {{ count(done) }} weeks.
+        It was ended after {{ counted(done, 'week') }}.
       </span>
       <button v-if="old || ended" class="link" @click="ask">
         {{ old ? 'The plan has changed: simulate it anew' : 'Go on' }}

@@ -7,6 +7,7 @@ import { usePlan } from '@/plan/store'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
+import EmptyView from '@/views/frame/EmptyView.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
 import AssumedList from '@/views/frame/AssumedList.vue'
@@ -38,7 +39,12 @@ function choose(id: string): void {
 
 <template>
   <PlanFrame :id="id" view="checks">
-    <main v-if="store.plan" class="checks" :aria-busy="checks.busy">
+    <EmptyView
+      v-if="store.plan && !store.plan.pools.length && !checks.findings.length"
+      :id="id"
+      view="checks"
+    />
+    <main v-else-if="store.plan" class="checks" :aria-busy="checks.busy">
       <ProblemNote v-if="checks.problem" :problem="checks.problem" />
       <ProgressNote
         v-if="checks.progress && checks.progress.of > LONG"

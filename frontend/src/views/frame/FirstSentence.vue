@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Plan } from '@/api/client'
 import { useZones } from '@/help/zones'
 import { usePlan } from '@/plan/store'
-import { count } from '@/ui/format'
+import { counted } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -79,9 +79,9 @@ const begin = () => store.apply({ verb: 'begin-plan', ...facts })
       sessions on each.
     </p>
     <p v-if="proposed" class="why" role="status" data-testid="proposed">
-      At most {{ count(proposed.peak) }} sessions at once in 95 % of weeks. A host of this size bears
-      {{ proposed.bears }}: {{ binds }} binds first. {{ count(proposed.hosts) }} hosts with
-      {{ proposed.limit }} sessions each hold them, with one host to spare.
+      At most {{ counted(proposed.peak, 'session') }} at once in 95 % of weeks. A host of this size bears
+      {{ proposed.bears }}: {{ binds }} binds first. {{ counted(proposed.hosts, 'host') }} with
+      {{ counted(proposed.limit, 'session') }} each hold them, with one host to spare.
     </p>
     <ProblemNote v-if="sizing.problem.value" :problem="sizing.problem.value" />
     <datalist id="first-zones">

@@ -1,8 +1,11 @@
 <script setup lang="ts">
-import { computed, nextTick, ref, watch } from 'vue'
+import { computed, nextTick, ref, shallowRef, watch } from 'vue'
 import { useRouter } from 'vue-router'
 
+import { api, type PlanSummary } from '@/api/client'
+import { told } from '@/ask/told'
 import { usePlan } from '@/plan/store'
+import { addPart } from '@/parts/parts'
 import { toggleTheme } from '@/theme/theme'
 
 import { entriesOf, found, type Entry } from './palette'
@@ -14,6 +17,7 @@ const emit = defineEmits<{ save: []; keys: [] }>()
 const store = usePlan()
 const router = useRouter()
 const typed = ref('')
+const plans = shallowRef<PlanSummary[]>([])
 const place = ref(0)
 const field = ref<HTMLInputElement>()
 
@@ -21,7 +25,8 @@ const field = ref<HTMLInputElement>()
 const MOST = 12
 const entries = computed(() =>
   store.plan
-    ? entriesOf(store.plan, {
+    ? entriesOf(store.plan, plans.value, {
+        add: (what, name) => void addPart(what, name),
         save: () => emit('save'),
         undo: store.undo,
         redo: store.redo,
@@ -38,6 +43,8 @@ watch(
     typed.value = ''
     await nextTick()
     field.value?.focus()
+    const answer = open.value ? await told(api.GET('/api/plans')) : null
+    if (answer?.data) plans.value = answer.data.plans.filter((each) => each.id !== props.id)
   },
   { immediate: true },
 )
@@ -45,8 +52,10 @@ watch(
 function take(entry: Entry | undefined): void {
   if (!entry) return
   open.value = false
-  if (entry.act) entry.act()
-  else if (entry.to) void router.push({ ...entry.to, params: { id: props.id } })
+  entry.act?.()
+  if (!entry.to) return
+  const params = entry.to.name === 'plans' ? {} : { id: props.id }
+  void router.push({ params, ...entry.to })
 }
 function step(by: number): void {
   const many = shown.value.length
@@ -65,7 +74,7 @@ function step(by: number): void {
       aria-controls="palette-list"
       :aria-activedescendant="`palette-${place}`"
       autocomplete="off"
-      placeholder="a view, a pool, a group, an action"
+      placeholder="a view, a pool, a group, a plan, an action"
       @keydown.down.prevent="step(1)"
       @keydown.up.prevent="step(-1)"
       @keydown.enter.prevent="take(shown[place])"

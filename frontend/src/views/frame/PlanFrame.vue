@@ -9,6 +9,7 @@ import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import TopBar from './TopBar.vue'
+import { useArrival } from './useArrival'
 import { VIEWS } from './views'
 
 /** Dialogs are loaded with the first edit: until then there is nothing to save or to give up. */
@@ -29,6 +30,11 @@ const saving = ref(false)
 const back = ref(false)
 const palette = ref(false)
 const sheet = ref(false)
+const root = ref<HTMLElement>()
+const { toMain } = useArrival(root, () => {
+  const title = VIEWS.find((each) => each.name === props.view)?.title ?? ''
+  return `${title}: ${store.plan?.name ?? 'a plan'} – Idle Harbor`
+})
 const asked = useOnce(() => palette.value || sheet.value)
 const checks = useChecks()
 /** The bar need not be drawn anew for every plan that a drag makes. */
@@ -54,8 +60,14 @@ async function save(words: string): Promise<void> {
 const typing = (target: EventTarget | null) =>
   target instanceof HTMLElement && target.closest('input, select, textarea, [role=dialog]') !== null
 
+/** Whether undo belongs to what is being typed: a text that is not yet a value of the plan. */
+const typed = (target: EventTarget | null) =>
+  target instanceof HTMLElement &&
+  target.matches('[data-typing], textarea, :is(input:not([type]), [type=text], [type=search]):not(.token *)')
+
 function keys(event: KeyboardEvent): void {
   const key = event.key.toLowerCase()
+  if ((key === 'z' || key === 'y') && typed(event.target)) return
   if (event.ctrlKey || event.metaKey) {
     if (key === 's') {
       if (store.dirty) saving.value = true
@@ -94,8 +106,9 @@ onBeforeUnmount(() => {
 </script>
 
 <template>
-  <div class="page">
+  <div ref="root" class="page">
     <template v-if="open">
+      <button class="skip" @click="toMain">Skip to the view</button>
       <TopBar :view="view" @save="saving = true" @back="back = true"
         ><slot name="controls"
       /></TopBar>
@@ -141,6 +154,22 @@ onBeforeUnmount(() => {
   display: flex;
   flex-direction: column;
   height: 100%;
+}
+.skip {
+  position: absolute;
+  left: 8px;
+  top: -60px;
+  z-index: 10;
+  padding: 6px 12px;
+  color: var(--ink);
+  background: var(--paper-raised);
+  border: 1px solid var(--hair-strong);
+}
+.skip:focus {
+  top: 6px;
+}
+.page :deep(main:focus) {
+  outline: none;
 }
 .alone {
   padding: 24px;

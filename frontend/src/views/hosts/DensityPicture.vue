@@ -11,7 +11,7 @@ import type { Ink, Pen } from '@/chart/pen'
 import type { Table } from '@/chart/table'
 import UpAxis from '@/chart/UpAxis.vue'
 import { called } from '@/plan/called'
-import { count } from '@/ui/format'
+import { count, counted } from '@/ui/format'
 
 import { curvesOf, namesOf, RESOURCES, RESOURCE_NAMES } from './density'
 
@@ -164,7 +164,7 @@ const table = (): Table => ({
           class="tag limit"
           :class="limitAt > x(longest) * 0.7 ? 'to' : ''"
         >
-          limit {{ limit }} · {{ count(needed) }} hosts
+          limit {{ limit }} · {{ counted(needed, 'host') }}
         </text>
       </ChartHandle>
     </template>

@@ -6,10 +6,11 @@ import { RESOURCE_NAMES } from './density'
 import { called, nameOf } from '@/plan/called'
 import { useChecks } from '@/stores/checks'
 import FindingNote from '@/ui/FindingNote.vue'
-import { count, meanOf, money } from '@/ui/format'
+import { count, counted, meanOf, money } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import { promised, sayPart, STANDING_LOOK } from '@/ui/promise'
 import { useWidth } from '@/ui/useWidth'
+import EmptyView from '@/views/frame/EmptyView.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import PoolPicker from '@/views/frame/PoolPicker.vue'
 
@@ -70,9 +71,9 @@ const findings = computed(() =>
               >. With <b>{{ limit }}</b> on each, <b>{{ count(needed) }}</b> hosts hold the peak;
               this pool has {{ count(answer.most_hosts)
               }}<template v-if="answer.lacking">
-                and <b class="bad">{{ count(answer.lacking) }} people find no room</b></template
+                and <b class="bad">{{ counted(answer.lacking, 'person', 'people') }} find no room</b></template
               ><template v-if="answer.after_loss !== null"
-                >, and holds {{ count(answer.after_loss) }} sessions without one of its
+                >, and holds {{ counted(answer.after_loss, 'session') }} without one of its
                 {{ answer.zones.length }} zones</template
               >.
             </template>
@@ -141,7 +142,7 @@ const findings = computed(() =>
         <PricePanel :plan="store.plan" />
       </aside>
     </div>
-    <p v-else class="quiet wait">This plan has no pool yet; the Pools view makes the first.</p>
+    <EmptyView v-else-if="store.plan" :id="id" view="hosts" />
   </PlanFrame>
 </template>
 

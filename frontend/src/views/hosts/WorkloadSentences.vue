@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed, ref, shallowRef } from 'vue'
 
-import { api, type Plan, type Problem, type Profile } from '@/api/client'
+import { api, type Edit, type Plan, type Problem, type Profile } from '@/api/client'
 import { sent } from '@/ask/send'
 import NameToken from '@/parts/NameToken.vue'
 import { copyPart } from '@/parts/parts'
@@ -9,9 +9,10 @@ import { called, nameOf } from '@/plan/called'
 import { useFacts } from '@/plan/facts'
 import { PLAN } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import FileToken from '@/ui/FileToken.vue'
-import { count } from '@/ui/format'
+import { counted } from '@/ui/format'
 import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
@@ -26,6 +27,18 @@ const PICTURES = {
   lean: 'a lean picture',
   standard: 'a standard picture',
   fine: 'a fine picture',
+}
+type UserClass = Extract<Edit, { verb: 'set-class' }>['user']
+const CLASSES = [
+  { value: 'light', text: 'light users' },
+  { value: 'normal', text: 'normal users' },
+  { value: 'heavy', text: 'heavy users' },
+]
+/** Own values are what stands there, and nothing that could be chosen. */
+const OWN = { value: 'own', text: 'no class' }
+const classesFor = ({ id }: Profile) => (facts.classOf(id) ? CLASSES : [OWN, ...CLASSES])
+function fill(profile: string, user: string): void {
+  if (user !== OWN.value) void store.apply({ verb: 'set-class', profile, user: user as UserClass })
 }
 const facts = useFacts()
 const used = computed(() => {
@@ -73,7 +86,13 @@ async function take(like: string, file: File): Promise<void> {
     <PlanPart v-for="{ value: profile, key, at } in used" :key="key" :of="at">
       <p>
         <NameToken what="profile" :part="profile" />{{ ' ' }}
-        <span class="quiet">({{ users(profile.id).join(', ') }})</span>: active
+        <span class="quiet">({{ users(profile.id).join(', ') }})</span>, as of
+        <ChoiceToken
+          label="Class of users"
+          :model-value="facts.classOf(profile.id) || 'own'"
+          :options="classesFor(profile)"
+          @update:model-value="(user) => fill(profile.id, user)"
+        />: active
         <FieldToken field="cpu.mean" label="CPU of an active session" unit="vCPU" /> ±
         <FieldToken field="cpu.sd" label="Spread of its CPU" />, idle
         <FieldToken field="cpu.idle" label="CPU of an idle session" />; memory
@@ -102,11 +121,14 @@ async function take(like: string, file: File): Promise<void> {
         <FieldToken field="display.vcpu_per_mbit" label="CPU for each Mbit/s" unit="vCPU" /> for
         each Mbit/s.
         <template v-if="profile.measured">
-          Measured from {{ count(profile.measured.sessions) }} sessions ({{
+          Measured from {{ counted(profile.measured.sessions, 'session') }} ({{
             profile.measured.source
           }}): CPU ± {{ (profile.measured.cpu_error * 2).toFixed(3) }}, memory ±
           {{ (profile.measured.memory_error * 2).toFixed(2) }}.</template
-        ><template v-else> Nobody has measured it.</template>
+        ><template v-else>
+          {{ facts.classOf(profile.id) ? `These are assumed values of ${facts.classOf(profile.id)} users: nobody` : 'Nobody' }} has
+          measured it.</template
+        >
         {{ ' ' }}
         <FileToken accept=".csv,text/csv" data-testid="samples" @file="(f) => take(profile.id, f)"
           >Measure from samples (CSV: session, time, cpu_vcpu, memory_gib, state,

@@ -17,6 +17,7 @@ import AddGroup from './AddGroup.vue'
 import DirectoryPanel from './DirectoryPanel.vue'
 import EventSentences from './EventSentences.vue'
 import GroupEditor from './GroupEditor.vue'
+import GroupTable from './GroupTable.vue'
 import PeopleColumn from './PeopleColumn.vue'
 import SiteSentences from './SiteSentences.vue'
 import { usePeople, type Mode } from './usePeople'
@@ -149,6 +150,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
         <DirectoryPanel v-if="people.panel.value === 'directory'" :people="people" />
         <GroupEditor v-else-if="group" :people="people" :group="group" :width="width" />
         <template v-else-if="!empty">
+          <GroupTable :plan="store.plan" :look="people.look" />
           <EventSentences :plan="store.plan" />
           <SiteSentences :plan="store.plan" :first="people.first.value" />
         </template>

@@ -3,7 +3,7 @@ import { computed, ref } from 'vue'
 
 import { freeName } from '@/parts/parts'
 import { called } from '@/plan/called'
-import { count } from '@/ui/format'
+import { count, counted } from '@/ui/format'
 
 
 import type { usePeople } from './usePeople'
@@ -83,7 +83,7 @@ const shiftText = computed(() =>
     </label>
     <template v-if="touched">
       <p v-if="change !== null" role="status">
-        Peak {{ change < 0 ? '−' : '+' }}{{ count(Math.abs(change)) }} people.
+        Peak {{ change < 0 ? '−' : '+' }}{{ counted(Math.abs(change), 'person', 'people') }}.
       </p>
       <p>
         <input

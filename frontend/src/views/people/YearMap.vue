@@ -8,7 +8,7 @@ import { useCursor } from '@/chart/cursor'
 import type { Pen } from '@/chart/pen'
 import type { Table } from '@/chart/table'
 import { called } from '@/plan/called'
-import { count, fullDayName } from '@/ui/format'
+import { count, counted, fullDayName } from '@/ui/format'
 
 /** A year as a map: a column for every date, a row for every hour, darker where more people are. */
 const props = defineProps<{ year: CrowdYear; first: string; width: number; height: number }>()
@@ -198,7 +198,7 @@ const table = (): Table => ({
         />
         <text x="0" :y="plotHeight + 15" class="axis-text">{{ readout }}</text>
         <text :x="plotWidth - 24" :y="plotHeight + 15" class="axis-text end">
-          darkest: {{ count(most) }} people
+          darkest: {{ counted(most, 'person', 'people') }}
         </text>
       </template>
     </ChartPicture>

@@ -15,6 +15,7 @@ import { LONGEST_NAME, useShelf } from './useShelf'
 /** Every stored plan; a new one starts empty, or from a plan file. */
 const shelf = useShelf()
 const { plans, removed, problem, gone } = shelf
+document.title = 'Plans – Idle Harbor'
 const name = ref('')
 const wanted = ref('')
 const order = ref('saved')

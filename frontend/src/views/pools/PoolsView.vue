@@ -11,6 +11,7 @@ import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 import FirstSentence from '@/views/frame/FirstSentence.vue'
+import EmptyView from '@/views/frame/EmptyView.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
 import { differencesOf } from './differences'
@@ -62,8 +63,9 @@ const to = (name: string) => ({
 
 <template>
   <PlanFrame :id="id" view="pools">
+    <EmptyView v-if="store.plan && !store.plan.pools.length" :id="id" view="pools" />
     <main
-      v-if="store.plan"
+      v-else-if="store.plan"
       class="pools"
       :aria-busy="table.busy.value"
       :data-fits="table.fits.value"

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { Study } from '@/api/client'
 import { called } from '@/plan/called'
-import { count, meanOf, words } from '@/ui/format'
+import { counted, meanOf, words } from '@/ui/format'
 import { PARTS, sayPart, STANDING_MARK } from '@/ui/promise'
 
 /** A study on paper: today and tuned side by side, the changes, the weeks, and who is worse off. */
@@ -66,7 +66,7 @@ const parts = computed(() => PARTS.filter((part) => limit(part.field) !== null))
         {{ words(row.week.name) }}, {{ row.week.monday }}: {{ row.text }}
       </li>
       <li>
-        {{ count(answer.candidates) }} candidates over {{ count(answer.weeks) }} weeks; all figures
+        {{ counted(answer.candidates, 'candidate') }} over {{ counted(answer.weeks, 'week') }}; all figures
         are of fresh weeks. Baseline: {{ baseline }}.
       </li>
     </ul>

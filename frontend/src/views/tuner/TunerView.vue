@@ -14,6 +14,7 @@ import ProgressNote from '@/ui/ProgressNote.vue'
 import { useWidth } from '@/ui/useWidth'
 import ValueToken from '@/ui/ValueToken.vue'
 import FirstSentence from '@/views/frame/FirstSentence.vue'
+import EmptyView from '@/views/frame/EmptyView.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { useGhost } from '@/stores/ghost'
 import { told } from '@/ask/told'
@@ -133,7 +134,8 @@ const doing = computed(() => {
 
 <template>
   <PlanFrame :id="id" view="tuner">
-    <main v-if="store.plan" class="tuner" :aria-busy="tuner.goesOn.value">
+    <EmptyView v-if="store.plan && !store.plan.pools.length" :id="id" view="tuner" />
+    <main v-else-if="store.plan" class="tuner" :aria-busy="tuner.goesOn.value">
       <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" />
       <template v-else-if="pool">
         <p class="question" data-testid="question">

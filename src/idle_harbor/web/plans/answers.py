@@ -8,6 +8,7 @@ from typing import Any
 
 from idle_harbor.core.calendar.day_types import rulings_over
 from idle_harbor.core.plan import Plan, Pool, Schedule
+from idle_harbor.core.plan.classes import class_of
 from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.derived import patterns_for, profiles_in
 from idle_harbor.core.sentences.assumed import assumed_values, unpriced_parts
@@ -95,6 +96,7 @@ def facts_answer(plan: Plan) -> dict[str, Any]:
             for pool in plan.pools
         },
         "patterns": {event.id: list(patterns_for(plan, event)) for event in plan.events},
+        "classes": {each.id: class_of(each) or "" for each in plan.profiles},
         "assumed": [asdict(each) for each in assumed_values(plan)],
     }
 

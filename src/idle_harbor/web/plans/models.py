@@ -206,6 +206,9 @@ class FactsAnswer(Model):
 
     pools: dict[str, PoolFacts]
     patterns: dict[str, list[str]] = Field(description="Patterns that each event may have.")
+    classes: dict[str, str] = Field(
+        description="The class of users whose values each workload profile has; empty for its own."
+    )
     assumed: list[AssumedModel]
 
 

@@ -39,6 +39,7 @@ from idle_harbor.core.plan.edits.pools import (
     OwnSchedule,
     SetKind,
 )
+from idle_harbor.core.plan.edits.profiles import SetClass
 from idle_harbor.core.plan.edits.rotations import BeginRotation, EndRotation, Grow
 from idle_harbor.core.plan.edits.sites import AddRestDay, SetCountry, TakeRestDays
 from idle_harbor.core.plan.edits.sizes import (
@@ -86,6 +87,7 @@ Edit: TypeAlias = Annotated[
     | AddUse
     | SetUse
     | AddImage
+    | SetClass
     | AddLine
     | MovePool
     | BeginRotation
