@@ -267,7 +267,7 @@ def test_a_checked_empty(watched):
     settled(page)
     expect(page.get_by_test_id("sentence")).to_contain_text("of 20 hosts ready")
     expect(page.get_by_test_id("month")).to_contain_text("€")
-    # What nobody has said is told until it is confirmed or changed.
+    # Assumed values stay listed until each is confirmed or changed.
     expect(page.get_by_test_id("unpriced")).to_contain_text("Without disks and licences")
     assumed = page.get_by_role("region", name="Assumed values")
     expect(assumed).to_contain_text("11 values assumed")

@@ -1,4 +1,4 @@
-"""What a new plan assumes is told until it is confirmed or changed, and what has no price is."""
+"""A new plan lists its assumed values; a month names its parts without a price."""
 
 from dataclasses import replace
 from decimal import Decimal

@@ -39,7 +39,7 @@ defineExpose({ begin })
 
 <template>
   <li class="plan" data-testid="plan-row">
-    <SmallWeek :id="plan.id" :key="plan.number" :number="plan.number" />
+    <SmallWeek :id="plan.id" :key="plan.number" />
     <div class="what">
       <input
         v-if="naming"

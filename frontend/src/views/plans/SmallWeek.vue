@@ -5,7 +5,7 @@ import { api } from '@/api/client'
 import { told } from '@/ask/told'
 
 /** A plan's week in small: people as water, the room that stands ready as a line above it. */
-const props = defineProps<{ id: number; number: number }>()
+const props = defineProps<{ id: number }>()
 const WIDTH = 168
 const HEIGHT = 34
 
