@@ -36,15 +36,27 @@ export default defineConfig({
     ElementPlus({}),
     packed,
   ],
-  resolve: { alias: { '@': fileURLToPath(new URL('./src', import.meta.url)) } },
+  resolve: {
+    alias: {
+      '@ctrl/tinycolor': fileURLToPath(new URL('./src/theme/noColour.ts', import.meta.url)),
+      '@': fileURLToPath(new URL('./src', import.meta.url)),
+    },
+  },
   build: {
     assetsInlineLimit: 0,
     chunkSizeWarningLimit: 700,
-    // What every view of a plan has is one file: each file more is a request with its headers.
+    // Few files: each file more is a request with its headers, and compresses less than as a piece
+    // of a larger one. The Board reads `shared` and `pictures`; the views that edit lists share the
+    // third, and what is bought in comes with the first dialog or table.
     rolldownOptions: {
       output: {
         codeSplitting: {
-          groups: [{ name: 'shared', test: /src\/(api|ask|help|plan|stores|ui|chart\/table|views\/frame\/(Plan|Pool|Week))|node_modules\/immer\// }],
+          groups: [
+            { name: 'shared', priority: 4, test: /src\/(api|ask|help|plan|stores|ui|chart\/table|views\/frame\/(Plan|Pool|Week))|node_modules\/immer\// },
+            { name: 'bought', priority: 3, test: /node_modules\/(element-plus|@element-plus|@popperjs|@vueuse|lodash-es)\// },
+            { name: 'pictures', priority: 2, test: /src\/(chart\/(?!Picture(Menu|List))|water\/)|node_modules\/d3-array\// },
+            { name: 'editing', priority: 1, test: /src\/(views\/(people|hosts|pools)|table|parts)\// },
+          ],
         },
       },
     },

@@ -7,6 +7,7 @@ import pytest
 from playwright.sync_api import Page, Route, expect
 
 from idle_harbor.demo.scenario import demo_plan
+from idle_harbor.launch.frontend import FOLDER, build_frontend
 from tests.browser.looking import enter, hold, settled
 
 GRIP = (0.9, 21)
@@ -247,3 +248,16 @@ def test_a_cold_board_is_at_most_200_kilobytes_over_the_line(watched, demo):
     page.wait_for_load_state("networkidle")
     assert len(sizes) > 10
     assert sum(sizes) <= 200_000
+
+
+def test_all_scripts_and_styles_are_at_most_230_kilobytes_compressed():
+    build_frontend()
+    made = FOLDER / "dist"
+    texts = [each for each in made.rglob("*") if each.suffix in {".js", ".css", ".html"}]
+    packed = [each.with_name(f"{each.name}.br") for each in texts]
+    assert len(texts) > 10
+    sizes = [
+        (two if two.exists() else one).stat().st_size
+        for one, two in zip(texts, packed, strict=True)
+    ]
+    assert sum(sizes) <= 230_000

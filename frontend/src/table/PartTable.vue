@@ -91,6 +91,7 @@ function take(values: readonly [TableRow, unknown][]): void {
     <p class="bar">
       <input
         v-model="filter"
+        class="text-box"
         type="search"
         :aria-label="`Filter ${label}`"
         placeholder="only those with …"
@@ -100,12 +101,20 @@ function take(values: readonly [TableRow, unknown][]): void {
         <button class="link">Columns</button>
         <template #dropdown>
           <ElDropdownMenu>
-            <ElDropdownItem v-for="each in columns" :key="each.field">
-              <ElCheckbox
-                :model-value="shown.includes(each)"
-                :label="each.head"
-                @update:model-value="(there: unknown) => choose(each.field, Boolean(there))"
-              />
+            <ElDropdownItem
+              v-for="each in columns"
+              :key="each.field"
+              @click="choose(each.field, !shown.includes(each))"
+            >
+              <label @click.stop>
+                <input
+                  type="checkbox"
+                  tabindex="-1"
+                  :checked="shown.includes(each)"
+                  @change="choose(each.field, !shown.includes(each))"
+                />
+                {{ each.head }}
+              </label>
             </ElDropdownItem>
           </ElDropdownMenu>
         </template>

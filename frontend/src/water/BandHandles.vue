@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ScaleLinear } from 'd3-scale'
+import type { LinearScale } from '@/chart/scale'
 import { computed } from 'vue'
 
 import ChartHandle from '@/chart/ChartHandle.vue'
@@ -18,8 +18,8 @@ const props = defineProps<{
   floorTexts: readonly number[]
   ceilingTexts: readonly number[]
   selected: number
-  x: ScaleLinear<number, number>
-  y: ScaleLinear<number, number>
+  x: LinearScale
+  y: LinearScale
   height: number
   /** Sessions on one host, hosts at the most. */
   limit: number

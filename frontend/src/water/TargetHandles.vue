@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ScaleLinear } from 'd3-scale'
+import type { LinearScale } from '@/chart/scale'
 
 import ChartHandle from '@/chart/ChartHandle.vue'
 import { clock } from '@/ui/format'
@@ -13,8 +13,8 @@ defineProps<{
   marks: readonly TargetMark[]
   /** Where their texts stand. */
   texts: readonly number[]
-  x: ScaleLinear<number, number>
-  y: ScaleLinear<number, number>
+  x: LinearScale
+  y: LinearScale
   height: number
   /** Sessions on one host, hosts at the most. */
   limit: number
@@ -30,11 +30,7 @@ const emit = defineEmits<{
 </script>
 
 <template>
-  <g
-    v-for="(mark, k) in marks"
-    :key="mark.target.key"
-    data-testid="target-handles"
-  >
+  <g v-for="(mark, k) in marks" :key="mark.target.key" data-testid="target-handles">
     <ChartHandle
       upright
       data-testid="target-hosts"

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ScaleLinear } from 'd3-scale'
+import type { LinearScale } from '@/chart/scale'
 import { computed, shallowRef } from 'vue'
 
 import type { Flood } from '@/api/client'
@@ -11,7 +11,7 @@ import { nearest, scaleOf, waitWords, type Wait } from './waits'
 const props = defineProps<{
   waits: readonly Wait[]
   floods: readonly Flood[]
-  x: ScaleLinear<number, number>
+  x: LinearScale
   width: number
   top: number
   height: number

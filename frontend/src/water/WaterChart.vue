@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3-scale'
+import { linear } from '@/chart/scale'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Day, WeekAnswer } from '@/api/client'
@@ -87,15 +87,15 @@ watch(
 
 const start = computed(() => props.day.start)
 const end = computed(() => props.day.end)
-const x = computed(() => scaleLinear([start.value, end.value], [0, plotWidth.value]))
-const y = computed(() => scaleLinear([0, top.value], [plotHeight.value, 0]))
+const x = computed(() => linear([start.value, end.value], [0, plotWidth.value]))
+const y = computed(() => linear([0, top.value], [plotHeight.value, 0]))
 const draw = computed(() => {
   const [day, base, across, up] = [columns.value, ghost.value, x.value, y.value]
   const was = ghostDay.value
   return (pen: Pen) => {
     drawDay(pen, day, across, up)
     if (base && was) {
-      drawGhost(pen, base, scaleLinear([was.start, was.end], [0, plotWidth.value]), up)
+      drawGhost(pen, base, linear([was.start, was.end], [0, plotWidth.value]), up)
     }
   }
 })
@@ -110,7 +110,7 @@ const hours = computed(() => hourTicks(start.value, end.value, zone.value, 2))
 const levels = computed(() => y.value.ticks(5).map((at) => ({ at, text: count(at) })))
 const hostLevels = computed(() => {
   const limit = props.week.session_limit
-  return scaleLinear([0, top.value / limit], [0, 1])
+  return linear([0, top.value / limit], [0, 1])
     .ticks(5)
     .filter(Number.isInteger)
     .map((hosts) => ({ at: hosts * limit, text: count(hosts) }))

@@ -1,8 +1,8 @@
 import { apart, widthOf } from '@/chart/labels'
+import type { Scale } from '@/chart/scale'
 import { count } from '@/ui/format'
 
 import type { DayBand } from './day'
-import type { Scale } from './water'
 
 /** A band's handles in the picture, in pixels of the plot. */
 export interface BandHandle {

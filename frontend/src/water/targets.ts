@@ -1,12 +1,12 @@
 import type { Day, ReadyBy, Schedule, WeekAnswer } from '@/api/client'
 import { widthOf } from '@/chart/labels'
+import type { Scale } from '@/chart/scale'
 import { clock, count } from '@/ui/format'
 
 import { rowKey } from '@/plan/rows'
 
 import { rowNow } from './day'
 import { asInPool } from './own'
-import type { Scale } from './water'
 
 /** What is to be ready by an instant of the chosen day, as it is drawn. */
 export interface DayTarget {

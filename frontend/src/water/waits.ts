@@ -1,8 +1,9 @@
 import type { Day, WeekAnswer } from '@/api/client'
 import type { Pen } from '@/chart/pen'
+import type { Scale } from '@/chart/scale'
 import { clock, count, duration } from '@/ui/format'
 
-import { INKS, type Scale } from './water'
+import { INKS } from './water'
 
 /** The logons of five minutes in which somebody waited; seconds, -1 where they have no bound. */
 export interface Wait {

@@ -1,13 +1,12 @@
 import type { Day, Series, WeekAnswer } from '@/api/client'
 import type { Kind } from '@/chart/legend'
 import type { Ink, Pen } from '@/chart/pen'
+import type { Scale } from '@/chart/scale'
 import { stepArea } from '@/chart/steps'
 import type { Table } from '@/chart/table'
 import { clock } from '@/ui/format'
 
 import { binsOf } from './day'
-
-export type Scale = (value: number) => number
 
 /** A day's values as columns, one entry per bin; `edges` are instants and one more. */
 export interface DayColumns {

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3-scale'
+import { linear } from '@/chart/scale'
 import { computed, ref, watch } from 'vue'
 
 import type { Day, LoadRule, LoadSeries } from '@/api/client'
@@ -47,8 +47,8 @@ watch(
   },
   { immediate: true },
 )
-const x = computed(() => scaleLinear([props.day.start, props.day.end], [0, plot.value]))
-const y = computed(() => scaleLinear([0, top.value], [HEIGHT, 0]))
+const x = computed(() => linear([props.day.start, props.day.end], [0, plot.value]))
+const y = computed(() => linear([0, top.value], [HEIGHT, 0]))
 const draw = computed(() => {
   const [all, rule, low, across, up] = [
     looks.value, props.rule, props.told.asks_where_low, x.value, y.value,

@@ -3,7 +3,7 @@ import type { Pen } from '@/chart/pen'
 import type { Table } from '@/chart/table'
 import { clock, count } from '@/ui/format'
 
-import type { Scale } from '@/water/water'
+import type { Scale } from '@/chart/scale'
 
 /** A stretch between two looks of a load rule; null where its signal said nothing. */
 export interface Look {

@@ -64,9 +64,16 @@ function step(by: number): void {
 </script>
 
 <template>
-  <ElDialog v-model="open" title="Go to, or do" width="520px" data-testid="palette" @opened="field?.focus()">
+  <ElDialog
+    v-model="open"
+    title="Go to, or do"
+    width="520px"
+    data-testid="palette"
+    @opened="field?.focus()"
+  >
     <input
       ref="field"
+      class="text-box"
       v-model="typed"
       role="combobox"
       aria-label="Go to, or do"
@@ -98,12 +105,7 @@ function step(by: number): void {
 
 <style scoped>
 input {
-  font: inherit;
   width: 100%;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
   padding: 4px 0;
 }
 ul {

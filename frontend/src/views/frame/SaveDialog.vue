@@ -11,10 +11,10 @@ const field = ref<{ focus: () => void }>()
 watch(
   open,
   async (now) => {
-  if (!now) return
-  words.value = ''
-  await nextTick()
-  field.value?.focus()
+    if (!now) return
+    words.value = ''
+    await nextTick()
+    field.value?.focus()
   },
   { immediate: true },
 )
@@ -30,9 +30,10 @@ watch(
   >
     <form @submit.prevent="emit('save', words)">
       <label for="words">What changed, in a line of words</label>
-      <ElInput
+      <input
         id="words"
         ref="field"
+        class="text-box"
         v-model="words"
         maxlength="200"
         placeholder="hosts ready before people come"
@@ -57,5 +58,8 @@ watch(
 label {
   display: block;
   margin-bottom: 6px;
+}
+input {
+  width: 100%;
 }
 </style>

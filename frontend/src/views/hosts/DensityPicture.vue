@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3-scale'
+import { linear } from '@/chart/scale'
 import { computed } from 'vue'
 
 import type { SizeModel } from '@/api/client'
@@ -36,16 +36,8 @@ const TOP_SHARE = 1.4
 const BEYOND: Ink = { colour: '--buoy', alpha: 0.28, pattern: 'back', gap: 9 }
 
 const longest = computed(() => props.size.hosts.length)
-const x = computed(() =>
-  scaleLinear()
-    .domain([0, longest.value])
-    .range([0, Math.max(props.width - LEFT - RIGHT, 60)]),
-)
-const y = computed(() =>
-  scaleLinear()
-    .domain([0, TOP_SHARE])
-    .range([props.height - TOP - BOTTOM, 0]),
-)
+const x = computed(() => linear([0, longest.value], [0, Math.max(props.width - LEFT - RIGHT, 60)]))
+const y = computed(() => linear([0, TOP_SHARE], [props.height - TOP - BOTTOM, 0]))
 const curves = computed(() => curvesOf(props.size, TOP_SHARE))
 const paths = computed(() =>
   curves.value.map((curve) => {

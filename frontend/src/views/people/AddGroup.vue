@@ -34,7 +34,7 @@ async function add(): Promise<void> {
     <form v-else data-testid="new-group" @submit.prevent="add">
       <input
         v-model="name"
-        class="name"
+        class="name text-box"
         aria-label="Name of the group"
         placeholder="name"
         required
@@ -60,11 +60,6 @@ form {
   gap: 4px 12px;
 }
 .name {
-  font: inherit;
   width: 140px;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
 }
 </style>

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import type { ScaleLinear } from 'd3-scale'
+import type { LinearScale } from '@/chart/scale'
 import { computed } from 'vue'
 
 import type { Break, Pattern, PatternAnswer } from '@/api/client'
@@ -17,8 +17,8 @@ const props = defineProps<{
   room: PatternAnswer['breaks'][number] | undefined
   pause: Break
   index: number
-  x: ScaleLinear<number, number>
-  y: ScaleLinear<number, number>
+  x: LinearScale
+  y: LinearScale
   height: number
 }>()
 const emit = defineEmits<{

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3-scale'
+import { linear } from '@/chart/scale'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { CrowdAnswer, CrowdRange } from '@/api/client'
@@ -63,8 +63,8 @@ const band = computed(() => {
 })
 const sums = computed(() => stackSums(layers.value, bins.value))
 const top = computed(() => Math.max(stackTop(sums.value), ...(band.value?.high ?? []), 5) * 1.06)
-const x = computed(() => scaleLinear().domain([0, bins.value]).range([0, plotWidth.value]))
-const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
+const x = computed(() => linear([0, bins.value], [0, plotWidth.value]))
+const y = computed(() => linear([0, top.value], [plotHeight.value, 0]))
 const paths = computed(() =>
   stackPaths(
     order.value.map((group) => group.id),

@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { scaleLinear } from 'd3-scale'
+import { linear } from '@/chart/scale'
 import { computed } from 'vue'
 
 import type { CrowdAnswer } from '@/api/client'
@@ -25,7 +25,7 @@ const TOP = 34
 const BOTTOM = 22
 const plotHeight = computed(() => props.height - TOP - BOTTOM)
 const top = computed(() => Math.max(5, ...props.answer.days.map((d) => d.peak.people)) * 1.04)
-const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
+const y = computed(() => linear([0, top.value], [plotHeight.value, 0]))
 const order = computed(() => {
   const ranked = stackOrder(props.answer.groups).map(({ id }, place) => ({ id, place }))
   return chosenFirst(ranked, props.chosen)

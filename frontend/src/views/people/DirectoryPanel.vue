@@ -107,7 +107,7 @@ function choose(event: Event): void {
     </p>
     <p class="ask">
       Read a file
-      <select v-model="format" aria-label="Format of the file">
+      <select v-model="format" class="text-box" aria-label="Format of the file">
         <option value="">by its ending</option>
         <option value="csv">CSV</option>
         <option value="ldif">LDIF</option>
@@ -127,7 +127,7 @@ function choose(event: Event): void {
       or ask the simulated directory as of day
       <input
         v-model.number="day"
-        class="day"
+        class="day text-box"
         type="number"
         :min="DAY.low"
         :max="DAY.high"
@@ -201,14 +201,6 @@ h2 {
   align-items: baseline;
   gap: 6px;
   margin: 4px 0;
-}
-.ask select,
-.ask .day {
-  font: inherit;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
 }
 .file {
   cursor: pointer;

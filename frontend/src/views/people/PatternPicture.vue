@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { rowKey } from '@/plan/rows'
-import { scaleLinear } from 'd3-scale'
+import { linear } from '@/chart/scale'
 import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Pattern, PatternAnswer } from '@/api/client'
@@ -74,8 +74,8 @@ watch(
   },
   { immediate: true },
 )
-const x = computed(() => scaleLinear().domain(span.value).range([0, plotWidth.value]))
-const y = computed(() => scaleLinear().domain([0, 1]).range([plotHeight.value, 0]))
+const x = computed(() => linear(span.value, [0, plotWidth.value]))
+const y = computed(() => linear([0, 1], [plotHeight.value, 0]))
 const hours = computed(() => {
   const every = (span.value[1] - span.value[0]) / HOUR > 16 ? 2 : 1
   const first = Math.ceil(span.value[0] / HOUR / every) * every

@@ -1,6 +1,6 @@
 <script setup lang="ts">
 import { PLAN } from '@/plan/lens'
-import { scaleLinear } from 'd3-scale'
+import { linear } from '@/chart/scale'
 import { computed, ref, watch } from 'vue'
 
 import type { DropIn } from '@/api/client'
@@ -33,7 +33,7 @@ watch(
   },
   { immediate: true },
 )
-const y = computed(() => scaleLinear().domain([0, top.value]).range([plotHeight.value, 0]))
+const y = computed(() => linear([0, top.value], [plotHeight.value, 0]))
 const bar = computed(() => Math.min((props.width - LEFT - 20) / 24, 42))
 
 const most = PLAN.field('groups.demand.arrivals_per_hour').bounds.high ?? Infinity

@@ -89,6 +89,7 @@ async function remove(): Promise<void> {
         move
         <input
           v-model.number="part"
+          class="text-box"
           type="number"
           :min="PEOPLE.low"
           :max="PEOPLE.high"
@@ -99,7 +100,12 @@ async function remove(): Promise<void> {
       </template>
       <template v-else-if="doing === 'merge'">
         with
-        <select v-model="other" data-testid="merge-other" aria-label="Group to merge with">
+        <select
+          v-model="other"
+          class="text-box"
+          data-testid="merge-other"
+          aria-label="Group to merge with"
+        >
           <option v-for="each in others" :key="each.id" :value="each.id">
             {{ nameOf(each) }}
           </option>
@@ -121,18 +127,7 @@ async function remove(): Promise<void> {
   gap: 4px 12px;
   flex: 1;
 }
-input,
-select {
-  font: inherit;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
-}
 input[type='number'] {
   width: 72px;
-}
-option {
-  background: var(--paper-raised);
 }
 </style>

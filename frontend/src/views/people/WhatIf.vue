@@ -5,7 +5,6 @@ import { freeName } from '@/parts/parts'
 import { called } from '@/plan/called'
 import { count, counted } from '@/ui/format'
 
-
 import type { usePeople } from './usePeople'
 
 /** What if: more or fewer come, the company grows, everyone starts earlier. Kept, or thrown away. */
@@ -88,7 +87,7 @@ const shiftText = computed(() =>
       <p>
         <input
           v-model="name"
-          class="name"
+          class="name text-box"
           placeholder="name of the event"
           aria-label="Name of the event"
         />
@@ -113,11 +112,6 @@ input[type='range'] {
   width: 100%;
 }
 .name {
-  font: inherit;
   width: 150px;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1.5px solid var(--brass-line);
 }
 </style>

@@ -1,7 +1,6 @@
 import type { CrowdAnswer, CrowdGroup } from '@/api/client'
+import type { Scale } from '@/chart/scale'
 import { stepArea } from '@/chart/steps'
-
-export type Scale = (value: number) => number
 
 /** A group's layer in a stack: its place and its path. */
 export interface Layer {

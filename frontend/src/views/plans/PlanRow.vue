@@ -45,7 +45,7 @@ defineExpose({ begin })
         v-if="naming"
         ref="input"
         v-model="name"
-        class="name"
+        class="name text-box"
         :aria-label="`Name of ${plan.name}`"
         :maxlength="LONGEST_NAME"
         @keydown.enter="commit"
@@ -109,11 +109,7 @@ defineExpose({ begin })
   overflow-wrap: anywhere;
 }
 input.name {
-  font-family: inherit;
   width: 100%;
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--brass-line);
 }
 .saved {
   font-size: 12.5px;

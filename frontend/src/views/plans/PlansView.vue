@@ -93,7 +93,13 @@ function drop(event: DragEvent): void {
     <section class="begin">
       <form @submit.prevent="begin">
         <label for="name">A new plan called</label>
-        <ElInput id="name" v-model="name" :maxlength="LONGEST_NAME" data-testid="new-name" />
+        <input
+          id="name"
+          v-model="name"
+          class="text-box"
+          :maxlength="LONGEST_NAME"
+          data-testid="new-name"
+        />
         <ElButton
           type="primary"
           native-type="submit"
@@ -115,6 +121,7 @@ function drop(event: DragEvent): void {
         <template v-if="plans?.length">
           <input
             v-model="wanted"
+            class="text-box"
             type="search"
             aria-label="Find a plan"
             placeholder="name, words or author"
@@ -211,12 +218,7 @@ ul {
   padding-bottom: 4px;
 }
 .head input {
-  font: inherit;
   width: 190px;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--hair-strong);
 }
 form {
   display: flex;
@@ -224,7 +226,7 @@ form {
   gap: 8px 12px;
   align-items: center;
 }
-form .el-input {
+form .text-box {
   width: 280px;
 }
 .removed {

@@ -10,7 +10,6 @@ import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
-import FirstSentence from '@/views/frame/FirstSentence.vue'
 import EmptyView from '@/views/frame/EmptyView.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 
@@ -71,73 +70,78 @@ const to = (name: string) => ({
       :data-fits="table.fits.value"
     >
       <ProblemNote v-if="table.problem.value" :problem="table.problem.value" />
-      <ProgressNote
-        v-if="table.progress.value && (!table.answer.value || table.progress.value.of > LONG)"
-        :progress="table.progress.value"
-        what="pools simulated"
-        @stop="table.stop"
-      />
-      <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" />
-      <template v-else>
+      <!-- In one row, so that nothing moves when the answer comes. -->
+      <div class="top">
         <ChoiceRow
           label="What the table shows"
           :options="SHOWS"
           :model-value="show"
           @update:model-value="(v) => pools.go({ show: v === 'figures' ? undefined : v })"
         />
-        <PoolTable v-if="show === 'figures'" :pools="pools" />
-        <SettingsTable
-          v-else
-          :plan="store.plan"
-          @made="(id) => pools.go({ pool: id })"
-          @gone="pools.go({ pool: undefined, against: undefined })"
+        <ProgressNote
+          v-if="table.progress.value && (!table.answer.value || table.progress.value.of > LONG)"
+          :progress="table.progress.value"
+          what="pools simulated"
+          @stop="table.stop"
         />
-        <p v-if="stopped" class="quiet" role="status">
-          Stopped: not every pool is simulated.
-          <button class="link" @click="table.ask(store.plan)">Simulate them all</button>
+      </div>
+      <PoolTable v-if="show === 'figures'" :pools="pools" />
+      <SettingsTable
+        v-else
+        :plan="store.plan"
+        @made="(id) => pools.go({ pool: id })"
+        @gone="pools.go({ pool: undefined, against: undefined })"
+      />
+      <p v-if="stopped" class="quiet" role="status">
+        Stopped: not every pool is simulated.
+        <button class="link" @click="table.ask(store.plan)">Simulate them all</button>
+      </p>
+      <template v-if="pool">
+        <p class="act">
+          <NameToken what="pool" :part="pool" />
+          <RouterLink :to="to('hosts')">Its hosts and their limit</RouterLink>
+          <RouterLink :to="to('board')">Its week</RouterLink>
+          <button class="link" data-testid="copy-pool" @click="pools.copy">Copy it</button>
+          <button class="link" @click="pools.remove">Remove it</button>
+          <button class="link" data-testid="add-pool" @click="pools.add">Add a pool</button>
+          <span>
+            Compared with
+            <ChoiceToken
+              label="Pool to compare with"
+              :options="others"
+              :model-value="against?.id ?? ''"
+              @update:model-value="(v) => pools.go({ against: v || undefined })"
+            />
+          </span>
         </p>
-        <template v-if="pool">
-          <p class="act">
-            <NameToken what="pool" :part="pool" />
-            <RouterLink :to="to('hosts')">Its hosts and their limit</RouterLink>
-            <RouterLink :to="to('board')">Its week</RouterLink>
-            <button class="link" data-testid="copy-pool" @click="pools.copy">Copy it</button>
-            <button class="link" @click="pools.remove">Remove it</button>
-            <button class="link" data-testid="add-pool" @click="pools.add">Add a pool</button>
-            <span>
-              Compared with
-              <ChoiceToken
-                label="Pool to compare with"
-                :options="others"
-                :model-value="against?.id ?? ''"
-                @update:model-value="(v) => pools.go({ against: v || undefined })"
-              />
-            </span>
+        <div v-if="against" class="compared" data-testid="differences">
+          <p v-if="!differences.length">Nothing differs from {{ nameOf(against) }} but the name.</p>
+          <p v-for="each in differences" v-else :key="each.field">
+            <span class="quiet">{{ each.field.replaceAll('_', ' ').replaceAll('.', ': ') }}</span>
+            {{ each.one }} → <b>{{ each.other }}</b>
           </p>
-          <div v-if="against" class="compared" data-testid="differences">
-            <p v-if="!differences.length">
-              Nothing differs from {{ nameOf(against) }} but the name.
-            </p>
-            <p v-for="each in differences" v-else :key="each.field">
-              <span class="quiet">{{ each.field.replaceAll('_', ' ').replaceAll('.', ': ') }}</span>
-              {{ each.one }} → <b>{{ each.other }}</b>
-            </p>
-          </div>
-          <FindingNote
-            v-for="finding in findings"
-            :key="finding.check + finding.pointer + finding.message"
-            :finding="finding"
-          />
-          <PoolSentences :pools="pools" :plan="store.plan" :pool="pool" :zones="zones" />
-          <DrillLine :plan="store.plan" :pool="pool" :zones="zones" />
-          <KindsPanel :plan="store.plan" :pool="pool" />
-        </template>
+        </div>
+        <FindingNote
+          v-for="finding in findings"
+          :key="finding.check + finding.pointer + finding.message"
+          :finding="finding"
+        />
+        <PoolSentences :pools="pools" :plan="store.plan" :pool="pool" :zones="zones" />
+        <DrillLine :plan="store.plan" :pool="pool" :zones="zones" />
+        <KindsPanel :plan="store.plan" :pool="pool" />
       </template>
     </main>
   </PlanFrame>
 </template>
 
 <style scoped>
+.top {
+  display: flex;
+  flex-wrap: wrap;
+  align-items: center;
+  gap: 0 24px;
+  min-height: 28px;
+}
 .pools {
   overflow-y: auto;
   padding: 8px 16px 32px;
