@@ -98,6 +98,10 @@ def _empty(address: str) -> None:
             "SELECT format('%I.%I', schemaname, tablename) FROM pg_tables "
             "WHERE schemaname = 'public' AND tablename NOT LIKE '%yoyo%'"
         ).fetchall()
+        for (schema,) in connection.execute(
+            "SELECT format('%I', nspname) FROM pg_namespace WHERE nspname LIKE 'directory_%'"
+        ).fetchall():
+            connection.execute(SQL(f"DROP SCHEMA {schema} CASCADE"))
         tables = ", ".join(name for (name,) in rows)
         connection.execute(SQL(f"TRUNCATE {tables} RESTART IDENTITY CASCADE"))
         for (name,) in connection.execute(

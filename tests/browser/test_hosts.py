@@ -195,7 +195,7 @@ class TestPools:
         expect(row).to_have_count(0)
         page.goto(page.url.replace("/pools", "/hosts"))
         page.get_by_test_id("remove-size").click()
-        expect(page.get_by_test_id("problem")).to_contain_text("is used by pool 'office'")
+        expect(page.get_by_test_id("problem")).to_contain_text("is used by pool 'Office'")
 
     def test_dates_zones_and_bounds_are_set_and_cleared(self, watched, plan):
         page = watched.open(f"{plan}/pools?pool=office")
@@ -231,7 +231,7 @@ class TestChecks:
         sentence = page.get_by_test_id("checks-sentence")
         expect(sentence).to_contain_text("8 of 10", timeout=30_000)
         expect(page.get_by_test_id("found")).to_have_text("8")
-        broken = page.get_by_test_id("finding").filter(has_text="'drawings' breaks its promise")
+        broken = page.get_by_test_id("finding").filter(has_text="'Drawings' breaks its promise")
         expect(broken).to_contain_text("60 s promised")
         short = page.get_by_test_id("finding").filter(has_text="hold 38 sessions")
         short.get_by_role("link", name="Show it").click()

@@ -269,3 +269,16 @@ def test_axe_finds_nothing_serious(watched, people, where):
     for _ in range(2):
         nothing_serious(page)
         page.get_by_test_id("theme").click()
+
+
+def test_a_new_plan_has_nobody_of_another_until_it_shares_their_directory(watched):
+    path = watched.own(demo_plan(), "Alone")
+    page = watched.open(f"{path}/people?panel=directory", drawn)
+    panel = page.get_by_test_id("directory")
+    expect(panel).to_contain_text("This plan has no directory.")
+    expect(panel.get_by_role("table")).to_have_count(0)
+    panel.get_by_label("Directory of the plan").select_option(label="Quillmoor Water")
+    expect(panel).to_contain_text("shared with Quillmoor Water")
+    expect(panel.get_by_role("table")).to_contain_text("customer-line")
+    panel.get_by_label("Directory of the plan").select_option(label="no directory")
+    expect(panel).to_contain_text("This plan has no directory.")

@@ -141,7 +141,7 @@ def test_a_schedule_is_edited_and_said_in_words(plan_file, tmp_path):
     assert "  4 hosts are ready by 07:30 and for the rest of that band." in said
     assert "ready by" not in call(f"words {plan_file}").stdout
     head, first, *_ = call(f"words {after} --pool main --table").stdout.splitlines()
-    assert head.startswith("main,workday 00:00,workday 07:30,workday 17:00,rest day 00:00")
+    assert head.startswith("main,Workday 00:00,Workday 07:30,Workday 17:00,Rest day 00:00")
     assert first == "Floor,0,4,0,0"
     told = document()
     notice = {"minutes": 5, "who": "everyone", "text": "=HYPERLINK(1)"}
@@ -234,7 +234,7 @@ def test_sizing_tells_every_size(plan_file):
 
 def test_checks_say_what_fails_by_their_exit_code(plan_file, tmp_path):
     assert (
-        "harm: /pools/0/schedule: 'main' breaks its promise" in call(f"checks {plan_file}").stdout
+        "harm: /pools/0/schedule: 'Main' breaks its promise" in call(f"checks {plan_file}").stdout
     )
     calm = tmp_path / "calm.json"
     calm.write_text(json.dumps(document(promise={"lost_returns": 1, "wait_p99_seconds": 3_600})))

@@ -10,6 +10,7 @@ from idle_harbor.core.errors import NotWantedError
 from idle_harbor.store.database import Database
 from idle_harbor.store.directory import Directory, ImportUnderWay, NotReady
 from idle_harbor.store.jobs import Jobs, Wish, insert_job
+from tests.store.people import new_directory
 
 HEAD = "key,name,mail,groups\n"
 FIRST = HEAD + "p1,Ann,ann@x,a;b\np2,Ben,,a\np3,Cy,,\n"
@@ -18,7 +19,7 @@ FIRST = HEAD + "p1,Ann,ann@x,a;b\np2,Ben,,a\np3,Cy,,\n"
 @pytest.fixture
 def directory(database_address: str) -> Iterator[Directory]:
     with Database(database_address) as opened:
-        yield Directory(opened)
+        yield new_directory(opened)
 
 
 @pytest.fixture
@@ -143,14 +144,15 @@ def test_a_failure_while_applying_changes_nothing(directory, read, take, databas
 
     take(FIRST)
     found = read(HEAD + "p9,New,,z\n")
+    table = f"directory_{directory.directory_id}.memberships"
     with psycopg.connect(database_address, autocommit=True) as admin:
-        admin.execute("ALTER TABLE memberships ADD CONSTRAINT none CHECK (group_key <> 'z')")
+        admin.execute(f"ALTER TABLE {table} ADD CONSTRAINT none CHECK (group_key <> 'z')")
     try:
         directory.claim(found["id"])
         directory.apply(found["id"])
     finally:
         with psycopg.connect(database_address, autocommit=True) as admin:
-            admin.execute("ALTER TABLE memberships DROP CONSTRAINT none")
+            admin.execute(f"ALTER TABLE {table} DROP CONSTRAINT none")
     after = directory.latest_import()
     assert after["state"] == "failed" and "nothing was changed" in after["problem"]
     assert [g["key"] for g in directory.summary()["groups"]] == ["a", "b"]
@@ -177,7 +179,7 @@ def test_one_import_at_a_time_and_a_left_one_gives_way(directory, read, job, dat
     """Whatever process works on it: only once its job has ended it is left behind."""
     number = directory.take("one", "csv", [HEAD.encode()], job)
     with Database(database_address) as another, pytest.raises(ImportUnderWay):
-        Directory(another).take("two", "csv", [b""])
+        Directory(another, directory.directory_id).take("two", "csv", [b""])
     assert directory.latest_import()["state"] == "reading"
     job.end("failed", "a part took too long")
     latest = directory.latest_import()
@@ -265,7 +267,7 @@ def test_whoever_was_there_before_keeps_nothing(directory):
 
 def test_what_a_crash_of_the_database_took_is_read_again(directory, read):
     found = read(FIRST)
-    with directory.database.connection() as connection:
+    with directory.connection() as connection:
         connection.execute("TRUNCATE import_people, import_groups, import_members, import_faults")
     directory.claim(found["id"])
     directory.apply(found["id"])

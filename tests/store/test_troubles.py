@@ -8,10 +8,10 @@ import pytest
 
 from idle_harbor.core.base.stopping import while_wanted
 from idle_harbor.store.database import Database, StoreBusy, StoreFull, StoreGone, _in_words, queries
-from idle_harbor.store.directory import Directory
 from idle_harbor.store.plans import Plans
 from idle_harbor.web.app import create_app
 from tests.core.plans import document, values
+from tests.store.people import new_directory
 
 
 def test_a_row_that_is_locked_for_three_seconds(store, database_address):
@@ -104,7 +104,7 @@ def test_long_looks_at_the_directory_leave_saves_their_connections(store, monkey
         return []
 
     monkeypatch.setattr(queries, "directory_classes", classes)
-    held, refused = Directory(store), []
+    held, refused = new_directory(store), []
 
     def look():
         try:
@@ -124,7 +124,7 @@ def test_long_looks_at_the_directory_leave_saves_their_connections(store, monkey
 
 
 def test_the_directory_is_counted_once(store, monkeypatch):
-    held = Directory(store)
+    held = new_directory(store)
     first = held.summary()
     assert (first["people"], first["groups"]) == (0, [])
 
@@ -142,7 +142,7 @@ def imported(held, text=b"key,name,mail,groups\nann,Ann,,office\n"):
 
 
 def test_an_apply_that_fails_keeps_its_reason(store, monkeypatch):
-    held = Directory(store)
+    held = new_directory(store)
     number = imported(held)
     held.claim(number)
 
@@ -157,7 +157,7 @@ def test_an_apply_that_fails_keeps_its_reason(store, monkeypatch):
 
 
 def test_applied_people_are_counted_with_them(store):
-    held = Directory(store)
+    held = new_directory(store)
     held.summary()
     number = imported(held)
     held.claim(number)
@@ -170,7 +170,7 @@ def test_applied_people_are_counted_with_them(store):
 @pytest.mark.parametrize("step", ["find_repeated_people", "apply_people"])
 def test_a_stop_is_heard_inside_a_long_statement(store, monkeypatch, step):
     """A statement that would take a minute ends within a second of the stop, all as it was."""
-    held, began = Directory(store), threading.Event()
+    held, began = new_directory(store), threading.Event()
 
     def slow(connection, **_):
         began.set()
@@ -202,7 +202,7 @@ def test_a_stop_is_heard_inside_a_long_statement(store, monkeypatch, step):
 
 def test_a_stop_is_heard_while_a_file_brings_no_rows(store):
     """Millions of lines of comments are no rows; the stop is asked before the first."""
-    held = Directory(store)
+    held = new_directory(store)
     pieces = [b"dn: uid=a,dc=x\n", *([b"# nothing\n" * 100_000] * 30)]
     number = held.take("a file", "ldif", pieces)
     looked = []

@@ -20,15 +20,16 @@ def ask_demo(client, path, **body):
     return client.post(f"/api/{path}", json={"plan": demo_plan(), **body})
 
 
-def settled(client):
-    """The newest import once a worker has done what there is to do."""
+def settled(client, plan=1):
+    """The newest import of a plan's directory once a worker has done what there is to do."""
     database = client.application.extensions["database"]
     with Holder(database) as holder:
         for job in Jobs(database).jobs():
             help_with(database, holder.number, job["id"])
-    return client.get("/api/directory/import").json["latest"]
+    return client.get(f"/api/directory/import?plan={plan}").json["latest"]
 
 
-def send(client, text, form="csv"):
+def send(client, text, form="csv", plan=1):
     data = text if isinstance(text, bytes) else text.encode()
-    return client.post(f"/api/directory/import?format={form}&name=people.csv&owner=page", data=data)
+    query = f"plan={plan}&format={form}&name=people.csv&owner=page"
+    return client.post(f"/api/directory/import?{query}", data=data)

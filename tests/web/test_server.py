@@ -27,6 +27,8 @@ def port(cluster_address, tmp_path_factory) -> Iterator[int]:
     child: subprocess.Popen[bytes] = serve(
         chosen, cluster_address, tmp_path_factory.mktemp("server") / "server.log"
     )
+    answer = post(chosen, "/api/plans", {"plan": document(), "words": "", "author": "ana"})
+    assert json.loads(answer[1])["id"] == 1
     yield chosen
     end(child)
 
@@ -145,12 +147,12 @@ FOREIGN = (
     {"Sec-Fetch-Site": "same-site", "Origin": "http://127.0.0.1:{port}"},
 )
 CHANGES = (
-    ("POST", "/api/directory/import?format=csv"),
+    ("POST", "/api/directory/import?plan=1&format=csv"),
     ("POST", "/api/directory/import/1/apply"),
     ("POST", "/api/directory/import/1/drop"),
     ("POST", "/api/plans"),
     ("PUT", "/api/plans/1"),
-    ("POST", "/api/directory/stand-in"),
+    ("POST", "/api/directory/stand-in?plan=1"),
 )
 
 
@@ -180,7 +182,7 @@ def test_bodies_that_any_page_may_send_unasked_are_not_taken(port, method, path,
     status, _, _ = ask(port, path, method, b"{}", {"Content-Type": kind})
     if path.startswith(guard.FILES) and not kind:
         assert status == 202  # a file of no type: no page can send that to another origin
-        assert ask(port, "/api/directory/import")[0] == 200
+        assert ask(port, "/api/directory/import?plan=1")[0] == 200
     else:
         assert status == 415
 

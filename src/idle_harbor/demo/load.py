@@ -6,6 +6,7 @@ from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
 from idle_harbor.formats.plan.codec import plan_of, to_values
 from idle_harbor.store.database import Database
+from idle_harbor.store.directories import Directories
 from idle_harbor.store.directory import Directory
 from idle_harbor.store.plans import Plans
 
@@ -17,8 +18,8 @@ def load_demo(address: str) -> bool:
         if plans.count():
             return False
         plan = plan_of(demo_plan())
-        plans.create(to_values(plan), "a first try", "demo")
-        _load_directory(Directory(database))
+        made = plans.create(to_values(plan), "a first try", "demo")
+        _load_directory(Directory(database, Directories(database).for_plan(made["id"])))
         return True
 
 

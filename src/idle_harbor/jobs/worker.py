@@ -29,6 +29,7 @@ from idle_harbor.jobs.work import help_with, is_known
 from idle_harbor.processes import become, imports_done
 from idle_harbor.reading import read_ahead
 from idle_harbor.store.database import Database, StoreError
+from idle_harbor.store.directories import Directories
 from idle_harbor.store.jobs import Holder, Jobs
 from idle_harbor.store.plans import Plans
 
@@ -66,6 +67,7 @@ def _look_after(database: Database, done: threading.Event) -> None:
             if looks % _TIDY == 0:
                 jobs.tidy()
                 Plans(database).tidy()
+                Directories(database).tidy()
         looks += 1
         done.wait(_LOOK)
 

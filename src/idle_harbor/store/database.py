@@ -1,14 +1,15 @@
 """The database: connections and what goes wrong; SQL lives in ``queries`` and ``migrations``.
 
 StoreError
-├── StoreGone      the server does not answer
-├── StoreBusy      it answers, but not in time: something is locked, or takes too long
-├── StoreFull      it has no room, or may not write
-├── NameTaken      another plan has that name (plans.py)
-├── NoSuchPlan     no plan or revision of that number (plans.py)
-├── StaleSave      somebody saved in between (plans.py)
-├── ImportUnderWay another import is being read (directory.py)
-└── NotReady       an import that cannot be applied (directory.py)
+├── StoreGone        the server does not answer
+├── StoreBusy        it answers, but not in time: something is locked, or takes too long
+├── StoreFull        it has no room, or may not write
+├── NameTaken        another plan has that name (plans.py)
+├── NoSuchPlan       no plan or revision of that number (plans.py)
+├── StaleSave        somebody saved in between (plans.py)
+├── NoSuchDirectory  no directory of that number (directories.py)
+├── ImportUnderWay   another import is being read (directory.py)
+└── NotReady         an import that cannot be applied (directory.py)
 """
 
 from __future__ import annotations

@@ -90,21 +90,29 @@ def _mine(row: object) -> None:
 
 
 class Directory:
-    """The directory's tables, on a database's connections."""
+    """The tables of one directory, on a database's connections."""
 
-    def __init__(self, database: Database) -> None:
-        self.database = database
+    def __init__(self, database: Database, directory_id: int) -> None:
+        self.database, self.directory_id = database, directory_id
+
+    @contextmanager
+    def connection(self) -> Iterator[psycopg.Connection[DictRow]]:
+        """A connection that finds the tables of this directory, and what all of them share."""
+        with self.database.connection() as connection:
+            place = f"directory_{self.directory_id:d}"
+            connection.execute(f"SET LOCAL search_path TO {place}, public")
+            yield connection
 
     def summary(self) -> Totals:
         """Return the totals of the directory, and each group with its people.
 
         They are counted when the directory changes, and here only if nobody has counted yet.
         """
-        with self.database.connection() as connection:
+        with self.connection() as connection:
             row = queries.directory_counts(connection)
         if row is None:
             with self._reading() as connection:
-                row = _count(connection)
+                row = self._count(connection)
         return cast(Totals, dict(row))
 
     def classes(self, keys: Sequence[str]) -> list[PeopleOfGroups]:
@@ -120,11 +128,11 @@ class Directory:
 
     def latest_import(self) -> ImportLine | None:
         """Return the newest import; it is ended here if its job has ended before it."""
-        with self.database.connection() as connection:
-            row = queries.latest_import(connection)
+        with self.connection() as connection:
+            row = queries.latest_import(connection, directory_id=self.directory_id)
             if row is not None and row["state"] in _IN_WORK:
                 queries.end_left_imports(connection, stopped=_STOPPED)
-                row = queries.latest_import(connection)
+                row = queries.latest_import(connection, directory_id=self.directory_id)
         return None if row is None else cast(ImportLine, dict(row))
 
     def take(
@@ -140,10 +148,11 @@ class Directory:
             with self._patient(_LONG) as connection:
                 queries.end_left_imports(connection, stopped=_STOPPED)
                 queries.end_imports_without_jobs(connection)
-                queries.end_undecided_imports(connection)
+                queries.end_undecided_imports(connection, directory_id=self.directory_id)
                 queries.forget_pieces(connection)
                 source = source.replace("\x00", "")[:200]
-                import_id = int(queries.begin_import(connection, source=source, format=form))
+                begun = {"source": source, "format": form, "directory_id": self.directory_id}
+                import_id = int(queries.begin_import(connection, **begun))
                 size = copy_pieces(connection, import_id, pieces)
                 queries.set_import_size(connection, import_id=import_id, bytes_total=size)
                 if then is not None:
@@ -182,7 +191,7 @@ class Directory:
     def _look(self, import_id: int) -> None:
         """Raise Stopped where somebody has asked for it, NotWantedError where this process ends."""
         go_on()
-        with self.database.connection() as connection:
+        with self.connection() as connection:
             if not queries.import_goes_on(connection, import_id=import_id):
                 raise Stopped(_STOPPED)
 
@@ -226,7 +235,7 @@ class Directory:
     def claim(self, import_id: int, then: Then | None = None) -> None:
         """Mark a read import as being applied, by the job that ``then`` gives; raises NotReady
         where it does not wait for that."""
-        with self.database.connection() as connection:
+        with self.connection() as connection:
             row = queries.lock_import(connection, import_id=import_id)
             if row is None or row["state"] != "ready":
                 state = "gone" if row is None else row["state"]
@@ -246,7 +255,7 @@ class Directory:
         if turn is None:
             return
         try:
-            with self.database.connection() as connection:
+            with self.connection() as connection:
                 lost = queries.import_is_lost(connection, import_id=import_id)
             if lost:
                 self._copy(turn)
@@ -254,7 +263,7 @@ class Directory:
                 queries.apply_people(connection)
                 queries.apply_groups(connection)
                 queries.apply_members(connection)
-                _count(connection)
+                self._count(connection)
                 queries.empty_import(connection)
                 _mine(
                     queries.set_my_import_state(
@@ -269,7 +278,7 @@ class Directory:
 
     def drop(self, import_id: int) -> None:
         """Let a read import go, or end one that is in work."""
-        with self.database.connection() as connection:
+        with self.connection() as connection:
             row = queries.lock_import(connection, import_id=import_id)
             if row is None:
                 raise NotReady("there is no such import")
@@ -280,25 +289,35 @@ class Directory:
 
     def state(self, import_id: int) -> tuple[str, str]:
         """The state of an import and its problem; raises NotReady where there is none."""
-        with self.database.connection() as connection:
+        with self.connection() as connection:
             row = queries.import_state(connection, import_id=import_id)
         if row is None:
             raise NotReady("there is no such import")
         return row["state"], row["problem"]
+
+    def _count(self, connection: psycopg.Connection[DictRow]) -> dict[str, Any]:
+        """Count the directory and keep what was counted."""
+        totals = dict(queries.directory_totals(connection))
+        found = {**totals, "groups": list(queries.directory_groups(connection))}
+        queries.keep_directory_counts(connection, **{**found, "groups": Jsonb(found["groups"])})
+        queries.note_directory_people(
+            connection, directory_id=self.directory_id, people=totals["people"]
+        )
+        return found
 
     def _forget(self) -> None:
         with self._patient(_LONG) as connection:
             queries.forget_pieces(connection)
 
     def _state(self, turn: _Turn, state: str, problem: str) -> None:
-        with self.database.connection() as connection:
+        with self.connection() as connection:
             queries.set_my_import_state(
                 connection, state=state, problem=problem[:1000], **turn.named
             )
 
     @contextmanager
     def _patient(self, limit: str) -> Iterator[psycopg.Connection[DictRow]]:
-        with self.database.connection() as connection:
+        with self.connection() as connection:
             connection.execute(limit)
             yield connection
 
@@ -347,14 +366,6 @@ class Directory:
             if why:
                 raise why[0] from error
             raise
-
-
-def _count(connection: psycopg.Connection[DictRow]) -> dict[str, Any]:
-    """Count the directory and keep what was counted."""
-    totals = dict(queries.directory_totals(connection))
-    found = {**totals, "groups": list(queries.directory_groups(connection))}
-    queries.keep_directory_counts(connection, **{**found, "groups": Jsonb(found["groups"])})
-    return found
 
 
 def _copy_batch(

@@ -142,10 +142,12 @@ class Plans:
         words: str,
         author: str,
         check: Callable[[], object] = bool,
+        alike: int | None = None,
     ) -> RevisionRow:
         """Store a new plan; returns its revision 1 with its canonical text.
 
-        Nothing is stored where ``check`` raises, as :meth:`save` says. Raises NameTaken.
+        It shares the directory of the plan ``alike``, if it is a copy of one. Nothing is stored
+        where ``check`` raises, as :meth:`save` says. Raises NameTaken.
         """
         saving = _Saving(document["name"], canonical(document), words, author)
         with (
@@ -153,7 +155,7 @@ class Plans:
             _beside(check) as checked,
             self._database.connection() as connection,
         ):
-            plan_id = int(queries.insert_plan(connection, name=saving.name)["id"])
+            plan_id = int(queries.insert_plan(connection, name=saving.name, alike=alike)["id"])
             row = _insert(connection, plan_id, 1, saving)
             checked.result()
             return row

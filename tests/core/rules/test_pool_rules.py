@@ -31,7 +31,7 @@ POOL/first_date = 2027-03-05; POOL/last_date = 2027-03-01 | POOL/last_date | is 
 POOL/apps_at_logon = [{'app': 'A'}, {'app': 'A'}] | POOL/apps_at_logon/1/app | twice
 POOL/place = None | POOL/zones | no place is named
 POOL/place = moon | POOL/place | there is no place 'moon'
-POOL/zones = ['z9'] | POOL/zones/0 | there is no zone of 'near' 'z9'
+POOL/zones = ['z9'] | POOL/zones/0 | there is no zone of 'Near' 'z9'
 POOL/zones = ['z1', 'z1'] | POOL/zones/1 | used twice
 /places/0/offers/0/size = x | /places/0/offers/0/size | no host size
 /places/0/offers/0/zones = ['q'] | /places/0/offers/0/zones/0 | no zone

@@ -28,13 +28,11 @@ def changed(whole):
 def test_it_is_said_who_stays_and_what_goes():
     whole = shared()
     design = changed(whole)
-    name = whole.pools[0].schedule
     assert leaves_shared(whole, design) == (
-        f"main leaves the schedule '{name}' and gets its own, '{name}-main'; other keeps it as "
-        "it is."
+        "Main leaves the schedule 'Main' and gets its own, 'Main main'; Other keeps it as it is."
     )
     assert leaves_shared(shared(own=True), changed(shared(own=True))).endswith(
-        "What main has of its own in it goes."
+        "What Main has of its own in it goes."
     )
 
 
@@ -43,7 +41,7 @@ def test_pools_that_are_tuned_together_leave_together():
     third = replace(whole.pools[0], id="third")
     whole = replace(whole, pools=(*whole.pools, third))
     found = leaves_shared(whole, replace(changed(whole), together=("other",)))
-    assert found.startswith("main and other leave the schedule") and "third keeps it" in found
+    assert found.startswith("Main and Other leave the schedule") and "Third keeps it" in found
     # Where all of them go together, the schedule itself changes.
     assert leaves_shared(shared(), replace(changed(shared()), together=("other",))) == ""
 

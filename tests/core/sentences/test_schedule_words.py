@@ -143,7 +143,7 @@ def test_load_rules_are_offered_to_bands_that_do_not_name_them():
     offers = {
         o.text: o.values for o in band_said(Band(0, load_rules=("late",)), POOL, rules).offers
     }
-    assert offers["load rule busy"] == {"load_rules": ["late", "busy"]}
+    assert offers["load rule Busy"] == {"load_rules": ["late", "busy"]}
     assert "load rule late" not in offers
     (token,) = (
         t for t in tokens(band_said(Band(0, load_rules=("late",)), POOL, rules)) if t.kind == "name"
@@ -200,8 +200,8 @@ def test_all_bands_side_by_side():
     rules = schedule(band(floor=1), band(start=8 * HOUR, floor=6, lid=9))
     columns, rows = schedule_table(rules, POOL)
     assert [(each.name, each.begins) for each in columns] == [
-        ("every day", "00:00"),
-        ("every day", "08:00"),
+        ("Every day", "00:00"),
+        ("Every day", "08:00"),
     ]
     told = {row.label: row.cells for row in rows}
     assert told["Floor"] == ("1", "6") and told["Lid"] == ("", "9")
@@ -212,7 +212,7 @@ def test_all_bands_side_by_side():
 def test_a_schedule_line_by_line():
     rules = schedule(band(floor=1), band(start=8 * HOUR, floor=6, lid=9))
     (first, *lines, last) = schedule_lines(rules, POOL)
-    assert first.startswith("every day (Monday, Tuesday,")
+    assert first.startswith("Every day (Monday, Tuesday,")
     assert lines[0].startswith("  00:00 to 08:00: keep at least 1 of 24 hosts ready;")
     assert lines[1].startswith("  08:00 to 24:00: keep at least 6") and "At most 9" in lines[1]
     assert last == "The policy looks every 300 seconds."

@@ -42,16 +42,16 @@ def said(after, before=TODAY):
         ),
         (("pool", "session_limit"), 9, "up to 9 sessions on a host instead of 8"),
         (("pool", "hosts", "standing"), 11, "11 standing hosts instead of 10"),
-        ((*BAND, "floor"), 1, "workday, from 07:30: a floor of 1 host instead of 4"),
-        ((*BAND, "headroom"), 1, "workday, from 07:30: 1 free slot instead of 6"),
-        ((*BAND, "release"), "drain", "workday, from 07:30: the least used hosts drain"),
+        ((*BAND, "floor"), 1, "Workday, from 07:30: a floor of 1 host instead of 4"),
+        ((*BAND, "headroom"), 1, "Workday, from 07:30: 1 free slot instead of 6"),
+        ((*BAND, "release"), "drain", "Workday, from 07:30: the least used hosts drain"),
         (
             (*BAND, "timeouts"),
             Timeouts(300, 600),
-            "workday, from 07:30: idle sessions are disconnected after 5 min, disconnected ones "
+            "Workday, from 07:30: idle sessions are disconnected after 5 min, disconnected ones "
             "signed off after 10 min",
         ),
-        ((*BAND, "start"), 28_800, "workday, from 08:00 instead of 07:30: begins then"),
+        ((*BAND, "start"), 28_800, "Workday, from 08:00 instead of 07:30: begins then"),
     ],
 )
 def test_a_change_is_said_in_a_planners_words(where, value, text):
@@ -61,11 +61,11 @@ def test_a_change_is_said_in_a_planners_words(where, value, text):
 def test_bands_that_come_and_go_are_said():
     bands = TODAY.schedule.day_types[0].bands
     assert said(put(TODAY, BAND[:-1], (bands[0], bands[2]))) == [
-        "workday: the band from 07:30 goes"
+        "Workday: the band from 07:30 goes"
     ]
     new = replace(bands[1], start=12 * 3_600, floor=1, headroom=0)
     (text,) = said(put(TODAY, BAND[:-1], (*bands[:2], new, bands[2])))
-    assert text.startswith("workday: a band from 12:00: a floor of 1 host, 0 free slots, people go")
+    assert text.startswith("Workday: a band from 12:00: a floor of 1 host, 0 free slots, people go")
 
 
 def test_free_slots_are_said_in_hosts_too():
@@ -90,8 +90,8 @@ def test_optional_parts_of_a_band_are_said():
     after = put(TODAY, BAND[:-1], (bands[0], day, *bands[2:]))
     after = replace(after, schedule=replace(after.schedule, load_rules=(rule,)))
     assert said(after) == [
-        "load rule 'busy': 1 more host where cpu is above 0.8, hosts may go below 0.5",
-        "workday, from 07:30: 50% of the standing hosts ready at least, at most 9 hosts on at "
+        "load rule 'Busy': 1 more host where cpu is above 0.8, hosts may go below 0.5",
+        "Workday, from 07:30: 50% of the standing hosts ready at least, at most 9 hosts on at "
         "once, hosts take 4 sessions, 50% of the hosts drain by 15:00, busy at work",
     ]
     assert said(put(after, BAND, bands[1]), after)[0].endswith(

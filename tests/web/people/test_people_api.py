@@ -108,7 +108,7 @@ def test_countries_and_calendars(client):
     assert client.post("/api/people/calendar", json=body).status_code == 422
 
 
-def test_a_list_of_hosts_names_people_by_number_or_directory_key(client):
+def test_a_list_of_hosts_names_people_by_number_or_directory_key(client, stored):
     send(client, "key,name,mail,groups\nq1,Ann,,crew\nq2,Ben,,crew\nq3,Cy,,crew\n")
     client.post(f"/api/directory/import/{settled(client)['id']}/apply")
     settled(client)
@@ -119,7 +119,7 @@ def test_a_list_of_hosts_names_people_by_number_or_directory_key(client):
         for band in day_type["bands"]:
             band["headroom"] = 0
     body = {"plan": plan, "pool": "main", "text": "group,person,host\na,q3,5\na,1,2\n"}
-    got = client.post("/api/people/assigned", json=body).json["plan"]["pools"][0]
+    got = client.post("/api/people/assigned?plan=1", json=body).json["plan"]["pools"][0]
     assert got["kind"] == "dedicated"
     assert got["assigned"] == [
         {"group": "a", "person": 3, "host": 5},
@@ -131,5 +131,5 @@ def test_a_list_of_hosts_names_people_by_number_or_directory_key(client):
         ("group,person,host\na,11,1\n", "10 people, no 11"),
         ("person\n1\n", "column group is missing"),
     ):
-        answer = client.post("/api/people/assigned", json={**body, "text": text})
+        answer = client.post("/api/people/assigned?plan=1", json={**body, "text": text})
         assert answer.status_code == 422 and says in answer.json["detail"]

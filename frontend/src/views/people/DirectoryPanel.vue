@@ -9,6 +9,7 @@ import { numbersOf } from '@/help/hints'
 import { called } from '@/plan/called'
 import { useDirectory } from '@/stores/directory'
 import { count } from '@/ui/format'
+import ChoiceToken from '@/ui/ChoiceToken.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import ImportPreview from './ImportPreview.vue'
@@ -45,10 +46,24 @@ function plannedAs(group: { key: string; holds: string[] }): string {
 const rows = computed(() =>
   (directory.held?.groups ?? []).map((group) => ({ ...group, planned: plannedAs(group) })),
 )
+const choices = computed(() => [
+  { value: '', text: 'no directory' },
+  ...directory.all.map((each) => ({ value: `${each.id}`, text: each.name })),
+])
+/** The other plans that have the same directory. */
+const sharers = computed(() => {
+  const own = directory.all.find((each) => each.id === directory.held?.id)
+  const others = own?.plans.filter((name) => name !== plan.value.name) ?? []
+  return others.length ? `, shared with ${others.join(', ')}` : ''
+})
 const unplanned = computed(() => rows.value.filter((row) => row.planned === ''))
 /** Groups of the plan that the directory counts otherwise. */
 const follower = useQuestion<{ plan: Plan; held: object }, { behind: Behind[] }>(
-  (wish, call) => api.POST('/api/directory/behind', sent({ plan: wish.plan }, call.signal)),
+  (wish, call) =>
+    api.POST('/api/directory/behind', {
+      params: directory.of(),
+      ...sent({ plan: wish.plan }, call.signal),
+    }),
   { key: (wish) => keyOf(wish.plan, wish.held), urgent: () => true },
 )
 watch([plan, () => directory.held], ([now, held]) => held && follower.ask({ plan: now, held }), {
@@ -59,7 +74,7 @@ const problem = computed(() => directory.problem ?? follower.problem.value)
 
 async function take(): Promise<void> {
   const found = await props.people.store.change((plan) =>
-    api.POST('/api/directory/take', sent({ plan })),
+    api.POST('/api/directory/take', { params: directory.of(), ...sent({ plan }) }),
   )
   directory.problem = found.problem
 }
@@ -87,6 +102,14 @@ function choose(event: Event): void {
     <header>
       <h2>Directory</h2>
       <p v-if="directory.held">
+        <template v-if="choices.length > 1">
+          <ChoiceToken
+            label="Directory of the plan"
+            :options="choices"
+            :model-value="`${directory.held.id ?? ''}`"
+            @update:model-value="(id) => directory.share(id ? Number(id) : null)"
+          />{{ sharers }}:
+        </template>
         <b>{{ count(directory.held.people) }}</b> people; {{ count(directory.held.in_several) }} are
         in several groups, {{ count(directory.held.in_none) }} in none.
         <template v-if="unplanned.length">
@@ -151,7 +174,7 @@ function choose(event: Event): void {
       :working="directory.working"
       @decide="directory.decide"
     />
-    <table v-if="directory.held" class="groups">
+    <table v-if="rows.length" class="groups">
       <thead>
         <tr>
           <th scope="col">Directory group</th>
@@ -169,7 +192,11 @@ function choose(event: Event): void {
         </tr>
       </tbody>
     </table>
-    <p v-if="directory.held && rows.length === 0" class="quiet">The directory is empty.</p>
+    <p v-if="directory.held?.id === null" class="quiet">
+      This plan has no directory. A file that is read makes one of its own.
+      <template v-if="directory.all.length">Or it shares one with another plan.</template>
+    </p>
+    <p v-else-if="directory.held && rows.length === 0" class="quiet">The directory is empty.</p>
   </section>
 </template>
 

@@ -51,7 +51,9 @@ const both = computed(() =>
   uses.value
     .filter(({ value: each }) => each.as === 'apps')
     .map(({ value: each }) => each.pool)
-    .filter((pool) => uses.value.some(({ value: each }) => each.pool === pool && each.as === 'desktop')),
+    .filter((pool) =>
+      uses.value.some(({ value: each }) => each.pool === pool && each.as === 'desktop'),
+    ),
 )
 
 function setAs(use: Access, to: string): void {
@@ -62,7 +64,8 @@ const ASSIGNED = { 'at first logon': 'at their first logon', 'by list': 'by list
 const problem = shallowRef<Problem | null>(null)
 const homes = computed(() =>
   plan.value.pools.filter(
-    (pool) => pool.kind === 'dedicated' && uses.value.some(({ value: each }) => each.pool === pool.id),
+    (pool) =>
+      pool.kind === 'dedicated' && uses.value.some(({ value: each }) => each.pool === pool.id),
   ),
 )
 const listed = (pool: Pool) => pool.assigned.filter((each) => each.group === props.group.id).length
@@ -71,7 +74,10 @@ async function takeList(pool: string, file: File): Promise<void> {
   const text = await file.text()
   if (!still()) return
   const found = await store.change((plan) =>
-    api.POST('/api/people/assigned', sent({ plan, pool, text })),
+    api.POST('/api/people/assigned', {
+      params: { query: { plan: store.id } },
+      ...sent({ plan, pool, text }),
+    }),
   )
   problem.value = found.problem
 }
@@ -131,17 +137,23 @@ async function takeList(pool: string, file: File): Promise<void> {
     <PlanPart v-for="pool in homes" :key="`home ${pool.id}`" :of="PLAN.at('pools').item(pool.id)">
       <p data-testid="homes">
         In {{ nameOf(pool) }} everyone has a host of their own:
-        <FieldToken field="assign" label="How people get their hosts" :called="ASSIGNED" />; {{ listed(pool) }} of this group are on its list.
-      <FileToken
-        accept=".csv,text/csv"
-        data-testid="host-list"
-        @file="(file) => takeList(pool.id, file)"
-        >Take a list (CSV: group, person, host)</FileToken
-      >
-    </p>
+        <FieldToken field="assign" label="How people get their hosts" :called="ASSIGNED" />;
+        {{ listed(pool) }} of this group are on its list.
+        <FileToken
+          accept=".csv,text/csv"
+          data-testid="host-list"
+          @file="(file) => takeList(pool.id, file)"
+          >Take a list (CSV: group, person, host)</FileToken
+        >
+      </p>
     </PlanPart>
     <p v-if="uses.length === 0">{{ nameOf(group) }} may open nothing yet.</p>
-    <button v-if="plan.pools.length" class="link" data-testid="add-use" @click="store.apply({ verb: 'add-use', group: group.id })">
+    <button
+      v-if="plan.pools.length"
+      class="link"
+      data-testid="add-use"
+      @click="store.apply({ verb: 'add-use', group: group.id })"
+    >
       {{ uses.length ? 'Something else too' : 'Let them open a pool' }}
     </button>
   </div>

@@ -237,8 +237,9 @@ class Named:
 
     @property
     def called(self) -> str:
-        """The name, or the id as words where there is no name."""
-        return self.name or self.id.replace("-", " ")
+        """The name; where there is none, the id as words with a capital."""
+        words = self.id.replace("-", " ")
+        return self.name or words[:1].upper() + words[1:]
 
 
 # Numbers and times ------------------------------------------------------------------------------

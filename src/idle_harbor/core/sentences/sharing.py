@@ -17,7 +17,8 @@ def leaves_shared(plan: Plan, design: Design) -> str:
         design: the design of one of its pools.
     """
     before = find_pool(plan, design.pool.id)
-    after = find_pool(in_plan(plan, design), design.pool.id)
+    changed = in_plan(plan, design)
+    after = find_pool(changed, design.pool.id)
     if after.schedule == before.schedule:
         return ""
     go = [before.id, *design.together]
@@ -38,6 +39,6 @@ def leaves_shared(plan: Plan, design: Design) -> str:
     return (
         f"{listed(leaving)} {leaves} the schedule '{called(plan.schedules, before.schedule)}' "
         f"and {gets} own, "
-        f"'{after.schedule}'; {listed(staying)} {'keeps' if len(stay) == 1 else 'keep'} "
+        f"'{called(changed.schedules, after.schedule)}'; {listed(staying)} {'keeps' if len(stay) == 1 else 'keep'} "
         f"it as it is.{also}"
     )

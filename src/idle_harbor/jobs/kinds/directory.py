@@ -10,6 +10,7 @@ from psycopg.rows import DictRow
 from idle_harbor.core.errors import HarborError
 from idle_harbor.jobs.kind import Input, Kind, Part
 from idle_harbor.store.database import Database, queries
+from idle_harbor.store.directories import Directories
 from idle_harbor.store.directory import Directory, Format, NotReady
 from idle_harbor.store.jobs import Wish
 
@@ -20,8 +21,16 @@ class ImportFailed(HarborError):
     """An import has come to its end without what it was for."""
 
 
+def _of_import(database: Database, import_id: int) -> Directory:
+    found = Directories(database).of_import(import_id)
+    if found is None:
+        raise NotReady("there is no such import")
+    return Directory(database, found)
+
+
 def _part(database: Database, given: Input) -> Part:
-    directory, import_id = Directory(database), given["import"]
+    import_id = given["import"]
+    directory = _of_import(database, import_id)
     work = directory.read if given["what"] == "read" else directory.apply
 
     def part(_: int) -> str:
@@ -41,24 +50,27 @@ IMPORT = Kind("import", at=_part, queue="files")
 
 
 def begin_import(
-    database: Database, source: str, form: Format, pieces: Iterable[bytes], owner: str = ""
+    directory: Directory, source: str, form: Format, pieces: Iterable[bytes], owner: str = ""
 ) -> int:
     """Take a file and have it read; returns the import's number. Raises ImportUnderWay."""
 
     def ask(connection: psycopg.Connection[DictRow], import_id: int) -> int:
         return _ask(connection, import_id, "read", f"Read {source}", owner)
 
-    return Directory(database).take(source, form, pieces, ask)
+    return directory.take(source, form, pieces, ask)
 
 
-def begin_apply(database: Database, import_id: int) -> None:
-    """Have a read import put in the directory's place, for whom it was read. Raises NotReady."""
+def begin_apply(database: Database, import_id: int) -> Directory:
+    """Have a read import put in the place of its directory, which is returned, for whom it was
+    read. Raises NotReady."""
+    directory = _of_import(database, import_id)
 
     def ask(connection: psycopg.Connection[DictRow], import_id: int) -> int:
         owner = queries.import_owner(connection, import_id=import_id) or ""
         return _ask(connection, import_id, "apply", "Take it into the directory", owner)
 
-    Directory(database).claim(import_id, ask)
+    directory.claim(import_id, ask)
+    return directory
 
 
 def _ask(

@@ -51,15 +51,17 @@ FROM (SELECT array_agg(DISTINCT i.group_key ORDER BY i.group_key) AS groups
 GROUP BY held.groups
 ORDER BY people DESC;
 
--- name: begin_import(source, format)$
-INSERT INTO imports (source, format) VALUES (:source, :format) RETURNING id;
+-- name: begin_import(source, format, directory_id)$
+INSERT INTO imports (source, format, directory_id) VALUES (:source, :format, :directory_id)
+RETURNING id;
 
 -- name: set_import_size(import_id, bytes_total)!
 UPDATE imports SET bytes_total = :bytes_total WHERE id = :import_id;
 
--- name: end_undecided_imports()!
+-- name: end_undecided_imports(directory_id)!
 -- A file that was read and never decided on gives way to the next one.
-UPDATE imports SET state = 'dropped', ended_at = now() WHERE state IN ('ready', 'wrong');
+UPDATE imports SET state = 'dropped', ended_at = now()
+WHERE state IN ('ready', 'wrong') AND directory_id = :directory_id;
 
 -- name: end_left_imports(stopped)!
 -- Imports whose job is over before they are.
@@ -151,10 +153,10 @@ SELECT state FROM imports WHERE id = :import_id FOR UPDATE;
 -- name: import_state(import_id)^
 SELECT state, problem FROM imports WHERE id = :import_id;
 
--- name: latest_import()^
+-- name: latest_import(directory_id)^
 SELECT id, source, format, state, bytes_total, bytes_read, rows_read, problem, preview,
        begun_at, ended_at
-FROM imports ORDER BY id DESC LIMIT 1;
+FROM imports WHERE directory_id = :directory_id ORDER BY id DESC LIMIT 1;
 
 -- name: keep_preview(preview, import_id, turn)^
 UPDATE imports SET preview = :preview WHERE id = :import_id AND turn = :turn RETURNING id;

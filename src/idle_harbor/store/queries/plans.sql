@@ -21,8 +21,10 @@ UPDATE plans SET removed_at = NULL WHERE id = :plan_id RETURNING name;
 -- name: forget_removed_plans(days)!
 DELETE FROM plans WHERE removed_at < now() - make_interval(days => :days);
 
--- name: insert_plan(name)^
-INSERT INTO plans (name, latest) VALUES (:name, 1) RETURNING id;
+-- name: insert_plan(name, alike)^
+-- A new plan, with the directory of the one that it is a copy of.
+INSERT INTO plans (name, latest, directory_id)
+VALUES (:name, 1, (SELECT directory_id FROM plans WHERE id = :alike::bigint)) RETURNING id;
 
 -- name: insert_revision(plan_id, number, author, words, content_hash, canonical, shape)^
 INSERT INTO revisions (plan_id, number, author, words, content_hash, canonical, document, shape)

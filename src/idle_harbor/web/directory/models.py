@@ -10,9 +10,18 @@ from pydantic import Field
 from idle_harbor.core.plan.declare import Line, Text
 from idle_harbor.web.shared.models import Model
 
+#: Numbers of plans and directories that the database can hold.
+_MOST = 2**62
 
-class ImportQuery(Model):
-    """In which format a file is, and what it is called."""
+
+class PlanQuery(Model):
+    """The plan whose directory it is."""
+
+    plan: int = Field(ge=1, le=_MOST)
+
+
+class ImportQuery(PlanQuery):
+    """For which plan a file is, in which format, and what it is called."""
 
     format: Literal["csv", "ldif", "scim"]
     name: Text = Field("a file", max_length=400)
@@ -29,12 +38,34 @@ class DirectoryGroup(Model):
 
 
 class DirectoryAnswer(Model):
-    """What the directory holds."""
+    """What a plan's directory holds; it has no number where the plan has none."""
 
+    id: int | None
     people: int
     in_none: int
     in_several: int
     groups: list[DirectoryGroup]
+
+
+class DirectoryLineModel(Model):
+    """A directory, and the names of the plans that share it."""
+
+    id: int
+    name: str
+    people: int
+    plans: list[str]
+
+
+class DirectoryList(Model):
+    """Every directory."""
+
+    directories: list[DirectoryLineModel]
+
+
+class GivenDirectory(Model):
+    """The directory that a plan is given; null for none."""
+
+    directory: int | None = Field(ge=1, le=_MOST)
 
 
 class BehindModel(Model):
@@ -56,7 +87,7 @@ class BehindAnswer(Model):
 class ImportPath(Model):
     """An import."""
 
-    import_id: int = Field(ge=1, le=2**62)
+    import_id: int = Field(ge=1, le=_MOST)
 
 
 class StandInBody(Model):

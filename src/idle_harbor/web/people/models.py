@@ -228,6 +228,12 @@ class AssignedBody(PlanBody):
     text: str = Field(max_length=4_000_000)
 
 
+class ListQuery(Model):
+    """The plan whose directory has the keys of a list, if it has any."""
+
+    plan: int | None = Field(None, ge=1, le=2**62)
+
+
 class CountriesAnswer(Model):
     """Countries whose public holidays are known, with their regions."""
 

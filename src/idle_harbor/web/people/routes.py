@@ -33,6 +33,7 @@ from idle_harbor.formats.plan.codec import Sent, checked, edited
 from idle_harbor.formats.reports.figures import estimate_values
 from idle_harbor.formats.tables.assigned import assigned_from, read_list
 from idle_harbor.jobs.kinds.crowd import CROWD, ManyDays
+from idle_harbor.store.directories import Directories
 from idle_harbor.store.directory import Directory
 from idle_harbor.web.people.answers import crowd_answer, pattern_answer, year_days
 from idle_harbor.web.people.models import (
@@ -46,6 +47,7 @@ from idle_harbor.web.people.models import (
     CrowdRangeBody,
     CrowdYearAnswer,
     CrowdYearPart,
+    ListQuery,
     PatternAnswer,
     PatternBody,
     RegroupBody,
@@ -212,8 +214,8 @@ def regroup(body: RegroupBody) -> Response:
     return json_response({"plan": edited(changed)})
 
 
-@people.post("/assigned", responses={200: ChangedPlan, **described(503)})
-def take_list(body: AssignedBody) -> Response:
+@people.post("/assigned", responses={200: ChangedPlan, **described(404, 503)})
+def take_list(query: ListQuery, body: AssignedBody) -> Response:
     """Put a list of people and hosts into a dedicated pool; the plan comes back changed."""
     plan = checked_body(body).plan
     rows = read_list(body.text)
@@ -223,11 +225,14 @@ def take_list(body: AssignedBody) -> Response:
         for group in plan.groups
         if group.id in named and isinstance(group.demand, Headcount) and group.demand.follows
     }
-    held = Directory(database())
-    places = {
-        name: {key: place for place, key in enumerate(held.keys(group), start=1)}
-        for name, group in follows.items()
-    }
+    found = Directories(database()).of_plan(query.plan) if query.plan else None
+    places = {}
+    if found is not None:
+        held = Directory(database(), found)
+        places = {
+            name: {key: place for place, key in enumerate(held.keys(group), start=1)}
+            for name, group in follows.items()
+        }
     pool = find_pool(plan, body.pool)
     listed = replace(pool, kind="dedicated", assigned=tuple(assigned_from(rows, places)))
     pools = tuple(listed if each is pool else each for each in plan.pools)

@@ -78,7 +78,7 @@ def copy_plan(path: PlanPath, body: CopyBody) -> Response:
     row = stored_plans().revision(path.plan_id, body.number)
     values = {**plan_values(row), "name": body.name}
     words = f"copied from r{row['number']} of {row['name']}"[:200]
-    return _made(stored_plans().create(values, words, body.author))
+    return _made(stored_plans().create(values, words, body.author, alike=path.plan_id))
 
 
 @shelf.put("/<int:plan_id>/name", responses={200: PlanRevision, **described(404, 409, 412, 503)})

@@ -19,6 +19,7 @@ from idle_harbor.store.database import (
     StoreFull,
     StoreGone,
 )
+from idle_harbor.store.directories import NoSuchDirectory
 from idle_harbor.store.directory import ImportUnderWay, NotReady
 from idle_harbor.store.jobs import NoSuchJob, TooManyJobs
 from idle_harbor.store.plans import NameTaken, NoSuchPlan
@@ -133,6 +134,9 @@ _TOLD: dict[type[Exception], _Told] = {
         again=True,
     ),
     NoSuchPlan: _Told("no-such-plan", 404, "No such plan", "open the list of plans and choose"),
+    NoSuchDirectory: _Told(
+        "no-such-directory", 404, "No such directory", "look at the list of directories"
+    ),
     ImportUnderWay: _Told(
         "import-under-way",
         409,

@@ -42,7 +42,7 @@ def test_a_kind_of_day_has_a_name_and_keeps_its_id():
     plan = does(small(), "name-day-type", day_type="workday", name="Office day")
     assert [(k, each.called) for k, each in kinds(plan).items()] == [
         ("workday", "Office day"),
-        ("rest-day", "rest day"),
+        ("rest-day", "Rest day"),
     ]
     with pytest.raises(PlanError, match="called 'Rest day' already"):
         does(plan, "name-day-type", day_type="workday", name="Rest day")
@@ -50,7 +50,7 @@ def test_a_kind_of_day_has_a_name_and_keeps_its_id():
 
 def test_one_with_weekdays_stays_until_they_are_anothers():
     plan = small()
-    with pytest.raises(PlanError, match="'rest day' is for sat, sun"):
+    with pytest.raises(PlanError, match="'Rest day' is for sat, sun"):
         does(plan, "remove-day-type", day_type="rest-day")
     for weekday in ("sat", "sun"):
         plan = does(plan, "give-weekday", day_type="workday", weekday=weekday)

@@ -68,7 +68,7 @@ def goes(what, part):
 
 
 def test_what_is_used_says_by_what_and_what_to_do():
-    with pytest.raises(PlanError, match=r"'office' is used by group 'people'; .*another profile"):
+    with pytest.raises(PlanError, match=r"'Office' is used by group 'People'; .*another profile"):
         does(small(), "remove-part", what="profile", part=small().profiles[0].id)
 
 
