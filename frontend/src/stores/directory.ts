@@ -78,8 +78,11 @@ export const useDirectory = defineStore('directory', () => {
     const before = latest.value?.state
     latest.value = answer.data.latest
     if (working.value) look = setTimeout(() => void watchImport(), LOOK_MS)
-    else if (before === 'applying' || held.value?.id === null) await load()
+    else if (before === 'applying') await load()
   }
+
+  /** An import was asked for: the first one of a plan has made its directory. */
+  const begun = () => (held.value?.id === null ? load() : watchImport())
 
   /** Send a file as it is, telling how much of it has gone. */
   function send(file: File, format: string): Promise<void> {
@@ -107,7 +110,7 @@ export const useDirectory = defineStore('directory', () => {
       }
       const done = () => {
         sent.value = null
-        void watchImport().then(resolve)
+        void begun().then(resolve)
       }
       request.send(file)
     })
@@ -118,7 +121,7 @@ export const useDirectory = defineStore('directory', () => {
     problem.value = (
       await told(api.POST('/api/directory/stand-in', { params: of(), body: { day, owner } }))
     ).problem
-    await watchImport()
+    await begun()
   }
 
   async function decide(what: 'apply' | 'drop'): Promise<void> {

@@ -29,7 +29,8 @@ def test_it_is_said_who_stays_and_what_goes():
     whole = shared()
     design = changed(whole)
     assert leaves_shared(whole, design) == (
-        "Main leaves the schedule 'Main' and gets its own, 'Main main'; Other keeps it as it is."
+        "Main leaves the schedule 'Main' and gets its own, 'Main for Main'; Other keeps it as it "
+        "is."
     )
     assert leaves_shared(shared(own=True), changed(shared(own=True))).endswith(
         "What Main has of its own in it goes."

@@ -36,9 +36,10 @@ def leaves_shared(plan: Plan, design: Design) -> str:
     leaves, gets = ("leaves", "gets its") if alone else ("leave", "get their")
     has = "has of its" if alone else "have of their"
     also = f" What {listed(leaving)} {has} own in it goes." if own else ""
+    was = called(plan.schedules, before.schedule)
+    own_name = called(changed.schedules, after.schedule)
+    keeps = "keeps" if len(stay) == 1 else "keep"
     return (
-        f"{listed(leaving)} {leaves} the schedule '{called(plan.schedules, before.schedule)}' "
-        f"and {gets} own, "
-        f"'{called(changed.schedules, after.schedule)}'; {listed(staying)} {'keeps' if len(stay) == 1 else 'keep'} "
-        f"it as it is.{also}"
+        f"{listed(leaving)} {leaves} the schedule '{was}' and {gets} own, '{own_name}'; "
+        f"{listed(staying)} {keeps} it as it is.{also}"
     )

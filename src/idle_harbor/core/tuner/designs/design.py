@@ -133,7 +133,8 @@ def in_plan(plan: Plan, design: Design) -> Plan:
         for name in with_it:
             left = left.without_pool(name)
         kept = (left if each is shared else each for each in schedules)
-        schedules = (*kept, replace(schedule, id=own))
+        name = f"{shared.called} for {before.called}"[:60]
+        schedules = (*kept, replace(schedule, id=own, name=name))
     pools = tuple(
         replace(pool if each is before else each, schedule=own) if each.id in with_it else each
         for each in plan.pools
