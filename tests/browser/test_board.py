@@ -5,11 +5,10 @@ import re
 from uuid import uuid4
 from xml.etree import ElementTree
 
-import pytest
 from playwright.sync_api import expect
 
 from idle_harbor.demo.scenario import demo_plan
-from tests.browser.looking import drag, enter, nothing_serious, settled, value
+from tests.browser.looking import drag, enter, settled, value
 
 
 def test_open_the_demo_from_the_list(watched):
@@ -383,19 +382,3 @@ def test_the_second_to_save_sees_what_changed(watched, demo, browser):
     expect(page.get_by_test_id("state")).to_have_text("r3")
     expect(page.get_by_label("Floor", exact=True)).to_have_value("33")
     expect(page.get_by_test_id("gauge-wait")).to_contain_text("promised 45 s")
-
-
-@pytest.mark.parametrize("path", ["/", "board", "empty"])
-@pytest.mark.parametrize("night", [False, True])
-def test_axe_finds_nothing_serious(watched, demo, path, night):
-    if path == "empty":
-        path = f"{watched.own({'week_of': '2027-03-01'}, 'Empty')}/board"
-    page = watched.open(demo if path == "board" else path)
-    page.wait_for_load_state("networkidle")
-    if path == "board":
-        settled(page)
-        page.get_by_test_id("more").click()
-        page.get_by_test_id("gauge-wait").click()
-    if night:
-        page.get_by_role("button", name="Show the night chart").click() if path != "empty" else None
-    nothing_serious(page)

@@ -6,7 +6,7 @@ import pytest
 from playwright.sync_api import Page, expect
 
 from idle_harbor.demo.scenario import demo_plan
-from tests.browser.looking import enter, nothing_serious
+from tests.browser.looking import enter
 from tests.browser.test_board import drag
 
 
@@ -253,14 +253,6 @@ def test_keys_go_between_the_views_and_keep_the_pool(watched, plan):
     for key, name in (("3", "pools"), ("4", "board"), ("2", "hosts")):
         page.keyboard.press(key)
         expect(page).to_have_url(re.compile(f"{name}.*pool=line"))
-
-
-@pytest.mark.parametrize("where", ["hosts", "hosts?pool=drawings", "pools?pool=counters", "checks"])
-def test_axe_finds_nothing_serious_by_day_and_by_night(watched, plan, where):
-    page = watched.open(f"{plan}/{where}", drawn)
-    nothing_serious(page)
-    page.get_by_test_id("theme").click()
-    nothing_serious(page)
 
 
 def test_a_class_of_users_fills_a_workload_and_says_so(watched):

@@ -8,7 +8,7 @@ from playwright.sync_api import Page, expect
 
 from idle_harbor.demo.directory import demo_directory
 from idle_harbor.demo.scenario import demo_plan
-from tests.browser.looking import enter, nothing_serious
+from tests.browser.looking import enter
 from tests.browser.test_board import drag
 from tests.browser.test_landing import held, let_go, wait_for
 
@@ -258,17 +258,6 @@ def test_people_from_empty(watched):
     expect(name).to_be_focused()
     enter(name, "Town desk")
     expect(page.get_by_test_id("group")).to_contain_text(["Town desk"])
-
-
-@pytest.mark.parametrize(
-    "where",
-    ["", "?group=billing", "?group=depot-counters&show=peaks", "?panel=directory&show=year"],
-)
-def test_axe_finds_nothing_serious(watched, people, where):
-    page = watched.open(people + where, drawn)
-    for _ in range(2):
-        nothing_serious(page)
-        page.get_by_test_id("theme").click()
 
 
 def test_a_new_plan_has_nobody_of_another_until_it_shares_their_directory(watched):

@@ -58,7 +58,7 @@ def test_a_target_is_a_post_that_is_dragged_in_time_and_hosts(watched, demo):
     expect(page.get_by_label("Hosts ready by then")).to_have_value("40")
     settled(page)
     # What came of it is told once the whole week is there.
-    expect(page.get_by_test_id("target-handles")).to_contain_text(re.compile("40 ready by .*idle"))
+    expect(page.get_by_test_id("target-handles")).to_contain_text(re.compile("40 ready by .*empty"))
     nothing_serious(page)
 
 

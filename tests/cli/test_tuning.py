@@ -31,7 +31,7 @@ def test_all_pools_are_tuned_and_weighed(two_pools, tmp_path):
     found = run(two_pools, "--all", "--weeks", 400, "--output", written)
     assert found.exit_code == 0, found.output
     assert "a month for all pools instead of" in found.output
-    assert "The next 1,000 EUR:" in found.output and "To save 5,000 EUR:" in found.output
+    assert "The next €1,000:" in found.output and "To save €5,000:" in found.output
     before, after = json.loads(two_pools.read_text("utf-8")), json.loads(written.read_text("utf-8"))
     plan_of(after)
     assert [each["id"] for each in after["pools"]] == ["main", "second"]

@@ -4,7 +4,7 @@ import { ref } from 'vue'
 /** One of a few words, chosen by mouse or by the arrow keys. */
 const props = defineProps<{
   label: string
-  options: readonly { value: string; text: string }[]
+  options: readonly { value: string; text: string; disabled?: boolean }[]
   modelValue: string
 }>()
 const emit = defineEmits<{ 'update:modelValue': [value: string] }>()
@@ -12,8 +12,9 @@ const buttons = ref<HTMLButtonElement[]>([])
 
 function step(by: number): void {
   const many = props.options.length
-  const now = props.options.findIndex((each) => each.value === props.modelValue)
-  const place = (now + by + many) % many
+  let place = props.options.findIndex((each) => each.value === props.modelValue)
+  do place = (place + by + many) % many
+  while (props.options[place]?.disabled)
   const next = props.options[place]
   if (!next) return
   emit('update:modelValue', next.value)
@@ -40,6 +41,7 @@ function step(by: number): void {
       :data-testid="`show-${each.value}`"
       :tabindex="each.value === modelValue ? 0 : -1"
       :aria-checked="each.value === modelValue"
+      :disabled="each.disabled"
       @click="emit('update:modelValue', each.value)"
     >
       {{ each.text }}

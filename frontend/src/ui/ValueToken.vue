@@ -1,5 +1,5 @@
 <script setup lang="ts">
-import { computed, nextTick, onBeforeUnmount, ref } from 'vue'
+import { computed, nextTick, onBeforeUnmount, ref, useId } from 'vue'
 
 import { days, hintOf, numbersOf } from '@/help/hints'
 
@@ -32,6 +32,7 @@ const RUN_ENDS = 350
 const editing = ref<string | null>(null)
 const wrong = ref('')
 const focused = ref(false)
+const id = useId()
 const input = ref<HTMLInputElement>()
 let run: number | undefined
 const rule = computed<Rule>(() => ({
@@ -50,8 +51,7 @@ const hint = computed(() => {
 })
 
 /** A text that is checked elsewhere may be empty. */
-const read = (text: string) =>
-  props.check ? { value: text.trim() } : readingOf(text, rule.value)
+const read = (text: string) => (props.check ? { value: text.trim() } : readingOf(text, rule.value))
 
 function commit(): void {
   window.clearTimeout(run)
@@ -106,6 +106,7 @@ defineExpose({
       :value="text"
       :aria-label="label"
       :aria-invalid="wrong !== ''"
+      :aria-describedby="wrong ? id : undefined"
       :data-typing="editing !== null || undefined"
       :title="hint"
       :list="list"
@@ -122,7 +123,7 @@ defineExpose({
       @keydown.up="step($event, 1)"
       @keydown.down="step($event, -1)"
     /><span v-if="unit" class="unit">&hairsp;{{ unit }}</span>
-    <WrongNote v-if="wrong" :text="wrong" />
+    <WrongNote v-if="wrong" :id="id" :text="wrong" />
     <FieldHint v-else-if="focused && hint" :text="hint" />
   </span>
 </template>

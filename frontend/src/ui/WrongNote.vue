@@ -1,10 +1,10 @@
 <script setup lang="ts">
 /** Why a typed value is refused, below the box that it stays in. */
-defineProps<{ text: string }>()
+defineProps<{ text: string; id?: string }>()
 </script>
 
 <template>
-  <span class="wrong" role="alert">{{ text }}</span>
+  <span :id="id" class="wrong" role="alert">{{ text }}</span>
 </template>
 
 <style scoped>

@@ -23,6 +23,12 @@ export function money(value: number | string, currency: string, digits = 0): str
   }).format(Number(value))
 }
 
+/** The sign of a currency as it stands before a sum. */
+export function currencySign(currency: string): string {
+  const parts = formatter({ style: 'currency', currency }).formatToParts(0)
+  return parts.find((part) => part.type === 'currency')?.value ?? currency
+}
+
 /** A share as per cent, with more digits where it is small. */
 export function share(value: number): string {
   const digits = value !== 0 && Math.abs(value) < 0.01 ? 2 : 1

@@ -31,7 +31,7 @@ describe('what is to be ready by a time', () => {
   it('stands on its day, with what came of it once the whole week is there', () => {
     const of = (whole: WeekAnswer | null) => targetsOf(schedule({}), week, day, whole, null)
     expect(of(null).map((each) => [each.at, each.hosts, each.told])).toEqual([[8 * HOUR, 20, '']])
-    expect(of(week)[0]?.told).toBe('idle 5 min before')
+    expect(of(week)[0]?.told).toBe('empty for 5 min before')
   })
 
   it('is late where fewer are ready', () => {
@@ -61,6 +61,6 @@ describe('what is to be ready by a time', () => {
     const targets = targetsOf(schedule({}), week, day, week, null)
     const [mark] = marksOf(targets, x as never, y as never, 10, 12 * HOUR)
     expect([mark?.left, mark?.right, mark?.top]).toEqual([8, 18, 800])
-    expect(mark?.text).toBe('20 ready by 08:00, idle 5 min before')
+    expect(mark?.text).toBe('20 ready by 08:00, empty for 5 min before')
   })
 })

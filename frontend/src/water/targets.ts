@@ -40,7 +40,7 @@ export function toldOf(told: Told | undefined): string {
   if (told.ready < told.hosts) return `${count(told.ready)} are`
   if (!told.early || told.mean_idle === null) return ''
   const minutes = Math.round(told.mean_idle / 60)
-  return minutes ? `idle ${count(minutes)} min before` : 'idle less than a minute'
+  return minutes ? `empty for ${count(minutes)} min before` : 'empty for less than a minute'
 }
 
 /**

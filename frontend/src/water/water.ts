@@ -77,6 +77,10 @@ export const INKS = {
     { colour: '--buoy', alpha: 0.85 },
     { colour: '--paper', alpha: 0.55, pattern: 'posts', gap: 3, width: 0.7 },
   ],
+  // Edges part what lies beside each other by at least 3 to 1, in either theme.
+  edgeOfActive: [{ colour: '--paper', width: 1 }],
+  edgeOfWater: [{ colour: '--ink', width: 0.6 }],
+  edgeOfFlood: [{ colour: '--paper', width: 1.2 }],
   quay: [{ colour: '--brass', width: 2.6 }],
   billed: [{ colour: '--brass-line', width: 1 }],
   ideal: [
@@ -125,14 +129,21 @@ export function drawDay(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
     inks: readonly Ink[],
     where?: (k: number) => boolean,
   ) => fill(pen, stepArea(edges, low, high, where, pen.grid), inks)
-  const line = (values: number[], inks: readonly Ink[]) => {
-    for (const ink of inks) pen.steps(edges, values.map(y), ink)
+  const edge = (values: number[], inks: readonly Ink[]) => {
+    for (const ink of inks) pen.steps(edges, values, ink)
   }
+  const line = (values: number[], inks: readonly Ink[]) => edge(values.map(y), inks)
   area(water, shore, INKS.harbor)
   area(bottom, active, INKS.active)
   area(active, idle, INKS.idle)
   area(idle, water, INKS.disconnected)
-  area(shore, crest, INKS.flood, (k) => (day.waiting[k] ?? 0) > 0)
+  edge(active, INKS.edgeOfActive)
+  edge(idle, INKS.edgeOfWater)
+  edge(water, INKS.edgeOfWater)
+  const flooded = (k: number) => (day.waiting[k] ?? 0) > 0
+  area(shore, crest, INKS.flood, flooded)
+  const flood = stepArea(edges, shore, crest, flooded, pen.grid)
+  if (flood) for (const ink of INKS.edgeOfFlood) pen.stroke(flood, ink)
   line(day.billed, INKS.billed)
   line(day.quay, INKS.quay)
   line(day.ideal, INKS.ideal)

@@ -21,6 +21,7 @@ from idle_harbor.cli.shared import (
     read_file,
     told,
 )
+from idle_harbor.core.money.words import money_text
 
 if TYPE_CHECKING:
     from idle_harbor.core.figures.promise import Verdicts
@@ -82,7 +83,7 @@ def _print_figures(figures: Figures, currency: str, promise: Promise) -> None:
         ("hours at the baseline", f"{values['baseline_hours']['mean']:,.1f}"),
         ("host-hours billed", f"{hours['billed']['mean']:,.1f}"),
         ("ideal line", f"{hours['ideal']['mean']:,.1f}"),
-        ("cost of a month", f"{values['cost']['month']} {currency}"),
+        ("cost of a month", money_text(float(values["cost"]["month"]), currency, 2)),
     ]
     for name, value in rows:
         click.echo(f"{name:26}{value}")

@@ -13,6 +13,7 @@ from typing import TYPE_CHECKING, Any
 import click
 
 from idle_harbor.cli.shared import PLAN, main, part_text, read_checked, told
+from idle_harbor.core.money.words import money_text
 
 if TYPE_CHECKING:
     from collections.abc import Sequence
@@ -104,7 +105,7 @@ def _line(point: dict[str, Any], parts: Sequence[Part], currency: str) -> str:
         f"{part_text(part, point['promised'][part.field]):>{_wide(part)}}" for part in parts
     )
     return (
-        f"{point['name'] or '·':{_NAME}}{point['money']['mean']:>10,.0f} {currency}{told}"
+        f"{point['name'] or '·':{_NAME}}{money_text(point['money']['mean'], currency):>12}{told}"
         f"  {point['standing']}"
     )
 
@@ -126,14 +127,13 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
     rows = [values["current"], *values["rules"], *values["front"]]
     parts = _felt(rows)
     heads = "".join(f"{part.head.lower():>{_wide(part)}}" for part in parts)
-    click.echo(f"{'':{_NAME}}{'a month':>14}{heads}  promise")
+    click.echo(f"{'':{_NAME}}{'a month':>12}{heads}  promise")
     for point in rows:
         click.echo(_line(point, parts, currency))
     if values["tuned"]:
         click.echo(_line(values["tuned"], parts, currency) + ", on weeks of its own")
-    click.echo(
-        f"{'ideal line':{_NAME}}{values['ideal']:>10,.0f} {currency}, below which nobody can go"
-    )
+    ideal = money_text(values["ideal"], currency)
+    click.echo(f"{'ideal line':{_NAME}}{ideal:>12}, below which nobody can go")
     _print_year(values["year"], currency)
     explained = values["explained"]
     if explained is None:
@@ -144,13 +144,14 @@ def _print_answer(values: dict[str, Any], currency: str) -> None:
         alone = step["alone_saves"]
         way = "more" if alone > 0 else "less"
         click.echo(
-            f"     {step['text']} Without it alone: {abs(alone):,.0f} {currency} {way}"
+            f"     {step['text']} Without it alone: {money_text(abs(alone), currency)} {way}"
             f"{'' if step['alone_keeps'] else ', and the promise breaks'}."
         )
     total = sum(step["saves"] for step in explained["steps"])
     click.echo(
-        f"     Together {total:,.0f} {currency} a month: {explained['before']:,.0f} before, "
-        f"{explained['after']:,.0f} after."
+        f"     Together {money_text(total, currency)} a month: "
+        f"{money_text(explained['before'], currency)} before, "
+        f"{money_text(explained['after'], currency)} after."
     )
 
 
@@ -161,7 +162,7 @@ def _print_year(rows: list[dict[str, Any]], currency: str) -> None:
     click.echo(f"\n{'kind of week':28}{'Monday':12}{'today':>26}{'tuned':>26}")
     for row in rows:
         each = "".join(
-            f"{row[plan]['money']['mean']:>12,.0f} {currency}, {row[plan]['standing']:<8}"
+            f"{money_text(row[plan]['money']['mean'], currency):>16}, {row[plan]['standing']:<8}"
             for plan in ("today", "tuned")
         )
         click.echo(f"{row['week']['name'][:27]:28}{row['week']['monday']:12}{each}")
@@ -201,13 +202,13 @@ def _weight(text: str, usual: float) -> float:
 def _print_together(values: dict[str, Any], currency: str) -> None:
     chosen, today = values["chosen"], values["today"]
     if chosen is None:
-        least = f"{values['least']:,.0f} {currency}"
+        least = money_text(values["least"], currency)
         click.echo(f"Keeping every promise costs {least} a month at least.")
         return
     click.echo(
-        f"{chosen['money']:,.0f} {currency} a month for all pools instead of "
-        f"{today['money']:,.0f}, {chosen['spoiled']:,.0f} hours of work spoiled instead of "
-        f"{today['spoiled']:,.0f}."
+        f"{money_text(chosen['money'], currency)} a month for all pools instead of "
+        f"{money_text(today['money'], currency)}, {chosen['spoiled']:,.0f} hours of work spoiled "
+        f"instead of {today['spoiled']:,.0f}."
     )
     if values["unkept"]:
         click.echo(f"Nothing was found that keeps the promise of {', '.join(values['unkept'])}.")
@@ -215,12 +216,14 @@ def _print_together(values: dict[str, Any], currency: str) -> None:
     for pool, place in zip(values["pools"], chosen["places"], strict=True):
         now, then = pool["options"][0], pool["options"][place]
         click.echo(
-            f"{pool['pool']:16}{now['money']:>10,.0f} {currency}{then['money']:>10,.0f} {currency}"
+            f"{pool['pool']:16}{money_text(now['money'], currency):>14}"
+            f"{money_text(then['money'], currency):>14}"
             f"{now['spoiled']:>10,.0f} h{then['spoiled']:>8,.0f} h"
             f"  {'kept' if then['keeps'] else 'not for sure'}"
         )
-    click.echo(f"\nThe next {values['more']['amount']:,.0f} {currency}: {values['more']['text']}")
-    click.echo(f"To save {values['less']['amount']:,.0f} {currency}: {values['less']['text']}")
+    more, less = values["more"], values["less"]
+    click.echo(f"\nThe next {money_text(more['amount'], currency)}: {more['text']}")
+    click.echo(f"To save {money_text(less['amount'], currency)}: {less['text']}")
 
 
 @main.command()

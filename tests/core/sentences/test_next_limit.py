@@ -26,9 +26,9 @@ def test_strain_is_a_cliff_beyond_the_limit():
         at(OWN - 1, 530.0, 0.0024), at(OWN, 500.0, 0.0024), at(OWN + 1, 480.0, 0.64, "broken")
     )
     assert found == (
-        f"With {OWN + 1} sessions on a host instead of {OWN} it costs 20 EUR a month less, with "
+        f"With {OWN + 1} sessions on a host instead of {OWN} it costs €20 a month less, with "
         "strained work 64.00% instead of 0.24%, which breaks the promise; "
-        f"with {OWN - 1} sessions on a host instead of {OWN} it costs 30 EUR a month more."
+        f"with {OWN - 1} sessions on a host instead of {OWN} it costs €30 a month more."
     )
 
 

@@ -109,17 +109,17 @@ def step(**values):
 
 
 def test_what_a_step_does():
-    assert step() == "It saves 10 EUR a month."
-    assert step(keeps=False) == "It saves 10 EUR a month. The promise is broken after it."
+    assert step() == "It saves €10 a month."
+    assert step(keeps=False) == "It saves €10 a month. The promise is broken after it."
     assert step(saves=-3.0, wait_p95_seconds=12.0) == (
-        "It costs 3 EUR a month, the wait of 95 % of logons is 12 s longer."
+        "It costs €3 a month, the wait of 95 % of logons is 12 s longer."
     )
     assert step(saves=0.2, wait_p95_seconds=None) == (
         "It changes the money by nothing, the wait of 95 % of logons has no bound before or "
         "after it."
     )
     assert step(refused_share=0.01, forced_share=-0.002) == (
-        "It saves 10 EUR a month, refusals +1.00%, forced sign-offs -0.20%."
+        "It saves €10 a month, refusals +1.00%, forced sign-offs -0.20%."
     )
 
 
@@ -143,7 +143,7 @@ def test_what_the_next_second_costs_is_read_off_the_front():
     found = answer(tuned, point(800.0, 20.0), point(510.0, 49.0), tuned=tuned)
     # Of 50 and 49 seconds nobody can say what the difference costs.
     assert next_second(found, "EUR") == (
-        "From 50 s for the wait of 95 % of logons, 20 s costs 300 EUR a month more (10.00 each "
+        "From 50 s for the wait of 95 % of logons, 20 s costs €300 a month more (€10.00 each "
         "second)."
     )
     looser = point(400.0, 100.0, wait_p95_seconds="broken")
@@ -154,7 +154,7 @@ def test_what_the_next_second_costs_is_read_off_the_front():
         "the rest "
         "of the promise."
     )
-    assert told.endswith("Each second more would save about 2.0 EUR a month, up to 100 s.")
+    assert told.endswith("Each second more would save about €2.0 a month, up to 100 s.")
     assert next_second(answer(tuned=None), "EUR") == ""
 
 
@@ -162,7 +162,7 @@ def test_a_simple_rule_is_beside_the_tuned_plan_too():
     tuned = point(500.0, 50.0)
     found = replace(answer(tuned, tuned=tuned), rules=(point(1_400.0, 24.0),))
     assert next_second(found, "EUR") == (
-        "From 50 s for the wait of 95 % of logons, 24 s costs 900 EUR a month more (34.62 each "
+        "From 50 s for the wait of 95 % of logons, 24 s costs €900 a month more (€34.62 each "
         "second)."
     )
 
@@ -171,9 +171,8 @@ def test_what_costs_hardly_more_has_no_price():
     tuned = point(500.0, 41.0)
     found = answer(tuned, point(500.2, 34.0), point(560.0, 14.0), tuned=tuned)
     assert next_second(found, "EUR") == (
-        "From 41 s for the wait of 95 % of logons, 34 s costs hardly more, then 14 s costs 60 "
-        "EUR a "
-        "month more (2.99 each second)."
+        "From 41 s for the wait of 95 % of logons, 34 s costs hardly more, then 14 s costs €60 a "
+        "month more (€2.99 each second)."
     )
 
 
@@ -186,7 +185,7 @@ def test_a_share_is_weighed_in_tenths_of_a_percent():
     tuned = refused(500.0, 0.004)
     found = answer(tuned, refused(700.0, 0.002), tuned=tuned)
     assert next_second(replace(found, axis="refused_share"), "EUR") == (
-        "From 0.40% for refusals, 0.20% costs 200 EUR a month more (100.00 each 0.1%)."
+        "From 0.40% for refusals, 0.20% costs €200 a month more (€100.00 each 0.1%)."
     )
     none = refused(500.0, 0.0)
     assert next_second(replace(answer(none, tuned=none), axis="refused_share"), "EUR") == ""
@@ -207,7 +206,7 @@ def test_what_came_of_it():
     assert "breaks the promise" in verdict(answer(tuned=point(600.0, 50.0)), "EUR")
     told = verdict(answer(tuned=point(600.0, 50.0), standing="kept"), "EUR")
     assert told == (
-        "600 EUR a month keep the promise: 400 EUR (40%) less than the plan of today, which keeps "
+        "€600 a month keep the promise: €400 (40%) less than the plan of today, which keeps "
         "the promise too."
     )
 
@@ -217,7 +216,7 @@ def test_why_nothing_was_found():
     near = point(700.0, 62.0, wait_p95_seconds="at risk")
     found = answer(point(600.0, 80.0, wait_p95_seconds="broken"), near, tuned=None)
     assert verdict(found, "EUR") == (
-        f"{start} Nearest to it are 700 EUR a month, with the wait of 95 % of logons perhaps "
+        f"{start} Nearest to it are €700 a month, with the wait of 95 % of logons perhaps "
         "beyond it. "
         "No plan that was tried keeps what is promised of the wait of 95 % of logons, however "
         "dear. "
@@ -229,7 +228,7 @@ def test_why_nothing_was_found():
     assert answer(further, nearer, tuned=None).nearest == nearer
     other = point(900.0, 10.0, refused_share="at risk")
     assert verdict(replace(answer(near, other, tuned=None), helps=("limit", "size")), "EUR") == (
-        f"{start} Nearest to it are 700 EUR a month, with the wait of 95 % of logons perhaps "
+        f"{start} Nearest to it are €700 a month, with the wait of 95 % of logons perhaps "
         "beyond it. "
         "Where the session limit or the host size may change as well, a plan keeps it: search "
         "again with that free."
@@ -248,8 +247,8 @@ def test_what_is_cheaper_with_less_room_is_named_with_its_price():
     tuned = roomy(1_131.0, "kept", 2.0, 0.0)
     front = (roomy(905.0, "at risk", 1.1, 0.25), roomy(918.0, "kept", 1.2, 0.0625), tuned)
     assert cheaper(answer(*front, tuned=tuned), "EUR") == (
-        "With less room to the promise: 918 EUR a month is likely kept (broken in some 3 weeks of "
-        "a year); 905 EUR a month keeps it on average (broken in some 13 weeks of a year). The "
+        "With less room to the promise: €918 a month is likely kept (broken in some 3 weeks of "
+        "a year); €905 a month keeps it on average (broken in some 13 weeks of a year). The "
         "tuned plan: none of its weeks broke it."
     )
     # A rule has its name. A plan that misses the promise on average, or is hardly cheaper, is
@@ -257,7 +256,7 @@ def test_what_is_cheaper_with_less_room_is_named_with_its_price():
     rule = roomy(1_096.0, "kept", 1.5, 0.0, "day and night")
     found = replace(answer(tuned, roomy(700.0, "at risk", 0.9, 0.5), tuned=tuned), rules=(rule,))
     assert cheaper(found, "EUR").startswith(
-        "With less room to the promise: day and night, 1,096 EUR a month is likely kept"
+        "With less room to the promise: day and night, €1,096 a month is likely kept"
     )
     near = roomy(1_130.0, "kept", 1.5, 0.0)
     assert cheaper(answer(near, tuned, tuned=tuned), "EUR") == ""

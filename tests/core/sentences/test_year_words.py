@@ -31,7 +31,7 @@ def test_a_week_that_only_the_tuned_plan_breaks_is_named_first():
         "The tuned plan breaks the promise where the plan of today keeps it: the week of "
         "2027-05-10 (fair), the wait of 95 % of logons 50 s and refusals 3.2%."
     )
-    assert week_text(row, "EUR") == "today kept at 500 EUR a month, tuned broken at 500"
+    assert week_text(row, "EUR") == "today kept at €500 a month, tuned broken at €500"
 
 
 def test_a_week_that_both_break_is_no_news_of_the_tuned_plan():

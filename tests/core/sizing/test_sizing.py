@@ -160,7 +160,7 @@ class TestPicture:
             ],
         )
         there = sizing_of(whole, replace(find_pool(whole, "main"), place="there"), Wish(seeds=2))
-        assert [view.missing for view in there.sizes] == ["", "'there' does not have this size"]
+        assert [view.missing for view in there.sizes] == ["", "'There' does not have this size"]
         assert there.sizes[0].per_session_hour == Decimal(9) / 8
 
 

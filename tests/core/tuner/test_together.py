@@ -88,9 +88,9 @@ def test_what_differs_is_told_pool_by_pool():
     assert [(c.pool, c.money, c.spoiled) for c in changes] == [(1, -150, 4), (0, -20, 1)]
     text = pools_text(["office", "line", "field"], changes, "EUR")
     assert text == (
-        "line 150 EUR less (4 hours more spoiled, and its promise is not kept for sure); "
-        "office 20 EUR less (1 hour more spoiled): "
-        "together 170 EUR less a month and 5 hours of work more spoiled."
+        "line €150 less (4 hours more spoiled, and its promise is not kept for sure); "
+        "office €20 less (1 hour more spoiled): "
+        "together €170 less a month and 5 hours of work more spoiled."
     )
     nothing = PoolChange(0, 0.2, -0.4, True)
     assert pools_text(["office", "line", "field"], [*changes, nothing], "EUR") == text

@@ -59,14 +59,14 @@ def test_limits_reach_pools_that_share_with_pools_that_share():
 def test_a_pool_says_with_whom_it_shares():
     plan = four("/sizes/1/quota = 30")
     starts, cpu = (
-        "In quay, at most 2 hosts start at once, over",
-        "Of size small, at most 30 vCPU are on at once, over",
+        "In Quay, at most 2 hosts start at once, over",
+        "Of size Small, at most 30 vCPU are on at once, over",
     )
     said = {pool.id: shared_lines(plan, pool) for pool in plan.pools}
     assert said == {
-        "main": [f"{starts} this pool and b.", f"{cpu} b and c, which share with this pool."],
-        "b": [f"{starts} this pool and main.", f"{cpu} this pool and c."],
-        "c": [f"{cpu} this pool and b.", f"{starts} main and b, which share with this pool."],
+        "main": [f"{starts} this pool and B.", f"{cpu} B and C, which share with this pool."],
+        "b": [f"{starts} this pool and Main.", f"{cpu} this pool and C."],
+        "c": [f"{cpu} this pool and B.", f"{starts} Main and B, which share with this pool."],
         "d": [],
     }
     alone = plan_of(changed(document(), "/sizes/0/quota = 9"))

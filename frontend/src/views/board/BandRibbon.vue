@@ -53,6 +53,7 @@ function move(event: KeyboardEvent, index: number): void {
         :class="[band.band.rule, { chosen: band.index === selected }]"
         :style="place(band)"
         role="tab"
+        aria-controls="band"
         data-testid="band"
         :aria-selected="band.index === selected"
         :tabindex="band.index === selected ? 0 : -1"

@@ -91,6 +91,7 @@ onBeforeUnmount(() => watcher.disconnect())
       <label v-if="pools.length">
         against
         <select
+          class="text-box against"
           :value="board.ghost.value ? 'ghost' : (board.pinned.value ?? '')"
           data-testid="pin"
           @change="pinFrom"
@@ -110,12 +111,15 @@ onBeforeUnmount(() => watcher.disconnect())
       <ProblemNote v-if="board.pinProblem.value" :problem="board.pinProblem.value">
         <p>The revision beside it cannot be shown.</p>
       </ProblemNote>
-      <FirstSentence v-if="empty" :plan="store.plan" />
+      <main v-if="empty"><FirstSentence :plan="store.plan" /></main>
       <div v-else-if="pool" class="board">
         <main class="main">
           <div class="says" :class="{ more }">
             <ScheduleSentence
               v-if="place && day"
+              id="band"
+              role="tabpanel"
+              aria-label="The chosen band"
               :plan="store.plan"
               :pool="pool"
               :place="place"
@@ -266,6 +270,18 @@ onBeforeUnmount(() => watcher.disconnect())
 @media (min-width: 1700px) {
   .board {
     grid-template-columns: minmax(0, 1fr) 380px;
+  }
+}
+.against {
+  max-width: 180px;
+}
+@media (max-width: 900px) {
+  .board {
+    grid-template-columns: minmax(0, 1fr);
+  }
+  .picture {
+    flex: none;
+    height: 420px;
   }
 }
 </style>

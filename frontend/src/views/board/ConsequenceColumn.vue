@@ -39,9 +39,7 @@ const before = computed<Answer | null>(() => {
   if (!props.baseline) return null
   return props.range && props.baselineRange ? props.baselineRange : props.baseline
 })
-const now = computed<Answer>(() =>
-  props.range && props.baselineRange ? props.range : props.week,
-)
+const now = computed<Answer>(() => (props.range && props.baselineRange ? props.range : props.week))
 
 /** What a figure is further than in the pinned revision; money has no promise that tells more. */
 function changeOf(pick: (a: Answer) => Interval, say: (v: number) => string, lessIsBetter = true) {
@@ -122,6 +120,7 @@ const costHalf = computed(() => halfOf(cost.value.interval))
       <template v-for="{ part, ...gauge } in gauges" :key="part.field">
         <PromiseGauge
           v-bind="gauge"
+          :open="open === part.field"
           :data-testid="`gauge-${part.short}`"
           @why="toggle(part.field)"
         />
@@ -143,8 +142,8 @@ const costHalf = computed(() => halfOf(cost.value.interval))
           </template>
           <template v-else-if="part.field === 'lost_returns'">
             <p>
-              Of the {{ meanOf(figures.returns.all, (n) => count(n)) }} times that somebody came back on the
-              same working day without having signed off, their session was gone
+              Of the {{ meanOf(figures.returns.all, (n) => count(n)) }} times that somebody came
+              back on the same working day without having signed off, their session was gone
               {{ meanOf(figures.returns.lost, (n) => count(n)) }} times.
             </p>
             <p v-for="loss in verdicts.losses" :key="loss.cause">
@@ -153,8 +152,8 @@ const costHalf = computed(() => halfOf(cost.value.interval))
             </p>
           </template>
           <p v-else-if="part.field === 'forced_share'">
-            {{ meanOf(figures.forced, (n) => count(n, n < 10 ? 1 : 0)) }} sessions
-            were signed off by force: bands that drain with notice do so once the notice is over.
+            {{ meanOf(figures.forced, (n) => count(n, n < 10 ? 1 : 0)) }} sessions were signed off
+            by force: bands that drain with notice do so once the notice is over.
           </p>
           <p v-else-if="part.field === 'comfort'">
             The share of working time that was neither waited away nor strained nor behind a slow
@@ -164,7 +163,8 @@ const costHalf = computed(() => halfOf(cost.value.interval))
             <p v-if="part.field === 'wait_p95_seconds'">
               Mean {{ meanOf(figures.wait_seconds.mean, duration) }} over
               {{ meanOf(figures.connected, (n) => count(n)) }} logons;
-              {{ meanOf(figures.reconnects, (n) => count(n)) }} returns to a session are counted apart.
+              {{ meanOf(figures.reconnects, (n) => count(n)) }} returns to a session are counted
+              apart.
             </p>
             <p v-else>
               {{ meanOf(figures.refused, (n) => count(n, 1)) }} of

@@ -12,7 +12,7 @@ import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
-import { count } from '@/ui/format'
+import { count, currencySign, money } from '@/ui/format'
 import { inMinutes, inSeconds } from '@/ui/timeouts'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -72,54 +72,50 @@ function setTimed(key: Timed, text: string): void {
           Who they are and when they come
         </RouterLink>
       </p>
-      <ProfileSentence
-        v-for="profile in profiles"
-        :key="profile.id"
-        :profile="profile"
-      />
+      <ProfileSentence v-for="profile in profiles" :key="profile.id" :profile="profile" />
     </section>
     <section>
       <h3>Hosts</h3>
       <PlanPart :of="poolAt">
-      <p>
-        <FieldToken field="hosts.standing" label="Standing hosts" />
-        hosts,
-        <ChoiceToken
-          label="Kind of pool"
-          path="pools.kind"
-          :options="choicesOf('pools.kind', KINDS)"
-          :model-value="pool.kind"
-          @update:model-value="setKind"
-        />, of
-        <FieldToken field="size" label="Host size" :options="sizes" />
-        <template v-if="size">
-          at
-          <PlanPart :of="PLAN.at('sizes').item(pool.size)">
-            <FieldToken field="hourly" label="Hourly price" kind="money" />
-          </PlanPart>
-          {{ plan.currency }} an hour</template
-        ><template v-if="disk">
-          and {{ disk.monthly_on }} {{ plan.currency }} a month for the disk</template
-        >, each with up to
-        <FieldToken field="session_limit" label="Session limit" />
-        sessions<template v-if="pool.hosts.surge"
-          >; {{ pool.hosts.surge }} surge hosts more</template
-        >. A host takes
-        <FieldToken field="start.mean_seconds" label="Start time in seconds" unit="s" />
-        to start (cv
-        <FieldToken field="start.cv" label="Variation of start times" />) and
-        <FieldToken field="stop_seconds" label="Stop time in seconds" unit="s" />
-        to stop. Work is strained beyond
-        <FieldToken field="load.limit" label="Load limit in per cent" unit="%" :scale="100" />
-        of what a host has. The schedule runs on the clock of
-        <FieldToken
-          field="time_zone"
-          label="Time zone of the pool"
-          kind="text"
-          list="zones"
-          :allowed="zones"
-        />.
-      </p>
+        <p>
+          <FieldToken field="hosts.standing" label="Standing hosts" />
+          hosts,
+          <ChoiceToken
+            label="Kind of pool"
+            path="pools.kind"
+            :options="choicesOf('pools.kind', KINDS)"
+            :model-value="pool.kind"
+            @update:model-value="setKind"
+          />, of
+          <FieldToken field="size" label="Host size" :options="sizes" />
+          <template v-if="size">
+            at {{ currencySign(plan.currency)
+            }}<PlanPart :of="PLAN.at('sizes').item(pool.size)">
+              <FieldToken field="hourly" label="Hourly price" kind="money" />
+            </PlanPart>
+            an hour</template
+          ><template v-if="disk">
+            and {{ money(disk.monthly_on, plan.currency, 2) }} a month for the disk</template
+          >, each with up to
+          <FieldToken field="session_limit" label="Session limit" />
+          sessions<template v-if="pool.hosts.surge"
+            >; {{ pool.hosts.surge }} surge hosts more</template
+          >. A host takes
+          <FieldToken field="start.mean_seconds" label="Start time in seconds" unit="s" />
+          to start (cv
+          <FieldToken field="start.cv" label="Variation of start times" />) and
+          <FieldToken field="stop_seconds" label="Stop time in seconds" unit="s" />
+          to stop. Work is strained beyond
+          <FieldToken field="load.limit" label="Load limit in per cent" unit="%" :scale="100" />
+          of what a host has. The schedule runs on the clock of
+          <FieldToken
+            field="time_zone"
+            label="Time zone of the pool"
+            kind="text"
+            list="zones"
+            :allowed="zones"
+          />.
+        </p>
       </PlanPart>
     </section>
     <section>
@@ -156,11 +152,7 @@ function setTimed(key: Timed, text: string): void {
         />.
       </p>
     </section>
-    <PromiseSentence
-      :plan="plan"
-      :pool="pool"
-      :owed="facts.pools[pool.id]?.promise ?? null"
-    />
+    <PromiseSentence :plan="plan" :pool="pool" :owed="facts.pools[pool.id]?.promise ?? null" />
   </div>
 </template>
 

@@ -20,6 +20,8 @@ const props = defineProps<{
   better: boolean | null
   /** Whether the least there may be is promised: then the scale shows what is lacking. */
   least?: boolean
+  /** Whether its reasons are shown below. */
+  open: boolean
 }>()
 const emit = defineEmits<{ why: [] }>()
 
@@ -54,6 +56,7 @@ const verdict = computed(() => {
     class="plain gauge"
     :class="limit === null ? 'free' : standing === 'at risk' ? 'risk' : standing"
     :aria-label="`${name}: ${text}, ${limit === null ? 'not promised' : `promise ${limitText}, ${standing}`}. Show why`"
+    :aria-expanded="open"
     @click="emit('why')"
   >
     <span class="line">

@@ -14,13 +14,15 @@ import { WEEKDAYS, count, dayName, share } from '@/ui/format'
 import { binsOf } from '@/water/day'
 import { INKS } from '@/water/water'
 
-/** Seven small days to choose from, each with its own flood and idle marks. */
+/** Seven small days to choose from, each with its own flood and what was not used. */
 const props = defineProps<{ week: WeekAnswer; weekday: number; schedule: string }>()
 const emit = defineEmits<{ choose: [weekday: number] }>()
 
 const root = ref<HTMLElement>()
 const width = useWidth(root, 960)
 const HEIGHT = 80
+/** A day that is as wide has room for its date, and for what was not used. */
+const DATED = 96
 const HEAD = 25
 const DEEP = 30
 const column = computed(() => width.value / 7)
@@ -74,14 +76,14 @@ const draw = computed(() => {
 
 const said = (day: Day) => ({
   waits: day.peak_waiting > 0 ? `▲ ${count(day.peak_waiting)} wait` : 'no waits',
-  idle: day.idle_share || day.peak_sessions ? `${share(day.idle_share)} idle` : 'all off',
+  idle: day.idle_share || day.peak_sessions ? `${share(day.idle_share)} unused` : 'all off',
 })
 function describe(day: Day): string {
   const harm = day.peak_waiting > 0 ? `up to ${count(day.peak_waiting)} wait` : 'nobody waits'
   return `${WEEKDAYS[day.weekday]} ${dayName(day.date)}, ${calledDay(props.schedule, day.day_type)}: ${harm}, ${share(day.idle_share)} of host time unused`
 }
 const table = (): Table => ({
-  head: ['date', 'weekday', 'day type', 'most sessions', 'most waiting', 'idle share'],
+  head: ['date', 'weekday', 'day type', 'most sessions', 'most waiting', 'unused share'],
   rows: props.week.days.map((day) => [
     day.date,
     WEEKDAYS[day.weekday] ?? '',
@@ -142,7 +144,7 @@ function key(event: KeyboardEvent): void {
           <line v-if="day.weekday > 0" x1="0" x2="0" y1="0" :y2="HEIGHT" class="level" />
           <rect v-if="day.weekday === weekday" :width="column" height="3" class="mark" />
           <text x="8" y="17" class="axis-text strong">{{ WEEKDAYS[day.weekday] }}</text>
-          <text x="39" y="17" class="axis-text">{{ dayName(day.date) }}</text>
+          <text v-if="column > DATED" x="39" y="17" class="axis-text">{{ dayName(day.date) }}</text>
           <text v-if="day.clock_change" :x="column - 8" y="17" class="axis-text strong end">
             <title>The clock changes on this day</title>
             {{ day.clock_change < 0 ? '−1 h' : '+1 h' }}
@@ -150,7 +152,7 @@ function key(event: KeyboardEvent): void {
           <text x="8" :y="HEIGHT - 8" class="axis-text" :class="{ harm: day.peak_waiting > 0 }">
             {{ said(day).waits }}
           </text>
-          <text :x="column - 8" :y="HEIGHT - 8" class="axis-text end">
+          <text v-if="column > DATED" :x="column - 8" :y="HEIGHT - 8" class="axis-text end">
             {{ said(day).idle }}
           </text>
         </g>

@@ -32,7 +32,7 @@ describe('the weeks of a year', () => {
   it('say how it was, and what nobody knows', () => {
     expect(weekWords(week(), 'EUR')).toBe(
       'Week of 1 March 2027: 100 sessions, 0 wait at once, 95 % wait 30 s at most, ' +
-        '25.0 % idle, 1,235 EUR a month, the promise is kept',
+        '25.0 % unused, €1,235 a month, the promise is kept',
     )
     expect(weekWords(week({ wait_p95: null, unbounded: true, kept: false }), 'EUR')).toContain(
       'more than one of twenty gets no desktop',

@@ -2,7 +2,7 @@ import type { WeekOfYear } from '@/api/client'
 import type { Pen } from '@/chart/pen'
 import { stepArea } from '@/chart/steps'
 import type { Table } from '@/chart/table'
-import { count, dayName, duration, share } from '@/ui/format'
+import { count, dayName, duration, money, share } from '@/ui/format'
 
 import { INKS } from '@/water/water'
 
@@ -34,24 +34,16 @@ export function weekWords(week: WeekOfYear, currency: string): string {
     : week.wait_p95 === null
       ? 'nobody asks'
       : `95 % wait ${duration(week.wait_p95)} at most`
-  const money = `${count(Number(week.month))} ${currency} a month`
+  const month = `${money(week.month, currency)} a month`
   return (
     `Week of ${dayName(week.first)} ${week.first.slice(0, 4)}: ${count(week.sessions)} sessions, ` +
-    `${count(week.waiting)} wait at once, ${wait}, ${share(week.idle_share)} idle, ${money}, ` +
+    `${count(week.waiting)} wait at once, ${wait}, ${share(week.idle_share)} unused, ${month}, ` +
     `the promise is ${week.kept ? 'kept' : 'broken'}`
   )
 }
 
 export const tableOf = (weeks: Weeks): Table => ({
-  head: [
-    'week of',
-    'most sessions',
-    'most waiting',
-    '95 % wait',
-    'idle share',
-    'month',
-    'kept',
-  ],
+  head: ['week of', 'most sessions', 'most waiting', '95 % wait', 'unused share', 'month', 'kept'],
   rows: weeks.flatMap((week) =>
     week
       ? [

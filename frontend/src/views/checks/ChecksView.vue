@@ -3,6 +3,7 @@ import { computed } from 'vue'
 import { RouterLink, useRoute, useRouter } from 'vue-router'
 
 import { useChecks } from '@/stores/checks'
+import ChoiceRow from '@/parts/ChoiceRow.vue'
 import { usePlan } from '@/plan/store'
 import FindingNote from '@/ui/FindingNote.vue'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -27,6 +28,14 @@ const family = computed(() => (typeof route.query.about === 'string' ? route.que
 const shown = computed(() =>
   checks.findings.filter((each) => !family.value || each.family === family.value),
 )
+const families = computed(() => [
+  { value: '', text: 'all' },
+  ...(checks.answer?.families ?? []).map(({ id, about, found }) => ({
+    value: id,
+    text: `${about.charAt(0).toLowerCase()}${about.slice(1)} (${found})`,
+    disabled: !found,
+  })),
+])
 const doubts = computed(() => checks.findings.length - checks.harms)
 const to = (pointer: string) => {
   if (!store.plan) return { name: 'hosts', params: { id: props.id } }
@@ -64,29 +73,13 @@ function choose(id: string): void {
           </template>
           <template v-else>Nothing was found that would make a build or a morning fail.</template>
         </p>
-        <p class="families" role="radiogroup" aria-label="Which checks">
-          <button
-            class="link"
-            role="radio"
-            :aria-checked="!family"
-            :class="{ on: !family }"
-            @click="choose('')"
-          >
-            all
-          </button>
-          <button
-            v-for="each in checks.answer.families"
-            :key="each.id"
-            class="link"
-            role="radio"
-            :aria-checked="family === each.id"
-            :class="{ on: family === each.id }"
-            :disabled="!each.found"
-            @click="choose(each.id)"
-          >
-            {{ each.about.charAt(0).toLowerCase() + each.about.slice(1) }} ({{ each.found }})
-          </button>
-        </p>
+        <ChoiceRow
+          class="families"
+          label="Which checks"
+          :options="families"
+          :model-value="family"
+          @update:model-value="choose"
+        />
         <FindingNote
           v-for="finding in shown"
           :key="finding.check + finding.pointer + finding.message"
@@ -113,15 +106,8 @@ function choose(id: string): void {
   font-size: 14.5px;
 }
 .families {
-  display: flex;
-  flex-wrap: wrap;
-  gap: 4px 16px;
   padding: 2px 0 8px;
   border-bottom: 1px solid var(--hair-strong);
-}
-.families .on {
-  font-weight: 650;
-  text-decoration-color: var(--ink);
 }
 .row {
   border-bottom: 1px solid var(--hair);

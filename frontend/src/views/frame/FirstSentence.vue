@@ -4,7 +4,7 @@ import { computed } from 'vue'
 import type { Plan } from '@/api/client'
 import { useZones } from '@/help/zones'
 import { usePlan } from '@/plan/store'
-import { counted } from '@/ui/format'
+import { counted, currencySign } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -67,9 +67,9 @@ const begin = () => store.apply({ verb: 'begin-plan', ...facts })
         path="sizes.memory_gib"
         unit="GiB"
       />
-      at
-      <ValueToken v-model="facts.hourly" kind="money" label="Hourly price" />
-      {{ props.plan.currency }} an hour, with up to
+      at {{ currencySign(props.plan.currency)
+      }}<ValueToken v-model="facts.hourly" kind="money" label="Hourly price" />
+      an hour, with up to
       <ValueToken
         :model-value="facts.session_limit ?? 10"
         label="Session limit"
@@ -79,9 +79,10 @@ const begin = () => store.apply({ verb: 'begin-plan', ...facts })
       sessions on each.
     </p>
     <p v-if="proposed" class="why" role="status" data-testid="proposed">
-      At most {{ counted(proposed.peak, 'session') }} at once in 95 % of weeks. A host of this size bears
-      {{ proposed.bears }}: {{ binds }} binds first. {{ counted(proposed.hosts, 'host') }} with
-      {{ counted(proposed.limit, 'session') }} each hold them, with one host to spare.
+      At most {{ counted(proposed.peak, 'session') }} at once in 95 % of weeks. A host of this size
+      bears {{ proposed.bears }}: {{ binds }} binds first.
+      {{ counted(proposed.hosts, 'host') }} with {{ counted(proposed.limit, 'session') }} each hold
+      them, with one host to spare.
     </p>
     <ProblemNote v-if="sizing.problem.value" :problem="sizing.problem.value" />
     <datalist id="first-zones">

@@ -63,7 +63,9 @@ const typing = (target: EventTarget | null) =>
 /** Whether undo belongs to what is being typed: a text that is not yet a value of the plan. */
 const typed = (target: EventTarget | null) =>
   target instanceof HTMLElement &&
-  target.matches('[data-typing], textarea, :is(input:not([type]), [type=text], [type=search]):not(.token *)')
+  target.matches(
+    '[data-typing], textarea, :is(input:not([type]), [type=text], [type=search]):not(.token *)',
+  )
 
 function keys(event: KeyboardEvent): void {
   const key = event.key.toLowerCase()
@@ -127,7 +129,12 @@ onBeforeUnmount(() => {
       </p>
       <slot />
       <template v-if="asked">
-        <PaletteDialog v-model="palette" :id="id" @save="saving = store.dirty" @keys="sheet = true" />
+        <PaletteDialog
+          v-model="palette"
+          :id="id"
+          @save="saving = store.dirty"
+          @keys="sheet = true"
+        />
         <KeysDialog v-model="sheet" />
       </template>
       <template v-if="edited">
@@ -177,5 +184,12 @@ onBeforeUnmount(() => {
 .restored {
   padding: 4px 16px;
   background: var(--brass-wash);
+}
+/* Where a page is enlarged, it scrolls as a whole, and what stood side by side stands in turn. */
+@media (max-width: 900px) {
+  .page {
+    height: auto;
+    min-height: 100%;
+  }
 }
 </style>

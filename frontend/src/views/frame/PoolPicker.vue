@@ -12,6 +12,7 @@ const store = usePlan()
   <label v-if="store.plan?.pools.length">
     pool
     <select
+      class="text-box"
       :value="pool ?? ''"
       data-testid="pool"
       @change="emit('choose', ($event.target as HTMLSelectElement).value)"
@@ -22,3 +23,12 @@ const store = usePlan()
     </select>
   </label>
 </template>
+
+<style scoped>
+label {
+  color: var(--ink-quiet);
+}
+select {
+  max-width: 180px;
+}
+</style>

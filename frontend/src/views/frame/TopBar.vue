@@ -112,6 +112,7 @@ const links = computed(() => {
   display: flex;
   align-items: center;
   gap: 12px;
+  flex: none;
   flex-wrap: wrap;
   min-height: 44px;
   padding: 0 16px;
@@ -186,14 +187,6 @@ nav a[aria-current] {
 }
 .bar :slotted(label) {
   color: var(--ink-quiet);
-}
-.bar :slotted(label select) {
-  font: inherit;
-  color: var(--ink);
-  background: none;
-  border: 0;
-  border-bottom: 1px solid var(--hair-strong);
-  max-width: 180px;
 }
 @media (max-width: 1500px) {
   .mark .name,

@@ -61,7 +61,9 @@ const findings = computed(() =>
         <ProblemNote v-if="sizing.problem.value" :problem="sizing.problem.value" />
         <template v-if="answer && size">
           <p class="says" data-testid="sizing-sentence">
-            At most <b>{{ count(answer.peak.value) }}</b> sessions at once<template v-if="answer.people">
+            At most <b>{{ count(answer.peak.value) }}</b> sessions at once<template
+              v-if="answer.people"
+            >
               of <b>{{ count(answer.people) }}</b> people</template
             >. On <b>{{ called('sizes', size.id) }}</b>
             <template v-if="size.missing">nobody can work: {{ size.missing }}.</template>
@@ -71,7 +73,10 @@ const findings = computed(() =>
               >. With <b>{{ limit }}</b> on each, <b>{{ count(needed) }}</b> hosts hold the peak;
               this pool has {{ count(answer.most_hosts)
               }}<template v-if="answer.lacking">
-                and <b class="bad">{{ counted(answer.lacking, 'person', 'people') }} find no room</b></template
+                and
+                <b class="bad"
+                  >{{ counted(answer.lacking, 'person', 'people') }} find no room</b
+                ></template
               ><template v-if="answer.after_loss !== null"
                 >, and holds {{ counted(answer.after_loss, 'session') }} without one of its
                 {{ answer.zones.length }} zones</template
@@ -98,7 +103,8 @@ const findings = computed(() =>
               @click="hosts.simulate"
             >
               Simulate {{ count(needed) }} {{ needed === 1 ? 'host' : 'hosts' }} of
-              {{ called('sizes', size.id) }} with {{ limit }} {{ limit === 1 ? 'session' : 'sessions' }} each
+              {{ called('sizes', size.id) }} with {{ limit }}
+              {{ limit === 1 ? 'session' : 'sessions' }} each
             </button>
             <button
               v-if="other || needed !== answer.most_hosts"
@@ -115,8 +121,7 @@ const findings = computed(() =>
                 {{ part.head.toLowerCase() }}
                 <b :class="STANDING_LOOK[checked.verdicts[part.field].standing]">{{
                   meanOf(checked.verdicts[part.field].figure, sayPart(part), part.nobody)
-                }}</b
-                >,
+                }}</b>,
               </template>
               {{ money(checked.figures.cost.month, answer.currency) }} a month
             </span>
@@ -124,11 +129,7 @@ const findings = computed(() =>
           <ProblemNote v-if="check.problem.value" :problem="check.problem.value" />
           <div class="pad"><SizeTable :hosts="hosts" /></div>
           <div v-if="findings.length" class="pad">
-            <FindingNote
-              v-for="f in findings"
-              :key="f.check + f.pointer"
-              :finding="f"
-            />
+            <FindingNote v-for="f in findings" :key="f.check + f.pointer" :finding="f" />
           </div>
           <SizeSentence :hosts="hosts" :plan="store.plan" />
           <WorkloadSentences :hosts="hosts" :plan="store.plan" />
@@ -185,6 +186,11 @@ const findings = computed(() =>
 @media (min-width: 1700px) {
   .hosts {
     grid-template-columns: minmax(0, 1fr) 380px;
+  }
+}
+@media (max-width: 900px) {
+  .hosts {
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>

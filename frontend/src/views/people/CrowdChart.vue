@@ -240,7 +240,7 @@ const known = (people?: number | null) => (people == null ? '–' : count(people
 }
 .layer {
   stroke: var(--paper);
-  stroke-width: 0.4;
+  stroke-width: 0.8;
   cursor: pointer;
 }
 .faded {

@@ -2,6 +2,7 @@
 import { computed } from 'vue'
 
 import type { DropIn, Group } from '@/api/client'
+import ChoiceRow from '@/parts/ChoiceRow.vue'
 import NameToken from '@/parts/NameToken.vue'
 import { nameOf } from '@/plan/called'
 import PatternPicture from './PatternPicture.vue'
@@ -58,19 +59,13 @@ async function dropPattern(): Promise<void> {
       <UseSentence :people="people" :group="group" />
     </div>
     <template v-if="chosen">
-      <p class="patterns" role="radiogroup" aria-label="Patterns">
-        <button
-          v-for="pattern in patterns"
-          :key="pattern.id"
-          class="link"
-          role="radio"
-          data-testid="pattern"
-          :aria-checked="pattern.id === chosen.id"
-          :class="{ on: pattern.id === chosen.id }"
-          @click="people.go({ pattern: pattern.id })"
-        >
-          {{ nameOf(pattern) }}
-        </button>
+      <div class="patterns">
+        <ChoiceRow
+          label="Patterns"
+          :options="patterns.map((each) => ({ value: each.id, text: nameOf(each) }))"
+          :model-value="chosen.id"
+          @update:model-value="(pattern) => people.go({ pattern })"
+        />
         <button class="link act" data-testid="add-pattern" @click="addPattern">
           Add one like this
         </button>
@@ -78,7 +73,7 @@ async function dropPattern(): Promise<void> {
           Remove this one
         </button>
         <button class="link act" data-testid="add-break" @click="addBreak">Add a break</button>
-      </p>
+      </div>
       <ProblemNote
         v-if="people.pictureProblem.value && !people.crowd.problem"
         :problem="people.pictureProblem.value"
@@ -128,10 +123,6 @@ h2 {
   display: flex;
   gap: 12px;
   padding: 4px 14px 0;
-}
-.on {
-  font-weight: 650;
-  text-decoration-color: var(--ink);
 }
 .act {
   font-style: italic;

@@ -57,6 +57,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
       <label v-if="zones.length > 1">
         clock
         <select
+          class="text-box"
           :value="zone"
           data-testid="zone"
           @change="people.go({ zone: ($event.target as HTMLSelectElement).value })"
@@ -86,8 +87,8 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
               <b>{{ count(crowd.range.high) }}</b>)</template
             >.
             <template v-for="(maker, k) in makers" :key="maker.group"
-              >{{ k === 0 ? '' : k === makers.length - 1 ? ' and ' : ', ' }}{{ called('groups', maker.group) }}
-              {{ count(maker.people) }}</template
+              >{{ k === 0 ? '' : k === makers.length - 1 ? ' and ' : ', '
+              }}{{ called('groups', maker.group) }} {{ count(maker.people) }}</template
             >
             make most of it.
           </template>
@@ -142,11 +143,7 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
           </template>
           <p v-else-if="!empty && !crowd.problem" class="quiet wait">Drawing the week …</p>
         </div>
-        <AddGroup
-          v-if="empty"
-          first
-          :look="people.look"
-        />
+        <AddGroup v-if="empty" first :look="people.look" />
         <DirectoryPanel v-if="people.panel.value === 'directory'" :people="people" />
         <GroupEditor v-else-if="group" :people="people" :group="group" :width="width" />
         <template v-else-if="!empty">
@@ -185,6 +182,11 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
 @media (min-width: 1700px) {
   .people {
     grid-template-columns: minmax(0, 1fr) 400px;
+  }
+}
+@media (max-width: 900px) {
+  .people {
+    grid-template-columns: minmax(0, 1fr);
   }
 }
 </style>

@@ -8,6 +8,7 @@ import ChartHandle from '@/chart/ChartHandle.vue'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import type { Table } from '@/chart/table'
 import UpAxis from '@/chart/UpAxis.vue'
+import ChoiceRow from '@/parts/ChoiceRow.vue'
 import { WEEKDAYS, WEEKDAY_IDS, count } from '@/ui/format'
 
 /** Arrivals by the hour of a weekday, each bar dragged to its height. */
@@ -75,22 +76,17 @@ function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
 
 <template>
   <div>
-    <p class="choose" role="radiogroup" aria-label="Weekday">
-      <button
-        v-for="(name, k) in WEEKDAYS"
-        :key="name"
-        class="link"
-        role="radio"
-        :aria-checked="k === weekday"
-        :class="{ on: k === weekday }"
-        @click="weekday = k"
-      >
-        {{ name }}
-      </button>
+    <div class="choose">
+      <ChoiceRow
+        label="Weekday"
+        :options="WEEKDAYS.map((text, k) => ({ value: `${k}`, text }))"
+        :model-value="`${weekday}`"
+        @update:model-value="(k) => (weekday = Number(k))"
+      />
       <button class="link act" @click="copyTo(WEEKDAY_IDS.slice(0, 5))">
         Make Monday to Friday like this
       </button>
-    </p>
+    </div>
     <ChartPicture
       :name="`arrivals ${WEEKDAYS[weekday]}`"
       label="Arrivals by hour"
@@ -142,9 +138,6 @@ function copyTo(others: readonly (typeof WEEKDAY_IDS)[number][]): void {
   display: flex;
   gap: 8px;
   padding-left: 52px;
-}
-.on {
-  font-weight: 700;
 }
 .act {
   margin-left: 12px;

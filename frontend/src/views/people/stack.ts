@@ -82,7 +82,7 @@ export function dayOfBin(answer: CrowdAnswer, bin: number): number {
   return found < 0 ? answer.days.length - 1 : found
 }
 
-/** Tones for layers: neighbours differ in lightness, and none of them means harm or capacity. */
+/** Tones for layers: each stands out from the paper by 3 to 1, and from its neighbours by an edge. */
 export function toneOf(place: number): string {
   return `var(--tone-${(place % 10) + 1})`
 }

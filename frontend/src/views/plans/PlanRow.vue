@@ -116,6 +116,7 @@ input.name {
 }
 .acts {
   display: flex;
+  flex-wrap: wrap;
   gap: 4px 12px;
 }
 .acts a {
@@ -124,5 +125,14 @@ input.name {
 .history {
   grid-column: 2 / -1;
   padding: 4px 0 6px;
+}
+@media (max-width: 900px) {
+  .plan {
+    grid-template-columns: 168px minmax(0, 1fr);
+  }
+  .acts,
+  .history {
+    grid-column: 1 / -1;
+  }
 }
 </style>

@@ -13,7 +13,6 @@ import ProblemNote from '@/ui/ProblemNote.vue'
 import ProgressNote from '@/ui/ProgressNote.vue'
 import { useWidth } from '@/ui/useWidth'
 import ValueToken from '@/ui/ValueToken.vue'
-import FirstSentence from '@/views/frame/FirstSentence.vue'
 import EmptyView from '@/views/frame/EmptyView.vue'
 import PlanFrame from '@/views/frame/PlanFrame.vue'
 import { useGhost } from '@/stores/ghost'
@@ -136,8 +135,7 @@ const doing = computed(() => {
   <PlanFrame :id="id" view="tuner">
     <EmptyView v-if="store.plan && !store.plan.pools.length" :id="id" view="tuner" />
     <main v-else-if="store.plan" class="tuner" :aria-busy="tuner.goesOn.value">
-      <FirstSentence v-if="!store.plan.pools.length" :plan="store.plan" />
-      <template v-else-if="pool">
+      <template v-if="pool">
         <p class="question" data-testid="question">
           For
           <ChoiceToken
@@ -274,7 +272,9 @@ const doing = computed(() => {
               <PointFigures :point="mark.point" :say-money="sayMoney" />
               <p v-if="asToday" class="quiet" data-testid="as-today">
                 {{
-                  inPlan ? 'It is the plan of today.' : 'It is the plan as it was when this was asked.'
+                  inPlan
+                    ? 'It is the plan of today.'
+                    : 'It is the plan as it was when this was asked.'
                 }}
               </p>
               <p v-else>
@@ -364,5 +364,10 @@ const doing = computed(() => {
 h3 {
   font-size: 14px;
   font-weight: 650;
+}
+@media (max-width: 900px) {
+  .both {
+    grid-template-columns: minmax(0, 1fr);
+  }
 }
 </style>

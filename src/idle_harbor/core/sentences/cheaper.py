@@ -2,6 +2,7 @@
 
 from __future__ import annotations
 
+from idle_harbor.core.money.words import money_text
 from idle_harbor.core.tuner.report.answer import Answer, Point
 
 #: A plan that is cheaper by less than this share is not named.
@@ -27,8 +28,9 @@ def cheaper(answer: Answer, currency: str) -> str:
         if best is None or (most is not None and _money(best) > (1.0 - _LEAST) * most):
             continue
         most = _money(best)
-        name = f"{best.name}, {most:,.0f}" if best.name else f"{most:,.0f}"
-        told.append(f"{name} {currency} a month {room} ({_breaks(best)})")
+        month = f"{money_text(most, currency)} a month"
+        name = f"{best.name}, {month}" if best.name else month
+        told.append(f"{name} {room} ({_breaks(best)})")
     if not told:
         return ""
     ours = "" if answer.tuned is None else f" The tuned plan: {_breaks(answer.tuned)}."

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from idle_harbor.core.figures.promise import PARTS, Part
+from idle_harbor.core.money.words import money_text
 from idle_harbor.core.sentences.listed import listed
 from idle_harbor.core.tuner.report.answer import Answer, Point
 from idle_harbor.core.tuner.report.axis import apart
@@ -29,7 +30,8 @@ def _told(here: Point, there: Point, currency: str) -> str:
     many = f"{there.name} {'session' if there.name == '1' else 'sessions'}"
     more = (there.report.money.mean or 0.0) - (here.report.money.mean or 0.0)
     way = "more" if more > 0 else "less"
-    cost = f"{abs(more):,.0f} {currency} a month {way}" if abs(more) >= _LITTLE else "as much"
+    many_more = f"{money_text(abs(more), currency)} a month {way}"
+    cost = many_more if abs(more) >= _LITTLE else "as much"
     felt = [text for part in PARTS if (text := _changed(part, here, there))]
     broken = ", which breaks the promise" if there.report.standing == "broken" else ""
     with_ = f", with {listed(felt)}" if felt else ""

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS, Part
+from idle_harbor.core.money.words import money_text
 from idle_harbor.core.tuner.report.answer import Answer
 from idle_harbor.core.tuner.report.axis import MAIN, apart
 from idle_harbor.core.tuner.scoring.judge import Report
@@ -72,8 +73,10 @@ def _steps(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) ->
             continue
         more = max(other.money - now.money, 0.0)
         price = more / (now.across - other.across) * _unit(part)[0]
-        each = f" ({price:,.2f} each {_unit(part)[1]})" if more >= _LITTLE else ""
-        cost = f"{more:,.0f} {currency} a month more{each}" if more >= _LITTLE else "hardly more"
+        cost = "hardly more"
+        if more >= _LITTLE:
+            each = f"{money_text(price, currency, 2)} each {_unit(part)[1]}"
+            cost = f"{money_text(more, currency)} a month more ({each})"
         told.append(f"{part.text(other.across)} costs {cost}")
         now = other
     if not told:
@@ -123,5 +126,5 @@ def _more(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> 
 
     best = max(found, key=price)
     unit, each = _unit(part)
-    saves, to = f"{price(best) * unit:,.1f} {currency}", part.text(best.across)
+    saves, to = money_text(price(best) * unit, currency, 1), part.text(best.across)
     return f"Each {each} more would save about {saves} a month, up to {to}."

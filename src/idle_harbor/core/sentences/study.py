@@ -7,6 +7,7 @@ from math import ceil
 from typing import Any
 
 from idle_harbor.core.figures.promise import BY_FIELD, PARTS
+from idle_harbor.core.money.words import money_text
 from idle_harbor.core.plan.declare import Freedom, clock_text
 from idle_harbor.core.plan.load_rules import LoadRule
 from idle_harbor.core.plan.schedules import Band, DrainStep, ReadyBy, Timeouts
@@ -203,17 +204,13 @@ def change_text(change: Change, limit: int = 1) -> str:
     return f"{day}, from {clock_text(after.start)}{moved}: {what}"
 
 
-def _money(amount: float, currency: str) -> str:
-    return f"{amount:,.0f} {currency}"
-
-
 def step_text(step: Step, currency: str) -> str:
     """What a step saves, and what it costs in waits, in a sentence."""
     saves = abs(step.saves)
     if round(saves) == 0:
         told = "It changes the money by nothing"
     else:
-        told = f"It {'saves' if step.saves > 0 else 'costs'} {_money(saves, currency)} a month"
+        told = f"It {'saves' if step.saves > 0 else 'costs'} {money_text(saves, currency)} a month"
     felt = []
     for part in PARTS:
         more = step.adds[part.field]
@@ -262,7 +259,7 @@ def _unkept(answer: Answer, currency: str) -> str:
     by_all = [part.spoken for part in PARTS if all(part.field in parts for parts in missed)]
     said = [_by_luck(answer)]
     if of_nearest:
-        money = _money(nearest.report.money.mean or 0.0, currency)
+        money = money_text(nearest.report.money.mean or 0.0, currency)
         said.append(f"Nearest to it are {money} a month, with {', '.join(of_nearest)}.")
     if by_all:
         said.append(
@@ -318,9 +315,10 @@ def verdict(answer: Answer, currency: str) -> str:
         return "Nothing better than the plan of today was found."
     way = "less" if now <= before else "more"
     share = abs(before - now) / before if before else 0.0
+    month, saved = (money_text(each, currency) for each in (now, abs(before - now)))
     return (
-        f"{_money(now, currency)} a month keep the promise: {_money(abs(before - now), currency)} "
-        f"({share:.0%}) {way} than the plan of today, {kept}."
+        f"{month} a month keep the promise: {saved} ({share:.0%}) {way} than the plan of today, "
+        f"{kept}."
     )
 
 
@@ -341,7 +339,8 @@ def pools_text(names: Sequence[str], changes: Sequence[PoolChange], currency: st
         return "Nothing that was found does more for it."
     parts = []
     for each in changes:
-        money = f"{abs(each.money):,.0f} {currency} {'more' if each.money > 0 else 'less'}"
+        way = "more" if each.money > 0 else "less"
+        money = f"{money_text(abs(each.money), currency)} {way}"
         breaks = "" if each.keeps else ", and its promise is not kept for sure"
         parts.append(
             f"{names[each.pool]} {money} ({_hours(each.spoiled)} "
@@ -349,8 +348,9 @@ def pools_text(names: Sequence[str], changes: Sequence[PoolChange], currency: st
         )
     total = sum(each.money for each in changes)
     hours = sum(each.spoiled for each in changes)
+    spent = money_text(abs(total), currency)
     whole = (
-        f"together {abs(total):,.0f} {currency} {'more' if total > 0 else 'less'} a month and "
+        f"together {spent} {'more' if total > 0 else 'less'} a month and "
         f"{_hours(hours)} of work {'more' if hours > 0 else 'fewer'} spoiled"
     )
     return f"{'; '.join(parts)}: {whole}."

@@ -3,6 +3,7 @@
 from __future__ import annotations
 
 from idle_harbor.core.figures.promise import BY_FIELD, Part
+from idle_harbor.core.money.words import money_text
 from idle_harbor.core.sentences.listed import listed
 from idle_harbor.core.tuner.report.answer import Answer
 from idle_harbor.core.tuner.report.year import CheckedWeek
@@ -79,7 +80,5 @@ def _figure(report: Report, part: Part) -> str:
 def week_text(row: CheckedWeek, currency: str) -> str:
     """Say of a kind of week how today's and the tuned plan stand in it, and what they cost."""
     today, tuned = row.today, row.tuned
-    return (
-        f"today {today.standing} at {today.money.mean or 0.0:,.0f} {currency} a month, tuned "
-        f"{tuned.standing} at {tuned.money.mean or 0.0:,.0f}"
-    )
+    before, after = (money_text(each.money.mean or 0.0, currency) for each in (today, tuned))
+    return f"today {today.standing} at {before} a month, tuned {tuned.standing} at {after}"

@@ -6,6 +6,7 @@ from collections.abc import Sequence
 from dataclasses import dataclass, replace
 from math import ceil
 
+from idle_harbor.core.money.words import money_text
 from idle_harbor.core.plan import (
     WEEKDAYS,
     Access,
@@ -200,7 +201,8 @@ def _wait(view: KindView) -> float:
 
 def _against(currency: str, best: KindView, other: KindView) -> str:
     more = _month(other) - _month(best)
-    cost = f"{abs(more):,.0f} {currency} a month {'more' if more >= 0 else 'less'}"
+    way = "more" if more >= 0 else "less"
+    cost = f"{money_text(abs(more), currency)} a month {way}"
     if not other.keeps_promise:
         return f"{other.kind} costs {cost} and breaks the promise"
     return f"{other.kind} costs {cost}"
