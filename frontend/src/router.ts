@@ -40,6 +40,7 @@ export const router = createRouter({
       component: () => import('./views/checks/ChecksView.vue'),
       props: (route) => ({ id: Number(route.params.id) }),
     },
-    { path: '/:rest(.*)', redirect: '/' },
+    { path: '/plans/:id(\\d+)', redirect: (to) => ({ name: 'board', params: to.params }) },
+    { path: '/:rest(.*)', component: () => import('./views/frame/NowhereView.vue') },
   ],
 })

@@ -70,3 +70,29 @@ def test_another_plan_and_a_new_part_are_reached_by_a_few_letters(watched):
     expect(page.get_by_test_id("palette")).to_contain_text(first)
     page.keyboard.press("Enter")
     expect(page.get_by_role("heading", level=1)).to_contain_text(first)
+
+
+def test_a_field_is_reached_by_a_few_letters_and_has_the_cursor(watched):
+    page = watched.open(f"{watched.own(demo_plan(), 'Fields')}/board?pool=line", settled)
+    page.keyboard.press("Control+k")
+    box = page.get_by_role("combobox", name="Go to, or do")
+    expect(box).to_be_focused()
+    box.press_sequentially("disconnected timeout")
+    page.keyboard.press("Enter")
+    field = page.get_by_label("Disconnected timeout in minutes")
+    expect(field).to_be_focused()
+    expect(page).to_have_url(re.compile("board.*pool=line&more=1"))
+
+
+def test_an_address_that_leads_nowhere_says_so(watched):
+    watched.allowed = re.compile("404")
+    page = watched.open("/nonsense/here?x=1")
+    expect(page.get_by_role("main")).to_contain_text("/nonsense/here?x=1 names no view")
+    page.get_by_role("link", name="All plans").click()
+    expect(page.get_by_label("A new plan called")).to_be_visible()
+    page = watched.open("/plans/1")
+    expect(page).to_have_url(re.compile("/plans/1/board"))
+    page = watched.open("/plans/1/board?pool=zzz&week=2027-99-99&day=9", settled)
+    expect(page.get_by_test_id("missing")).to_contain_text("pool ‘zzz’; week ‘2027-99-99’; day ‘9’")
+    page.get_by_test_id("pool").select_option("line")
+    expect(page.get_by_test_id("missing")).not_to_contain_text("zzz")

@@ -96,6 +96,20 @@ def test_a_pattern_is_dragged_and_the_week_answers(watched, people):
     expect(page.get_by_test_id("peak-sentence")).to_contain_text(f", {before:,} people")
 
 
+def test_a_second_pattern_has_a_name_as_people_write_it(watched, people):
+    page = watched.open(f"{people}?group=billing", drawn)
+    sentence = page.get_by_test_id("pattern-sentence")
+    expect(sentence.get_by_label("Name of the pattern")).to_have_count(0)
+    page.get_by_test_id("add-pattern").click()
+    enter(sentence.get_by_label("Name of the pattern"), "Früh, Monatsende")
+    row = page.get_by_role("radiogroup", name="Patterns")
+    expect(row.get_by_role("radio", checked=True)).to_have_text("Früh, Monatsende")
+    row.get_by_role("radio", checked=True).focus()
+    page.keyboard.press("ArrowLeft")
+    expect(row.get_by_role("radio", name="Day", exact=True)).to_be_focused()
+    expect(sentence.get_by_label("Name of the pattern")).to_have_value("Day")
+
+
 def test_a_pattern_by_keyboard_alone(watched, people):
     page = watched.open(f"{people}?group=billing", drawn)
     page.get_by_test_id("pattern-start").focus()

@@ -36,6 +36,10 @@ export function takeHints(fields: readonly Hint[]): void {
   table.value = Object.fromEntries(fields.map((hint) => [hint.path, hint]))
 }
 
+/** The fields whose paths begin like that, with what each means. */
+export const fieldsBelow = (begin: string): Hint[] =>
+  Object.values(table.value).filter((hint) => hint.path.startsWith(begin))
+
 /** What a field means, with its unit and bounds. */
 export function hintOf(path: string): string {
   const hint = table.value[path]
@@ -73,5 +77,8 @@ export function numbersOf(path: string): Numbers {
 
 /** The words that a field may have, each with what the page calls it, in the order declared. */
 export function choicesOf(path: string, called: Record<string, string> = {}): Choice[] {
-  return (table.value[path]?.choices ?? []).map((value) => ({ value, text: called[value] ?? value }))
+  return (table.value[path]?.choices ?? []).map((value) => ({
+    value,
+    text: called[value] ?? value,
+  }))
 }

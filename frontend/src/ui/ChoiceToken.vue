@@ -25,6 +25,7 @@ const width = computed(
     <select
       :value="modelValue"
       :aria-label="label"
+      :data-path="path"
       :title="hint"
       :style="{ width: `${width}ch` }"
       @focus="focused = true"

@@ -30,6 +30,7 @@ function set(event: Event): void {
       :value="shown"
       :placeholder="none"
       :aria-label="label"
+      :data-path="scope.pathOf(field)"
       :title="hint"
       :style="{ width: `${Math.max(shown.length, shown ? 3 : none.length) + 1.5}ch` }"
       autocomplete="off"

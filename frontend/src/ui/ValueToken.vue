@@ -105,6 +105,7 @@ defineExpose({
       ref="input"
       :value="text"
       :aria-label="label"
+      :data-path="path"
       :aria-invalid="wrong !== ''"
       :aria-describedby="wrong ? id : undefined"
       :data-typing="editing !== null || undefined"

@@ -70,6 +70,15 @@ def serve_pages(app: Flask, folder: Path) -> None:
     def page(_rest: str = "") -> Response:
         return sent("index.html", "no-cache")
 
+    @app.route("/<path:rest>")
+    def nowhere(rest: str) -> Response:
+        """An address of no view: the page says so; below it the API and files answer as ever."""
+        if rest.startswith(("api/", "assets/")) or not request.accept_mimetypes.accept_html:
+            abort(404)
+        response = sent("index.html", "no-cache")
+        response.status_code = 404
+        return response
+
     @app.after_request
     def _headers(response: Response) -> Response:
         if response.mimetype not in _PARTS:

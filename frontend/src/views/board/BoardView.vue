@@ -35,7 +35,7 @@ const { store, simulation, pool, week, day, place } = board
 const frame = ref<HTMLElement>()
 const width = ref(800)
 const height = ref(320)
-const more = ref(false)
+const more = computed(() => route.query.more === '1')
 const year = ref(false)
 const waiters = ref<{ start: number; end: number } | null>(null)
 
@@ -147,7 +147,12 @@ onBeforeUnmount(() => watcher.disconnect())
               >
                 {{ weekly !== null ? 'Without its weeks' : 'Week by week' }}
               </button>
-              <button class="link" :aria-expanded="more" data-testid="more" @click="more = !more">
+              <button
+                class="link"
+                :aria-expanded="more"
+                data-testid="more"
+                @click="board.go({ more: more ? undefined : '1' })"
+              >
                 {{ more ? 'Fewer sentences' : 'Hosts, sessions and promise' }}
               </button>
             </p>

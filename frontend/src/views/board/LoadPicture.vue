@@ -82,8 +82,8 @@ const marks = computed(() => {
         from,
         below,
         name: asks ? 'asks' : 'lets go',
-        label: `${props.rule.id}: ${asks ? 'asks for hosts' : 'lets hosts go'} ${below ? 'below' : 'above'}`,
-        holdLabel: `${props.rule.id}: minutes ${below ? 'below' : 'above'} before it ${asks ? 'asks' : 'lets go'}`,
+        label: `${nameOf(props.rule)}: ${asks ? 'asks for hosts' : 'lets hosts go'} ${below ? 'below' : 'above'}`,
+        holdLabel: `${nameOf(props.rule)}: minutes ${below ? 'below' : 'above'} before it ${asks ? 'asks' : 'lets go'}`,
       },
     ]
   })
@@ -95,8 +95,8 @@ const rounded = (value: number) => Math.round(value * 1e6) / 1e6
 
 <template>
   <ChartPicture
-    :name="`${rule.id} ${day.date}`"
-    :label="`Load rule ${rule.id}: ${told.signal} over the day; it asks for ${count(most)} hosts at most`"
+    :name="`${nameOf(rule)} ${day.date}`"
+    :label="`Load rule ${nameOf(rule)}: ${told.signal} over the day; it asks for ${count(most)} hosts at most`"
     :width="width"
     :height="TOP + HEIGHT + BOTTOM"
     :left="left"

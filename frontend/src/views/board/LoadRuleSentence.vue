@@ -4,6 +4,7 @@ import { computed } from 'vue'
 import type { Edit, LoadRule, Said } from '@/api/client'
 import { nameOf } from '@/plan/called'
 import { loadRuleAt } from './edits'
+import PartName from '@/parts/PartName.vue'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
 import SaidSentence from '@/sentence/SaidSentence.vue'
@@ -30,13 +31,13 @@ function set(values: Record<string, unknown>): void {
 
 <template>
   <p data-testid="load-rule-sentence">
-    <b>{{ nameOf(rule) }}</b>:
     <PlanPart :of="at">
+      <PartName label="Name of the load rule" :part="rule" />:
       <SaidSentence :said="said" :sites="sites" @set="set" />
     </PlanPart>
     <button
       class="plain gone"
-      :aria-label="`Take load rule ${rule.id} away`"
+      :aria-label="`Take load rule ${nameOf(rule)} away`"
       @click="emit('apply', { verb: 'remove-load-rule', ...named() })"
     >
       remove

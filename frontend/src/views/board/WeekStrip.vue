@@ -76,7 +76,7 @@ const draw = computed(() => {
 
 const said = (day: Day) => ({
   waits: day.peak_waiting > 0 ? `▲ ${count(day.peak_waiting)} wait` : 'no waits',
-  idle: day.idle_share || day.peak_sessions ? `${share(day.idle_share)} unused` : 'all off',
+  idle: day.idle_share || day.peak_sessions ? `${count(day.idle_share * 100)} % unused` : 'all off',
 })
 function describe(day: Day): string {
   const harm = day.peak_waiting > 0 ? `up to ${count(day.peak_waiting)} wait` : 'nobody waits'

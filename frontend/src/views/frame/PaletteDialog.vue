@@ -1,14 +1,16 @@
 <script setup lang="ts">
 import { computed, nextTick, ref, shallowRef, watch } from 'vue'
-import { useRouter } from 'vue-router'
+import { useRoute, useRouter } from 'vue-router'
 
 import { api, type PlanSummary } from '@/api/client'
 import { told } from '@/ask/told'
+import { fieldsBelow } from '@/help/hints'
 import { usePlan } from '@/plan/store'
 import { addPart } from '@/parts/parts'
 import { toggleTheme } from '@/theme/theme'
 
-import { entriesOf, found, type Entry } from './palette'
+import { entriesOf, fieldEntries, FIELDS, found, type Entry } from './palette'
+import { focusField } from './focusField'
 
 /** Everything that can be gone to or done, found by a few letters. */
 const open = defineModel<boolean>({ required: true })
@@ -16,6 +18,7 @@ const props = defineProps<{ id: number }>()
 const emit = defineEmits<{ save: []; keys: [] }>()
 const store = usePlan()
 const router = useRouter()
+const route = useRoute()
 const typed = ref('')
 const plans = shallowRef<PlanSummary[]>([])
 const place = ref(0)
@@ -23,18 +26,23 @@ const field = ref<HTMLInputElement>()
 
 /** Entries that are drawn at most. */
 const MOST = 12
-const entries = computed(() =>
-  store.plan
-    ? entriesOf(store.plan, plans.value, {
-        add: (what, name) => void addPart(what, name),
-        save: () => emit('save'),
-        undo: store.undo,
-        redo: store.redo,
-        theme: toggleTheme,
-        keys: () => emit('keys'),
-      })
-    : [],
-)
+const actions = {
+  add: (what: Parameters<typeof addPart>[0], name: string) => void addPart(what, name),
+  save: () => emit('save'),
+  undo: store.undo,
+  redo: store.redo,
+  theme: toggleTheme,
+  keys: () => emit('keys'),
+}
+const entries = computed(() => {
+  if (!store.plan) return []
+  const looked = typeof route.query.pool === 'string' ? route.query.pool : undefined
+  const fields = Object.keys(FIELDS).flatMap((begin) => fieldsBelow(begin))
+  return [
+    ...entriesOf(store.plan, plans.value, actions),
+    ...fieldEntries(fields, looked ?? store.plan.pools[0]?.id),
+  ]
+})
 const shown = computed(() => found(entries.value, typed.value).slice(0, MOST))
 watch(typed, () => (place.value = 0))
 watch(
@@ -55,7 +63,8 @@ function take(entry: Entry | undefined): void {
   entry.act?.()
   if (!entry.to) return
   const params = entry.to.name === 'plans' ? {} : { id: props.id }
-  void router.push({ params, ...entry.to })
+  const { field } = entry
+  void router.push({ params, ...entry.to }).then(() => field && focusField(field))
 }
 function step(by: number): void {
   const many = shown.value.length
@@ -81,7 +90,7 @@ function step(by: number): void {
       aria-controls="palette-list"
       :aria-activedescendant="`palette-${place}`"
       autocomplete="off"
-      placeholder="a view, a pool, a group, a plan, an action"
+      placeholder="a view, a pool, a group, a field, a plan, an action"
       @keydown.down.prevent="step(1)"
       @keydown.up.prevent="step(-1)"
       @keydown.enter.prevent="take(shown[place])"
@@ -95,7 +104,7 @@ function step(by: number): void {
         :aria-selected="k === place"
         @click="take(entry)"
       >
-        {{ entry.text }} <small class="quiet">{{ entry.kind }}</small>
+        <span>{{ entry.text }}</span> <small class="quiet">{{ entry.kind }}</small>
         <kbd v-if="entry.key">{{ entry.key }}</kbd>
       </li>
     </ul>

@@ -1,5 +1,13 @@
 <script setup lang="ts">
-import { computed, defineAsyncComponent, onBeforeUnmount, onMounted, ref, watch } from 'vue'
+import {
+  computed,
+  defineAsyncComponent,
+  onBeforeUnmount,
+  onMounted,
+  ref,
+  shallowRef,
+  watch,
+} from 'vue'
 import { useRoute, useRouter } from 'vue-router'
 
 import { loadHints } from '@/help/hints'
@@ -8,6 +16,7 @@ import { usePlan } from '@/plan/store'
 import { useOnce } from '@/ui/once'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
+import { missingIn } from './address'
 import TopBar from './TopBar.vue'
 import { useArrival } from './useArrival'
 import { VIEWS } from './views'
@@ -40,6 +49,20 @@ const checks = useChecks()
 /** The bar need not be drawn anew for every plan that a drag makes. */
 const open = computed(() => store.plan !== null && store.saved !== null)
 const edited = useOnce(() => store.dirty || store.conflict !== null)
+/** What the address names and the plan has not; told once it stays so: an edit may be on its way. */
+const missing = shallowRef<string[]>([])
+let soon: ReturnType<typeof setTimeout> | undefined
+watch(
+  [() => store.plan, () => route.query],
+  ([plan, query]) => {
+    clearTimeout(soon)
+    const look = () => (missing.value = plan ? missingIn(plan, query) : [])
+    if (missing.value.length) look()
+    else soon = setTimeout(look, 300)
+  },
+  { immediate: true },
+)
+onBeforeUnmount(() => clearTimeout(soon))
 const next = computed(() => (store.saved?.number ?? 0) + 1)
 watch(
   () => store.settled,
@@ -126,6 +149,10 @@ onBeforeUnmount(() => {
       <p v-if="store.note" class="restored" role="status">
         {{ store.note }}
         <button class="link" @click="store.understood">Understood</button>
+      </p>
+      <p v-if="missing.length" class="restored" role="status" data-testid="missing">
+        The address asks for something that is not there: {{ missing.join('; ') }}. What is shown
+        instead was chosen for you.
       </p>
       <slot />
       <template v-if="asked">

@@ -1,8 +1,8 @@
 import { expect, it, vi } from 'vitest'
 
-import type { Plan, PlanSummary } from '@/api/client'
+import type { Hint, Plan, PlanSummary } from '@/api/client'
 
-import { entriesOf, found } from './palette'
+import { entriesOf, fieldEntries, found } from './palette'
 
 const plan = {
   pools: [{ id: 'office', name: '' }],
@@ -29,4 +29,22 @@ it('finds what each word begins, what begins with the first one first', () => {
   expect(act).toHaveBeenCalledWith('site', 'New site')
   expect(found(entries, 'ort')).toEqual([])
   expect(found(entries, '')).toHaveLength(entries.length)
+})
+
+it('finds fields by their name and by what they mean, each in its view', () => {
+  const hints = [
+    { path: 'pools.idle_timeout', meaning: 'An idle session is disconnected after this time.' },
+    { path: 'pools.session_limit', meaning: 'The most sessions one host may hold.' },
+    { path: 'schedules.day_types.bands.floor', meaning: 'Hosts that are ready at least.' },
+    { path: 'pools.assigned.host', meaning: 'The number of their host in the pool.' },
+    { path: 'sizes.vcpu', meaning: 'Processors of a host.' },
+  ] as Hint[]
+  const fields = fieldEntries(hints, 'office')
+  const of = (typed: string) => found(fields, typed).map((each) => [each.field, each.to?.name])
+  expect(of('disconn')).toEqual([['pools.idle_timeout', 'board']])
+  expect(of('limit')).toEqual([['pools.session_limit', 'hosts']])
+  expect(of('floor')).toEqual([['schedules.day_types.bands.floor', 'board']])
+  expect(fields).toHaveLength(3)
+  expect(fields[0]?.to?.query).toEqual({ pool: 'office', more: '1' })
+  expect(fields[1]?.to?.query).toEqual({ pool: 'office' })
 })

@@ -1,4 +1,4 @@
-import type { Edit, Plan, PlanSummary } from '@/api/client'
+import type { Edit, Hint, Plan, PlanSummary } from '@/api/client'
 import { nameOf } from '@/plan/called'
 
 import { VIEWS } from './views'
@@ -15,7 +15,9 @@ const ADDED: readonly [What, string, string][] = [
 /** Somewhere to go, or something to do, by a few words. */
 export interface Entry {
   text: string
-  kind: 'view' | 'pool' | 'group' | 'plan' | 'action'
+  kind: 'view' | 'pool' | 'group' | 'field' | 'plan' | 'action'
+  /** The path of a field that has the focus once its view is there. */
+  field?: string
   key?: string
   to?: { name: string; query: Record<string, string>; params?: { id: number } }
   act?: () => void
@@ -27,6 +29,34 @@ export interface Actions {
   redo: () => void
   theme: () => void
   keys: () => void
+}
+
+/** Where the fields of a pool and of a band stand, by the beginning of their paths. */
+export const FIELDS: Record<string, string> = {
+  'pools.': 'pools',
+  'schedules.day_types.bands.': 'board',
+}
+/** Rows of lists within a pool or a band, and what only some of them have. */
+const ROWS = /\.(assigned|apps_at_logon|promise|exceptions|timeouts|name|id|load_rules)\b/
+/** Fields of a pool that stand elsewhere: beside the picture that they change. */
+const ELSEWHERE: Record<string, [view: string, query: Record<string, string>]> = {
+  'pools.size': ['hosts', {}],
+  'pools.session_limit': ['hosts', {}],
+  'pools.idle_timeout': ['board', { more: '1' }],
+  'pools.disconnected_timeout': ['board', { more: '1' }],
+  'pools.patience_seconds': ['board', { more: '1' }],
+}
+
+/** The fields of the pool that is looked at, each by its name and what it means. */
+export function fieldEntries(hints: readonly Hint[], pool: string | undefined): Entry[] {
+  return hints.flatMap(({ path, meaning }): Entry[] => {
+    const begin = Object.keys(FIELDS).find((each) => path.startsWith(each))
+    if (!begin || ROWS.test(path)) return []
+    const name = path.slice(begin.length).replaceAll(/[._]/g, ' ')
+    const [view, more] = ELSEWHERE[path] ?? [FIELDS[begin] ?? '', {}]
+    const query = { ...(pool ? { pool } : {}), ...more }
+    return [{ text: `${name}: ${meaning}`, kind: 'field', field: path, to: { name: view, query } }]
+  })
 }
 
 /** Everything that the palette offers for a plan. */

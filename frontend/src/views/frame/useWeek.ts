@@ -17,6 +17,13 @@ export function daysLater(date: string, days: number): string {
   return new Date(new Date(`${date}T00:00:00Z`).getTime() + days * DAY).toISOString().slice(0, 10)
 }
 
+/** Whether a text is a date that there is. */
+export function isDate(text: unknown): text is string {
+  if (typeof text !== 'string' || !/^\d{4}-\d\d-\d\d$/.test(text)) return false
+  const at = new Date(`${text}T00:00:00Z`)
+  return !Number.isNaN(at.getTime()) && at.toISOString().startsWith(text)
+}
+
 /** The week looked at: the address names it, or it is the plan's own. */
 export function useWeek() {
   const route = useRoute()
@@ -25,12 +32,10 @@ export function useWeek() {
   const own = computed(() => mondayOf(store.plan?.week_of ?? '2027-01-04'))
   const first = computed(() => {
     const named = route.query.week
-    return typeof named === 'string' && /^\d{4}-\d\d-\d\d$/.test(named)
-      ? mondayOf(named)
-      : own.value
+    return isDate(named) ? mondayOf(named) : own.value
   })
   function go(date: string): void {
-    if (!/^\d{4}-\d\d-\d\d$/.test(date)) return
+    if (!isDate(date)) return
     const monday = mondayOf(date)
     const week = monday === own.value ? undefined : monday
     void router.replace({ query: { ...route.query, week } })

@@ -128,11 +128,12 @@ const findings = computed(() =>
           </p>
           <ProblemNote v-if="check.problem.value" :problem="check.problem.value" />
           <div class="pad"><SizeTable :hosts="hosts" /></div>
+          <SizeSentence :hosts="hosts" :plan="store.plan" />
+          <WorkloadSentences :hosts="hosts" :plan="store.plan" />
+          <!-- Below what is edited: a finding that comes must not push that away. -->
           <div v-if="findings.length" class="pad">
             <FindingNote v-for="f in findings" :key="f.check + f.pointer" :finding="f" />
           </div>
-          <SizeSentence :hosts="hosts" :plan="store.plan" />
-          <WorkloadSentences :hosts="hosts" :plan="store.plan" />
           <HostTables :plan="store.plan" />
           <PlaceSentences :plan="store.plan" />
         </template>

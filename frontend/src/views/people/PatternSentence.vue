@@ -3,6 +3,7 @@ import { computed } from 'vue'
 
 import type { Pattern, Plan } from '@/api/client'
 import { WAYS, type Way } from './pattern'
+import PartName from '@/parts/PartName.vue'
 import PlanPart from '@/plan/PlanPart.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
@@ -26,13 +27,13 @@ const WHEN = [
 const { store } = props.people
 const patternAt = computed(() => props.people.patternAt.value)
 const group = () => props.people.group.value?.id ?? ''
-const breaks = computed(() =>
-  patternAt.value.at('breaks').rows(store.plan as Plan),
-)
+const breaks = computed(() => patternAt.value.at('breaks').rows(store.plan as Plan))
 const days = computed(() =>
   WEEKDAY_IDS.map((id, k) => ({ id, name: WEEKDAYS[k], chance: props.pattern.attendance[id] })),
 )
 const taken = computed(() => props.people.picture.value?.breaks_taken ?? [])
+/** A pattern that is the only one needs no name. */
+const many = computed(() => (props.people.headcount.value?.patterns.length ?? 0) > 1)
 const sharing = computed(() => {
   const demand = props.people.headcount.value
   return !!demand && !demand.rotation && demand.patterns.length > 1
@@ -65,6 +66,7 @@ function asNormal(which: 'start' | 'length'): void {
   <div class="sentences" data-testid="pattern-sentence">
     <PlanPart :of="patternAt">
       <p>
+        <template v-if="many"> <PartName label="Name of the pattern" :part="pattern" />: </template>
         <template v-if="sharing">
           <FieldToken field="share" label="Share of the people" unit="%" :scale="100" /> of the
           people

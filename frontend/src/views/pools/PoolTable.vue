@@ -77,8 +77,9 @@ const owed = (row: PoolRow) =>
             {{ called('pools', row.id) }}
           </button>
           <small class="quiet"> {{ row.kind }}</small>
-          <span v-if="row.findings" class="found" :title="`${row.findings} findings in Checks`">
-            ▲{{ row.findings }}</span
+          <!-- Its room is there before the findings are. -->
+          <span class="found" :title="row.findings ? `${row.findings} findings in Checks` : ''">
+            {{ row.findings ? `▲${row.findings}` : '' }}</span
           >
         </th>
         <td class="picture">
@@ -109,7 +110,8 @@ const owed = (row: PoolRow) =>
           }}<template v-if="row.surge"> + {{ row.surge }} surge</template>
         </td>
         <td>
-          {{ called('sizes', row.size) }}<small v-if="row.place" class="quiet"> {{ called('places', row.place) }}</small>
+          {{ called('sizes', row.size)
+          }}<small v-if="row.place" class="quiet"> {{ called('places', row.place) }}</small>
         </td>
         <td class="num">
           {{
@@ -155,6 +157,7 @@ td {
 }
 tbody th {
   min-width: 9em;
+  white-space: nowrap;
 }
 tfoot th,
 tfoot td {
@@ -202,6 +205,8 @@ td small,
   color: var(--buoy);
 }
 .found {
+  display: inline-block;
+  min-width: 1.9em;
   font-size: 12px;
 }
 </style>

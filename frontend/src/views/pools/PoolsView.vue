@@ -121,12 +121,16 @@ const to = (name: string) => ({
             {{ each.one }} → <b>{{ each.other }}</b>
           </p>
         </div>
-        <FindingNote
-          v-for="finding in findings"
-          :key="finding.check + finding.pointer + finding.message"
-          :finding="finding"
-        />
         <PoolSentences :pools="pools" :plan="store.plan" :pool="pool" :zones="zones" />
+        <!-- Below what is edited: a finding that comes must not push that away. -->
+        <section v-if="findings.length" aria-label="Findings about the pool">
+          <h3>Found</h3>
+          <FindingNote
+            v-for="finding in findings"
+            :key="finding.check + finding.pointer + finding.message"
+            :finding="finding"
+          />
+        </section>
         <DrillLine :plan="store.plan" :pool="pool" :zones="zones" />
         <KindsPanel :plan="store.plan" :pool="pool" />
       </template>
