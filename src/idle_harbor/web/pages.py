@@ -39,23 +39,39 @@ def _files(folder: Path) -> dict[str, bytes]:
     }
 
 
+def _with_headers(response: Response) -> Response:
+    """What a browser may do with an answer."""
+    if response.mimetype not in _PARTS:
+        response.headers["Content-Security-Policy"] = _POLICY
+    response.headers["X-Content-Type-Options"] = "nosniff"
+    response.headers["Referrer-Policy"] = "same-origin"
+    response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
+    return response
+
+
+def _sent(files: dict[str, bytes], name: str, caching: str) -> Response:
+    """A file as the request can take it, compressed if it stands so beside itself; 404 where there
+    is none."""
+    if name not in files:
+        abort(404)
+    there = {c: name + end for c, end in _CODINGS.items() if name + end in files}
+    coding = request.accept_encodings.best_match([*there, "identity"]) or "identity"
+    response = make_response(files[there.get(coding, name)])
+    response.mimetype = mimetypes.guess_type(name)[0] or "application/octet-stream"
+    if coding in there:
+        response.content_encoding = coding
+    if there:
+        response.vary.add("Accept-Encoding")
+    response.headers["Cache-Control"] = caching
+    return response
+
+
 def serve_pages(app: Flask, folder: Path) -> None:
     """Serve the built front end, and say on every response what a browser may do with it."""
     files = _files(folder)
 
     def sent(name: str, caching: str) -> Response:
-        if name not in files:
-            abort(404)
-        there = {c: name + end for c, end in _CODINGS.items() if name + end in files}
-        coding = request.accept_encodings.best_match([*there, "identity"]) or "identity"
-        response = make_response(files[there.get(coding, name)])
-        response.mimetype = mimetypes.guess_type(name)[0] or "application/octet-stream"
-        if coding in there:
-            response.content_encoding = coding
-        if there:
-            response.vary.add("Accept-Encoding")
-        response.headers["Cache-Control"] = caching
-        return response
+        return _sent(files, name, caching)
 
     @app.route("/assets/<path:name>")
     def asset(name: str) -> Response:
@@ -79,11 +95,4 @@ def serve_pages(app: Flask, folder: Path) -> None:
         response.status_code = 404
         return response
 
-    @app.after_request
-    def _headers(response: Response) -> Response:
-        if response.mimetype not in _PARTS:
-            response.headers["Content-Security-Policy"] = _POLICY
-        response.headers["X-Content-Type-Options"] = "nosniff"
-        response.headers["Referrer-Policy"] = "same-origin"
-        response.headers["Cross-Origin-Resource-Policy"] = "same-origin"
-        return response
+    app.after_request(_with_headers)
