@@ -60,7 +60,7 @@ def test_simulate_prints_one_json_object(plan_file):
 
 def test_simulate_for_people(plan_file):
     done = call(f"simulate {plan_file} --pool main --seeds 2")
-    assert "EUR" in done.stdout
+    assert "€" in done.stdout
     # Each part of the promise with its figure, its limit and how it stands.
     told = done.stdout.partition("The promise\n")[2].splitlines()
     assert [line.split("  ")[1] for line in told] == [part.title for part in PARTS]

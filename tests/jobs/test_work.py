@@ -1,5 +1,6 @@
 """Jobs as one worker works on them: parts, stop, failure, the same asked twice, kept parts."""
 
+import time
 from dataclasses import replace
 
 import pytest
@@ -113,7 +114,11 @@ def test_parts_of_a_holder_that_has_gone_are_anybodys(database, squares):
         assert jobs.claim(job["id"], second.number, 9, 9) == [8, 9]
         assert jobs.claim(job["id"], second.number, 9, 9) == []
     with Holder(database) as third:
-        assert jobs.claim(job["id"], third.number, 99, 99) == list(range(10))
+        # The server lets go of a holder's lock once it has noticed that its connection is closed.
+        taken, until = [], time.monotonic() + 20
+        while len(taken) < 10 and time.monotonic() < until:
+            taken += jobs.claim(job["id"], third.number, 99, 99)
+        assert sorted(taken) == list(range(10))
         jobs.give_back(job["id"], third.number)
         assert jobs.without_help() == []  # an entry of the queue is about it
         work.help_with(database, third.number, job["id"])

@@ -186,7 +186,14 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
         )
         plan = {"plan": whole}
         pool, group = {**plan, "pool": "main"}, {**plan, "pool": "main", "group": "people"}
-        for path in ("hints", "health", "openapi.json", "people/countries", "plans", "directory"):
+        for path in (
+            "hints",
+            "health",
+            "openapi.json",
+            "people/countries",
+            "plans",
+            "directory/all",
+        ):
             assert ask(path) == 200, path
         calendar = (
             "BEGIN:VCALENDAR\r\nVERSION:2.0\r\nPRODID:x\r\nBEGIN:VEVENT\r\nUID:1\r\n"
@@ -223,14 +230,17 @@ def test_started_by_root_the_server_is_somebody_else_and_still_serves(
             assert time.monotonic() < until
             time.sleep(0.1)
         assert job["state"] == "done", job["problem"]
-        assert ask("directory/stand-in", {"day": 0}) == 202
+        assert ask("directory/stand-in?plan=1", {"day": 0}) == 202
         until = time.monotonic() + 60
-        while (state := read("directory/import")["latest"]["state"]) in ("reading", "judging"):
+        while (state := read("directory/import?plan=1")["latest"]["state"]) in (
+            "reading",
+            "judging",
+        ):
             assert time.monotonic() < until
             time.sleep(0.1)
         assert state == "ready"
         rows = b"key,name,mail,groups\nann,Ann,,office\n"
-        assert ask("directory/import?format=csv", rows, "application/octet-stream") == 202
+        assert ask("directory/import?plan=1&format=csv", rows, "application/octet-stream") == 202
     finally:
         for each in (*workers, child):
             end(each)

@@ -98,8 +98,8 @@ def test_a_schedule_is_put_in_words(client):
     assert {"text": "a lid", "values": {"lid": 10}, "may_be_own": True} in day["bands"][0]["offers"]
     assert day["ready_by"][0]["at"] == "07:30"
     offered = {each["text"]: each for each in day["bands"][0]["offers"]}
-    assert offered["load rule busy"]["values"] == {"load_rules": ["busy"]}
-    assert not offered["load rule busy"]["may_be_own"]
+    assert offered["load rule Busy"]["values"] == {"load_rules": ["busy"]}
+    assert not offered["load rule Busy"]["may_be_own"]
     (rule,) = said["load_rules"]
     assert rule["id"] == "busy" and {"text": " has been above "} in rule["parts"]
     assert [each["begins"] for each in said["table"]["columns"]][:3] == ["00:00", "07:30", "17:00"]

@@ -3,7 +3,7 @@ import { computed } from 'vue'
 
 import type { Pattern, Plan } from '@/api/client'
 import { WAYS, type Way } from './pattern'
-import PartName from '@/parts/PartName.vue'
+import PartName from '@/plan/PartName.vue'
 import PlanPart from '@/plan/PlanPart.vue'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'

@@ -30,12 +30,12 @@ def _of_import(database: Database, import_id: int) -> Directory:
 
 def _part(database: Database, given: Input) -> Part:
     import_id = given["import"]
-    directory = _of_import(database, import_id)
-    work = directory.read if given["what"] == "read" else directory.apply
 
     def part(_: int) -> str:
-        work(import_id)
         try:
+            directory = _of_import(database, import_id)
+            work = directory.read if given["what"] == "read" else directory.apply
+            work(import_id)
             state, problem = directory.state(import_id)
         except NotReady as error:
             raise ImportFailed(f"import {import_id}: {error}") from error

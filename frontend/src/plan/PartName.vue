@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import { nameOf, type Named } from '@/plan/called'
+import { nameOf, type Named } from './called'
 import { useScope } from '@/ui/scope'
 import ValueToken from '@/ui/ValueToken.vue'
 
