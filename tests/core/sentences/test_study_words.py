@@ -154,7 +154,7 @@ def test_what_the_next_second_costs_is_read_off_the_front():
         "the rest "
         "of the promise."
     )
-    assert told.endswith("Each second more would save about €2.0 a month, up to 100 s.")
+    assert told.endswith("Each second more would save about €2.00 a month, up to 100 s.")
     assert next_second(answer(tuned=None), "EUR") == ""
 
 

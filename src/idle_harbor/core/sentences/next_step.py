@@ -126,5 +126,5 @@ def _more(part: Part, at: _Beside, others: Sequence[_Beside], currency: str) -> 
 
     best = max(found, key=price)
     unit, each = _unit(part)
-    saves, to = money_text(price(best) * unit, currency, 1), part.text(best.across)
+    saves, to = money_text(price(best) * unit, currency, 2), part.text(best.across)
     return f"Each {each} more would save about {saves} a month, up to {to}."
