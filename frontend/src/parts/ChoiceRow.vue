@@ -13,8 +13,10 @@ const buttons = ref<HTMLButtonElement[]>([])
 function step(by: number): void {
   const many = props.options.length
   let place = props.options.findIndex((each) => each.value === props.modelValue)
-  do place = (place + by + many) % many
-  while (props.options[place]?.disabled)
+  for (let tries = 0; tries < many; tries += 1) {
+    place = (place + by + many) % many
+    if (!props.options[place]?.disabled) break
+  }
   const next = props.options[place]
   if (!next) return
   emit('update:modelValue', next.value)

@@ -123,12 +123,8 @@ export function drawDay(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
   const water = heights((k) => surfaceOf(day, k))
   const shore = heights((k) => Math.max(day.quay[k] ?? 0, surfaceOf(day, k)))
   const crest = heights((k) => crestOf(day, k))
-  const area = (
-    low: number[],
-    high: number[],
-    inks: readonly Ink[],
-    where?: (k: number) => boolean,
-  ) => fill(pen, stepArea(edges, low, high, where, pen.grid), inks)
+  const area = (low: number[], high: number[], inks: readonly Ink[]) =>
+    fill(pen, stepArea(edges, low, high, undefined, pen.grid), inks)
   const edge = (values: number[], inks: readonly Ink[]) => {
     for (const ink of inks) pen.steps(edges, values, ink)
   }
@@ -141,8 +137,8 @@ export function drawDay(pen: Pen, day: DayColumns, x: Scale, y: Scale): void {
   edge(idle, INKS.edgeOfWater)
   edge(water, INKS.edgeOfWater)
   const flooded = (k: number) => (day.waiting[k] ?? 0) > 0
-  area(shore, crest, INKS.flood, flooded)
   const flood = stepArea(edges, shore, crest, flooded, pen.grid)
+  fill(pen, flood, INKS.flood)
   if (flood) for (const ink of INKS.edgeOfFlood) pen.stroke(flood, ink)
   line(day.billed, INKS.billed)
   line(day.quay, INKS.quay)

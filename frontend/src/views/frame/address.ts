@@ -3,7 +3,7 @@ import type { Plan } from '@/api/client'
 import { isDate } from './useWeek'
 
 /** What the address may name in place of one pool: all of them. */
-const EVERY = 'all pools'
+export const EVERY = 'all pools'
 const among = (list: readonly { id: string }[], value: string) =>
   list.some((each) => each.id === value)
 const whole = (value: string, most: number) => /^\d{1,4}$/.test(value) && Number(value) <= most

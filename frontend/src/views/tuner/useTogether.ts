@@ -6,12 +6,13 @@ import { isLive, useJobs } from '@/ask/jobs'
 import { sent } from '@/ask/send'
 import { told } from '@/ask/told'
 import { usePlan } from '@/plan/store'
+import { EVERY } from '@/views/frame/address'
 import { withDesigns } from './taken'
 
 import { named, PRESETS } from './useTuner'
 
 /** Stands for all pools where one could be chosen. */
-export const ALL = 'all pools'
+export const ALL = EVERY
 
 /** The pools of a plan tuned one by one and then weighed against each other. */
 export function useTogether() {
