@@ -28,6 +28,16 @@ def occasions(plan):
     return occasions_on(plan, date(2027, 3, 1))
 
 
+def night_begins_at_noon(given):
+    """The first schedule's days begin at noon: its quiet morning bands are the day before's."""
+    given["schedules"][0]["day_begins"] = "12:00"
+    for kind in given["schedules"][0]["day_types"]:
+        *_, last = (band for band in kind["bands"] if band["from"] <= "12:00")
+        later = [band for band in kind["bands"] if band["from"] > "12:00"]
+        early = [band for band in kind["bands"] if band["from"] < "12:00"]
+        kind["bands"] = [last | {"from": "12:00"}, *later, *early]
+
+
 def whole():
     """A tight pool with a holiday of its own, whose people wait and whose hosts are strained."""
     given = document()
@@ -70,6 +80,7 @@ REST = {
     "profiles.logon.seconds": "PROFILE/logon/seconds = 60",
     "profiles.logon.vcpu": "PROFILE/logon/vcpu = 4",
     "schedules.tick_seconds": "/schedules/0/tick_seconds = 60",
+    "schedules.day_begins": night_begins_at_noon,
     "schedules.day_types.dates": "REST_DAY/dates = ['2027-03-03']",
     "schedules.day_types.bands.from": "DAY/from = 06:00",
     "schedules.day_types.bands.floor": "DAY/floor = 1",

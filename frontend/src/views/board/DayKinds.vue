@@ -50,7 +50,19 @@ const eventsFor = (kind: DayType) =>
         <option v-for="site in plan.sites" :key="site.id" :value="site.id">{{ nameOf(site) }}</option>
       </select>
       . A date itself comes before a stretch, that before an event, a holiday, the end of a month
-      and the weekday.
+      and the weekday. A day begins at
+      <ValueToken
+        kind="clock"
+        label="A day begins"
+        path="schedules.day_begins"
+        :model-value="schedule.day_begins"
+        @update:model-value="
+          (at) => emit('apply', { verb: 'begin-days', schedule: schedule?.id ?? '', at: String(at) })
+        "
+      />
+      <template v-if="schedule.day_begins !== '00:00'">
+        and lasts until then on the next: a night belongs to the day it begins on.</template
+      ><template v-else>.</template>
     </p>
     <PlanPart v-for="{ value: kind, key, at } in kinds" :key="key" :of="at">
       <p class="kind">

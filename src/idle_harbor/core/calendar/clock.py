@@ -126,7 +126,8 @@ def week_start(day: date) -> date:
 class Horizon:
     """Whole local days in one zone: ``warm_days`` uncounted ones, then ``days`` counted ones.
 
-    ``start``, ``counted`` and ``end`` are instants (seconds since the epoch, UTC).
+    ``start``, ``counted`` and ``end`` are instants (seconds since the epoch, UTC). A day begins so
+    many seconds (``begins``) after 00:00 of its date.
     """
 
     time_zone: str
@@ -136,6 +137,7 @@ class Horizon:
     start: int
     counted: int
     end: int
+    begins: int = 0
 
     @property
     def dates(self) -> tuple[date, ...]:
@@ -147,18 +149,32 @@ class Horizon:
         """The local dates that count."""
         return self.dates[self.warm_days :]
 
+    @property
+    def counted_edges(self) -> tuple[int, ...]:
+        """The instants at which the counted days begin, and that at which the last one ends."""
+        after = self.counted_dates[-1] + timedelta(days=1)
+        return tuple(self.beginning_of(day) for day in (*self.counted_dates, after))
 
-def horizon_for(zone: str, first_counted: date, days: int, warm_days: int) -> Horizon:
-    """The horizon whose counted part starts on a local date and lasts whole local days."""
+    def beginning_of(self, day: date) -> int:
+        """The instant at which a local date's day begins."""
+        return local_to_instant(self.time_zone, day, self.begins)
+
+
+def horizon_for(
+    zone: str, first_counted: date, days: int, warm_days: int, begins: int = 0
+) -> Horizon:
+    """The horizon whose counted part starts on a local date and lasts whole local days, each from
+    ``begins`` seconds after 00:00 on."""
     first = first_counted - timedelta(days=warm_days)
     return Horizon(
         time_zone=zone,
         first_day=first,
         warm_days=warm_days,
         days=days,
-        start=local_to_instant(zone, first, 0),
-        counted=local_to_instant(zone, first_counted, 0),
-        end=local_to_instant(zone, first_counted + timedelta(days=days), 0),
+        start=local_to_instant(zone, first, begins),
+        counted=local_to_instant(zone, first_counted, begins),
+        end=local_to_instant(zone, first_counted + timedelta(days=days), begins),
+        begins=begins,
     )
 
 
@@ -180,17 +196,25 @@ class BandEdge:
     band: int
 
 
+def dates_of(schedule: Schedule, horizon: Horizon) -> tuple[date, ...]:
+    """The local dates whose kinds of day are in force during a horizon."""
+    if schedule.day_begins <= horizon.begins:
+        return horizon.dates
+    return (horizon.first_day - timedelta(days=1), *horizon.dates)
+
+
 def band_edges(schedule: Schedule, horizon: Horizon) -> list[BandEdge]:
     """Band edges of every local date as instants, once; the last edge passed is in force.
 
-    Where a clock change makes two edges fall on one instant, the later of the day wins.
+    Where a clock change makes two edges fall on one instant, the later of the day wins. A horizon
+    whose days begin before those of the schedule begins with the band of the date before.
     """
     edges: list[BandEdge] = []
-    for day in horizon.dates:
+    for day in dates_of(schedule, horizon):
         day_type = schedule.day_type_of(day)
         type_index = schedule.day_types.index(day_type)
         for index, band in enumerate(day_type.bands):
-            instant = local_to_instant(horizon.time_zone, day, band.start)
+            instant = max(local_to_instant(horizon.time_zone, day, band.start), horizon.start)
             if edges and edges[-1].instant >= instant:
                 edges.pop()
             edges.append(BandEdge(instant, day, type_index, index))

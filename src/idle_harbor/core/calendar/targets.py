@@ -4,9 +4,16 @@ from __future__ import annotations
 
 from collections.abc import Mapping
 from dataclasses import dataclass, replace
-from datetime import date, timedelta
+from datetime import date
 
-from idle_harbor.core.calendar.clock import BandEdge, Horizon, band_edges, local_to_instant
+from idle_harbor.core.calendar.clock import (
+    DAY,
+    BandEdge,
+    Horizon,
+    band_edges,
+    dates_of,
+    local_to_instant,
+)
 from idle_harbor.core.plan.schedules import ReadyBy, Schedule
 
 
@@ -35,12 +42,14 @@ def targets_of(schedule: Schedule, horizon: Horizon, zones: Mapping[str, str]) -
     longer = replace(horizon, days=horizon.days + 1)
     edges = band_edges(schedule, longer)
     found: list[Target] = []
-    for day in longer.dates:
+    for day in dates_of(schedule, longer):
         kind = schedule.day_type_of(day)
         for asks in kind.ready_by:
             zone = horizon.time_zone if asks.clock_of is None else zones[asks.clock_of]
             at = local_to_instant(zone, day, asks.at)
             until = _until(asks, at, zone, day, edges)
+            if until <= horizon.start:
+                continue
             found.append(Target(at, until, asks, day, kind.id, zone))
     return sorted(found, key=lambda target: (target.at, target.until))
 
@@ -48,5 +57,4 @@ def targets_of(schedule: Schedule, horizon: Horizon, zones: Mapping[str, str]) -
 def _until(asks: ReadyBy, at: int, zone: str, day: date, edges: list[BandEdge]) -> int:
     if asks.until is None:
         return next((edge.instant for edge in edges if edge.instant > at), at + 1)
-    last = day if asks.until > asks.at else day + timedelta(days=1)
-    return local_to_instant(zone, last, asks.until)
+    return local_to_instant(zone, day, asks.at + ((asks.until - asks.at - 1) % DAY + 1))

@@ -3,11 +3,10 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
-from itertools import pairwise
 
 from idle_harbor.core.checks.finding import Family, Finding, Mend
 from idle_harbor.core.plan import Plan, Pool, Schedule
-from idle_harbor.core.plan.declare import DAY, clock_text
+from idle_harbor.core.plan.declare import DAY, clock_text, end_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
 from idle_harbor.core.plan.lookup import called
 from idle_harbor.core.plan.schedules import Band, DayType, ReadyBy, exceptions_of
@@ -19,8 +18,7 @@ _AT_MOST_ONE = ("slots in use", "strained work")
 
 def _with_ends(day_type: DayType) -> Iterator[tuple[int, Band, int]]:
     """Each band's place, the band, and the clock time of its end."""
-    starts = [band.start for band in day_type.bands] + [DAY]
-    for place, (band, (_, end)) in enumerate(zip(day_type.bands, pairwise(starts), strict=True)):
+    for place, (band, end) in enumerate(zip(day_type.bands, day_type.ends, strict=True)):
         yield place, band, end
 
 
@@ -40,7 +38,7 @@ def _notices(s: int, schedule: Schedule) -> Iterator[Finding]:
                 "doubt",
                 pointer,
                 f"a notice of {minutes:,} minutes is longer than its band, from "
-                f"{clock_text(band.start)} to {clock_text(end)}",
+                f"{clock_text(band.start)} to {end_text(end)}",
                 "people are signed off when the band's rules hold no more, whatever the next says",
                 f"give a notice of at most {length:,} minutes, or a longer band",
                 Mend(pointer, length),
@@ -151,7 +149,7 @@ def _targets(plan: Plan, place: int) -> Iterator[Finding]:
                     "harm",
                     f"{pointer}/at",
                     f"{hosts:,} hosts of '{pool.called}' are to be ready by {by}: the lid of "
-                    f"{band.lid:,} until {clock_text(end)} leaves {(target.at - end) // 60:,} "
+                    f"{band.lid:,} until {end_text(end)} leaves {(target.at - end) // 60:,} "
                     f"minutes, and they need {-(-seconds // 60):,}",
                     "people find hosts starting that were to be ready",
                     "end the band with the lid earlier, or raise its lid",

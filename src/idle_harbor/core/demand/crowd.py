@@ -201,12 +201,8 @@ def hours_of(crowd: Crowd) -> list[DayHours]:
 
 def day_slices(horizon: Horizon) -> list[tuple[date, int, int]]:
     """Every counted date with its bins: first and one past the last."""
-    days, _ = local_hours(horizon, STEP)
-    first = (horizon.counted - horizon.start) // STEP
-    counted = days[first:] - horizon.warm_days
-    edges = np.searchsorted(counted, np.arange(horizon.days + 1))
-    dates = horizon.dates[horizon.warm_days :]
-    return [(day, int(a), int(b)) for day, a, b in zip(dates, edges[:-1], edges[1:], strict=True)]
+    edges = [(edge - horizon.counted) // STEP for edge in horizon.counted_edges]
+    return list(zip(horizon.counted_dates, edges[:-1], edges[1:], strict=True))
 
 
 def check_drawn(plan: Plan, horizon: Horizon) -> None:

@@ -12,7 +12,7 @@ import numpy as np
 from numpy.typing import NDArray
 
 from idle_harbor.core.base.caches import bytes_in
-from idle_harbor.core.calendar.clock import DAY, Horizon, local_to_instant
+from idle_harbor.core.calendar.clock import DAY, Horizon
 from idle_harbor.core.calendar.occasions import events_of
 from idle_harbor.core.demand.dropins import drop_in_rows, rates_on
 from idle_harbor.core.demand.headcount import (
@@ -323,8 +323,8 @@ def _lasting(rows: Rows, demand: PoolDemand, horizon: Horizon) -> Rows:
     first, last = demand.first_date or date.min, demand.last_date or date.max
     begin = max(first, horizon.first_day)
     end = min(last, horizon.dates[-1]) + timedelta(days=1)
-    low = local_to_instant(horizon.time_zone, begin, 0) - horizon.start
-    high = local_to_instant(horizon.time_zone, end, 0) - horizon.start
+    low = horizon.beginning_of(begin) - horizon.start
+    high = horizon.beginning_of(end) - horizon.start
     kept = np.flatnonzero((rows.start >= low) & (rows.start < high))
     return Rows(
         rows.person[kept],

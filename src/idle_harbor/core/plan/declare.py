@@ -253,9 +253,14 @@ def clock(text: str) -> int:
 
 
 def clock_text(seconds: float) -> str:
-    """Seconds of the day as HH:MM."""
-    whole = int(seconds)
+    """Seconds from a day's 00:00 as HH:MM on the wall, whatever day they reach into."""
+    whole = int(seconds) % DAY
     return f"{whole // 3600:02d}:{whole % 3600 // 60:02d}"
+
+
+def end_text(seconds: float) -> str:
+    """The end of a stretch as HH:MM: a midnight is 24:00."""
+    return clock_text(seconds) if int(seconds) % DAY else "24:00"
 
 
 #: A clock time: seconds of the local day here, "HH:MM" in the document.

@@ -434,7 +434,10 @@ class Stretch:
 
 @dataclass(frozen=True, slots=True)
 class DayType(Named):
-    """A kind of day: what it covers, its bands in clock order, and what is ready by when.
+    """A kind of day: what it covers, its bands in order, and what is ready by when.
+
+    Within a schedule, clock times are seconds from the date's 00:00 that lie between the beginning
+    of its day and 24 hours later; the first band begins with the day.
 
     A date of its own comes before a range of dates, that before an event of the plan, a holiday,
     the end of a month and the weekday (0 = Monday); a kind of day may have no weekdays.
@@ -472,10 +475,54 @@ class DayType(Named):
         yield from ((f"ready_by/{k}", target) for k, target in enumerate(self.ready_by))
 
     @property
+    def begins(self) -> int:
+        """When the day begins, in seconds from the date's 00:00."""
+        return self.bands[0].start
+
+    @property
+    def ends(self) -> tuple[int, ...]:
+        """When each band ends, in seconds from the date's 00:00."""
+        return (*(band.start for band in self.bands[1:]), self.begins + DAY)
+
+    @property
     def rules_any(self) -> bool:
         """Whether there may be a day that these rules are for."""
         chosen = (self.weekdays, self.dates, self.ranges, self.events)
         return any(chosen) or self.holidays or self.month_end > 0
+
+
+def in_day(begins: int, clock: int) -> int:
+    """The first time on the clock that is no earlier than when a day begins, in seconds from the
+    date's 00:00."""
+    return begins + (clock - begins) % DAY
+
+
+def cut(kind: DayType, start: int) -> DayType:
+    """The kind of day with a band that begins at a time: the band in force is split there."""
+    if start >= kind.begins + DAY or start in (band.start for band in kind.bands):
+        return kind
+    k = max(i for i, band in enumerate(kind.bands) if band.start < start)
+    band = kind.bands[k]
+    early = tuple(step for step in band.drain_steps if step.by < start)
+    late = tuple(step for step in band.drain_steps if step.by >= start)
+    parted = (replace(band, drain_steps=early), replace(band, start=start, drain_steps=late))
+    return replace(kind, bands=(*kind.bands[:k], *parted, *kind.bands[k + 1 :]))
+
+
+def with_times(kind: DayType, of: Callable[[int], int]) -> DayType:
+    """The kind of day with its clock times changed; the same object where none differs."""
+
+    def step(each: DrainStep) -> DrainStep:
+        return replace(each, by=of(each.by))
+
+    bands = tuple(
+        replace(band, start=of(band.start), drain_steps=tuple(map(step, band.drain_steps)))
+        for band in kind.bands
+    )
+    ready_by = tuple(replace(each, at=of(each.at)) for each in kind.ready_by)
+    if bands == kind.bands and ready_by == kind.ready_by:
+        return kind
+    return replace(kind, bands=bands, ready_by=ready_by)
 
 
 @dataclass(frozen=True, slots=True)
@@ -488,6 +535,25 @@ class Schedule(Named):
     site: Annotated[
         Id | None, About("The site whose holidays and workdays the kinds of day go by.")
     ] = None
+    day_begins: Annotated[
+        Clock,
+        About(
+            "When a day of the schedule begins: hours before it belong to the day before, so that "
+            "a night is in one piece.",
+            "clock",
+        ),
+    ] = 0
+
+    def __post_init__(self) -> None:
+        """Take clock times before ``day_begins`` as those of the date after."""
+        begins = self.day_begins
+        if begins:
+
+            def of(clock: int) -> int:
+                return clock + DAY if clock < begins else clock
+
+            kinds = tuple(with_times(kind, of) for kind in self.day_types)
+            object.__setattr__(self, "day_types", kinds)
 
     def for_pool(self, pool: str) -> Schedule:
         """The schedule as one pool has it, without anybody's exceptions."""

@@ -57,10 +57,12 @@ def agenda_of(
 def agenda_for(plan: Plan, pool: Pool, first: date | None, days: int) -> list[Moment]:
     """The moments of a checked plan's pool over so many dates, from the Monday of its week on where
     no first one is given."""
-    horizon = horizon_for(pool.time_zone, first or week_start(plan.week_of), days, 0)
+    shared = schedule_of(plan, pool)
+    begin = first or week_start(plan.week_of)
+    horizon = horizon_for(pool.time_zone, begin, days, 0, shared.day_begins)
     # Targets may be of the date after the last one.
     until = horizon.dates[-1] + timedelta(days=1)
-    schedule = resolved(schedule_of(plan, pool), plan, (*horizon.dates, until))
+    schedule = resolved(shared, plan, (*horizon.dates, until))
     return agenda_of(schedule, pool, horizon, {site.id: site.time_zone for site in plan.sites})
 
 

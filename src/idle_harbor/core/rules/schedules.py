@@ -9,7 +9,7 @@ from datetime import date
 
 from idle_harbor.core.errors import Fault
 from idle_harbor.core.plan import WEEKDAYS, Plan, Pool, Schedule
-from idle_harbor.core.plan.declare import DAY, clock_text
+from idle_harbor.core.plan.declare import clock_text
 from idle_harbor.core.plan.schedules import (
     BAND_STEP,
     Band,
@@ -39,14 +39,13 @@ def _schedules(plan: Plan) -> Iterator[Fault]:
         for d, day_type in enumerate(schedule.day_types):
             base = f"/schedules/{s}/day_types/{d}/bands"
             bands = day_type.bands
-            if bands and bands[0].start != 0:
+            if bands[0].start != schedule.day_begins:
                 yield Fault(
                     f"{base}/0/from",
                     f"the first band starts at {clock_text(bands[0].start)}",
-                    "start the day's first band at 00:00",
+                    f"start the day's first band at {clock_text(schedule.day_begins)}",
                 )
-            for b, band in enumerate(bands):
-                end = bands[b + 1].start if b + 1 < len(bands) else DAY
+            for b, (band, end) in enumerate(zip(bands, day_type.ends, strict=True)):
                 yield from _steps(f"{base}/{b}/drain_steps", band, end)
                 if band.start % BAND_STEP:
                     yield Fault(
@@ -257,7 +256,8 @@ def _beyond(pointer: str, target: ReadyBy, day_type: DayType, pool: Pool) -> Ite
         )
     if target.clock_of is not None:
         return
-    band = max((b for b in day_type.bands if b.start <= target.at), key=lambda b: b.start)
+    before = (b for b in day_type.bands if b.start <= target.at)
+    band = max(before, key=lambda b: b.start, default=day_type.bands[0])
     band = as_in_pool(band, pool.id)
     if band.lid is not None and least > band.lid:
         yield Fault(

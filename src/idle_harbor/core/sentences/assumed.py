@@ -16,7 +16,7 @@ from idle_harbor.core.plan.assumed import (
     Assumption,
 )
 from idle_harbor.core.plan.edits.beginning import begun_schedule
-from idle_harbor.core.plan.patterns import Pattern, Start
+from idle_harbor.core.plan.patterns import Length, Pattern, Start
 from idle_harbor.core.plan.workload import place_of, size_at
 
 
@@ -83,9 +83,13 @@ def _workload(plan: Plan) -> Assumed | None:
 
 
 def _schedule(plan: Plan) -> Assumed | None:
-    starts = {p.start.mean for _, p in _patterns(plan) if isinstance(p.start, Start)}
+    hours = {
+        (p.start.mean, round(60 * p.length.mean_minutes))
+        for _, p in _patterns(plan)
+        if isinstance(p.start, Start) and isinstance(p.length, Length)
+    }
     for place, schedule in enumerate(plan.schedules):
-        if any(schedule == begun_schedule(schedule.id, start) for start in starts):
+        if any(schedule == begun_schedule(schedule.id, *each) for each in hours):
             return Assumed(
                 "schedule",
                 "one host is ready from an hour before people start; the others follow as they "

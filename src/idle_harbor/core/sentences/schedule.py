@@ -12,7 +12,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any, Literal, TypeAlias
 
 from idle_harbor.core.plan import Pool
-from idle_harbor.core.plan.declare import clock_text
+from idle_harbor.core.plan.declare import clock_text, end_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS, SIGNALS, LoadRule
 from idle_harbor.core.plan.schedules import (
     Band,
@@ -304,7 +304,7 @@ def _more_steps(band: Band) -> list[dict[str, Any]]:
     return [
         *steps,
         {
-            "by": clock_text(min(last.by + 3_600, 86_340)),
+            "by": clock_text(last.by + 3_600),
             "share": round(min(last.share + 0.25, 1.0), 2),
         },
     ]
@@ -466,15 +466,18 @@ def schedule_lines(schedule: Schedule, pool: Pool) -> list[str]:
     lines = []
     for day_type in schedule.day_types:
         lines.append(f"{_days_of(day_type)}:")
-        starts = [clock_text(band.start) for band in day_type.bands]
-        for band, start, end in zip(day_type.bands, starts, [*starts[1:], "24:00"], strict=True):
-            lines.append(f"  {start} to {end}: {_band_line(band, pool, schedule)}")
+        for band, end in zip(day_type.bands, day_type.ends, strict=True):
+            when = f"{clock_text(band.start)} to {end_text(end)}"
+            lines.append(f"  {when}: {_band_line(band, pool, schedule)}")
         lines += [
             f"  {target_said(each, pool).told(as_in_pool(each, pool.id))}"
             for each in day_type.ready_by
         ]
     for rule in schedule.load_rules:
         lines.append(f"Load rule {rule.called}: {load_rule_said(rule).told(rule)}")
+    if schedule.day_begins:
+        begins = clock_text(schedule.day_begins)
+        lines.append(f"Hours before {begins} belong to the day before.")
     lines.append(f"The policy looks every {schedule.tick_seconds:,} seconds.")
     return lines
 

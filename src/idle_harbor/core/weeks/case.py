@@ -118,7 +118,8 @@ def case_of(
     warm_days = max(map(warm_days_for, estate or [pool]))
 
     def sharer(each: Pool) -> Sharer:
-        horizon = horizon_for(each.time_zone, begin, days, warm_days)
+        begins = schedule_of(plan, each).day_begins
+        horizon = horizon_for(each.time_zone, begin, days, warm_days, begins)
         demand = demand_of(plan, each.id)
         struck = drills if each is pool else ()
         return Sharer(_setting_of(plan, each, demand, horizon, struck), demand, horizon)

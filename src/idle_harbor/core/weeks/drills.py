@@ -12,6 +12,7 @@ from idle_harbor.core.engine.run import BIN_SECONDS, Run
 from idle_harbor.core.engine.setting import Drill, Setting
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
+from idle_harbor.core.plan.schedules import in_day
 from idle_harbor.core.weeks.case import case_of, check_amount
 from idle_harbor.core.weeks.summary import Figures, figures_of
 from idle_harbor.core.weeks.week import week
@@ -100,7 +101,8 @@ def drill_week(plan: Plan, pool_id: str, failure: Failure, seed: int) -> Drilled
             ]
         )
     day = horizon.dates[horizon.warm_days + failure.day]
-    instant = local_to_instant(horizon.time_zone, day, failure.minute * 60)
+    clock = in_day(horizon.begins, failure.minute * 60)
+    instant = local_to_instant(horizon.time_zone, day, clock)
     kind, seconds = BY_ID[failure.kind], failure.minutes * 60
     drill = Drill(instant - horizon.counted, seconds, failure.zone, failure.hosts, kind.code)
     case = case_of(plan, pool_id, drills=[drill])

@@ -4,7 +4,7 @@ from __future__ import annotations
 
 from collections.abc import Sequence
 from dataclasses import dataclass
-from datetime import date, timedelta
+from datetime import date
 
 import numpy as np
 from numpy.typing import NDArray
@@ -137,8 +137,7 @@ def days_of(case: Case, result: Week) -> list[Day]:
     """The counted days, each with its peaks and the share of host time nobody used."""
     run, horizon = result.run, case.horizon
     dates = horizon.counted_dates
-    after = dates[-1] + timedelta(days=1)
-    edges = [local_to_instant(horizon.time_zone, day, 0) for day in (*dates, after)]
+    edges = horizon.counted_edges
     begin, *begins, end = ((edge - horizon.start) // BIN_SECONDS for edge in edges)
     rows, parts = slice(begin, end), [0, *(row - begin for row in begins)]
     powered = np.add.reduceat(run.bins[rows][:, codes.POWERED_LEVELS].sum(axis=1), parts)

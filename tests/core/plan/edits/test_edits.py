@@ -314,7 +314,8 @@ def test_a_group_comes_with_what_it_needs():
         ("08:45", ["00:00", "07:45", "17:00"]),
         ("08:47", ["00:00", "07:45", "17:00"]),
         ("00:20", ["00:00", "00:05", "17:00"]),  # not before midnight
-        ("18:00", ["00:00", "17:00"]),  # the evening has begun
+        ("16:00", ["00:00", "15:00", "17:00"]),  # until midnight
+        ("18:00", ["12:00", "17:00", "02:00"]),  # across midnight: the day begins at noon
     ],
 )
 def test_a_plan_begins_with_a_host_an_hour_before_people_come(start, begins):

@@ -11,7 +11,7 @@ from pydantic import Discriminator
 
 from idle_harbor.core.plan import Plan
 from idle_harbor.core.plan.edits.access import AddImage, AddUse, SetUse
-from idle_harbor.core.plan.edits.bands import MoveBand, RemoveBand, SplitBand
+from idle_harbor.core.plan.edits.bands import BeginDays, MoveBand, RemoveBand, SplitBand
 from idle_harbor.core.plan.edits.beginning import AddGroup, BeginPlan, Confirm
 from idle_harbor.core.plan.edits.dates import DropDateRules, GiveDateRules
 from idle_harbor.core.plan.edits.day_types import (
@@ -55,6 +55,7 @@ Edit: TypeAlias = Annotated[
     MoveBand
     | SplitBand
     | RemoveBand
+    | BeginDays
     | AddTarget
     | RemoveTarget
     | AddLoadRule

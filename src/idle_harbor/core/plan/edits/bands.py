@@ -7,27 +7,37 @@ from typing import Literal
 
 from idle_harbor.core.errors import Fault, PlanError
 from idle_harbor.core.plan import Plan
-from idle_harbor.core.plan.declare import Clock, Id, clock_text
-from idle_harbor.core.plan.edits.finding import place_of, with_bands
-from idle_harbor.core.plan.schedules import BAND_STEP, Band
+from idle_harbor.core.plan.declare import DAY, Clock, Id, clock_text
+from idle_harbor.core.plan.edits.finding import place_of, with_bands, with_schedule
+from idle_harbor.core.plan.schedules import (
+    BAND_STEP,
+    Band,
+    DayType,
+    Schedule,
+    cut,
+    in_day,
+    with_times,
+)
 
-_DAY = 86_400
 
-
-def on_grid(seconds: int) -> int:
-    """Return the nearest second of the day at which a band may begin."""
-    return min(BAND_STEP * round(seconds / BAND_STEP), _DAY - BAND_STEP)
+def on_grid(begins: int, clock: int) -> int:
+    """Return the nearest time at which a band of a day may begin, in seconds from 00:00 of its
+    date; the day begins at ``begins``."""
+    latest = begins + DAY - BAND_STEP
+    return min(BAND_STEP * round(in_day(begins, clock) / BAND_STEP), latest)
 
 
 def reach_of(bands: tuple[Band, ...], place: int) -> tuple[int, int]:
-    """Return the earliest and the latest second of the day at which a band may begin.
+    """Return the earliest and the latest time at which a band may begin, in seconds from 00:00 of
+    its day's date.
 
-    A band begins after the one before it and before the one after it; the first band begins at
-    00:00.
+    A band begins after the one before it and before the one after it; the first band begins with
+    the day.
     """
+    begins = bands[0].start
     if place == 0:
-        return 0, 0
-    last = bands[place + 1].start if place + 1 < len(bands) else _DAY
+        return begins, begins
+    last = bands[place + 1].start if place + 1 < len(bands) else begins + DAY
     return bands[place - 1].start + BAND_STEP, last - BAND_STEP
 
 
@@ -47,7 +57,7 @@ class MoveBand:
         def move(bands: tuple[Band, ...]) -> list[Band]:
             place = place_of(bands, self.band)
             low, high = reach_of(bands, place)
-            start = max(low, min(on_grid(self.to), high))
+            start = max(low, min(on_grid(bands[0].start, self.to), high))
             return [replace(b, start=start) if k == place else b for k, b in enumerate(bands)]
 
         return with_bands(plan, self.schedule, self.day_type, move)
@@ -64,10 +74,10 @@ class SplitBand:
 
     def done(self, plan: Plan) -> Plan:
         """Return the plan with one more band."""
-        at = on_grid(self.at)
 
         def split(bands: tuple[Band, ...]) -> list[Band]:
-            if any(band.start == at for band in bands):
+            at = on_grid(bands[0].start, self.at)
+            if at in (band.start for band in bands):
                 what = f"a band begins at {clock_text(at)} already"
                 remedy = "split where none begins, at a step of five minutes"
                 raise PlanError([Fault("/schedules", what, remedy)])
@@ -99,6 +109,45 @@ class RemoveBand:
                 remedy = "change its rules, or add another band first"
                 raise PlanError([Fault("/schedules", what, remedy)])
             first, *rest = [band for k, band in enumerate(bands) if k != place]
-            return [replace(first, start=0), *rest]
+            return [replace(first, start=bands[0].start), *rest]
 
         return with_bands(plan, self.schedule, self.day_type, remove)
+
+
+def _turned(begins: int, kind: DayType) -> DayType:
+    """Return the kind of day in a day that begins at another time, with the same rules on the
+    clock.
+
+    The band at the new beginning is cut in two. Bands that the old beginning parted, but that say
+    the same, are joined.
+    """
+    old = kind.begins
+    parted = cut(kind, in_day(old, begins))
+    found: list[Band] = []
+    for band in sorted(parted.bands, key=lambda each: in_day(begins, each.start)):
+        seam = bool(found) and in_day(begins, old) == in_day(begins, band.start)
+        if not (seam and band.says_as(found[-1]) and not band.drain_steps):
+            found.append(band)
+    targets = sorted(kind.ready_by, key=lambda each: in_day(begins, each.at))
+    turned = replace(kind, bands=tuple(found), ready_by=tuple(targets))
+    return with_times(turned, lambda clock: clock % DAY)
+
+
+@dataclass(frozen=True, slots=True)
+class BeginDays:
+    """Let the days of a schedule begin at another time; the rules stay where they are on the
+    clock, and the hours before that time belong to the day before."""
+
+    verb: Literal["begin-days"]
+    schedule: Id
+    at: Clock
+
+    def done(self, plan: Plan) -> Plan:
+        """Return the plan with the bands of each day in the order of the new day."""
+        begins = BAND_STEP * (self.at // BAND_STEP)
+
+        def turn(schedule: Schedule) -> Schedule:
+            kinds = tuple(_turned(begins, kind) for kind in schedule.day_types)
+            return replace(schedule, day_begins=begins, day_types=kinds)
+
+        return with_schedule(plan, self.schedule, turn)

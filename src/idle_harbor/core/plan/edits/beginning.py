@@ -17,19 +17,20 @@ from idle_harbor.core.plan.assumed import (
     PROFILE,
     Assumption,
 )
-from idle_harbor.core.plan.declare import Clock, Money, PartName, Text, clock
+from idle_harbor.core.plan.declare import DAY, Clock, Money, PartName, Text, clock
 from idle_harbor.core.plan.edits.finding import free_name, id_for, must_be_unique
 from idle_harbor.core.plan.hosts import HostMemory, HostVcpu
 from idle_harbor.core.plan.patterns import Leaving, Length, Pattern, Start
 from idle_harbor.core.plan.people import People
 from idle_harbor.core.plan.pools import Hosts, SessionLimit, Standing
-from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, Schedule
+from idle_harbor.core.plan.schedules import BAND_STEP, Band, DayType, Schedule, in_day
 
 #: Monday to Friday.
 _WORKDAYS, _REST = (0, 1, 2, 3, 4), (5, 6)
 _DAY = Pattern("day", attendance=ATTENDANCE, leaving=LEAVING, habits=HABITS)
 _EVENING = clock("17:00")
 _HOUR = 3_600
+_NOON = clock("12:00")
 _OPEN = range(9, 17)
 
 Zone = Annotated[Text, Len(1, 100)]
@@ -44,14 +45,28 @@ def _bands(start: int) -> tuple[Band, ...]:
     return bands if morning >= _EVENING else (*bands, replace(quiet, start=_EVENING))
 
 
-def begun_schedule(schedule: str, start: int = clock("08:00")) -> Schedule:
-    """Return a simple schedule for people who start work at a second of the day."""
-    quiet = (Band(0, rule="fill", release="drain"),)
-    days = (
-        DayType("workday", _WORKDAYS, _bands(start)),
-        DayType("rest-day", _REST, quiet),
-    )
-    return Schedule(schedule, days)
+def _night_bands(start: int, seconds: int) -> tuple[Band, ...]:
+    """Return bands of a day that begins at noon, with one host ready from an hour before people
+    start until they leave."""
+    quiet = Band(_NOON, rule="fill", release="drain")
+    latest = _NOON + DAY - BAND_STEP
+    begin = max(in_day(_NOON, start) - _HOUR, _NOON + BAND_STEP) // BAND_STEP * BAND_STEP
+    end = min(in_day(_NOON, start) + seconds, latest) // BAND_STEP * BAND_STEP
+    on = Band(begin, floor=1, rule="spread", release="keep all")
+    return (quiet, on, replace(quiet, start=end))
+
+
+def begun_schedule(
+    schedule: str, start: int = clock("08:00"), seconds: int = 8 * _HOUR
+) -> Schedule:
+    """Return a simple schedule for people who start work at a second of the day and stay for so
+    many seconds; where they work across midnight its days begin at noon."""
+    night = start >= _NOON and start + seconds > DAY
+    begins = _NOON if night else 0
+    bands = _night_bands(start, seconds) if night else _bands(start)
+    quiet = (Band(begins, rule="fill", release="drain"),)
+    days = (DayType("workday", _WORKDAYS, bands), DayType("rest-day", _REST, quiet))
+    return Schedule(schedule, days, day_begins=begins)
 
 
 @dataclass(frozen=True, slots=True)
@@ -108,7 +123,10 @@ class BeginPlan:
             groups=groups,
             access=tuple(Access(each.id, pool.id) for each in groups),
             sizes=(*plan.sizes, Size(size, self.vcpu, self.memory_gib, self.hourly, name="Host")),
-            schedules=(*plan.schedules, begun_schedule(schedule, self.start)),
+            schedules=(
+                *plan.schedules,
+                begun_schedule(schedule, self.start, round(_HOUR * self.hours)),
+            ),
             pools=(pool,),
             assumed=ASSUMPTIONS,
         )

@@ -93,7 +93,7 @@ def id_for(name: str, taken: Collection[str]) -> str:
 
 def place_of(bands: tuple[Band, ...], start: int) -> int:
     """Return the index of the band that begins at a time."""
-    starts = [band.start for band in bands]
-    if start not in starts:
-        raise UnknownNameError("band from", clock_text(start), [clock_text(s) for s in starts])
-    return starts.index(start)
+    starts = [clock_text(band.start) for band in bands]
+    if clock_text(start) not in starts:
+        raise UnknownNameError("band from", clock_text(start), starts)
+    return starts.index(clock_text(start))

@@ -57,11 +57,10 @@ class RemoveTarget:
         """Return the plan without it."""
 
         def remove(day_type: DayType) -> DayType:
-            times = [target.at for target in day_type.ready_by]
-            if self.at not in times:
-                known = [clock_text(time) for time in times]
-                raise UnknownNameError("ready-by time", clock_text(self.at), known)
-            left = tuple(each for each in day_type.ready_by if each.at != self.at)
+            at, times = clock_text(self.at), [clock_text(each.at) for each in day_type.ready_by]
+            if at not in times:
+                raise UnknownNameError("ready-by time", at, times)
+            left = tuple(each for each in day_type.ready_by if clock_text(each.at) != at)
             return replace(day_type, ready_by=left)
 
         return with_day_type(plan, self.schedule, self.day_type, remove)

@@ -20,6 +20,7 @@ from idle_harbor.core.plan.schedules import (
     DayType,
     ReadyByException,
     Timeouts,
+    in_day,
 )
 from idle_harbor.core.tuner.designs.design import Design
 
@@ -213,6 +214,13 @@ def _walk(part: Any, where: Where, band: Band | None, bounds: Bounds) -> Iterato
             yield from _walk(value, (*where, name), band, bounds)
 
 
+#: Fields that are clock times of a schedule's day.
+CLOCKS = tuple(
+    f"schedules.day_types.{field}"
+    for field in ("bands.from", "bands.drain_steps.by", "ready_by.at")
+)
+
+
 class _Ranges:
     """The bounds of the values of one design."""
 
@@ -239,9 +247,9 @@ class _Ranges:
             "pools.hosts.surge": float(max(asked - pool.hosts.standing, 0)),
             "pools.start.parallel": float(bounds.at_once),
         }
-        for clock in ("bands.from", "bands.drain_steps.by", "ready_by.at"):
-            clock = f"schedules.day_types.{clock}"
-            self._least[clock], self._most[clock] = 0.0, float(DAY - 1)
+        for clock in CLOCKS:
+            begins = design.schedule.day_begins
+            self._least[clock], self._most[clock] = float(begins), float(begins + DAY - 1)
         self._values = {
             "pools.size": tuple(bounds.density),
             "pools.place": tuple(bounds.places),
@@ -259,13 +267,22 @@ class _Ranges:
             if isinstance(value, str) or (high == inf if value is None else low <= value <= high)
         )
 
+    def _on_the_day(self, path: str) -> tuple[float, float]:
+        """The bounds of the planner; those of a clock time in the day of the schedule."""
+        low, high = self.bounds.within[path]
+        if path not in CLOCKS or high == inf:
+            return low, high
+        begins = self.design.schedule.day_begins
+        first = in_day(begins, int(low))
+        return first, first + high - low
+
     def of(self, path: str, each: _Turnable) -> tuple[float | None, float | None]:
         """The least and the largest value allowed."""
         low = each.about.low if each.tuned.low is None else each.tuned.low
         high = each.about.high if each.tuned.high is None else each.tuned.high
         low, high = _more(low, self._least.get(path)), _less(high, self._most.get(path))
         if path in self.bounds.within:
-            lowest, highest = self.bounds.within[path]
+            lowest, highest = self._on_the_day(path)
             low, high = _more(low, lowest), _less(high, None if highest == inf else highest)
         if each.tuned.step % 1 == 0:
             low, high = low and ceil(low), high and floor(high)
@@ -393,7 +410,7 @@ def _means_something(design: Design, place: _Place) -> bool:
         )
     if band is not None:
         if name == "start":
-            return band.start != 0
+            return band.start != design.schedule.day_begins
         if "notice" in where:
             return band.release == "drain with notice" and pool.kind != "dedicated"
         if name in ("draining_share", "margin", "least_run_minutes"):

@@ -11,6 +11,7 @@ import numpy as np
 
 from idle_harbor.core.plan import Band, DayType, Release, Rule
 from idle_harbor.core.plan.declare import DAY, Freedom
+from idle_harbor.core.plan.schedules import cut
 from idle_harbor.core.tuner.designs.design import QUARTER, Design
 from idle_harbor.core.tuner.designs.drawing import Draw, counting, with_kind
 from idle_harbor.core.tuner.designs.knobs import (
@@ -29,7 +30,6 @@ from idle_harbor.core.tuner.designs.optional import (
 )
 from idle_harbor.core.tuner.designs.pins import edges_free, own_timeouts_free
 from idle_harbor.core.tuner.designs.shapes import (
-    cut,
     fitted,
     in_order,
     shortest_timeouts,
@@ -112,9 +112,10 @@ def throughout(design: Design, bounds: Bounds) -> Iterator[Design]:
             yield changed(
                 lambda b, f=field, by=by: replace(b, **{f: round(getattr(b, f) * by)})  # type: ignore[misc]
             )
+    begins = design.schedule.day_begins
     for quarters in (-2, -1, 1, 2):
         moved = changed(
-            lambda b, by=QUARTER * quarters: replace(b, start=b.start and b.start + by)  # type: ignore[misc]
+            lambda b, by=QUARTER * quarters: replace(b, start=b.start + (b.start != begins) * by)  # type: ignore[misc]
         )
         if all(in_order(kind) for kind in moved.schedule.day_types):
             yield moved
@@ -145,7 +146,7 @@ def split(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     kind = design.schedule.day_types[at]
     if len(kind.bands) >= MOST_BANDS:
         return None
-    start = QUARTER * (1 + draw.below(DAY // QUARTER - 1))
+    start = kind.begins + QUARTER * (1 + draw.below(DAY // QUARTER - 1))
     starts = [band.start for band in kind.bands]
     if start in starts:
         return None

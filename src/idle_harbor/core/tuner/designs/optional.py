@@ -6,9 +6,8 @@ from __future__ import annotations
 from dataclasses import replace
 
 from idle_harbor.core.plan import Band, DayType
-from idle_harbor.core.plan.declare import DAY
 from idle_harbor.core.plan.load_rules import LoadRule
-from idle_harbor.core.plan.schedules import DrainStep, ReadyBy
+from idle_harbor.core.plan.schedules import DrainStep, ReadyBy, in_day
 from idle_harbor.core.tuner.designs.design import QUARTER, Design
 from idle_harbor.core.tuner.designs.drawing import Draw, counting, with_kind
 from idle_harbor.core.tuner.designs.knobs import Bounds
@@ -46,9 +45,10 @@ def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
         left = (*kind.ready_by[:k], *kind.ready_by[k + 1 :])
         return with_kind(design, at, replace(kind, ready_by=left))
     band = draw.one(kind.bands)
-    begin = (band.start or DAY) + QUARTER * (draw.below(9) - 4)
+    begin = band.start + QUARTER * (draw.below(9) - 4)
     most = design.pool.hosts.most
-    target = ReadyBy(begin % DAY, hosts=min(band.floor + 1 + draw.below(max(most // 4, 1)), most))
+    at = in_day(kind.begins, begin)
+    target = ReadyBy(at, hosts=min(band.floor + 1 + draw.below(max(most // 4, 1)), most))
     found = sorted((*kind.ready_by, target), key=lambda each: each.at)
     return with_kind(design, at, replace(kind, ready_by=tuple(found)))
 
@@ -80,8 +80,8 @@ def drain_step(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     if not whole_free(STEPS, bounds):
         return None
     at, k = _band(draw, design, bounds)
-    bands = design.schedule.day_types[at].bands
-    band, end = bands[k], bands[k + 1].start if k + 1 < len(bands) else DAY
+    kind = design.schedule.day_types[at]
+    band, end = kind.bands[k], kind.ends[k]
     if band.drain_steps and draw.chance(0.5):
         j = draw.below(len(band.drain_steps))
         left = (*band.drain_steps[:j], *band.drain_steps[j + 1 :])

@@ -95,7 +95,7 @@ def _in_force(bands: Sequence[Band], start: int) -> Band:
 
 def _over(bands: Sequence[Band], start: int, end: int) -> Band:
     """One band for a stretch of several: the rules of the first, with the largest numbers."""
-    ends = [*(band.start for band in bands[1:]), DAY]
+    ends = [*(band.start for band in bands[1:]), bands[0].start + DAY]
     within = [b for b, e in zip(bands, ends, strict=True) if b.start < end and e > start]
     first = within[0]
     return replace(
@@ -111,11 +111,10 @@ def _kind(kind: DayType, kept: DayType, bounds: Bounds) -> DayType:
     if not edges_free(bounds):
         starts = [band.start for band in kept.bands]
         bands = tuple(
-            _over(kind.bands, start, end)
-            for start, end in zip(starts, [*starts[1:], DAY], strict=True)
+            _over(kind.bands, start, end) for start, end in zip(starts, kept.ends, strict=True)
         )
     where = ("schedule", "day_types", 0, "bands", 0)
-    ends = [*(band.start for band in bands[1:]), DAY]
+    ends = [*(band.start for band in bands[1:]), bands[0].start + DAY]
     found = []
     for band, end in zip(bands, ends, strict=True):
         mine = _in_force(kept.bands, band.start)

@@ -7,8 +7,7 @@ from dataclasses import replace
 from math import ceil
 
 from idle_harbor.core.plan import Band, DayType, Pool
-from idle_harbor.core.plan.declare import DAY
-from idle_harbor.core.plan.schedules import ReadyBy, Timeouts
+from idle_harbor.core.plan.schedules import ReadyBy, Timeouts, cut
 from idle_harbor.core.tuner.designs.design import QUARTER, Design, band_within
 from idle_harbor.core.tuner.designs.knobs import (
     OWN_TIMEOUTS,
@@ -31,10 +30,9 @@ def together(bands: Iterable[Band]) -> tuple[Band, ...]:
 
 def in_order(kind: DayType) -> bool:
     """Whether bands are in order, and each drain step lies within its band."""
-    starts, ends = [band.start for band in kind.bands], _ends(kind.bands)
+    starts, ends = [band.start for band in kind.bands], kind.ends
     return (
-        starts[0] == 0
-        and all(a < b for a, b in zip(starts, ends, strict=True))
+        all(a < b for a, b in zip(starts, ends, strict=True))
         and all(
             band.start <= step.by < end
             for band, end in zip(kind.bands, ends, strict=True)
@@ -42,10 +40,6 @@ def in_order(kind: DayType) -> bool:
         )
         and len({target.at for target in kind.ready_by}) == len(kind.ready_by)
     )
-
-
-def _ends(bands: Sequence[Band]) -> list[int]:
-    return [*(band.start for band in bands[1:]), DAY]
 
 
 def _under_targets(band: Band, ready_by: Sequence[ReadyBy], end: int, standing: int) -> Band:
@@ -68,7 +62,7 @@ def fitted(design: Design) -> Design:
         )
         bands = together(
             _under_targets(band_within(band, pool), ready_by, end, pool.hosts.standing)
-            for band, end in zip(kind.bands, _ends(kind.bands), strict=True)
+            for band, end in zip(kind.bands, kind.ends, strict=True)
         )
         if bands == kind.bands and ready_by == kind.ready_by:
             return kind
@@ -148,18 +142,6 @@ def wider(design: Design, kinds: frozenset[str], by: float, quarters: int = 0) -
     return fitted(design.kinds_changed(of))
 
 
-def cut(kind: DayType, start: int) -> DayType:
-    """The kind of day with a band that begins at a time: the band in force is split there."""
-    if start >= DAY or start in (band.start for band in kind.bands):
-        return kind
-    k = max(i for i, band in enumerate(kind.bands) if band.start < start)
-    band = kind.bands[k]
-    early = tuple(step for step in band.drain_steps if step.by < start)
-    late = tuple(step for step in band.drain_steps if step.by >= start)
-    parted = (replace(band, drain_steps=early), replace(band, start=start, drain_steps=late))
-    return replace(kind, bands=(*kind.bands[:k], *parted, *kind.bands[k + 1 :]))
-
-
 def shortest_timeouts(bounds: Bounds) -> Timeouts:
     """The shortest timeouts that a band may have."""
     found = {}
@@ -185,11 +167,14 @@ def quiet(
         if kind.id not in bounds.kinds:
             return kind
         if edges_free(bounds):
-            for edge in sorted({QUARTER * each for pair in hours for each in pair}):
+            for edge in sorted({kind.begins + QUARTER * k for pair in hours for k in pair}):
                 kind = cut(kind, edge)
-        ends = _ends(kind.bands)
+        ends = kind.ends
         within = [
-            any(QUARTER * a <= band.start and end <= QUARTER * b for a, b in hours)
+            any(
+                QUARTER * a <= band.start - kind.begins and end - kind.begins <= QUARTER * b
+                for a, b in hours
+            )
             for band, end in zip(kind.bands, ends, strict=True)
         ]
         bands = (

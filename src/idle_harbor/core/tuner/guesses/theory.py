@@ -135,7 +135,7 @@ def stepped(kind: DayType, steps: Sequence[tuple[int, Band]]) -> DayType:
     """A kind of day with bands from some quarter hours on; equal neighbours are merged."""
     bands: list[Band] = []
     for quarter, band in steps:
-        begun = replace(band, start=quarter * QUARTER)
+        begun = replace(band, start=kind.begins + quarter * QUARTER)
         if not bands or not begun.says_as(bands[-1]):
             bands.append(begun)
     return replace(kind, bands=tuple(bands), ready_by=())
