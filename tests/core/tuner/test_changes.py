@@ -7,6 +7,8 @@ import numpy as np
 import pytest
 
 from idle_harbor.core.plan.declare import FREEDOMS
+from idle_harbor.core.plan.edits import changed as changed_plan
+from idle_harbor.core.plan.edits.bands import BeginDays
 from idle_harbor.core.rules.load_rules import load_rule_faults
 from idle_harbor.core.rules.schedules import schedule_faults
 from idle_harbor.core.tuner.designs.changes import Between
@@ -139,3 +141,20 @@ def test_what_a_freedom_adds_stays_only_where_it_is_free(freedom, has):
         assert not any(has(held, b) for kind in held.schedule.day_types for b in kind.bands)
         assert held.schedule.load_rules == TODAY.schedule.load_rules
     assert not having(less)
+
+
+@pytest.mark.parametrize("seed", range(8))
+def test_a_day_from_noon_stays_one_whatever_is_tried(seed):
+    noon = BeginDays("begin-days", TODAY.schedule.id, 12 * 3600)
+    turned = changed_plan(plan(), noon).schedules[0]
+    today = replace(TODAY, schedule=turned)
+    draw, design, steps = Draw(np.random.default_rng(seed)), today, 12
+    while steps:
+        found = draw.one(MOVES)[0](draw, design, EVERYTHING)
+        if found is not None:
+            found = fitted(pinned(found, today, EVERYTHING))
+            if allowed(found, EVERYTHING):
+                design, steps = found, steps - 1
+    whole = replace(plan(), schedules=(design.schedule,), pools=(design.pool,))
+    assert not list(schedule_faults(whole))
+    assert Between(today, design).made([]) == today

@@ -96,9 +96,9 @@ class BeginPlan:
         pattern = replace(_DAY, start=Start(self.start), length=Length(60.0 * self.hours))
         site = next((s for s in plan.sites if s.time_zone == self.zone), None)
         new = Site(free_name("main", [s.id for s in plan.sites]), self.zone, name="Main site")
-        profiles = plan.profiles or (PROFILE,)
-        size = free_name("host", [s.id for s in plan.sizes])
-        schedule = free_name("shared", [s.id for s in plan.schedules])
+        profiles, size = plan.profiles or (PROFILE,), free_name("host", [s.id for s in plan.sizes])
+        name = free_name("shared", [s.id for s in plan.schedules])
+        begun = begun_schedule(name, self.start, round(_HOUR * self.hours))
         group = Group(
             free_name("people", [g.id for g in plan.groups]),
             (site or new).id,
@@ -111,7 +111,7 @@ class BeginPlan:
             "shared",
             self.zone,
             size,
-            schedule=schedule,
+            schedule=begun.id,
             hosts=Hosts(standing=self.hosts),
             session_limit=self.session_limit,
             name="Shared desktops",
@@ -123,10 +123,7 @@ class BeginPlan:
             groups=groups,
             access=tuple(Access(each.id, pool.id) for each in groups),
             sizes=(*plan.sizes, Size(size, self.vcpu, self.memory_gib, self.hourly, name="Host")),
-            schedules=(
-                *plan.schedules,
-                begun_schedule(schedule, self.start, round(_HOUR * self.hours)),
-            ),
+            schedules=(*plan.schedules, begun),
             pools=(pool,),
             assumed=ASSUMPTIONS,
         )

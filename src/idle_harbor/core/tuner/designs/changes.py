@@ -83,10 +83,11 @@ def _begin(thing: Band | ReadyBy) -> int:
 
 
 def _aligned(
-    before: Sequence[Thing], after: Sequence[Thing]
+    before: Sequence[Thing], after: Sequence[Thing], begins: int
 ) -> list[tuple[Thing | None, Thing | None]]:
     """Align two ordered lists so that the parts move least in time, in total. A part that is added
-    or removed counts as moved by the largest distance."""
+    or removed counts as moved by the largest distance; one at the beginning of the day (in seconds
+    from the date's 00:00) is not moved."""
     rows, columns = len(before), len(after)
     cost = [[0.0] * (columns + 1) for _ in range(rows + 1)]
     for i in range(rows + 1):
@@ -96,7 +97,7 @@ def _aligned(
                 moved = abs(_begin(before[i - 1]) - _begin(after[j - 1]))
                 other = 0.0 if moved else float(before[i - 1] != after[j - 1])
                 if moved <= _FAR and not (
-                    moved and 0 in (_begin(before[i - 1]), _begin(after[j - 1]))
+                    moved and begins in (_begin(before[i - 1]), _begin(after[j - 1]))
                 ):
                     ways.append(cost[i - 1][j - 1] + moved + other)
             if i:
@@ -111,7 +112,7 @@ def _aligned(
             moved = abs(_begin(before[i - 1]) - _begin(after[j - 1]))
             other = 0.0 if moved else float(before[i - 1] != after[j - 1])
             near = moved <= _FAR and not (
-                moved and 0 in (_begin(before[i - 1]), _begin(after[j - 1]))
+                moved and begins in (_begin(before[i - 1]), _begin(after[j - 1]))
             )
             if near and cost[i][j] == cost[i - 1][j - 1] + moved + other:
                 found.append((before[i - 1], after[j - 1]))
@@ -182,7 +183,7 @@ class Between:
         self, kind: DayType, before: Sequence[Thing], after: Sequence[Thing]
     ) -> list[_Row[Thing]]:
         rows: list[_Row[Thing]] = []
-        for one, two in _aligned(before, after):
+        for one, two in _aligned(before, after, kind.begins):
             number = None
             if one != two:
                 values = () if one is None or two is None else values_of(one, two)

@@ -47,8 +47,8 @@ def ready_by(draw: Draw, design: Design, bounds: Bounds) -> Design | None:
     band = draw.one(kind.bands)
     begin = band.start + QUARTER * (draw.below(9) - 4)
     most = design.pool.hosts.most
-    at = in_day(kind.begins, begin)
-    target = ReadyBy(at, hosts=min(band.floor + 1 + draw.below(max(most // 4, 1)), most))
+    clock = in_day(kind.begins, begin)
+    target = ReadyBy(clock, hosts=min(band.floor + 1 + draw.below(max(most // 4, 1)), most))
     found = sorted((*kind.ready_by, target), key=lambda each: each.at)
     return with_kind(design, at, replace(kind, ready_by=tuple(found)))
 
