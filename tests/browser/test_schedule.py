@@ -212,3 +212,20 @@ def test_the_schedule_stands_side_by_side_as_a_table(watched, demo):
     expect(table.get_by_role("columnheader", name="from 08:30")).to_be_visible()
     expect(table.get_by_role("row", name="Release").last).to_contain_text("drain the least used")
     nothing_serious(page)
+
+
+def test_a_night_is_in_one_piece_once_days_begin_at_noon(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1", settled)
+    page.get_by_role("button", name="The year", exact=True).click()
+    enter(page.get_by_label("A day begins"), "12:00")
+    expect(page.get_by_test_id("kinds")).to_contain_text("a night belongs to the day it begins on")
+    page.keyboard.press("Escape")
+    settled(page)
+    bands = page.get_by_role("tab", name=re.compile(r"^\d\d:\d\d"))
+    expect(bands.first).to_contain_text("12:00")
+    page.get_by_role("tab", name=re.compile("^00:00")).click()
+    # Midnight is an edge like any other now.
+    enter(page.get_by_label("Band begins"), "01:00")
+    settled(page)
+    expect(page.get_by_role("tab", name=re.compile("^01:00"))).to_be_visible()
+    nothing_serious(page)

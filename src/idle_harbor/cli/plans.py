@@ -92,6 +92,7 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     move-band schedule= day_type= band= to=    let a band begin at another time
     split-band schedule= day_type= at=         let another band alike begin there
     remove-band schedule= day_type= band=      take the band that begins then away
+    begin-days schedule= at=                   let days begin at noon, say: nights in one piece
     add-target schedule= day_type=             have a band's floor ready when it begins
     remove-target schedule= day_type= at=      ask for nothing by that time
     add-load-rule schedule= day_type= band= signal=  a load rule, at work in that band

@@ -147,7 +147,7 @@ def _targets(case: Case, result: Week) -> list[dict[str, Any]]:
     recorded."""
     setting, horizon = case.setting, case.horizon
     places = {kind.id: k for k, kind in enumerate(setting.schedule.day_types)}
-    targets = targets_in(case)
+    targets, begins = targets_in(case), horizon.begins
     met = {each.target: each for each in met_in(case, result, targets)}
     found = []
     for target in targets:
@@ -163,8 +163,8 @@ def _targets(case: Case, result: Week) -> list[dict[str, Any]]:
                 "place": kind.ready_by.index(target.asks),
                 "hosts": target.asks.least(setting.pool.hosts.standing),
                 "zone": target.time_zone,
-                "earliest": local_to_instant(target.time_zone, target.date, 0),
-                "latest": local_to_instant(target.time_zone, target.date, LAST_STEP),
+                "earliest": local_to_instant(target.time_zone, target.date, begins),
+                "latest": local_to_instant(target.time_zone, target.date, begins + LAST_STEP),
                 "ready": came and came.ready,
                 "early": came and came.early,
                 "mean_idle": came and round(came.mean_idle, 1),
