@@ -13,6 +13,11 @@ import click
 from idle_harbor.cli.shared import DAYS, FIRST, PLAN, fail, main, read_checked, told
 
 
+def _as_text(document: object) -> str:
+    """A plan document as it is printed."""
+    return json.dumps(document, indent=2, ensure_ascii=False)
+
+
 @main.command()
 @PLAN
 def validate(plan: Path) -> None:
@@ -121,11 +126,10 @@ def edit(plan: Path, verb: str, values: tuple[str, ...]) -> None:
     from idle_harbor.core.plan.edits import changed
     from idle_harbor.formats.plan.codec import edited, read_edit
 
-    named = dict(each.partition("=")[::2] for each in values)
+    named = {**dict(each.partition("=")[::2] for each in values), "verb": verb}
     checked = read_checked(plan)
     with told():
-        document = edited(changed(checked, read_edit({**named, "verb": verb})))
-    click.echo(json.dumps(document, indent=2, ensure_ascii=False))
+        click.echo(_as_text(edited(changed(checked, read_edit(named)))))
 
 
 @main.command()
@@ -148,4 +152,4 @@ def export(name: str) -> None:
         fail([str(error)])
     if document is None:
         fail([f"there is no stored plan called '{name}'; see the list in the browser"])
-    click.echo(json.dumps(document, indent=2, ensure_ascii=False))
+    click.echo(_as_text(document))

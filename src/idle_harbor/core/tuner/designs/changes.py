@@ -9,6 +9,7 @@ from __future__ import annotations
 from collections.abc import Collection, Sequence
 from dataclasses import dataclass, fields, is_dataclass, replace
 from functools import lru_cache
+from math import inf
 from typing import Any, Generic, TypeVar
 
 from idle_harbor.core.plan import DayType
@@ -82,6 +83,15 @@ def _begin(thing: Band | ReadyBy) -> int:
     return thing.start if isinstance(thing, Band) else thing.at
 
 
+def _apart(one: Band | ReadyBy, two: Band | ReadyBy, begins: int) -> float:
+    """How far one is moved to become the other, in seconds; without bound where it cannot be."""
+    starts = _begin(one), _begin(two)
+    moved = abs(starts[0] - starts[1])
+    if moved > _FAR or (moved and begins in starts):
+        return inf
+    return moved or float(one != two)
+
+
 def _aligned(
     before: Sequence[Thing], after: Sequence[Thing], begins: int
 ) -> list[tuple[Thing | None, Thing | None]]:
@@ -94,12 +104,7 @@ def _aligned(
         for j in range(columns + 1):
             ways = []
             if i and j:
-                moved = abs(_begin(before[i - 1]) - _begin(after[j - 1]))
-                other = 0.0 if moved else float(before[i - 1] != after[j - 1])
-                if moved <= _FAR and not (
-                    moved and begins in (_begin(before[i - 1]), _begin(after[j - 1]))
-                ):
-                    ways.append(cost[i - 1][j - 1] + moved + other)
+                ways.append(cost[i - 1][j - 1] + _apart(before[i - 1], after[j - 1], begins))
             if i:
                 ways.append(cost[i - 1][j] + _FAR)
             if j:
@@ -109,12 +114,8 @@ def _aligned(
     i, j = rows, columns
     while i or j:
         if i and j:
-            moved = abs(_begin(before[i - 1]) - _begin(after[j - 1]))
-            other = 0.0 if moved else float(before[i - 1] != after[j - 1])
-            near = moved <= _FAR and not (
-                moved and begins in (_begin(before[i - 1]), _begin(after[j - 1]))
-            )
-            if near and cost[i][j] == cost[i - 1][j - 1] + moved + other:
+            apart = _apart(before[i - 1], after[j - 1], begins)
+            if apart < inf and cost[i][j] == cost[i - 1][j - 1] + apart:
                 found.append((before[i - 1], after[j - 1]))
                 i, j = i - 1, j - 1
                 continue
