@@ -27,7 +27,7 @@ from idle_harbor.core.tuner.designs.design import QUARTER, Design, design_of
 from idle_harbor.core.tuner.designs.drawing import Draw
 from idle_harbor.core.tuner.designs.knobs import knobs_of
 from idle_harbor.core.tuner.designs.moves import allowed, moves_for
-from idle_harbor.core.tuner.designs.shapes import in_order
+from idle_harbor.core.tuner.designs.shapes import days_in_order
 from idle_harbor.core.tuner.guesses.lingering import timed_by_theory
 from idle_harbor.core.tuner.guesses.theory import (
     QUARTERS,
@@ -219,7 +219,7 @@ def _moved(design: Design, which: int, by: int) -> Design | None:
         return replace(kind, bands=(*kind.bands[:which], changed, *kind.bands[which + 1 :]))
 
     moved = design.kinds_changed(of)
-    if moved == design or not all(in_order(kind) for kind in moved.schedule.day_types):
+    if moved == design or not days_in_order(moved):
         return None
     return moved
 

@@ -17,7 +17,7 @@ from idle_harbor.core.tuner.designs.drawing import Draw
 from idle_harbor.core.tuner.designs.knobs import Bounds, knobs_of, path_of
 from idle_harbor.core.tuner.designs.moves import MOVES, allowed
 from idle_harbor.core.tuner.designs.pins import pinned
-from idle_harbor.core.tuner.designs.shapes import fitted, in_order
+from idle_harbor.core.tuner.designs.shapes import days_in_order, fitted
 from tests.core.plans import plan
 
 PLAN = plan()
@@ -30,14 +30,14 @@ EVERYTHING = Bounds(
 )
 
 
-def wandered(seed, steps=12, bounds=EVERYTHING):
+def wandered(seed, steps=12, bounds=EVERYTHING, today=TODAY):
     """A design some random moves from that of today."""
     draw = Draw(np.random.default_rng(seed))
-    design = TODAY
+    design = today
     while steps:
         changed = draw.one(MOVES)[0](draw, design, bounds)
         if changed is not None:
-            changed = fitted(pinned(changed, TODAY, bounds))
+            changed = fitted(pinned(changed, today, bounds))
             if allowed(changed, bounds):
                 design, steps = changed, steps - 1
     return design
@@ -54,7 +54,7 @@ def test_any_choice_of_changes_is_a_design(seed):
     for _ in range(10):
         some = [number for number in numbers if chance.random() < 0.5]
         made = between.made(some)
-        assert all(in_order(kind) for kind in made.schedule.day_types)
+        assert days_in_order(made)
         whole = in_plan(PLAN, fitted(made))
         assert not [*schedule_faults(whole), *load_rule_faults(whole)]
 
@@ -148,13 +148,7 @@ def test_a_day_from_noon_stays_one_whatever_is_tried(seed):
     noon = BeginDays("begin-days", TODAY.schedule.id, 12 * 3600)
     turned = changed_plan(plan(), noon).schedules[0]
     today = replace(TODAY, schedule=turned)
-    draw, design, steps = Draw(np.random.default_rng(seed)), today, 12
-    while steps:
-        found = draw.one(MOVES)[0](draw, design, EVERYTHING)
-        if found is not None:
-            found = fitted(pinned(found, today, EVERYTHING))
-            if allowed(found, EVERYTHING):
-                design, steps = found, steps - 1
+    design = wandered(seed, today=today)
     whole = replace(plan(), schedules=(design.schedule,), pools=(design.pool,))
     assert not list(schedule_faults(whole))
     assert Between(today, design).made([]) == today

@@ -12,7 +12,7 @@ from dataclasses import dataclass, fields, replace
 from typing import Any, Literal, TypeAlias
 
 from idle_harbor.core.plan import Pool
-from idle_harbor.core.plan.declare import clock_text, end_text
+from idle_harbor.core.plan.declare import DAY, clock_text, end_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS, SIGNALS, LoadRule
 from idle_harbor.core.plan.schedules import (
     Band,
@@ -304,7 +304,7 @@ def _more_steps(band: Band) -> list[dict[str, Any]]:
     return [
         *steps,
         {
-            "by": clock_text(last.by + 3_600),
+            "by": clock_text(min(last.by + 3_600, last.by // DAY * DAY + 86_340)),
             "share": round(min(last.share + 0.25, 1.0), 2),
         },
     ]

@@ -43,7 +43,7 @@ def counting(draw: Draw, design: Design, bounds: Bounds) -> int:
 
 def with_kind(design: Design, at: int, kind: DayType) -> Design | None:
     """The design with another kind of day at a place, None where that is out of order."""
-    if not in_order(kind):
+    if not in_order(kind, design.schedule.day_begins):
         return None
     kinds = design.schedule.day_types
     changed = (*kinds[:at], kind, *kinds[at + 1 :])

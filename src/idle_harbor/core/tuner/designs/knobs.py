@@ -215,7 +215,7 @@ def _walk(part: Any, where: Where, band: Band | None, bounds: Bounds) -> Iterato
 
 
 #: Fields that are clock times of a schedule's day.
-CLOCKS = tuple(
+_CLOCKS = tuple(
     f"schedules.day_types.{field}"
     for field in ("bands.from", "bands.drain_steps.by", "ready_by.at")
 )
@@ -247,7 +247,7 @@ class _Ranges:
             "pools.hosts.surge": float(max(asked - pool.hosts.standing, 0)),
             "pools.start.parallel": float(bounds.at_once),
         }
-        for clock in CLOCKS:
+        for clock in _CLOCKS:
             begins = design.schedule.day_begins
             self._least[clock], self._most[clock] = float(begins), float(begins + DAY - 1)
         self._values = {
@@ -270,7 +270,7 @@ class _Ranges:
     def _on_the_day(self, path: str) -> tuple[float, float]:
         """The bounds of the planner; those of a clock time in the day of the schedule."""
         low, high = self.bounds.within[path]
-        if path not in CLOCKS or high == inf:
+        if path not in _CLOCKS or high == inf:
             return low, high
         begins = self.design.schedule.day_begins
         first = in_day(begins, int(low))

@@ -30,8 +30,8 @@ from idle_harbor.core.tuner.designs.optional import (
 )
 from idle_harbor.core.tuner.designs.pins import edges_free, own_timeouts_free
 from idle_harbor.core.tuner.designs.shapes import (
+    days_in_order,
     fitted,
-    in_order,
     shortest_timeouts,
     sized,
     traded,
@@ -115,9 +115,11 @@ def throughout(design: Design, bounds: Bounds) -> Iterator[Design]:
     begins = design.schedule.day_begins
     for quarters in (-2, -1, 1, 2):
         moved = changed(
-            lambda b, by=QUARTER * quarters: replace(b, start=b.start + (b.start != begins) * by)  # type: ignore[misc]
+            lambda b, by=QUARTER * quarters: (  # type: ignore[misc]
+                b if b.start == begins else replace(b, start=b.start + by)
+            )
         )
-        if all(in_order(kind) for kind in moved.schedule.day_types):
+        if days_in_order(moved):
             yield moved
 
 
@@ -291,7 +293,7 @@ def cross(draw: Draw, one: Design, two: Design) -> Design:
 
 def allowed(design: Design, bounds: Bounds) -> bool:
     """Whether a plan may hold a design and all its knobs are within bounds."""
-    if not all(in_order(kind) for kind in design.schedule.day_types):
+    if not days_in_order(design):
         return False
     if not all(rule.in_order for rule in design.schedule.load_rules):
         return False

@@ -28,11 +28,13 @@ def together(bands: Iterable[Band]) -> tuple[Band, ...]:
     return tuple(found)
 
 
-def in_order(kind: DayType) -> bool:
-    """Whether bands are in order, and each drain step lies within its band."""
+def in_order(kind: DayType, begins: int) -> bool:
+    """Whether bands are in order from the beginning of the day on (seconds from the date's 00:00),
+    and each drain step lies within its band."""
     starts, ends = [band.start for band in kind.bands], kind.ends
     return (
-        all(a < b for a, b in zip(starts, ends, strict=True))
+        starts[0] == begins
+        and all(a < b for a, b in zip(starts, ends, strict=True))
         and all(
             band.start <= step.by < end
             for band, end in zip(kind.bands, ends, strict=True)
@@ -40,6 +42,12 @@ def in_order(kind: DayType) -> bool:
         )
         and len({target.at for target in kind.ready_by}) == len(kind.ready_by)
     )
+
+
+def days_in_order(design: Design) -> bool:
+    """Whether all kinds of day of a design are in order."""
+    schedule = design.schedule
+    return all(in_order(kind, schedule.day_begins) for kind in schedule.day_types)
 
 
 def _under_targets(band: Band, ready_by: Sequence[ReadyBy], end: int, standing: int) -> Band:
@@ -134,7 +142,7 @@ def wider(design: Design, kinds: frozenset[str], by: float, quarters: int = 0) -
                 start += QUARTER * (-quarters if asks(band) > asks(kind.bands[k - 1]) else quarters)
             found.append(replace(band, start=start, floor=floor, headroom=headroom))
         moved = replace(kind, bands=tuple(found))
-        if in_order(moved):
+        if in_order(moved, design.schedule.day_begins):
             return moved
         same = zip(found, kind.bands, strict=True)
         return replace(kind, bands=tuple(replace(b, start=was.start) for b, was in same))

@@ -6,7 +6,7 @@ from collections.abc import Mapping, Sequence
 
 from idle_harbor.core.tuner.designs.design import Design
 from idle_harbor.core.tuner.designs.moves import allowed
-from idle_harbor.core.tuner.designs.shapes import in_order
+from idle_harbor.core.tuner.designs.shapes import days_in_order
 from idle_harbor.core.tuner.designs.simpler import Way, much, ways
 from idle_harbor.core.tuner.report.bars import Bar, NotWorthIt, few_enough
 from idle_harbor.core.tuner.scoring.judge import SURE, SURER
@@ -67,7 +67,7 @@ def applied(search: Search, design: Design, chosen: Sequence[Way]) -> Design:
     """The design after some steps, those left out that no longer apply."""
     for way in chosen:
         changed = way(design)
-        if changed is not None and all(map(in_order, changed.schedule.day_types)):
+        if changed is not None and days_in_order(changed):
             design = changed
     return search.fit(design)
 

@@ -28,7 +28,7 @@ from idle_harbor.core.tuner.designs.moves import (
     one_band_less,
     throughout,
 )
-from idle_harbor.core.tuner.designs.shapes import fitted, in_order
+from idle_harbor.core.tuner.designs.shapes import fitted
 from idle_harbor.core.tuner.scoring.judge import RUNGS, SURE, missed
 from idle_harbor.core.tuner.scoring.scores import Counted
 from idle_harbor.core.tuner.scoring.trials import Asking, Finding
@@ -182,7 +182,7 @@ class Search(Racing):
         """A design with other values of some knobs; None where it is not allowed."""
         for where, value in turned:
             design = put(design, where, value)
-        if not all(in_order(kind) for kind in design.schedule.day_types):
+        if not days_in_order(design):
             return None
         design = self.fit(design)
         return design if allowed(design, self.bounds) else None
