@@ -28,7 +28,7 @@ from idle_harbor.core.tuner.designs.moves import (
     one_band_less,
     throughout,
 )
-from idle_harbor.core.tuner.designs.shapes import fitted
+from idle_harbor.core.tuner.designs.shapes import days_in_order, fitted
 from idle_harbor.core.tuner.scoring.judge import RUNGS, SURE, missed
 from idle_harbor.core.tuner.scoring.scores import Counted
 from idle_harbor.core.tuner.scoring.trials import Asking, Finding
