@@ -80,6 +80,15 @@ class TestHosts:
         expect(sentence).to_contain_text(without_a_zone)
         page.reload()
         expect(sentence).to_contain_text(without_a_zone)
+        page.get_by_test_id("size-ketch").click()
+        expect(page).to_have_url(re.compile("size=ketch"))
+        page.get_by_role("slider", name="Session limit").press("ArrowLeft")
+        expect(page).to_have_url(re.compile("limit="))
+        tried = limit(page)
+        page.reload()
+        expect(page.get_by_role("slider", name="Session limit")).to_have_attribute(
+            "aria-valuenow", str(tried)
+        )
 
     def test_tuning_the_image_makes_room(self, watched, plan):
         page = watched.open(f"{plan}/hosts")

@@ -163,13 +163,17 @@ def test_copy_split_merge_and_remove(watched, people):
 def test_what_if_is_kept_as_an_event_or_thrown_away(watched, people):
     page = watched.open(people, drawn)
     before = peak(page)
-    page.get_by_test_id("what-growth").fill("20")
+    page.get_by_label("What if the group has grown").fill("20")
     more = other_than(page, before)
     assert more > 1.1 * before
     expect(page.get_by_test_id("state")).to_have_text("r1")
     page.get_by_test_id("what-forget").click()
     assert other_than(page, more) == before
-    page.get_by_test_id("what-shift").fill("-60")
+    page.get_by_label("What if work starts earlier or later").fill("-60")
+    expect(page.get_by_test_id("what-if")).to_contain_text("60 min earlier")
+    # Who is sent the address sees the same question.
+    expect(page).to_have_url(re.compile("later=-60"))
+    page.reload()
     expect(page.get_by_test_id("what-if")).to_contain_text("60 min earlier")
     page.get_by_placeholder("name of the event").fill("Early week")
     page.get_by_test_id("what-keep").click()
@@ -181,7 +185,7 @@ def test_what_if_is_kept_as_an_event_or_thrown_away(watched, people):
 
 def test_what_if_is_compared_with_its_own_week_alone(watched, people):
     page = watched.open(people, drawn)
-    page.get_by_test_id("what-growth").fill("20")
+    page.get_by_label("What if the group has grown").fill("20")
     change = page.get_by_test_id("what-if").get_by_role("status")
     expect(change).to_contain_text("Peak +")
     crowds = held(page, "**/api/people/crowd", "POST")

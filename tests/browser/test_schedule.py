@@ -170,8 +170,11 @@ def test_the_year_tells_which_kind_of_day_rules_which_date(watched, demo):
     page = watched.open(f"{demo}?pool=office&band=0", settled)
     page.get_by_role("button", name="The year", exact=True).click()
     year = page.get_by_test_id("year")
-    patrick = year.get_by_role("button", name="17 March: Rest day, by the date itself")
-    expect(patrick).to_be_visible()
+    dates = year.get_by_test_id("dates")
+    dates.focus()
+    for key in ("ArrowDown", "ArrowDown", "PageDown", "PageDown", "ArrowRight", "ArrowRight"):
+        page.keyboard.press(key)
+    expect(dates).to_have_accessible_name(re.compile("17 March: Rest day, by the date itself"))
     nothing_serious(page)
     # A holiday has the rules of its weekday until the schedule goes by a site and a kind takes it.
     year.get_by_label("Whose holidays").select_option("quillmoor")
@@ -229,3 +232,32 @@ def test_a_night_is_in_one_piece_once_days_begin_at_noon(watched, demo):
     settled(page)
     expect(page.get_by_role("tab", name=re.compile("^01:00"))).to_be_visible()
     nothing_serious(page)
+
+
+def test_all_pictures_of_a_day_show_the_same_stretch_and_the_same_instant(watched, demo):
+    page = watched.open(f"{demo}?pool=office&band=1", settled)
+    brush = page.get_by_test_id("brush")
+    expect(brush).to_have_accessible_name(re.compile("00:00 to 00:00"))
+    box = brush.bounding_box()
+    assert box is not None
+    at = lambda share: (box["x"] + share * box["width"], box["y"] + 8)  # noqa: E731
+    page.mouse.move(*at(0.25))
+    page.mouse.down()
+    page.mouse.move(*at(0.4))
+    page.mouse.move(*at(0.5))
+    page.mouse.up()
+    expect(brush).to_have_accessible_name(re.compile("06:00 to 12:00"))
+    # Handles of the bands, the ribbon and the lanes follow: one edge is left in sight.
+    edge = page.get_by_role("slider", name="Band 2 begins")
+    middle = edge.bounding_box()
+    assert middle is not None
+    there = (middle["x"] + middle["width"] / 2 - box["x"]) / box["width"]
+    assert abs(there - 2.5 / 6) < 0.02
+    page.get_by_test_id("lanes").hover()
+    expect(page.get_by_test_id("water").locator("line.pointer")).to_have_count(1)
+    expect(page.get_by_test_id("water")).to_contain_text(re.compile(r"\d\d:\d\d · \d+ session"))
+    brush.focus()
+    page.keyboard.press("-")
+    expect(brush).to_have_accessible_name(re.compile("03:00 to 15:00"))
+    page.keyboard.press("Home")
+    expect(brush).to_have_accessible_name(re.compile("00:00 to 00:00"))

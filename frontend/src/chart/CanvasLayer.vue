@@ -33,7 +33,13 @@ function paint(): void {
 }
 onMounted(paint)
 watch([() => props.draw, () => props.width, () => props.height, night], paint, { flush: 'post' })
-useLayer(() => ({ x: props.x, y: props.y, draw: props.draw }))
+useLayer(() => ({
+  x: props.x,
+  y: props.y,
+  width: props.width,
+  height: props.height,
+  draw: props.draw,
+}))
 </script>
 
 <template>

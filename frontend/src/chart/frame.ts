@@ -12,6 +12,8 @@ export interface Point {
 export interface Layer {
   x: number
   y: number
+  width: number
+  height: number
   draw: (pen: Pen) => void
 }
 

@@ -2,15 +2,15 @@ import { mount } from '@vue/test-utils'
 import { afterEach, beforeEach, describe, expect, it, vi } from 'vitest'
 import { h } from 'vue'
 
-import { hourTicks, hoursBetween } from './axis'
+import { datedTicks, timeTicks } from './axis'
 import ChartHandle from './ChartHandle.vue'
 import ChartPicture from './ChartPicture.vue'
 import { keyed, type Range } from './handle'
 import { apart, widthOf } from './labels'
 import { placed } from './legend'
 import { SvgPen, tileOf } from './pen'
-import { panned, zoomed } from './span'
 import { csvOf } from './table'
+import { between, panned, zoomed } from './timeframe'
 
 const range: Range = { value: 50, min: 5, max: 100, step: 1, page: 6 }
 const press = (key: string, shiftKey = false) => keyed({ key, shiftKey }, range)
@@ -179,14 +179,28 @@ describe('texts', () => {
 describe('hours along the ground', () => {
   it('are local ones, and an hour that is skipped has no tick', () => {
     const start = Date.UTC(2027, 2, 27, 23) / 1000
-    const ticks = hourTicks(start, start + 23 * 3600, 'Europe/Berlin', 1).map((tick) => tick.text)
+    const ticks = timeTicks(start, start + 23 * 3600, 'Europe/Berlin', 900).map((t) => t.text)
     expect(ticks.slice(0, 4)).toEqual(['00:00', '01:00', '03:00', '04:00'])
     expect(ticks.at(-1)).toBe('00:00')
   })
   it('stand so far apart that their texts do not touch', () => {
-    expect(hoursBetween(24, 900)).toBe(2)
-    expect(hoursBetween(24, 100)).toBe(12)
-    expect(hoursBetween(2, 900)).toBe(1)
+    const texts = (hours: number, width: number) =>
+      timeTicks(0, hours * 3600, 'UTC', width).map((tick) => tick.text)
+    expect(texts(24, 900).slice(0, 3)).toEqual(['00:00', '02:00', '04:00'])
+    expect(texts(24, 100)).toEqual(['00:00', '12:00', '00:00'])
+    expect(texts(1, 200)).toEqual(['00:00', '00:15', '00:30', '00:45', '01:00'])
+    expect(texts(1, 900).slice(0, 3)).toEqual(['00:00', '00:05', '00:10'])
+  })
+  it('say which date begins in the middle of a day from noon', () => {
+    const [noon, next] = [Date.UTC(2027, 2, 5, 12) / 1000, Date.UTC(2027, 2, 6, 12) / 1000]
+    const texts = (from: number, to: number) =>
+      datedTicks(timeTicks(from, to, 'UTC', 250), from, to, 'UTC').map((tick) => tick.text)
+    expect(texts(noon, next)).toContain('Sat 00:00')
+    expect(texts(noon - 43_200, noon + 43_200)).toContain('00:00')
+  })
+  it('are round on a clock that differs by half an hour', () => {
+    const ticks = timeTicks(0, 6 * 3600, 'Asia/Kolkata', 250).map((tick) => tick.text)
+    expect(ticks).toEqual(['06:00', '07:00', '08:00', '09:00', '10:00', '11:00'])
   })
 })
 
@@ -284,5 +298,8 @@ describe('the stretch of time that is seen', () => {
     const least = zoomed(whole, whole, 40000, 1e-6)
     expect(least.to - least.from).toBe(600)
     expect(panned({ from: 80000, to: 86000 }, whole, 9999)).toEqual({ from: 80400, to: 86400 })
+    expect(between(50_000, 43_000, whole)).toEqual({ from: 43_000, to: 50_000 })
+    // Hardly anything brushed over is the shortest stretch around it.
+    expect(between(86_390, 86_400, whole)).toEqual({ from: 85_800, to: 86_400 })
   })
 })

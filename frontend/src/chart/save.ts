@@ -38,7 +38,9 @@ export async function svgOf(saved: Saved): Promise<string> {
   const painted = layers.map((layer, k) => {
     const pen = new SvgPen(colourOf, `layer${k}`)
     layer.draw(pen)
-    return `<g transform="translate(${layer.x} ${layer.y})">${pen.text}</g>`
+    const { x, y, width, height } = layer
+    // As on a canvas, what lies beyond it is cut off.
+    return `<svg x="${x}" y="${y}" width="${width}" height="${height}">${pen.text}</svg>`
   })
   return (
     `<svg xmlns="http://www.w3.org/2000/svg" width="${width}" height="${height}" ` +

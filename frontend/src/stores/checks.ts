@@ -21,15 +21,37 @@ function insidePool(checked: Plan | null, pool: string, fields: readonly string[
   return ({ pointer }: Check) => inside.some((start) => `${pointer}/`.startsWith(start))
 }
 
-/** What somebody else has to grant is a request, not an edit: a quota of a size. */
-function requestOf({ sizes }: Plan, { pointer, value }: NonNullable<Check['does']>) {
-  const size = sizes[Number(pointer.split('/')[2])]
-  return { verb: 'ask-quota', size: size?.id ?? '', vcpu: Number(value) } as const
+/** Whether a finding is about a field of a schedule. */
+function atSchedule(checked: Plan | null, schedule: string, field: string) {
+  const place = checked?.schedules.findIndex((each) => each.id === schedule) ?? -1
+  return ({ pointer }: Check) => pointer === `/schedules/${place}/${field}`
+}
+
+/**
+ * What mends a finding where one value in its place does not: a quota is for somebody else to
+ * grant, and the rules of a schedule keep their times where its days begin at another one.
+ */
+function editFor(plan: Plan, { pointer, value, to_grant }: NonNullable<Check['does']>) {
+  const [list, at, field] = pointer.slice(1).split('/')
+  if (to_grant)
+    return {
+      verb: 'ask-quota',
+      size: plan.sizes[Number(at)]?.id ?? '',
+      vcpu: Number(value),
+    } as const
+  if (list === 'schedules' && field === 'day_begins')
+    return {
+      verb: 'begin-days',
+      schedule: plan.schedules[Number(at)]?.id ?? '',
+      at: String(value),
+    } as const
+  return null
 }
 
 function mended(plan: ReturnType<typeof usePlan>, checked: Plan | null, does: Check['does']): void {
   if (!does || !checked) return
-  if (does.to_grant) void plan.apply(requestOf(checked, does))
+  const edit = editFor(checked, does)
+  if (edit) void plan.apply(edit)
   else plan.set(lensAt(checked, does.pointer), does.value)
 }
 
@@ -54,6 +76,8 @@ export const useChecks = defineStore('checks', () => {
   const rest = () => clearTimeout(later)
   const about = (pool: string, ...fields: string[]) =>
     findings.value.filter(insidePool(found.wish.value, pool, fields))
+  const ofSchedule = (schedule: string, field: string) =>
+    findings.value.filter(atSchedule(found.wish.value, schedule, field))
   /** Put right what a check found, in the plan as it is now. */
   const mend = ({ does }: Check) => mended(plan, found.wish.value, does)
 
@@ -66,6 +90,7 @@ export const useChecks = defineStore('checks', () => {
     findings,
     harms,
     about,
+    ofSchedule,
     mend,
     follow,
     rest,

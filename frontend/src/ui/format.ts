@@ -70,6 +70,10 @@ export function clock(instant: number, zone: string): string {
   return found.format(instant * 1000)
 }
 
+/** The day of the week of an instant, such as Sat. */
+export const weekdayAt = (instant: number, zone: string): string =>
+  new Intl.DateTimeFormat('en-GB', { timeZone: zone, weekday: 'short' }).format(instant * 1000)
+
 export const WEEKDAYS = ['Mon', 'Tue', 'Wed', 'Thu', 'Fri', 'Sat', 'Sun'] as const
 export const WEEKDAY_IDS = ['mon', 'tue', 'wed', 'thu', 'fri', 'sat', 'sun'] as const
 

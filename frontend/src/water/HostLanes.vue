@@ -6,13 +6,14 @@ import { keyOf } from '@/ask/content'
 import { useQuestion } from '@/ask/question'
 import type { Reply } from '@/ask/told'
 import AcrossAxis from '@/chart/AcrossAxis.vue'
-import { hourTicks, hoursBetween } from '@/chart/axis'
+import { timeTicks } from '@/chart/axis'
 import CanvasLayer from '@/chart/CanvasLayer.vue'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import { useCursor } from '@/chart/cursor'
 import type { Pen } from '@/chart/pen'
 import PictureMenu from '@/chart/PictureMenu.vue'
 import { useSpan } from '@/chart/span'
+import { useTimeframe } from '@/chart/timeframe'
 import { clock } from '@/ui/format'
 
 import { lanesOf, type Shown } from './kept'
@@ -91,12 +92,13 @@ const lane = computed(() =>
 const pitch = computed(() => lane.value + GAP)
 
 const picture = ref<InstanceType<typeof ChartPicture>>()
-const span = useSpan(begins, ends, plot, (event) => picture.value?.pointAt(event).x ?? 0)
-const { view, partly, timeOf, xOf, zoom } = span
-const ticks = computed(() => {
-  const { from, to } = view.value
-  return hourTicks(from, to, props.week.zone, hoursBetween((to - from) / 3600, plot.value))
-})
+const frame = useTimeframe(begins, ends)
+const { view, partly, zoom } = frame
+const span = useSpan(frame, plot, (event) => picture.value?.pointAt(event).x ?? 0)
+const { timeOf, xOf } = span
+const ticks = computed(() =>
+  timeTicks(view.value.from, view.value.to, props.week.zone, plot.value),
+)
 
 /** A number, so that another week with the same limit does not draw the same lanes again. */
 const limit = computed(() => props.week.session_limit)
@@ -124,6 +126,8 @@ const {
 const stepped = shallowRef<Place | null>(null)
 watch([pointed, begins], () => (stepped.value = null))
 const cursor = computed(() => stepped.value ?? pointed.value)
+// The pictures above show the same instant.
+watch(cursor, (now) => (frame.cursor.value = now?.time ?? null))
 
 function key(event: KeyboardEvent): void {
   if (!rows.value.length) return
@@ -145,14 +149,14 @@ function key(event: KeyboardEvent): void {
 }
 /** Bring a place into sight. */
 function show({ row, time }: Place): void {
-  const frame = scroller.value
-  if (!frame) return
+  const room = scroller.value
+  if (!room) return
   const y = row * pitch.value
-  if (y < frame.scrollTop) frame.scrollTop = y
-  else if (y + lane.value > frame.scrollTop + frame.clientHeight)
-    frame.scrollTop = y + lane.value - frame.clientHeight
+  if (y < room.scrollTop) room.scrollTop = y
+  else if (y + lane.value > room.scrollTop + room.clientHeight)
+    room.scrollTop = y + lane.value - room.clientHeight
   const { from, to } = view.value
-  if (time < from || time > to) span.pan(time - (from + to) / 2)
+  if (time < from || time > to) frame.pan(time - (from + to) / 2)
 }
 
 const sizes = new ResizeObserver(([entry]) => (visible.value = entry?.contentRect.height ?? 0))
@@ -261,6 +265,14 @@ const cursorText = computed(() => {
             <CanvasLayer :x="left" :y="0" :width="plot" :height="visible" :draw="draw" />
           </template>
           <template #over>
+            <line
+              v-if="frame.cursor.value !== null"
+              :x1="xOf(frame.cursor.value)"
+              :x2="xOf(frame.cursor.value)"
+              y1="0"
+              :y2="visible"
+              class="pointer"
+            />
             <rect
               v-if="cursor"
               :x="xOf(cursor.time) - 3"

@@ -4,12 +4,14 @@ import { computed, ref, shallowRef, watch } from 'vue'
 
 import type { Day, WeekAnswer } from '@/api/client'
 import AcrossAxis from '@/chart/AcrossAxis.vue'
-import { hourTicks } from '@/chart/axis'
+import { datedTicks, timeTicks } from '@/chart/axis'
 import CanvasLayer from '@/chart/CanvasLayer.vue'
 import ChartPicture from '@/chart/ChartPicture.vue'
 import { useCursor } from '@/chart/cursor'
 import { drawLegend, placed, textAt } from '@/chart/legend'
 import type { Pen } from '@/chart/pen'
+import TimeBrush from '@/chart/TimeBrush.vue'
+import { useTimeframe } from '@/chart/timeframe'
 import UpAxis from '@/chart/UpAxis.vue'
 import { clock, count, counted } from '@/ui/format'
 
@@ -87,16 +89,16 @@ watch(
 
 const start = computed(() => props.day.start)
 const end = computed(() => props.day.end)
-const x = computed(() => linear([start.value, end.value], [0, plotWidth.value]))
+const frame = useTimeframe(start, end)
+const { view, partly } = frame
+const x = computed(() => linear([view.value.from, view.value.to], [0, plotWidth.value]))
 const y = computed(() => linear([0, top.value], [plotHeight.value, 0]))
 const draw = computed(() => {
   const [day, base, across, up] = [columns.value, ghost.value, x.value, y.value]
-  const was = ghostDay.value
+  const later = (ghostDay.value?.start ?? 0) - start.value
   return (pen: Pen) => {
     drawDay(pen, day, across, up)
-    if (base && was) {
-      drawGhost(pen, base, linear([was.start, was.end], [0, plotWidth.value]), up)
-    }
+    if (base) drawGhost(pen, base, (at) => across(at - later), up)
   }
 })
 const waits = computed(() => waitsOf(props.week, props.day))
@@ -106,7 +108,11 @@ const drawStrip = computed(() => {
 })
 
 const zone = computed(() => props.week.zone)
-const hours = computed(() => hourTicks(start.value, end.value, zone.value, 2))
+const hours = computed(() => {
+  const { from, to } = view.value
+  const ticks = timeTicks(from, to, zone.value, plotWidth.value)
+  return datedTicks(ticks, start.value, end.value, zone.value)
+})
 const levels = computed(() => y.value.ticks(5).map((at) => ({ at, text: count(at) })))
 const hostLevels = computed(() => {
   const limit = props.week.session_limit
@@ -120,6 +126,7 @@ const handles = computed(() =>
   handlesOf(props.bands, {
     x: x.value,
     y: y.value,
+    width: plotWidth.value,
     limit: props.week.session_limit,
     quayAt: (t) => valueAt(props.week.series, props.week.series.quay, t),
   }),
@@ -145,13 +152,16 @@ const texts = computed(() =>
 const picture = ref<InstanceType<typeof ChartPicture>>()
 const pointed = shallowRef<Wait | null>(null)
 const {
-  at: cursor,
+  at: mine,
   move,
   leave,
 } = useCursor((event) => {
   const at = x.value.invert(picture.value?.pointAt(event).x ?? -1)
-  return at >= start.value && at < end.value ? Math.floor(at / 300) * 300 : null
+  return at >= view.value.from && at < view.value.to ? Math.floor(at / 300) * 300 : null
 })
+watch(mine, (at) => (frame.cursor.value = at))
+/** Where this picture, or one that stands below it, is pointed at. */
+const cursor = frame.cursor
 const readout = computed(() => {
   if (cursor.value === null) return null
   const s = props.week.series
@@ -209,44 +219,62 @@ const summary = computed(
     <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
     <AcrossAxis :ticks="hours" :x="x" :width="plotWidth" :y="plotHeight + GAP + STRIP" />
     <template #over>
-      <g v-for="(mark, k) in marks" :key="k" class="flood" aria-hidden="true">
-        <path :d="`M${mark.stem} ${mark.crest}V${texts.marks[k]}`" class="stem" />
-        <text :x="mark.stem + 4" :y="texts.marks[k]" class="people on-picture">
-          {{ mark.text }}
-        </text>
-      </g>
-      <BandHandles
-        :handles="handles"
-        :floor-texts="texts.floors"
-        :ceiling-texts="texts.ceilings"
-        :selected="selected"
+      <!-- What lies beyond the stretch that is shown is cut off. -->
+      <svg
+        x="0"
+        :y="-TOP"
+        :width="plotWidth"
+        :height="height"
+        :viewBox="`0 ${-TOP} ${plotWidth} ${height}`"
+        :overflow="partly ? 'hidden' : 'visible'"
+      >
+        <g v-for="(mark, k) in marks" :key="k" class="flood" aria-hidden="true">
+          <path :d="`M${mark.stem} ${mark.crest}V${texts.marks[k]}`" class="stem" />
+          <text :x="mark.stem + 4" :y="texts.marks[k]" class="people on-picture">
+            {{ mark.text }}
+          </text>
+        </g>
+        <BandHandles
+          :handles="handles"
+          :floor-texts="texts.floors"
+          :ceiling-texts="texts.ceilings"
+          :selected="selected"
+          :x="x"
+          :y="y"
+          :height="plotHeight"
+          :limit="week.session_limit"
+          :most="week.hosts"
+          :zone="zone"
+          :fixed="fixed"
+          @select="emit('select', $event)"
+          @edge="(i, t, d) => emit('edge', i, t, d)"
+          @floor="(i, n, d) => emit('floor', i, n, d)"
+          @ceiling="(i, n, d) => emit('ceiling', i, n, d)"
+          @split="emit('split', $event)"
+          @remove="emit('remove', $event)"
+          @cancel="emit('cancel')"
+        />
+        <TargetHandles
+          :marks="targetMarks"
+          :texts="texts.targets"
+          :x="x"
+          :y="y"
+          :height="plotHeight"
+          :limit="week.session_limit"
+          :most="week.hosts"
+          :fixed="fixed"
+          @time="(target, at, done) => emit('targetTime', target, at, done)"
+          @hosts="(target, hosts, done) => emit('targetHosts', target, hosts, done)"
+          @cancel="emit('cancel')"
+        />
+      </svg>
+      <TimeBrush
+        :frame="frame"
         :x="x"
-        :y="y"
-        :height="plotHeight"
-        :limit="week.session_limit"
-        :most="week.hosts"
-        :zone="zone"
-        :fixed="fixed"
-        @select="emit('select', $event)"
-        @edge="(i, t, d) => emit('edge', i, t, d)"
-        @floor="(i, n, d) => emit('floor', i, n, d)"
-        @ceiling="(i, n, d) => emit('ceiling', i, n, d)"
-        @split="emit('split', $event)"
-        @remove="emit('remove', $event)"
-        @cancel="emit('cancel')"
-      />
-      <TargetHandles
-        :marks="targetMarks"
-        :texts="texts.targets"
-        :x="x"
-        :y="y"
-        :height="plotHeight"
-        :limit="week.session_limit"
-        :most="week.hosts"
-        :fixed="fixed"
-        @time="(target, at, done) => emit('targetTime', target, at, done)"
-        @hosts="(target, hosts, done) => emit('targetHosts', target, hosts, done)"
-        @cancel="emit('cancel')"
+        :width="plotWidth"
+        :y="plotHeight + GAP + STRIP"
+        :height="BOTTOM"
+        :say="(at) => clock(at, zone)"
       />
       <WaitStrip
         :waits="waits"

@@ -22,15 +22,19 @@ export interface BandHandle {
 export interface Rule {
   x: Scale
   y: Scale
+  /** How wide the plot is: a grip stands where its band is seen. */
+  width: number
   /** Sessions on one host. */
   limit: number
   quayAt: (instant: number) => number
 }
 
-export function handlesOf(bands: readonly DayBand[], { x, y, limit, quayAt }: Rule): BandHandle[] {
+export function handlesOf(bands: readonly DayBand[], { x, y, width, limit, quayAt }: Rule): BandHandle[] {
   return bands.map((band) => {
     const left = x(band.start)
     const right = x(band.end)
+    const seen = { from: Math.max(left, 0), to: Math.min(right, width) }
+    const part = (share: number) => seen.from + (seen.to - seen.from) * share
     // The quay at the ceiling's grip, or the floor where that is bare.
     const quay = quayAt((band.start + 2 * band.end) / 3)
     const base = quay || Math.max(band.band.floor, 1) * limit
@@ -41,8 +45,8 @@ export function handlesOf(bands: readonly DayBand[], { x, y, limit, quayAt }: Ru
       base,
       floorY: y(band.band.floor * limit),
       ceilingY: y(band.band.fill_ceiling * base),
-      gripX: left + (right - left) / 3,
-      ceilingX: left + ((right - left) * 2) / 3,
+      gripX: part(1 / 3),
+      ceilingX: part(2 / 3),
       floorText: `${count(band.band.floor)} ready`,
       ceilingText: `${Math.round(band.band.fill_ceiling * 100)} % full`,
     }

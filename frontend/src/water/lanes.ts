@@ -1,6 +1,6 @@
 import type { LanesAnswer } from '@/api/client'
 import type { Ink, Pen } from '@/chart/pen'
-import type { View } from '@/chart/span'
+import type { View } from '@/chart/timeframe'
 import type { Table } from '@/chart/table'
 import { clock } from '@/ui/format'
 

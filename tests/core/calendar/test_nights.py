@@ -7,8 +7,10 @@ import pytest
 
 from idle_harbor.core.calendar.clock import band_edges, horizon_for
 from idle_harbor.core.calendar.targets import targets_of
+from idle_harbor.core.checks import schedules
 from idle_harbor.core.errors import PlanError
 from idle_harbor.core.plan import edits
+from idle_harbor.core.plan.declare import clock
 from idle_harbor.core.plan.edits.bands import BeginDays, MoveBand, RemoveBand, SplitBand
 from idle_harbor.core.plan.edits.beginning import BeginPlan
 from idle_harbor.core.weeks.case import case_of
@@ -146,3 +148,25 @@ def test_a_plan_of_night_workers_begins_with_days_from_noon():
     plan = edits.changed(empty, given)
     assert plan.schedules[0].day_begins == 12 * 3600
     assert starts(plan) == [("12:00", 0), ("21:00", 1), ("06:00", 0)]
+
+
+def night_findings(start, hours, begins="00:00"):
+    """What is found about days that cut a night, where everybody starts work at a time."""
+    given = document()
+    for group in given["groups"]:
+        for pattern in group["demand"].get("patterns", []):
+            pattern |= {"start": {"mean": start}, "length": {"mean_minutes": 60 * hours}}
+    plan = BeginDays("begin-days", given["schedules"][0]["id"], clock(begins)).done(plan_of(given))
+    return [each for each in schedules.FAMILY.find(plan) if each.check == "night-cut-in-two"]
+
+
+def test_a_schedule_whose_days_cut_a_night_is_found_and_mended():
+    [found] = night_findings("22:00", 8)
+    assert found.pointer == "/schedules/0/day_begins"
+    assert found.does is not None and found.does.value == "12:00"
+    assert night_findings("22:00", 8, "12:00") == []
+
+
+@pytest.mark.parametrize(("start", "hours"), [("08:00", 8), ("14:00", 8), ("06:00", 23)])
+def test_a_day_that_cuts_no_night_is_left_alone(start, hours):
+    assert night_findings(start, hours) == []

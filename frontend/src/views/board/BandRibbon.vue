@@ -1,7 +1,7 @@
 <script setup lang="ts">
 import { computed } from 'vue'
 
-import type { Day } from '@/api/client'
+import type { View } from '@/chart/timeframe'
 import { clock } from '@/ui/format'
 
 import type { DayBand } from '@/water/day'
@@ -9,7 +9,8 @@ import type { DayBand } from '@/water/day'
 /** The day's bands as a ribbon: choose one, split it, take it away. */
 const props = defineProps<{
   bands: DayBand[]
-  day: Day
+  /** The stretch of the day that is shown. */
+  view: View
   zone: string
   selected: number
   width: number
@@ -24,12 +25,16 @@ const emit = defineEmits<{
   remove: [index: number]
 }>()
 
-const span = computed(() => props.day.end - props.day.start)
 const plot = computed(() => props.width - props.left - props.right)
 function place(band: DayBand) {
+  const { from, to } = props.view
+  const x = (at: number) => ((Math.max(from, Math.min(at, to)) - from) / (to - from)) * plot.value
+  const width = Math.max(x(band.end) - x(band.start), 0)
   return {
-    left: `${props.left + ((band.start - props.day.start) / span.value) * plot.value}px`,
-    width: `${(Math.max(band.end - band.start, 0) / span.value) * plot.value}px`,
+    left: `${props.left + x(band.start)}px`,
+    width: `${width}px`,
+    // A band outside of the stretch is chosen with the arrows all the same.
+    opacity: width ? undefined : 0,
   }
 }
 function move(event: KeyboardEvent, index: number): void {

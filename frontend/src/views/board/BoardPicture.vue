@@ -1,9 +1,10 @@
 <script setup lang="ts">
-import { defineAsyncComponent } from 'vue'
+import { computed, defineAsyncComponent } from 'vue'
 
 import type { Day, WeekAnswer } from '@/api/client'
 import BandRibbon from './BandRibbon.vue'
 import HostLanes from '@/water/HostLanes.vue'
+import { provideTimeframe } from '@/chart/timeframe'
 import WaterChart from '@/water/WaterChart.vue'
 
 import { clock, WEEKDAYS } from '@/ui/format'
@@ -26,6 +27,11 @@ const emit = defineEmits<{ waiters: [start: number, end: number] }>()
 const LEFT = 58
 const RIGHT = 48
 const { board } = props
+/** One stretch of the day is looked at in all its pictures, and one instant pointed at. */
+const frame = provideTimeframe(
+  computed(() => props.day.start),
+  computed(() => props.day.end),
+)
 /** A day and time of the week. */
 const whenOf = (instant: number) => {
   const at = props.week.days.find((each) => instant >= each.start && instant < each.end)
@@ -64,7 +70,7 @@ const { simulation, bands, selected, holding } = board
   />
   <BandRibbon
     :bands="bands"
-    :day="day"
+    :view="frame.view.value"
     :zone="week.zone"
     :selected="selected"
     :width="width"

@@ -6,7 +6,9 @@ import { nameOf } from '@/plan/called'
 import { PLAN, type Lens } from '@/plan/lens'
 import PlanPart from '@/plan/PlanPart.vue'
 import { usePlan } from '@/plan/store'
+import { useChecks } from '@/stores/checks'
 import FieldToken from '@/ui/FieldToken.vue'
+import FindingNote from '@/ui/FindingNote.vue'
 import { dayName, WEEKDAY_IDS, WEEKDAYS } from '@/ui/format'
 import ValueToken from '@/ui/ValueToken.vue'
 
@@ -18,6 +20,8 @@ const store = usePlan()
 const scheduleAt = computed(() => PLAN.at('schedules').item(props.schedule))
 const schedule = computed(() => scheduleAt.value.read(props.plan))
 const kinds = computed(() => scheduleAt.value.at('day_types').rows(props.plan))
+const checks = useChecks()
+const findings = computed(() => checks.ofSchedule(props.schedule, 'day_begins'))
 /** An edit of one of the schedule's kinds of day. */
 const of = (kind: DayType) => ({ schedule: props.schedule, day_type: kind.id })
 function take(kind: DayType, weekday: (typeof WEEKDAY_IDS)[number], event: Event): void {
@@ -64,6 +68,7 @@ const eventsFor = (kind: DayType) =>
         and lasts until then on the next: a night belongs to the day it begins on.</template
       ><template v-else>.</template>
     </p>
+    <FindingNote v-for="found in findings" :key="found.check" :finding="found" />
     <PlanPart v-for="{ value: kind, key, at } in kinds" :key="key" :of="at">
       <p class="kind">
         <ValueToken

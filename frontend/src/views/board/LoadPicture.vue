@@ -7,6 +7,7 @@ import CanvasLayer from '@/chart/CanvasLayer.vue'
 import ChartHandle from '@/chart/ChartHandle.vue'
 import { PLAN } from '@/plan/lens'
 import ChartPicture from '@/chart/ChartPicture.vue'
+import { useTimeframe } from '@/chart/timeframe'
 import type { Pen } from '@/chart/pen'
 import { nameOf } from '@/plan/called'
 import { count, counted } from '@/ui/format'
@@ -47,7 +48,14 @@ watch(
   },
   { immediate: true },
 )
-const x = computed(() => linear([props.day.start, props.day.end], [0, plot.value]))
+const { view } = useTimeframe(
+  computed(() => props.day.start),
+  computed(() => props.day.end),
+)
+const x = computed(() => linear([view.value.from, view.value.to], [0, plot.value]))
+const inView = (at: number) => at >= view.value.from && at <= view.value.to
+/** An instant at its place, or at the rim of what is shown. */
+const within = (at: number) => Math.max(0, Math.min(x.value(at), plot.value))
 const y = computed(() => linear([0, top.value], [HEIGHT, 0]))
 const draw = computed(() => {
   const [all, rule, low, across, up] = [
@@ -153,13 +161,14 @@ const rounded = (value: number) => Math.round(value * 1e6) / 1e6
           </text>
         </ChartHandle>
         <line
-          :x1="x(mark.from)"
-          :x2="x(mark.from + mark.minutes * MINUTE)"
+          :x1="within(mark.from)"
+          :x2="within(mark.from + mark.minutes * MINUTE)"
           :y1="y(mark.at)"
           :y2="y(mark.at)"
           class="hold"
         />
         <ChartHandle
+          v-if="inView(mark.from + mark.minutes * MINUTE)"
           :disabled="fixed"
           :data-testid="mark.hold"
           :label="mark.holdLabel"

@@ -7,7 +7,13 @@ import { owner, page } from '@/ask/page'
 import { useQuestion } from '@/ask/question'
 import { about, sent } from '@/ask/send'
 import { told } from '@/ask/told'
+import CanvasLayer from '@/chart/CanvasLayer.vue'
+import type { Cell } from '@/chart/cells'
+import HeatMap from '@/chart/HeatMap.vue'
+import { drawLegend, placed, textAt } from '@/chart/legend'
+import type { Ink, Pen } from '@/chart/pen'
 import { handOver } from '@/chart/save'
+import type { Table } from '@/chart/table'
 import { called, calledDay } from '@/plan/called'
 import { fullDayName } from '@/ui/format'
 import ProblemNote from '@/ui/ProblemNote.vue'
@@ -51,17 +57,64 @@ watch([() => props.open, () => props.plan, () => props.pool.id, year], () => {
   if (props.open) found.ask({ plan: props.plan, pool: props.pool.id, year: year.value })
 }, { immediate: true })
 
+/** The picture's width in the dialog, and that of the months' names, in pixels. */
+const WIDE = 960
+const MONTHS_WIDE = 84
 const MONTHS = [
   'January', 'February', 'March', 'April', 'May', 'June',
   'July', 'August', 'September', 'October', 'November', 'December',
 ] // prettier-ignore
 const answer = computed(() => found.answer.value)
-const months = computed(() =>
-  MONTHS.map((name, k) => ({
-    name,
-    days: answer.value?.days.filter((day) => Number(day.date.slice(5, 7)) === k + 1) ?? [],
-  })),
+/** Each kind of day is told by its place among them, by colour and by pattern. */
+const INKS: readonly Ink[] = [
+  { colour: '--paper-sunk' },
+  { colour: '--brass-line', pattern: 'slant', gap: 6, width: 2 },
+  { colour: '--buoy', pattern: 'rows', gap: 5 },
+  { colour: '--brass-wash' },
+  { colour: '--ink-quiet', pattern: 'posts', gap: 4 },
+  { colour: '--buoy-wash' },
+]
+const inkOf = (kind: number) => INKS[kind % INKS.length] as Ink
+const kinds = computed(() =>
+  placed(
+    (answer.value?.day_types ?? []).map((kind, k) => ({
+      text: calledDay(props.schedule, kind),
+      inks: [{ colour: '--paper-raised' }, inkOf(k)],
+    })),
+    WIDE - MONTHS_WIDE,
+  ),
 )
+const drawKinds = computed(() => {
+  const shown = kinds.value
+  return (pen: Pen) => drawLegend(pen, shown)
+})
+const dates = computed(() => new Map(answer.value?.days.map((day) => [day.date, day])))
+const dayAt = ({ column, row }: Cell) =>
+  dates.value.get(
+    [year.value, row + 1, column + 1].map((part) => String(part).padStart(2, '0')).join('-'),
+  )
+const paint = computed(() => {
+  const at = dayAt
+  void dates.value
+  return (pen: Pen, cell: Cell, x: number, y: number, width: number, height: number) => {
+    const day = at(cell)
+    pen.box(x, y, width, height, { colour: '--paper-raised' })
+    if (!day) return
+    pen.box(x + 1, y + 1, width - 2, height - 2, inkOf(day.day_type))
+    if (day.by !== 'weekday')
+      pen.stroke(`M${x + 2} ${y + 2}h${width - 4}v${height - 4}h${4 - width}z`, {
+        colour: '--ink',
+        width: 2,
+      })
+  }
+})
+const table = (): Table => ({
+  head: ['date', 'kind of day', 'by', 'name'],
+  rows: (answer.value?.days ?? []).map((day) => [day.date, kindOf(day), BY[day.by], day.name]),
+})
+const ticks = (texts: readonly string[]) => texts.map((text, at) => ({ at, text }))
+const DATES = ticks(Array.from({ length: 31 }, (_, k) => String(k + 1)))
+const MONTH_TICKS = ticks(MONTHS)
 const BY = {
   date: 'the date itself',
   range: 'a stretch of dates',
@@ -71,9 +124,18 @@ const BY = {
   weekday: 'its weekday',
 }
 type Ruled = YearAnswer['days'][number]
+const kindOf = (day: Ruled) =>
+  calledDay(props.schedule, answer.value?.day_types[day.day_type] ?? '')
 function saysOf(day: Ruled): string {
-  const kind = calledDay(props.schedule, answer.value?.day_types[day.day_type] ?? '')
-  return `${fullDayName(day.date)}: ${kind}, by ${BY[day.by]}${day.name ? ` (${day.name})` : ''}`
+  return `${fullDayName(day.date)}: ${kindOf(day)}, by ${BY[day.by]}${day.name ? ` (${day.name})` : ''}`
+}
+const saysAt = (cell: Cell | null) => {
+  const day = cell && dayAt(cell)
+  return day ? saysOf(day) : 'Choose a date to see its week'
+}
+function look(cell: Cell): void {
+  const day = dayAt(cell)
+  if (day) emit('go', day.date)
 }
 /** Dates that are not under the rules of their weekday, counted by what put them there. */
 const others = computed(() => answer.value?.days.filter((day) => day.by !== 'weekday') ?? [])
@@ -110,28 +172,33 @@ async function takeAway(): Promise<void> {
       <button class="link" :aria-label="`The year ${year - 1}`" @click="year -= 1">‹</button>
       <b>{{ year }}</b>
       <button class="link" :aria-label="`The year ${year + 1}`" @click="year += 1">›</button>
-      <span v-for="(kind, k) in answer?.day_types" :key="kind" class="key">
-        <i class="cell" :class="`kind-${k % 6}`"></i>{{ calledDay(schedule, kind) }}
-      </span>
       <button class="link away" @click="takeAway">Take it away as a calendar file</button>
     </p>
     <ProblemNote v-if="shown" :problem="shown" />
-    <div class="grid" role="group" aria-label="Dates of the year">
-      <div v-for="month in months" :key="month.name" class="row">
-        <span class="month">{{ month.name }}</span>
-        <button
-          v-for="day in month.days"
-          :key="day.date"
-          class="plain cell"
-          :class="[`kind-${day.day_type % 6}`, { other: day.by !== 'weekday' }]"
-          :aria-label="saysOf(day)"
-          :title="saysOf(day)"
-          @click="emit('go', day.date)"
-        >
-          {{ Number(day.date.slice(8)) }}
-        </button>
-      </div>
-    </div>
+    <HeatMap
+      v-if="answer"
+      :name="`${schedule} ${year}`"
+      label="Which kind of day rules each date"
+      data-testid="dates"
+      :width="WIDE"
+      :height="320"
+      :columns="31"
+      :rows="12"
+      :left="MONTHS_WIDE"
+      :paint="paint"
+      :column-ticks="DATES"
+      :row-ticks="MONTH_TICKS"
+      :words="saysAt"
+      :table="table"
+      @choose="look"
+    >
+      <CanvasLayer :x="MONTHS_WIDE" :y="3" :width="WIDE - MONTHS_WIDE" :height="9" :draw="drawKinds" />
+      <template #over>
+        <text v-for="kind in kinds" :key="kind.text" :x="textAt(kind)" y="-23" class="axis-text">
+          {{ kind.text }}
+        </text>
+      </template>
+    </HeatMap>
     <p v-if="answer" class="others" data-testid="others">
       <template v-if="others.length">
         Not by their weekday: {{ others.slice(0, 12).map(saysOf).join(' · ')
@@ -155,60 +222,8 @@ async function takeAway(): Promise<void> {
   align-items: baseline;
   flex-wrap: wrap;
 }
-.key {
-  display: inline-flex;
-  gap: 6px;
-  align-items: center;
-}
 .away {
   margin-left: auto;
-}
-.grid {
-  margin: 6px 0;
-}
-.row {
-  display: flex;
-  align-items: center;
-  gap: 2px;
-  height: 23px;
-}
-.month {
-  width: 84px;
-  font-size: 12.5px;
-}
-.cell {
-  width: 26px;
-  height: 20px;
-  font-size: 10.5px;
-  text-align: center;
-  border: 1px solid var(--hair);
-  color: var(--ink);
-}
-.cell:focus-visible,
-.cell:hover {
-  outline: 2px solid var(--focus);
-}
-.other {
-  border: 2px solid var(--ink);
-  font-weight: 700;
-}
-.kind-0 {
-  background: var(--paper-sunk);
-}
-.kind-1 {
-  background: repeating-linear-gradient(135deg, var(--brass-wash) 0 4px, transparent 4px 7px);
-}
-.kind-2 {
-  background: repeating-linear-gradient(0deg, var(--buoy-wash) 0 3px, transparent 3px 6px);
-}
-.kind-3 {
-  background: var(--brass-wash);
-}
-.kind-4 {
-  background: repeating-linear-gradient(90deg, var(--hair-strong) 0 1px, transparent 1px 4px);
-}
-.kind-5 {
-  background: var(--buoy-wash);
 }
 .others {
   font-size: 12.5px;

@@ -24,3 +24,13 @@ it('says what an address names that is not there', () => {
     'week ‘2027-02-30’',
   ])
 })
+
+it('says what an address asks that cannot be asked', () => {
+  expect(missingIn(plan, { come: '40', grown: '-40', later: '180', limit: '1' })).toEqual([])
+  expect(missingIn(plan, { come: '39', grown: '101', later: 'x', limit: '0' })).toEqual([
+    'share of people who come ‘39’',
+    'growth ‘101’',
+    'later start ‘x’',
+    'session limit ‘0’',
+  ])
+})

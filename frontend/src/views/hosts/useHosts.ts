@@ -34,8 +34,10 @@ export function useHosts() {
   const router = useRouter()
   const store = usePlan()
 
-  function go(query: Record<string, string | undefined>): void {
-    void router.replace({ query: { ...route.query, ...query } })
+  /** Look at something else; a limit that was tried belongs to the size it was tried on. */
+  async function go(query: Record<string, string | undefined>): Promise<void> {
+    const tried = 'size' in query || 'pool' in query ? { limit: undefined } : {}
+    await router.replace({ query: { ...route.query, ...tried, ...query } })
   }
   const text = (key: string) => {
     const value = route.query[key]
@@ -99,17 +101,20 @@ export function useHosts() {
       null
     )
   })
-  /** A limit tried on another size than the pool's own is kept with that size alone. */
-  const tried = ref<{ size: string; limit: number } | null>(null)
+  /** A limit tried on another size than the pool's own: in the address once the hand lets go. */
+  const held = ref<number | null>(null)
   const limit = computed(() => {
     if (!size.value || !pool.value) return 1
     if (size.value.id === pool.value.size) return pool.value.session_limit
-    return tried.value?.size === size.value.id ? tried.value.limit : size.value.limit
+    const tried = held.value ?? number('limit') ?? size.value.limit
+    return Math.max(1, Math.min(Math.round(tried), size.value.hosts.length))
   })
+  const letGo = () => void (held.value = null)
   function setLimit(sessions: number, done: boolean): void {
     if (!size.value || !pool.value) return
     if (size.value.id !== pool.value.size) {
-      tried.value = { size: size.value.id, limit: sessions }
+      held.value = sessions
+      if (done) void go({ limit: String(sessions) }).then(letGo)
       return
     }
     const at = PLAN.at('pools').item(pool.value.id).at('session_limit')
@@ -189,7 +194,10 @@ export function useHosts() {
     size,
     limit,
     setLimit,
-    cancel,
+    cancel: () => {
+      letGo()
+      cancel()
+    },
     needed,
     take,
     check,

@@ -4,6 +4,7 @@ import { computed, ref } from 'vue'
 import { freeName } from '@/parts/parts'
 import { called } from '@/plan/called'
 import { count, counted } from '@/ui/format'
+import { WHAT_IF } from '@/views/frame/address'
 
 import type { usePeople } from './usePeople'
 
@@ -29,55 +30,48 @@ function thrownAway(): void {
   forget()
   name.value = ''
 }
-const shiftText = computed(() =>
-  asked.shift === 0
-    ? 'as now'
-    : `${Math.abs(asked.shift)} min ${asked.shift < 0 ? 'earlier' : 'later'}`,
-)
+const signed = (value: number) =>
+  value === 0 ? 'as now' : `${Math.abs(value)} min ${value < 0 ? 'earlier' : 'later'}`
+const sliders = computed(() => [
+  {
+    word: 'come' as const,
+    text: 'come',
+    label: 'What if more or fewer come',
+    said: `${count(asked.come)} %`,
+    spoken: `${asked.come} % of those who come now`,
+  },
+  {
+    word: 'grown' as const,
+    text: 'grown by',
+    label: 'What if the group has grown',
+    said: `${count(asked.grown)} %`,
+    spoken: `grown by ${asked.grown} %`,
+  },
+  {
+    word: 'later' as const,
+    text: 'start',
+    label: 'What if work starts earlier or later',
+    said: signed(asked.later),
+    spoken: signed(asked.later),
+  },
+])
 </script>
 
 <template>
   <section data-testid="what-if">
     <h3>What if, in this week, for {{ group ? called('groups', group) : 'everyone' }}</h3>
-    <label>
+    <label v-for="{ word, text, label, said, spoken } in sliders" :key="word">
       <span
-        >come <b>{{ count(asked.attendance) }} %</b></span
+        >{{ text }} <b>{{ said }}</b></span
       >
       <input
-        v-model.number="asked.attendance"
+        v-model.number="asked[word]"
         type="range"
-        min="40"
-        max="160"
-        step="5"
-        data-testid="what-attendance"
-        :aria-valuetext="`${asked.attendance} % of those who come now`"
-      />
-    </label>
-    <label>
-      <span
-        >grown by <b>{{ count(asked.growth) }} %</b></span
-      >
-      <input
-        v-model.number="asked.growth"
-        type="range"
-        min="-40"
-        max="100"
-        step="5"
-        data-testid="what-growth"
-      />
-    </label>
-    <label>
-      <span
-        >start <b>{{ shiftText }}</b></span
-      >
-      <input
-        v-model.number="asked.shift"
-        type="range"
-        min="-180"
-        max="180"
-        step="15"
-        data-testid="what-shift"
-        :aria-valuetext="shiftText"
+        :min="WHAT_IF[word].low"
+        :max="WHAT_IF[word].high"
+        :step="WHAT_IF[word].step"
+        :aria-label="label"
+        :aria-valuetext="spoken"
       />
     </label>
     <template v-if="touched">

@@ -84,7 +84,8 @@ export function moveEnd(pattern: Pattern, day: PatternDay, minutes: number): voi
   if (pattern.length.kind === 'histogram') {
     const moved = snapped(pattern.length.from_minutes + minutes - endOf(pattern, day))
     pattern.length.from_minutes = within(0, moved, DAY)
-  } else pattern.length.mean_minutes = allowed(
+  } else
+    pattern.length.mean_minutes = allowed(
       'length.mean_minutes',
       snapped(minutes - startOf(pattern, day)),
     )
@@ -100,7 +101,7 @@ export function moveBreak(pattern: Pattern, day: PatternDay, index: number, minu
   const [pause, room] = [pattern.breaks[index], day.breaks[index]]
   if (!pause || !room) return
   const at = within(room.earliest, snapped(minutes), room.latest)
-  if (pause.after_minutes !== null) 
+  if (pause.after_minutes !== null)
     pause.after_minutes = allowed('breaks.after_minutes', at - startOf(pattern, day))
   else pause.at = clockOf(at)
 }

@@ -64,7 +64,7 @@ export function usePeople() {
     return typeof named === 'string' && zones.includes(named) ? named : (zones[0] ?? 'UTC')
   })
 
-  const whatIf = useWhatIf(first, group)
+  const whatIf = useWhatIf(first, group, () => route.query, go)
 
   watch(
     [() => store.plan, whatIf.edit, first, zone, () => mode.value === 'year', holding],

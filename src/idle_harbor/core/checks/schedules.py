@@ -3,8 +3,13 @@
 from __future__ import annotations
 
 from collections.abc import Iterator
+from datetime import timedelta
+
+import numpy as np
 
 from idle_harbor.core.checks.finding import Family, Finding, Mend
+from idle_harbor.core.demand.expected import BINS, expected_day
+from idle_harbor.core.demand.spells import demand_of
 from idle_harbor.core.plan import Plan, Pool, Schedule
 from idle_harbor.core.plan.declare import DAY, clock_text, end_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS
@@ -92,8 +97,41 @@ def _exceptions(s: int, schedule: Schedule, plan: Plan) -> Iterator[Finding]:
                 )
 
 
+#: A night is cut in two where so large a share of the most people is there at midnight, and no more
+#: than half as many at noon.
+_AT_NIGHT = 0.5
+
+
+def _night(s: int, schedule: Schedule, plan: Plan) -> Iterator[Finding]:
+    """Days that begin at midnight, while those who go by the schedule work across it."""
+    pools = [pool for pool in plan.pools if pool.schedule == schedule.id]
+    if schedule.day_begins or not pools:
+        return
+    present = np.zeros((7, BINS))
+    for k in range(7):
+        day = plan.week_of + timedelta(days=k)
+        for pool in pools:
+            demand = demand_of(plan, pool.id)
+            if demand.comers:
+                present[k] += expected_day(demand, pool.time_zone, day)[0]
+    midnight, noon = present[:, -1].max(), present[:, BINS // 2 - 1].max()
+    if midnight <= _AT_NIGHT * present.max() or noon > midnight / 2:
+        return
+    yield Finding(
+        "night-cut-in-two",
+        "doubt",
+        f"/schedules/{s}/day_begins",
+        f"days of schedule '{schedule.called}' begin at 00:00, and about {midnight:,.0f} people "
+        "of its pools work across it",
+        "a night is under the rules of two days: Friday's night ends with Saturday's",
+        "let its days begin at 12:00; its rules stay where they are on the clock",
+        Mend(f"/schedules/{s}/day_begins", "12:00"),
+    )
+
+
 def _schedules(plan: Plan) -> Iterator[Finding]:
     for s, schedule in enumerate(plan.schedules):
+        yield from _night(s, schedule, plan)
         yield from _notices(s, schedule)
         yield from _load_rules(s, schedule)
         yield from _exceptions(s, schedule, plan)
