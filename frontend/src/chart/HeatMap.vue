@@ -114,7 +114,7 @@ function key(event: KeyboardEvent): void {
       :top="top"
       :table="table"
     >
-      <g v-for="tick in columnTicks" :key="`c${tick.at}`">
+      <g v-for="tick in columnTicks" :key="`c${tick.at}`" aria-hidden="true">
         <text
           :x="(tick.at + (stretches ? 0 : 0.5)) * column + (stretches ? 3 : 0)"
           :y="stretches ? -20 : -5"
@@ -142,6 +142,7 @@ function key(event: KeyboardEvent): void {
       <text
         v-for="tick in rowTicks"
         :key="`r${tick.at}`"
+        aria-hidden="true"
         x="-8"
         :y="tick.at * row + (rowTicks.length === rows ? row / 2 + 4 : 9)"
         class="axis-text end"
