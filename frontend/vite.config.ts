@@ -47,7 +47,8 @@ export default defineConfig({
     chunkSizeWarningLimit: 700,
     // Few files: each file more is a request with its headers, and compresses less than as a piece
     // of a larger one. The Board reads `shared` and `pictures`; the views that edit lists share the
-    // third, and what is bought in comes with the first dialog or table.
+    // third, what is asked of the Board beside its picture is one, and what is bought in comes with the
+    // first dialog or table.
     rolldownOptions: {
       output: {
         codeSplitting: {
@@ -55,6 +56,7 @@ export default defineConfig({
             { name: 'shared', priority: 4, test: /src\/(api|ask|help|plan|stores|ui|chart\/table|views\/frame\/(Plan|Pool|Week))|node_modules\/immer\// },
             { name: 'bought', priority: 3, test: /node_modules\/(element-plus|@element-plus|@popperjs|@vueuse|lodash-es)\// },
             { name: 'pictures', priority: 2, test: /src\/(chart\/(?!Picture(Menu|List))|water\/)|node_modules\/d3-array\// },
+            { name: 'more', priority: 2, test: /src\/views\/board\/(TableDialog|BandTable|WaitersDialog|YearDialog|DayKinds|YearOfWeeks|YearStrip|PlanSentences|LoadPicture)/ },
             { name: 'editing', priority: 1, test: /src\/(views\/(people|hosts|pools)|table|parts)\// },
           ],
         },

@@ -8,7 +8,15 @@ from uuid import uuid4
 
 import psycopg
 import pytest
-from playwright.sync_api import Browser, ConsoleMessage, Page, expect, sync_playwright
+from playwright.sync_api import (
+    Browser,
+    BrowserContext,
+    CDPSession,
+    ConsoleMessage,
+    Page,
+    expect,
+    sync_playwright,
+)
 
 from idle_harbor.demo.load import load_demo
 from idle_harbor.demo.scenario import demo_plan
@@ -104,13 +112,30 @@ class Watched:
         assert wrong == []
 
 
-@pytest.fixture
-def watched(browser: Browser, site: str) -> Iterator[Watched]:
+@pytest.fixture(scope="session")
+def window(browser: Browser) -> Iterator[BrowserContext]:
+    """A window for all tests: what it has read and compiled of the page once is not read again."""
     context = browser.new_context(viewport={"width": 1280, "height": 800}, color_scheme="light")
-    found = Watched(context.new_page(), site)
-    yield found
-    found.check()
+    yield context
     context.close()
+
+
+@pytest.fixture(scope="session")
+def rest(window: BrowserContext) -> CDPSession:
+    """A page that stays empty: through it the window is told to forget what pages have kept."""
+    return window.new_cdp_session(window.new_page())
+
+
+@pytest.fixture
+def watched(window: BrowserContext, rest: CDPSession, site: str) -> Iterator[Watched]:
+    resting = list(window.pages)
+    found = Watched(window.new_page(), site)
+    yield found
+    for page in window.pages:
+        if page not in resting:
+            page.close()
+    rest.send("Storage.clearDataForOrigin", {"origin": site, "storageTypes": "all"})
+    found.check()
 
 
 @pytest.fixture

@@ -63,6 +63,7 @@ def estate(hand: Hand) -> None:
         hand.name_it(what, name)
         if what == "disk":
             hand.enter(lists.get_by_label("A month, host on of System disk"), "9.50")
+    hand.click(lists.get_by_role("radio", name="places"))
     hand.button("Add a place")
     hand.name_it("place", "North hall")
     hand.click(page.get_by_role("button", name=re.compile("line to Main site")))

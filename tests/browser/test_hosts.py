@@ -152,7 +152,10 @@ class TestHosts:
         expect(row).to_contain_text("does not have this size")
         size.get_by_label("Westquay").check()
         expect(row).to_contain_text("€0.059")
-        trip = page.get_by_label("Round trip to quillmoor").first
+        lists = page.get_by_test_id("lists")
+        lists.get_by_role("radio", name="places").click()
+        lists.get_by_role("button", name="as a sentence").first.click()
+        trip = lists.get_by_label("Round trip to quillmoor")
         enter(trip, "180")
         expect(page.get_by_test_id("places")).to_contain_text("further than the promise of 100 ms")
         page.get_by_test_id("copy-size").click()

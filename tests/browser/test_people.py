@@ -145,6 +145,10 @@ def test_copy_split_merge_and_remove(watched, people):
     page.get_by_test_id("split-part").fill("24")
     page.get_by_test_id("regroup-do").click()
     expect(page.get_by_test_id("group")).to_have_count(11)
+    # Its name is ready to be typed over.
+    name = page.get_by_label("Name of the group")
+    expect(name).to_have_value("Hydrology, part")
+    expect(name).to_be_focused()
     expect(page.get_by_label("People", exact=True)).to_have_value("24")
     page.get_by_test_id("merge-group").click()
     page.get_by_test_id("merge-other").select_option("hydrology")

@@ -1,6 +1,8 @@
 <script setup lang="ts">
 import { onBeforeUnmount, ref, shallowRef, type Component } from 'vue'
 
+import { handOver } from '@/ui/files'
+
 import type { Saved } from './save'
 import { csvOf, type Table } from './table'
 
@@ -12,7 +14,7 @@ let later: number | undefined
 onBeforeUnmount(() => window.clearTimeout(later))
 
 async function picture(what: string): Promise<void> {
-  const { handOver, pngOf, svgOf } = await import('./save')
+  const { pngOf, svgOf } = await import('./save')
   const file =
     what === 'svg'
       ? new Blob([await svgOf(props.saved())], { type: 'image/svg+xml' })

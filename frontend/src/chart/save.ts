@@ -71,16 +71,6 @@ export async function pngOf(saved: Saved): Promise<Blob> {
   }
 }
 
-/** Give a file to the one who asked for it. */
-export function handOver(name: string, file: Blob): void {
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(file)
-  link.download = name
-  link.click()
-  // Taken by now, or never.
-  setTimeout(() => URL.revokeObjectURL(link.href), 60_000)
-}
-
 function contentOf(drawing: SVGSVGElement | undefined): string {
   if (!drawing) return ''
   const copy = drawing.cloneNode(true) as SVGSVGElement

@@ -1,5 +1,6 @@
 <script setup lang="ts">
 import type { Said } from '@/api/client'
+import { called } from '@/plan/called'
 import ChoiceToken from '@/ui/ChoiceToken.vue'
 import FieldToken from '@/ui/FieldToken.vue'
 import { useScope } from '@/ui/scope'
@@ -48,7 +49,9 @@ function choose(token: Token, value: string): void {
         :label="part.label"
         :path="scope.pathOf(part.field)"
         :options="
-          part.kind === 'site' ? sites.map((value) => ({ value, text: value })) : part.options
+          part.kind === 'site'
+            ? sites.map((value) => ({ value, text: called('sites', value) }))
+            : part.options
         "
         :model-value="String(valueOf(part))"
         @update:model-value="choose(part, $event)"
@@ -63,7 +66,7 @@ function choose(token: Token, value: string): void {
         :model-value="inMinutes(valueOf(part) as Timeout)"
         @update:model-value="set(part, inSeconds(String($event)))"
       />
-      <b v-else-if="part.kind === 'name'">{{ valueOf(part) }}</b>
+      <b v-else-if="part.kind === 'name'">{{ textOf(part) }}</b>
       <FieldToken
         v-else
         :field="part.field"

@@ -53,6 +53,10 @@ function stands(row: TableRow, column: Column): boolean {
   const most = usually.value[column.field] ?? null
   return most !== null && textAt(row, column) !== most
 }
+/** Show the row of a part as its sentence. */
+const open = (id: string) =>
+  void (opened.value = props.rows.find((row) => row.part.id === id)?.key ?? '')
+defineExpose({ open })
 const order = (by: string) =>
   sorted.value?.by === by ? (sorted.value.down ? 'descending' : 'ascending') : 'none'
 const mark = (by: string) => ({ ascending: ' ↑', descending: ' ↓', none: '' })[order(by)]

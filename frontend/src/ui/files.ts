@@ -6,3 +6,13 @@ export function fileName(text: string, ending: string): string {
     .slice(0, 100)
   return `${plain.trim() || 'plan'}.${ending}`
 }
+
+/** Give a file to the one who asked for it. */
+export function handOver(name: string, file: Blob): void {
+  const link = document.createElement('a')
+  link.href = URL.createObjectURL(file)
+  link.download = name
+  link.click()
+  // Taken by now, or never.
+  setTimeout(() => URL.revokeObjectURL(link.href), 60_000)
+}

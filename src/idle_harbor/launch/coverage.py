@@ -49,7 +49,16 @@ def file_of(check: str) -> Path:
 def measured(check: str, python: str) -> tuple[str, ...]:
     """The command in front of a module's name that notes which lines it reaches."""
     return (
-        *(python, "-m", "slipcover", "--source", "src/idle_harbor", "--omit", ",".join(_COMPILED)),
+        *(
+            python,
+            "-m",
+            "slipcover",
+            "--immediate",
+            "--source",
+            "src/idle_harbor",
+            "--omit",
+            ",".join(_COMPILED),
+        ),
         *("--json", "--out", str(file_of(check)), "-m"),
     )
 

@@ -42,6 +42,14 @@ def test_a_split_keeps_the_number_of_people_and_what_they_do():
     assert by_day(spells_of(changed, WEEK, 1), WEEK) == [3] * 7
 
 
+def test_a_group_that_is_split_off_is_called_as_people_write():
+    changed = split_group(plan(group("a", 10)), "a", 3, "Büro, part")
+    assert [(each.id, each.name) for each in changed.groups] == [
+        ("a", ""),
+        ("buro-part", "Büro, part"),
+    ]
+
+
 def test_a_drop_in_group_is_split_by_its_rate():
     changed = split_group(plan(drop_in("a", 100.0)), "a", 250, "b")
     rates = [g.demand.arrivals_per_hour[0][0] for g in changed.groups]
@@ -113,7 +121,7 @@ def test_unlike_groups_are_not_merged(changes, what):
 
 def test_names_that_are_taken_or_unknown():
     base = plan(group("a", 10), group("b", 10))
-    with pytest.raises(PlanError, match="already a group 'b'"):
+    with pytest.raises(PlanError, match="called 'b' already"):
         split_group(base, "a", 2, "b")
     with pytest.raises(UnknownNameError):
         split_group(base, "x", 2, "y")

@@ -101,10 +101,10 @@ function setTimed(key: Timed, text: string): void {
           sessions<template v-if="pool.hosts.surge"
             >; {{ pool.hosts.surge }} surge hosts more</template
           >. A host takes
-          <FieldToken field="start.mean_seconds" label="Start time in seconds" unit="s" />
+          <FieldToken field="start.mean_seconds" label="Start time" unit="s" />
           to start (cv
           <FieldToken field="start.cv" label="Variation of start times" />) and
-          <FieldToken field="stop_seconds" label="Stop time in seconds" unit="s" />
+          <FieldToken field="stop_seconds" label="Stop time" unit="s" />
           to stop. Work is strained beyond
           <FieldToken field="load.limit" label="Load limit in per cent" unit="%" :scale="100" />
           of what a host has. The schedule runs on the clock of

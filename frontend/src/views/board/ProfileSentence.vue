@@ -20,7 +20,7 @@ defineProps<{ profile: Profile }>()
       <FieldToken field="memory_gib.active" label="Memory of an active session" unit="GiB" /> (idle
       <FieldToken field="memory_gib.idle" label="Memory of an idle session" />, disconnected
       <FieldToken field="memory_gib.disconnected" label="Memory of a disconnected session" />); a
-      logon takes <FieldToken field="logon.seconds" label="Logon in seconds" unit="s" /> and
+      logon takes <FieldToken field="logon.seconds" label="Logon time" unit="s" /> and
       <FieldToken field="logon.vcpu" label="CPU of a logon" unit="vCPU" />.
     </p>
   </PlanPart>

@@ -10,9 +10,12 @@ import { PLAN, type Row } from '@/plan/lens'
 import { tableRows, type Column } from '@/table/columns'
 import PartTable from '@/table/PartTable.vue'
 
-/** What hosts are made of, each list as a table: sizes, disks, images, workloads, licences. */
+import PlaceSentence from './PlaceSentence.vue'
+
+/** What hosts are made of and where they stand, each list as a table. */
 const props = defineProps<{ plan: Plan }>()
 
+type Place = Plan['places'][number]
 const PER = [
   { value: 'named person', text: 'named person' },
   { value: 'peak session', text: 'session at the peak' },
@@ -70,6 +73,14 @@ const LISTS = {
       { field: 'gpu_gib', head: 'GPU', unit: 'GiB', rare: true },
     ],
   },
+  place: {
+    text: 'places',
+    head: 'Place',
+    columns: [
+      { field: 'area', head: 'Legal area', kind: 'text' },
+      { field: 'starts_at_once', head: 'Starts at once', unit: 'hosts', none: 'any number' },
+    ],
+  },
   licence: {
     text: 'licences',
     head: 'Licence',
@@ -89,9 +100,16 @@ const lists: Record<List, (plan: Plan) => Row<{ id: string; name: string }>[]> =
   disk: (plan) => PLAN.at('disks').rows(plan),
   image: (plan) => PLAN.at('images').rows(plan),
   profile: (plan) => PLAN.at('profiles').rows(plan),
+  place: (plan) => PLAN.at('places').rows(plan),
   licence: (plan) => PLAN.at('prices').at('licences').rows(plan),
 }
 const rows = computed(() => tableRows(lists[list.value](props.plan)))
+const table = ref<InstanceType<typeof PartTable>>()
+/** Add a thing; a place is opened, since a table has no room for its lines. */
+async function add(): Promise<void> {
+  const id = await addPart(list.value, `New ${shown.value.head.toLowerCase()}`)
+  if (id && list.value === 'place') table.value?.open(id)
+}
 </script>
 
 <template>
@@ -104,6 +122,7 @@ const rows = computed(() => tableRows(lists[list.value](props.plan)))
       @update:model-value="(v) => (list = v as List)"
     />
     <PartTable
+      ref="table"
       :key="list"
       :label="`All ${shown.text}`"
       :head="shown.head"
@@ -114,13 +133,16 @@ const rows = computed(() => tableRows(lists[list.value](props.plan)))
         <button
           class="link"
           :data-testid="`add-${list}`"
-          @click="addPart(list, `New ${shown.head.toLowerCase()}`)"
+          @click="add"
         >
           Add {{ list === 'image' ? 'an' : 'a' }} {{ shown.head.toLowerCase() }}
         </button>
       </template>
       <template #name="{ row }"><NameToken :what="list" :part="row.part" /></template>
-      <template #open="{ row }"><PartActs :what="list" :part="row.part" /></template>
+      <template #open="{ row }">
+        <PlaceSentence v-if="list === 'place'" :plan="plan" :place="row.part as Place" />
+        <PartActs v-else :what="list" :part="row.part" />
+      </template>
     </PartTable>
   </section>
 </template>

@@ -16,9 +16,9 @@ import PoolPicker from '@/views/frame/PoolPicker.vue'
 
 import AskLine from './AskLine.vue'
 import HostTables from './HostTables.vue'
+import OtherPrices from './OtherPrices.vue'
 import PlacesPanel from './PlacesPanel.vue'
 import PricePanel from './PricePanel.vue'
-import PlaceSentences from './PlaceSentences.vue'
 import SizeSentence from './SizeSentence.vue'
 import SizeTable from './SizeTable.vue'
 import { useHosts } from './useHosts'
@@ -135,7 +135,7 @@ const findings = computed(() =>
             <FindingNote v-for="f in findings" :key="f.check + f.pointer" :finding="f" />
           </div>
           <HostTables :plan="store.plan" />
-          <PlaceSentences :plan="store.plan" />
+          <OtherPrices :plan="store.plan" />
         </template>
         <p v-else-if="!sizing.problem.value" class="quiet wait">Drawing {{ nameOf(pool) }} …</p>
       </main>

@@ -7,6 +7,7 @@ import { told, type Reply } from '@/ask/told'
 import { usePlan } from '@/plan/store'
 import DateToken from '@/ui/DateToken.vue'
 import FileToken from '@/ui/FileToken.vue'
+import { handOver } from '@/ui/files'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 /** The price sheet: out as CSV or JSON, in from a file or from the simulated price feed. */
@@ -21,11 +22,7 @@ async function write(form: 'csv' | 'json'): Promise<void> {
   const found = await told(api.POST('/api/prices/sheet', sent({ plan: props.plan, form })))
   problem.value = found.problem
   if (!found.data) return
-  const link = document.createElement('a')
-  link.href = URL.createObjectURL(new Blob([found.data.text]))
-  link.download = found.data.name
-  link.click()
-  URL.revokeObjectURL(link.href)
+  handOver(found.data.name, new Blob([found.data.text]))
 }
 /** Asks for the prices that are shown once more, of a plan as it is then. */
 let again: ((plan: Plan) => Promise<Reply<SheetAnswer>>) | null = null

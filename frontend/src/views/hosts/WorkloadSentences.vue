@@ -94,11 +94,11 @@ async function take(like: string, file: File): Promise<void> {
           @update:model-value="(user) => fill(profile.id, user)"
         />: active
         <FieldToken field="cpu.mean" label="CPU of an active session" unit="vCPU" /> ±
-        <FieldToken field="cpu.sd" label="Spread of its CPU" />, idle
+        <FieldToken field="cpu.sd" label="Spread of CPU" />, idle
         <FieldToken field="cpu.idle" label="CPU of an idle session" />; memory
-        <FieldToken field="memory_gib.active" label="Memory while active" unit="GiB" />, idle
-        <FieldToken field="memory_gib.idle" label="Memory while idle" />, disconnected
-        <FieldToken field="memory_gib.disconnected" label="Memory while disconnected" />;
+        <FieldToken field="memory_gib.active" label="Memory of an active session" unit="GiB" />, idle
+        <FieldToken field="memory_gib.idle" label="Memory of an idle session" />, disconnected
+        <FieldToken field="memory_gib.disconnected" label="Memory of a disconnected session" />;
         <FieldToken field="disk_ops" label="Disk operations a second" unit="disk operations/s" />,
         <FieldToken field="gpu_gib" label="GPU memory" unit="GiB of GPU" />; a logon
         <FieldToken field="logon.seconds" label="Logon time" unit="s" /> at

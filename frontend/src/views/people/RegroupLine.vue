@@ -4,9 +4,8 @@ import { computed, ref, shallowRef, watch } from 'vue'
 import { api, type Group, type Plan, type Problem } from '@/api/client'
 import { sent } from '@/ask/send'
 import { numbersOf } from '@/help/hints'
-import { copyPart, removePart } from '@/parts/parts'
+import { added, copyPart, freeName, removePart } from '@/parts/parts'
 import { nameOf } from '@/plan/called'
-import { freeId } from '@/ui/ids'
 import ProblemNote from '@/ui/ProblemNote.vue'
 
 import type { usePeople } from './usePeople'
@@ -21,7 +20,6 @@ const part = ref(1)
 const other = ref('')
 const problem = shallowRef<Problem | null>(null)
 const plan = computed(() => props.people.store.plan as Plan)
-const names = computed(() => plan.value.groups.map((group) => group.id))
 const named = computed(() => props.group.demand.kind === 'headcount')
 const others = computed(() =>
   plan.value.groups.filter(
@@ -56,7 +54,11 @@ async function ask(change: Change): Promise<void> {
   problem.value = found.problem
   if (!found.done) return
   doing.value = null
-  props.people.go({ group: change.new, pattern: undefined })
+  const one = plan.value.groups.find((each) => each.id === change.new || each.name === change.new)
+  if (!one) return
+  // The name of a group that was split off is ready to be typed over.
+  if (change.kind === 'split') added.value = { what: 'group', id: one.id }
+  props.people.go({ group: one.id, pattern: undefined })
 }
 async function copy(): Promise<void> {
   const id = await copyPart('group', props.group)
@@ -64,7 +66,7 @@ async function copy(): Promise<void> {
 }
 function finish(): void {
   if (doing.value === 'split') {
-    const name = freeId(`${props.group.id}-part`, names.value)
+    const name = freeName(plan.value, 'group', `${nameOf(props.group)}, part`)
     void ask({ kind: 'split', group: props.group.id, people: Math.round(part.value), new: name })
   } else if (doing.value === 'merge') {
     void ask({ kind: 'merge', groups: [props.group.id, other.value], new: props.group.id })

@@ -47,7 +47,7 @@ const sites = computed(() => tableRows(PLAN.at('sites').rows(props.plan)))
 const ownDays = (site: string) =>
   PLAN.at('sites').item(site).at('holidays').at('own').rows(props.plan)
 const COLUMNS: Column[] = [
-  { field: 'time_zone', head: 'Clock', kind: 'text' },
+  { field: 'time_zone', head: 'Time zone', kind: 'text' },
   { field: 'together.attendance_cv', head: 'Attendance differs by', scale: 100, unit: '%' },
   { field: 'together.shift_sd_minutes', head: 'Starts differ by', unit: 'min' },
 ]

@@ -119,7 +119,7 @@ async function takeList(pool: string, file: File): Promise<void> {
     >
       <p data-testid="image">
         {{ nameOf(pool) }} publishes from
-        <FieldToken field="image" label="Image of the pool" :options="images" none="no image" />
+        <FieldToken field="image" label="Image" :options="images" none="no image" />
         <PlanPart v-if="pool.image" :of="imageOf(pool.id)"
           >, which has
           <NamesToken field="apps" :label="`Inventory of ${pool.image}`" none="no apps" /></PlanPart

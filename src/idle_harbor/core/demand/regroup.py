@@ -16,6 +16,7 @@ from idle_harbor.core.plan import (
     Pattern,
     Plan,
 )
+from idle_harbor.core.plan.edits.finding import id_for, must_be_unique
 from idle_harbor.core.plan.edits.groups import beside
 from idle_harbor.core.plan.overlaps import counted_once, shared_by_group
 
@@ -40,10 +41,13 @@ def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
     """Move so many people (or, of a drop-in group, that share in per mille) to a new group.
 
     Both keep the patterns, pools and events. People shared with other groups stay in the first.
-    Raises UnknownNameError, or PlanError where the split cannot be.
+    ``new_name`` is what people call the new group; its id is made from that. Raises
+    UnknownNameError, or PlanError where the split cannot be.
     """
     group = _find(plan, name)
-    _check_new(plan, new_name)
+    must_be_unique(new_name, plan.groups, "/groups", "a group")
+    new = id_for(new_name, [each.id for each in plan.groups])
+    apart = replace(group, id=new, name=new_name)
     demand = group.demand
     if isinstance(demand, DropIn):
         if not 0 < people < 1000:
@@ -52,7 +56,7 @@ def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
         return beside(
             plan,
             name,
-            replace(group, id=new_name, name="", demand=_scaled(demand, share)),
+            replace(apart, demand=_scaled(demand, share)),
             replace(group, demand=_scaled(demand, 1.0 - share)),
         )
     shared = shared_by_group(plan.overlaps).get(name, 0)
@@ -65,9 +69,7 @@ def split_group(plan: Plan, name: str, people: int, new_name: str) -> Plan:
         )
     rest = replace(demand, people=demand.people - people, follows=None)
     moved = replace(demand, people=people, follows=None)
-    return beside(
-        plan, name, replace(group, id=new_name, name="", demand=moved), replace(group, demand=rest)
-    )
+    return beside(plan, name, replace(apart, demand=moved), replace(group, demand=rest))
 
 
 def _scaled(demand: DropIn, factor: float) -> DropIn:

@@ -14,6 +14,7 @@ from typing import Any, Literal, TypeAlias
 from idle_harbor.core.plan import Pool
 from idle_harbor.core.plan.declare import DAY, clock_text, end_text
 from idle_harbor.core.plan.load_rules import SIGNAL_UNITS, SIGNALS, LoadRule
+from idle_harbor.core.plan.lookup import called
 from idle_harbor.core.plan.schedules import (
     Band,
     BandException,
@@ -95,7 +96,7 @@ def value_said(token: Token, thing: object) -> str:
             return "never" if value is None else f"{value / 60:.10g} minutes"
         case "clock":
             return clock_text(value)
-        case "choice":
+        case "choice" | "name":
             return dict(token.options)[_word(value)]
         case "number":
             return f"{value:.10g}"
@@ -199,7 +200,7 @@ def _band_said(band: Band, own: frozenset[str], pool: Pool, rules: tuple[LoadRul
         *_told(band),
         *_bounds(band, own),
         *_steps(band),
-        *_load_rules(band),
+        *_load_rules(band, rules),
     ]
     return Said(tuple(parts), (*_offers(band, pool), *_more_rules(band, pool, rules)))
 
@@ -234,12 +235,14 @@ def _told(band: Band) -> Iterable[Part]:
         )
 
 
-def _load_rules(band: Band) -> Iterable[Part]:
+def _load_rules(band: Band, rules: tuple[LoadRule, ...]) -> Iterable[Part]:
     """The load rules that are at work, by their names: what they say is the schedule's."""
-    for k, name in enumerate(band.load_rules):
+    for k, rule in enumerate(band.load_rules):
         yield " Load rules at work: " if k == 0 else ", "
-        left = [each for each in band.load_rules if each != name]
-        yield Token(f"load_rules.{k}", f"Load rule {name}", "name", without={"load_rules": left})
+        name, left = called(rules, rule), [each for each in band.load_rules if each != rule]
+        words = ((rule, name),)
+        without = {"load_rules": left}
+        yield Token(f"load_rules.{k}", f"Load rule {name}", "name", words, without)
     if band.load_rules:
         yield "."
 

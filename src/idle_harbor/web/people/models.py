@@ -10,7 +10,7 @@ from pydantic import Field
 from idle_harbor.core.calendar.clock import MOST_DAYS
 from idle_harbor.core.calendar.occasions import Occasion
 from idle_harbor.core.demand.desktops import Kinsfolk
-from idle_harbor.core.plan.declare import Day, Id
+from idle_harbor.core.plan.declare import Day, Id, PartName
 from idle_harbor.core.plan.edits.events import AddWhatIf
 from idle_harbor.web.shared.models import (
     Answer,
@@ -204,7 +204,8 @@ class SplitBody(Model):
     kind: Literal["split"]
     group: Id
     people: int = Field(ge=1, le=100_000)
-    new: Id
+    #: What people call the new group.
+    new: PartName
 
 
 class MergeBody(Model):
