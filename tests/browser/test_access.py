@@ -36,10 +36,19 @@ def open_all(page: Page) -> None:
             page.get_by_test_id(name).click()
 
 
+#: What a field is called where it is edited in a sentence, by its path in the plan.
+LABELS = """() => [...document.querySelectorAll('[data-path]:not(td *)')]
+    .filter((each) => each.dataset.path && each.getAttribute('aria-label'))
+    .map((each) => [each.dataset.path, each.getAttribute('aria-label')])"""
+called: dict[str, set[str]] = {}
+
+
 @pytest.mark.parametrize("look", LOOKS)
 def test_a_view_is_read_by_day_by_night_and_at_twice_its_size(watched, look):
     page = watched.open(look, quiet)
     open_all(page)
+    for path, label in page.evaluate(LABELS):
+        called.setdefault(path, set()).add(label)
     nothing_serious(page)
     page.get_by_role("button", name="Show the night chart").click()
     nothing_serious(page)
@@ -48,6 +57,20 @@ def test_a_view_is_read_by_day_by_night_and_at_twice_its_size(watched, look):
     wide = "document.documentElement.scrollWidth - innerWidth"
     page.wait_for_function(f"() => {wide} <= 0", timeout=5_000)
     expect(page.get_by_role("main").or_(page.get_by_role("heading", level=1)).first).to_be_visible()
+
+
+def test_a_field_is_called_the_same_wherever_it_is_edited(watched):
+    """The views that were read above, and the sentences of the Board."""
+    page = watched.open(f"{DEMO}/board?pool=office", quiet)
+    page.get_by_role("button", name="Hosts, sessions and promise").click()
+    expect(page.get_by_label("Kind of pool")).to_be_visible()
+    for path, label in page.evaluate(LABELS):
+        called.setdefault(path, set()).add(label)
+    # One path stands for the names of all things, each of which says what it is.
+    names = {label for label in called.pop("pools.name") if not label.startswith("Name of ")}
+    twice = {path: labels for path, labels in called.items() if len(labels) > 1}
+    assert names == set()
+    assert len(called) > 20 and twice == {}
 
 
 def test_a_plan_of_nothing_is_read_too(watched):

@@ -144,6 +144,7 @@ const table = (): Table => ({
         :min="1"
         :max="longest"
         :value-at="(at) => x.invert(at.x)"
+        :place-of="(sessions) => x(Math.min(sessions, longest))"
         @move="(sessions, done) => emit('limit', sessions, done)"
         @cancel="emit('cancel')"
       >

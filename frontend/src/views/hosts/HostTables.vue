@@ -1,11 +1,11 @@
 <script setup lang="ts">
-import { computed, ref } from 'vue'
+import { computed, nextTick, ref, watch } from 'vue'
 
 import type { Plan } from '@/api/client'
 import ChoiceRow from '@/parts/ChoiceRow.vue'
 import NameToken from '@/parts/NameToken.vue'
 import PartActs from '@/parts/PartActs.vue'
-import { addPart, type What } from '@/parts/parts'
+import { added, addPart, type What } from '@/parts/parts'
 import { PLAN, type Row } from '@/plan/lens'
 import { tableRows, type Column } from '@/table/columns'
 import PartTable from '@/table/PartTable.vue'
@@ -105,11 +105,17 @@ const lists: Record<List, (plan: Plan) => Row<{ id: string; name: string }>[]> =
 }
 const rows = computed(() => tableRows(lists[list.value](props.plan)))
 const table = ref<InstanceType<typeof PartTable>>()
-/** Add a thing; a place is opened, since a table has no room for its lines. */
-async function add(): Promise<void> {
-  const id = await addPart(list.value, `New ${shown.value.head.toLowerCase()}`)
-  if (id && list.value === 'place') table.value?.open(id)
-}
+/** What was added, from wherever, is shown; a place is opened, since a table has no room for its lines. */
+watch(
+  added,
+  async (made) => {
+    if (!made || !(made.what in LISTS)) return
+    list.value = made.what as List
+    await nextTick()
+    if (made.what === 'place') table.value?.open(made.id)
+  },
+  { immediate: true },
+)
 </script>
 
 <template>
@@ -133,7 +139,7 @@ async function add(): Promise<void> {
         <button
           class="link"
           :data-testid="`add-${list}`"
-          @click="add"
+          @click="addPart(list, `New ${shown.head.toLowerCase()}`)"
         >
           Add {{ list === 'image' ? 'an' : 'a' }} {{ shown.head.toLowerCase() }}
         </button>

@@ -50,6 +50,7 @@ function key(event: KeyboardEvent): void {
       :step="5"
       :page="30"
       :value-at="(to) => x.invert(to.x)"
+      :place-of="x"
       @move="
         (minutes, done) => emit('change', (p) => edits.moveBreak(p, day, index, minutes), done)
       "
@@ -75,6 +76,7 @@ function key(event: KeyboardEvent): void {
       :min="0"
       :max="100"
       :value-at="(to) => y.invert(to.y) * 100"
+      :place-of="(percent) => y(percent / 100)"
       @move="
         (percent, done) => emit('change', (p) => edits.takeBreak(p, index, percent / 100), done)
       "
@@ -101,6 +103,7 @@ function key(event: KeyboardEvent): void {
       :step="5"
       :page="30"
       :value-at="(to) => x.invert(to.x) - at"
+      :place-of="(minutes) => x(at + minutes)"
       @move="
         (minutes, done) => emit('change', (p) => edits.stretchBreak(p, day, index, minutes), done)
       "

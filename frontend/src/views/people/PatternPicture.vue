@@ -238,6 +238,7 @@ const table = (): Table => {
           :min="0"
           :max="edits.boundsOf(`${s.side === 'start' ? 'start' : 'length'}.sd_minutes`).high"
           :value-at="(at) => (minutesAt(at) - s.at) / (s.spread?.reach ?? 1)"
+          :place-of="(minutes) => x(s.at + (s.spread?.reach ?? 1) * minutes)"
           @move="(minutes, done) => change((p) => s.spread?.set(p, minutes), done)"
           @cancel="cancel"
         >
