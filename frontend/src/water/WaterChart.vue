@@ -62,8 +62,6 @@ const TOP = 22
 const STRIP = 40
 const GAP = 7
 const BOTTOM = 20
-/** Letters of a city's name that stand left of the hours. */
-const CITY = 8
 const plotWidth = computed(() => Math.max(props.width - props.left - props.right, 50))
 const plotHeight = computed(() => props.height - TOP - BOTTOM - STRIP - GAP)
 const columns = computed(() => columnsOf(props.week.series, props.day))
@@ -110,11 +108,6 @@ const drawStrip = computed(() => {
 })
 
 const zone = computed(() => props.week.zone)
-/** The clock of the picture, as short as there is room for it. */
-const city = computed(() => {
-  const name = zone.value.split('/').at(-1)?.replaceAll('_', ' ') ?? ''
-  return name.length > CITY ? `${name.slice(0, CITY - 1)}…` : name
-})
 const hours = computed(() => {
   const { from, to } = view.value
   const ticks = timeTicks(from, to, zone.value, plotWidth.value)
@@ -224,9 +217,6 @@ const summary = computed(
     <UpAxis :ticks="levels" :y="y" :width="plotWidth" title="sessions" />
     <UpAxis right :ticks="hostLevels" :y="y" :width="plotWidth" title="hosts" />
     <line x1="0" :x2="plotWidth" :y1="plotHeight" :y2="plotHeight" class="ground" />
-    <text x="-8" :y="plotHeight + GAP + STRIP + 16" class="axis-text end">
-      {{ city }}<title>Times on the clock of {{ zone }}</title>
-    </text>
     <AcrossAxis :ticks="hours" :x="x" :width="plotWidth" :y="plotHeight + GAP + STRIP" />
     <template #over>
       <!-- What lies beyond the stretch that is shown is cut off. -->

@@ -25,6 +25,8 @@ const emit = defineEmits<{
   remove: [index: number]
 }>()
 
+/** The clock that the hours above are of, as short as there is room for it. */
+const city = computed(() => props.zone.split('/').at(-1)?.replaceAll('_', ' '))
 const plot = computed(() => props.width - props.left - props.right)
 function place(band: DayBand) {
   const { from, to } = props.view
@@ -50,6 +52,12 @@ function move(event: KeyboardEvent, index: number): void {
 
 <template>
   <div class="ribbon">
+    <span
+      class="city quiet"
+      :style="{ width: `${left - 8}px` }"
+      :title="`Times on the clock of ${zone}`"
+      >{{ city }}</span
+    >
     <div role="tablist" aria-label="Bands of the day">
       <button
         v-for="band in bands"
@@ -99,6 +107,16 @@ function move(event: KeyboardEvent, index: number): void {
 .ribbon {
   position: relative;
   height: 26px;
+}
+.city {
+  position: absolute;
+  left: 4px;
+  top: 5px;
+  overflow: hidden;
+  text-overflow: ellipsis;
+  white-space: nowrap;
+  text-align: right;
+  font-size: 11.5px;
 }
 .band {
   position: absolute;

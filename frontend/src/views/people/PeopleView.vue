@@ -172,6 +172,11 @@ const empty = computed(() => store.plan !== null && store.plan.groups.length ===
 .says {
   padding: 8px 16px 2px;
   font-size: 14.5px;
+  line-height: 1.5;
+  /* Two lines from the start: the range over many weeks comes later, and must not push away what
+     is just being clicked. */
+  box-sizing: content-box;
+  min-height: 3em;
 }
 .modes {
   padding: 0 14px 2px;
