@@ -67,7 +67,7 @@ def test_a_field_is_called_the_same_wherever_it_is_edited(watched):
     for path, label in page.evaluate(LABELS):
         called.setdefault(path, set()).add(label)
     # One path stands for the names of all things, each of which says what it is.
-    names = {label for label in called.pop("pools.name") if not label.startswith("Name of ")}
+    names = {label for label in called.pop("pools.name", set()) if not label.startswith("Name of ")}
     twice = {path: labels for path, labels in called.items() if len(labels) > 1}
     assert names == set()
     assert len(called) > 20 and twice == {}

@@ -241,11 +241,10 @@ def test_all_pictures_of_a_day_show_the_same_stretch_and_the_same_instant(watche
     expect(brush).to_have_accessible_name(re.compile("00:00 to 00:00"))
     box = brush.bounding_box()
     assert box is not None
-    at = lambda share: (box["x"] + share * box["width"], box["y"] + 8)  # noqa: E731
-    page.mouse.move(*at(0.25))
+    quarter, middle_of_day = box["x"] + box["width"] / 4, box["x"] + box["width"] / 2
+    page.mouse.move(quarter, box["y"] + 8)
     page.mouse.down()
-    page.mouse.move(*at(0.4))
-    page.mouse.move(*at(0.5))
+    page.mouse.move(middle_of_day, box["y"] + 8, steps=3)
     page.mouse.up()
     expect(brush).to_have_accessible_name(re.compile("06:00 to 12:00"))
     # Handles of the bands, the ribbon and the lanes follow: one edge is left in sight.

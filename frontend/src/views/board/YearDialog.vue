@@ -89,15 +89,13 @@ const drawKinds = computed(() => {
   return (pen: Pen) => drawLegend(pen, shown)
 })
 const dates = computed(() => new Map(answer.value?.days.map((day) => [day.date, day])))
-const dayAt = ({ column, row }: Cell) =>
-  dates.value.get(
-    [year.value, row + 1, column + 1].map((part) => String(part).padStart(2, '0')).join('-'),
-  )
+const dateOf = (of: number, { column, row }: Cell) =>
+  [of, row + 1, column + 1].map((part) => String(part).padStart(2, '0')).join('-')
+const dayAt = (cell: Cell) => dates.value.get(dateOf(year.value, cell))
 const paint = computed(() => {
-  const at = dayAt
-  void dates.value
+  const [all, of] = [dates.value, year.value]
   return (pen: Pen, cell: Cell, x: number, y: number, width: number, height: number) => {
-    const day = at(cell)
+    const day = all.get(dateOf(of, cell))
     pen.box(x, y, width, height, { colour: '--paper-raised' })
     if (!day) return
     pen.box(x + 1, y + 1, width - 2, height - 2, inkOf(day.day_type))

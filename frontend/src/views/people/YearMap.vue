@@ -23,9 +23,10 @@ const clocks = computed(() => clockHours(night.value))
 const peopleAt = ({ column, row }: Cell) => shownAt(days.value, column, row, night.value)
 
 const paint = computed(() => {
-  const [top, people] = [most.value, peopleAt]
-  return (pen: Pen, cell: Cell, ...box: [number, number, number, number]) => {
-    const there = people(cell)
+  // All that is drawn is read here: another year with the same peak is drawn anew.
+  const [all, top, late] = [days.value, most.value, night.value]
+  return (pen: Pen, { column, row }: Cell, ...box: [number, number, number, number]) => {
+    const there = shownAt(all, column, row, late)
     if (there) pen.box(...box, { colour: '--water-1', alpha: 0.06 + 0.94 * (there / top) })
   }
 })
